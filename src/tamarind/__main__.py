@@ -1,0 +1,8 @@
+"""``python -m tamarind`` is the ``tamarind`` command."""
+
+import sys
+
+from tamarind.cli.main import main
+
+if __name__ == "__main__":
+    sys.exit(main())

@@ -1,0 +1,67 @@
+"""Peaks: the loudest sample of every 10 ms, which is all that drawing a waveform needs."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import numpy as np
+from numpy.typing import NDArray
+
+from tamarind.audio.media import SAMPLE_RATE
+
+Peaks = NDArray[np.float16]
+
+PEAK_MS = 10
+"""Milliseconds of sound behind one peak."""
+
+_BLOCK = SAMPLE_RATE * PEAK_MS // 1000
+
+
+class PeakMaker:
+    """Takes sound as it is decoded, in blocks of any length, and keeps its peaks."""
+
+    def __init__(self) -> None:
+        self._rest = np.zeros(0, np.float32)
+        self._parts: list[Peaks] = []
+
+    def add(self, block: NDArray[np.float32]) -> None:
+        """Take the next mono samples."""
+        sound = np.concatenate([self._rest, block])
+        whole = len(sound) // _BLOCK * _BLOCK
+        self._rest = sound[whole:]
+        if whole:
+            levels = np.abs(sound[:whole].reshape(-1, _BLOCK)).max(axis=1)
+            self._parts.append(levels.astype(np.float16))
+
+    def finished(self) -> Peaks:
+        """All peaks, one for every 10 ms begun, 0 to 1."""
+        last = [np.array([np.abs(self._rest).max()], np.float16)] if len(self._rest) else []
+        return np.concatenate([*self._parts, *last, np.zeros(0, np.float16)])
+
+    def save(self, path: Path) -> None:
+        """Write the peaks as a NumPy file."""
+        with path.open("wb") as file:
+            np.save(file, self.finished())
+
+
+def columns(peaks: Peaks, start: int, end: int, count: int) -> NDArray[np.float32]:
+    """The loudest peak in each of ``count`` equal columns from ``start`` to ``end`` ms.
+
+    Columns beyond the sound are 0. Returns float32 (count,).
+    """
+    if count <= 0 or end <= start:
+        return np.zeros(max(count, 0), np.float32)
+    edges = np.linspace(start / PEAK_MS, end / PEAK_MS, count + 1)
+    first = np.floor(edges[:-1]).astype(int)
+    last = np.maximum(np.ceil(edges[1:]).astype(int), first + 1)
+    low, high = max(int(first[0]), 0), min(int(last[-1]), len(peaks))
+    if high <= low:
+        return np.zeros(count, np.float32)
+    part = np.append(peaks[low:high].astype(np.float32), np.float32(0))
+    begin = np.clip(first - low, 0, len(part) - 1)
+    stop = np.clip(last - low, 0, len(part) - 1)
+    pairs = np.empty(2 * count, int)
+    pairs[0::2], pairs[1::2] = begin, np.maximum(stop, begin)
+    result = np.maximum.reduceat(part, pairs)[0::2]
+    result[(first >= len(peaks)) | (last <= 0)] = 0
+    return result

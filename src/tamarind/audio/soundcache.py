@@ -1,0 +1,85 @@
+"""Decoded sound and peaks, by their file's contents, in a folder that may be deleted any time."""
+
+from __future__ import annotations
+
+import json
+import os
+import shutil
+from collections.abc import Callable
+from dataclasses import dataclass
+from pathlib import Path
+
+import numpy as np
+
+from tamarind.audio.decode import Decoded, Samples, decode
+from tamarind.audio.media import MediaError, check_readable, fingerprint
+from tamarind.audio.peaks import Peaks
+
+NO_ROOM = 28
+
+
+@dataclass(frozen=True, slots=True)
+class Sound:
+    """A recording's decoded sound on disk; arrays are mapped, not read."""
+
+    folder: Path
+    decoded: Decoded
+
+    def samples(self) -> Samples:
+        """Mono float32 at 16 kHz, mapped from disk."""
+        return np.memmap(
+            self.folder / "samples.f32", np.float32, "r", shape=(self.decoded.samples,)
+        )
+
+    def peaks(self) -> Peaks:
+        """The loudest sample of every 10 ms."""
+        peaks: Peaks = np.load(self.folder / "peaks.npy")
+        return peaks
+
+
+def cache_home() -> Path:
+    """The folder for derived data, by the XDG base directory specification."""
+    base = os.environ.get("XDG_CACHE_HOME") or Path.home() / ".cache"
+    return Path(base) / "tamarind"
+
+
+def find(mark: str) -> Sound | None:
+    """The decoded sound of the file with this fingerprint, if it is there and whole."""
+    folder = cache_home() / "sound" / mark
+    try:
+        state = json.loads((folder / "decoded.json").read_text())
+        decoded = Decoded(int(state["samples"]), state["damage"])
+        if (folder / "samples.f32").stat().st_size != decoded.samples * 4:
+            return None
+        (folder / "peaks.npy").stat()
+    except (OSError, ValueError, KeyError, TypeError):
+        return None
+    return Sound(folder, decoded)
+
+
+def fetch(path: Path, on_progress: Callable[[int], None] = lambda milliseconds: None) -> Sound:
+    """The decoded sound of a file, decoding it now unless that was done before.
+
+    Raises MediaError when the file has no sound that can be read, or there is no room for it.
+    """
+    check_readable(path)
+    mark = fingerprint(path)
+    known = find(mark)
+    if known is not None:
+        return known
+    folder = cache_home() / "sound" / mark
+    workplace = folder.with_name(f"{mark}.{os.getpid()}")
+    try:
+        workplace.mkdir(parents=True, exist_ok=True)
+        decoded = decode(path, workplace / "samples.f32", workplace / "peaks.npy", on_progress)
+        state = {"samples": decoded.samples, "damage": decoded.damage}
+        (workplace / "decoded.json").write_text(json.dumps(state))
+        shutil.rmtree(folder, ignore_errors=True)
+        workplace.rename(folder)
+    except OSError as error:
+        if error.errno == NO_ROOM:
+            raise MediaError("The disk is full: there is no room for the decoded sound.") from None
+        raise MediaError(f"The decoded sound cannot be kept: {error.strerror}.") from None
+    finally:
+        shutil.rmtree(workplace, ignore_errors=True)
+    return Sound(folder, decoded)

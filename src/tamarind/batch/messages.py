@@ -1,0 +1,98 @@
+"""What goes between the program and its workers: tasks one way, events the other.
+
+``key`` names the recording; all times are in milliseconds.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from pathlib import Path
+
+from tamarind.audio.media import MediaInfo
+from tamarind.transcript.model import Cue
+
+
+@dataclass(frozen=True, slots=True)
+class Look:
+    """Find out what a file is, decode its sound, and keep its peaks."""
+
+    key: int
+    path: Path
+
+
+@dataclass(frozen=True, slots=True)
+class Hear:
+    """Recognise a file's speech in ``part`` (None: to its end), numbering cues from ``first_id``.
+
+    ``after`` is the end of the last cue that is already there.
+    """
+
+    key: int
+    path: Path
+    language: str
+    part: tuple[int, int | None]
+    first_id: int = 1
+    after: int = 0
+
+
+Task = Look | Hear
+
+
+@dataclass(frozen=True, slots=True)
+class Known:
+    """A file's headers were read."""
+
+    key: int
+    info: MediaInfo
+    fingerprint: str
+
+
+@dataclass(frozen=True, slots=True)
+class SoundReady:
+    """A file's sound and peaks are in the cache; ``damage`` says what is missing, if anything."""
+
+    key: int
+    duration: int
+    damage: str | None
+
+
+@dataclass(frozen=True, slots=True)
+class Started:
+    """A worker has begun to hear a recording."""
+
+    key: int
+
+
+@dataclass(frozen=True, slots=True)
+class Heard:
+    """Finished cues; hearing goes on at ``go_on_at`` if it is stopped now.
+
+    ``until`` of ``end`` has been listened to; ``seconds`` is how long that has taken.
+    """
+
+    key: int
+    cues: tuple[Cue, ...]
+    go_on_at: int
+    until: int
+    end: int
+    seconds: float
+
+
+@dataclass(frozen=True, slots=True)
+class Done:
+    """A task is finished."""
+
+    key: int
+    task: str
+
+
+@dataclass(frozen=True, slots=True)
+class Failed:
+    """A task could not be done; ``reason`` is one sentence."""
+
+    key: int
+    task: str
+    reason: str
+
+
+Event = Known | SoundReady | Started | Heard | Done | Failed

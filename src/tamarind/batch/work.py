@@ -1,0 +1,85 @@
+"""What a worker does for one task: plain generators of events, without processes."""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Callable, Iterator
+from functools import cache
+
+from tamarind.audio import soundcache
+from tamarind.audio.media import MediaError, fingerprint, probe
+from tamarind.batch.messages import (
+    Done,
+    Event,
+    Failed,
+    Hear,
+    Heard,
+    Known,
+    Look,
+    SoundReady,
+    Started,
+    Task,
+)
+from tamarind.captions.layout import lay_out
+from tamarind.captions.limits import ORDINARY
+from tamarind.speech.alignment import Aligner
+from tamarind.speech.hearing import Tools, hear
+from tamarind.speech.recognisers.base import RecogniserError
+from tamarind.speech.recognisers.builtin import BuiltinRecogniser
+from tamarind.transcript.model import Word
+
+
+@cache
+def tools() -> Tools:
+    """The recogniser and the aligner, loaded at the first use in this process."""
+    return Tools(BuiltinRecogniser(), Aligner())
+
+
+def do(task: Task) -> Iterator[Event]:
+    """Do a task; the last event says how it ended."""
+    name = type(task).__name__
+    try:
+        yield from look(task) if isinstance(task, Look) else hear_recording(task, tools)
+    except (MediaError, RecogniserError) as error:
+        yield Failed(task.key, name, str(error))
+    except MemoryError:
+        yield Failed(task.key, name, "There is not enough memory for this recording.")
+    except OSError as error:
+        yield Failed(task.key, name, f"The system refused: {error.strerror or error}.")
+    else:
+        yield Done(task.key, name)
+
+
+def look(task: Look) -> Iterator[Event]:
+    """Headers first, within a moment; then the sound, which is kept for hearing and drawing."""
+    info = probe(task.path)
+    yield Known(task.key, info, fingerprint(task.path))
+    sound = soundcache.fetch(task.path)
+    yield SoundReady(task.key, sound.decoded.duration, sound.decoded.damage)
+
+
+def hear_recording(task: Hear, load: Callable[[], Tools]) -> Iterator[Event]:
+    """From a file to cues, stretch by stretch.
+
+    The last cue of a stretch waits for the next one, since its sentence may go on there.
+    """
+    began = time.monotonic()
+    yield Started(task.key)
+    sound = soundcache.fetch(task.path)
+    yield SoundReady(task.key, sound.decoded.duration, sound.decoded.damage)
+    start = task.part[0]
+    end = min(task.part[1] or sound.decoded.duration, sound.decoded.duration)
+    if start >= end:
+        raise MediaError("The part to hear lies beyond the end of the recording.")
+    waiting: tuple[Word, ...] = ()
+    next_id, after = task.first_id, task.after
+    for stretch in hear(sound.samples(), load(), task.language, (start, end)):
+        last = stretch.heard_until >= end
+        cues = lay_out(waiting + stretch.words, ORDINARY, next_id, after)
+        ready = cues if last else cues[:-1]
+        waiting = () if last or not cues else cues[-1].words
+        if ready:
+            next_id, after = ready[-1].id + 1, ready[-1].end
+        go_on_at = waiting[0].start if waiting else stretch.heard_until
+        seconds = time.monotonic() - began
+        yield Heard(task.key, tuple(ready), go_on_at, stretch.heard_until, end, seconds)

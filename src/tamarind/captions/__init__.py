@@ -1,0 +1,1 @@
+"""A text becomes timed lines: limits, line breaks, cues and their times."""

@@ -1,0 +1,98 @@
+"""The ``tamarind`` command: its arguments, and which part of the program each one starts.
+
+Nothing heavy is imported until it is needed, so that ``--help`` answers at once.
+"""
+
+from __future__ import annotations
+
+import argparse
+import sys
+from collections.abc import Sequence
+from pathlib import Path
+
+from tamarind import __version__
+
+DONE = 0
+WRONG_USE = 2
+SOME_FAILED = 3
+FORMATS = ("srt", "vtt", "txt", "json")
+COMMANDS = ("transcribe", "convert", "translate")
+
+_EPILOG = """
+exit status: 0 all done, 3 some could not be done (each with a reason), 2 wrong use
+
+examples:
+  tamarind transcribe interview.m4a lecture.mp4 -o texts --format srt --format txt
+  tamarind convert captions.srt captions.vtt
+  tamarind translate captions.srt --to es -o captions.es.srt
+  tamarind my-work.tamarind
+"""
+
+
+def main(arguments: Sequence[str] | None = None) -> int:
+    """Run the command; returns its exit status."""
+    arguments = list(sys.argv[1:] if arguments is None else arguments)
+    if not arguments or (arguments[0] not in COMMANDS and not arguments[0].startswith("-")):
+        return _window(arguments)
+    options = _parser().parse_args(arguments)
+    if options.command == "transcribe":
+        from tamarind.cli.transcribe import transcribe
+
+        return transcribe(options)
+    from tamarind.cli.text import convert, translate
+
+    return convert(options) if options.command == "convert" else translate(options)
+
+
+def _window(arguments: list[str]) -> int:
+    parser = argparse.ArgumentParser(prog="tamarind", usage="tamarind [JOB]")
+    parser.add_argument("job", nargs="?", type=Path, metavar="JOB")
+    options = parser.parse_args(arguments)
+    from tamarind.desktop.app import run
+
+    status: int = run(options.job)
+    return status
+
+
+def _parser() -> argparse.ArgumentParser:
+    parser = argparse.ArgumentParser(
+        prog="tamarind",
+        usage="tamarind [JOB]\n       tamarind {transcribe,convert,translate} ... (see below)",
+        description="Recorded speech becomes proofed, timed text, on this computer alone. "
+        "With the path of a job, or nothing, it opens the window.",
+        epilog=_EPILOG,
+        formatter_class=argparse.RawDescriptionHelpFormatter,
+    )
+    parser.add_argument("--version", action="version", version=f"tamarind {__version__}")
+    commands = parser.add_subparsers(dest="command", required=True, title="without a window")
+
+    hear = commands.add_parser("transcribe", help="recognise recordings and write their texts")
+    hear.add_argument("files", nargs="+", type=Path, metavar="FILE", help="sound or video")
+    hear.add_argument("-o", "--output", required=True, type=Path, metavar="DIR", help="where to")
+    hear.add_argument(
+        "--format", action="append", choices=FORMATS, dest="formats", help="again for more (srt)"
+    )
+    hear.add_argument("--language", default="en", metavar="TAG", help="spoken language (en)")
+    hear.add_argument("--from", dest="start", type=_time, default=0, metavar="T", help="1:02:03.5")
+    hear.add_argument("--to", dest="end", type=_time, default=None, metavar="T", help="or seconds")
+
+    convert = commands.add_parser("convert", help="one format into another, by suffix")
+    convert.add_argument("input", type=Path, metavar="IN", help=".srt, .vtt, .txt or .json")
+    convert.add_argument("output", type=Path, metavar="OUT", help=".srt, .vtt, .txt or .json")
+    convert.add_argument("--language", default="en", metavar="TAG", help="if IN does not say (en)")
+
+    translate = commands.add_parser("translate", help="put a text into another language")
+    translate.add_argument("input", type=Path, metavar="IN", help=".srt, .vtt, .txt or .json")
+    translate.add_argument("--to", required=True, metavar="TAG", help="language, such as es")
+    translate.add_argument("-o", "--output", required=True, type=Path, metavar="OUT")
+    translate.add_argument("--language", default="en", metavar="TAG", help="if IN does not say")
+    return parser
+
+
+def _time(text: str) -> int:
+    from tamarind.formats.timecode import parse_time
+
+    try:
+        return parse_time(text)
+    except ValueError as error:
+        raise argparse.ArgumentTypeError(str(error)) from None

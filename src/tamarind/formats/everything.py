@@ -1,0 +1,122 @@
+"""Tamarind's JSON (.json): all that is known of a recording's text, for other programs.
+
+Times are in seconds; text inside a cue breaks lines with "\\n". Beyond the cues it may hold
+"speakers", and under "translations", by language, a text (or null) for each cue.
+"""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Mapping, Sequence
+from typing import Any
+
+from tamarind.formats.captionfile import FormatError, names_of, ordered
+from tamarind.transcript.model import Cue, Speaker, Transcript, Word
+from tamarind.transcript.reconcile import line_starts, spread
+
+FORMAT = "tamarind-transcript"
+VERSION = 1
+
+
+def write(
+    transcript: Transcript,
+    name: str,
+    duration: int,
+    translations: Mapping[str, Sequence[str | None]] | None = None,
+) -> str:
+    """The whole text as JSON; ``duration`` in ms, ``translations`` one text a cue."""
+    names = names_of(transcript)
+    data: dict[str, Any] = {
+        "format": FORMAT,
+        "version": VERSION,
+        "media": {"name": name, "duration": duration / 1000},
+        "language": transcript.language,
+        "cues": [_cue_data(cue, names.get(cue.speaker)) for cue in transcript.cues],
+    }
+    if translations:
+        data["translations"] = {language: list(texts) for language, texts in translations.items()}
+    return json.dumps(data, ensure_ascii=False, indent=1) + "\n"
+
+
+def read(text: str, language: str) -> Transcript:
+    """Read what ``write`` wrote; raises FormatError with the place of what is wrong."""
+    try:
+        data = json.loads(text)
+    except (ValueError, RecursionError) as error:
+        raise FormatError(f"The file is no JSON: {error}.") from None
+    if not isinstance(data, dict) or data.get("format") != FORMAT:
+        raise FormatError("The file is JSON, but not a Tamarind transcript.")
+    if not isinstance(data.get("version"), int) or data["version"] > VERSION:
+        raise FormatError("The file was written by a newer Tamarind; this one cannot read it.")
+    speakers: dict[str, Speaker] = {}
+    cues: list[Cue] = []
+    for number, item in enumerate(_list(data.get("cues")), 1):
+        try:
+            cues.append(_cue(item, number, speakers))
+        except (KeyError, TypeError, ValueError, AttributeError, OverflowError):
+            raise FormatError(f"Cue {number} of the file is not as it should be.") from None
+    cues.sort(key=lambda cue: cue.start)
+    declared = data.get("language")
+    return Transcript(
+        declared if isinstance(declared, str) else language,
+        tuple(cues),
+        tuple(speakers.values()),
+    )
+
+
+def media_of(text: str) -> tuple[str, int]:
+    """The name and duration (ms) of the recording that a JSON text belongs to, if told."""
+    media = json.loads(text).get("media") or {}
+    return str(media.get("name", "")), round(float(media.get("duration", 0)) * 1000)
+
+
+def _cue_data(cue: Cue, speaker: str | None) -> dict[str, Any]:
+    data: dict[str, Any] = {
+        "start": cue.start / 1000,
+        "end": cue.end / 1000,
+        "speaker": speaker,
+        "text": "\n".join(cue.lines),
+        "words": [
+            {
+                "text": word.text,
+                "start": word.start / 1000,
+                "end": word.end / 1000,
+                "certainty": word.certainty,
+            }
+            for word in cue.words
+        ],
+    }
+    if cue.opens_paragraph:
+        data["paragraph"] = True
+    return data
+
+
+def _cue(item: dict[str, Any], number: int, speakers: dict[str, Speaker]) -> Cue:
+    start, end = ordered(_ms(item["start"]), _ms(item["end"]))
+    name = item.get("speaker")
+    speaker = None
+    if name is not None:
+        speaker = speakers.setdefault(str(name), Speaker(len(speakers) + 1, str(name))).id
+    lines = [line.split() for line in str(item["text"]).split("\n")]
+    tokens = [token for line in lines for token in line]
+    words = tuple(_word(word) for word in _list(item.get("words", [])))
+    if [word.text for word in words] != tokens:
+        words = tuple(spread(tokens, start, end))
+    paragraph = bool(item.get("paragraph"))
+    return Cue(number, start, end, words, speaker, paragraph, breaks=line_starts(lines))
+
+
+def _word(item: dict[str, Any]) -> Word:
+    start, end = ordered(_ms(item["start"]), _ms(item["end"]))
+    certainty = item.get("certainty")
+    return Word(str(item["text"]), start, end, None if certainty is None else float(certainty))
+
+
+def _ms(seconds: Any) -> int:
+    return max(round(float(seconds) * 1000), 0)
+
+
+def _list(value: Any) -> list[Any]:
+    if not isinstance(value, list):
+        raise FormatError("The file's list of cues or words is missing.")
+    return value

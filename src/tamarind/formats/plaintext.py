@@ -1,0 +1,63 @@
+"""Plain transcripts (.txt): paragraphs, with or without speakers and times."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass
+
+from tamarind.formats.captionfile import FormatError, RawCue, names_of, transcript_of
+from tamarind.formats.timecode import clock
+from tamarind.transcript.model import Transcript
+
+_MS_A_LETTER = 65
+
+
+@dataclass(frozen=True, slots=True)
+class TextOptions:
+    """What a plain transcript shows besides the words."""
+
+    speakers: bool = True
+    times: bool = False
+
+
+PLAIN = TextOptions()
+
+
+def write(transcript: Transcript, options: TextOptions = PLAIN) -> str:
+    """Paragraphs apart by a blank line; a speaker's name stands once, at each change."""
+    names = names_of(transcript)
+    paragraphs: list[str] = []
+    previous: int | None = None
+    words: list[str] = []
+    for cue in transcript.cues:
+        if not cue.words:
+            continue
+        changed = cue.speaker != previous
+        if not words or cue.opens_paragraph or changed:
+            if words:
+                paragraphs.append(" ".join(words))
+            words = []
+            if options.times:
+                words.append(f"[{clock(cue.start, 0)}]")
+            name = names.get(cue.speaker)
+            if options.speakers and name and (changed or options.times):
+                words.append(f"{name}:")
+        words.append(cue.text)
+        previous = cue.speaker
+    if words:
+        paragraphs.append(" ".join(words))
+    return "\n\n".join(paragraphs) + ("\n" if paragraphs else "")
+
+
+def read(text: str, language: str) -> Transcript:
+    """One cue a paragraph, with times by length, for text that has no times of its own."""
+    paragraphs = [" ".join(part.split()) for part in re.split(r"\n\s*\n", text)]
+    raw: list[RawCue] = []
+    at = 0
+    for paragraph in filter(None, paragraphs):
+        end = at + (len(paragraph) + 1) * _MS_A_LETTER
+        raw.append(RawCue(at, end, (paragraph,)))
+        at = end
+    if not raw:
+        raise FormatError("The file holds no text.")
+    return transcript_of(raw, language)

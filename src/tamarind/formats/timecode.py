@@ -1,0 +1,34 @@
+"""Times as people and files write them, to and from whole milliseconds."""
+
+from __future__ import annotations
+
+import re
+
+_TIME = re.compile(r"(?:(\d+):)?(\d{1,2}):(\d{1,2})(?:[.,](\d{1,3})\d*)?")
+_SECONDS = re.compile(r"(\d+)(?:[.,](\d{1,3})\d*)?")
+
+
+def clock(time: int, decimals: int = 3, mark: str = ".", hours: bool = True) -> str:
+    """01:02:03.045; without ``hours`` they are left out while they are 0. Cut, not rounded."""
+    time = max(time, 0)
+    seconds, ms = divmod(time, 1000)
+    minutes, seconds = divmod(seconds, 60)
+    whole_hours, minutes = divmod(minutes, 60)
+    text = f"{minutes:02}:{seconds:02}"
+    if hours or whole_hours:
+        text = f"{whole_hours:02}:{text}"
+    return f"{text}{mark}{f'{ms:03}'[:decimals]}" if decimals else text
+
+
+def parse_time(text: str) -> int:
+    """Milliseconds of "1:02:03.5", "02:03" or plain seconds "123.4"; raises ValueError."""
+    text = text.strip()
+    match = _TIME.fullmatch(text)
+    if match:
+        hours, minutes, seconds, fraction = match.groups(default="0")
+        whole = int(hours) * 3600 + int(minutes) * 60 + int(seconds)
+        return whole * 1000 + int(fraction.ljust(3, "0"))
+    match = _SECONDS.fullmatch(text)
+    if match:
+        return int(match.group(1)) * 1000 + int((match.group(2) or "0").ljust(3, "0"))
+    raise ValueError(f"“{text}” is no time; write 1:02:03.5 or seconds.")

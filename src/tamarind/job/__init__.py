@@ -1,0 +1,1 @@
+"""What is kept: a job is one SQLite file with its recordings, texts and translations."""

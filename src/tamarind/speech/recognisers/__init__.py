@@ -1,0 +1,1 @@
+"""Recognisers: whatever turns chunks of sound into readings, behind the interface in ``base``."""

@@ -1,0 +1,43 @@
+"""The one small interface that every recogniser has."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Protocol
+
+from tamarind.audio.decode import Samples
+
+
+class RecogniserError(Exception):
+    """A recogniser cannot work here; the message is one sentence for the person."""
+
+
+@dataclass(frozen=True, slots=True)
+class HeardWord:
+    """A word as recognised, with its marks ("museum,"), and its certainty from 0 to 1."""
+
+    text: str
+    certainty: float
+
+
+@dataclass(frozen=True, slots=True)
+class Reading:
+    """One way to read a chunk; ``score`` is the natural log of its probability."""
+
+    words: tuple[HeardWord, ...]
+    score: float
+
+
+class Recogniser(Protocol):
+    """Hears chunks of sound."""
+
+    @property
+    def languages(self) -> tuple[str, ...]:
+        """The languages it hears, as BCP 47 tags."""
+
+    def hear(self, chunks: Sequence[Samples], language: str) -> list[list[Reading]]:
+        """For each chunk (mono float32, 16 kHz) its readings, best first, at least one.
+
+        Raises RecogniserError when the language is not one it hears.
+        """

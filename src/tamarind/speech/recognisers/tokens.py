@@ -1,0 +1,57 @@
+"""The built-in model's vocabulary: token numbers to text, and tokens to words."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Sequence
+from pathlib import Path
+
+BEGIN = 1
+END = 2
+
+_DOUBLED_MARKS = re.compile(r"([,;:!?])\1+")
+_SPACE = "▁".encode()
+
+
+class Vocabulary:
+    """All tokens of a model as byte strings; "▁" in the file stands for a space."""
+
+    def __init__(self, path: Path) -> None:
+        self._pieces = [piece.replace(_SPACE, b" ") for piece in _read_pieces(path.read_bytes())]
+
+    def __len__(self) -> int:
+        return len(self._pieces)
+
+    def piece(self, token: int) -> bytes:
+        """The bytes of one token; the two sentinels have none."""
+        return b"" if token in (BEGIN, END) else self._pieces[token]
+
+    def words(self, tokens: Sequence[int]) -> list[tuple[str, range]]:
+        """Cut a token sequence into words; each with the places of its tokens."""
+        starts = [
+            place
+            for place, token in enumerate(tokens)
+            if place == 0 or self.piece(token).startswith(b" ")
+        ]
+        result: list[tuple[str, range]] = []
+        for start, stop in zip(starts, [*starts[1:], len(tokens)], strict=True):
+            joined = b"".join(self.piece(token) for token in tokens[start:stop])
+            text = joined.decode("utf-8", "replace").strip()
+            text = _DOUBLED_MARKS.sub(r"\1", text)
+            result.extend((part, range(start, stop)) for part in text.split())
+        return result
+
+
+def _read_pieces(data: bytes) -> list[bytes]:
+    """Length-prefixed byte strings: lengths under 128 in one byte, else low + 128 * high - 128."""
+    pieces: list[bytes] = []
+    place = 0
+    while place < len(data):
+        length = data[place]
+        place += 1
+        if length >= 128:
+            length += 128 * data[place] - 128
+            place += 1
+        pieces.append(data[place : place + length])
+        place += length
+    return pieces

@@ -1,0 +1,170 @@
+"""Every edit of a text, as a function from the old transcript to the new one.
+
+``place`` is a cue's index. Undo is the older value, so nothing here keeps a record.
+"""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from tamarind.transcript.model import Cue, Speaker, Transcript, Word
+from tamarind.transcript.reconcile import retext
+
+SHORTEST_CUE_MS = 100
+
+
+def with_cues(transcript: Transcript, first: int, last: int, *cues: Cue) -> Transcript:
+    """The transcript with ``cues`` in place of those from ``first`` up to, not with, ``last``."""
+    return replace(transcript, cues=transcript.cues[:first] + cues + transcript.cues[last:])
+
+
+def set_text(transcript: Transcript, place: int, text: str) -> Transcript:
+    """Give a cue another text; its words keep their times as far as they can be matched."""
+    cue = transcript.cues[place]
+    return with_cues(transcript, place, place + 1, retext(cue, text))
+
+
+def word_at(cue: Cue, offset: int) -> int:
+    """The place of the word that holds the character at ``offset`` of ``cue.text``.
+
+    Between two words it is the next; past the end it is the number of words.
+    """
+    end = 0
+    for place, word in enumerate(cue.words):
+        end += len(word.text)
+        if offset < end:
+            return place
+        end += 1
+    return len(cue.words)
+
+
+def offset_of(cue: Cue, place: int) -> int:
+    """Where in ``cue.text`` the word at ``place`` begins."""
+    return sum(len(word.text) + 1 for word in cue.words[:place])
+
+
+def split(transcript: Transcript, place: int, word: int) -> Transcript:
+    """Cut a cue in two before a word; the time of the cut comes from the words.
+
+    At either end of the cue there is nothing to cut and the transcript comes back as it is.
+    """
+    cue = transcript.cues[place]
+    if not 0 < word < len(cue.words):
+        return transcript
+    before, after = cue.words[word - 1].end, cue.words[word].start
+    border = (before + after) // 2
+    breaks = cue.breaks or ()
+    first = replace(
+        cue,
+        end=border,
+        words=cue.words[:word],
+        breaks=None if cue.breaks is None else tuple(b for b in breaks if b < word),
+    )
+    second = replace(
+        cue,
+        id=transcript.next_id(),
+        start=border,
+        words=cue.words[word:],
+        opens_paragraph=False,
+        breaks=None if cue.breaks is None else tuple(b - word for b in breaks if b > word),
+    )
+    return with_cues(transcript, place, place + 1, first, second)
+
+
+def join(transcript: Transcript, place: int) -> Transcript:
+    """Make one cue of a cue and the next; lines are laid out anew."""
+    if place + 1 >= len(transcript.cues):
+        return transcript
+    first, second = transcript.cues[place : place + 2]
+    joined = replace(
+        first,
+        end=max(first.end, second.end),
+        words=first.words + second.words,
+        settled=first.settled and second.settled,
+        speaker=first.speaker if first.words else second.speaker,
+        breaks=None,
+    )
+    return with_cues(transcript, place, place + 2, joined)
+
+
+def delete(transcript: Transcript, place: int) -> Transcript:
+    """Take a cue out."""
+    return with_cues(transcript, place, place + 1)
+
+
+def retime(transcript: Transcript, place: int, start: int, end: int) -> Transcript:
+    """Move a cue's edges; its words are held within them."""
+    cue = transcript.cues[place]
+    start = max(start, 0)
+    end = max(end, start + SHORTEST_CUE_MS)
+    words: list[Word] = []
+    for index, word in enumerate(cue.words):
+        left = len(cue.words) - index - 1
+        begin = min(max(word.start, start, words[-1].end if words else 0), end - left - 1)
+        words.append(replace(word, start=begin, end=min(max(word.end, begin + 1), end - left)))
+    return with_cues(
+        transcript, place, place + 1, replace(cue, start=start, end=end, words=tuple(words))
+    )
+
+
+def set_speaker(transcript: Transcript, first: int, last: int, speaker: int | None) -> Transcript:
+    """Give the cues from ``first`` up to, not with, ``last`` to a speaker."""
+    cues = [replace(cue, speaker=speaker) for cue in transcript.cues[first:last]]
+    if cues:
+        previous = transcript.cues[first - 1].speaker if first else None
+        if speaker != previous:
+            cues[0] = replace(cues[0], opens_paragraph=True)
+    return with_cues(transcript, first, last, *cues)
+
+
+def turn_of(transcript: Transcript, place: int) -> tuple[int, int]:
+    """The turn a cue is in: first and one after the last of the cues under the same speaker."""
+    speaker = transcript.cues[place].speaker
+    first, last = place, place + 1
+    while first > 0 and transcript.cues[first - 1].speaker == speaker:
+        if speaker is None and transcript.cues[first].opens_paragraph:
+            break
+        first -= 1
+    while last < len(transcript.cues) and transcript.cues[last].speaker == speaker:
+        if speaker is None and transcript.cues[last].opens_paragraph:
+            break
+        last += 1
+    return first, last
+
+
+def name_speaker(transcript: Transcript, speaker_id: int, name: str) -> Transcript:
+    """Name a voice once for all its turns."""
+    speakers = tuple(Speaker(s.id, name) if s.id == speaker_id else s for s in transcript.speakers)
+    return replace(transcript, speakers=speakers)
+
+
+def add_speaker(transcript: Transcript, name: str = "") -> tuple[Transcript, Speaker]:
+    """A new speaker at the end of the list."""
+    speaker = Speaker(max((s.id for s in transcript.speakers), default=0) + 1, name)
+    return replace(transcript, speakers=(*transcript.speakers, speaker)), speaker
+
+
+def set_paragraph(transcript: Transcript, place: int, opens: bool) -> Transcript:
+    """Open a paragraph with a cue, or close that border."""
+    cue = replace(transcript.cues[place], opens_paragraph=opens)
+    return with_cues(transcript, place, place + 1, cue)
+
+
+def settle_word(
+    transcript: Transcript, place: int, word: int, text: str | None = None
+) -> Transcript:
+    """A person has judged a word: as heard, or written otherwise. It is their word from now on."""
+    cue = transcript.cues[place]
+    old = cue.words[word]
+    new = Word(text or old.text, old.start, old.end)
+    words = (*cue.words[:word], new, *cue.words[word + 1 :])
+    return with_cues(transcript, place, place + 1, replace(cue, words=words))
+
+
+def settle(transcript: Transcript, first: int, last: int, settled: bool = True) -> Transcript:
+    """Mark the cues from ``first`` up to, not with, ``last`` as proofed, or not."""
+    cues = [
+        cue if cue.settled == settled else replace(cue, settled=settled)
+        for cue in transcript.cues[first:last]
+    ]
+    return with_cues(transcript, first, last, *cues)

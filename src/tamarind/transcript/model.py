@@ -1,0 +1,117 @@
+"""The data of a text: frozen words, cues and transcripts, shared between versions.
+
+All times are whole milliseconds from the start of the recording.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from itertools import pairwise
+
+DOUBTFUL_BELOW = 0.6
+"""A word heard with less certainty than this is a doubt until a person settles it."""
+
+
+@dataclass(frozen=True, slots=True)
+class Word:
+    """A word with its own marks ("museum,"); ``certainty`` None means a person wrote it."""
+
+    text: str
+    start: int
+    end: int
+    certainty: float | None = None
+    readings: tuple[str, ...] = ()
+
+    def is_doubt(self, threshold: float = DOUBTFUL_BELOW) -> bool:
+        """Whether the recogniser was unsure of it and nobody has settled it."""
+        return self.certainty is not None and self.certainty < threshold
+
+
+@dataclass(frozen=True, slots=True)
+class Cue:
+    """A timed piece of text.
+
+    ``breaks`` are the places of the words that begin a new line, None if the lines are to be
+    laid out by rule. ``settled`` says that a person has proofed it.
+    """
+
+    id: int
+    start: int
+    end: int
+    words: tuple[Word, ...] = ()
+    speaker: int | None = None
+    opens_paragraph: bool = False
+    settled: bool = False
+    breaks: tuple[int, ...] | None = None
+
+    @property
+    def text(self) -> str:
+        """The words on one line."""
+        return " ".join(word.text for word in self.words)
+
+    @property
+    def lines(self) -> tuple[str, ...]:
+        """The words in their lines; one line where no breaks are set."""
+        edges = [0, *(self.breaks or ()), len(self.words)]
+        return tuple(" ".join(word.text for word in self.words[a:b]) for a, b in pairwise(edges))
+
+
+@dataclass(frozen=True, slots=True)
+class Speaker:
+    """Someone who talks in a recording; ``name`` may be empty: a voice nobody has named yet."""
+
+    id: int
+    name: str
+
+    @property
+    def label(self) -> str:
+        """The name, or "Voice 2" for a voice without one."""
+        return self.name or f"Voice {self.id}"
+
+
+@dataclass(frozen=True, slots=True)
+class Transcript:
+    """The whole text of a recording in one language (a BCP 47 tag)."""
+
+    language: str
+    cues: tuple[Cue, ...] = ()
+    speakers: tuple[Speaker, ...] = field(default=())
+
+    def speaker(self, speaker_id: int | None) -> Speaker | None:
+        """The speaker with this id, if there is one."""
+        return next((s for s in self.speakers if s.id == speaker_id), None)
+
+    def place_of(self, cue_id: int) -> int:
+        """The index of the cue with this id; raises KeyError if there is none."""
+        for place, cue in enumerate(self.cues):
+            if cue.id == cue_id:
+                return place
+        raise KeyError(cue_id)
+
+    def place_at(self, time: int) -> int | None:
+        """The index of the last cue that has begun at ``time`` (ms), or None before the first."""
+        low, high = 0, len(self.cues)
+        while low < high:
+            middle = (low + high) // 2
+            if self.cues[middle].start <= time:
+                low = middle + 1
+            else:
+                high = middle
+        return low - 1 if low else None
+
+    def next_id(self) -> int:
+        """An id that no cue of this transcript has."""
+        return max((cue.id for cue in self.cues), default=0) + 1
+
+    def word_count(self) -> int:
+        """How many words there are."""
+        return sum(len(cue.words) for cue in self.cues)
+
+    def doubts(self) -> list[tuple[int, int]]:
+        """All doubts in order, as (place of the cue, place of the word)."""
+        return [
+            (place, index)
+            for place, cue in enumerate(self.cues)
+            for index, word in enumerate(cue.words)
+            if word.is_doubt()
+        ]

@@ -1,0 +1,215 @@
+"""Reconciling edits with word times: the heart of editing.
+
+The new text of a cue is matched with its old words, in order and by likeness, as in the
+alignment of sequences by Needleman and Wunsch (1970). Matched words keep their time; the words
+of a changed run share the time of the words that they replace; words put in where nothing was
+share the room between their neighbours. No word ever has a negative or zero length.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from difflib import SequenceMatcher
+
+from tamarind.transcript.model import Cue, Word
+
+MS_A_LETTER = 65
+SHORTEST_MS = 20
+_GAP_COST = 0.6
+_LARGEST_TABLE = 40_000
+
+
+def retext(cue: Cue, text: str) -> Cue:
+    """The cue with another text; line breaks in ``text`` become the cue's own."""
+    lines = [line.split() for line in text.split("\n")]
+    tokens = [token for line in lines for token in line]
+    words = reconcile(cue.words, tokens, cue.start, cue.end)
+    end = max(cue.end, words[-1].end) if words else cue.end
+    breaks = line_starts(lines) if "\n" in text else _carried_breaks(cue, words)
+    return Cue(cue.id, cue.start, end, words, cue.speaker, cue.opens_paragraph, cue.settled, breaks)
+
+
+def reconcile(old: Sequence[Word], tokens: Sequence[str], start: int, end: int) -> tuple[Word, ...]:
+    """Times, certainty and readings for ``tokens`` from the words they grew out of.
+
+    ``start`` and ``end`` (ms) are the cue's and bound new words at its edges.
+    """
+    first, last = _common_ends(old, tokens)
+    result = list(old[:first])
+    middle_old = old[first : len(old) - last]
+    middle_new = tokens[first : len(tokens) - last]
+    tail = list(old[len(old) - last :])
+    for old_run, new_run in _runs(middle_old, middle_new):
+        if len(old_run) == len(new_run):
+            result.extend(map(_reworded, old_run, new_run))
+        elif new_run and old_run:
+            result.extend(spread(new_run, old_run[0].start, old_run[-1].end))
+        elif new_run:
+            upcoming = _first_kept_after(middle_old, result, tail)
+            _insert(result, new_run, upcoming, start, end)
+    result.extend(tail)
+    return _in_order(result)
+
+
+def spread(tokens: Sequence[str], start: int, end: int) -> list[Word]:
+    """Words that a person wrote, over a span of time in proportion to their length."""
+    if not tokens:
+        return []
+    spare = max(end - start - SHORTEST_MS * len(tokens), 0)
+    total = sum(len(token) + 1 for token in tokens)
+    words: list[Word] = []
+    letters = 0
+    for place, token in enumerate(tokens):
+        begin = start + SHORTEST_MS * place + spare * letters // total
+        letters += len(token) + 1
+        stop = start + SHORTEST_MS * (place + 1) + spare * letters // total
+        words.append(Word(token, begin, stop))
+    return words
+
+
+def _common_ends(old: Sequence[Word], tokens: Sequence[str]) -> tuple[int, int]:
+    shorter = min(len(old), len(tokens))
+    first = 0
+    while first < shorter and old[first].text == tokens[first]:
+        first += 1
+    last = 0
+    while last < shorter - first and old[-1 - last].text == tokens[-1 - last]:
+        last += 1
+    return first, last
+
+
+def _runs(old: Sequence[Word], tokens: Sequence[str]) -> list[tuple[Sequence[Word], Sequence[str]]]:
+    """Pairs of runs that correspond: matched words one by one, others as changed runs."""
+    if not old or not tokens or len(old) * len(tokens) > _LARGEST_TABLE:
+        return [(old, tokens)] if old or tokens else []
+    if len(old) == 1 or len(tokens) == 1:
+        return _runs_from(
+            old, tokens, _matches(old, tokens) if len(old) != len(tokens) else [(0, 0)]
+        )
+    return _runs_from(old, tokens, _matches(old, tokens))
+
+
+def _matches(old: Sequence[Word], tokens: Sequence[str]) -> list[tuple[int, int]]:
+    """The cheapest alignment; pairs of places that correspond."""
+    rows, columns = len(old) + 1, len(tokens) + 1
+    cost = [[_GAP_COST * (i + j) for j in range(columns)] for i in range(rows)]
+    likeness = [[_unlike(word.text, token) for token in tokens] for word in old]
+    for i in range(1, rows):
+        for j in range(1, columns):
+            cost[i][j] = min(
+                cost[i - 1][j - 1] + likeness[i - 1][j - 1],
+                cost[i - 1][j] + _GAP_COST,
+                cost[i][j - 1] + _GAP_COST,
+            )
+    pairs: list[tuple[int, int]] = []
+    i, j = rows - 1, columns - 1
+    while i and j:
+        if cost[i][j] == cost[i - 1][j - 1] + likeness[i - 1][j - 1]:
+            i, j = i - 1, j - 1
+            pairs.append((i, j))
+        elif cost[i][j] == cost[i - 1][j] + _GAP_COST:
+            i -= 1
+        else:
+            j -= 1
+    return pairs[::-1]
+
+
+def _runs_from(
+    old: Sequence[Word], tokens: Sequence[str], pairs: list[tuple[int, int]]
+) -> list[tuple[Sequence[Word], Sequence[str]]]:
+    runs: list[tuple[Sequence[Word], Sequence[str]]] = []
+    at_old = at_new = 0
+    for i, j in [*pairs, (len(old), len(tokens))]:
+        if i > at_old or j > at_new:
+            runs.append((old[at_old:i], tokens[at_new:j]))
+        if i < len(old):
+            runs.append((old[i : i + 1], tokens[j : j + 1]))
+        at_old, at_new = i + 1, j + 1
+    return runs
+
+
+def _unlike(a: str, b: str) -> float:
+    """0 for the same word, less than two gaps for words that look alike, else a little more."""
+    if a == b:
+        return 0.0
+    a, b = letters_of(a), letters_of(b)
+    if a == b:
+        return 0.05
+    return 1.3 * (1 - SequenceMatcher(None, a, b, autojunk=False).ratio())
+
+
+def letters_of(text: str) -> str:
+    """A word without its marks and capitals: what is heard rather than how it is written."""
+    return "".join(letter for letter in text.casefold() if letter.isalnum())
+
+
+def _reworded(word: Word, token: str) -> Word:
+    """New letters are a person's; new marks or capitals leave what was heard as it was."""
+    if word.text == token:
+        return word
+    if letters_of(word.text) == letters_of(token):
+        return Word(token, word.start, word.end, word.certainty, word.readings)
+    return Word(token, word.start, word.end)
+
+
+def _first_kept_after(
+    middle_old: Sequence[Word], result: Sequence[Word], tail: Sequence[Word]
+) -> Word | None:
+    reached = result[-1].start if result else -1
+    later = (word for word in middle_old if word.start > reached)
+    return next(later, tail[0] if tail else None)
+
+
+def _insert(
+    result: list[Word], tokens: Sequence[str], upcoming: Word | None, start: int, end: int
+) -> None:
+    """Append words in the room before ``upcoming``; a full room takes some of the word before."""
+    low = result[-1].end if result else start
+    high = max(upcoming.start if upcoming is not None else end, low)
+    needed = sum(len(token) + 1 for token in tokens) * MS_A_LETTER
+    least = SHORTEST_MS * len(tokens)
+    if high - low < min(needed, 2 * least) and result:
+        previous = result[-1]
+        length = previous.end - previous.start
+        taken = min(length // 2, needed - (high - low))
+        if taken > 0:
+            low -= taken
+            result[-1] = Word(
+                previous.text, previous.start, low, previous.certainty, previous.readings
+            )
+    if upcoming is None or result:
+        high = min(high, low + needed)
+    else:
+        low = max(low, high - needed)
+    result.extend(spread(tokens, low, high))
+
+
+def _in_order(words: list[Word]) -> tuple[Word, ...]:
+    """Push apart what would overlap, so that times never run backwards."""
+    result: list[Word] = []
+    for word in words:
+        low = result[-1].end if result else word.start
+        if word.start < low or word.end <= word.start:
+            begin = max(word.start, low)
+            word = Word(word.text, begin, max(word.end, begin + 1), word.certainty, word.readings)
+        result.append(word)
+    return tuple(result)
+
+
+def line_starts(lines: Sequence[Sequence[str]]) -> tuple[int, ...]:
+    """The places of the words that begin each line but the first; empty lines do not count."""
+    places: list[int] = []
+    count = 0
+    for line in lines:
+        if count and line:
+            places.append(count)
+        count += len(line)
+    return tuple(places)
+
+
+def _carried_breaks(cue: Cue, words: tuple[Word, ...]) -> tuple[int, ...] | None:
+    """A line still begins with the word that it began with, as far as that is still there."""
+    if cue.breaks is None:
+        return None
+    begins = {cue.words[place].start for place in cue.breaks}
+    return tuple(place for place, word in enumerate(words) if place and word.start in begins)

@@ -1,0 +1,1 @@
+"""Translation engines, behind the interface in ``base``."""
