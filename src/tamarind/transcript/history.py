@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Callable
+from dataclasses import dataclass, replace
 from typing import Generic, TypeVar
 
 Value = TypeVar("Value")
@@ -73,3 +74,12 @@ class History(Generic[Value]):
         """Drop all steps of one thing, as when its recording is taken out of the job."""
         self._done = [step for step in self._done if step.key != key]
         self._undone = [step for step in self._undone if step.key != key]
+
+    def amend(self, key: int, change: Callable[[Value], Value]) -> None:
+        """Apply a change that is not a person's to every version of one thing."""
+        for steps in (self._done, self._undone):
+            for place, step in enumerate(steps):
+                if step.key == key:
+                    steps[place] = replace(
+                        step, before=change(step.before), after=change(step.after)
+                    )

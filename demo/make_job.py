@@ -1,0 +1,129 @@
+"""Make the demo job from the demo's recordings: one at every stage of the work.
+
+    .venv/bin/python demo/make_job.py
+
+Hears the recordings with the built-in recogniser, then does what a person would have done: the
+memo is proofed and translated, half the interview is proofed, the lecture is a plain draft, and
+the round-table has not been heard. Only needed when a script or the job's format changes.
+"""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from pathlib import Path
+
+from make_media import read_script
+
+from tamarind.batch.messages import Hear, Heard, Known, Look, SoundReady
+from tamarind.batch.work import do
+from tamarind.captions.layout import lay_out, time_cues, with_paragraphs
+from tamarind.captions.limits import ORDINARY
+from tamarind.job.document import Document
+from tamarind.job.recording import Recording, State
+from tamarind.job.store import JobStore
+from tamarind.transcript.model import Cue, Speaker, Transcript, Word
+from tamarind.transcript.reconcile import reconcile
+from tamarind.translation.draft import draft
+from tamarind.translation.engines.apertium import Apertium
+from tamarind.translation.tracks import Track, with_edit, with_texts
+
+HERE = Path(__file__).parent
+JOB = HERE / "Peatland voices.tamarind"
+SPANISH = {
+    "Site memo, the north drain, Tuesday morning.": "Nota de campo, zanja norte, martes por la mañana.",
+}
+
+
+def main() -> None:
+    """Write the job anew."""
+    for leftover in HERE.glob(f"{JOB.name}*"):
+        leftover.unlink()
+    store = JobStore(JOB)
+    interview = _add(store, "warden-interview.m4a")
+    lecture = _add(store, "water-table-lecture.mp4")
+    memo = _add(store, "north-drain-memo.ogg")
+    _add(store, "volunteers-round-table.wav")
+    _save(store, lecture, _hear(lecture))
+    _save(store, interview, _proofed(_hear(interview), "warden-interview", 0.5))
+    finished = _proofed(_hear(memo), "north-drain-memo", 1.0)
+    _save(store, memo, finished, _translated(finished))
+    store.set_setting("shown", str(interview.id))
+    store.set_setting("step", "proof")
+    store.close()
+    print(f"{JOB.name}: {JOB.stat().st_size / 1000:.0f} kB")
+
+
+def _add(store: JobStore, name: str) -> Recording:
+    recording = store.add_recording(HERE / "media" / name)
+    for event in do(Look(recording.id, recording.path)):
+        if isinstance(event, Known):
+            recording = replace(recording, info=event.info, fingerprint=event.fingerprint)
+        elif isinstance(event, SoundReady):
+            recording = replace(recording, duration=event.duration, state=State.READY)
+    store.save_recording(recording)
+    return recording
+
+
+def _hear(recording: Recording) -> Transcript:
+    cues: list[Cue] = []
+    for event in do(Hear(recording.id, recording.path, "en", (0, None))):
+        if isinstance(event, Heard):
+            cues.extend(event.cues)
+    return Transcript("en", tuple(cues))
+
+
+def _proofed(heard: Transcript, script: str, share: float) -> Transcript:
+    """The first ``share`` of a draft with the true text and speakers; the rest as heard."""
+    turns = read_script(script)
+    names = list(dict.fromkeys(turn.speaker for turn in turns))
+    speakers = tuple(Speaker(number, name) for number, name in enumerate(names, 1))
+    tokens = [token for turn in turns for token in turn.text.split()]
+    whose = [names.index(turn.speaker) + 1 for turn in turns for _ in turn.text.split()]
+    old = [word for cue in heard.cues for word in cue.words]
+    words = reconcile(old, tokens, old[0].start, old[-1].end)
+    cues: list[Cue] = []
+    start = 0
+    while start < len(words):
+        stop = start
+        while stop < len(words) and whose[stop] == whose[start]:
+            stop += 1
+        laid = lay_out(words[start:stop], ORDINARY, len(cues) + 1)
+        cues += [replace(cue, speaker=whose[start]) for cue in laid]
+        start = stop
+    cues = with_paragraphs(time_cues(cues, ORDINARY))
+    if share < 1:
+        border = cues[int(len(cues) * share)].start
+        done = [cue for cue in cues if cue.start < border]
+        rest = [
+            replace(cue, id=1000 + cue.id) for cue in heard.cues if cue.words[0].start >= border
+        ]
+        cues = [_settled(cue) for cue in done] + rest
+    else:
+        cues = [_settled(cue) for cue in cues]
+    return Transcript("en", tuple(cues), speakers)
+
+
+def _settled(cue: Cue) -> Cue:
+    words = tuple(Word(word.text, word.start, word.end) for word in cue.words)
+    return replace(cue, words=words, settled=True)
+
+
+def _translated(transcript: Transcript) -> Track:
+    cues = list(transcript.cues)
+    track = with_texts(Track("es"), cues, draft(cues, Apertium(), "en", "es"))
+    for cue in cues:
+        if cue.text in SPANISH:
+            track = with_edit(track, cue, SPANISH[cue.text])
+    return track
+
+
+def _save(store: JobStore, recording: Recording, text: Transcript, *tracks: Track) -> None:
+    before = store.document(recording.id)
+    store.save_document(recording.id, before, Document(text, tracks))
+    store.save_recording(
+        replace(recording, state=State.DRAFT, heard_until=recording.duration)
+    )
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,96 @@
+"""Draw a picture of each main view from a copy of the demo, without a screen."""
+
+from __future__ import annotations
+
+import os
+import shutil
+import sys
+import tempfile
+import time
+from pathlib import Path
+
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+HERE = Path(__file__).parent
+DEMO = HERE.parent.parent / "demo"
+
+
+def main() -> None:
+    """Write the pictures; names given on the command line limit which."""
+    with tempfile.TemporaryDirectory() as folder:
+        os.environ["XDG_CACHE_HOME"] = f"{folder}/cache"
+        os.environ["XDG_DATA_HOME"] = f"{folder}/data"
+        shutil.copytree(DEMO, Path(folder) / "demo", ignore=shutil.ignore_patterns("*.py"))
+        draw(next((Path(folder) / "demo").glob("*.tamarind")), set(sys.argv[1:]))
+
+
+def draw(job: Path, wanted: set[str]) -> None:
+    """Open the job in a real window and take it through its views."""
+    from PySide6.QtWidgets import QApplication
+
+    from tamarind.desktop.app import make_application
+    from tamarind.desktop.session import Session
+    from tamarind.desktop.window import MainWindow
+    from tamarind.job.store import JobStore
+
+    make_application()
+    window = MainWindow(Session(JobStore(job)))
+    window.resize(1280, 800)
+    window.show()
+    window.activateWindow()
+
+    def wait(until=lambda: False, seconds: float = 0.4) -> None:
+        end = time.monotonic() + seconds
+        while time.monotonic() < end and not until():
+            QApplication.processEvents()
+            time.sleep(0.005)
+        QApplication.processEvents()
+
+    def take(name: str) -> None:
+        wait()
+        if not wanted or name in wanted:
+            window.grab().save(str(HERE / f"{name}.png"))
+
+    session = window.session
+    ids = [recording.id for recording in session.recordings()]
+    wait(lambda: all(session.peaks(key) is not None for key in ids), 20)
+
+    window.show_step("proof")
+    window.proof.sheet.set_caret((5, 0))
+    window.proof.go_to_next_doubt(1)
+    cue = window.proof.sheet.caret_cue()
+    window.player.seek(cue.words[2].start + 40)
+    take("proof")
+
+    session.show(ids[1])
+    wait(seconds=0.5)
+    window.proof.go_to_next_doubt(1)
+    window.player.play(window.proof.sheet.caret_time())
+    wait(seconds=1.2)
+    window.player.stop()
+    take("proof-picture")
+
+    session.show(ids[2])
+    window.show_step("translation")
+    take("translation")
+
+    window.show_step("export")
+    window.export._kinds["vtt"].setChecked(True)
+    take("export")
+
+    window.show_step("intake")
+    window.intake.add([DEMO / "scripts" / "north-drain-memo.txt"])
+    window.intake._choose(ids[3], False)
+    window.intake.transcribe()
+    wait(lambda: session.progress(ids[3]) is not None, 30)
+    take("intake")
+    window.close()
+
+    window = MainWindow(Session(JobStore(job.parent / "Empty.tamarind")))
+    window.resize(1280, 800)
+    window.show()
+    take("intake-empty")
+    window.close()
+
+
+if __name__ == "__main__":
+    main()

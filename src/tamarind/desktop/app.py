@@ -1,0 +1,111 @@
+"""Starting the window: which job to open, and what to say when it cannot be."""
+
+from __future__ import annotations
+
+import os
+import sys
+from pathlib import Path
+
+from PySide6.QtCore import QLoggingCategory, Qt
+from PySide6.QtGui import QColor, QPalette
+from PySide6.QtWidgets import QApplication, QMessageBox
+
+from tamarind.desktop.session import Session
+from tamarind.desktop.theme import colours, fonts
+from tamarind.desktop.theme.icons import icon
+from tamarind.desktop.theme.style import STYLE
+from tamarind.desktop.window import MainWindow
+from tamarind.job.store import SUFFIX, JobError, JobStore
+
+CANNOT_OPEN = 3
+
+
+def run(job: Path | None) -> int:
+    """Open a job in a window and stay until it is closed; returns the exit status."""
+    app = make_application()
+    opener = _Opener()
+    if not opener.open(job or last_job()) and (job is not None or not opener.open(default_job())):
+        return CANNOT_OPEN
+    return app.exec()
+
+
+def make_application() -> QApplication:
+    """The Qt application in our colours and faces."""
+    # The player's own chatter about codecs is not for the terminal.
+    QLoggingCategory.setFilterRules("qt.multimedia.*=false\nqt.qpa.*=false")
+    app = QApplication.instance() or QApplication(sys.argv[:1])
+    app.setApplicationName("Tamarind")
+    app.setDesktopFileName("tamarind")
+    app.setWindowIcon(icon("pod"))
+    app.setStyle("Fusion")
+    fonts.load_fonts()
+    app.setFont(fonts.interface(14))
+    palette = QPalette(QColor(colours.PAPER))
+    palette.setColor(QPalette.ColorRole.Text, QColor(colours.INK))
+    palette.setColor(QPalette.ColorRole.PlaceholderText, QColor(colours.GREY))
+    palette.setColor(QPalette.ColorRole.Highlight, QColor(colours.LEAF_PALE))
+    palette.setColor(QPalette.ColorRole.HighlightedText, QColor(colours.INK))
+    app.setPalette(palette)
+    app.setStyleSheet(STYLE)
+    app.setAttribute(Qt.ApplicationAttribute.AA_DontShowIconsInMenus)
+    return app
+
+
+def data_home() -> Path:
+    """Where jobs lie that nobody has given a place, by the XDG base directory specification."""
+    base = os.environ.get("XDG_DATA_HOME") or Path.home() / ".local" / "share"
+    return Path(base) / "tamarind"
+
+
+def default_job() -> Path:
+    """The job for a start with nothing else to open."""
+    folder = data_home() / "jobs"
+    folder.mkdir(parents=True, exist_ok=True)
+    return folder / f"My first job{SUFFIX}"
+
+
+def last_job() -> Path:
+    """The job that was open last, if it is still there, else the default one."""
+    try:
+        path = Path((data_home() / "last-job").read_text().strip())
+    except OSError:
+        return default_job()
+    return path if path.is_file() else default_job()
+
+
+class _Opener:
+    """Holds the one window and changes it for another job's."""
+
+    def __init__(self) -> None:
+        self._window: MainWindow | None = None
+
+    def open(self, path: Path) -> bool:
+        """Show a job in place of the one that is open; says why if it cannot be opened."""
+        if self._window is not None and path.absolute() == self._window.session.store.path:
+            return True
+        try:
+            store = JobStore(path)
+        except JobError as error:
+            self._tell(str(error))
+            return False
+        if self._window is not None:
+            self._window.close()
+            self._window.deleteLater()
+        self._window = MainWindow(Session(store))
+        self._window.job_asked.connect(self.open)
+        self._window.show()
+        self._remember(store.path)
+        return True
+
+    def _tell(self, sentence: str) -> None:
+        if self._window is None:
+            print(f"tamarind: {sentence}", file=sys.stderr)
+        if self._window is not None or os.environ.get("QT_QPA_PLATFORM") != "offscreen":
+            QMessageBox.warning(self._window, "Tamarind", sentence)
+
+    def _remember(self, path: Path) -> None:
+        try:
+            data_home().mkdir(parents=True, exist_ok=True)
+            (data_home() / "last-job").write_text(str(path))
+        except OSError:
+            return

@@ -1,0 +1,1 @@
+"""Intake: bring recordings in, say how to hear them, transcribe the batch."""

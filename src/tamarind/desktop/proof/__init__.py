@@ -1,0 +1,1 @@
+"""Proof: listen and correct."""

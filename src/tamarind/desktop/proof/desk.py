@@ -1,0 +1,171 @@
+"""The desk on the right of the sheet: all about where the caret is."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
+
+from tamarind.desktop.actions import key_of
+from tamarind.desktop.proof.picture import Picture
+from tamarind.desktop.theme import fonts
+from tamarind.desktop.widgets.parts import ElidedLabel, button, clear, label
+from tamarind.formats.timecode import clock
+from tamarind.transcript.model import Transcript
+
+NEXT_DOUBTS = 5
+
+
+class Desk(QWidget):
+    """The picture, the doubt at the caret, who speaks, and what is still to settle."""
+
+    hear_asked = Signal()
+    keep_asked = Signal()
+    reading_taken = Signal(str)
+    doubt_asked = Signal(int, int)
+    speaker_chosen = Signal(object)
+    naming_asked = Signal()
+
+    def __init__(self, picture: Picture) -> None:
+        super().__init__()
+        self.setObjectName("side")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self.setFixedWidth(296)
+        self.picture = picture
+        self._kind = label("", "plum")
+        self._word = ElidedLabel()
+        self._word.setFont(fonts.text(26))
+        self._word.setStyleSheet(f'font-family: "{fonts.TEXT}"; font-size: 26px;')
+        self._certainty = label("", "mono")
+        self._readings = QVBoxLayout()
+        self._readings.setSpacing(4)
+        self._hear = button("Hear it again", self.hear_asked.emit, "link", key_of("hear_doubt"))
+        self._keep = button("Keep as heard", self.keep_asked.emit, "link", key_of("keep_doubt"))
+        self._speakers = QGridLayout()
+        self._speakers.setSpacing(6)
+        self._rest_heading = label("STILL TO SETTLE", "heading")
+        self._rest = QVBoxLayout()
+        self._rest.setSpacing(2)
+        self._rest_note = label("", "note", wrap=True)
+
+        column = QVBoxLayout(self)
+        column.setContentsMargins(16, 14, 16, 14)
+        column.setSpacing(8)
+        column.addWidget(picture)
+        column.addSpacing(4)
+        column.addWidget(self._kind)
+        word = QHBoxLayout()
+        word.addWidget(self._word, 1)
+        word.addWidget(self._certainty, 0, Qt.AlignmentFlag.AlignBottom)
+        column.addLayout(word)
+        column.addLayout(self._readings)
+        acts = QHBoxLayout()
+        acts.addWidget(self._hear)
+        acts.addWidget(self._keep)
+        acts.addStretch(1)
+        column.addLayout(acts)
+        column.addWidget(_rule())
+        column.addWidget(label("WHO SPEAKS HERE", "heading"))
+        column.addLayout(self._speakers)
+        column.addWidget(_rule())
+        column.addWidget(self._rest_heading)
+        column.addLayout(self._rest)
+        column.addWidget(self._rest_note)
+        column.addStretch(1)
+        self._shown_speakers: tuple[object, ...] = ()
+
+    def show_place(self, transcript: Transcript, row: int, word: int) -> None:
+        """Say what is known of the word at a place of the text."""
+        if not transcript.cues or not transcript.cues[row].words:
+            self._kind.setText("")
+            self._word.set_whole("")
+            self._certainty.setText("")
+            self._keep.setVisible(False)
+            self._hear.setVisible(False)
+            clear(self._readings)
+        else:
+            self._show_word(transcript, row, word)
+        self._show_speakers(transcript, row)
+        self._show_rest(transcript, row, word)
+
+    def _show_word(self, transcript: Transcript, row: int, word: int) -> None:
+        words = transcript.cues[row].words
+        at = words[min(word, len(words) - 1)]
+        doubts = transcript.doubts()
+        self._word.set_whole(at.text)
+        self._hear.setVisible(True)
+        self._keep.setVisible(at.is_doubt())
+        clear(self._readings)
+        if at.is_doubt():
+            number = doubts.index((row, min(word, len(words) - 1))) + 1
+            self._kind.setText(f"DOUBT {number} OF {len(doubts)}")
+            self._certainty.setText(f"certainty {at.certainty:.2f}")
+            for reading in at.readings:
+                take = button(reading, lambda text=reading: self.reading_taken.emit(text), "choice")
+                self._readings.addWidget(take)
+        else:
+            self._kind.setText("AT THE CARET")
+            self._certainty.setText(f"{clock(at.start, 2, hours=False)}")
+
+    def _show_speakers(self, transcript: Transcript, row: int) -> None:
+        speaker = transcript.cues[row].speaker if transcript.cues else None
+        state = (transcript.speakers, speaker, bool(transcript.cues))
+        if state == self._shown_speakers:
+            return
+        self._shown_speakers = state
+        clear(self._speakers)
+        if not transcript.cues:
+            return
+        place = 0
+        for number, known in enumerate(transcript.speakers, 1):
+            choice = button(
+                f"{number}  {known.label}",
+                lambda key=known.id: self.speaker_chosen.emit(key),
+                "choice",
+                f"This turn is theirs (Alt+{number})",
+            )
+            choice.setCheckable(True)
+            choice.setChecked(known.id == speaker)
+            choice.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+            self._speakers.addWidget(choice, place // 2, place % 2)
+            place += 1
+        naming = "Rename" if speaker is not None else "+ name the speaker"
+        name = button(
+            naming, self.naming_asked.emit, "link", f"Name the speaker {key_of('speaker')}"
+        )
+        name.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+        self._speakers.addWidget(name, (place + 1) // 2, 0)
+        if speaker is not None:
+            another = button("+ another", lambda: self.speaker_chosen.emit("new"), "link")
+            another.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+            self._speakers.addWidget(another, (place + 1) // 2, 1)
+
+    def _show_rest(self, transcript: Transcript, row: int, word: int) -> None:
+        clear(self._rest)
+        doubts = transcript.doubts()
+        coming = [place for place in doubts if place > (row, word)]
+        before = [place for place in doubts if place < (row, word)]
+        for at_row, at_word in (coming + before)[:NEXT_DOUBTS]:
+            doubt = transcript.cues[at_row].words[at_word]
+            go = button(
+                f"{clock(doubt.start, 1, hours=False)}   {doubt.text}",
+                lambda r=at_row, w=at_word: self.doubt_asked.emit(r, w),
+                "plain",
+            )
+            go.setStyleSheet("text-align: left;")
+            go.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+            self._rest.addWidget(go)
+        left = len(coming) + len(before) - NEXT_DOUBTS
+        if left > 0:
+            self._rest_note.setText(f"and {left} more · next: {key_of('next_doubt')}")
+        elif transcript.cues and not doubts:
+            self._rest_note.setText("No doubts are left.")
+        else:
+            self._rest_note.setText("")
+        self._rest_heading.setVisible(bool(transcript.cues))
+
+
+def _rule() -> QFrame:
+    line = QFrame()
+    line.setFixedHeight(1)
+    line.setStyleSheet("background: #E2D6C6; border: none;")
+    return line

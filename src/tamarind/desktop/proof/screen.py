@@ -1,0 +1,298 @@
+"""The Proof screen: recordings, the sheet, and the desk."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtWidgets import (
+    QHBoxLayout,
+    QInputDialog,
+    QStackedWidget,
+    QVBoxLayout,
+    QWidget,
+)
+
+from tamarind.captions.limits import ORDINARY
+from tamarind.captions.lines import break_lines
+from tamarind.desktop.player import Player
+from tamarind.desktop.proof.desk import Desk
+from tamarind.desktop.proof.picture import Picture
+from tamarind.desktop.proof.sheet import ProofSheet
+from tamarind.desktop.session import Session
+from tamarind.desktop.theme import fonts
+from tamarind.desktop.widgets.parts import button, label
+from tamarind.desktop.widgets.recordings_list import RecordingsList
+from tamarind.transcript import edits
+
+BEFORE_DOUBT_MS, AFTER_DOUBT_MS = 900, 700
+SMALLEST_TEXT, LARGEST_TEXT = 15, 36
+
+
+class ProofScreen(QWidget):
+    """Brings sheet, desk, player and session together."""
+
+    intake_asked = Signal()
+
+    def __init__(self, session: Session, player: Player) -> None:
+        super().__init__()
+        self._session, self._player = session, player
+        self._played_from_caret: tuple[int, int] | None = None
+        size = session.store.setting("text size", "21")
+        self._text_size = int(size) if size.isdigit() else 21
+        self.sheet = ProofSheet(session, self._text_size)
+        self.desk = Desk(Picture(player.picture))
+        self._list = RecordingsList(session)
+        self._empty = _Empty(self.intake_asked.emit)
+        self._pages = QStackedWidget()
+        self._pages.addWidget(self.sheet)
+        self._pages.addWidget(self._empty)
+        middle = QVBoxLayout()
+        middle.setContentsMargins(14, 12, 14, 0)
+        middle.addWidget(self._pages)
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(0)
+        row.addWidget(self._list)
+        row.addLayout(middle, 1)
+        row.addWidget(self.desk)
+
+        self._list.chosen.connect(session.show)
+        session.shown_changed.connect(self.show_recording)
+        session.document_changed.connect(self._document_changed)
+        session.recording_changed.connect(self._recording_changed)
+        self.sheet.caret_moved.connect(self._caret_moved)
+        self.sheet.play_from.connect(player.play)
+        self.sheet.speaker_asked.connect(lambda row: self.name_speaker())
+        self.desk.hear_asked.connect(self.hear_doubt)
+        self.desk.keep_asked.connect(self.keep_doubt)
+        self.desk.reading_taken.connect(self.settle_doubt)
+        self.desk.doubt_asked.connect(self._go_to_doubt)
+        self.desk.naming_asked.connect(self.name_speaker)
+        self.desk.speaker_chosen.connect(self._choose_speaker)
+        player.moved.connect(self._playhead_moved)
+        self.show_recording()
+
+    def show_recording(self) -> None:
+        """Another recording is shown now."""
+        self.sheet.show_recording(self._session.shown)
+        self.desk.picture.forget()
+        recording = self._session.shown_recording()
+        has_picture = recording is not None and recording.info and recording.info.picture
+        self.desk.picture.setVisible(bool(has_picture))
+        self._choose_page()
+
+    # Listening
+
+    def play_or_stop(self) -> None:
+        """Stop; or play from the caret if it has moved since, else from the playhead."""
+        if self._player.is_playing:
+            self._player.stop()
+            return
+        if self.sheet.row_count() and self.sheet.caret != self._played_from_caret:
+            self.play_from_caret()
+        else:
+            self._player.play()
+
+    def play_from_caret(self) -> None:
+        """Hear from the word at the caret."""
+        self._played_from_caret = self.sheet.caret
+        self._player.play(self.sheet.caret_time())
+
+    def go_to_cue(self, direction: int) -> None:
+        """Caret and playhead to the start of a neighbouring cue."""
+        row = self.sheet.caret[0] + direction
+        if 0 <= row < self.sheet.row_count():
+            self.sheet.set_caret((row, 0))
+            self._player.seek(self.sheet.transcript.cues[row].start)
+            self._played_from_caret = self.sheet.caret
+
+    # Doubts
+
+    def go_to_next_doubt(self, direction: int) -> None:
+        """The caret goes to the next or previous doubt, round the end of the text."""
+        doubts = self.sheet.transcript.doubts()
+        if not doubts:
+            return
+        here = (self.sheet.caret[0], self.sheet.caret_word())
+        if direction > 0:
+            target = next((doubt for doubt in doubts if doubt > here), doubts[0])
+        else:
+            target = next((doubt for doubt in reversed(doubts) if doubt < here), doubts[-1])
+        self._go_to_doubt(*target)
+
+    def hear_doubt(self) -> None:
+        """Play the word at the caret with a little before and after."""
+        cue = self.sheet.caret_cue()
+        if cue is None or not cue.words:
+            return
+        word = cue.words[min(self.sheet.caret_word(), len(cue.words) - 1)]
+        self._player.play(max(word.start - BEFORE_DOUBT_MS, 0), word.end + AFTER_DOUBT_MS)
+
+    def keep_doubt(self) -> None:
+        """The word at the caret is right as heard; on to the next doubt."""
+        self.settle_doubt(None)
+
+    def settle_doubt(self, text: str | None) -> None:
+        """The word at the caret is settled, as heard or as one of its readings."""
+        cue = self.sheet.caret_cue()
+        word = self.sheet.caret_word()
+        if cue is None or word >= len(cue.words) or not cue.words[word].is_doubt():
+            return
+        row = self.sheet.caret[0]
+        new = edits.settle_word(self.sheet.transcript, row, word, text)
+        self._edit("settle a doubt", new)
+        self.sheet.restyle(row)
+        self.go_to_next_doubt(1)
+
+    # Text
+
+    def mark_proofed(self) -> None:
+        """All cues up to the caret's are proofed; or, if they were, the caret's no longer is."""
+        cue = self.sheet.caret_cue()
+        if cue is None:
+            return
+        row = self.sheet.caret[0]
+        text = self.sheet.transcript
+        if all(each.settled for each in text.cues[: row + 1]):
+            self._edit("no longer proofed", edits.settle(text, row, row + 1, False))
+        else:
+            self._edit("proofed up to here", edits.settle(text, 0, row + 1))
+
+    def toggle_paragraph(self) -> None:
+        """Open a paragraph with the caret's cue, or close that border."""
+        cue = self.sheet.caret_cue()
+        if cue is not None:
+            row = self.sheet.caret[0]
+            new = edits.set_paragraph(self.sheet.transcript, row, not cue.opens_paragraph)
+            self._edit("paragraph", new)
+
+    def name_speaker(self) -> None:
+        """Ask for the name of the speaker of the caret's turn; it holds for all their turns."""
+        cue = self.sheet.caret_cue()
+        if cue is None:
+            return
+        text = self.sheet.transcript
+        speaker = text.speaker(cue.speaker)
+        name, accepted = QInputDialog.getText(
+            self, "Name the speaker", "Who speaks here?", text=speaker.name if speaker else ""
+        )
+        if accepted and name.strip():
+            self.give_name(name.strip())
+
+    def give_name(self, name: str) -> None:
+        """Name the speaker of the caret's turn; a turn nobody had goes to whoever has that name."""
+        cue = self.sheet.caret_cue()
+        if cue is None:
+            return
+        text = self.sheet.transcript
+        if cue.speaker is not None:
+            self._edit("name a speaker", edits.name_speaker(text, cue.speaker, name))
+            return
+        known = next((s for s in text.speakers if s.name == name), None)
+        if known is None:
+            text, known = edits.add_speaker(text, name)
+        first, last = edits.turn_of(text, self.sheet.caret[0])
+        self._edit("name a speaker", edits.set_speaker(text, first, last, known.id))
+
+    def take_speaker(self, number: int) -> None:
+        """Give the caret's cue, and the rest of its turn, to the speaker with this number (0: none)."""
+        cue = self.sheet.caret_cue()
+        text = self.sheet.transcript
+        if cue is None or number > len(text.speakers):
+            return
+        speaker = text.speakers[number - 1].id if number else None
+        self._give_turn(text, speaker)
+
+    def change_text_size(self, step: int) -> None:
+        """Larger or smaller letters on the sheet."""
+        self._text_size = min(max(self._text_size + step, SMALLEST_TEXT), LARGEST_TEXT)
+        self._session.store.set_setting("text size", str(self._text_size))
+        self.sheet.set_text_font(fonts.text(self._text_size))
+
+    def _choose_speaker(self, choice: object) -> None:
+        text = self.sheet.transcript
+        if choice == "new":
+            text, speaker = edits.add_speaker(text)
+            self._give_turn(text, speaker.id)
+            self.name_speaker()
+        elif isinstance(choice, int):
+            self._give_turn(text, choice)
+        self.sheet.setFocus()
+
+    def _give_turn(self, text: object, speaker: int | None) -> None:
+        row = self.sheet.caret[0]
+        _, last = edits.turn_of(text, row)
+        self._edit("speaker", edits.set_speaker(text, row, last, speaker))
+
+    def _edit(self, label_text: str, transcript: object) -> None:
+        if self._session.shown is not None:
+            self._session.edit(self._session.shown, label_text, transcript)
+
+    def _go_to_doubt(self, row: int, word: int) -> None:
+        self.sheet.go_to_word(row, word)
+        self.sheet.setFocus()
+
+    # News
+
+    def _document_changed(self, recording_id: int) -> None:
+        if recording_id == self._session.shown:
+            self.sheet.follow_document()
+            self._choose_page()
+
+    def _recording_changed(self, recording_id: int) -> None:
+        if recording_id == self._session.shown:
+            self.sheet.take_sound()
+            recording = self._session.shown_recording()
+            has_picture = recording is not None and recording.info and recording.info.picture
+            self.desk.picture.setVisible(bool(has_picture))
+            self._choose_page()
+
+    def _choose_page(self) -> None:
+        self._empty.show_recording(self._session)
+        page = self.sheet if self.sheet.row_count() else self._empty
+        self._pages.setCurrentWidget(page)
+
+    def _caret_moved(self) -> None:
+        self.desk.show_place(self.sheet.transcript, self.sheet.caret[0], self.sheet.caret_word())
+
+    def _playhead_moved(self, position: int) -> None:
+        if not self.isVisible():
+            return
+        self.sheet.set_playhead(position, self._player.is_playing)
+        place = self.sheet.transcript.place_at(position)
+        lines: tuple[str, ...] = ()
+        if place is not None and position < self.sheet.transcript.cues[place].end:
+            cue = self.sheet.transcript.cues[place]
+            breaks = cue.breaks or break_lines([w.text for w in cue.words], ORDINARY)
+            lines = replace(cue, breaks=breaks).lines
+        self.desk.picture.set_lines(lines)
+
+
+class _Empty(QWidget):
+    """What stands in place of the sheet when there is no text."""
+
+    def __init__(self, to_intake: object) -> None:
+        super().__init__()
+        self._title = label("", "title")
+        self._note = label("", "note", wrap=True)
+        self._note.setAlignment(Qt.AlignmentFlag.AlignCenter)
+        column = QVBoxLayout(self)
+        column.addStretch(2)
+        column.addWidget(self._title, 0, Qt.AlignmentFlag.AlignCenter)
+        column.addWidget(self._note, 0, Qt.AlignmentFlag.AlignCenter)
+        column.addWidget(button("Go to Intake", to_intake, "link"), 0, Qt.AlignmentFlag.AlignCenter)
+        column.addStretch(3)
+
+    def show_recording(self, session: Session) -> None:
+        """Say why there is nothing to proof."""
+        recording = session.shown_recording()
+        if recording is None:
+            self._title.setText("No recording yet")
+            self._note.setText("Bring sound or video files in on the Intake page.")
+        elif session.is_being_heard(recording.id):
+            self._title.setText("Being heard")
+            self._note.setText("The first words come in a moment; you can start at once.")
+        else:
+            self._title.setText("Nothing to proof yet")
+            self._note.setText(recording.problem or f"“{recording.name}” has not been transcribed.")

@@ -1,0 +1,364 @@
+"""The open job as the window sees it: recordings, texts, undo, and the work in the background."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import replace
+from pathlib import Path
+
+from PySide6.QtCore import QObject, Signal
+
+from tamarind.audio import soundcache
+from tamarind.audio.peaks import Peaks
+from tamarind.audio.soundcache import Sound
+from tamarind.batch.crew import Crew
+from tamarind.batch.messages import (
+    Done,
+    Event,
+    Failed,
+    Hear,
+    Heard,
+    Known,
+    Look,
+    SoundReady,
+    Started,
+)
+from tamarind.formats import documents
+from tamarind.job.document import Document
+from tamarind.job.recording import Recording, State
+from tamarind.job.store import JobError, JobStore
+from tamarind.transcript.history import History, Step
+from tamarind.transcript.model import Cue, Transcript
+
+
+class Session(QObject):
+    """All that the screens share. Every change goes through here and is on disk when it returns."""
+
+    recordings_changed = Signal()
+    recording_changed = Signal(int)
+    document_changed = Signal(int)
+    shown_changed = Signal()
+    saved = Signal()
+    trouble = Signal(str)
+    _event = Signal(object)
+
+    def __init__(self, store: JobStore) -> None:
+        super().__init__()
+        self.store = store
+        self._recordings = {r.id: r for r in store.recordings()}
+        self._documents: dict[int, Document] = {}
+        self._sounds: dict[int, tuple[Sound, Peaks]] = {}
+        self._history: History[Document] = History()
+        self._progress: dict[int, Heard] = {}
+        self._began_at: dict[int, int] = {}
+        self._event.connect(self._take_event)
+        self._crew = Crew(self._event.emit)
+        self.shown: int | None = next(iter(self._recordings), None)
+        last = store.setting("shown")
+        if last.isdigit() and int(last) in self._recordings:
+            self.shown = int(last)
+        for recording in list(self._recordings.values()):
+            self._take_up(recording)
+
+    @property
+    def name(self) -> str:
+        """The job's name."""
+        return self.store.path.stem
+
+    def close(self) -> None:
+        """Stop background work and close the job."""
+        self._crew.close()
+        self.store.close()
+
+    # Recordings
+
+    def recordings(self) -> list[Recording]:
+        """All recordings in order."""
+        return list(self._recordings.values())
+
+    def recording(self, recording_id: int) -> Recording:
+        """One recording as it is now."""
+        return self._recordings[recording_id]
+
+    def shown_recording(self) -> Recording | None:
+        """The recording that Proof, Translation and the transport show."""
+        return self._recordings.get(self.shown) if self.shown is not None else None
+
+    def show(self, recording_id: int) -> None:
+        """Make a recording the one that is shown."""
+        if recording_id != self.shown and recording_id in self._recordings:
+            self.shown = recording_id
+            self._write(lambda: self.store.set_setting("shown", str(recording_id)))
+            self.shown_changed.emit()
+
+    def add_files(self, paths: Sequence[Path]) -> tuple[int, int]:
+        """Take files, and the files in folders, into the job; (added, already there)."""
+        there = {recording.path.resolve() for recording in self._recordings.values()}
+        added = known = 0
+        for path in _files_in(paths):
+            if path.resolve() in there:
+                known += 1
+                continue
+            there.add(path.resolve())
+            recording = self._write(lambda path=path: self.store.add_recording(path))
+            if recording is None:
+                break
+            self._recordings[recording.id] = recording
+            self._crew.add(Look(recording.id, recording.path))
+            added += 1
+        if added:
+            if self.shown is None:
+                self.shown = next(iter(self._recordings))
+                self.shown_changed.emit()
+            self.recordings_changed.emit()
+        return added, known
+
+    def remove(self, recording_id: int) -> None:
+        """Take a recording out of the job; its file stays."""
+        self._crew.cancel(recording_id)
+        self._write(lambda: self.store.remove_recording(recording_id))
+        for held in (self._recordings, self._documents, self._sounds, self._progress):
+            held.pop(recording_id, None)
+        self._history.forget(recording_id)
+        if self.shown == recording_id:
+            self.shown = next(iter(self._recordings), None)
+            self.shown_changed.emit()
+        self.recordings_changed.emit()
+
+    def change_recording(self, recording: Recording) -> None:
+        """Keep and tell what is now known of a recording."""
+        if recording.id in self._recordings:
+            self._recordings[recording.id] = recording
+            self._write(lambda: self.store.save_recording(recording))
+            self.recording_changed.emit(recording.id)
+
+    def peaks(self, recording_id: int) -> Peaks | None:
+        """The recording's peaks, once its sound has been decoded."""
+        entry = self._sound_entry(recording_id)
+        return entry[1] if entry else None
+
+    # Texts
+
+    def document(self, recording_id: int) -> Document:
+        """A recording's text as it is now."""
+        if recording_id not in self._documents:
+            self._documents[recording_id] = self.store.document(recording_id)
+        return self._documents[recording_id]
+
+    def transcript(self, recording_id: int) -> Transcript:
+        """A recording's source text as it is now."""
+        return self.document(recording_id).transcript
+
+    def edit(
+        self, recording_id: int, label: str, transcript: Transcript, group: str | None = None
+    ) -> None:
+        """Put an edited source text in place of the old; tracks follow it."""
+        document = self.document(recording_id)
+        self.edit_document(recording_id, label, document.with_transcript(transcript), group)
+
+    def edit_document(
+        self, recording_id: int, label: str, document: Document, group: str | None = None
+    ) -> None:
+        """Put an edited document in place of the old, on disk and for undo."""
+        before = self.document(recording_id)
+        if document is before:
+            return
+        self._history.add(Step(recording_id, label, before, document, group))
+        self._set_document(recording_id, document)
+
+    def close_edit_group(self) -> None:
+        """What is typed from now on is a step of its own for undo."""
+        self._history.close_group()
+
+    def undo(self) -> int | None:
+        """Take the last step back; the recording it was in."""
+        step = self._history.undo()
+        if step:
+            self._set_document(step.key, step.before)
+        return step.key if step else None
+
+    def redo(self) -> int | None:
+        """Make the last undone step again; the recording it is in."""
+        step = self._history.redo()
+        if step:
+            self._set_document(step.key, step.after)
+        return step.key if step else None
+
+    def undo_labels(self) -> tuple[str | None, str | None]:
+        """What undo and redo would do."""
+        return self._history.undo_label, self._history.redo_label
+
+    def import_text(self, recording_id: int, path: Path) -> None:
+        """Take a caption file as a recording's text; raises FormatError."""
+        recording = self.recording(recording_id)
+        transcript, _ = documents.read(path, recording.language)
+        self.edit(recording_id, f"text from {path.name}", transcript)
+        if recording.state is not State.FAILED:
+            self.change_recording(replace(recording, state=State.DRAFT, problem=None))
+
+    def _set_document(self, recording_id: int, document: Document) -> None:
+        before = self.document(recording_id)
+        self._documents[recording_id] = document
+        self._write(lambda: self.store.save_document(recording_id, before, document))
+        self.document_changed.emit(recording_id)
+
+    # Hearing
+
+    def can_hear(self, recording: Recording) -> bool:
+        """Whether a recording can be put in line: ready, stopped, or with its text taken away."""
+        if recording.state is State.DRAFT:
+            return not self.transcript(recording.id).cues
+        return recording.can_be_heard and recording.duration > 0
+
+    def transcribe(self, recording_ids: Sequence[int]) -> None:
+        """Put recordings in line to be heard, in this order; stopped ones go on where they were."""
+        for recording_id in recording_ids:
+            recording = self.recording(recording_id)
+            if not self.can_hear(recording):
+                continue
+            go_on = recording.state is State.STOPPED
+            start = max(recording.part[0], recording.heard_until) if go_on else recording.part[0]
+            self._began_at[recording_id] = start
+            cues = self.transcript(recording_id).cues
+            self.change_recording(
+                replace(recording, state=State.QUEUED, problem=None, heard_until=start)
+            )
+            self._crew.add(
+                Hear(
+                    recording_id,
+                    recording.path,
+                    recording.language,
+                    (start, recording.part[1]),
+                    self.transcript(recording_id).next_id(),
+                    max((cue.end for cue in cues), default=0),
+                )
+            )
+        self.recordings_changed.emit()
+
+    def cancel(self, recording_id: int) -> None:
+        """Stop hearing a recording or take it out of the line; what was heard stays."""
+        self._crew.cancel(recording_id)
+        recording = self.recording(recording_id)
+        if recording.state is State.QUEUED:
+            begun = recording.heard_until > recording.part[0]
+            state = State.STOPPED if begun else State.READY
+            self.change_recording(replace(recording, state=state))
+        self._progress.pop(recording_id, None)
+        self.recordings_changed.emit()
+
+    def progress(self, recording_id: int) -> tuple[Heard, int] | None:
+        """The last news of a recording being heard, and the ms where hearing began."""
+        news = self._progress.get(recording_id)
+        return (news, self._began_at.get(recording_id, 0)) if news else None
+
+    def is_being_heard(self, recording_id: int) -> bool:
+        """Whether it is this recording's turn."""
+        return self._crew.active() == recording_id
+
+    def place_in_line(self, recording_id: int) -> int | None:
+        """1 for the next to be heard, and so on."""
+        waiting = self._crew.waiting()
+        return waiting.index(recording_id) + 1 if recording_id in waiting else None
+
+    def _take_up(self, recording: Recording) -> None:
+        """On opening: what was cut off can go on; what is not decoded yet is looked at again."""
+        if recording.state is State.QUEUED:
+            begun = recording.heard_until > recording.part[0]
+            state = State.STOPPED if begun else State.READY
+            recording = replace(recording, state=state)
+            self._recordings[recording.id] = recording
+            self._write(lambda: self.store.save_recording(recording))
+        if self._sound_entry(recording.id) is None:
+            self._crew.add(Look(recording.id, recording.path))
+
+    def _take_event(self, event: Event) -> None:
+        recording = self._recordings.get(event.key)
+        if recording is None:
+            return
+        if isinstance(event, Known):
+            self.change_recording(
+                replace(
+                    recording,
+                    info=event.info,
+                    fingerprint=event.fingerprint,
+                    duration=recording.duration or event.info.duration,
+                )
+            )
+        elif isinstance(event, SoundReady):
+            fresh = recording.state in (State.ARRIVED, State.FAILED)
+            state = State.READY if fresh else recording.state
+            problem = event.damage if fresh or event.damage else recording.problem
+            self.change_recording(
+                replace(recording, duration=event.duration, state=state, problem=problem)
+            )
+        elif isinstance(event, Heard):
+            self._progress[recording.id] = event
+            self._append(recording.id, event.cues)
+            self.change_recording(replace(recording, heard_until=event.go_on_at))
+        elif isinstance(event, Failed):
+            self._failed(recording, event)
+        elif isinstance(event, Done) and event.task == "Hear":
+            self._progress.pop(recording.id, None)
+            self.change_recording(
+                replace(recording, state=State.DRAFT, heard_until=recording.part_end)
+            )
+        if isinstance(event, Started | Done | Failed):
+            self.recordings_changed.emit()
+
+    def _failed(self, recording: Recording, event: Failed) -> None:
+        self._progress.pop(recording.id, None)
+        if event.task == "Look" and self.transcript(recording.id).cues:
+            # The text is there and stays usable; only the sound is missing.
+            self.change_recording(replace(recording, problem=event.reason))
+        elif event.task == "Hear" and recording.heard_until > recording.part[0]:
+            self.change_recording(replace(recording, state=State.STOPPED, problem=event.reason))
+        else:
+            self.change_recording(replace(recording, state=State.FAILED, problem=event.reason))
+
+    def _append(self, recording_id: int, cues: tuple[Cue, ...]) -> None:
+        """Add heard cues at the end of the text as it is now, and to every version of it for undo.
+
+        Hearing numbers its cues without knowing what a person has done meanwhile, so they may be
+        given other numbers here.
+        """
+        if not cues:
+            return
+        first = max(self.transcript(recording_id).next_id(), cues[0].id)
+        numbered = tuple(replace(cue, id=first + place) for place, cue in enumerate(cues))
+
+        def longer(document: Document) -> Document:
+            old = document.transcript
+            return document.with_transcript(replace(old, cues=old.cues + numbered))
+
+        self._history.amend(recording_id, longer)
+        self._set_document(recording_id, longer(self.document(recording_id)))
+
+    def _sound_entry(self, recording_id: int) -> tuple[Sound, Peaks] | None:
+        entry = self._sounds.get(recording_id)
+        if entry is None:
+            mark = self._recordings[recording_id].fingerprint
+            sound = soundcache.find(mark) if mark else None
+            if sound is None:
+                return None
+            entry = self._sounds[recording_id] = (sound, sound.peaks())
+        return entry
+
+    def _write(self, action: Callable[[], object]) -> object:
+        """Write to the job; a refusal is told and the change stays on the screen."""
+        try:
+            result = action()
+        except JobError as error:
+            self.trouble.emit(str(error))
+            return None
+        self.saved.emit()
+        return result
+
+
+def _files_in(paths: Sequence[Path]) -> list[Path]:
+    files: list[Path] = []
+    for path in paths:
+        if path.is_dir():
+            files += sorted(p for p in path.rglob("*") if p.is_file() and p.name[:1] != ".")
+        else:
+            files.append(path)
+    return files

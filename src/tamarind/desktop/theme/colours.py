@@ -1,0 +1,21 @@
+"""The palette. Text colours meet WCAG AA (4.5:1) on paper, sheet and sand."""
+
+from __future__ import annotations
+
+PAPER = "#FAF6EE"
+SAND = "#F3ECE1"
+SHEET = "#FFFDF8"
+CARD = "#FFFFFF"
+INK = "#2B2320"
+BARK = "#5B3A29"
+PULP = "#9A4F2E"
+PULP_DARK = "#7F3F23"
+LEAF = "#3C7A57"
+LEAF_TEXT = "#2F6747"
+LEAF_PALE = "#DCEBE0"
+PLUM = "#7A3E6B"
+PLUM_PALE = "#F1E4EE"
+GREY = "#6F655C"
+LINE = "#E2D6C6"
+SOUND = "#C9B8A3"
+NIGHT = "#2B2320"

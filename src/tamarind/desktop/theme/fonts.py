@@ -1,0 +1,44 @@
+"""The three shipped faces: Cabin for the interface, Vollkorn for text, JetBrains Mono for times."""
+
+from __future__ import annotations
+
+from functools import cache
+from pathlib import Path
+
+from PySide6.QtGui import QFont, QFontDatabase
+
+INTERFACE = "Cabin"
+TEXT = "Vollkorn"
+MONO = "JetBrains Mono"
+
+_FOLDER = Path(__file__).parent / "fonts"
+
+
+@cache
+def load_fonts() -> None:
+    """Make the shipped faces known to Qt; needs a running application."""
+    for path in sorted(_FOLDER.glob("*.[ot]tf")):
+        QFontDatabase.addApplicationFont(str(path))
+
+
+def interface(size: int, weight: QFont.Weight = QFont.Weight.Normal) -> QFont:
+    """The humanist sans, ``size`` in pixels."""
+    return _font(INTERFACE, size, weight)
+
+
+def text(size: int) -> QFont:
+    """The book face."""
+    return _font(TEXT, size, QFont.Weight.Normal)
+
+
+def mono(size: int) -> QFont:
+    """The face for times."""
+    return _font(MONO, size, QFont.Weight.Normal)
+
+
+def _font(family: str, size: int, weight: QFont.Weight) -> QFont:
+    font = QFont(family)
+    font.setPixelSize(size)
+    font.setWeight(weight)
+    font.setHintingPreference(QFont.HintingPreference.PreferNoHinting)
+    return font

@@ -1,0 +1,14 @@
+"""The shipped icons, drawn for this program, as Qt icons."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from PySide6.QtGui import QIcon
+
+_FOLDER = Path(__file__).parent / "icons"
+
+
+def icon(name: str) -> QIcon:
+    """The icon of this name, sharp at any size."""
+    return QIcon(str(_FOLDER / f"{name}.svg"))

@@ -1,0 +1,85 @@
+"""The style sheet for Qt's own widgets; custom painting takes its colours from ``colours``."""
+
+from __future__ import annotations
+
+from tamarind.desktop.theme import colours as c
+from tamarind.desktop.theme.fonts import INTERFACE, MONO
+
+STYLE = f"""
+* {{ font-family: "{INTERFACE}"; font-size: 14px; color: {c.INK}; }}
+QMainWindow, QDialog {{ background: {c.PAPER}; }}
+QToolTip {{ background: {c.INK}; color: {c.SHEET}; border: none; padding: 4px 8px; }}
+#header {{ background: {c.SHEET}; border-bottom: 1px solid {c.LINE}; }}
+#side {{ background: {c.SAND}; }}
+#bar {{ background: {c.SAND}; }}
+#transport {{ background: {c.SHEET}; border-top: 1px solid {c.LINE}; }}
+QLabel {{ background: transparent; }}
+QLabel[role="title"] {{ font-size: 22px; font-weight: 500; }}
+QLabel[role="job"] {{ font-size: 16px; font-weight: 600; }}
+QLabel[role="heading"] {{ font-size: 13px; font-weight: 600; color: {c.BARK}; }}
+QLabel[role="note"] {{ font-size: 13px; color: {c.GREY}; }}
+QLabel[role="plum"] {{ font-size: 13px; font-weight: 600; color: {c.PLUM}; }}
+QLabel[role="time"] {{ font-family: "{MONO}"; font-size: 17px; color: {c.BARK}; }}
+QLabel[role="mono"] {{ font-family: "{MONO}"; font-size: 12px; color: {c.GREY}; }}
+QPushButton {{ background: {c.SHEET}; border: 1px solid {c.LINE}; border-radius: 8px;
+    padding: 6px 14px; }}
+QPushButton:hover {{ border-color: {c.SOUND}; background: {c.CARD}; }}
+QPushButton:focus {{ border: 2px solid {c.PULP}; padding: 5px 13px; }}
+QPushButton:disabled {{ color: {c.GREY}; background: {c.SAND}; }}
+QPushButton[role="primary"] {{ background: {c.PULP}; color: {c.SHEET}; border: 1px solid {c.PULP};
+    font-size: 16px; font-weight: 600; padding: 13px; border-radius: 9px; }}
+QPushButton[role="primary"]:hover {{ background: {c.PULP_DARK}; }}
+QPushButton[role="primary"]:focus {{ border: 2px solid {c.INK}; padding: 12px; }}
+QPushButton[role="primary"]:disabled {{ background: {c.LINE}; color: {c.GREY};
+    border-color: {c.LINE}; }}
+QPushButton[role="link"] {{ background: transparent; border: none; color: {c.LEAF_TEXT};
+    font-weight: 600; padding: 2px 4px; text-align: left; }}
+QPushButton[role="link"]:hover {{ text-decoration: underline; }}
+QPushButton[role="link"]:focus {{ text-decoration: underline; border: none; padding: 2px 4px; }}
+QPushButton[role="link"]:disabled {{ color: {c.GREY}; }}
+QPushButton[role="plain"] {{ background: transparent; border: none; color: {c.BARK};
+    padding: 4px 8px; }}
+QPushButton[role="plain"]:hover {{ background: {c.SAND}; }}
+QPushButton[role="step"] {{ background: transparent; border: none; border-radius: 0;
+    border-bottom: 3px solid transparent; font-size: 16px; color: {c.GREY}; padding: 12px 2px 9px; }}
+QPushButton[role="step"]:hover {{ color: {c.INK}; }}
+QPushButton[role="step"]:checked {{ color: {c.BARK}; font-weight: 600;
+    border-bottom: 3px solid {c.PULP}; }}
+QPushButton[role="step"]:focus {{ color: {c.INK}; text-decoration: underline; }}
+QPushButton[role="play"] {{ background: {c.PULP}; border: none; border-radius: 19px; padding: 0; }}
+QPushButton[role="play"]:hover {{ background: {c.PULP_DARK}; }}
+QPushButton[role="play"]:focus {{ border: 2px solid {c.INK}; padding: 0; }}
+QPushButton[role="play"]:disabled {{ background: {c.SOUND}; }}
+QPushButton[role="choice"] {{ text-align: left; padding: 6px 10px; }}
+QPushButton[role="choice"]:checked {{ border: 2px solid {c.LEAF}; padding: 5px 9px;
+    background: {c.CARD}; }}
+QLineEdit, QComboBox {{ background: {c.SHEET}; border: 1px solid {c.LINE}; border-radius: 7px;
+    padding: 5px 9px; selection-background-color: {c.LEAF_PALE}; selection-color: {c.INK}; }}
+QLineEdit:focus, QComboBox:focus {{ border: 2px solid {c.PULP}; padding: 4px 8px; }}
+QComboBox::drop-down {{ border: none; width: 22px; }}
+QComboBox::down-arrow {{ width: 0; height: 0; border-left: 4px solid {c.SAND};
+    border-right: 4px solid {c.SAND}; border-top: 6px solid {c.GREY}; margin-right: 8px; }}
+QComboBox QAbstractItemView {{ background: {c.SHEET}; border: 1px solid {c.LINE};
+    selection-background-color: {c.LEAF_PALE}; selection-color: {c.INK}; outline: none; }}
+QCheckBox {{ spacing: 8px; }}
+QCheckBox::indicator {{ width: 15px; height: 15px; border: 1px solid {c.SOUND}; border-radius: 4px;
+    background: {c.SHEET}; }}
+QCheckBox::indicator:checked {{ background: {c.LEAF}; border-color: {c.LEAF}; }}
+QCheckBox:focus {{ color: {c.PULP}; }}
+QMenu {{ background: {c.SHEET}; border: 1px solid {c.LINE}; padding: 5px; }}
+QMenu::item {{ padding: 6px 26px 6px 14px; border-radius: 5px; }}
+QMenu::item:selected {{ background: {c.LEAF_PALE}; }}
+QMenu::item:disabled {{ color: {c.GREY}; }}
+QMenu::separator {{ height: 1px; background: {c.LINE}; margin: 5px 8px; }}
+QScrollArea, QAbstractScrollArea {{ background: transparent; border: none; }}
+QPlainTextEdit {{ background: {c.SHEET}; border: 1px solid {c.LINE}; border-radius: 8px;
+    padding: 12px; font-family: "{MONO}"; font-size: 13px;
+    selection-background-color: {c.LEAF_PALE}; selection-color: {c.INK}; }}
+QScrollBar:vertical {{ background: transparent; width: 11px; margin: 2px; }}
+QScrollBar::handle:vertical {{ background: {c.LINE}; border-radius: 3px; min-height: 36px; }}
+QScrollBar::handle:vertical:hover {{ background: {c.SOUND}; }}
+QScrollBar:horizontal {{ background: transparent; height: 11px; margin: 2px; }}
+QScrollBar::handle:horizontal {{ background: {c.LINE}; border-radius: 3px; min-width: 36px; }}
+QScrollBar::add-line, QScrollBar::sub-line {{ width: 0; height: 0; }}
+QScrollBar::add-page, QScrollBar::sub-page {{ background: transparent; }}
+"""

@@ -1,0 +1,1 @@
+"""Translation: another language beside the source."""

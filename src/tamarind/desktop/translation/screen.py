@@ -1,0 +1,214 @@
+"""The Translation screen: languages along the top, the sheet below."""
+
+from __future__ import annotations
+
+import threading
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtWidgets import QHBoxLayout, QMenu, QStackedWidget, QVBoxLayout, QWidget
+
+from tamarind.desktop.session import Session
+from tamarind.desktop.translation.sheet import READABLE, TranslationSheet
+from tamarind.desktop.widgets.parts import button, clear, label
+from tamarind.transcript.model import Cue
+from tamarind.translation.draft import draft
+from tamarind.translation.engines.apertium import HOW_TO_INSTALL
+from tamarind.translation.engines.base import Engine, TranslationError
+from tamarind.translation.languages import name_of
+from tamarind.translation.tracks import Track, to_translate, with_texts
+
+
+class TranslationScreen(QWidget):
+    """Shows one track of the shown recording."""
+
+    _arrived = Signal(object)
+
+    def __init__(self, session: Session, engine: Engine) -> None:
+        super().__init__()
+        self._session, self._engine = session, engine
+        self._language = ""
+        self._working = False
+        self.sheet = TranslationSheet(session)
+        self._languages = QHBoxLayout()
+        self._languages.setSpacing(14)
+        self._state = label("", "plum")
+        self._go = button("Translate", self.translate)
+        self._recording_name = label("", "note")
+        bar = QWidget()
+        bar.setObjectName("bar")
+        bar.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        bar.setFixedHeight(50)
+        row = QHBoxLayout(bar)
+        row.setContentsMargins(24, 0, 20, 0)
+        row.addLayout(self._languages)
+        row.addSpacing(16)
+        row.addWidget(self._recording_name)
+        row.addStretch(1)
+        row.addWidget(self._state)
+        row.addSpacing(10)
+        row.addWidget(self._go)
+        self._empty_title = label("", "title")
+        self._empty_note = label("", "note", wrap=True)
+        self._empty_note.setAlignment(Qt.AlignmentFlag.AlignCenter)
+        self._empty_note.setFixedWidth(560)
+        self._start = QHBoxLayout()
+        empty = QWidget()
+        column = QVBoxLayout(empty)
+        column.addStretch(2)
+        for widget in (self._empty_title, self._empty_note):
+            column.addWidget(widget, 0, Qt.AlignmentFlag.AlignCenter)
+        column.addSpacing(10)
+        column.addLayout(self._start)
+        column.addStretch(3)
+        self._pages = QStackedWidget()
+        self._pages.addWidget(self.sheet)
+        self._pages.addWidget(empty)
+        inner = QVBoxLayout()
+        inner.setContentsMargins(20, 12, 20, 0)
+        inner.addWidget(self._pages)
+        outer = QVBoxLayout(self)
+        outer.setContentsMargins(0, 0, 0, 0)
+        outer.setSpacing(0)
+        outer.addWidget(bar)
+        outer.addLayout(inner, 1)
+        session.shown_changed.connect(self.show_recording)
+        session.document_changed.connect(self._document_changed)
+        self._arrived.connect(self._take)
+        self.show_recording()
+
+    def show_recording(self) -> None:
+        """Another recording is shown now; its first track, unless it has the one that was open."""
+        shown = self._session.shown
+        tracks = self._session.document(shown).tracks if shown is not None else ()
+        languages = [track.language for track in tracks]
+        if self._language not in languages:
+            self._language = languages[0] if languages else ""
+        self.sheet.show_track(shown, self._language)
+        self._refresh()
+
+    def show_language(self, language: str) -> None:
+        """Open the track in a language, making it if there is none."""
+        shown = self._session.shown
+        if shown is None:
+            return
+        self._language = language
+        document = self._session.document(shown)
+        self.sheet.show_track(shown, language)
+        if all(track.language != language for track in document.tracks):
+            added = document.with_track(Track(language))
+            self._session.edit_document(shown, f"add {name_of(language)}", added)
+            self.translate()
+        self._refresh()
+
+    def translate(self) -> None:
+        """Translate what is missing or stale, away from the window's thread."""
+        shown = self._session.shown
+        if shown is None or not self._language or self._working:
+            return
+        document = self._session.document(shown)
+        cues = to_translate(document.track(self._language), document.transcript)
+        if not cues:
+            return
+        self._working = True
+        self._refresh()
+        job = (shown, document.transcript.language, self._language, cues)
+        threading.Thread(target=self._work, args=job, daemon=True).start()
+
+    def _work(self, recording_id: int, source: str, target: str, cues: list[Cue]) -> None:
+        try:
+            result: object = draft(cues, self._engine, source, target)
+        except TranslationError as error:
+            result = error
+        self._arrived.emit((recording_id, target, cues, result))
+
+    def _take(self, news: object) -> None:
+        recording_id, language, cues, result = news
+        self._working = False
+        known = {recording.id for recording in self._session.recordings()}
+        if isinstance(result, TranslationError):
+            self._session.trouble.emit(str(result))
+        elif recording_id in known:
+            document = self._session.document(recording_id)
+            there = {cue.id for cue in document.transcript.cues}
+            kept = [(cue, text) for cue, text in zip(cues, result, strict=True) if cue.id in there]
+            track = with_texts(
+                document.track(language), [cue for cue, _ in kept], [text for _, text in kept]
+            )
+            label_text = f"translate into {name_of(language)}"
+            self._session.edit_document(recording_id, label_text, document.with_track(track))
+        self._refresh()
+
+    def _document_changed(self, recording_id: int) -> None:
+        if recording_id == self._session.shown:
+            self.sheet.follow_document()
+            self._refresh()
+
+    def _targets(self, source: str) -> list[str]:
+        return [target for origin, target in self._engine.pairs() if origin == source]
+
+    def _refresh(self) -> None:
+        recording = self._session.shown_recording()
+        document = self._session.document(recording.id) if recording else None
+        self._recording_name.setText(recording.name if recording else "")
+        clear(self._languages)
+        if document is None or not document.transcript.cues:
+            self._say("Nothing to translate yet", "Transcribe a recording first.", [])
+            return
+        source = document.transcript.language
+        self._languages.addWidget(label(name_of(source), "job"))
+        tracks = [track.language for track in document.tracks]
+        more = [target for target in self._targets(source) if target not in tracks]
+        for language in tracks:
+            tab = button(name_of(language), lambda key=language: self.show_language(key), "step")
+            tab.setCheckable(True)
+            tab.setChecked(language == self._language)
+            self._languages.addWidget(tab)
+        if tracks and more:
+            menu = QMenu(self)
+            for language in more:
+                menu.addAction(name_of(language), lambda key=language: self.show_language(key))
+            add = button("+ another language", lambda: None, "plain")
+            add.setMenu(menu)
+            self._languages.addWidget(add)
+        if not tracks:
+            if more:
+                note = f"The offline translator on this computer reads {name_of(source)}."
+                self._say("Choose a language", note, more)
+            else:
+                self._say("No translator is installed", HOW_TO_INSTALL, [])
+            return
+        self._pages.setCurrentIndex(0)
+        self._show_state(document.track(self._language), document.transcript.cues)
+
+    def _show_state(self, track: Track, cues: tuple[Cue, ...]) -> None:
+        stale = sum(track.is_stale(cue) for cue in cues)
+        missing = sum(track.is_missing(cue) for cue in cues)
+        long = sum(
+            len(track.text(cue.id)) / max((cue.end - cue.start) / 1000, 0.1) > READABLE
+            for cue in cues
+        )
+        said = [f"{missing} to translate"] if missing else []
+        said += [f"{stale} stale"] if stale else []
+        said += [f"{long} too long"] if long else []
+        self._state.setText("translating…" if self._working else " · ".join(said))
+        self._go.setVisible(True)
+        machine = sum(
+            track.is_missing(cue) or (track.is_stale(cue) and not track.texts[cue.id].by_person)
+            for cue in cues
+        )
+        self._go.setEnabled(bool(machine) and not self._working)
+        self._go.setText(f"Translate {machine} cues" if machine else "All translated")
+
+    def _say(self, title: str, note: str, languages: list[str]) -> None:
+        self._pages.setCurrentIndex(1)
+        self._state.setText("")
+        self._go.setVisible(False)
+        self._empty_title.setText(title)
+        self._empty_note.setText(note)
+        clear(self._start)
+        self._start.addStretch(1)
+        for language in languages:
+            self._start.addWidget(
+                button(name_of(language), lambda key=language: self.show_language(key))
+            )
+        self._start.addStretch(1)

@@ -1,0 +1,1 @@
+"""Parts that more than one screen uses."""

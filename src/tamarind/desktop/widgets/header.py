@@ -1,0 +1,70 @@
+"""The head of the window: the job's name, the four steps, and the job's menu."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QSize, Qt, Signal
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QMenu, QWidget
+
+from tamarind.desktop.actions import key_of
+from tamarind.desktop.theme.icons import icon
+from tamarind.desktop.widgets.parts import ElidedLabel, button, label
+
+STEPS = (
+    ("intake", "Intake"),
+    ("proof", "Proof"),
+    ("translation", "Translation"),
+    ("export", "Export"),
+)
+
+
+class Header(QWidget):
+    """Steps are buttons of which one is down."""
+
+    step_asked = Signal(str)
+
+    def __init__(self, menu: QMenu) -> None:
+        super().__init__()
+        self.setObjectName("header")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self.setFixedHeight(50)
+        mark = QLabel()
+        mark.setPixmap(icon("pod").pixmap(QSize(30, 19)))
+        self._job = ElidedLabel("", "job")
+        self._saved = label("", "note")
+        self._menu_button = button("Job  ▾", lambda: None, "plain")
+        self._menu_button.setMenu(menu)
+        self._menu_button.setStyleSheet("QPushButton::menu-indicator { image: none; width: 0; }")
+        left, middle, right = QHBoxLayout(), QHBoxLayout(), QHBoxLayout()
+        left.setSpacing(10)
+        left.addWidget(mark)
+        left.addWidget(self._job, 1)
+        middle.setSpacing(30)
+        self.steps = {}
+        for name, text in STEPS:
+            step = button(text, lambda name=name: self.step_asked.emit(name), "step", key_of(name))
+            step.setCheckable(True)
+            step.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+            self.steps[name] = step
+            middle.addWidget(step)
+        right.addStretch(1)
+        right.addWidget(self._saved)
+        right.addSpacing(12)
+        right.addWidget(self._menu_button)
+        row = QHBoxLayout(self)
+        row.setContentsMargins(18, 0, 14, 0)
+        row.addLayout(left, 1)
+        row.addLayout(middle)
+        row.addLayout(right, 1)
+
+    def set_job(self, name: str) -> None:
+        """Show a job's name."""
+        self._job.set_whole(name)
+
+    def set_saved(self, text: str) -> None:
+        """Say whether all is on disk."""
+        self._saved.setText(text)
+
+    def set_step(self, name: str) -> None:
+        """Show which step is open."""
+        for key, step in self.steps.items():
+            step.setChecked(key == name)

@@ -1,0 +1,77 @@
+"""Small helpers for building screens."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QLabel, QLayout, QPushButton, QSizePolicy, QWidget
+
+
+def label(text: str = "", role: str = "", wrap: bool = False) -> QLabel:
+    """A label in one of the roles of the style sheet; its text is never read as markup."""
+    made = QLabel(text)
+    made.setTextFormat(Qt.TextFormat.PlainText)
+    made.setProperty("role", role)
+    made.setWordWrap(wrap)
+    return made
+
+
+class ElidedLabel(QLabel):
+    """A label on one line that ends in "…" where there is no room; the whole is its tool tip."""
+
+    def __init__(self, text: str = "", role: str = "") -> None:
+        super().__init__()
+        self.setTextFormat(Qt.TextFormat.PlainText)
+        self.setProperty("role", role)
+        self.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
+        self._whole = ""
+        self.set_whole(text)
+
+    def set_whole(self, text: str) -> None:
+        """Show another text."""
+        self._whole = text
+        self.setToolTip(text)
+        self._fit()
+
+    def whole(self) -> str:
+        """The text, however little of it is seen."""
+        return self._whole
+
+    def resizeEvent(self, event: object) -> None:
+        """More or less of the text fits."""
+        self._fit()
+
+    def _fit(self) -> None:
+        width = max(self.width(), 20)
+        self.setText(self.fontMetrics().elidedText(self._whole, Qt.TextElideMode.ElideRight, width))
+
+
+def button(
+    text: str, action: Callable[[], object], role: str = "", tip: str = "", name: str = ""
+) -> QPushButton:
+    """A button in one of the roles of the style sheet."""
+    made = QPushButton(text)
+    made.setProperty("role", role)
+    made.setToolTip(tip)
+    made.setAccessibleName(name or text)
+    made.setCursor(Qt.CursorShape.PointingHandCursor)
+    made.clicked.connect(lambda: action())
+    return made
+
+
+def clear(layout: QLayout) -> None:
+    """Take all widgets out of a layout, for good."""
+    while (item := layout.takeAt(0)) is not None:
+        if item.widget() is not None:
+            item.widget().deleteLater()
+        elif item.layout() is not None:
+            clear(item.layout())
+
+
+def repolish(widget: QWidget, role: str) -> None:
+    """Give a widget another role of the style sheet."""
+    if widget.property("role") != role:
+        widget.setProperty("role", role)
+        widget.style().unpolish(widget)
+        widget.style().polish(widget)

@@ -1,0 +1,671 @@
+"""A sheet of text in rows, edited like one text: caret, selection, clipboard, input methods.
+
+Rows are laid out only when they come into view, so that ten thousand of them open at once and a
+keystroke costs one row. What a row is, and what stands beside it, is up to the subclass.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from PySide6.QtCore import QPointF, QRectF, Qt, QTimer, Signal
+from PySide6.QtGui import (
+    QColor,
+    QFont,
+    QFontMetricsF,
+    QGuiApplication,
+    QInputMethodEvent,
+    QKeyEvent,
+    QKeySequence,
+    QMouseEvent,
+    QPainter,
+    QPaintEvent,
+    QResizeEvent,
+    QTextCharFormat,
+    QTextLayout,
+    QTextOption,
+)
+from PySide6.QtWidgets import QAbstractScrollArea, QApplication, QSizePolicy
+
+from tamarind.desktop.theme import colours
+
+Place = tuple[int, int]
+"""A row and an offset in its text."""
+
+LINE_SPACING = 1.16
+
+
+@dataclass(slots=True)
+class _Row:
+    """A row's finished layout, and what it was made from."""
+
+    layout: QTextLayout
+    text: str
+    width: float
+    height: float
+
+
+class TextSheet(QAbstractScrollArea):
+    """Base of the sheets of Proof and Translation."""
+
+    caret_moved = Signal()
+
+    def __init__(self, font: QFont) -> None:
+        super().__init__()
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
+        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.setAttribute(Qt.WidgetAttribute.WA_InputMethodEnabled)
+        self.viewport().setCursor(Qt.CursorShape.IBeamCursor)
+        self._text_font = font
+        self._rows: dict[int, _Row] = {}
+        self._heights = np.zeros(0)
+        self._tops = np.zeros(1)
+        self._caret: Place = (0, 0)
+        self._anchor: Place = (0, 0)
+        self._goal_x: float | None = None
+        self._typed: tuple[int, str] | None = None
+        self._preedit = ""
+        self._caret_on = True
+        self._blink = QTimer(self, interval=QApplication.cursorFlashTime() // 2 or 500)
+        self._blink.timeout.connect(self._flash)
+        self.verticalScrollBar().valueChanged.connect(self.viewport().update)
+
+    # What a subclass says
+
+    def row_count(self) -> int:
+        """How many rows there are."""
+        raise NotImplementedError
+
+    def row_text(self, row: int) -> str:
+        """A row's text as it is kept: single spaces, none at the ends."""
+        raise NotImplementedError
+
+    def row_space(self, row: int) -> tuple[float, float, float]:
+        """Room above and below a row's text, and the least height of the text itself."""
+        raise NotImplementedError
+
+    def text_span(self) -> tuple[float, float]:
+        """Where the text stands: its left edge and its width."""
+        raise NotImplementedError
+
+    def row_formats(self, row: int, text: str) -> list[QTextLayout.FormatRange]:
+        """How parts of a row's text look."""
+        return []
+
+    def paint_row(self, painter: QPainter, row: int, area: QRectF, text: QRectF) -> None:
+        """Paint all of a row but its text; ``area`` has the whole width."""
+
+    def write(self, first: Place, last: Place, text: str, typed: bool) -> None:
+        """Replace what is between two places; ``typed`` joins with the typing before it."""
+        raise NotImplementedError
+
+    def break_row(self, place: Place) -> bool:
+        """Enter was pressed; whether a new row begins there now."""
+        return False
+
+    # Contents
+
+    def reset(self) -> None:
+        """Show other contents, from their start."""
+        self._typed = None
+        self._caret = self._anchor = (0, 0)
+        self._rows.clear()
+        self._estimate()
+        self.verticalScrollBar().setValue(0)
+        self.viewport().update()
+
+    def refresh(self) -> None:
+        """The rows are no longer what they were; only those whose text differs are laid out anew."""
+        count = self.row_count()
+        if count != len(self._heights):
+            self._rows.clear()
+            self._estimate()
+        for row in [r for r, made in self._rows.items() if made.text != self.shown_text(r)]:
+            del self._rows[row]
+        self._caret = self._bounded(self._caret)
+        self._anchor = self._bounded(self._anchor)
+        self._measure_visible()
+        self.viewport().update()
+
+    def restyle(self, row: int | None = None) -> None:
+        """The looks of a row's text, or of all, have changed but not the text."""
+        if row is None:
+            self._rows.clear()
+        else:
+            self._rows.pop(row, None)
+        self.viewport().update()
+
+    def shown_text(self, row: int) -> str:
+        """A row's text as it stands on the screen: spaces just typed are still there."""
+        text = self.row_text(row)
+        if self._typed and self._typed[0] == row and " ".join(self._typed[1].split()) == text:
+            return self._typed[1]
+        return text
+
+    def set_text_font(self, font: QFont) -> None:
+        """Another size of the text."""
+        self._text_font = font
+        self._rows.clear()
+        self._estimate()
+        self.viewport().update()
+
+    # Caret
+
+    @property
+    def caret(self) -> Place:
+        """Where the caret is."""
+        return self._caret
+
+    def selection(self) -> tuple[Place, Place] | None:
+        """First and last place of what is selected, in order."""
+        if self._caret == self._anchor:
+            return None
+        return min(self._caret, self._anchor), max(self._caret, self._anchor)
+
+    def set_caret(self, place: Place, keep_anchor: bool = False, keep_goal: bool = False) -> None:
+        """Put the caret somewhere and bring it into view."""
+        before = self._caret[0]
+        self._caret = self._bounded(place)
+        if not keep_anchor:
+            self._anchor = self._caret
+        if not keep_goal:
+            self._goal_x = None
+        if self._typed and self._typed[0] != self._caret[0]:
+            row, self._typed = self._typed[0], None
+            self._rows.pop(row, None)
+        self._caret_on = True
+        if before != self._caret[0]:
+            self._rows.pop(before, None)
+        self.show_row(self._caret[0])
+        self.updateMicroFocus()
+        self.viewport().update()
+        self.caret_moved.emit()
+
+    def show_row(self, row: int) -> None:
+        """Scroll as little as needed to have a row in view, with some room around it."""
+        if not 0 <= row < self.row_count():
+            return
+        self._measure(row)
+        bar = self.verticalScrollBar()
+        room = min(60, self.viewport().height() // 6)
+        top, bottom = self._tops[row], self._tops[row + 1]
+        if top - room < bar.value():
+            bar.setValue(int(top - room))
+        elif bottom + room > bar.value() + self.viewport().height():
+            bar.setValue(int(min(bottom + room - self.viewport().height(), top - room)))
+        self._measure_visible()
+
+    def row_area(self, row: int) -> QRectF:
+        """Where a row is on the viewport."""
+        top = self._tops[row] - self.verticalScrollBar().value()
+        return QRectF(0, top, self.viewport().width(), self._heights[row])
+
+    def text_area(self, row: int) -> QRectF:
+        """Where a row's text is on the viewport."""
+        area = self.row_area(row)
+        above, below, _ = self.row_space(row)
+        left, width = self.text_span()
+        return QRectF(left, area.top() + above, width, area.height() - above - below)
+
+    def row_at(self, y: float) -> int | None:
+        """The row at a height of the viewport; beyond the ends the first or last."""
+        if not self.row_count():
+            return None
+        at = y + self.verticalScrollBar().value()
+        return int(np.clip(np.searchsorted(self._tops, at, "right") - 1, 0, self.row_count() - 1))
+
+    def place_at(self, point: QPointF) -> Place | None:
+        """The place in the text nearest to a point of the viewport."""
+        row = self.row_at(point.y())
+        if row is None:
+            return None
+        made = self._made(row)
+        area = self.text_area(row)
+        y = min(max(point.y() - area.top(), 0.0), made.height - 1)
+        for index in range(made.layout.lineCount()):
+            line = made.layout.lineAt(index)
+            if y < line.y() + line.height() * LINE_SPACING:
+                break
+        return row, line.xToCursor(point.x() - area.left())
+
+    # Layout
+
+    def _estimate(self) -> None:
+        """Heights from lengths, for rows that nobody has seen yet."""
+        count = self.row_count()
+        metrics = QFontMetricsF(self._text_font)
+        per_line = max(self.text_span()[1] / max(metrics.averageCharWidth(), 1), 8)
+        line = metrics.height() * LINE_SPACING
+        heights = np.zeros(count)
+        for row in range(count):
+            above, below, least = self.row_space(row)
+            lines = max(-(-len(self.row_text(row)) // per_line), 1)
+            heights[row] = above + below + max(lines * line, least)
+        self._heights = heights
+        self._sum()
+        self._measure_visible()
+
+    def _sum(self) -> None:
+        self._tops = np.concatenate([[0.0], np.cumsum(self._heights)])
+        bar = self.verticalScrollBar()
+        bar.setRange(0, max(int(self._tops[-1]) + 40 - self.viewport().height(), 0))
+        bar.setPageStep(self.viewport().height())
+        bar.setSingleStep(36)
+
+    def _made(self, row: int) -> _Row:
+        text = self.shown_text(row)
+        width = self.text_span()[1]
+        made = self._rows.get(row)
+        if made is None or made.text != text or made.width != width:
+            made = self._rows[row] = self._lay_out(row, text, width)
+        return made
+
+    def _lay_out(self, row: int, text: str, width: float) -> _Row:
+        layout = QTextLayout(text, self._text_font)
+        option = QTextOption()
+        option.setWrapMode(QTextOption.WrapMode.WrapAtWordBoundaryOrAnywhere)
+        option.setFlags(QTextOption.Flag.IncludeTrailingSpaces)
+        layout.setTextOption(option)
+        layout.setCacheEnabled(True)
+        formats = self.row_formats(row, text)
+        if self._preedit and row == self._caret[0]:
+            layout.setPreeditArea(self._caret[1], self._preedit)
+            underlined = QTextCharFormat()
+            underlined.setFontUnderline(True)
+            part = QTextLayout.FormatRange()
+            part.start, part.length, part.format = self._caret[1], len(self._preedit), underlined
+            formats = [part]
+        layout.setFormats(formats)
+        layout.beginLayout()
+        y = 0.0
+        while (line := layout.createLine()).isValid():
+            line.setLineWidth(width)
+            line.setPosition(QPointF(0, y))
+            y += line.height() * LINE_SPACING
+        layout.endLayout()
+        return _Row(layout, text, width, y)
+
+    def _measure(self, row: int) -> bool:
+        above, below, least = self.row_space(row)
+        height = above + below + max(self._made(row).height, least)
+        if abs(height - self._heights[row]) < 0.5:
+            return False
+        self._heights[row] = height
+        self._sum()
+        return True
+
+    def _visible_rows(self) -> range:
+        if not self.row_count():
+            return range(0)
+        first = self.row_at(0) or 0
+        last = self.row_at(self.viewport().height())
+        return range(first, (last if last is not None else first) + 1)
+
+    def _measure_visible(self) -> None:
+        for _ in range(4):
+            if not any([self._measure(row) for row in self._visible_rows()]):
+                break
+        if len(self._rows) > 600:
+            keep = self._visible_rows()
+            self._rows = {row: made for row, made in self._rows.items() if row in keep}
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        """Lines break anew."""
+        super().resizeEvent(event)
+        place = self.row_at(0)
+        self._rows.clear()
+        self._estimate()
+        if place is not None and self.verticalScrollBar().value() > 0:
+            self.verticalScrollBar().setValue(int(self._tops[place]))
+
+    # Painting
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        """Rows in view, then the caret."""
+        self._measure_visible()
+        painter = QPainter(self.viewport())
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        self.paint_ground(painter)
+        selection = self.selection()
+        for row in self._visible_rows():
+            area, text = self.row_area(row), self.text_area(row)
+            self.paint_row(painter, row, area, text)
+            layout = self._made(row).layout
+            painter.setPen(self.text_colour(row))
+            layout.draw(painter, text.topLeft(), self._selected(row, selection))
+            if row == self._caret[0] and self.hasFocus() and self._caret_on:
+                painter.setPen(QColor(colours.PULP))
+                layout.drawCursor(painter, text.topLeft(), self._caret_offset(), 2)
+        painter.end()
+
+    def paint_ground(self, painter: QPainter) -> None:
+        """What lies under all rows."""
+
+    def text_colour(self, row: int) -> QColor:
+        """The ink of a row's text."""
+        return QColor(colours.INK)
+
+    def _selected(
+        self, row: int, selection: tuple[Place, Place] | None
+    ) -> list[QTextLayout.FormatRange]:
+        if selection is None or not selection[0][0] <= row <= selection[1][0]:
+            return []
+        (first_row, start), (last_row, end) = selection
+        part = QTextLayout.FormatRange()
+        part.start = start if row == first_row else 0
+        stop = end if row == last_row else len(self.shown_text(row))
+        part.length = stop - part.start
+        part.format.setBackground(QColor(colours.LEAF_PALE))
+        return [part]
+
+    def _caret_offset(self) -> int:
+        return self._caret[1] + len(self._preedit)
+
+    def _flash(self) -> None:
+        self._caret_on = not self._caret_on
+        if 0 <= self._caret[0] < len(self._heights):
+            self.viewport().update(self.row_area(self._caret[0]).toAlignedRect())
+
+    def focusInEvent(self, event: object) -> None:
+        """The caret shows."""
+        self._caret_on = True
+        self._blink.start()
+        self.viewport().update()
+
+    def focusOutEvent(self, event: object) -> None:
+        """The caret hides."""
+        self._blink.stop()
+        self.viewport().update()
+
+    # Editing
+
+    def insert(self, text: str, typed: bool = True) -> None:
+        """Put text at the caret, in place of what is selected."""
+        if not self.row_count():
+            return
+        first, last = self.selection() or (self._caret, self._caret)
+        text = " ".join(text.split()) if not typed else text.replace("\n", " ")
+        self._replace(first, last, text, typed)
+
+    def copy(self) -> None:
+        """Put what is selected on the clipboard, a row a line."""
+        text = self.selected_text()
+        if text:
+            QGuiApplication.clipboard().setText(text)
+
+    def cut(self) -> None:
+        """Copy and remove what is selected."""
+        if self.selection():
+            self.copy()
+            self.insert("", typed=False)
+
+    def paste(self) -> None:
+        """Put in what is on the clipboard, on one line."""
+        self.insert(QGuiApplication.clipboard().text(), typed=False)
+
+    def select_all(self) -> None:
+        """Select every row."""
+        if self.row_count():
+            last = self.row_count() - 1
+            self._anchor = (0, 0)
+            self.set_caret((last, len(self.shown_text(last))), keep_anchor=True)
+
+    def selected_text(self) -> str:
+        """What is selected, rows apart by line ends."""
+        selection = self.selection()
+        if selection is None:
+            return ""
+        (first_row, start), (last_row, end) = selection
+        texts = [self.shown_text(row) for row in range(first_row, last_row + 1)]
+        texts[-1] = texts[-1][:end]
+        texts[0] = texts[0][start:]
+        return "\n".join(texts)
+
+    def _replace(self, first: Place, last: Place, text: str, typed: bool) -> None:
+        head = self.shown_text(first[0])[: first[1]]
+        tail = self.shown_text(last[0])[last[1] :]
+        if first[0] != last[0] and tail and not text:
+            text = " " if head and not head.endswith(" ") else ""
+        whole = head + text + tail
+        offset = len(head) + len(text)
+        self.write(first, last, text, typed)
+        self._typed = (first[0], whole)
+        self._rows.pop(first[0], None)
+        self.refresh()
+        if self.shown_text(first[0]) != whole:
+            offset = min(offset, len(self.shown_text(first[0])))
+        self.set_caret((first[0], offset))
+
+    def _bounded(self, place: Place) -> Place:
+        if not self.row_count():
+            return (0, 0)
+        row = min(max(place[0], 0), self.row_count() - 1)
+        return row, min(max(place[1], 0), len(self.shown_text(row)))
+
+    # Keys
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """Movement and editing as in any text; all else goes on to the window."""
+        if not self.row_count():
+            event.ignore()
+            return
+        if self._move_by_key(event) or self._edit_by_key(event):
+            event.accept()
+            return
+        text = event.text()
+        commanding = event.modifiers() & (
+            Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.AltModifier
+        )
+        if text and text.isprintable() and not commanding:
+            self.insert(text)
+            event.accept()
+        else:
+            event.ignore()
+
+    def _edit_by_key(self, event: QKeyEvent) -> bool:
+        standard = QKeySequence.StandardKey
+        row, offset = self._caret
+        if event.matches(standard.Copy):
+            self.copy()
+        elif event.matches(standard.Cut):
+            self.cut()
+        elif event.matches(standard.Paste):
+            self.paste()
+        elif event.matches(standard.SelectAll):
+            self.select_all()
+        elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and not event.modifiers():
+            if self.break_row(self._caret):
+                self.refresh()
+                self.set_caret((row + 1, 0))
+        elif event.matches(standard.DeleteStartOfWord) or event.matches(standard.DeleteEndOfWord):
+            if not self.selection():
+                forward = event.matches(standard.DeleteEndOfWord)
+                self._anchor = self._step_word(1 if forward else -1)
+            self._delete_selection()
+        elif event.key() == Qt.Key.Key_Backspace:
+            if not self.selection():
+                self._anchor = self._step(-1)
+            self._delete_selection()
+        elif event.matches(standard.Delete):
+            if not self.selection():
+                self._anchor = self._step(1)
+            self._delete_selection()
+        else:
+            return False
+        return True
+
+    def _delete_selection(self) -> None:
+        selection = self.selection()
+        if selection:
+            self._replace(*selection, "", True)
+
+    def _move_by_key(self, event: QKeyEvent) -> bool:
+        standard = QKeySequence.StandardKey
+        row, _ = self._caret
+        bottom = self.row_count() - 1
+        moves = (
+            (standard.MoveToNextChar, standard.SelectNextChar, lambda: self._step(1)),
+            (standard.MoveToPreviousChar, standard.SelectPreviousChar, lambda: self._step(-1)),
+            (standard.MoveToNextWord, standard.SelectNextWord, lambda: self._step_word(1)),
+            (standard.MoveToPreviousWord, standard.SelectPreviousWord, lambda: self._step_word(-1)),
+            (
+                standard.MoveToStartOfLine,
+                standard.SelectStartOfLine,
+                lambda: self._line_edge(False),
+            ),
+            (standard.MoveToEndOfLine, standard.SelectEndOfLine, lambda: self._line_edge(True)),
+            (standard.MoveToStartOfDocument, standard.SelectStartOfDocument, lambda: (0, 0)),
+            (
+                standard.MoveToEndOfDocument,
+                standard.SelectEndOfDocument,
+                lambda: (bottom, len(self.shown_text(bottom))),
+            ),
+        )
+        for move, select, where in moves:
+            if event.matches(move) or event.matches(select):
+                self.set_caret(where(), keep_anchor=event.matches(select))
+                return True
+        vertical = (
+            (standard.MoveToNextLine, standard.SelectNextLine, 1),
+            (standard.MoveToPreviousLine, standard.SelectPreviousLine, -1),
+        )
+        for move, select, direction in vertical:
+            if event.matches(move) or event.matches(select):
+                self._move_line(direction, event.matches(select))
+                return True
+        pages = ((standard.MoveToNextPage, 1), (standard.MoveToPreviousPage, -1))
+        for move, direction in pages:
+            if event.matches(move):
+                step = direction * self.viewport().height() * 0.8
+                target = self.place_at(QPointF(self._goal(), self.text_area(row).top() + step))
+                self.set_caret(target or self._caret)
+                return True
+        return False
+
+    def _step(self, direction: int) -> Place:
+        row, offset = self._caret
+        layout = self._made(row).layout
+        if direction > 0:
+            if offset < len(self.shown_text(row)):
+                return row, layout.nextCursorPosition(offset)
+            return (row + 1, 0) if row + 1 < self.row_count() else self._caret
+        if offset > 0:
+            return row, layout.previousCursorPosition(offset)
+        return (row - 1, len(self.shown_text(row - 1))) if row else self._caret
+
+    def _step_word(self, direction: int) -> Place:
+        row, offset = self._caret
+        at_edge = offset == (len(self.shown_text(row)) if direction > 0 else 0)
+        if at_edge:
+            return self._step(direction)
+        layout = self._made(row).layout
+        mode = QTextLayout.CursorMode.SkipWords
+        if direction > 0:
+            return row, layout.nextCursorPosition(offset, mode)
+        return row, layout.previousCursorPosition(offset, mode)
+
+    def _line_edge(self, end: bool) -> Place:
+        row, offset = self._caret
+        line = self._made(row).layout.lineForTextPosition(offset)
+        if not line.isValid():
+            return self._caret
+        stop = line.textStart() + line.textLength()
+        last_line = stop >= len(self.shown_text(row))
+        return row, (stop if last_line else stop - 1) if end else line.textStart()
+
+    def _goal(self) -> float:
+        """The x that up and down keep to, on the viewport."""
+        if self._goal_x is None:
+            row, offset = self._caret
+            line = self._made(row).layout.lineForTextPosition(offset)
+            x = line.cursorToX(offset) if line.isValid() else 0.0
+            self._goal_x = self.text_span()[0] + (x[0] if isinstance(x, tuple) else x)
+        return self._goal_x
+
+    def _move_line(self, direction: int, select: bool) -> None:
+        row, offset = self._caret
+        goal = self._goal()
+        layout = self._made(row).layout
+        line = layout.lineForTextPosition(offset)
+        number = (line.lineNumber() if line.isValid() else 0) + direction
+        if not 0 <= number < layout.lineCount():
+            row += direction
+            if not 0 <= row < self.row_count():
+                edge = 0 if direction < 0 else len(self.shown_text(self._caret[0]))
+                self.set_caret((self._caret[0], edge), keep_anchor=select)
+                return
+            layout = self._made(row).layout
+            number = 0 if direction > 0 else layout.lineCount() - 1
+        target = layout.lineAt(number)
+        position = target.xToCursor(goal - self.text_span()[0])
+        self.set_caret((row, position), keep_anchor=select, keep_goal=True)
+
+    # Mouse
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        """The caret goes where the pointer is; with Shift the selection is extended."""
+        if event.button() != Qt.MouseButton.LeftButton:
+            return
+        place = self.place_at(event.position())
+        if place is not None:
+            extend = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
+            self.set_caret(place, keep_anchor=extend)
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        """Dragging selects."""
+        if event.buttons() & Qt.MouseButton.LeftButton:
+            place = self.place_at(event.position())
+            if place is not None and place != self._caret:
+                self.set_caret(place, keep_anchor=True)
+
+    def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
+        """Selects a word."""
+        place = self.place_at(event.position())
+        if place is None:
+            return
+        row, offset = place
+        text = self.shown_text(row)
+        start = text.rfind(" ", 0, offset) + 1
+        end = text.find(" ", offset)
+        self._anchor = (row, start)
+        self.set_caret((row, len(text) if end < 0 else end), keep_anchor=True)
+
+    # Input methods
+
+    def inputMethodEvent(self, event: QInputMethodEvent) -> None:
+        """Text that is being composed is shown in place; what is committed is inserted."""
+        if not self.row_count():
+            return
+        self._preedit = event.preeditString()
+        if event.commitString():
+            preedit, self._preedit = self._preedit, ""
+            self.insert(event.commitString())
+            self._preedit = preedit
+        self._rows.pop(self._caret[0], None)
+        self.updateMicroFocus()
+        self.viewport().update()
+
+    def inputMethodQuery(self, query: Qt.InputMethodQuery) -> object:
+        """What an input method asks of the text around the caret."""
+        if not self.row_count():
+            return super().inputMethodQuery(query)
+        row, offset = self._caret
+        if query == Qt.InputMethodQuery.ImCursorRectangle:
+            line = self._made(row).layout.lineForTextPosition(offset)
+            area = self.text_area(row)
+            if not line.isValid():
+                return area
+            x = line.cursorToX(offset)
+            left = area.left() + (x[0] if isinstance(x, tuple) else x)
+            return QRectF(left, area.top() + line.y(), 2, line.height())
+        if query == Qt.InputMethodQuery.ImSurroundingText:
+            return self.shown_text(row)
+        if query == Qt.InputMethodQuery.ImCursorPosition:
+            return offset
+        if query == Qt.InputMethodQuery.ImAnchorPosition:
+            return self._anchor[1] if self._anchor[0] == row else offset
+        if query == Qt.InputMethodQuery.ImCurrentSelection:
+            return self.selected_text()
+        return super().inputMethodQuery(query)

@@ -1,0 +1,190 @@
+"""The transport along the foot of every step: the whole recording as a strip, and playing it."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtGui import QColor, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap, QResizeEvent
+from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
+
+from tamarind.audio.peaks import Peaks
+from tamarind.desktop.actions import key_of
+from tamarind.desktop.player import Player
+from tamarind.desktop.session import Session
+from tamarind.desktop.theme import colours
+from tamarind.desktop.theme.icons import icon
+from tamarind.desktop.widgets.parts import ElidedLabel, button, label
+from tamarind.desktop.widgets.waveform import draw_sound
+from tamarind.formats.timecode import clock
+from tamarind.transcript.model import Transcript
+
+
+class Overview(QWidget):
+    """The whole recording: what is proofed, where the doubts are, and the playhead."""
+
+    sought = Signal(int)
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setFixedHeight(50)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.setAccessibleName("The whole recording")
+        self._peaks: Peaks | None = None
+        self._transcript = Transcript("en")
+        self._duration = 0
+        self._position = 0
+        self._drawn: QPixmap | None = None
+
+    def show_sound(self, peaks: Peaks | None, transcript: Transcript, duration: int) -> None:
+        """Draw another recording or another state of its text."""
+        self._peaks, self._transcript, self._duration = peaks, transcript, duration
+        self._drawn = None
+        self.update()
+
+    def set_position(self, position: int) -> None:
+        """Move the playhead."""
+        self._position = position
+        self.update()
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        """Draw anew."""
+        self._drawn = None
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        """The sound from a picture that is kept, the playhead afresh."""
+        if self._drawn is None:
+            self._drawn = self._draw()
+        painter = QPainter(self)
+        painter.drawPixmap(0, 0, self._drawn)
+        if self._duration:
+            x = self._position / self._duration * self.width()
+            painter.setPen(QPen(QColor(colours.PULP), 2))
+            painter.drawLine(QPointF(x, 2), QPointF(x, self.height() - 2))
+        painter.end()
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        """Go there."""
+        if self._duration:
+            share = min(max(event.position().x() / max(self.width(), 1), 0.0), 1.0)
+            self.sought.emit(int(share * self._duration))
+
+    mouseMoveEvent = mousePressEvent
+
+    def _draw(self) -> QPixmap:
+        ratio = self.devicePixelRatioF()
+        picture = QPixmap(self.size() * ratio)
+        picture.setDevicePixelRatio(ratio)
+        picture.fill(Qt.GlobalColor.transparent)
+        if not self._duration:
+            return picture
+        painter = QPainter(picture)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        area = QRectF(0, 2, self.width(), self.height() - 14)
+        draw_sound(painter, area, self._peaks, (0, self._duration), colours.SOUND)
+        scale = self.width() / self._duration
+        painter.save()
+        for start, end in self._proofed():
+            painter.setClipRect(QRectF(start * scale, 0, (end - start) * scale, self.height()))
+            painter.fillRect(QRectF(0, 0, self.width(), self.height()), QColor(colours.SHEET))
+            draw_sound(painter, area, self._peaks, (0, self._duration), colours.LEAF)
+        painter.restore()
+        painter.setPen(QPen(QColor(colours.PLUM), 2))
+        for place, word in self._transcript.doubts():
+            x = self._transcript.cues[place].words[word].start * scale
+            painter.drawLine(QPointF(x, self.height() - 9), QPointF(x, self.height() - 3))
+        painter.end()
+        return picture
+
+    def _proofed(self) -> list[tuple[int, int]]:
+        spans: list[tuple[int, int]] = []
+        for cue in self._transcript.cues:
+            if not cue.settled:
+                continue
+            if spans and cue.start - spans[-1][1] < 1500:
+                spans[-1] = (spans[-1][0], cue.end)
+            else:
+                spans.append((cue.start, cue.end))
+        return spans
+
+
+class Transport(QWidget):
+    """Strip, time, play and speed."""
+
+    play_asked = Signal()
+    skip_asked = Signal(int)
+
+    def __init__(self, session: Session, player: Player) -> None:
+        super().__init__()
+        self.setObjectName("transport")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self._session, self._player = session, player
+        self.overview = Overview()
+        self._time = label("00:00:00.000", "time")
+        self._length = ElidedLabel("", "note")
+        self._play = button("", self.play_asked.emit, "play", f"Play or stop ({key_of('play')})")
+        self._play.setAccessibleName("Play or stop")
+        self._play.setFixedSize(QSize(38, 38))
+        self._play.setIconSize(QSize(22, 22))
+        self._play.setIcon(icon("play"))
+        self._speed = button("Speed 1.0×", self._next_speed, "plain")
+        self._speed.setToolTip(f"Slower {key_of('slower')}, faster {key_of('faster')}")
+        back = button("−2 s", lambda: self.skip_asked.emit(-2000), "plain", key_of("back"))
+        forward = button("+2 s", lambda: self.skip_asked.emit(2000), "plain", key_of("forward"))
+        hints = label(
+            f"Play: {key_of('play')}    Next doubt: {key_of('next_doubt')}    Split: Enter", "note"
+        )
+        for widget in (self._play, self._speed, back, forward):
+            widget.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+
+        left, middle, right = QHBoxLayout(), QHBoxLayout(), QHBoxLayout()
+        left.addWidget(self._time)
+        left.addWidget(self._length, 1)
+        for widget in (back, self._play, forward):
+            middle.addWidget(widget)
+        middle.setSpacing(8)
+        right.addWidget(self._speed)
+        right.addStretch(1)
+        right.addWidget(hints)
+        row = QHBoxLayout()
+        row.setContentsMargins(20, 0, 20, 8)
+        row.addLayout(left, 1)
+        row.addLayout(middle)
+        row.addLayout(right, 1)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 4, 0, 0)
+        column.setSpacing(2)
+        strip = QHBoxLayout()
+        strip.setContentsMargins(16, 0, 16, 0)
+        strip.addWidget(self.overview)
+        column.addLayout(strip)
+        column.addLayout(row)
+
+        self.overview.sought.connect(player.seek)
+        player.moved.connect(self._moved)
+        player.playing_changed.connect(
+            lambda playing: self._play.setIcon(icon("stop" if playing else "play"))
+        )
+        player.speed_changed.connect(lambda speed: self._speed.setText(f"Speed {speed:.1f}×"))
+        self.refresh()
+
+    def refresh(self) -> None:
+        """The shown recording, its sound or its text has changed."""
+        recording = self._session.shown_recording()
+        self._play.setEnabled(recording is not None and recording.duration > 0)
+        if recording is None:
+            self.overview.show_sound(None, Transcript("en"), 0)
+            self._length.set_whole("no recording yet")
+            return
+        transcript = self._session.transcript(recording.id)
+        peaks = self._session.peaks(recording.id)
+        self.overview.show_sound(peaks, transcript, recording.duration)
+        length = clock(recording.duration, 0, hours=False)
+        self._length.set_whole(f"of {length} · {recording.name}")
+
+    def _moved(self, position: int) -> None:
+        self._time.setText(clock(position))
+        self.overview.set_position(position)
+
+    def _next_speed(self) -> None:
+        steps = (0.6, 0.8, 1.0, 1.2, 1.5)
+        later = [step for step in steps if step > self._player.speed + 0.01]
+        self._player.set_speed(later[0] if later else steps[0])

@@ -1,0 +1,64 @@
+"""Drawing sound: columns of peaks along a line, to the right or downwards."""
+
+from __future__ import annotations
+
+import numpy as np
+from PySide6.QtCore import QRectF, Qt
+from PySide6.QtGui import QColor, QPainter
+
+from tamarind.audio.peaks import Peaks, columns
+
+BAR = 2
+
+
+def draw_sound(
+    painter: QPainter,
+    area: QRectF,
+    peaks: Peaks | None,
+    span: tuple[int, int],
+    colour: QColor | str,
+    downwards: bool = False,
+    loudest: float | None = None,
+) -> None:
+    """Draw the peaks of ``span`` (from, to, in ms) as mirrored bars over the whole of ``area``.
+
+    ``loudest`` is the peak that fills the area, so that quiet recordings can be seen too.
+    """
+    length = area.height() if downwards else area.width()
+    count = int(length // BAR)
+    if peaks is None or count < 1:
+        return
+    heights = shares(peaks, span, count, loudest)
+    across = (area.width() if downwards else area.height()) / 2
+    painter.save()
+    painter.setPen(Qt.PenStyle.NoPen)
+    painter.setBrush(QColor(colour))
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)
+    middle = area.center()
+    rects = []
+    for place, share in enumerate(heights.tolist()):
+        half = max(share * across, 0.6)
+        if downwards:
+            y = area.top() + place * BAR
+            rects.append(QRectF(middle.x() - half, y, 2 * half, BAR - 0.5))
+        else:
+            x = area.left() + place * BAR
+            rects.append(QRectF(x, middle.y() - half, BAR - 0.5, 2 * half))
+    painter.drawRects(rects)
+    painter.restore()
+
+
+def shares(
+    peaks: Peaks, span: tuple[int, int], count: int, loudest: float | None = None
+) -> np.ndarray:
+    """Heights 0..1 of ``count`` bars; the square root lets quiet sound be seen."""
+    top = loudest if loudest is not None else loudness(peaks)
+    return np.sqrt(np.clip(columns(peaks, *span, count) / max(top, 1e-3), 0, 1))
+
+
+def loudness(peaks: Peaks) -> float:
+    """A peak that hardly any other is louder than."""
+    if not len(peaks):
+        return 1.0
+    step = max(len(peaks) // 20_000, 1)
+    return float(np.quantile(peaks[::step].astype(np.float32), 0.995))
