@@ -13,7 +13,6 @@ from dataclasses import replace
 from pathlib import Path
 
 from make_media import read_script
-
 from tamarind.batch.messages import Hear, Heard, Known, Look, SoundReady
 from tamarind.batch.work import do
 from tamarind.captions.layout import lay_out, time_cues, with_paragraphs
@@ -30,7 +29,7 @@ from tamarind.translation.tracks import Track, with_edit, with_texts
 HERE = Path(__file__).parent
 JOB = HERE / "Peatland voices.tamarind"
 SPANISH = {
-    "Site memo, the north drain, Tuesday morning.": "Nota de campo, zanja norte, martes por la mañana.",
+    "Site memo, the north drain, Tuesday morning.": "Nota de campo, zanja norte, martes.",
 }
 
 
@@ -39,10 +38,10 @@ def main() -> None:
     for leftover in HERE.glob(f"{JOB.name}*"):
         leftover.unlink()
     store = JobStore(JOB)
-    interview = _add(store, "warden-interview.m4a")
-    lecture = _add(store, "water-table-lecture.mp4")
-    memo = _add(store, "north-drain-memo.ogg")
-    _add(store, "volunteers-round-table.wav")
+    interview = _add(store, "Warden interview.m4a")
+    lecture = _add(store, "Water table lecture.mp4")
+    memo = _add(store, "Site memo, north drain.ogg")
+    _add(store, "Volunteers round table.wav")
     _save(store, lecture, _hear(lecture))
     _save(store, interview, _proofed(_hear(interview), "warden-interview", 0.5))
     finished = _proofed(_hear(memo), "north-drain-memo", 1.0)
@@ -92,8 +91,11 @@ def _proofed(heard: Transcript, script: str, share: float) -> Transcript:
         start = stop
     cues = with_paragraphs(time_cues(cues, ORDINARY))
     if share < 1:
-        border = cues[int(len(cues) * share)].start
-        done = [cue for cue in cues if cue.start < border]
+        middle = cues[int(len(cues) * share)].start
+        starts = {cue.words[0].start for cue in cues}
+        common = [cue.words[0].start for cue in heard.cues if cue.words[0].start in starts]
+        border = min(common, key=lambda start: abs(start - middle))
+        done = [cue for cue in cues if cue.words[0].start < border]
         rest = [
             replace(cue, id=1000 + cue.id) for cue in heard.cues if cue.words[0].start >= border
         ]
@@ -120,9 +122,7 @@ def _translated(transcript: Transcript) -> Track:
 def _save(store: JobStore, recording: Recording, text: Transcript, *tracks: Track) -> None:
     before = store.document(recording.id)
     store.save_document(recording.id, before, Document(text, tracks))
-    store.save_recording(
-        replace(recording, state=State.DRAFT, heard_until=recording.duration)
-    )
+    store.save_recording(replace(recording, state=State.DRAFT, heard_until=recording.duration))
 
 
 if __name__ == "__main__":

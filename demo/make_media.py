@@ -1,4 +1,4 @@
-"""Make the demo's four recordings from their scripts, with Debian's ``flite`` (sudo apt install flite).
+"""Make the demo's four recordings from their scripts, with Debian's ``flite``.
 
     .venv/bin/python demo/make_media.py
 
@@ -194,13 +194,13 @@ def main() -> None:
     media = HERE / "media"
     media.mkdir(exist_ok=True)
     interview, _ = record("warden-interview", 1)
-    write(media / "warden-interview.m4a", interview, "aac", 48_000)
+    write(media / "Warden interview.m4a", interview, "aac", 48_000)
     lecture, slides = record("water-table-lecture", 2)
-    write(media / "water-table-lecture.mp4", lecture, "aac", 48_000, slides)
+    write(media / "Water table lecture.mp4", lecture, "aac", 48_000, slides)
     memo, _ = record("north-drain-memo", 3)
-    write(media / "north-drain-memo.ogg", memo + wind(len(memo), 4), "libopus", 32_000)
+    write(media / "Site memo, north drain.ogg", memo + wind(len(memo), 4), "libopus", 32_000)
     table, _ = record("volunteers-round-table", 5)
-    write(media / "volunteers-round-table.wav", table, "pcm_mulaw", None)
+    write(media / "Volunteers round table.wav", table, "pcm_mulaw", None)
     for path in sorted(media.iterdir()):
         print(f"{path.name}: {path.stat().st_size / 1000:.0f} kB")
 

@@ -52,7 +52,7 @@ def probe(path: Path) -> MediaInfo:
     check_readable(path)
     with open_media(path) as container:
         if not container.streams.audio:
-            raise MediaError("The file has no sound track.")
+            raise MediaError(_no_sound(container))
         sound = container.streams.audio[0]
         picture = None
         for stream in container.streams.video:
@@ -104,6 +104,14 @@ def reason_of(error: BaseException) -> str:
     """The short reason inside an FFmpeg or system error, for use within a sentence."""
     text = getattr(error, "strerror", None) or str(error) or type(error).__name__
     return text.rstrip(".")
+
+
+def _no_sound(container: av.container.InputContainer) -> str:
+    """FFmpeg takes plain text for subtitles or pictures of a terminal."""
+    names = container.format.name.split(",")
+    if not container.streams.video or "tty" in names:
+        return "This is no sound or video file."
+    return "The file has no sound track."
 
 
 def _duration(container: av.container.InputContainer, sound: av.AudioStream) -> int:

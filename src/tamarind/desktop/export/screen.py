@@ -62,7 +62,7 @@ class ExportScreen(QWidget):
 
         self._buttons = QButtonGroup(self)
         self._buttons.setExclusive(True)
-        inside = QWidget()
+        inside = QWidget(objectName="page")
         self._names = QVBoxLayout(inside)
         self._names.setContentsMargins(0, 0, 4, 8)
         self._names.setSpacing(5)

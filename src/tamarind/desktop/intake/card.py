@@ -1,4 +1,4 @@
-"""A recording's card in Intake: its name, its state, and its own sound, which fills as it is heard."""
+"""A recording's card in Intake: its name, its state, and its sound, filling as it is heard."""
 
 from __future__ import annotations
 

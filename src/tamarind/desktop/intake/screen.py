@@ -39,7 +39,7 @@ class IntakeScreen(QWidget):
         self._note = label("", "note")
         self._panel = SettingsPanel(session)
         self._panel.transcribe_asked.connect(self.transcribe)
-        inside = QWidget()
+        inside = QWidget(objectName="page")
         self._column = QVBoxLayout(inside)
         self._column.setContentsMargins(0, 0, 6, 12)
         self._column.setSpacing(10)
@@ -52,8 +52,10 @@ class IntakeScreen(QWidget):
         self._pages.addWidget(scroll)
         self._pages.addWidget(_empty_page(self.choose_files, self.choose_folder))
 
-        ways = QHBoxLayout()
-        ways.setSpacing(2)
+        self._ways = QWidget()
+        ways = QHBoxLayout(self._ways)
+        ways.setContentsMargins(0, 0, 0, 0)
+        ways.setSpacing(4)
         ways.addWidget(label("Drop sound or video files anywhere on this page, or", "note"))
         ways.addWidget(button("choose files", self.choose_files, "link"))
         ways.addWidget(label("or", "note"))
@@ -64,7 +66,7 @@ class IntakeScreen(QWidget):
         left.setContentsMargins(24, 16, 14, 0)
         left.setSpacing(4)
         left.addWidget(label("Recordings to hear", "title"))
-        left.addLayout(ways)
+        left.addWidget(self._ways)
         left.addSpacing(4)
         left.addWidget(self._pages, 1)
         row = QHBoxLayout(self)
@@ -128,6 +130,7 @@ class IntakeScreen(QWidget):
                 self._cards[recording.id] = card
                 self._column.insertWidget(place, card)
         self._pages.setCurrentIndex(0 if there else 1)
+        self._ways.setVisible(bool(there))
         self._refresh_cards()
 
     def _refresh_cards(self) -> None:

@@ -51,7 +51,7 @@ class SettingsPanel(QWidget):
         grid.setVerticalSpacing(4)
         grid.addWidget(label("Spoken language"), 0, 0)
         grid.addWidget(self._language, 0, 1)
-        grid.addWidget(label("the built-in recogniser hears English", "note"), 1, 1)
+        grid.addWidget(label("built in, hears English", "note"), 1, 1)
         grid.setRowMinimumHeight(2, 10)
         part = QHBoxLayout()
         part.setSpacing(6)

@@ -196,7 +196,7 @@ class ProofScreen(QWidget):
         self._edit("name a speaker", edits.set_speaker(text, first, last, known.id))
 
     def take_speaker(self, number: int) -> None:
-        """Give the caret's cue, and the rest of its turn, to the speaker with this number (0: none)."""
+        """Give the caret's cue and the rest of its turn to a speaker by number (0: none)."""
         cue = self.sheet.caret_cue()
         text = self.sheet.transcript
         if cue is None or number > len(text.speakers):

@@ -6,12 +6,12 @@ import re
 from time import monotonic
 
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QColor, QMouseEvent, QPainter, QPen, QTextCharFormat, QTextLayout
+from PySide6.QtGui import QColor, QMouseEvent, QPainter, QPen
 
 from tamarind.audio.peaks import Peaks
 from tamarind.desktop.session import Session
 from tamarind.desktop.theme import colours, fonts
-from tamarind.desktop.widgets.text_sheet import Place, TextSheet
+from tamarind.desktop.widgets.text_sheet import Place, TextSheet, line_x
 from tamarind.desktop.widgets.waveform import draw_sound, loudness
 from tamarind.formats.timecode import clock
 from tamarind.transcript import edits
@@ -157,20 +157,6 @@ class ProofSheet(TextSheet):
         """The column of text, held to a width that reads well."""
         return TEXT_LEFT, max(min(self.viewport().width() - TEXT_LEFT - TEXT_RIGHT, 900), 120)
 
-    def row_formats(self, row: int, text: str) -> list[QTextLayout.FormatRange]:
-        """A dotted plum line under every doubt."""
-        parts: list[QTextLayout.FormatRange] = []
-        cue = self._transcript.cues[row]
-        for word, (start, end) in zip(cue.words, self._spans(text), strict=False):
-            if word.is_doubt():
-                part = QTextLayout.FormatRange()
-                part.start, part.length = start, end - start
-                part.format = QTextCharFormat()
-                part.format.setUnderlineStyle(QTextCharFormat.UnderlineStyle.DotLine)
-                part.format.setUnderlineColor(QColor(colours.PLUM))
-                parts.append(part)
-        return parts
-
     def _shows_speaker(self, row: int) -> bool:
         cue = self._transcript.cues[row]
         if cue.speaker is None:
@@ -262,6 +248,7 @@ class ProofSheet(TextSheet):
         self._paint_strip(painter, row, cue, text)
         if self._heard and self._heard[0] == row and self._heard[1] >= 0:
             self._paint_heard(painter, row, self._heard[1], text)
+        self._paint_doubts(painter, row, cue, text)
 
     def _paint_card(self, painter: QPainter, area: QRectF, text: QRectF) -> None:
         card = QRectF(12, text.top() - 7, area.width() - 26, text.height() + 14)
@@ -288,20 +275,30 @@ class ProofSheet(TextSheet):
 
     def _paint_heard(self, painter: QPainter, row: int, word: int, text: QRectF) -> None:
         spans = self._spans(self.shown_text(row))
-        if word >= len(spans):
-            return
-        start, end = spans[word]
-        layout = self._made(row).layout
-        line = layout.lineForTextPosition(start)
-        left, right = line.cursorToX(start), line.cursorToX(end)
-        left = left[0] if isinstance(left, tuple) else left
-        right = right[0] if isinstance(right, tuple) else right
-        area = QRectF(
-            text.left() + left - 3, text.top() + line.y(), right - left + 6, line.height()
-        )
-        painter.setPen(Qt.PenStyle.NoPen)
-        painter.setBrush(QColor(colours.LEAF_PALE))
-        painter.drawRoundedRect(area, 4, 4)
+        if word < len(spans):
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(QColor(colours.LEAF_PALE))
+            area = self._word_area(row, spans[word], text)
+            painter.drawRoundedRect(area.adjusted(-3, 0, 3, 0), 4, 4)
+
+    def _paint_doubts(self, painter: QPainter, row: int, cue: Cue, text: QRectF) -> None:
+        """A dotted plum line under every doubt."""
+        pen = QPen(QColor(colours.PLUM), 2.2, Qt.PenStyle.CustomDashLine)
+        pen.setDashPattern([0.1, 1.9])
+        pen.setCapStyle(Qt.PenCapStyle.RoundCap)
+        spans = self._spans(self.shown_text(row))
+        for word, span in zip(cue.words, spans, strict=False):
+            if word.is_doubt():
+                area = self._word_area(row, span, text)
+                painter.setPen(pen)
+                y = area.bottom() - 1
+                painter.drawLine(QPointF(area.left() + 1, y), QPointF(area.right() - 1, y))
+
+    def _word_area(self, row: int, span: tuple[int, int], text: QRectF) -> QRectF:
+        line = self._made(row).layout.lineForTextPosition(span[0])
+        left = line_x(line, span[0])
+        width = line_x(line, span[1]) - left
+        return QRectF(text.left() + left, text.top() + line.y(), width, line.height())
 
     # Mouse
 

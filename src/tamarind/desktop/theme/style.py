@@ -33,15 +33,16 @@ QPushButton[role="primary"]:focus {{ border: 2px solid {c.INK}; padding: 12px; }
 QPushButton[role="primary"]:disabled {{ background: {c.LINE}; color: {c.GREY};
     border-color: {c.LINE}; }}
 QPushButton[role="link"] {{ background: transparent; border: none; color: {c.LEAF_TEXT};
-    font-weight: 600; padding: 2px 4px; text-align: left; }}
+    font-weight: 600; padding: 2px 0; text-align: left; }}
 QPushButton[role="link"]:hover {{ text-decoration: underline; }}
-QPushButton[role="link"]:focus {{ text-decoration: underline; border: none; padding: 2px 4px; }}
+QPushButton[role="link"]:focus {{ text-decoration: underline; border: none; padding: 2px 0; }}
 QPushButton[role="link"]:disabled {{ color: {c.GREY}; }}
 QPushButton[role="plain"] {{ background: transparent; border: none; color: {c.BARK};
     padding: 4px 8px; }}
 QPushButton[role="plain"]:hover {{ background: {c.SAND}; }}
 QPushButton[role="step"] {{ background: transparent; border: none; border-radius: 0;
-    border-bottom: 3px solid transparent; font-size: 16px; color: {c.GREY}; padding: 12px 2px 9px; }}
+    border-bottom: 3px solid transparent; font-size: 16px; color: {c.GREY};
+    padding: 12px 2px 9px; }}
 QPushButton[role="step"]:hover {{ color: {c.INK}; }}
 QPushButton[role="step"]:checked {{ color: {c.BARK}; font-weight: 600;
     border-bottom: 3px solid {c.PULP}; }}
@@ -72,6 +73,7 @@ QMenu::item:selected {{ background: {c.LEAF_PALE}; }}
 QMenu::item:disabled {{ color: {c.GREY}; }}
 QMenu::separator {{ height: 1px; background: {c.LINE}; margin: 5px 8px; }}
 QScrollArea, QAbstractScrollArea {{ background: transparent; border: none; }}
+QScrollArea > QWidget > QWidget#page {{ background: transparent; }}
 QPlainTextEdit {{ background: {c.SHEET}; border: 1px solid {c.LINE}; border-radius: 8px;
     padding: 12px; font-family: "{MONO}"; font-size: 13px;
     selection-background-color: {c.LEAF_PALE}; selection-color: {c.INK}; }}

@@ -156,6 +156,8 @@ class TranslationScreen(QWidget):
             return
         source = document.transcript.language
         self._languages.addWidget(label(name_of(source), "job"))
+        if document.tracks:
+            self._languages.addWidget(label("→", "note"))
         tracks = [track.language for track in document.tracks]
         more = [target for target in self._targets(source) if target not in tracks]
         for language in tracks:

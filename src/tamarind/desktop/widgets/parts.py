@@ -64,6 +64,7 @@ def clear(layout: QLayout) -> None:
     """Take all widgets out of a layout, for good."""
     while (item := layout.takeAt(0)) is not None:
         if item.widget() is not None:
+            item.widget().hide()
             item.widget().deleteLater()
         elif item.layout() is not None:
             clear(item.layout())

@@ -82,7 +82,7 @@ class RecordingsList(QWidget):
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.setFixedWidth(206)
         self._session = session
-        inside = QWidget()
+        inside = QWidget(objectName="page")
         self._entries = QVBoxLayout(inside)
         self._entries.setContentsMargins(8, 0, 8, 8)
         self._entries.setSpacing(4)

@@ -24,6 +24,7 @@ from PySide6.QtGui import (
     QResizeEvent,
     QTextCharFormat,
     QTextLayout,
+    QTextLine,
     QTextOption,
 )
 from PySide6.QtWidgets import QAbstractScrollArea, QApplication, QSizePolicy
@@ -44,6 +45,12 @@ class _Row:
     text: str
     width: float
     height: float
+
+
+def line_x(line: QTextLine, offset: int) -> float:
+    """Where a line has the edge before the character at ``offset``."""
+    x = line.cursorToX(offset)
+    return float(x[0] if isinstance(x, tuple) else x)
 
 
 class TextSheet(QAbstractScrollArea):
@@ -117,7 +124,7 @@ class TextSheet(QAbstractScrollArea):
         self.viewport().update()
 
     def refresh(self) -> None:
-        """The rows are no longer what they were; only those whose text differs are laid out anew."""
+        """The rows are no longer what they were; those whose text differs are laid out anew."""
         count = self.row_count()
         if count != len(self._heights):
             self._rows.clear()
@@ -305,7 +312,8 @@ class TextSheet(QAbstractScrollArea):
 
     def _measure_visible(self) -> None:
         for _ in range(4):
-            if not any([self._measure(row) for row in self._visible_rows()]):
+            changed = [self._measure(row) for row in self._visible_rows()]
+            if not any(changed):
                 break
         if len(self._rows) > 600:
             keep = self._visible_rows()
@@ -336,8 +344,7 @@ class TextSheet(QAbstractScrollArea):
             painter.setPen(self.text_colour(row))
             layout.draw(painter, text.topLeft(), self._selected(row, selection))
             if row == self._caret[0] and self.hasFocus() and self._caret_on:
-                painter.setPen(QColor(colours.PULP))
-                layout.drawCursor(painter, text.topLeft(), self._caret_offset(), 2)
+                painter.fillRect(self._caret_area(), QColor(colours.PULP))
         painter.end()
 
     def paint_ground(self, painter: QPainter) -> None:
@@ -360,8 +367,15 @@ class TextSheet(QAbstractScrollArea):
         part.format.setBackground(QColor(colours.LEAF_PALE))
         return [part]
 
-    def _caret_offset(self) -> int:
-        return self._caret[1] + len(self._preedit)
+    def _caret_area(self) -> QRectF:
+        """Where the caret is on the viewport."""
+        row, offset = self._caret
+        area = self.text_area(row)
+        offset += len(self._preedit)
+        line = self._made(row).layout.lineForTextPosition(offset)
+        if not line.isValid():
+            return QRectF(area.left(), area.top(), 2, QFontMetricsF(self._text_font).height())
+        return QRectF(area.left() + line_x(line, offset), area.top() + line.y(), 2, line.height())
 
     def _flash(self) -> None:
         self._caret_on = not self._caret_on
@@ -466,7 +480,7 @@ class TextSheet(QAbstractScrollArea):
 
     def _edit_by_key(self, event: QKeyEvent) -> bool:
         standard = QKeySequence.StandardKey
-        row, offset = self._caret
+        row, _ = self._caret
         if event.matches(standard.Copy):
             self.copy()
         elif event.matches(standard.Cut):
@@ -580,8 +594,8 @@ class TextSheet(QAbstractScrollArea):
         if self._goal_x is None:
             row, offset = self._caret
             line = self._made(row).layout.lineForTextPosition(offset)
-            x = line.cursorToX(offset) if line.isValid() else 0.0
-            self._goal_x = self.text_span()[0] + (x[0] if isinstance(x, tuple) else x)
+            x = line_x(line, offset) if line.isValid() else 0.0
+            self._goal_x = self.text_span()[0] + x
         return self._goal_x
 
     def _move_line(self, direction: int, select: bool) -> None:
@@ -653,13 +667,7 @@ class TextSheet(QAbstractScrollArea):
             return super().inputMethodQuery(query)
         row, offset = self._caret
         if query == Qt.InputMethodQuery.ImCursorRectangle:
-            line = self._made(row).layout.lineForTextPosition(offset)
-            area = self.text_area(row)
-            if not line.isValid():
-                return area
-            x = line.cursorToX(offset)
-            left = area.left() + (x[0] if isinstance(x, tuple) else x)
-            return QRectF(left, area.top() + line.y(), 2, line.height())
+            return self._caret_area()
         if query == Qt.InputMethodQuery.ImSurroundingText:
             return self.shown_text(row)
         if query == Qt.InputMethodQuery.ImCursorPosition:

@@ -35,15 +35,16 @@ def draw_sound(
     painter.setBrush(QColor(colour))
     painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)
     middle = area.center()
+    left, top = round(area.left()), round(area.top())
     rects = []
     for place, share in enumerate(heights.tolist()):
         half = max(share * across, 0.6)
         if downwards:
-            y = area.top() + place * BAR
-            rects.append(QRectF(middle.x() - half, y, 2 * half, BAR - 0.5))
+            y = top + place * BAR
+            rects.append(QRectF(middle.x() - half, y, 2 * half, BAR))
         else:
-            x = area.left() + place * BAR
-            rects.append(QRectF(x, middle.y() - half, BAR - 0.5, 2 * half))
+            x = left + place * BAR
+            rects.append(QRectF(x, middle.y() - half, BAR, 2 * half))
     painter.drawRects(rects)
     painter.restore()
 
@@ -51,9 +52,9 @@ def draw_sound(
 def shares(
     peaks: Peaks, span: tuple[int, int], count: int, loudest: float | None = None
 ) -> np.ndarray:
-    """Heights 0..1 of ``count`` bars; the square root lets quiet sound be seen."""
+    """Heights 0..1 of ``count`` bars; a power below one lets quiet sound be seen."""
     top = loudest if loudest is not None else loudness(peaks)
-    return np.sqrt(np.clip(columns(peaks, *span, count) / max(top, 1e-3), 0, 1))
+    return np.clip(columns(peaks, *span, count) / max(top, 1e-3), 0, 1) ** 0.75
 
 
 def loudness(peaks: Peaks) -> float:

@@ -1,0 +1,68 @@
+# Sourced by scripts/start and scripts/test: makes .venv and sees to system packages.
+# Leaves the shell in the project's folder.
+
+cd "$(dirname "${BASH_SOURCE[0]}")/.."
+
+NEEDED="libegl1 libgl1 libxkbcommon0 libdbus-1-3 libfontconfig1 libglib2.0-0 libpulse0
+libxcb-cursor0 libxcb-icccm4 libxcb-image0 libxcb-keysyms1 libxcb-render-util0 libxcb-shape0
+libxcb-xkb1 libxkbcommon-x11-0 apertium-eng-spa"
+
+system_packages() {
+    command -v dpkg-query >/dev/null || {
+        echo "This is no Debian system: please see to it that Qt 6's libraries (EGL, GL, xkbcommon,"
+        echo "xcb) are there, and Apertium with English-Spanish for translation."
+        return 0
+    }
+    local missing=""
+    for package in $NEEDED; do
+        dpkg-query -W -f '${Status}' "$package" 2>/dev/null | grep -q "ok installed" ||
+            missing="$missing $package"
+    done
+    [ -z "$missing" ] && return 0
+    local become=""
+    if [ "$(id -u)" -ne 0 ]; then
+        if command -v sudo >/dev/null && sudo -n true 2>/dev/null; then
+            become="sudo"
+        elif command -v sudo >/dev/null && [ -t 0 ]; then
+            become="sudo"
+        else
+            echo "Some system packages are missing. Ask an administrator to run:"
+            echo "    apt-get install$missing"
+            return 0
+        fi
+    fi
+    echo "Installing system packages:$missing"
+    $become apt-get update -qq &&
+        $become env DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends \
+            $missing >/dev/null || {
+        echo "They could not all be installed. Run by hand: apt-get install$missing"
+        return 0
+    }
+}
+
+python_packages() {
+    local python="${PYTHON:-python3}"
+    "$python" -c 'import sys; sys.exit(sys.version_info < (3, 11))' 2>/dev/null || {
+        echo "Python 3.11 or newer is needed; set PYTHON to one, or: apt-get install python3 python3-venv"
+        return 1
+    }
+    local stamp=".venv/prepared"
+    if [ -x .venv/bin/python ] && [ -f "$stamp" ] &&
+        [ "$stamp" -nt pyproject.toml ] && [ "$stamp" -nt constraints.txt ]; then
+        return 0
+    fi
+    echo "Preparing .venv (some minutes the first time)"
+    [ -x .venv/bin/python ] || "$python" -m venv .venv || {
+        echo "The virtual environment could not be made: apt-get install python3-venv"
+        return 1
+    }
+    .venv/bin/python -m pip install -q --disable-pip-version-check \
+        -c constraints.txt -e '.[dev]' || {
+        echo "The Python packages could not be installed; see above for the reason."
+        return 1
+    }
+    touch "$stamp"
+}
+
+system_packages
+python_packages || exit 1

@@ -1,0 +1,1 @@
+"""Tests of what a user would miss; the folders mirror src/tamarind."""
