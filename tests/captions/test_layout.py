@@ -1,0 +1,88 @@
+import itertools
+import random
+import unittest
+
+from tamarind.captions.layout import lay_out
+from tamarind.captions.limits import ORDINARY
+from tamarind.captions.lines import break_lines, fits, with_breaks
+from tamarind.transcript.model import Transcript, Word
+from tests.support import words_of
+
+VOCABULARY = (
+    "the of a water table moss. peat, sphagnum restoration and in twenty-three centimetres? "
+    "over Harrow Creek drains we blocked because honestly; it is"
+).split()
+
+
+class Layout(unittest.TestCase):
+    def random_words(self, rng):
+        words, at = [], rng.randint(0, 3000)
+        for _ in range(rng.randint(1, 120)):
+            at += rng.choice((0, 0, 0, 40, 200, 700, 2500))
+            length = rng.randint(30, 500)
+            words.append(Word(rng.choice(VOCABULARY), at, at + length, 0.9))
+            at += length
+        return words
+
+    def test_no_word_is_lost_and_all_limits_hold(self):
+        rng = random.Random(6)
+        for _ in range(150):
+            words = self.random_words(rng)
+            cues = lay_out(words, ORDINARY, first_id=5)
+            self.assertEqual([w for c in cues for w in c.words], words)
+            self.assertEqual([c.id for c in cues], list(range(5, 5 + len(cues))))
+            for before, after in itertools.pairwise(cues):
+                self.assertLessEqual(before.end, after.start)
+            for cue in cues:
+                self.assertLessEqual(cue.start, cue.words[0].start)
+                self.assertGreaterEqual(cue.end, cue.words[-1].end)
+                self.assertLessEqual(cue.words[0].start - cue.start, 250)
+                self.assertTrue(fits([w.text for w in cue.words], ORDINARY))
+                spoken = cue.words[-1].end - cue.words[0].start
+                if len(cue.words) > 1:
+                    self.assertLessEqual(spoken, ORDINARY.longest)
+
+    def test_sentences_and_long_pauses_part_cues(self):
+        first = words_of("We blocked the sluices one by one with peat dams.")
+        second = words_of("People laughed at us for it that year.", 3200)
+        late = words_of("and then nobody laughed", 9000)
+        cues = lay_out(first + second + late, ORDINARY)
+        self.assertEqual(
+            [c.text for c in cues],
+            [
+                "We blocked the sluices one by one with peat dams.",
+                "People laughed at us for it that year.",
+                "and then nobody laughed",
+            ],
+        )
+
+    def test_a_flash_is_read_with_its_neighbour(self):
+        cues = lay_out(words_of("Yes. We did it in the rain."), ORDINARY)
+        self.assertEqual(len(cues), 1)
+
+    def test_lines_do_not_part_an_article_from_its_noun(self):
+        for text, last in (
+            ("We lower a tape until it finds the water, and we write down the depth.", "water,"),
+            ("They put a new sluice in every one of the drains that run to the beck.", "one"),
+        ):
+            words = text.split()
+            (place,) = break_lines(words, ORDINARY)
+            self.assertEqual(words[place - 1], last)
+
+    def test_lines_are_even_and_within_the_length(self):
+        rng = random.Random(7)
+        for _ in range(300):
+            words = rng.choices(VOCABULARY, k=rng.randint(1, 30))
+            breaks = [0, *break_lines(words, ORDINARY), len(words)]
+            lines = [" ".join(words[a:b]) for a, b in itertools.pairwise(breaks)]
+            self.assertEqual(" ".join(lines), " ".join(words))
+            self.assertTrue(all(len(line) <= ORDINARY.line_length for line in lines))
+
+    def test_breaks_that_a_person_made_are_kept(self):
+        cue = lay_out(words_of("Dry. You could walk to the pines and never wet a boot."), ORDINARY)
+        own = [c.__class__(**{**fields(c), "breaks": (1,)}) for c in cue]
+        self.assertEqual(with_breaks(Transcript("en", tuple(own)), ORDINARY).cues, tuple(own))
+
+
+def fields(cue):
+    return {name: getattr(cue, name) for name in cue.__slots__}

@@ -1,0 +1,108 @@
+import json
+import os
+import subprocess
+import sys
+import unittest
+
+from tamarind.formats import vtt
+from tests.support import FolderTest, human_recording
+
+
+class Commands(FolderTest):
+    def run_command(self, *arguments):
+        done = subprocess.run(
+            [sys.executable, "-m", "tamarind", *map(str, arguments)],
+            capture_output=True,
+            text=True,
+            env={**os.environ, "QT_QPA_PLATFORM": "offscreen"},
+            cwd=self.folder,
+            timeout=120,
+            check=False,
+        )
+        return done.returncode, done.stdout, done.stderr
+
+    def test_transcribe_goes_on_after_a_bad_file_and_says_so(self):
+        bad = self.folder / "bad.mp3"
+        bad.write_text("not sound")
+        status, _, told = self.run_command(
+            "transcribe", bad, human_recording("beckett.wav"), "-o", "out",
+            "--format", "srt", "--format", "json", "--format", "vtt", "--format", "txt",
+        )  # fmt: skip
+        self.assertEqual(status, 3)
+        self.assertIn("bad.mp3: This is no sound or video file", told)
+        self.assertNotIn("\r", told)
+        names = {path.name for path in (self.folder / "out").iterdir()}
+        self.assertEqual(names, {f"beckett.{suffix}" for suffix in ("srt", "vtt", "txt", "json")})
+        data = json.loads((self.folder / "out" / "beckett.json").read_text())
+        self.assertEqual(data["media"], {"name": "beckett.wav", "duration": 9.963})
+        word = data["cues"][0]["words"][0]
+        self.assertEqual(set(word), {"text", "start", "end", "certainty"})
+        self.assertAlmostEqual(data["cues"][0]["start"], 0.25, delta=0.25)
+
+    def test_transcribe_a_part_only(self):
+        status, _, _ = self.run_command(
+            "transcribe", human_recording("two_cities.wav"), "-o", "out", "--format", "txt",
+            "--from", "21", "--to", "0:29",
+        )  # fmt: skip
+        self.assertEqual(status, 0)
+        text = (self.folder / "out" / "two_cities.txt").read_text()
+        self.assertIn("everything before us", text)
+        self.assertNotIn("despair", text)
+
+    def test_convert_and_translate(self):
+        (self.folder / "a.srt").write_text("1\n00:00:01,000 --> 00:00:03,000\nThe house is red.\n")
+        self.assertEqual(self.run_command("convert", "a.srt", "a.vtt")[0], 0)
+        (cue,) = vtt.read((self.folder / "a.vtt").read_text(), "en").cues
+        self.assertEqual((cue.start, cue.end, cue.text), (1000, 3000, "The house is red."))
+        status, _, told = self.run_command("translate", "a.vtt", "--to", "es", "-o", "es.srt")
+        if "not installed" in told:
+            self.assertEqual(status, 3)
+        else:
+            self.assertEqual(status, 0)
+            self.assertIn("La casa es roja.", (self.folder / "es.srt").read_text())
+
+    def test_wrong_use_is_told_and_ends_with_2(self):
+        for arguments in (
+            ("transcribe", "a.wav"),
+            ("transcribe", "a.wav", "-o", "out", "--from", "x"),
+            ("transcribe", "a.wav", "-o", "out", "--from", "5", "--to", "2"),
+            ("convert", "a.srt", "a.docx"),
+            ("--nonsense",),
+        ):
+            with self.subTest(arguments):
+                status, _, told = self.run_command(*arguments)
+                self.assertEqual(status, 2)
+                self.assertTrue(told)
+                self.assertNotIn("Traceback", told)
+
+    def test_what_cannot_be_read_ends_with_3(self):
+        (self.folder / "a.srt").write_text("no cue")
+        status, _, told = self.run_command("convert", "a.srt", "b.vtt")
+        self.assertEqual(status, 3)
+        self.assertIn("no SRT cue", told)
+        status, _, told = self.run_command("not-there/job.tamarind")
+        self.assertEqual(status, 3)
+        self.assertIn("does not exist", told)
+
+    def test_help_names_every_command(self):
+        status, text, _ = self.run_command("--help")
+        self.assertEqual(status, 0)
+        for word in ("transcribe", "convert", "translate", "JOB", "exit status"):
+            self.assertIn(word, text)
+
+
+class Offline(unittest.TestCase):
+    def test_nothing_in_the_program_opens_a_connection(self):
+        """Hearing, aligning and translating, with every way to the network shut."""
+        program = (
+            "import socket\n"
+            "def shut(*a, **k): raise AssertionError('network')\n"
+            "socket.socket.connect = socket.create_connection = socket.getaddrinfo = shut\n"
+            "from tamarind.batch.work import do\n"
+            "from tamarind.batch.messages import Hear, Done\n"
+            "from tests.support import human_recording\n"
+            "events = list(do(Hear(1, human_recording('beckett.wav'), 'en', (0, None))))\n"
+            "assert isinstance(events[-1], Done), events\n"
+        )
+        done = subprocess.run([sys.executable, "-c", program], capture_output=True, text=True)
+        self.assertEqual(done.returncode, 0, done.stderr)

@@ -1,0 +1,1 @@
+"""Tests of tamarind.desktop: real windows without a screen."""

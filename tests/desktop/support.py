@@ -1,0 +1,79 @@
+"""Real windows, driven without a screen."""
+
+from __future__ import annotations
+
+import shutil
+import time
+from collections.abc import Callable
+
+from PySide6.QtCore import QPoint, Qt
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QApplication
+
+from tamarind.desktop.app import make_application
+from tamarind.desktop.session import Session
+from tamarind.desktop.window import MainWindow
+from tamarind.job.store import JobStore
+from tests.support import DEMO, FolderTest
+
+DEMO_JOB = "Peatland voices.tamarind"
+
+
+class WindowTest(FolderTest):
+    """Opens a copy of the demo, or an empty job, in the real window."""
+
+    demo = True
+
+    def setUp(self) -> None:
+        super().setUp()
+        make_application()
+        self.job = self.folder / "demo" / DEMO_JOB
+        self.job.parent.mkdir()
+        if self.demo:
+            shutil.copy(DEMO / DEMO_JOB, self.job)
+            shutil.copytree(DEMO / "media", self.job.parent / "media")
+        self.open()
+        self.addCleanup(lambda: self.window.close())
+
+    def open(self) -> None:
+        self.window = MainWindow(Session(JobStore(self.job)))
+        self.window.resize(1280, 800)
+        self.window.show()
+        self.window.activateWindow()
+        self.session = self.window.session
+        self.sheet = self.window.proof.sheet
+        QApplication.processEvents()
+
+    def reopen(self) -> None:
+        self.window.close()
+        self.open()
+
+    def named(self, name: str) -> int:
+        return next(r.id for r in self.session.recordings() if r.name == name)
+
+    def wait(self, until: Callable[[], object], seconds: float = 40) -> None:
+        end = time.monotonic() + seconds
+        while not until():
+            self.assertLess(time.monotonic(), end, "waited too long")
+            QApplication.processEvents()
+            time.sleep(0.005)
+        QApplication.processEvents()
+
+    def key(self, key: Qt.Key, *modifiers: Qt.KeyboardModifier) -> None:
+        joined = Qt.KeyboardModifier.NoModifier
+        for modifier in modifiers:
+            joined |= modifier
+        QTest.keyClick(QApplication.focusWidget() or self.window, key, joined)
+        QApplication.processEvents()
+
+    def type(self, text: str) -> None:
+        QTest.keyClicks(self.sheet, text)
+        QApplication.processEvents()
+
+    def click(self, widget: object, x: float, y: float, *modifiers: Qt.KeyboardModifier) -> None:
+        joined = Qt.KeyboardModifier.NoModifier
+        for modifier in modifiers:
+            joined |= modifier
+        point = QPoint(int(x), int(y))
+        QTest.mouseClick(widget, Qt.MouseButton.LeftButton, joined, point)
+        QApplication.processEvents()

@@ -1,0 +1,322 @@
+from PySide6.QtCore import QPointF, Qt
+from PySide6.QtGui import QGuiApplication, QInputMethodEvent
+from PySide6.QtWidgets import QApplication
+
+from tests.desktop.support import WindowTest
+
+CTRL, ALT, SHIFT = (
+    Qt.KeyboardModifier.ControlModifier,
+    Qt.KeyboardModifier.AltModifier,
+    Qt.KeyboardModifier.ShiftModifier,
+)
+KEY = Qt.Key
+
+
+class ProofTest(WindowTest):
+    def setUp(self):
+        super().setUp()
+        self.window.show_step("proof")
+        self.sheet.setFocus()
+
+    @property
+    def text(self):
+        return self.session.transcript(self.session.shown)
+
+    def on_disk(self):
+        """The text as another program would find it in the file now."""
+        return self.session.store.document(self.session.shown).transcript
+
+
+class Typing(ProofTest):
+    def test_every_letter_is_on_disk_and_one_undo_takes_back_the_word(self):
+        before = self.text
+        self.sheet.set_caret((2, 0))
+        for letter in "Very":
+            self.type(letter)
+            self.assertEqual(self.on_disk(), self.text)
+        self.type(" ")
+        self.assertEqual(self.text.cues[2].words[0].text, "Very")
+        self.assertEqual(self.text.cues[2].text, f"Very {before.cues[2].text}")
+        self.key(KEY.Key_Z, CTRL)
+        self.assertEqual(self.text.cues[2], before.cues[2])
+        self.assertEqual(self.on_disk(), before)
+        self.key(KEY.Key_Z, CTRL, SHIFT)
+        self.assertEqual(self.text.cues[2].words[0].text, "Very")
+
+    def test_spaces_between_words_being_typed_stay_under_the_caret(self):
+        row = 3
+        end = len(self.sheet.shown_text(row))
+        self.sheet.set_caret((row, end))
+        self.type(" and")
+        self.type(" ")
+        self.assertEqual(self.sheet.caret, (row, end + 5))
+        self.type("wet")
+        self.assertTrue(self.text.cues[row].text.endswith(" and wet"))
+
+    def test_enter_splits_and_backspace_joins_with_the_caret_at_the_seam(self):
+        before = self.text
+        offset = before.cues[3].text.index(" ") + 1
+        self.sheet.set_caret((3, offset))
+        self.key(KEY.Key_Return)
+        self.assertEqual(len(self.text.cues), len(before.cues) + 1)
+        self.assertEqual(self.sheet.caret, (4, 0))
+        self.assertEqual(self.text.cues[3].end, self.text.cues[4].start)
+        self.key(KEY.Key_Backspace)
+        self.assertEqual(self.text.cues[3].words, before.cues[3].words)
+        self.assertEqual(self.sheet.caret, (3, offset - 1))
+
+    def test_a_selection_over_cues_is_copied_and_cut_and_undone_as_one(self):
+        before = self.text
+        self.sheet.set_caret((3, 0))
+        self.sheet.set_caret((5, 4), keep_anchor=True)
+        self.key(KEY.Key_C, CTRL)
+        copied = QGuiApplication.clipboard().text()
+        self.assertEqual(copied.split("\n")[:2], [before.cues[3].text, before.cues[4].text])
+        self.key(KEY.Key_X, CTRL)
+        self.assertEqual(len(self.text.cues), len(before.cues) - 2)
+        self.assertEqual(self.text.cues[3].text, before.cues[5].text[4:].strip())
+        self.key(KEY.Key_Z, CTRL)
+        self.assertEqual(self.text, before)
+
+    def test_pasting_several_lines_stays_in_the_cue(self):
+        QGuiApplication.clipboard().setText("one\ntwo\n\nthree")
+        self.sheet.set_caret((4, 0))
+        self.key(KEY.Key_V, CTRL)
+        self.type(" ")
+        self.assertTrue(self.text.cues[4].text.startswith("one two three "))
+
+    def test_an_input_method_composes_in_place_and_commits(self):
+        self.sheet.set_caret((4, 0))
+        before = self.text.cues[4].text
+        QApplication.sendEvent(self.sheet, QInputMethodEvent("みず", []))
+        self.assertEqual(self.text.cues[4].text, before)
+        done = QInputMethodEvent("", [])
+        done.setCommitString("水 ")
+        QApplication.sendEvent(self.sheet, done)
+        self.assertEqual(self.text.cues[4].text, f"水 {before}")
+
+    def test_right_to_left_text_is_kept_as_typed(self):
+        self.sheet.set_caret((4, 0))
+        self.sheet.insert("مستنقع الخث ")
+        self.assertEqual([w.text for w in self.text.cues[4].words][:2], ["مستنقع", "الخث"])
+        self.key(KEY.Key_End)
+        self.key(KEY.Key_Home)
+        self.assertEqual(self.sheet.caret, (4, 0))
+
+    def test_undo_reaches_back_into_another_recording(self):
+        first = self.session.shown
+        before = self.text
+        self.sheet.set_caret((2, 0))
+        self.type("x")
+        self.session.show(self.named("Water table lecture"))
+        self.sheet.set_caret((0, 0))
+        self.type("y")
+        self.key(KEY.Key_Z, CTRL)
+        self.key(KEY.Key_Z, CTRL)
+        self.assertEqual(self.session.shown, first)
+        self.assertEqual(self.text, before)
+
+
+class Moving(ProofTest):
+    def test_the_caret_walks_through_cues_as_through_one_text(self):
+        self.sheet.set_caret((0, len(self.sheet.row_text(0))))
+        self.key(KEY.Key_Right)
+        self.assertEqual(self.sheet.caret, (1, 0))
+        self.key(KEY.Key_Left)
+        self.assertEqual(self.sheet.caret, (0, len(self.sheet.row_text(0))))
+        self.key(KEY.Key_Home, CTRL)
+        places = [self.sheet.caret]
+        for _ in range(8):
+            self.key(KEY.Key_Down)
+            places.append(self.sheet.caret)
+        self.assertEqual(places, sorted(set(places)))
+        for _ in range(8):
+            self.key(KEY.Key_Up)
+        self.assertEqual(self.sheet.caret, (0, 0))
+        self.key(KEY.Key_End, CTRL)
+        self.assertEqual(self.sheet.caret[0], self.sheet.row_count() - 1)
+
+    def test_the_caret_is_always_in_view(self):
+        for row in (self.sheet.row_count() - 1, 0, 12):
+            self.sheet.set_caret((row, 0))
+            area = self.sheet.row_area(row)
+            self.assertGreaterEqual(area.top(), 0)
+            self.assertLessEqual(area.bottom(), self.sheet.viewport().height())
+
+    def test_a_click_puts_the_caret_where_it_was(self):
+        self.sheet.set_caret((3, 0))
+        area = self.sheet.text_area(2)
+        for offset in (0, 5, 11):
+            layout = self.sheet._made(2).layout
+            x = layout.lineForTextPosition(offset).cursorToX(offset)
+            x = x[0] if isinstance(x, tuple) else x
+            self.click(self.sheet.viewport(), area.left() + x + 1, area.top() + 12)
+            self.assertEqual(self.sheet.caret, (2, offset))
+
+
+class Listening(ProofTest):
+    def test_play_and_stop_leave_the_caret_in_the_text(self):
+        self.sheet.set_caret((4, 3))
+        start = self.sheet.caret_time()
+        self.key(KEY.Key_Space, CTRL)
+        self.assertTrue(self.window.player.is_playing)
+        self.wait(lambda: self.window.player.position > start + 300)
+        self.type("a")
+        self.assertTrue(self.window.player.is_playing)
+        self.key(KEY.Key_Space, CTRL)
+        self.assertFalse(self.window.player.is_playing)
+        self.assertEqual(self.sheet.caret, (4, 4))
+        self.assertLess(self.window.player.position, start + 3000)
+
+    def test_back_and_forward(self):
+        self.window.player.seek(10_000)
+        self.key(KEY.Key_Left, ALT)
+        self.assertEqual(self.window.player.position, 8_000)
+        self.key(KEY.Key_Right, ALT)
+        self.key(KEY.Key_Right, ALT)
+        self.assertEqual(self.window.player.position, 12_000)
+        self.key(KEY.Key_Down, ALT)
+        self.assertEqual(self.window.player.position, self.text.cues[self.sheet.caret[0]].start)
+
+    def test_slower_plays_slower(self):
+        for _ in range(5):
+            self.key(KEY.Key_Minus, ALT)
+        self.assertAlmostEqual(self.window.player.speed, 0.5)
+        self.key(KEY.Key_Minus, ALT)
+        self.assertAlmostEqual(self.window.player.speed, 0.5)
+        self.key(KEY.Key_Equal, ALT)
+        self.assertAlmostEqual(self.window.player.speed, 0.6)
+
+    def test_the_word_that_is_heard_is_lit(self):
+        word = self.text.cues[3].words[2]
+        self.window.player.seek((word.start + word.end) // 2)
+        self.assertEqual(self.sheet._heard, (3, 2))
+
+    def test_ctrl_click_on_a_word_plays_from_it(self):
+        self.sheet.set_caret((3, 0))
+        area = self.sheet._word_area(3, self.sheet._spans(self.sheet.row_text(3))[2],
+                                     self.sheet.text_area(3))  # fmt: skip
+        place = area.center()
+        self.click(self.sheet.viewport(), place.x(), place.y(), CTRL)
+        self.assertTrue(self.window.player.is_playing)
+        word = self.text.cues[3].words[2]
+        self.assertAlmostEqual(self.window.player.position, word.start, delta=400)
+        self.window.player.stop()
+
+    def test_a_click_in_the_sound_margin_plays_from_there(self):
+        self.sheet.set_caret((3, 0))
+        area = self.sheet.text_area(3)
+        self.click(self.sheet.viewport(), 120, area.center().y())
+        cue = self.text.cues[3]
+        self.assertTrue(self.window.player.is_playing)
+        middle = (cue.start + cue.end) / 2
+        self.assertAlmostEqual(self.window.player.position, middle, delta=500)
+        self.window.player.stop()
+
+    def test_a_video_shows_its_picture_and_the_caption(self):
+        self.session.show(self.named("Water table lecture"))
+        desk = self.window.proof.desk
+        self.assertTrue(desk.picture.isVisible())
+        self.window.player.play(6_000)
+        self.wait(lambda: not desk.picture._image.isNull())
+        self.window.player.stop()
+        self.assertTrue(desk.picture._lines)
+        self.session.show(self.named("Warden interview"))
+        self.assertFalse(desk.picture.isVisible())
+
+
+class Doubts(ProofTest):
+    def test_walking_through_them_and_keeping_one(self):
+        doubts = self.text.doubts()
+        self.assertGreater(len(doubts), 2)
+        self.sheet.set_caret((0, 0))
+        self.key(KEY.Key_J, CTRL)
+        self.assertEqual((self.sheet.caret[0], self.sheet.caret_word()), doubts[0])
+        self.key(KEY.Key_K, ALT)
+        self.assertEqual(self.text.doubts(), doubts[1:])
+        self.assertEqual(self.on_disk().doubts(), doubts[1:])
+        self.assertEqual((self.sheet.caret[0], self.sheet.caret_word()), doubts[1])
+        self.key(KEY.Key_J, CTRL, SHIFT)
+        self.assertEqual((self.sheet.caret[0], self.sheet.caret_word()), doubts[-1])
+        self.key(KEY.Key_Z, CTRL)
+        self.assertEqual(self.text.doubts(), doubts)
+
+    def test_a_doubt_is_played_with_a_little_around_it(self):
+        self.key(KEY.Key_J, CTRL)
+        row, place = self.text.doubts()[0]
+        word = self.text.cues[row].words[place]
+        self.key(KEY.Key_H, ALT)
+        self.assertTrue(self.window.player.is_playing)
+        self.assertLess(self.window.player.position, word.start)
+        self.wait(lambda: not self.window.player.is_playing)
+        self.assertAlmostEqual(self.window.player.position, word.end + 700, delta=120)
+
+    def test_the_desk_tells_of_the_word_at_the_caret(self):
+        self.key(KEY.Key_J, CTRL)
+        row, place = self.text.doubts()[0]
+        desk = self.window.proof.desk
+        self.assertEqual(desk._word.whole(), self.text.cues[row].words[place].text)
+        self.assertTrue(desk._kind.text().startswith("DOUBT 1 OF"))
+        self.sheet.set_caret((0, 0))
+        self.assertEqual(desk._kind.text(), "AT THE CARET")
+
+
+class Speakers(ProofTest):
+    def test_a_number_key_gives_the_turn_and_a_name_holds_for_all(self):
+        row = next(i for i, c in enumerate(self.text.cues) if c.speaker is None)
+        self.sheet.set_caret((row, 0))
+        self.key(KEY.Key_1, ALT)
+        self.assertEqual(self.text.cues[row].speaker, 1)
+        self.window.proof.give_name("Jo")
+        names = {self.text.speaker(c.speaker).name for c in self.text.cues if c.speaker == 1}
+        self.assertEqual(names, {"Jo"})
+        self.key(KEY.Key_0, ALT)
+        self.assertIsNone(self.text.cues[row].speaker)
+        self.assertEqual(self.on_disk(), self.text)
+
+    def test_naming_a_turn_that_nobody_had_makes_the_speaker(self):
+        self.session.show(self.named("Water table lecture"))
+        self.window.proof.give_name("Lecturer")
+        self.assertEqual([s.name for s in self.text.speakers], ["Lecturer"])
+        self.assertEqual(self.text.cues[0].speaker, self.text.speakers[0].id)
+
+    def test_proofed_up_to_here(self):
+        self.session.show(self.named("Water table lecture"))
+        self.sheet.set_caret((4, 0))
+        self.key(KEY.Key_Return, CTRL, SHIFT)
+        self.assertEqual([c.settled for c in self.text.cues[:6]], [True] * 5 + [False])
+        self.key(KEY.Key_Return, CTRL, SHIFT)
+        self.assertEqual([c.settled for c in self.text.cues[:6]], [True] * 4 + [False] * 2)
+
+
+class Shown(ProofTest):
+    def test_place_text_size_and_step_are_there_after_a_restart(self):
+        lecture = self.named("Water table lecture")
+        self.session.show(lecture)
+        self.key(KEY.Key_Equal, CTRL)
+        size = self.window.proof._text_size
+        self.window.show_step("export")
+        self.reopen()
+        self.assertEqual(self.session.shown, lecture)
+        self.assertEqual(self.window.proof._text_size, size)
+        self.assertEqual(self.window.step(), "export")
+
+    def test_text_from_a_file_is_never_markup(self):
+        self.sheet.set_caret((0, 0))
+        self.sheet.insert("<b>bold</b> ")
+        self.assertTrue(self.text.cues[0].text.startswith("<b>bold</b>"))
+        self.assertEqual(self.window.proof.desk._word.textFormat(), Qt.TextFormat.PlainText)
+
+    def test_ten_thousand_cues_open_and_scroll_to_the_end(self):
+        from dataclasses import replace
+
+        from tests.support import cue
+
+        cues = tuple(cue(n, "peat and water and moss " * 3, n * 5000) for n in range(1, 10_001))
+        shown = self.session.shown
+        self.session.edit(shown, "long", replace(self.text, cues=cues))
+        self.sheet.set_caret((9_999, 0))
+        self.assertLessEqual(self.sheet.row_area(9_999).bottom(), self.sheet.viewport().height())
+        self.assertLess(len(self.sheet._rows), 700)
+        place = self.sheet.place_at(QPointF(200, self.sheet.row_area(9_998).center().y()))
+        self.assertEqual(place[0], 9_998)

@@ -1,0 +1,170 @@
+import itertools
+import os
+import sqlite3
+import subprocess
+import sys
+import textwrap
+from dataclasses import replace
+from pathlib import Path
+
+from tamarind.audio.media import MediaInfo
+from tamarind.job.document import Document
+from tamarind.job.recording import State
+from tamarind.job.store import JobError, JobStore
+from tamarind.transcript import edits
+from tamarind.transcript.model import Transcript
+from tamarind.translation.tracks import Track, with_texts
+from tests.support import FolderTest, moor
+
+EMPTY = Document(Transcript("en"))
+
+
+class Keeping(FolderTest):
+    def setUp(self):
+        super().setUp()
+        self.path = self.folder / "work.tamarind"
+        self.store = JobStore(self.path)
+        self.addCleanup(lambda: self.store.close())
+
+    def reopen(self):
+        self.store.close()
+        self.store = JobStore(self.path)
+
+    def test_all_comes_back(self):
+        recording = self.store.add_recording(self.folder / "media" / "moor.wav")
+        info = MediaInfo("moor.wav", 9000, "wav", "pcm", 2, 48_000, 1, (640, 360))
+        recording = replace(
+            recording, info=info, duration=9000, state=State.DRAFT, part=(500, None), problem="…"
+        )
+        self.store.save_recording(recording)
+        track = with_texts(Track("es"), moor().cues[:2], ("uno", "dos"))
+        document = Document(moor(), (track, Track("ca")))
+        self.store.save_document(recording.id, EMPTY, document)
+        self.store.set_setting("step", "proof")
+        self.reopen()
+        self.assertEqual(self.store.recordings(), [recording])
+        again = self.store.document(recording.id)
+        self.assertEqual(again.transcript, document.transcript)
+        self.assertEqual(again.track("es"), track)
+        self.assertEqual({t.language for t in again.tracks}, {"es", "ca"})
+        self.assertEqual(self.store.setting("step"), "proof")
+
+    def test_any_edit_leaves_on_disk_what_is_in_memory(self):
+        recording = self.store.add_recording(self.folder / "moor.wav")
+        versions = [EMPTY, Document(moor())]
+        for change in (
+            lambda t: edits.split(t, 1, 3),
+            lambda t: edits.set_text(t, 0, "Something else was said."),
+            lambda t: edits.join(t, 2),
+            lambda t: edits.name_speaker(t, 2, "Martin"),
+            lambda t: edits.delete(t, 1),
+            lambda t: edits.settle(t, 0, 1),
+        ):
+            versions.append(versions[-1].with_transcript(change(versions[-1].transcript)))
+        for before, after in itertools.pairwise(versions):
+            self.store.save_document(recording.id, before, after)
+            self.assertEqual(self.store.document(recording.id), after)
+        for after, before in zip(versions[:0:-1], versions[-2::-1], strict=False):
+            self.store.save_document(recording.id, after, before)
+            self.assertEqual(
+                self.store.document(recording.id).transcript.cues, before.transcript.cues
+            )
+
+    def test_files_below_the_jobs_folder_move_with_it(self):
+        self.store.add_recording(self.folder / "media" / "a.wav")
+        self.store.add_recording(Path("/elsewhere/b.wav"))
+        self.store.close()
+        moved = self.folder / "moved"
+        moved.mkdir()
+        self.path.rename(moved / "work.tamarind")
+        self.store = JobStore(moved / "work.tamarind")
+        paths = [recording.path for recording in self.store.recordings()]
+        self.assertEqual(paths, [moved / "media" / "a.wav", Path("/elsewhere/b.wav")])
+
+    def test_a_second_window_is_told(self):
+        with self.assertRaisesRegex(JobError, "open in another window"):
+            JobStore(self.path)
+        self.reopen()
+
+    def test_killed_in_the_middle_of_writing_it_opens_with_the_last_edit(self):
+        program = textwrap.dedent(
+            """
+            import sys
+            from pathlib import Path
+            from tamarind.job.document import Document
+            from tamarind.job.store import JobStore
+            from tamarind.transcript import edits
+            from tamarind.transcript.model import Transcript
+            from tests.support import moor
+            store = JobStore(Path(sys.argv[1]))
+            key = store.add_recording(Path("a.wav")).id
+            old, new = Document(Transcript("en")), Document(moor())
+            for number in range(100_000):
+                store.save_document(key, old, new)
+                print(number, flush=True)
+                text = edits.set_text(new.transcript, 0, f"keystroke {number + 1}")
+                old, new = new, new.with_transcript(text)
+            """
+        )
+        path = self.folder / "killed.tamarind"
+        process = subprocess.Popen(
+            [sys.executable, "-c", program, str(path)],
+            stdout=subprocess.PIPE,
+            text=True,
+            cwd=Path(__file__).parent.parent.parent,
+            env=os.environ,
+        )
+        last = 0
+        for line in process.stdout:
+            last = int(line)
+            if last == 150:
+                process.kill()
+        process.wait()
+        process.stdout.close()
+        store = JobStore(path)
+        self.addCleanup(store.close)
+        word = store.document(store.recordings()[0].id).transcript.cues[0].words[-1].text
+        self.assertIn(int(word), (last, last + 1))
+
+
+class NotAJob(FolderTest):
+    def refused(self, path, words):
+        before = path.read_bytes() if path.is_file() else None
+        with self.assertRaisesRegex(JobError, words):
+            JobStore(path)
+        if before is not None:
+            self.assertEqual(path.read_bytes(), before)
+
+    def test_each_is_refused_in_a_sentence_and_left_as_it_was(self):
+        text = self.folder / "letter.tamarind"
+        text.write_text("Dear warden, " * 30)
+        self.refused(text, "not a Tamarind job")
+        self.refused(self.folder, "is a folder")
+        self.refused(self.folder / "no" / "x.tamarind", "does not exist")
+        other = self.folder / "other.tamarind"
+        with sqlite3.connect(other) as db:
+            db.execute("CREATE TABLE t (x)")
+            db.execute("PRAGMA user_version = 3")
+        db.close()
+        self.refused(other, "not a Tamarind job")
+
+    def test_a_newer_job(self):
+        path = self.folder / "newer.tamarind"
+        JobStore(path).close()
+        with sqlite3.connect(path) as db:
+            db.execute("PRAGMA user_version = 99")
+        db.execute("PRAGMA wal_checkpoint(TRUNCATE)")
+        db.close()
+        self.refused(path, "newer Tamarind")
+
+    def test_a_damaged_job(self):
+        path = self.folder / "damaged.tamarind"
+        store = JobStore(path)
+        key = store.add_recording(self.folder / "a.wav").id
+        store.save_document(key, EMPTY, Document(moor()))
+        store.close()
+        data = bytearray(path.read_bytes())
+        data[4096:] = os.urandom(len(data) - 4096)
+        path.write_bytes(data)
+        with self.assertRaisesRegex(JobError, "damaged"):
+            JobStore(path)

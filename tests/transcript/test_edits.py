@@ -1,0 +1,151 @@
+import random
+import unittest
+
+from tamarind.transcript import edits
+from tamarind.transcript.history import History, Step
+from tamarind.transcript.model import Transcript, Word
+from tamarind.transcript.reconcile import reconcile, retext
+from tests.support import cue, moor, words_of
+
+
+class Reconcile(unittest.TestCase):
+    def setUp(self):
+        self.cue = cue(1, "the first thing we did was block the sluices", 1000)
+
+    def texts(self, text):
+        return {word.text: word for word in retext(self.cue, text).words}
+
+    def test_a_corrected_word_keeps_its_time_and_becomes_the_persons(self):
+        new = self.texts("the first thing we did was block the sluice-gates")
+        old = self.cue.words[-1]
+        self.assertEqual((new["sluice-gates"].start, new["sluice-gates"].end), (old.start, old.end))
+        self.assertIsNone(new["sluice-gates"].certainty)
+        self.assertEqual(new["block"], self.cue.words[6])
+
+    def test_marks_and_capitals_leave_the_certainty_as_it_was(self):
+        word = self.texts("The first thing we did was block the sluices.")["sluices."]
+        self.assertEqual(word.certainty, 0.9)
+
+    def test_a_word_put_in_takes_nothing_from_any_word_but_its_neighbours(self):
+        new = retext(self.cue, "the very first thing we did was block the sluices").words
+        self.assertEqual(new[3:], self.cue.words[2:])
+        self.assertGreater(new[1].end, new[1].start)
+        self.assertLessEqual(new[0].end, new[1].start)
+        self.assertLessEqual(new[1].end, new[2].start)
+
+    def test_a_word_cut_in_two_shares_its_time(self):
+        old = words_of("away we go")
+        new = reconcile(old, ["a", "way", "we", "go"], 0, 900)
+        self.assertEqual((new[0].start, new[1].end), (0, 300))
+        self.assertEqual(new[2:], old[1:])
+
+    def test_a_word_taken_out_leaves_the_others(self):
+        new = retext(self.cue, "the first thing did was block the sluices").words
+        self.assertEqual(
+            [w.start for w in new], [w.start for w in self.cue.words if w.text != "we"]
+        )
+
+    def test_any_edit_keeps_times_in_order_and_longer_than_nothing(self):
+        rng = random.Random(5)
+        vocabulary = "peat dam water a the of moss sluice over pool".split()
+        for _ in range(400):
+            old = cue(1, " ".join(rng.choices(vocabulary, k=rng.randint(0, 9))), 500)
+            tokens = [w.text for w in old.words]
+            for _ in range(rng.randint(1, 4)):
+                place = rng.randint(0, len(tokens))
+                tokens[place : place + rng.randint(0, 2)] = rng.choices(
+                    vocabulary, k=rng.randint(0, 3)
+                )
+            new = retext(old, " ".join(tokens))
+            self.assertEqual([w.text for w in new.words], tokens)
+            for word in new.words:
+                self.assertGreater(word.end, word.start)
+            for before, after in zip(new.words, new.words[1:], strict=False):
+                self.assertLessEqual(before.end, after.start)
+            self.assertGreaterEqual(new.end, max([w.end for w in new.words], default=0))
+
+    def test_typing_letter_by_letter_ends_where_pasting_does(self):
+        typed = self.cue
+        text = typed.text
+        for letter in " of all":
+            text += letter
+            typed = retext(typed, text)
+        self.assertEqual([w.text for w in typed.words][-3:], ["sluices", "of", "all"])
+        self.assertEqual(typed.words[:8], self.cue.words[:8])
+        self.assertEqual(typed.words[8].start, self.cue.words[8].start)
+
+
+class Edits(unittest.TestCase):
+    def test_split_takes_its_time_from_the_words_and_join_undoes_it(self):
+        text = moor()
+        halves = edits.split(text, 1, 1)
+        self.assertEqual(
+            [c.text for c in halves.cues[1:3]], ["Dry.", "You could walk to the pines."]
+        )
+        self.assertEqual(halves.cues[1].end, 4300)
+        self.assertEqual(halves.cues[2].start, 4300)
+        self.assertEqual(halves.cues[2].speaker, 2)
+        self.assertEqual(edits.join(halves, 1).cues[1].words, text.cues[1].words)
+        self.assertIs(edits.split(text, 1, 0), text)
+
+    def test_an_edit_shares_all_it_does_not_change(self):
+        text = moor()
+        new = edits.set_text(text, 1, "Wet.")
+        self.assertIs(new.cues[0], text.cues[0])
+        self.assertIs(new.cues[2], text.cues[2])
+
+    def test_retime_holds_the_words_within_the_cue(self):
+        new = edits.retime(moor(), 0, 1500, 2000).cues[0]
+        self.assertTrue(all(1500 <= w.start < w.end <= 2000 for w in new.words))
+
+    def test_a_speaker_is_named_once_for_all_turns(self):
+        new = edits.name_speaker(moor(), 2, "Martin Hale")
+        self.assertEqual(new.speaker(new.cues[1].speaker).name, "Martin Hale")
+        self.assertEqual(edits.turn_of(new, 1), (1, 3))
+        given = edits.set_speaker(new, 1, 3, 1)
+        self.assertEqual({c.speaker for c in given.cues}, {1})
+
+    def test_a_settled_doubt_stays_settled(self):
+        text = moor()
+        ((row, word),) = text.doubts()
+        self.assertEqual(text.cues[row].words[word].text, "pines.")
+        settled = edits.settle_word(text, row, word)
+        self.assertEqual(settled.doubts(), [])
+        self.assertEqual(settled.cues[row].text, text.cues[row].text)
+
+    def test_the_cue_at_a_time(self):
+        text = moor()
+        for time, place in ((0, None), (1000, 0), (3999, 0), (4000, 1), (99_000, 2)):
+            self.assertEqual(text.place_at(time), place)
+
+
+class Undo(unittest.TestCase):
+    def test_order_groups_and_news_from_the_recogniser(self):
+        history: History[Transcript] = History()
+        values = [moor()]
+        for text in ("W", "We", "Wet"):
+            values.append(edits.set_text(values[-1], 0, text))
+            history.add(Step(7, "typing", values[-2], values[-1], "typing 1"))
+        history.close_group()
+        values.append(edits.join(values[-1], 1))
+        history.add(Step(7, "join", values[-2], values[-1], None))
+
+        late = cue(9, "Heard later.", 20_000)
+        history.amend(7, lambda text: edits.with_cues(text, 99, 99, late))
+        step = history.undo()
+        self.assertEqual(step.label, "join")
+        self.assertEqual(step.before.cues[-1], late)
+        step = history.undo()
+        self.assertEqual(step.before.cues[0].text, moor().cues[0].text)
+        self.assertEqual(step.before.cues[-1], late)
+        self.assertIsNone(history.undo())
+        self.assertEqual(history.redo().after.cues[0].text, "Wet")
+
+    def test_a_new_edit_forgets_what_was_undone(self):
+        history: History[Word] = History()
+        a, b = Word("a", 0, 1), Word("b", 0, 1)
+        history.add(Step(1, "x", a, b, None))
+        history.undo()
+        history.add(Step(1, "y", a, b, None))
+        self.assertIsNone(history.redo())
+        self.assertEqual(history.undo_label, "y")
