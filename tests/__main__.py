@@ -1,5 +1,6 @@
 """``python -m tests [PATTERN]``: run all tests and close with "N passed, N failed"."""
 
+import faulthandler
 import sys
 import unittest
 from pathlib import Path
@@ -7,6 +8,8 @@ from pathlib import Path
 
 def main() -> int:
     """Run and count; 0 if all passed."""
+    # A test that hangs tells where, long before anyone stops it from outside.
+    faulthandler.dump_traceback_later(300, exit=True)
     top = Path(__file__).parent
     loader = unittest.TestLoader()
     if len(sys.argv) > 1:

@@ -6,7 +6,7 @@ import shutil
 import time
 from collections.abc import Callable
 
-from PySide6.QtCore import QPoint, Qt
+from PySide6.QtCore import QCoreApplication, QEvent, QPoint, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
 
@@ -33,7 +33,7 @@ class WindowTest(FolderTest):
             shutil.copy(DEMO / DEMO_JOB, self.job)
             shutil.copytree(DEMO / "media", self.job.parent / "media")
         self.open()
-        self.addCleanup(lambda: self.window.close())
+        self.addCleanup(self.shut)
 
     def open(self) -> None:
         self.window = MainWindow(Session(JobStore(self.job)))
@@ -44,8 +44,13 @@ class WindowTest(FolderTest):
         self.sheet = self.window.proof.sheet
         QApplication.processEvents()
 
-    def reopen(self) -> None:
+    def shut(self) -> None:
         self.window.close()
+        self.window.deleteLater()
+        QCoreApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
+
+    def reopen(self) -> None:
+        self.shut()
         self.open()
 
     def named(self, name: str) -> int:

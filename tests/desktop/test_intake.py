@@ -32,7 +32,8 @@ class IntakeTest(WindowTest):
             QPointF(300, 300), Qt.DropAction.CopyAction, data, Qt.MouseButton.LeftButton,
             Qt.KeyboardModifier.NoModifier,
         )  # fmt: skip
-        QApplication.sendEvent(self.window, event)
+        self.window.dropEvent(event)
+        QApplication.processEvents()
 
     def states(self):
         return {r.path.name: r.state for r in self.session.recordings()}

@@ -63,7 +63,7 @@ class Typing(ProofTest):
         self.assertEqual(self.text.cues[3].end, self.text.cues[4].start)
         self.key(KEY.Key_Backspace)
         self.assertEqual(self.text.cues[3].words, before.cues[3].words)
-        self.assertEqual(self.sheet.caret, (3, offset - 1))
+        self.assertEqual(self.sheet.caret, (3, offset))
 
     def test_a_selection_over_cues_is_copied_and_cut_and_undone_as_one(self):
         before = self.text

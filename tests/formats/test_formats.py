@@ -148,7 +148,8 @@ class Reading(unittest.TestCase):
     def test_any_text_gets_an_answer(self):
         rng = random.Random(8)
         pieces = ["1\n", "00:00:01,000 --> 00:00:02,000\n", "-->", "WEBVTT\n", "\n", "<v ", ">",
-                  "text ", "&amp;", "{", "\\", "[", "99:99:99,999 --> 0:0:0,0\n", '"cues"']  # fmt: skip
+                  "text ", "&amp;", "{", "\\", "[", "99:99:99,999 --> 0:0:0,0\n",
+                  '"cues"']  # fmt: skip
         for _ in range(500):
             text = "".join(rng.choices(pieces, k=rng.randint(0, 30)))
             for read in (srt.read, vtt.read, everything.read, plaintext.read):

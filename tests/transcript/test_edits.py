@@ -45,6 +45,22 @@ class Reconcile(unittest.TestCase):
             [w.start for w in new], [w.start for w in self.cue.words if w.text != "we"]
         )
 
+    def test_a_whole_text_is_matched_word_for_word(self):
+        rng = random.Random(9)
+        old = words_of(
+            " ".join(rng.choices("peat dam water moss sluice pool creek".split(), k=900))
+        )
+        tokens = [word.text for word in old]
+        for place in range(895, 0, -30):
+            tokens[place] = "heather"
+        del tokens[500]
+        tokens.insert(200, "indeed")
+        new = reconcile(old, tokens, 0, old[-1].end)
+        kept = {word.start for word in new} & {word.start for word in old}
+        self.assertGreater(len(kept), 890)
+        changed = [word for word in new if word.text == "heather"]
+        self.assertTrue(all(word.end - word.start == 300 for word in changed))
+
     def test_any_edit_keeps_times_in_order_and_longer_than_nothing(self):
         rng = random.Random(5)
         vocabulary = "peat dam water a the of moss sluice over pool".split()

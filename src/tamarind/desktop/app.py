@@ -30,10 +30,13 @@ def run(job: Path | None) -> int:
 
 
 def make_application() -> QApplication:
-    """The Qt application in our colours and faces."""
+    """The Qt application in our colours and faces; the same one at every call."""
+    app = QApplication.instance()
+    if isinstance(app, QApplication):
+        return app
     # The player's own chatter about codecs is not for the terminal.
     QLoggingCategory.setFilterRules("qt.multimedia.*=false\nqt.qpa.*=false")
-    app = QApplication.instance() or QApplication(sys.argv[:1])
+    app = QApplication(sys.argv[:1])
     app.setApplicationName("Tamarind")
     app.setDesktopFileName("tamarind")
     app.setWindowIcon(icon("pod"))

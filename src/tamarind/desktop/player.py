@@ -1,4 +1,9 @@
-"""Playing a recording: exact to the word for the eye, with its pitch kept at any speed."""
+"""Playing a recording: exact to the word for the eye, with its pitch kept at any speed.
+
+Qt's player works in threads of its own that now and then ask for Python's lock (to look up virtual
+methods of the objects made here). A command called straight from Python holds that lock while it
+waits for those threads, and both wait for ever. So commands go by signals, which let go of it.
+"""
 
 from __future__ import annotations
 
@@ -18,6 +23,12 @@ class Player(QObject):
     playing_changed = Signal(bool)
     speed_changed = Signal(float)
     trouble = Signal(str)
+    _play = Signal()
+    _pause = Signal()
+    _stop = Signal()
+    _set_source = Signal(QUrl)
+    _set_position = Signal("qlonglong")
+    _set_rate = Signal(float)
 
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
@@ -26,6 +37,12 @@ class Player(QObject):
         self._media.setAudioOutput(self._output)
         self.picture = QVideoSink(self)
         self._media.setVideoSink(self.picture)
+        self._play.connect(self._media.play)
+        self._pause.connect(self._media.pause)
+        self._stop.connect(self._media.stop)
+        self._set_source.connect(self._media.setSource)
+        self._set_position.connect(self._media.setPosition)
+        self._set_rate.connect(self._media.setPlaybackRate)
         self._path: Path | None = None
         self._position = 0
         self._known = 0
@@ -58,11 +75,11 @@ class Player(QObject):
         """Put a recording in, with the playhead at its start."""
         if path == self._path:
             return
-        self._media.stop()
+        self._stop.emit()
         self._path = path
         self._position = self._known = 0
         self._wanted = None
-        self._media.setSource(QUrl.fromLocalFile(str(path)) if path else QUrl())
+        self._set_source.emit(QUrl.fromLocalFile(str(path)) if path else QUrl())
         self.moved.emit(0)
 
     def play(self, start: int | None = None, end: int | None = None) -> None:
@@ -74,13 +91,13 @@ class Player(QObject):
         if start is not None:
             self.seek(start)
         self._stop_at = end
-        self._media.play()
+        self._play.emit()
 
     def stop(self) -> None:
         """Stop, with the playhead staying where it is."""
         self._stop_at = None
         at = self._position
-        self._media.pause()
+        self._pause.emit()
         self.seek(at)
 
     def seek(self, position: int) -> None:
@@ -92,7 +109,7 @@ class Player(QObject):
         if self._media.mediaStatus() == loading:
             self._wanted = position
         else:
-            self._media.setPosition(position)
+            self._set_position.emit(position)
         self.moved.emit(position)
 
     def set_speed(self, speed: float) -> None:
@@ -100,7 +117,7 @@ class Player(QObject):
         speed = round(min(max(speed, SLOWEST), FASTEST), 2)
         self._known = self._position
         self._since.restart()
-        self._media.setPlaybackRate(speed)
+        self._set_rate.emit(speed)
         self.speed_changed.emit(speed)
 
     def _tick(self) -> None:
@@ -131,12 +148,20 @@ class Player(QObject):
         self.playing_changed.emit(playing)
 
     def _status_changed(self, status: QMediaPlayer.MediaStatus) -> None:
-        if status == QMediaPlayer.MediaStatus.LoadedMedia and self._wanted is not None:
-            self._media.setPosition(self._wanted)
+        # Never from within: a command to the player while it tells its news can lock it up.
+        if status == QMediaPlayer.MediaStatus.LoadedMedia:
+            QTimer.singleShot(0, self, self._loaded)
+
+    def _loaded(self) -> None:
+        """Go where the playhead was put meanwhile; paused, so that a video shows its frame."""
+        if self._path is None or self.is_playing:
+            return
+        if self._media.mediaStatus() != QMediaPlayer.MediaStatus.LoadedMedia:
+            return
+        self._pause.emit()
+        if self._wanted is not None:
+            self._set_position.emit(self._wanted)
             self._wanted = None
-        elif status == QMediaPlayer.MediaStatus.LoadedMedia and self._position == 0:
-            # Without this a video shows nothing until it is played.
-            self._media.pause()
 
     def _failed(self, _error: QMediaPlayer.Error, text: str) -> None:
         self.trouble.emit(f"The recording cannot be played: {text.rstrip('.')}.")

@@ -51,6 +51,7 @@ class Session(QObject):
         self._history: History[Document] = History()
         self._progress: dict[int, Heard] = {}
         self._began_at: dict[int, int] = {}
+        self._closed = False
         self._event.connect(self._take_event)
         self._crew = Crew(self._event.emit)
         self.shown: int | None = next(iter(self._recordings), None)
@@ -66,7 +67,8 @@ class Session(QObject):
         return self.store.path.stem
 
     def close(self) -> None:
-        """Stop background work and close the job."""
+        """Stop background work and close the job; news that are still on their way are late."""
+        self._closed = True
         self._crew.close()
         self.store.close()
 
@@ -273,7 +275,7 @@ class Session(QObject):
 
     def _take_event(self, event: Event) -> None:
         recording = self._recordings.get(event.key)
-        if recording is None:
+        if recording is None or self._closed:
             return
         if isinstance(event, Known):
             self.change_recording(

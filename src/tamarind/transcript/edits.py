@@ -21,7 +21,8 @@ def with_cues(transcript: Transcript, first: int, last: int, *cues: Cue) -> Tran
 def set_text(transcript: Transcript, place: int, text: str) -> Transcript:
     """Give a cue another text; its words keep their times as far as they can be matched."""
     cue = transcript.cues[place]
-    return with_cues(transcript, place, place + 1, retext(cue, text))
+    new = retext(cue, text)
+    return transcript if new == cue else with_cues(transcript, place, place + 1, new)
 
 
 def word_at(cue: Cue, offset: int) -> int:

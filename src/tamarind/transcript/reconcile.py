@@ -16,7 +16,7 @@ from tamarind.transcript.model import Cue, Word
 MS_A_LETTER = 65
 SHORTEST_MS = 20
 _GAP_COST = 0.6
-_LARGEST_TABLE = 40_000
+_LARGEST_TABLE = 4_000
 
 
 def retext(cue: Cue, text: str) -> Cue:
@@ -80,13 +80,38 @@ def _common_ends(old: Sequence[Word], tokens: Sequence[str]) -> tuple[int, int]:
 
 def _runs(old: Sequence[Word], tokens: Sequence[str]) -> list[tuple[Sequence[Word], Sequence[str]]]:
     """Pairs of runs that correspond: matched words one by one, others as changed runs."""
-    if not old or not tokens or len(old) * len(tokens) > _LARGEST_TABLE:
+    if not old or not tokens:
         return [(old, tokens)] if old or tokens else []
+    if len(old) * len(tokens) > _LARGEST_TABLE:
+        return _runs_between_anchors(old, tokens)
     if len(old) == 1 or len(tokens) == 1:
         return _runs_from(
             old, tokens, _matches(old, tokens) if len(old) != len(tokens) else [(0, 0)]
         )
     return _runs_from(old, tokens, _matches(old, tokens))
+
+
+def _runs_between_anchors(
+    old: Sequence[Word], tokens: Sequence[str]
+) -> list[tuple[Sequence[Word], Sequence[str]]]:
+    """A long text is cut at the words that both have, and only what lies between is weighed."""
+    matcher = SequenceMatcher(
+        None, [letters_of(word.text) for word in old], list(map(letters_of, tokens)), autojunk=False
+    )
+    runs: list[tuple[Sequence[Word], Sequence[str]]] = []
+    at_old = at_new = 0
+    for block in matcher.get_matching_blocks():
+        between = old[at_old : block.a], tokens[at_new : block.b]
+        if len(between[0]) * len(between[1]) > _LARGEST_TABLE:
+            runs.append(between)
+        else:
+            runs.extend(_runs(*between))
+        runs.extend(
+            (old[block.a + n : block.a + n + 1], tokens[block.b + n : block.b + n + 1])
+            for n in range(block.size)
+        )
+        at_old, at_new = block.a + block.size, block.b + block.size
+    return runs
 
 
 def _matches(old: Sequence[Word], tokens: Sequence[str]) -> list[tuple[int, int]]:

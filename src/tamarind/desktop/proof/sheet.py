@@ -186,10 +186,12 @@ class ProofSheet(TextSheet):
         for _ in range(last[0] - first[0]):
             new = edits.join(new, first[0])
         new = edits.set_text(new, first[0], head + text + tail)
-        if not typed or text.isspace() or first[0] != last[0]:
+        if not typed or first[0] != last[0]:
             self._session.close_edit_group()
         group = f"typing {cue.id}" if typed and first[0] == last[0] else None
         self._session.edit(self._recording_id, "typing", new, group)
+        if text.isspace():
+            self._session.close_edit_group()
 
     def break_row(self, place: Place) -> bool:
         """Split the cue at the caret."""

@@ -118,11 +118,13 @@ class TranslationSheet(TextSheet):
             new = old[:start] + (text if row == first[0] else "") + old[stop:]
             track = with_edit(track, self._transcript.cues[row], " ".join(new.split()))
         document = self._session.document(self._recording_id).with_track(track)
-        if not typed or text.isspace():
+        if not typed:
             self._session.close_edit_group()
         cue = self._transcript.cues[first[0]]
         group = f"typing {track.language} {cue.id}" if typed else None
         self._session.edit_document(self._recording_id, "typing", document, group)
+        if text.isspace():
+            self._session.close_edit_group()
 
     def _replace(self, first: Place, last: Place, text: str, typed: bool) -> None:
         """Rows do not run together here: Backspace at a row's start only moves the caret."""
