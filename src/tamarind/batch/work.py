@@ -74,10 +74,9 @@ def hear_recording(task: Hear, load: Callable[[], Tools]) -> Iterator[Event]:
     waiting: tuple[Word, ...] = ()
     next_id, after = task.first_id, task.after
     for stretch in hear(sound.samples(), load(), task.language, (start, end)):
-        last = stretch.heard_until >= end
         cues = lay_out(waiting + stretch.words, ORDINARY, next_id, after)
-        ready = cues if last else cues[:-1]
-        waiting = () if last or not cues else cues[-1].words
+        ready = cues if stretch.is_last else cues[:-1]
+        waiting = () if stretch.is_last or not cues else cues[-1].words
         if ready:
             next_id, after = ready[-1].id + 1, ready[-1].end
         go_on_at = waiting[0].start if waiting else stretch.heard_until

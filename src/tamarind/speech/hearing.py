@@ -37,6 +37,7 @@ class Stretch:
 
     words: tuple[Word, ...]
     heard_until: int
+    is_last: bool
 
 
 @dataclass(frozen=True, slots=True)
@@ -80,9 +81,9 @@ def hear(
         words = _words_of(samples, waiting, waiting_from, chunks, tools, language)
         waiting = waiting.since(settled)
         waiting_from = min(waiting_from + settled * FRAME, end)
-        heard_until = waiting_from * 1000 // SAMPLE_RATE
+        heard_until = round(waiting_from * 1000 / SAMPLE_RATE)
         on_progress(heard_until)
-        yield Stretch(words, heard_until)
+        yield Stretch(words, heard_until, is_last=position >= end)
 
 
 def _words_of(
