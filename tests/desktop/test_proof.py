@@ -2,6 +2,7 @@ from PySide6.QtCore import QPointF, Qt
 from PySide6.QtGui import QGuiApplication, QInputMethodEvent
 from PySide6.QtWidgets import QApplication
 
+from tamarind.transcript.survey import Survey
 from tests.desktop.support import WindowTest
 
 CTRL, ALT, SHIFT = (
@@ -227,23 +228,23 @@ class Listening(ProofTest):
 
 class Doubts(ProofTest):
     def test_walking_through_them_and_keeping_one(self):
-        doubts = self.text.doubts()
+        doubts = self.session.survey(self.session.shown).doubts()
         self.assertGreater(len(doubts), 2)
         self.sheet.set_caret((0, 0))
         self.key(KEY.Key_J, CTRL)
         self.assertEqual((self.sheet.caret[0], self.sheet.caret_word()), doubts[0])
         self.key(KEY.Key_K, ALT)
-        self.assertEqual(self.text.doubts(), doubts[1:])
-        self.assertEqual(self.on_disk().doubts(), doubts[1:])
+        self.assertEqual(self.session.survey(self.session.shown).doubts(), doubts[1:])
+        self.assertEqual(Survey().follow(self.on_disk()).doubts(), doubts[1:])
         self.assertEqual((self.sheet.caret[0], self.sheet.caret_word()), doubts[1])
         self.key(KEY.Key_J, CTRL, SHIFT)
         self.assertEqual((self.sheet.caret[0], self.sheet.caret_word()), doubts[-1])
         self.key(KEY.Key_Z, CTRL)
-        self.assertEqual(self.text.doubts(), doubts)
+        self.assertEqual(self.session.survey(self.session.shown).doubts(), doubts)
 
     def test_a_doubt_is_played_with_a_little_around_it(self):
         self.key(KEY.Key_J, CTRL)
-        row, place = self.text.doubts()[0]
+        row, place = self.session.survey(self.session.shown).doubts()[0]
         word = self.text.cues[row].words[place]
         self.key(KEY.Key_H, ALT)
         self.assertTrue(self.window.player.is_playing)
@@ -253,7 +254,7 @@ class Doubts(ProofTest):
 
     def test_the_desk_tells_of_the_word_at_the_caret(self):
         self.key(KEY.Key_J, CTRL)
-        row, place = self.text.doubts()[0]
+        row, place = self.session.survey(self.session.shown).doubts()[0]
         desk = self.window.proof.desk
         self.assertEqual(desk._word.whole(), self.text.cues[row].words[place].text)
         self.assertTrue(desk._kind.text().startswith("DOUBT 1 OF"))

@@ -5,6 +5,7 @@ from tamarind.transcript import edits
 from tamarind.transcript.history import History, Step
 from tamarind.transcript.model import Transcript, Word
 from tamarind.transcript.reconcile import reconcile, retext
+from tamarind.transcript.survey import Survey, changed_range
 from tests.support import cue, moor, words_of
 
 
@@ -123,16 +124,41 @@ class Edits(unittest.TestCase):
 
     def test_a_settled_doubt_stays_settled(self):
         text = moor()
-        ((row, word),) = text.doubts()
+        ((row, word),) = Survey().follow(text).doubts()
         self.assertEqual(text.cues[row].words[word].text, "pines.")
         settled = edits.settle_word(text, row, word)
-        self.assertEqual(settled.doubts(), [])
+        self.assertEqual(Survey().follow(settled).doubts(), [])
         self.assertEqual(settled.cues[row].text, text.cues[row].text)
 
     def test_the_cue_at_a_time(self):
         text = moor()
         for time, place in ((0, None), (1000, 0), (3999, 0), (4000, 1), (99_000, 2)):
             self.assertEqual(text.place_at(time), place)
+
+
+class Surveys(unittest.TestCase):
+    def test_following_edits_gives_what_looking_afresh_does(self):
+        text, survey = moor(), Survey()
+        for change in (
+            lambda t: edits.split(t, 1, 2),
+            lambda t: edits.settle(t, 0, 2),
+            lambda t: edits.join(t, 0),
+            lambda t: edits.set_text(t, 1, "Wet pines."),
+            lambda t: edits.delete(t, 0),
+        ):
+            text = change(text)
+            survey.follow(text)
+            afresh = Survey().follow(text)
+            self.assertEqual(survey.doubts(), afresh.doubts())
+            self.assertEqual(survey.words(), afresh.words())
+            self.assertEqual(survey.proofed_share(), afresh.proofed_share())
+
+    def test_where_two_versions_differ(self):
+        text = moor()
+        self.assertEqual(changed_range(text.cues, text.cues), (3, 3, 3))
+        self.assertEqual(changed_range(text.cues, edits.split(text, 1, 1).cues), (1, 2, 3))
+        self.assertEqual(changed_range(text.cues, edits.delete(text, 0).cues), (0, 1, 0))
+        self.assertEqual(changed_range((), text.cues), (0, 0, 3))
 
 
 class Undo(unittest.TestCase):

@@ -18,6 +18,7 @@ from tamarind.cli.main import DONE, SOME_FAILED, WRONG_USE
 from tamarind.formats import documents
 from tamarind.formats.safefile import write_whole
 from tamarind.transcript.model import Cue, Transcript
+from tamarind.transcript.survey import Survey
 
 
 @dataclass
@@ -95,7 +96,7 @@ def _write(item: _Work, folder: Path, formats: list[str], language: str, meter: 
             item.failed = True
             meter.line(f"{target}: could not be written: {error.strerror}.")
             return
-    words = text.word_count()
+    words = Survey().follow(text).words()
     meter.line(
         f"{item.path.name}: {words} words" if words else f"{item.path.name}: no speech found"
     )

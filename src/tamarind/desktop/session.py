@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import gc
 from collections.abc import Callable, Sequence
 from dataclasses import replace
 from pathlib import Path
@@ -29,6 +30,7 @@ from tamarind.job.recording import Recording, State
 from tamarind.job.store import JobError, JobStore
 from tamarind.transcript.history import History, Step
 from tamarind.transcript.model import Cue, Transcript
+from tamarind.transcript.survey import Survey
 
 
 class Session(QObject):
@@ -52,6 +54,7 @@ class Session(QObject):
         self._progress: dict[int, Heard] = {}
         self._began_at: dict[int, int] = {}
         self._closed = False
+        self._surveys: dict[int, Survey] = {}
         self._event.connect(self._take_event)
         self._crew = Crew(self._event.emit)
         self.shown: int | None = next(iter(self._recordings), None)
@@ -119,7 +122,13 @@ class Session(QObject):
         """Take a recording out of the job; its file stays."""
         self._crew.cancel(recording_id)
         self._write(lambda: self.store.remove_recording(recording_id))
-        for held in (self._recordings, self._documents, self._sounds, self._progress):
+        for held in (
+            self._recordings,
+            self._documents,
+            self._sounds,
+            self._progress,
+            self._surveys,
+        ):
             held.pop(recording_id, None)
         self._history.forget(recording_id)
         if self.shown == recording_id:
@@ -144,12 +153,22 @@ class Session(QObject):
     def document(self, recording_id: int) -> Document:
         """A recording's text as it is now."""
         if recording_id not in self._documents:
+            # A long text is hundreds of thousands of small values that never form a cycle:
+            # looking for cycles among them would hold up keystrokes later.
+            gc.disable()
             self._documents[recording_id] = self.store.document(recording_id)
+            gc.freeze()
+            gc.enable()
         return self._documents[recording_id]
 
     def transcript(self, recording_id: int) -> Transcript:
         """A recording's source text as it is now."""
         return self.document(recording_id).transcript
+
+    def survey(self, recording_id: int) -> Survey:
+        """Words, doubts and what is proofed of a recording's source text."""
+        survey = self._surveys.setdefault(recording_id, Survey())
+        return survey.follow(self.transcript(recording_id))
 
     def edit(
         self, recording_id: int, label: str, transcript: Transcript, group: str | None = None

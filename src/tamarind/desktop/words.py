@@ -39,9 +39,8 @@ def stage_of(session: Session, recording: Recording) -> Stage:
         if recording.state is State.DRAFT:
             return Stage("No speech found", recording.problem or "nothing to proof", False, 0.0)
         return Stage("Not heard yet", recording.problem or "", bool(recording.problem), 0.0)
-    words, doubts = transcript.word_count(), len(transcript.doubts())
-    settled = sum(len(cue.words) for cue in transcript.cues if cue.settled)
-    share = settled / max(words, 1)
+    survey = session.survey(recording.id)
+    words, doubts, share = survey.words(), len(survey.doubts()), survey.proofed_share()
     detail = recording.problem or f"{words:,} words · {_doubts(doubts)}".replace(",", " ")
     if share >= 1:
         return Stage("Proofed", detail, False, 1.0)

@@ -14,6 +14,8 @@ def clock(time: int, decimals: int = 3, mark: str = ".", hours: bool = True) -> 
     seconds, ms = divmod(time, 1000)
     minutes, seconds = divmod(seconds, 60)
     whole_hours, minutes = divmod(minutes, 60)
+    if hours and decimals == 3:
+        return f"{whole_hours:02}:{minutes:02}:{seconds:02}{mark}{ms:03}"
     text = f"{minutes:02}:{seconds:02}"
     if hours or whole_hours:
         text = f"{whole_hours:02}:{text}"

@@ -16,6 +16,7 @@ from tamarind.job.document import Document
 from tamarind.job.lock import JobLock
 from tamarind.job.recording import Recording, State
 from tamarind.transcript.model import Cue, Speaker, Transcript, Word
+from tamarind.transcript.survey import changed_range
 from tamarind.translation.tracks import Track, Translated
 
 SUFFIX = ".tamarind"
@@ -170,22 +171,21 @@ class JobStore:
     def _save_transcript(self, recording_id: int, before: Transcript, after: Transcript) -> None:
         if before is after:
             return
-        old = {cue.id: cue for cue in before.cues}
-        new_ids = [cue.id for cue in after.cues]
-        changed = [cue for cue in after.cues if old.get(cue.id) is not cue]
-        gone = old.keys() - set(new_ids)
+        first, old_last, new_last = changed_range(before.cues, after.cues)
+        old = {cue.id: cue for cue in before.cues[first:old_last]}
+        new = {cue.id: cue for cue in after.cues[first:new_last]}
         self._db.executemany(
             "REPLACE INTO cue VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)",
-            [(recording_id, *_cue_row(cue)) for cue in changed],
+            [(recording_id, *_cue_row(cue)) for cue in new.values() if old.get(cue.id) is not cue],
         )
         self._db.executemany(
             "DELETE FROM cue WHERE recording = ? AND id = ?",
-            [(recording_id, number) for number in gone],
+            [(recording_id, number) for number in old.keys() - new.keys()],
         )
-        if new_ids != [cue.id for cue in before.cues]:
+        if list(old) != list(new):
             self._db.execute(
                 "UPDATE recording SET cue_order = ? WHERE id = ?",
-                (array("q", new_ids).tobytes(), recording_id),
+                (array("q", [cue.id for cue in after.cues]).tobytes(), recording_id),
             )
         if (before.speakers, before.language) != (after.speakers, after.language):
             speakers = json.dumps([[s.id, s.name] for s in after.speakers], ensure_ascii=False)

@@ -52,7 +52,9 @@ class Cue:
     @property
     def lines(self) -> tuple[str, ...]:
         """The words in their lines; one line where no breaks are set."""
-        edges = [0, *(self.breaks or ()), len(self.words)]
+        if not self.breaks:
+            return (self.text,)
+        edges = [0, *self.breaks, len(self.words)]
         return tuple(" ".join(word.text for word in self.words[a:b]) for a, b in pairwise(edges))
 
 
@@ -102,16 +104,3 @@ class Transcript:
     def next_id(self) -> int:
         """An id that no cue of this transcript has."""
         return max((cue.id for cue in self.cues), default=0) + 1
-
-    def word_count(self) -> int:
-        """How many words there are."""
-        return sum(len(cue.words) for cue in self.cues)
-
-    def doubts(self) -> list[tuple[int, int]]:
-        """All doubts in order, as (place of the cue, place of the word)."""
-        return [
-            (place, index)
-            for place, cue in enumerate(self.cues)
-            for index, word in enumerate(cue.words)
-            if word.is_doubt()
-        ]

@@ -8,6 +8,7 @@ from hashlib import blake2b
 
 from tamarind.transcript.model import Cue, Transcript
 from tamarind.transcript.reconcile import spread
+from tamarind.transcript.survey import changed_range
 
 
 @dataclass(frozen=True, slots=True)
@@ -75,10 +76,11 @@ def follow(track: Track, before: Transcript, after: Transcript) -> Track:
     A translation is divided like its source, by length, at a space; the translations of joined
     cues are joined. Where nothing else changed, such a translation is as fresh as it was.
     """
-    old = {cue.id: cue for cue in before.cues}
-    new = {cue.id: cue for cue in after.cues}
-    gone = [cue for cue in before.cues if cue.id not in new]
-    come = [cue for cue in after.cues if cue.id not in old]
+    first, old_last, new_last = changed_range(before.cues, after.cues)
+    old = {cue.id: cue for cue in before.cues[first:old_last]}
+    new = {cue.id: cue for cue in after.cues[first:new_last]}
+    gone = [cue for cue in old.values() if cue.id not in new]
+    come = [cue for cue in new.values() if cue.id not in old]
     if not gone and not come:
         return track
     texts = dict(track.texts)

@@ -72,9 +72,12 @@ class Desk(QWidget):
         column.addWidget(self._rest_note)
         column.addStretch(1)
         self._shown_speakers: tuple[object, ...] = ()
+        self._shown_rest: tuple[object, ...] = ()
 
-    def show_place(self, transcript: Transcript, row: int, word: int) -> None:
-        """Say what is known of the word at a place of the text."""
+    def show_place(
+        self, transcript: Transcript, row: int, word: int, doubts: list[tuple[int, int]]
+    ) -> None:
+        """Say what is known of the word at a place of the text, among all its doubts."""
         if not transcript.cues or not transcript.cues[row].words:
             self._kind.setText("")
             self._word.set_whole("")
@@ -83,14 +86,15 @@ class Desk(QWidget):
             self._hear.setVisible(False)
             clear(self._readings)
         else:
-            self._show_word(transcript, row, word)
+            self._show_word(transcript, row, word, doubts)
         self._show_speakers(transcript, row)
-        self._show_rest(transcript, row, word)
+        self._show_rest(transcript, (row, word), doubts)
 
-    def _show_word(self, transcript: Transcript, row: int, word: int) -> None:
+    def _show_word(
+        self, transcript: Transcript, row: int, word: int, doubts: list[tuple[int, int]]
+    ) -> None:
         words = transcript.cues[row].words
         at = words[min(word, len(words) - 1)]
-        doubts = transcript.doubts()
         self._word.set_whole(at.text)
         self._hear.setVisible(True)
         self._keep.setVisible(at.is_doubt())
@@ -139,13 +143,22 @@ class Desk(QWidget):
             another.setFocusPolicy(Qt.FocusPolicy.TabFocus)
             self._speakers.addWidget(another, (place + 1) // 2, 1)
 
-    def _show_rest(self, transcript: Transcript, row: int, word: int) -> None:
+    def _show_rest(
+        self, transcript: Transcript, here: tuple[int, int], doubts: list[tuple[int, int]]
+    ) -> None:
+        coming = [place for place in doubts if place > here]
+        before = [place for place in doubts if place < here]
+        following = [
+            (place, transcript.cues[place[0]].words[place[1]])
+            for place in (coming + before)[:NEXT_DOUBTS]
+        ]
+        left = max(len(coming) + len(before) - NEXT_DOUBTS, 0)
+        state = (following, left, bool(transcript.cues))
+        if state == self._shown_rest:
+            return
+        self._shown_rest = state
         clear(self._rest)
-        doubts = transcript.doubts()
-        coming = [place for place in doubts if place > (row, word)]
-        before = [place for place in doubts if place < (row, word)]
-        for at_row, at_word in (coming + before)[:NEXT_DOUBTS]:
-            doubt = transcript.cues[at_row].words[at_word]
+        for (at_row, at_word), doubt in following:
             go = button(
                 f"{clock(doubt.start, 1, hours=False)}   {doubt.text}",
                 lambda r=at_row, w=at_word: self.doubt_asked.emit(r, w),
@@ -154,7 +167,6 @@ class Desk(QWidget):
             go.setStyleSheet("text-align: left;")
             go.setFocusPolicy(Qt.FocusPolicy.TabFocus)
             self._rest.addWidget(go)
-        left = len(coming) + len(before) - NEXT_DOUBTS
         if left > 0:
             self._rest_note.setText(f"and {left} more · next: {key_of('next_doubt')}")
         elif transcript.cues and not doubts:

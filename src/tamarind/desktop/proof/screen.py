@@ -111,7 +111,7 @@ class ProofScreen(QWidget):
 
     def go_to_next_doubt(self, direction: int) -> None:
         """The caret goes to the next or previous doubt, round the end of the text."""
-        doubts = self.sheet.transcript.doubts()
+        doubts = self._doubts()
         if not doubts:
             return
         here = (self.sheet.caret[0], self.sheet.caret_word())
@@ -253,8 +253,13 @@ class ProofScreen(QWidget):
         page = self.sheet if self.sheet.row_count() else self._empty
         self._pages.setCurrentWidget(page)
 
+    def _doubts(self) -> list[tuple[int, int]]:
+        shown = self._session.shown
+        return self._session.survey(shown).doubts() if shown is not None else []
+
     def _caret_moved(self) -> None:
-        self.desk.show_place(self.sheet.transcript, self.sheet.caret[0], self.sheet.caret_word())
+        row, word = self.sheet.caret[0], self.sheet.caret_word()
+        self.desk.show_place(self.sheet.transcript, row, word, self._doubts())
 
     def _playhead_moved(self, position: int) -> None:
         if not self.isVisible():

@@ -16,6 +16,7 @@ from tamarind.desktop.widgets.waveform import draw_sound, loudness
 from tamarind.formats.timecode import clock
 from tamarind.transcript import edits
 from tamarind.transcript.model import Cue, Transcript
+from tamarind.transcript.survey import changed_range
 
 TIME_LEFT = 30
 STRIP_LEFT, STRIP_WIDTH = 104, 38
@@ -69,10 +70,7 @@ class ProofSheet(TextSheet):
         if self._recording_id is None:
             return
         old, self._transcript = self._transcript, self._session.transcript(self._recording_id)
-        for row in range(min(len(old.cues), len(self._transcript.cues))):
-            if old.cues[row] is not self._transcript.cues[row]:
-                self._rows.pop(row, None)
-        self.refresh()
+        self.refresh(*changed_range(old.cues, self._transcript.cues))
         self.caret_moved.emit()
 
     @property
@@ -143,6 +141,10 @@ class ProofSheet(TextSheet):
     def row_text(self, row: int) -> str:
         """A cue's words."""
         return self._transcript.cues[row].text
+
+    def row_length(self, row: int) -> int:
+        """Six letters a word is near enough."""
+        return 6 * len(self._transcript.cues[row].words)
 
     def row_space(self, row: int) -> tuple[float, float, float]:
         """Room for the speaker's name and a word about quiet above; none of the strip is cut."""

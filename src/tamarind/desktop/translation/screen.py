@@ -28,6 +28,7 @@ class TranslationScreen(QWidget):
         self._session, self._engine = session, engine
         self._language = ""
         self._working = False
+        self._missed = False
         self.sheet = TranslationSheet(session)
         self._languages = QHBoxLayout()
         self._languages.setSpacing(14)
@@ -86,6 +87,13 @@ class TranslationScreen(QWidget):
         self.sheet.show_track(shown, self._language)
         self._refresh()
 
+    def showEvent(self, event: object) -> None:
+        """Edits made on other screens meanwhile show now."""
+        if self._missed:
+            self._missed = False
+            self.sheet.follow_document()
+            self._refresh()
+
     def show_language(self, language: str) -> None:
         """Open the track in a language, making it if there is none."""
         shown = self._session.shown
@@ -139,9 +147,13 @@ class TranslationScreen(QWidget):
         self._refresh()
 
     def _document_changed(self, recording_id: int) -> None:
-        if recording_id == self._session.shown:
+        if recording_id != self._session.shown:
+            return
+        if self.isVisible():
             self.sheet.follow_document()
             self._refresh()
+        else:
+            self._missed = True
 
     def _targets(self, source: str) -> list[str]:
         return [target for origin, target in self._engine.pairs() if origin == source]

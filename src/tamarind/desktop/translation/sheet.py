@@ -10,6 +10,7 @@ from tamarind.desktop.theme import colours, fonts
 from tamarind.desktop.widgets.text_sheet import LINE_SPACING, Place, TextSheet
 from tamarind.formats.timecode import clock
 from tamarind.transcript.model import Cue, Transcript
+from tamarind.transcript.survey import changed_range
 from tamarind.translation.tracks import Track, with_edit
 
 TIME_LEFT = 32
@@ -41,8 +42,9 @@ class TranslationSheet(TextSheet):
 
     def follow_document(self) -> None:
         """Source or translation have changed."""
+        old = self._transcript
         self._take(self._track.language)
-        self.refresh()
+        self.refresh(*changed_range(old.cues, self._transcript.cues))
         self.viewport().update()
 
     def caret_time(self) -> int:
@@ -69,8 +71,11 @@ class TranslationSheet(TextSheet):
 
     def row_space(self, row: int) -> tuple[float, float, float]:
         """The row is as high as its source needs."""
-        source = self._source(row)[1] if self._width() > 0 else 26
-        return 16.0 + (12 if row == 0 else 0), 16.0, max(source, 42.0)
+        return 16.0 + (12 if row == 0 else 0), 16.0, max(self._source(row)[1], 42.0)
+
+    def estimated_height(self, row: int) -> float:
+        """Two lines and the room around them."""
+        return 84.0
 
     def text_span(self) -> tuple[float, float]:
         """The right-hand column."""

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QRectF, QSize, Qt, Signal
+from PySide6.QtCore import QRectF, QSize, Qt, QTimer, Signal
 from PySide6.QtGui import QColor, QFont, QFontMetrics, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QAbstractButton, QScrollArea, QVBoxLayout, QWidget
 
@@ -12,6 +12,8 @@ from tamarind.desktop.widgets.parts import clear, label
 from tamarind.desktop.words import stage_of
 from tamarind.formats.timecode import clock
 from tamarind.job.recording import Recording
+
+REFRESH_MS = 300
 
 
 class _Entry(QAbstractButton):
@@ -96,10 +98,13 @@ class RecordingsList(QWidget):
         heading.setContentsMargins(20, 0, 0, 6)
         column.addWidget(heading)
         column.addWidget(scroll, 1)
+        # Typing changes the text faster than anyone looks here.
+        self._later = QTimer(self, singleShot=True, interval=REFRESH_MS)
+        self._later.timeout.connect(self.refresh)
         session.recordings_changed.connect(self.refresh)
-        session.recording_changed.connect(self.refresh)
-        session.document_changed.connect(self.refresh)
         session.shown_changed.connect(self.refresh)
+        for signal in (session.recording_changed, session.document_changed):
+            signal.connect(lambda _id: self._later.start())
 
     def showEvent(self, event: object) -> None:
         """Changes while it was hidden show now."""

@@ -69,6 +69,8 @@ class TextSheet(QAbstractScrollArea):
         self._rows: dict[int, _Row] = {}
         self._heights = np.zeros(0)
         self._tops = np.zeros(1)
+        self._letters_a_line = self._line_height = 1.0
+        self._estimated_for = 0.0
         self._caret: Place = (0, 0)
         self._anchor: Place = (0, 0)
         self._goal_x: float | None = None
@@ -88,6 +90,10 @@ class TextSheet(QAbstractScrollArea):
     def row_text(self, row: int) -> str:
         """A row's text as it is kept: single spaces, none at the ends."""
         raise NotImplementedError
+
+    def row_length(self, row: int) -> int:
+        """About how many letters a row has."""
+        return len(self.row_text(row))
 
     def row_space(self, row: int) -> tuple[float, float, float]:
         """Room above and below a row's text, and the least height of the text itself."""
@@ -123,14 +129,20 @@ class TextSheet(QAbstractScrollArea):
         self.verticalScrollBar().setValue(0)
         self.viewport().update()
 
-    def refresh(self) -> None:
-        """The rows are no longer what they were; those whose text differs are laid out anew."""
-        count = self.row_count()
-        if count != len(self._heights):
-            self._rows.clear()
-            self._estimate()
-        for row in [r for r, made in self._rows.items() if made.text != self.shown_text(r)]:
-            del self._rows[row]
+    def refresh(self, first: int, old_last: int, new_last: int) -> None:
+        """Rows from ``first`` up to ``old_last`` have become those up to ``new_last``."""
+        moved = new_last - old_last
+        self._rows = {
+            row if row < first else row + moved: made
+            for row, made in self._rows.items()
+            if row < first or row >= old_last
+        }
+        if moved:
+            heights = [self.estimated_height(row) for row in range(first, new_last)]
+            self._heights = np.concatenate(
+                [self._heights[:first], heights, self._heights[old_last:]]
+            )
+            self._sum()
         self._caret = self._bounded(self._caret)
         self._anchor = self._bounded(self._anchor)
         self._measure_visible()
@@ -239,18 +251,19 @@ class TextSheet(QAbstractScrollArea):
 
     # Layout
 
+    def estimated_height(self, row: int) -> float:
+        """A row's height from its length, for rows that nobody has seen yet."""
+        above, below, least = self.row_space(row)
+        lines = max(-(-self.row_length(row) // self._letters_a_line), 1)
+        return above + below + max(lines * self._line_height, least)
+
     def _estimate(self) -> None:
-        """Heights from lengths, for rows that nobody has seen yet."""
-        count = self.row_count()
         metrics = QFontMetricsF(self._text_font)
-        per_line = max(self.text_span()[1] / max(metrics.averageCharWidth(), 1), 8)
-        line = metrics.height() * LINE_SPACING
-        heights = np.zeros(count)
-        for row in range(count):
-            above, below, least = self.row_space(row)
-            lines = max(-(-len(self.row_text(row)) // per_line), 1)
-            heights[row] = above + below + max(lines * line, least)
-        self._heights = heights
+        self._letters_a_line = max(self.text_span()[1] / max(metrics.averageCharWidth(), 1), 8)
+        self._line_height = metrics.height() * LINE_SPACING
+        self._estimated_for = self.text_span()[1]
+        heights = [self.estimated_height(row) for row in range(self.row_count())]
+        self._heights = np.array(heights, float)
         self._sum()
         self._measure_visible()
 
@@ -323,6 +336,9 @@ class TextSheet(QAbstractScrollArea):
         """Lines break anew."""
         super().resizeEvent(event)
         place = self.row_at(0)
+        if self.text_span()[1] == self._estimated_for:
+            self._sum()
+            return
         self._rows.clear()
         self._estimate()
         if place is not None and self.verticalScrollBar().value() > 0:
@@ -447,7 +463,7 @@ class TextSheet(QAbstractScrollArea):
         self.write(first, last, text, typed)
         self._typed = (first[0], whole)
         self._rows.pop(first[0], None)
-        self.refresh()
+        self._measure_visible()
         if self.shown_text(first[0]) != whole:
             offset = min(offset, len(self.shown_text(first[0])))
         self.set_caret((first[0], offset))
@@ -491,7 +507,6 @@ class TextSheet(QAbstractScrollArea):
             self.select_all()
         elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and not event.modifiers():
             if self.break_row(self._caret):
-                self.refresh()
                 self.set_caret((row + 1, 0))
         elif event.matches(standard.DeleteStartOfWord) or event.matches(standard.DeleteEndOfWord):
             if not self.selection():

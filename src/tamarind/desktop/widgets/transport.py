@@ -30,13 +30,21 @@ class Overview(QWidget):
         self.setAccessibleName("The whole recording")
         self._peaks: Peaks | None = None
         self._transcript = Transcript("en")
+        self._doubts: list[tuple[int, int]] = []
         self._duration = 0
         self._position = 0
         self._drawn: QPixmap | None = None
 
-    def show_sound(self, peaks: Peaks | None, transcript: Transcript, duration: int) -> None:
+    def show_sound(
+        self,
+        peaks: Peaks | None,
+        transcript: Transcript,
+        doubts: list[tuple[int, int]],
+        duration: int,
+    ) -> None:
         """Draw another recording or another state of its text."""
         self._peaks, self._transcript, self._duration = peaks, transcript, duration
+        self._doubts = doubts
         self._drawn = None
         self.update()
 
@@ -88,7 +96,7 @@ class Overview(QWidget):
             draw_sound(painter, area, self._peaks, (0, self._duration), colours.LEAF)
         painter.restore()
         painter.setPen(QPen(QColor(colours.PLUM), 2))
-        for place, word in self._transcript.doubts():
+        for place, word in self._doubts:
             x = self._transcript.cues[place].words[word].start * scale
             painter.drawLine(QPointF(x, self.height() - 9), QPointF(x, self.height() - 3))
         painter.end()
@@ -171,12 +179,13 @@ class Transport(QWidget):
         recording = self._session.shown_recording()
         self._play.setEnabled(recording is not None and recording.duration > 0)
         if recording is None:
-            self.overview.show_sound(None, Transcript("en"), 0)
+            self.overview.show_sound(None, Transcript("en"), [], 0)
             self._length.set_whole("no recording yet")
             return
         transcript = self._session.transcript(recording.id)
         peaks = self._session.peaks(recording.id)
-        self.overview.show_sound(peaks, transcript, recording.duration)
+        doubts = self._session.survey(recording.id).doubts()
+        self.overview.show_sound(peaks, transcript, doubts, recording.duration)
         length = clock(recording.duration, 0, hours=False)
         self._length.set_whole(f"of {length} · {recording.name}")
 
