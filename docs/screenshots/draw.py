@@ -55,10 +55,10 @@ def draw(job: Path, wanted: set[str]) -> None:
     wait(lambda: all(session.peaks(key) is not None for key in ids), 20)
 
     window.show_step("proof")
-    window.proof.sheet.set_caret((5, 0))
-    window.proof.go_to_next_doubt(1)
+    window.proof.sheet.set_caret((6, 0))
+    window.proof.sheet.set_caret((3, 0))
     cue = window.proof.sheet.caret_cue()
-    window.player.seek(cue.words[2].start + 40)
+    window.player.seek(cue.words[7].start + 40)
     take("proof")
 
     session.show(ids[1])

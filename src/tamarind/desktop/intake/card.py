@@ -98,6 +98,7 @@ class Card(QFrame):
         self._act = button("", self._do_act, "link")
         self._sound = _Sound(session, recording.id)
         top, second = QHBoxLayout(), QHBoxLayout()
+        second.setSpacing(12)
         top.addWidget(self._name, 1)
         top.addWidget(self._stage)
         second.addWidget(self._make_up, 2)
