@@ -19,6 +19,7 @@ from pathlib import Path
 HERE = Path(__file__).parent
 sys.path[:0] = [str(HERE.parent), str(HERE.parent / "demo")]
 
+import numpy as np  # noqa: E402
 from moonshine_voice.moonshine_api import ModelArch  # noqa: E402
 from moonshine_voice.transcriber import Transcriber  # noqa: E402
 from tests.speech.test_hearing import BECKETT, TWO_CITIES  # noqa: E402
@@ -87,6 +88,26 @@ def where_time_goes(path: Path) -> str:
     )
 
 
+def cue_start_errors(path: Path) -> list[int]:
+    """Cue starts less the onset of sound, in ms, for cues that begin after a pause of 200 ms.
+
+    Sound is what lies within 25 dB of the recording's loud parts, measured every 10 ms.
+    """
+    samples = soundcache.fetch(path).samples()
+    frames = samples[: len(samples) // 160 * 160].reshape(-1, 160)
+    level = 10 * np.log10(np.mean(frames**2, axis=1) + 1e-12)
+    loud = level > np.quantile(level, 0.95) - 25
+    onsets = [t for t in range(20, len(loud)) if loud[t] and not loud[t - 20 : t].any()]
+    errors = []
+    for event in do(Hear(1, path, "en", (0, None))):
+        for cue in event.cues if isinstance(event, Heard) else ():
+            near = [t * 10 for t in onsets if abs(t * 10 - cue.words[0].start) <= 600]
+            if near:
+                nearest = min(near, key=lambda time: abs(time - cue.words[0].start))
+                errors.append(cue.start - nearest)
+    return errors
+
+
 def plain(text: str) -> str:
     """Without the marks that join words, so that "twenty-three" is two words for both."""
     return re.sub(r"[-–—]", " ", text)
@@ -122,6 +143,13 @@ def main() -> None:
               f"{seconds / took:7.1f} {seconds / other_took:8.1f}")  # fmt: skip
         print(f"word errors: {wrong / max(other_wrong, 1):.2f} of theirs; "
               f"speed: {other_took / took:.1f} times theirs")  # fmt: skip
+        errors = [
+            abs(error)
+            for name in ("two_cities.wav", "beckett.wav", "endgame_nagg_nell.wav")
+            for error in cue_start_errors(human_recording(name))
+        ]
+        print(f"{len(errors)} cue starts of people: median {np.median(errors):.0f} ms, "
+              f"95 % {np.quantile(errors, 0.95):.0f} ms, worst {max(errors)} ms")  # fmt: skip
         print("where the time goes:", where_time_goes(human_recording("two_cities.wav")))
 
 

@@ -155,6 +155,20 @@ class Batch(IntakeTest):
         self.assertEqual(len(undone), len(cues))
         self.assertTrue(undone[0].text.startswith("It was"))
 
+    def test_a_file_that_comes_back_can_be_tried_again(self):
+        path = self.folder / "late.wav"
+        path.touch()
+        self.drop(path)
+        self.wait(self.settled)
+        self.assertIs(self.states()["late.wav"], State.FAILED)
+        shutil.copy(human_recording("beckett.wav"), path)
+        card = self.window.intake._cards[self.named("late")]
+        card.refresh()
+        self.assertEqual(card._act.text(), "try again")
+        card._act.click()
+        self.wait(self.settled)
+        self.assertIs(self.states()["late.wav"], State.READY)
+
 
 class Captions(IntakeTest):
     def test_a_dropped_caption_file_becomes_the_text_of_its_recording(self):

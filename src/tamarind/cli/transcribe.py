@@ -10,7 +10,7 @@ from pathlib import Path
 from typing import TextIO
 
 from tamarind.batch.crew import Crew
-from tamarind.batch.messages import Done, Event, Failed, Hear, Heard, SoundReady
+from tamarind.batch.messages import Done, Event, Failed, Hear, Heard, SoundReady, Started
 from tamarind.batch.timeleft import human, seconds_left
 from tamarind.captions.limits import ORDINARY
 from tamarind.captions.lines import with_breaks
@@ -70,7 +70,9 @@ def _follow(events: queue.SimpleQueue[Event], work: list[_Work], meter: _Meter) 
         event = events.get()
         item = work[event.key]
         meter.key = event.key
-        if isinstance(event, SoundReady):
+        if isinstance(event, Started):
+            meter.begin(item.path.name)
+        elif isinstance(event, SoundReady):
             item.duration = event.duration
             if event.damage:
                 meter.line(f"{item.path}: {event.damage}")
@@ -118,6 +120,12 @@ class _Meter:
         self._stream = stream
         self._live = stream.isatty()
         self.key = 0
+
+    def begin(self, name: str) -> None:
+        """A recording's turn has come; nothing is known of it yet."""
+        if self._live:
+            self._stream.write(f"\r\x1b[K{name}: finding speech…")
+            self._stream.flush()
 
     def show(self, name: str, event: Heard) -> None:
         """How far the current recording is, and how long it may still take."""

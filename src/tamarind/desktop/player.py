@@ -37,6 +37,7 @@ class Player(QObject):
         self._media.setAudioOutput(self._output)
         self.picture = QVideoSink(self)
         self._media.setVideoSink(self.picture)
+        self._media.setPitchCompensation(True)
         self._play.connect(self._media.play)
         self._pause.connect(self._media.pause)
         self._stop.connect(self._media.stop)

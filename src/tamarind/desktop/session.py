@@ -25,6 +25,7 @@ from tamarind.batch.messages import (
     Started,
 )
 from tamarind.formats import documents
+from tamarind.formats.captionfile import FormatError
 from tamarind.job.document import Document
 from tamarind.job.recording import Recording, State
 from tamarind.job.store import JobError, JobStore
@@ -148,6 +149,12 @@ class Session(QObject):
         entry = self._sound_entry(recording_id)
         return entry[1] if entry else None
 
+    def look_again(self, recording_id: int) -> None:
+        """Try a recording that could not be heard once more, as after its file has come back."""
+        recording = self.recording(recording_id)
+        self.change_recording(replace(recording, state=State.ARRIVED, problem=None))
+        self._crew.add(Look(recording_id, recording.path))
+
     # Texts
 
     def document(self, recording_id: int) -> Document:
@@ -212,6 +219,8 @@ class Session(QObject):
     def import_text(self, recording_id: int, path: Path) -> None:
         """Take a caption file as a recording's text; raises FormatError."""
         recording = self.recording(recording_id)
+        if recording.state is State.QUEUED:
+            raise FormatError("the recording is being heard; cancel that first.")
         transcript, _ = documents.read(path, recording.language)
         self.edit(recording_id, f"text from {path.name}", transcript)
         if recording.state is not State.FAILED:
@@ -308,9 +317,8 @@ class Session(QObject):
         elif isinstance(event, SoundReady):
             fresh = recording.state in (State.ARRIVED, State.FAILED)
             state = State.READY if fresh else recording.state
-            problem = event.damage if fresh or event.damage else recording.problem
             self.change_recording(
-                replace(recording, duration=event.duration, state=state, problem=problem)
+                replace(recording, duration=event.duration, state=state, problem=event.damage)
             )
         elif isinstance(event, Heard):
             self._progress[recording.id] = event

@@ -289,7 +289,7 @@ class MainWindow(QMainWindow):
                 row += 1
             keys = "  or  ".join(key.replace("Return", "Enter") for key in command.keys)
             grid.addWidget(label(command.label), row, 0)
-            grid.addWidget(label(keys, "mono"), row, 1)
+            grid.addWidget(label(keys, "note"), row, 1)
             row += 1
         for text, keys in (
             ("Split the cue at the caret", "Enter"),
@@ -297,7 +297,7 @@ class MainWindow(QMainWindow):
             ("Give the turn to a speaker", "Alt+1 … Alt+9"),
         ):
             grid.addWidget(label(text), row, 0)
-            grid.addWidget(label(keys, "mono"), row, 1)
+            grid.addWidget(label(keys, "note"), row, 1)
             row += 1
         scroll = QScrollArea()
         scroll.setWidgetResizable(True)

@@ -20,6 +20,7 @@ from PySide6.QtWidgets import (
 
 from tamarind.desktop.export.plan import Planned, plan, text_of
 from tamarind.desktop.session import Session
+from tamarind.desktop.theme import fonts
 from tamarind.desktop.widgets.parts import ElidedLabel, button, clear, label
 from tamarind.formats.documents import LABELS
 from tamarind.formats.plaintext import TextOptions
@@ -80,6 +81,7 @@ class ExportScreen(QWidget):
 
         files = QVBoxLayout()
         files.setContentsMargins(24, 16, 0, 0)
+        files.setSpacing(10)
         files.addWidget(self._count)
         files.addWidget(names, 1)
         head = QHBoxLayout()
@@ -87,6 +89,7 @@ class ExportScreen(QWidget):
         head.addWidget(self._size)
         sheet = QVBoxLayout()
         sheet.setContentsMargins(10, 20, 18, 12)
+        sheet.setSpacing(10)
         sheet.addLayout(head)
         sheet.addWidget(self._preview, 1)
         row = QHBoxLayout(self)
@@ -241,6 +244,7 @@ class ExportScreen(QWidget):
         self._title.set_whole(file.name if file else "Nothing to write")
         size = len(text.encode())
         self._size.setText(f"{size / 1000:.1f} kB" if size else "")
+        self._preview.document().setDefaultFont(fonts.mono(13))
         if self._preview.toPlainText() != text:
             self._preview.setPlainText(text)
 

@@ -8,7 +8,7 @@ from PySide6.QtWidgets import QFrame, QHBoxLayout, QVBoxLayout, QWidget
 
 from tamarind.desktop.session import Session
 from tamarind.desktop.theme import colours
-from tamarind.desktop.widgets.parts import ElidedLabel, button, label, repolish
+from tamarind.desktop.widgets.parts import ElidedLabel, button, label
 from tamarind.desktop.widgets.waveform import draw_sound
 from tamarind.desktop.words import stage_of
 from tamarind.formats.timecode import clock
@@ -139,18 +139,28 @@ class Card(QFrame):
             colour = colours.LEAF_TEXT
         self._stage.setStyleSheet(f"font-size: 15px; font-weight: 600; color: {colour};")
         self._detail.set_whole(stage.detail)
-        waiting = recording.state is State.QUEUED
-        readable = bool(self._session.transcript(self.id).cues)
-        self._act.setText("cancel" if waiting else "open to proof" if readable else "")
-        self._act.setVisible(waiting or readable)
-        repolish(self._act, "link")
+        act = self._what_to_do()
+        self._act.setText(act)
+        self._act.setAccessibleName(f"{act}: {recording.path.name}")
+        self._act.setVisible(bool(act))
         self.setAccessibleName(f"{recording.path.name}, {stage.text}, {stage.detail}")
         self._sound.update()
 
+    def _what_to_do(self) -> str:
+        state = self._session.recording(self.id).state
+        if state is State.QUEUED:
+            return "cancel"
+        if self._session.transcript(self.id).cues:
+            return "open to proof"
+        return "try again" if state is State.FAILED else ""
+
     def _do_act(self) -> None:
-        if self._session.recording(self.id).state is State.QUEUED:
+        act = self._what_to_do()
+        if act == "cancel":
             self._session.cancel(self.id)
-        else:
+        elif act == "try again":
+            self._session.look_again(self.id)
+        elif act:
             self.opened.emit(self.id)
 
     def mousePressEvent(self, event: QMouseEvent) -> None:

@@ -88,8 +88,8 @@ class SettingsPanel(QWidget):
             widget.setEnabled(bool(recordings))
         parts = {recording.part for recording in recordings}
         start, end = parts.pop() if len(parts) == 1 else (0, None)
-        self._start.setText(clock(start, 1, hours=False) if start else "")
-        self._end.setText(clock(end, 1, hours=False) if end is not None else "")
+        self._start.setText(_short(start) if start else "")
+        self._end.setText(_short(end) if end is not None else "")
         self._part_note.setText("all of it" if (start, end) == (0, None) else "only this part")
 
     def show_work(self, ready: list[Recording], busy: bool) -> None:
@@ -131,3 +131,8 @@ class SettingsPanel(QWidget):
                     replace(recording, part=(start, end), heard_until=start)
                 )
         self._part_note.setText("all of it" if (start, end) == (0, None) else "only this part")
+
+
+def _short(time: int) -> str:
+    """A time as one would type it: without a fraction that is nothing."""
+    return clock(time, 1 if time % 1000 else 0, hours=False)

@@ -22,6 +22,7 @@ TIME_LEFT = 30
 STRIP_LEFT, STRIP_WIDTH = 104, 38
 TEXT_LEFT, TEXT_RIGHT = 164, 46
 QUIET_MS = 2_000
+SPEAKER_ROOM = 34
 TYPING_HOLDS_SCROLL_S = 3.0
 _WORD = re.compile(r"\S+")
 
@@ -150,7 +151,7 @@ class ProofSheet(TextSheet):
         """Room for the speaker's name and a word about quiet above; none of the strip is cut."""
         above = 10.0 + (14 if row == 0 else 0)
         if self._shows_speaker(row):
-            above += 30
+            above += SPEAKER_ROOM - 4
         if self._quiet_before(row):
             above += 34
         return above, 12.0, 46.0
@@ -227,7 +228,7 @@ class ProofSheet(TextSheet):
         """Time, strip of sound, speaker and quiet; the caret's cue lies on a card."""
         cue = self._transcript.cues[row]
         if row == self.caret[0]:
-            self._paint_card(painter, area, text)
+            self._paint_card(painter, row, area, text)
         y = area.top() + (14 if row == 0 else 0)
         quiet = self._quiet_before(row)
         if quiet:
@@ -254,8 +255,9 @@ class ProofSheet(TextSheet):
             self._paint_heard(painter, row, self._heard[1], text)
         self._paint_doubts(painter, row, cue, text)
 
-    def _paint_card(self, painter: QPainter, area: QRectF, text: QRectF) -> None:
-        card = QRectF(12, text.top() - 7, area.width() - 26, text.height() + 14)
+    def _paint_card(self, painter: QPainter, row: int, area: QRectF, text: QRectF) -> None:
+        top = text.top() - (SPEAKER_ROOM if self._shows_speaker(row) else 7)
+        card = QRectF(12, top, area.width() - 26, text.bottom() + 7 - top)
         painter.setPen(QPen(QColor(colours.LEAF), 1.2))
         painter.setBrush(QColor(colours.CARD))
         painter.drawRoundedRect(card, 8, 8)

@@ -32,8 +32,10 @@ def text(size: int) -> QFont:
 
 
 def mono(size: int) -> QFont:
-    """The face for times."""
-    return _font(MONO, size, QFont.Weight.Normal)
+    """The face for times; without its arrows for "-->", so that files are shown as they are."""
+    font = _font(MONO, size, QFont.Weight.Normal)
+    font.setFeature(QFont.Tag("calt"), 0)
+    return font
 
 
 def _font(family: str, size: int, weight: QFont.Weight) -> QFont:

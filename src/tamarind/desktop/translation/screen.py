@@ -211,7 +211,11 @@ class TranslationScreen(QWidget):
             for cue in cues
         )
         self._go.setEnabled(bool(machine) and not self._working)
-        self._go.setText(f"Translate {machine} cues" if machine else "All translated")
+        self._go.setText(
+            ("Translate 1 cue" if machine == 1 else f"Translate {machine} cues")
+            if machine
+            else "All translated"
+        )
 
     def _say(self, title: str, note: str, languages: list[str]) -> None:
         self._pages.setCurrentIndex(1)

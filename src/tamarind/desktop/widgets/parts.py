@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QLabel, QLayout, QPushButton, QSizePolicy, QWidget
+from PySide6.QtWidgets import QLabel, QLayout, QPushButton, QSizePolicy
 
 
 def label(text: str = "", role: str = "", wrap: bool = False) -> QLabel:
@@ -68,11 +68,3 @@ def clear(layout: QLayout) -> None:
             item.widget().deleteLater()
         elif item.layout() is not None:
             clear(item.layout())
-
-
-def repolish(widget: QWidget, role: str) -> None:
-    """Give a widget another role of the style sheet."""
-    if widget.property("role") != role:
-        widget.setProperty("role", role)
-        widget.style().unpolish(widget)
-        widget.style().polish(widget)
