@@ -227,7 +227,7 @@ class Demo(WindowTest):
         self.reopen()
         self.assertNotIn("Water table lecture", [r.name for r in self.session.recordings()])
 
-    def test_a_full_disk_is_told_and_the_text_stays_on_the_screen(self):
+    def test_a_full_disk_is_told_and_what_could_not_be_saved_is_saved_later(self):
         told = []
         self.session.trouble.connect(told.append)
         self.session.store._db.execute("PRAGMA max_page_count = 1")
@@ -236,6 +236,12 @@ class Demo(WindowTest):
         self.sheet.insert("word " * 4000)
         self.assertTrue(any("disk is full" in text for text in told), told)
         self.assertTrue(self.sheet.row_text(0).startswith("word word"))
+        self.session.store._db.execute("PRAGMA max_page_count = 100000")
+        self.sheet.set_caret((5, 0))
+        self.sheet.insert("Later ")
+        self.reopen()
+        self.assertTrue(self.sheet.row_text(0).startswith("word word"))
+        self.assertTrue(self.sheet.row_text(5).startswith("Later "))
 
 
 class Killed(FolderTest):

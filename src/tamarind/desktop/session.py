@@ -50,6 +50,7 @@ class Session(QObject):
         self.store = store
         self._recordings = {r.id: r for r in store.recordings()}
         self._documents: dict[int, Document] = {}
+        self._on_disk: dict[int, Document] = {}
         self._sounds: dict[int, tuple[Sound, Peaks]] = {}
         self._history: History[Document] = History()
         self._progress: dict[int, Heard] = {}
@@ -74,6 +75,11 @@ class Session(QObject):
         """Stop background work and close the job; news that are still on their way are late."""
         self._closed = True
         self._crew.close()
+        for recording_id, before in self._on_disk.items():
+            now = self._documents[recording_id]
+            self._write(
+                lambda key=recording_id, a=before, b=now: self.store.save_document(key, a, b)
+            )
         self.store.close()
 
     # Recordings
@@ -106,8 +112,10 @@ class Session(QObject):
                 known += 1
                 continue
             there.add(path.resolve())
-            recording = self._write(lambda path=path: self.store.add_recording(path))
-            if recording is None:
+            try:
+                recording = self.store.add_recording(path)
+            except JobError as error:
+                self.trouble.emit(str(error))
                 break
             self._recordings[recording.id] = recording
             self._crew.add(Look(recording.id, recording.path))
@@ -126,6 +134,7 @@ class Session(QObject):
         for held in (
             self._recordings,
             self._documents,
+            self._on_disk,
             self._sounds,
             self._progress,
             self._surveys,
@@ -227,9 +236,13 @@ class Session(QObject):
             self.change_recording(replace(recording, state=State.DRAFT, problem=None))
 
     def _set_document(self, recording_id: int, document: Document) -> None:
-        before = self.document(recording_id)
+        before = self._on_disk.get(recording_id, self.document(recording_id))
         self._documents[recording_id] = document
-        self._write(lambda: self.store.save_document(recording_id, before, document))
+        if self._write(lambda: self.store.save_document(recording_id, before, document)):
+            self._on_disk.pop(recording_id, None)
+        else:
+            # The next save writes what this one could not.
+            self._on_disk[recording_id] = before
         self.document_changed.emit(recording_id)
 
     # Hearing
@@ -372,15 +385,15 @@ class Session(QObject):
             entry = self._sounds[recording_id] = (sound, sound.peaks())
         return entry
 
-    def _write(self, action: Callable[[], object]) -> object:
+    def _write(self, action: Callable[[], object]) -> bool:
         """Write to the job; a refusal is told and the change stays on the screen."""
         try:
-            result = action()
+            action()
         except JobError as error:
             self.trouble.emit(str(error))
-            return None
+            return False
         self.saved.emit()
-        return result
+        return True
 
 
 def _files_in(paths: Sequence[Path]) -> list[Path]:

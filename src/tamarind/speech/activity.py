@@ -56,7 +56,7 @@ class ActivityMeter:
         frames = np.zeros((count, FRAME), np.float32)
         frames.reshape(-1)[: len(samples)] = samples
         probability = np.fromiter(
-            (self._detector.process_samples(frame) for frame in frames.tolist()), np.float32, count
+            (self._detector.process_samples(frame.tolist()) for frame in frames), np.float32, count
         )
         power = np.mean(np.square(frames), axis=1)
         level = 10 * np.log10(np.maximum(power, 10 ** (SILENCE_DB / 10)))
