@@ -86,3 +86,33 @@ class Layout(unittest.TestCase):
 
 def fields(cue):
     return {name: getattr(cue, name) for name in cue.__slots__}
+
+
+class Timing(unittest.TestCase):
+    def test_lead_in_and_lead_out_where_there_is_room(self):
+        early, late = words_of("Dry.", 5000), words_of("People laughed at us for it.", 12_000)
+        first, second = lay_out(early + late, ORDINARY)
+        self.assertEqual(first.start, 5000 - ORDINARY.lead_in)
+        self.assertEqual(first.end, first.start + ORDINARY.shortest)
+        self.assertEqual(second.start, 12_000 - ORDINARY.lead_in)
+        self.assertEqual(second.end, second.words[-1].end + ORDINARY.lead_out)
+
+    def test_close_cues_share_the_gap_and_never_overlap(self):
+        words = words_of("We dug all the drains in the rain that winter.")
+        more = words_of("Nobody on the estate thought of it as harm then.", words[-1].end + 50)
+        first, second = lay_out(words + more, ORDINARY)
+        self.assertLessEqual(first.end, second.start)
+        self.assertGreaterEqual(first.end, words[-1].end)
+        self.assertLessEqual(second.start, more[0].start)
+
+    def test_a_stretch_goes_on_after_the_one_before(self):
+        (cue,) = lay_out(words_of("It was harm.", 7000), ORDINARY, first_id=40, after=6990)
+        self.assertEqual((cue.id, cue.start), (40, 6990))
+
+    def test_paragraphs_open_at_the_start_and_after_a_long_pause_that_ends_a_sentence(self):
+        words = words_of("We dug the drains one by one.") + words_of(
+            "It was a long and very wet winter.", 6000
+        )
+        self.assertEqual([c.opens_paragraph for c in lay_out(words, ORDINARY)], [True, True])
+        unfinished = words_of("We dug the drains and then in") + words_of("the rain.", 6000)
+        self.assertEqual([c.opens_paragraph for c in lay_out(unfinished, ORDINARY)], [True, False])

@@ -1,11 +1,16 @@
 import json
 import os
+import signal
 import subprocess
 import sys
+import time
 import unittest
 
+import numpy as np
+
+from tamarind.audio import soundcache
 from tamarind.formats import vtt
-from tests.support import FolderTest, human_recording
+from tests.support import FolderTest, human_recording, write_wav
 
 
 class Commands(FolderTest):
@@ -106,3 +111,49 @@ class Offline(unittest.TestCase):
         )
         done = subprocess.run([sys.executable, "-c", program], capture_output=True, text=True)
         self.assertEqual(done.returncode, 0, done.stderr)
+
+
+class OnATerminal(FolderTest):
+    def test_progress_is_written_over_with_the_time_left(self):
+        """A real terminal, in place of a pipe."""
+        once = soundcache.fetch(human_recording("two_cities.wav")).samples()
+        sound = write_wav(self.folder / "long.wav", np.tile(once, 3))
+        controller, terminal = os.openpty()
+        process = subprocess.Popen(
+            [sys.executable, "-m", "tamarind", "transcribe", str(sound), "-o", str(self.folder)],
+            stdin=subprocess.DEVNULL,
+            stdout=subprocess.DEVNULL,
+            stderr=terminal,
+        )
+        os.close(terminal)
+        shown = b""
+        while True:
+            try:
+                part = os.read(controller, 4096)
+            except OSError:
+                break
+            if not part:
+                break
+            shown += part
+        os.close(controller)
+        self.assertEqual(process.wait(60), 0)
+        text = shown.decode()
+        self.assertIn("long.wav: finding speech…", text)
+        self.assertRegex(text, r"\r\x1b\[Klong\.wav: +\d+%, .* left")
+        self.assertTrue(text.rstrip().endswith("words"))
+
+    def test_interrupted_it_stops_with_a_word_and_no_traceback(self):
+        once = soundcache.fetch(human_recording("two_cities.wav")).samples()
+        sound = write_wav(self.folder / "long.wav", np.tile(once, 12))
+        process = subprocess.Popen(
+            [sys.executable, "-m", "tamarind", "transcribe", str(sound), "-o", str(self.folder)],
+            stderr=subprocess.PIPE,
+            text=True,
+        )
+        time.sleep(3)
+        process.send_signal(signal.SIGINT)
+        _, told = process.communicate(timeout=30)
+        self.assertEqual(process.returncode, 3)
+        self.assertIn("stopped", told)
+        self.assertNotIn("Traceback", told)
+        self.assertFalse(list(self.folder.glob("*.srt")))

@@ -7,7 +7,7 @@ from PySide6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QVBoxLayout, QWi
 
 from tamarind.desktop.actions import key_of
 from tamarind.desktop.proof.picture import Picture
-from tamarind.desktop.theme import fonts
+from tamarind.desktop.theme import colours, fonts
 from tamarind.desktop.widgets.parts import ElidedLabel, button, clear, label
 from tamarind.formats.timecode import clock
 from tamarind.transcript.model import Transcript
@@ -31,7 +31,7 @@ class Desk(QWidget):
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.setFixedWidth(296)
         self.picture = picture
-        self._kind = label("", "plum")
+        self._kind = label("", "heading")
         self._word = ElidedLabel()
         self._word.setFont(fonts.text(26))
         self._word.setStyleSheet(f'font-family: "{fonts.TEXT}"; font-size: 26px;')
@@ -101,12 +101,14 @@ class Desk(QWidget):
         clear(self._readings)
         if at.is_doubt():
             number = doubts.index((row, min(word, len(words) - 1))) + 1
+            self._kind.setStyleSheet(f"color: {colours.PLUM};")
             self._kind.setText(f"DOUBT {number} OF {len(doubts)}")
             self._certainty.setText(f"certainty {at.certainty:.2f}")
             for reading in at.readings:
                 take = button(reading, lambda text=reading: self.reading_taken.emit(text), "choice")
                 self._readings.addWidget(take)
         else:
+            self._kind.setStyleSheet("")
             self._kind.setText("AT THE CARET")
             self._certainty.setText(f"{clock(at.start, 2, hours=False)}")
 
@@ -179,5 +181,5 @@ class Desk(QWidget):
 def _rule() -> QFrame:
     line = QFrame()
     line.setFixedHeight(1)
-    line.setStyleSheet("background: #E2D6C6; border: none;")
+    line.setStyleSheet(f"background: {colours.LINE}; border: none;")
     return line

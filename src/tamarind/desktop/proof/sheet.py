@@ -11,7 +11,8 @@ from PySide6.QtGui import QColor, QMouseEvent, QPainter, QPen
 from tamarind.audio.peaks import Peaks
 from tamarind.desktop.session import Session
 from tamarind.desktop.theme import colours, fonts
-from tamarind.desktop.widgets.text_sheet import Place, TextSheet, line_x
+from tamarind.desktop.widgets.row_layout import line_x
+from tamarind.desktop.widgets.text_sheet import Place, TextSheet
 from tamarind.desktop.widgets.waveform import draw_sound, loudness
 from tamarind.formats.timecode import clock
 from tamarind.transcript import edits

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QColor, QPainter, QPen, QTextLayout, QTextOption
+from PySide6.QtGui import QColor, QPainter, QPen, QTextLayout
 
 from tamarind.desktop.session import Session
 from tamarind.desktop.theme import colours, fonts
-from tamarind.desktop.widgets.text_sheet import LINE_SPACING, Place, TextSheet
+from tamarind.desktop.widgets.row_layout import lay_out
+from tamarind.desktop.widgets.text_sheet import Place, TextSheet
 from tamarind.formats.timecode import clock
 from tamarind.transcript.model import Cue, Transcript
 from tamarind.transcript.survey import changed_range
@@ -93,20 +94,10 @@ class TranslationSheet(TextSheet):
         if known and known[0] == f"{width:.0f} {text}":
             return known
         layout = QTextLayout(text, self._text_font)
-        option = QTextOption()
-        option.setWrapMode(QTextOption.WrapMode.WrapAtWordBoundaryOrAnywhere)
-        layout.setTextOption(option)
-        layout.setCacheEnabled(True)
-        layout.beginLayout()
-        y = 0.0
-        while (line := layout.createLine()).isValid():
-            line.setLineWidth(width)
-            line.setPosition(QPointF(0, y))
-            y += line.height() * LINE_SPACING
-        layout.endLayout()
+        height = lay_out(layout, width)
         if len(self._sources) > 600:
             self._sources.clear()
-        self._sources[row] = (f"{width:.0f} {text}", y, layout)
+        self._sources[row] = (f"{width:.0f} {text}", height, layout)
         return self._sources[row]
 
     # Editing

@@ -24,17 +24,14 @@ from PySide6.QtGui import (
     QResizeEvent,
     QTextCharFormat,
     QTextLayout,
-    QTextLine,
-    QTextOption,
 )
 from PySide6.QtWidgets import QAbstractScrollArea, QApplication, QSizePolicy
 
 from tamarind.desktop.theme import colours
+from tamarind.desktop.widgets.row_layout import LINE_SPACING, lay_out, line_x
 
 Place = tuple[int, int]
 """A row and an offset in its text."""
-
-LINE_SPACING = 1.16
 
 
 @dataclass(slots=True)
@@ -45,12 +42,6 @@ class _Row:
     text: str
     width: float
     height: float
-
-
-def line_x(line: QTextLine, offset: int) -> float:
-    """Where a line has the edge before the character at ``offset``."""
-    x = line.cursorToX(offset)
-    return float(x[0] if isinstance(x, tuple) else x)
 
 
 class TextSheet(QAbstractScrollArea):
@@ -284,11 +275,6 @@ class TextSheet(QAbstractScrollArea):
 
     def _lay_out(self, row: int, text: str, width: float) -> _Row:
         layout = QTextLayout(text, self._text_font)
-        option = QTextOption()
-        option.setWrapMode(QTextOption.WrapMode.WrapAtWordBoundaryOrAnywhere)
-        option.setFlags(QTextOption.Flag.IncludeTrailingSpaces)
-        layout.setTextOption(option)
-        layout.setCacheEnabled(True)
         formats = self.row_formats(row, text)
         if self._preedit and row == self._caret[0]:
             layout.setPreeditArea(self._caret[1], self._preedit)
@@ -298,14 +284,7 @@ class TextSheet(QAbstractScrollArea):
             part.start, part.length, part.format = self._caret[1], len(self._preedit), underlined
             formats = [part]
         layout.setFormats(formats)
-        layout.beginLayout()
-        y = 0.0
-        while (line := layout.createLine()).isValid():
-            line.setLineWidth(width)
-            line.setPosition(QPointF(0, y))
-            y += line.height() * LINE_SPACING
-        layout.endLayout()
-        return _Row(layout, text, width, y)
+        return _Row(layout, text, width, lay_out(layout, width))
 
     def _measure(self, row: int) -> bool:
         above, below, least = self.row_space(row)

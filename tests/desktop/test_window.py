@@ -1,0 +1,159 @@
+import unittest
+from unittest.mock import patch
+
+import numpy as np
+from PySide6.QtCore import QMimeData, QPointF, QRectF, Qt, QUrl
+from PySide6.QtGui import QDropEvent, QImage, QPainter
+from PySide6.QtWidgets import QApplication, QDialog, QLabel
+
+from tamarind.desktop import app as application
+from tamarind.desktop.actions import COMMANDS
+from tamarind.desktop.theme import colours
+from tamarind.desktop.widgets.waveform import draw_sound, shares
+from tests.desktop.support import WindowTest
+from tests.support import FolderTest
+
+
+class Opening(FolderTest):
+    def setUp(self):
+        super().setUp()
+        application.make_application()
+        self.opener = application._Opener()
+        self.addCleanup(self.close)
+
+    def close(self):
+        if self.opener._window is not None:
+            self.opener._window.close()
+
+    def test_a_first_start_makes_a_job_and_the_next_opens_the_last(self):
+        first = application.last_job()
+        self.assertEqual(first, application.default_job())
+        other = self.folder / "other.tamarind"
+        self.assertTrue(self.opener.open(other))
+        self.assertEqual(application.last_job(), other)
+        self.assertEqual(self.opener._window.windowTitle(), "other – Tamarind")
+
+    def test_another_job_takes_the_place_of_the_one_that_is_open(self):
+        one, two = self.folder / "one.tamarind", self.folder / "two.tamarind"
+        self.opener.open(one)
+        first = self.opener._window
+        first.job_asked.emit(two)
+        self.assertEqual(self.opener._window.session.name, "two")
+        self.assertFalse(first.isVisible())
+        self.assertTrue(self.opener.open(one), "its lock was given up")
+
+    def test_what_is_no_job_leaves_the_open_one_alone(self):
+        self.opener.open(self.folder / "one.tamarind")
+        bad = self.folder / "bad.tamarind"
+        bad.write_text("no job " * 40)
+        with patch.object(application.QMessageBox, "warning") as warned:
+            self.assertFalse(self.opener.open(bad))
+        self.assertIn("not a Tamarind job", warned.call_args.args[2])
+        self.assertEqual(self.opener._window.session.name, "one")
+
+
+class Window(WindowTest):
+    def test_a_dropped_job_is_asked_for_not_taken_for_a_recording(self):
+        asked = []
+        self.window.job_asked.connect(asked.append)
+        data = QMimeData()
+        data.setUrls([QUrl.fromLocalFile(str(self.folder / "x.tamarind"))])
+        count = len(self.session.recordings())
+        self.window.dropEvent(
+            QDropEvent(QPointF(9, 9), Qt.DropAction.CopyAction, data, Qt.MouseButton.LeftButton,
+                       Qt.KeyboardModifier.NoModifier)
+        )  # fmt: skip
+        self.assertEqual(asked, [self.folder / "x.tamarind"])
+        self.assertEqual(len(self.session.recordings()), count)
+
+    def test_a_sentence_is_shown_and_goes_at_a_click(self):
+        notice = self.window._notice
+        self.session.trouble.emit("The disk is full: <b>the last change</b> could not be saved.")
+        self.assertTrue(notice.isVisible())
+        self.assertEqual(notice.textFormat(), Qt.TextFormat.PlainText)
+        self.assertTrue(self.window.rect().contains(notice.geometry()))
+        self.click(notice, 5, 5)
+        self.assertFalse(notice.isVisible())
+
+    def test_undo_says_what_it_would_take_back(self):
+        self.window.show_step("proof")
+        self.sheet.set_caret((2, 0))
+        self.sheet.join_next()
+        self.window._name_undo()
+        self.assertEqual(self.window._actions["undo"].text(), "Undo: join")
+        self.session.undo()
+        self.window._name_undo()
+        self.assertEqual(self.window._actions["undo"].text(), "Undo")
+        self.assertEqual(self.window._actions["redo"].text(), "Redo: join")
+
+    def test_the_keys_are_all_listed(self):
+        seen = []
+
+        def look(dialog):
+            seen.extend(label.text() for label in dialog.findChildren(QLabel))
+            return 0
+
+        with patch.object(QDialog, "exec", look):
+            self.window.show_keys()
+        for command in COMMANDS:
+            self.assertIn(command.label, seen)
+
+    def test_the_strip_at_the_foot_leads_to_any_place(self):
+        overview = self.window.transport.overview
+        self.click(overview, overview.width() / 2, 20)
+        duration = self.session.shown_recording().duration
+        self.assertAlmostEqual(self.window.player.position, duration / 2, delta=duration / 50)
+
+    def test_the_recordings_beside_the_sheet_change_what_is_shown(self):
+        self.window.show_step("proof")
+        QApplication.processEvents()
+        lecture = self.named("Water table lecture")
+        self.window.proof._list.chosen.emit(lecture)
+        self.assertEqual(self.session.shown, lecture)
+        self.assertEqual(self.sheet.transcript, self.session.transcript(lecture))
+        self.assertIn("Water table lecture", self.window.transport._length.whole())
+
+    def test_what_is_not_heard_yet_says_so_in_place_of_the_sheet(self):
+        self.window.show_step("proof")
+        self.session.show(self.named("Volunteers round table"))
+        proof = self.window.proof
+        self.assertIs(proof._pages.currentWidget(), proof._empty)
+        self.assertEqual(proof._empty._title.text(), "Nothing to proof yet")
+
+
+class Colours(unittest.TestCase):
+    def luminance(self, colour):
+        parts = [int(colour[place : place + 2], 16) / 255 for place in (1, 3, 5)]
+        linear = [p / 12.92 if p <= 0.03928 else ((p + 0.055) / 1.055) ** 2.4 for p in parts]
+        return 0.2126 * linear[0] + 0.7152 * linear[1] + 0.0722 * linear[2]
+
+    def test_text_meets_wcag_aa_on_every_ground(self):
+        for ground in (colours.PAPER, colours.SAND, colours.SHEET, colours.CARD):
+            for ink in (colours.INK, colours.BARK, colours.GREY, colours.PLUM, colours.LEAF_TEXT,
+                        colours.PULP):  # fmt: skip
+                light, dark = sorted((self.luminance(ground), self.luminance(ink)), reverse=True)
+                self.assertGreaterEqual((light + 0.05) / (dark + 0.05), 4.5, (ground, ink))
+
+
+class Waveforms(unittest.TestCase):
+    def test_loud_is_tall_and_quiet_is_low(self):
+        peaks = np.concatenate([np.full(100, 0.8), np.full(100, 0.05)]).astype(np.float16)
+        heights = shares(peaks, (0, 2000), 20)
+        self.assertGreater(heights[:10].min(), 3 * heights[10:].max())
+        self.assertLessEqual(heights.max(), 1)
+
+    def test_it_is_drawn_within_its_area_in_both_directions(self):
+        application.make_application()
+        peaks = np.random.default_rng(2).uniform(0, 1, 500).astype(np.float16)
+        for downwards in (False, True):
+            image = QImage(200, 200, QImage.Format.Format_RGB32)
+            image.fill(0xFFFFFFFF)
+            painter = QPainter(image)
+            area = QRectF(50, 60, 100, 80)
+            draw_sound(painter, area, peaks, (0, 5000), "#000000", downwards)
+            painter.end()
+            rows = np.frombuffer(image.constBits(), np.uint32).reshape(200, 200) & 0xFFFFFF
+            ys, xs = np.nonzero(rows != 0xFFFFFF)
+            self.assertGreater(len(xs), 1000)
+            self.assertTrue(xs.min() >= 49 and xs.max() <= 151)
+            self.assertTrue(ys.min() >= 59 and ys.max() <= 141)
