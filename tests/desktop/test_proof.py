@@ -104,6 +104,16 @@ class Typing(ProofTest):
         self.key(KEY.Key_Home)
         self.assertEqual(self.sheet.caret, (4, 0))
 
+    def test_taking_a_cue_out_and_undoing_it(self):
+        before = self.text
+        self.sheet.set_caret((2, 3))
+        self.key(KEY.Key_Delete, CTRL, SHIFT)
+        self.assertEqual(self.text.cues, before.cues[:2] + before.cues[3:])
+        self.assertEqual(self.sheet.caret, (2, 0))
+        self.assertEqual(self.on_disk(), self.text)
+        self.key(KEY.Key_Z, CTRL)
+        self.assertEqual(self.text, before)
+
     def test_undo_reaches_back_into_another_recording(self):
         first = self.session.shown
         before = self.text

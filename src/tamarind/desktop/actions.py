@@ -33,6 +33,7 @@ COMMANDS = (
     Command("hear_doubt", "Hear the word again", "Doubts", ("Alt+H",)),
     Command("keep_doubt", "Keep as heard", "Doubts", ("Alt+K",)),
     Command("join", "Join with the next cue", "Text", ("Ctrl+M",)),
+    Command("delete_cue", "Take the cue out", "Text", ("Ctrl+Shift+Delete",)),
     Command("proofed", "Proofed up to here", "Text", ("Ctrl+Shift+Return",)),
     Command("paragraph", "Open or close a paragraph here", "Text", ("Alt+P",)),
     Command("speaker", "Name the speaker of this turn", "Text", ("Alt+N",)),

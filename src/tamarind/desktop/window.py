@@ -149,6 +149,7 @@ class MainWindow(QMainWindow):
             "hear_doubt": lambda: self.proof.hear_doubt(),
             "keep_doubt": lambda: self.proof.keep_doubt(),
             "join": lambda: self.proof.sheet.join_next(),
+            "delete_cue": lambda: self.proof.sheet.delete_cue(),
             "proofed": lambda: self.proof.mark_proofed(),
             "paragraph": lambda: self.proof.toggle_paragraph(),
             "speaker": lambda: self._in_proof(lambda: self.proof.name_speaker()),

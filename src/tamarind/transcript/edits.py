@@ -10,8 +10,6 @@ from dataclasses import replace
 from tamarind.transcript.model import Cue, Speaker, Transcript, Word
 from tamarind.transcript.reconcile import retext
 
-SHORTEST_CUE_MS = 100
-
 
 def with_cues(transcript: Transcript, first: int, last: int, *cues: Cue) -> Transcript:
     """The transcript with ``cues`` in place of those from ``first`` up to, not with, ``last``."""
@@ -23,25 +21,6 @@ def set_text(transcript: Transcript, place: int, text: str) -> Transcript:
     cue = transcript.cues[place]
     new = retext(cue, text)
     return transcript if new == cue else with_cues(transcript, place, place + 1, new)
-
-
-def word_at(cue: Cue, offset: int) -> int:
-    """The place of the word that holds the character at ``offset`` of ``cue.text``.
-
-    Between two words it is the next; past the end it is the number of words.
-    """
-    end = 0
-    for place, word in enumerate(cue.words):
-        end += len(word.text)
-        if offset < end:
-            return place
-        end += 1
-    return len(cue.words)
-
-
-def offset_of(cue: Cue, place: int) -> int:
-    """Where in ``cue.text`` the word at ``place`` begins."""
-    return sum(len(word.text) + 1 for word in cue.words[:place])
 
 
 def split(transcript: Transcript, place: int, word: int) -> Transcript:
@@ -91,21 +70,6 @@ def join(transcript: Transcript, place: int) -> Transcript:
 def delete(transcript: Transcript, place: int) -> Transcript:
     """Take a cue out."""
     return with_cues(transcript, place, place + 1)
-
-
-def retime(transcript: Transcript, place: int, start: int, end: int) -> Transcript:
-    """Move a cue's edges; its words are held within them."""
-    cue = transcript.cues[place]
-    start = max(start, 0)
-    end = max(end, start + SHORTEST_CUE_MS)
-    words: list[Word] = []
-    for index, word in enumerate(cue.words):
-        left = len(cue.words) - index - 1
-        begin = min(max(word.start, start, words[-1].end if words else 0), end - left - 1)
-        words.append(replace(word, start=begin, end=min(max(word.end, begin + 1), end - left)))
-    return with_cues(
-        transcript, place, place + 1, replace(cue, start=start, end=end, words=tuple(words))
-    )
 
 
 def set_speaker(transcript: Transcript, first: int, last: int, speaker: int | None) -> Transcript:

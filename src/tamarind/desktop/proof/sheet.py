@@ -216,6 +216,14 @@ class ProofSheet(TextSheet):
             self._session.edit(self._recording_id, "join", edits.join(self._transcript, row))
             self.set_caret((row, seam))
 
+    def delete_cue(self) -> None:
+        """Take the caret's cue out of the text; the caret goes to what follows."""
+        row = self.caret[0]
+        if self._recording_id is not None and row < self.row_count():
+            new = edits.delete(self._transcript, row)
+            self._session.edit(self._recording_id, "take a cue out", new)
+            self.set_caret((row, 0))
+
     # Painting
 
     def paint_ground(self, painter: QPainter) -> None:
