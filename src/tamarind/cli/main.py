@@ -35,6 +35,14 @@ def main(arguments: Sequence[str] | None = None) -> int:
     if not arguments or (arguments[0] not in COMMANDS and not arguments[0].startswith("-")):
         return _window(arguments)
     options = _parser().parse_args(arguments)
+    try:
+        return _command(options)
+    except KeyboardInterrupt:
+        print("tamarind: stopped", file=sys.stderr)
+        return SOME_FAILED
+
+
+def _command(options: argparse.Namespace) -> int:
     if options.command == "transcribe":
         from tamarind.cli.transcribe import transcribe
 
