@@ -9,7 +9,7 @@ from pathlib import Path
 def main() -> int:
     """Run and count; 0 if all passed."""
     # A test that hangs tells where, long before anyone stops it from outside.
-    faulthandler.dump_traceback_later(300, exit=True)
+    faulthandler.dump_traceback_later(1500, exit=True)
     top = Path(__file__).parent
     loader = unittest.TestLoader()
     if len(sys.argv) > 1:
