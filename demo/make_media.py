@@ -96,7 +96,7 @@ def wind(length: int, seed: int) -> np.ndarray:
         np.arange(0, length + RATE, RATE),
         rng.uniform(0.25, 1, length // RATE + 2),
     )
-    return (0.05 * gusts * noise / np.abs(noise).std()).astype(np.float32)
+    return (0.035 * gusts * noise / np.abs(noise).std()).astype(np.float32)
 
 
 def draw_slide(title: str) -> np.ndarray:
