@@ -56,7 +56,7 @@ class WindowTest(FolderTest):
     def named(self, name: str) -> int:
         return next(r.id for r in self.session.recordings() if r.name == name)
 
-    def wait(self, until: Callable[[], object], seconds: float = 40) -> None:
+    def wait(self, until: Callable[[], object], seconds: float = 150) -> None:
         end = time.monotonic() + seconds
         while not until():
             self.assertLess(time.monotonic(), end, "waited too long")

@@ -77,8 +77,8 @@ class SpeechRules:
 def find_speech(activity: Activity, rules: SpeechRules | None = None) -> list[tuple[int, int]]:
     """Stretches of speech as (first frame, frame after the last), in order, not touching.
 
-    Two thresholds keep a stretch open over weak frames (hysteresis, as in Otsu-style voice
-    activity post-processing); short pauses are bridged and each stretch is widened by a margin.
+    Two thresholds keep a stretch open over weak frames (hysteresis thresholding, Canny 1986); short
+    pauses are bridged and each stretch is widened by a margin.
     """
     rules = rules or SpeechRules()
     stretches: list[tuple[int, int]] = []
@@ -109,12 +109,7 @@ def _widened(stretches: list[tuple[int, int]], margin: int, end: int) -> list[tu
     for first, last in stretches:
         first, last = max(first - margin, 0), min(last + margin, end)
         if result and first <= result[-1][1]:
-            first = (first + result[-1][1]) // 2
-            result[-1] = (result[-1][0], first)
-            if last <= first:
-                continue
-            if first == result[-1][1]:
-                result[-1] = (result[-1][0], last)
-                continue
-        result.append((first, last))
+            result[-1] = (result[-1][0], last)
+        else:
+            result.append((first, last))
     return result
