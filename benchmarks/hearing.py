@@ -32,6 +32,7 @@ from tamarind.batch.work import do, tools  # noqa: E402
 from tamarind.speech.activity import ActivityMeter  # noqa: E402
 from tamarind.speech.chunks import cut  # noqa: E402
 from tamarind.speech.hearing import FRAME  # noqa: E402
+from tamarind.speech.howtohear import HowToHear  # noqa: E402
 from tamarind.speech.recognisers.builtin import model_folder  # noqa: E402
 
 DEMO = {
@@ -55,7 +56,9 @@ def material() -> list[tuple[Path, str]]:
 def ours(path: Path) -> tuple[str, float]:
     """What we hear, and the seconds it took from the file on."""
     began = time.perf_counter()
-    cues = [c for e in do(Hear(1, path, "en", (0, None))) if isinstance(e, Heard) for c in e.cues]
+    cues = [
+        c for e in do(Hear(1, path, HowToHear(), (0, None))) if isinstance(e, Heard) for c in e.cues
+    ]
     return " ".join(cue.text for cue in cues), time.perf_counter() - began
 
 
@@ -99,7 +102,7 @@ def cue_start_errors(path: Path) -> list[int]:
     loud = level > np.quantile(level, 0.95) - 25
     onsets = [t for t in range(20, len(loud)) if loud[t] and not loud[t - 20 : t].any()]
     errors = []
-    for event in do(Hear(1, path, "en", (0, None))):
+    for event in do(Hear(1, path, HowToHear(), (0, None))):
         for cue in event.cues if isinstance(event, Heard) else ():
             near = [t * 10 for t in onsets if abs(t * 10 - cue.words[0].start) <= 600]
             if near:

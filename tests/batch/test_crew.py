@@ -9,6 +9,7 @@ import numpy as np
 from tamarind.batch.crew import Crew
 from tamarind.batch.messages import Done, Failed, Hear, Heard, Known, Look, SoundReady, Started
 from tamarind.batch.timeleft import human, seconds_left
+from tamarind.speech.howtohear import HowToHear
 from tests.support import FolderTest, human_recording, write_wav
 
 
@@ -39,7 +40,7 @@ class Work(FolderTest):
         empty.touch()
         paths = [broken, human_recording("beckett.wav"), empty, human_recording("two_cities.wav")]
         for key, path in enumerate(paths):
-            self.crew.add(Hear(key, path, "en", (0, None)))
+            self.crew.add(Hear(key, path, HowToHear(), (0, None)))
         seen = self.until(lambda event: isinstance(event, Done) and event.key == 3)
         self.assertEqual({e.key for e in seen if isinstance(e, Failed)}, {0, 2})
         self.assertEqual({e.key for e in seen if isinstance(e, Done)}, {1, 3})
@@ -56,8 +57,8 @@ class Work(FolderTest):
         self.assertEqual(seen[0].info.sample_rate, 24_000)
 
     def test_a_killed_worker_costs_one_recording(self):
-        self.crew.add(Hear(1, self.long_recording(), "en", (0, None)))
-        self.crew.add(Hear(2, human_recording("beckett.wav"), "en", (0, None)))
+        self.crew.add(Hear(1, self.long_recording(), HowToHear(), (0, None)))
+        self.crew.add(Hear(2, human_recording("beckett.wav"), HowToHear(), (0, None)))
         self.until(lambda event: isinstance(event, Started))
         os.kill(self.crew._lines["Hear"]._process.pid, signal.SIGKILL)
         seen = self.until(lambda event: isinstance(event, Done))
@@ -67,9 +68,9 @@ class Work(FolderTest):
         self.assertEqual(seen[-1].key, 2)
 
     def test_cancel_stops_at_once_and_the_next_goes_on(self):
-        self.crew.add(Hear(1, self.long_recording(), "en", (0, None)))
-        self.crew.add(Hear(2, human_recording("two_cities.wav"), "en", (0, None)))
-        self.crew.add(Hear(3, human_recording("beckett.wav"), "en", (0, None)))
+        self.crew.add(Hear(1, self.long_recording(), HowToHear(), (0, None)))
+        self.crew.add(Hear(2, human_recording("two_cities.wav"), HowToHear(), (0, None)))
+        self.crew.add(Hear(3, human_recording("beckett.wav"), HowToHear(), (0, None)))
         self.until(lambda event: isinstance(event, Started))
         self.assertEqual((self.crew.active(), self.crew.waiting()), (1, [2, 3]))
         self.crew.cancel(2)
@@ -80,13 +81,13 @@ class Work(FolderTest):
     def test_hearing_goes_on_where_it_stopped(self):
         """What is heard in two goes is what is heard in one, but for the border."""
         path = human_recording("two_cities.wav")
-        self.crew.add(Hear(1, path, "en", (0, None)))
+        self.crew.add(Hear(1, path, HowToHear(), (0, None)))
         seen = self.until(lambda event: isinstance(event, Done))
         heard = [event for event in seen if isinstance(event, Heard)]
         self.assertGreater(len(heard), 1)
         first = heard[0]
         self.assertTrue(0 < first.go_on_at < first.end)
-        self.crew.add(Hear(1, path, "en", (first.go_on_at, None), 90, first.cues[-1].end))
+        self.crew.add(Hear(1, path, HowToHear(), (first.go_on_at, None), 90, first.cues[-1].end))
         rest = [e for e in self.until(lambda e: isinstance(e, Done)) if isinstance(e, Heard)]
         texts = [
             " ".join(cue.text for event in events for cue in event.cues)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -10,8 +10,10 @@ import av
 import numpy as np
 from numpy.typing import NDArray
 
+from tamarind.audio.cleanup import CleanUp
 from tamarind.audio.media import SAMPLE_RATE, MediaError, check_readable, open_media, reason_of
-from tamarind.audio.peaks import PeakMaker
+from tamarind.audio.peaks import LevelMaker, PeakMaker
+from tamarind.audio.source import WHOLE, Channel, Source
 
 Samples = NDArray[np.float32]
 
@@ -36,22 +38,29 @@ def decode(
     path: Path,
     samples_path: Path,
     peaks_path: Path,
+    levels_path: Path,
+    source: Source = WHOLE,
     on_progress: Callable[[int], None] = lambda milliseconds: None,
 ) -> Decoded:
-    """Decode the first sound track, mixed to mono, into raw float32 and a peaks file.
+    """Decode one sound of a file to mono as raw float32, with its peaks and its channels' levels.
 
     A codec error in the middle keeps what came before and is told in ``Decoded.damage``. The
     files are written as they come, so a reader of a long recording need not wait for the end.
-    Raises MediaError when there is no sound at all.
+    Raises MediaError when there is no such sound track or no sound in it.
     """
     check_readable(path)
     written = 0
     damage: list[str] = []
-    peaks = PeakMaker()
+    peaks, levels = PeakMaker(), LevelMaker()
     with open_media(path) as container, samples_path.open("wb") as out:
-        if not container.streams.audio:
+        tracks = len(container.streams.audio)
+        if not tracks:
             raise MediaError("The file has no sound track.")
-        for block in _mono_blocks(container, damage):
+        if source.track >= tracks:
+            have = "only one sound track" if tracks == 1 else f"only {tracks} sound tracks"
+            raise MediaError(f"The file has {have}, not a number {source.track + 1}.")
+        blocks = _mono_blocks(container, source, levels, damage)
+        for block in _cleaned(blocks) if source.clean else blocks:
             out.write(block.tobytes())
             peaks.add(block)
             written += len(block)
@@ -60,22 +69,50 @@ def decode(
         why = f" ({damage[0]})" if damage else ""
         raise MediaError(f"No sound could be decoded from the file{why}.")
     peaks.save(peaks_path)
+    levels.save(levels_path)
     if not damage:
         return Decoded(written, None)
     at = _clock(written)
     return Decoded(written, f"The file is damaged ({damage[0]}); its sound was read up to {at}.")
 
 
-def _mono_blocks(container: av.container.InputContainer, damage: list[str]) -> Iterator[Samples]:
-    stream = container.streams.audio[0]
+def _mono_blocks(
+    container: av.container.InputContainer, source: Source, levels: LevelMaker, damage: list[str]
+) -> Iterator[Samples]:
+    stream = container.streams.audio[source.track]
     stream.codec_context.thread_type = "AUTO"
-    resampler = av.AudioResampler(format="flt", layout="mono", rate=SAMPLE_RATE)
-    for frame in _frames(container, stream, damage):
-        frame.pts = None
+    stereo = stream.codec_context.channels == 2
+    layout = "stereo" if stereo else "mono"
+    resampler = av.AudioResampler(format="fltp", layout=layout, rate=SAMPLE_RATE)
+    for frame in _with_end(_frames(container, stream, damage)):
+        if frame is not None:
+            frame.pts = None
         for piece in resampler.resample(frame):
-            yield np.asarray(piece.to_ndarray(), np.float32).reshape(-1)
-    for piece in resampler.resample(None):
-        yield np.asarray(piece.to_ndarray(), np.float32).reshape(-1)
+            sides = np.asarray(piece.to_ndarray(), np.float32)
+            if stereo:
+                levels.add(sides)
+            yield _one_side(sides, source.channel)
+
+
+def _with_end(frames: Iterable[av.AudioFrame]) -> Iterator[av.AudioFrame | None]:
+    """The frames, then None, at which a resampler gives up what it held back."""
+    yield from frames
+    yield None
+
+
+def _one_side(sides: Samples, channel: Channel) -> Samples:
+    """(channels, samples) to mono."""
+    if channel is Channel.MIX or len(sides) == 1:
+        return np.asarray(sides.mean(axis=0), np.float32)
+    side: Samples = sides[0 if channel is Channel.LEFT else 1]
+    return side
+
+
+def _cleaned(blocks: Iterable[Samples]) -> Iterator[Samples]:
+    tool = CleanUp()
+    for block in blocks:
+        yield from tool.clean(block)
+    yield from tool.rest()
 
 
 def _frames(

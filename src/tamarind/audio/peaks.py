@@ -44,6 +44,32 @@ class PeakMaker:
             np.save(file, self.finished())
 
 
+class LevelMaker:
+    """Keeps the level of every channel for every 10 ms, to tell later which of them spoke."""
+
+    def __init__(self) -> None:
+        self._rest: NDArray[np.float32] | None = None
+        self._parts: list[NDArray[np.float16]] = []
+
+    def add(self, block: NDArray[np.float32]) -> None:
+        """Take the next samples (channels, samples)."""
+        sound = block if self._rest is None else np.concatenate([self._rest, block], axis=1)
+        whole = sound.shape[1] // _BLOCK * _BLOCK
+        self._rest = sound[:, whole:]
+        if whole:
+            pieces = sound[:, :whole].reshape(len(sound), -1, _BLOCK)
+            self._parts.append(np.sqrt(np.mean(pieces**2, axis=2)).astype(np.float16))
+
+    def finished(self) -> NDArray[np.float16]:
+        """Root mean squares (channels, frames of 10 ms), 0 to 1; without channels if none came."""
+        return np.concatenate(self._parts, axis=1) if self._parts else np.zeros((0, 0), np.float16)
+
+    def save(self, path: Path) -> None:
+        """Write the levels as a NumPy file."""
+        with path.open("wb") as file:
+            np.save(file, self.finished())
+
+
 def columns(peaks: Peaks, start: int, end: int, count: int) -> NDArray[np.float32]:
     """The loudest peak in each of ``count`` equal columns from ``start`` to ``end`` ms.
 

@@ -10,10 +10,12 @@ from dataclasses import dataclass
 from pathlib import Path
 
 import numpy as np
+from numpy.typing import NDArray
 
 from tamarind.audio.decode import Decoded, Samples, decode
 from tamarind.audio.media import MediaError, check_readable, fingerprint
 from tamarind.audio.peaks import Peaks
+from tamarind.audio.source import WHOLE, Source
 
 NO_ROOM = 28
 
@@ -36,6 +38,11 @@ class Sound:
         peaks: Peaks = np.load(self.folder / "peaks.npy")
         return peaks
 
+    def levels(self) -> NDArray[np.float16]:
+        """Root mean square of each channel for every 10 ms, (2, frames); (0, 0) if not stereo."""
+        levels: NDArray[np.float16] = np.load(self.folder / "levels.npy")
+        return levels
+
 
 def cache_home() -> Path:
     """The folder for derived data, by the XDG base directory specification."""
@@ -43,35 +50,47 @@ def cache_home() -> Path:
     return Path(base) / "tamarind"
 
 
-def find(mark: str) -> Sound | None:
+def find(mark: str, source: Source = WHOLE) -> Sound | None:
     """The decoded sound of the file with this fingerprint, if it is there and whole."""
-    folder = cache_home() / "sound" / mark
+    folder = cache_home() / "sound" / f"{mark}{source.tag}"
     try:
         state = json.loads((folder / "decoded.json").read_text())
         decoded = Decoded(int(state["samples"]), state["damage"])
         if (folder / "samples.f32").stat().st_size != decoded.samples * 4:
             return None
         (folder / "peaks.npy").stat()
+        (folder / "levels.npy").stat()
     except (OSError, ValueError, KeyError, TypeError):
         return None
     return Sound(folder, decoded)
 
 
-def fetch(path: Path, on_progress: Callable[[int], None] = lambda milliseconds: None) -> Sound:
+def fetch(
+    path: Path,
+    source: Source = WHOLE,
+    on_progress: Callable[[int], None] = lambda milliseconds: None,
+) -> Sound:
     """The decoded sound of a file, decoding it now unless that was done before.
 
     Raises MediaError when the file has no sound that can be read, or there is no room for it.
     """
     check_readable(path)
     mark = fingerprint(path)
-    known = find(mark)
+    known = find(mark, source)
     if known is not None:
         return known
-    folder = cache_home() / "sound" / mark
-    workplace = folder.with_name(f"{mark}.{os.getpid()}")
+    folder = cache_home() / "sound" / f"{mark}{source.tag}"
+    workplace = folder.with_name(f"{folder.name}.{os.getpid()}")
     try:
         workplace.mkdir(parents=True, exist_ok=True)
-        decoded = decode(path, workplace / "samples.f32", workplace / "peaks.npy", on_progress)
+        decoded = decode(
+            path,
+            workplace / "samples.f32",
+            workplace / "peaks.npy",
+            workplace / "levels.npy",
+            source,
+            on_progress,
+        )
         state = {"samples": decoded.samples, "damage": decoded.damage}
         (workplace / "decoded.json").write_text(json.dumps(state))
         shutil.rmtree(folder, ignore_errors=True)

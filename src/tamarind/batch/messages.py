@@ -9,6 +9,8 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from tamarind.audio.media import MediaInfo
+from tamarind.speech.howtohear import HowToHear
+from tamarind.speech.turns import Turn
 from tamarind.transcript.model import Cue
 
 
@@ -24,15 +26,17 @@ class Look:
 class Hear:
     """Recognise a file's speech in ``part`` (None: to its end), numbering cues from ``first_id``.
 
-    ``after`` is the end of the last cue that is already there.
+    ``after`` is the end of the last cue that is already there, ``before`` who spoke when until
+    then.
     """
 
     key: int
     path: Path
-    language: str
+    how: HowToHear
     part: tuple[int, int | None]
     first_id: int = 1
     after: int = 0
+    before: tuple[Turn, ...] = ()
 
 
 Task = Look | Hear

@@ -26,13 +26,14 @@ from tamarind.speech.alignment import Aligner
 from tamarind.speech.hearing import Tools, hear
 from tamarind.speech.recognisers.base import RecogniserError
 from tamarind.speech.recognisers.builtin import BuiltinRecogniser
+from tamarind.speech.voices import PackageDiariser
 from tamarind.transcript.model import Word
 
 
 @cache
 def tools() -> Tools:
     """The recogniser and the aligner, loaded at the first use in this process."""
-    return Tools(BuiltinRecogniser(), Aligner())
+    return Tools(BuiltinRecogniser(), Aligner(), PackageDiariser())
 
 
 def do(task: Task) -> Iterator[Event]:
@@ -65,20 +66,23 @@ def hear_recording(task: Hear, load: Callable[[], Tools]) -> Iterator[Event]:
     """
     began = time.monotonic()
     yield Started(task.key)
-    sound = soundcache.fetch(task.path)
+    sound = soundcache.fetch(task.path, task.how.source)
     yield SoundReady(task.key, sound.decoded.duration, sound.decoded.damage)
     start = task.part[0]
     end = min(task.part[1] or sound.decoded.duration, sound.decoded.duration)
     if start >= end:
         raise MediaError("The part to hear lies beyond the end of the recording.")
-    waiting: tuple[Word, ...] = ()
+    waiting: list[tuple[Word, int | None]] = []
     next_id, after = task.first_id, task.after
-    for stretch in hear(sound.samples(), load(), task.language, (start, end)):
-        cues = lay_out(waiting + stretch.words, ORDINARY, next_id, after)
+    stretches = hear(sound.samples(), load(), task.how, (start, end), sound.levels(), task.before)
+    for stretch in stretches:
+        waiting += zip(stretch.words, stretch.voices, strict=True)
+        words, voices = zip(*waiting, strict=True) if waiting else ((), ())
+        cues = lay_out(words, ORDINARY, next_id, after, voices)
         ready = cues if stretch.is_last else cues[:-1]
-        waiting = () if stretch.is_last or not cues else cues[-1].words
+        waiting = waiting[sum(len(cue.words) for cue in ready) :]
         if ready:
             next_id, after = ready[-1].id + 1, ready[-1].end
-        go_on_at = waiting[0].start if waiting else stretch.heard_until
+        go_on_at = waiting[0][0].start if waiting else stretch.heard_until
         seconds = time.monotonic() - began
         yield Heard(task.key, tuple(ready), go_on_at, stretch.heard_until, end, seconds)

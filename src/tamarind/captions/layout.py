@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import replace
+from itertools import groupby
 
 from tamarind.captions.limits import Limits
 from tamarind.captions.lines import border_cost, ends_sentence, fits
@@ -17,18 +18,30 @@ SHORT_LETTERS = 24
 BRIDGED_PAUSE_MS = 600
 
 
-def lay_out(words: Sequence[Word], limits: Limits, first_id: int = 1, after: int = 0) -> list[Cue]:
-    """Cues for a run of words, in order, numbered from ``first_id``, none before ``after`` (ms)."""
-    groups: list[list[Word]] = []
-    for sentence in _sentences(words):
-        for piece in _divided(sentence, limits):
-            if groups and _belong_together(groups[-1], piece, limits):
-                groups[-1] = groups[-1] + piece
-            else:
-                groups.append(piece)
+def lay_out(
+    words: Sequence[Word],
+    limits: Limits,
+    first_id: int = 1,
+    after: int = 0,
+    voices: Sequence[int | None] = (),
+) -> list[Cue]:
+    """Cues for a run of words, in order, numbered from ``first_id``, none before ``after`` (ms).
+
+    ``voices`` may say for each word who speaks it; a cue has one speaker.
+    """
+    groups: list[tuple[list[Word], int | None]] = []
+    spoken = zip(words, voices or [None] * len(words), strict=True)
+    for voice, run in groupby(spoken, key=lambda pair: pair[1]):
+        begun = len(groups)
+        for sentence in _sentences([word for word, _ in run]):
+            for piece in _divided(sentence, limits):
+                if len(groups) > begun and _belong_together(groups[-1][0], piece, limits):
+                    groups[-1] = (groups[-1][0] + piece, voice)
+                else:
+                    groups.append((piece, voice))
     cues = [
-        Cue(first_id + place, group[0].start, group[-1].end, tuple(group))
-        for place, group in enumerate(groups)
+        Cue(first_id + place, group[0].start, group[-1].end, tuple(group), voice)
+        for place, (group, voice) in enumerate(groups)
     ]
     return with_paragraphs(time_cues(cues, limits, after))
 

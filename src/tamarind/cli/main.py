@@ -81,6 +81,20 @@ def _parser() -> argparse.ArgumentParser:
         "--format", action="append", choices=FORMATS, dest="formats", help="again for more (srt)"
     )
     hear.add_argument("--language", default="en", metavar="TAG", help="spoken language (en)")
+    hear.add_argument("--care", choices=("quick", "thorough"), default="quick", help="(quick)")
+    hear.add_argument(
+        "--speakers", default="off", metavar="off|auto|N", help="tell voices apart (off)"
+    )
+    hear.add_argument(
+        "--glossary", type=Path, metavar="FILE", help="names and terms, one a line, to listen for"
+    )
+    hear.add_argument(
+        "--track", type=int, default=1, metavar="N", help="which sound track, from 1 (1)"
+    )
+    hear.add_argument(
+        "--channel", choices=("mix", "left", "right"), default="mix", help="of stereo (mix)"
+    )
+    hear.add_argument("--clean", action="store_true", help="take out hum and hiss first")
     hear.add_argument("--from", dest="start", type=_time, default=0, metavar="T", help="1:02:03.5")
     hear.add_argument("--to", dest="end", type=_time, default=None, metavar="T", help="or seconds")
 

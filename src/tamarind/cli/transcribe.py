@@ -9,6 +9,7 @@ from dataclasses import dataclass, field
 from pathlib import Path
 from typing import TextIO
 
+from tamarind.audio.source import Channel, Source
 from tamarind.batch.crew import Crew
 from tamarind.batch.messages import Done, Event, Failed, Hear, Heard, SoundReady, Started
 from tamarind.batch.timeleft import human, seconds_left
@@ -16,7 +17,11 @@ from tamarind.captions.limits import ORDINARY
 from tamarind.captions.lines import with_breaks
 from tamarind.cli.main import DONE, SOME_FAILED, WRONG_USE
 from tamarind.formats import documents
+from tamarind.formats.captionfile import decoded
 from tamarind.formats.safefile import write_whole
+from tamarind.speech.glossary import NO_TERMS, GlossaryError, read_glossary
+from tamarind.speech.howtohear import Care, HowToHear, Voices
+from tamarind.transcript.edits import with_voices
 from tamarind.transcript.model import Cue, Transcript
 from tamarind.transcript.survey import Survey
 
@@ -40,6 +45,11 @@ def transcribe(options: argparse.Namespace) -> int:
     except OSError as error:
         print(f"tamarind: {options.output}: {error.strerror}.", file=sys.stderr)
         return WRONG_USE
+    try:
+        how = _how(options)
+    except (ValueError, GlossaryError) as error:
+        print(f"tamarind: {error}", file=sys.stderr)
+        return WRONG_USE
     formats = list(dict.fromkeys(options.formats or ["srt"]))
     work = [
         _Work(path, stem) for path, stem in zip(options.files, _stems(options.files), strict=True)
@@ -50,7 +60,7 @@ def transcribe(options: argparse.Namespace) -> int:
     try:
         for key, item in enumerate(work):
             part = (options.start, options.end)
-            crew.add(Hear(key, item.path, options.language, part))
+            crew.add(Hear(key, item.path, how, part))
         for _ in work:
             _follow(events, work, meter)
             item = work[meter.key]
@@ -62,6 +72,25 @@ def transcribe(options: argparse.Namespace) -> int:
     finally:
         crew.close()
     return SOME_FAILED if any(item.failed for item in work) else DONE
+
+
+def _how(options: argparse.Namespace) -> HowToHear:
+    """What the options say; raises GlossaryError or ValueError with a sentence."""
+    if options.track < 1:
+        raise ValueError("Sound tracks are counted from 1.")
+    glossary = NO_TERMS
+    if options.glossary is not None:
+        try:
+            glossary = read_glossary(decoded(options.glossary.read_bytes()))
+        except OSError as error:
+            raise ValueError(f"{options.glossary}: {error.strerror}.") from None
+    return HowToHear(
+        options.language,
+        Care(options.care),
+        Voices.read(options.speakers),
+        glossary,
+        Source(options.track - 1, Channel(options.channel), options.clean),
+    )
 
 
 def _follow(events: queue.SimpleQueue[Event], work: list[_Work], meter: _Meter) -> None:
@@ -88,7 +117,7 @@ def _follow(events: queue.SimpleQueue[Event], work: list[_Work], meter: _Meter) 
 
 
 def _write(item: _Work, folder: Path, formats: list[str], language: str, meter: _Meter) -> None:
-    text = with_breaks(Transcript(language, tuple(item.cues)), ORDINARY)
+    text = with_breaks(with_voices(Transcript(language, tuple(item.cues))), ORDINARY)
     source = documents.Source(item.path.name, item.duration)
     for suffix in formats:
         target = folder / f"{item.stem}.{suffix}"

@@ -29,9 +29,14 @@ from tamarind.formats.captionfile import FormatError
 from tamarind.job.document import Document
 from tamarind.job.recording import Recording, State
 from tamarind.job.store import JobError, JobStore
+from tamarind.speech.glossary import Glossary, read_glossary, write_glossary
+from tamarind.speech.turns import Turn
+from tamarind.transcript.edits import with_voices
 from tamarind.transcript.history import History, Step
 from tamarind.transcript.model import Cue, Transcript
 from tamarind.transcript.survey import Survey
+
+GLOSSARY = "glossary"
 
 
 class Session(QObject):
@@ -253,6 +258,15 @@ class Session(QObject):
             return not self.transcript(recording.id).cues
         return recording.can_be_heard and recording.duration > 0
 
+    def glossary(self) -> Glossary:
+        """The names and terms to listen for in this job."""
+        return read_glossary(self.store.setting(GLOSSARY))
+
+    def set_glossary(self, glossary: Glossary) -> None:
+        """Keep a job's names and terms; what is heard from now on is heard with them."""
+        self.store.set_setting(GLOSSARY, write_glossary(glossary))
+        self.recordings_changed.emit()
+
     def transcribe(self, recording_ids: Sequence[int]) -> None:
         """Put recordings in line to be heard, in this order; stopped ones go on where they were."""
         for recording_id in recording_ids:
@@ -270,10 +284,11 @@ class Session(QObject):
                 Hear(
                     recording_id,
                     recording.path,
-                    recording.language,
+                    replace(recording.how, glossary=self.glossary()),
                     (start, recording.part[1]),
                     self.transcript(recording_id).next_id(),
                     max((cue.end for cue in cues), default=0),
+                    tuple(Turn(c.start, c.end, c.speaker) for c in cues if c.speaker is not None),
                 )
             )
         self.recordings_changed.emit()
@@ -370,7 +385,7 @@ class Session(QObject):
 
         def longer(document: Document) -> Document:
             old = document.transcript
-            return document.with_transcript(replace(old, cues=old.cues + numbered))
+            return document.with_transcript(with_voices(replace(old, cues=old.cues + numbered)))
 
         self._history.amend(recording_id, longer)
         self._set_document(recording_id, longer(self.document(recording_id)))

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from enum import StrEnum
 from pathlib import Path
 
 from tamarind.audio.media import MediaInfo
+from tamarind.speech.howtohear import HowToHear
 
 
 class State(StrEnum):
@@ -35,9 +36,14 @@ class Recording:
     duration: int = 0
     state: State = State.ARRIVED
     problem: str | None = None
-    language: str = "en"
+    how: HowToHear = field(default_factory=HowToHear)
     part: tuple[int, int | None] = (0, None)
     heard_until: int = 0
+
+    @property
+    def language(self) -> str:
+        """The spoken language, a BCP 47 tag."""
+        return self.how.language
 
     @property
     def name(self) -> str:

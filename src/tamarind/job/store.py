@@ -15,13 +15,14 @@ from tamarind.audio.media import MediaInfo
 from tamarind.job.document import Document
 from tamarind.job.lock import JobLock
 from tamarind.job.recording import Recording, State
+from tamarind.speech.howtohear import HowToHear
 from tamarind.transcript.model import Cue, Speaker, Transcript, Word
 from tamarind.transcript.survey import changed_range
 from tamarind.translation.tracks import Track, Translated
 
 SUFFIX = ".tamarind"
 APPLICATION_ID = 0x54414D41
-SCHEMA_VERSION = 1
+SCHEMA_VERSION = 2
 _MAGIC = b"SQLite format 3\0"
 
 _SCHEMA = """
@@ -49,6 +50,10 @@ CREATE TABLE track (
     language TEXT NOT NULL, PRIMARY KEY (recording, language)
 ) WITHOUT ROWID;
 """
+"""The first version; later ones are made from it by ``_STEPS``."""
+
+_STEPS = {2: "ALTER TABLE recording ADD COLUMN how TEXT NOT NULL DEFAULT '{}'"}
+"""What makes each version from the one before it."""
 
 
 class JobError(Exception):
@@ -93,7 +98,7 @@ class JobStore:
         """All recordings in their order."""
         rows = self._db.execute(
             "SELECT id, path, fingerprint, info, duration, state, problem, language, part_start,"
-            " part_end, heard_until FROM recording ORDER BY position, id"
+            " part_end, heard_until, how FROM recording ORDER BY position, id"
         )
         return [self._recording(row) for row in rows]
 
@@ -115,7 +120,7 @@ class JobStore:
         with self._transaction():
             self._db.execute(
                 "UPDATE recording SET path = ?, fingerprint = ?, info = ?, duration = ?, state = ?,"
-                " problem = ?, language = ?, part_start = ?, part_end = ?, heard_until = ?"
+                " problem = ?, language = ?, part_start = ?, part_end = ?, heard_until = ?, how = ?"
                 " WHERE id = ?",
                 (
                     self._relative(recording.path),
@@ -127,6 +132,7 @@ class JobStore:
                     recording.language,
                     *recording.part,
                     recording.heard_until,
+                    json.dumps(recording.how.data()),
                     recording.id,
                 ),
             )
@@ -244,11 +250,16 @@ class JobStore:
                 for statement in _SCHEMA.split(";"):
                     self._db.execute(statement)
                 self._db.execute(f"PRAGMA application_id = {APPLICATION_ID}")
-                self._db.execute(f"PRAGMA user_version = {SCHEMA_VERSION}")
+                self._db.execute("PRAGMA user_version = 1")
+            version = 1
         self._db.execute("PRAGMA journal_mode = WAL")
         self._db.execute("PRAGMA synchronous = NORMAL")
         if self._db.execute("PRAGMA quick_check(1)").fetchone()[0] != "ok":
             raise sqlite3.DatabaseError("damaged")
+        for later in range(version + 1, SCHEMA_VERSION + 1):
+            with self._transaction():
+                self._db.execute(_STEPS[later])
+                self._db.execute(f"PRAGMA user_version = {later}")
 
     @contextlib.contextmanager
     def _transaction(self) -> Iterator[None]:
@@ -267,8 +278,9 @@ class JobStore:
     def _recording(self, row: tuple[Any, ...]) -> Recording:
         info = MediaInfo(**_with_tuple(json.loads(row[3]))) if row[3] else None
         return Recording(
-            row[0], self._absolute(row[1]), row[2], info, row[4], State(row[5]), row[6], row[7],
-            (row[8], row[9]), row[10],
+            row[0], self._absolute(row[1]), row[2], info, row[4], State(row[5]), row[6],
+            HowToHear.from_data({**json.loads(row[11]), "language": row[7]}), (row[8], row[9]),
+            row[10],
         )  # fmt: skip
 
     def _relative(self, path: Path) -> str:

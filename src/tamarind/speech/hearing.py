@@ -9,19 +9,30 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 
+import numpy as np
+from numpy.typing import NDArray
+
 from tamarind.audio.decode import Samples
 from tamarind.audio.media import SAMPLE_RATE
-from tamarind.speech.activity import (
-    FRAME,
-    NO_ACTIVITY,
-    Activity,
-    ActivityMeter,
-    find_speech,
-)
+from tamarind.audio.source import Channel
+from tamarind.speech.activity import NO_ACTIVITY, Activity, ActivityMeter, find_speech
 from tamarind.speech.alignment import Aligner
 from tamarind.speech.chunks import Chunk, cut
+from tamarind.speech.detector import FRAME
+from tamarind.speech.howtohear import HowToHear
 from tamarind.speech.recognisers.base import Recogniser
+from tamarind.speech.turns import Turn
+from tamarind.speech.voices import (
+    Diariser,
+    VoiceFinder,
+    one_voice_a_channel,
+    sides_of,
+    voices_of,
+)
 from tamarind.transcript.model import Word
+
+Levels = NDArray[np.float16]
+NO_LEVELS: Levels = np.zeros((0, 0), np.float16)
 
 FIRST_BLOCK_MS = 40_000
 LONGEST_BLOCK_MS = 240_000
@@ -33,9 +44,13 @@ UNALIGNED_CERTAINTY = 0.5
 
 @dataclass(frozen=True, slots=True)
 class Stretch:
-    """A finished stretch: its words in order, and the ms up to which the sound is now heard."""
+    """A finished stretch: its words in order, and the ms up to which the sound is now heard.
+
+    ``voices`` has the number of each word's voice, from 1, or None if they were not told apart.
+    """
 
     words: tuple[Word, ...]
+    voices: tuple[int | None, ...]
     heard_until: int
     is_last: bool
 
@@ -46,20 +61,24 @@ class Tools:
 
     recogniser: Recogniser
     aligner: Aligner
+    diariser: Diariser
 
 
 def hear(
     samples: Samples,
     tools: Tools,
-    language: str,
+    how: HowToHear,
     part: tuple[int, int],
-    on_progress: Callable[[int], None] = lambda milliseconds: None,
+    levels: Levels = NO_LEVELS,
+    before: Sequence[Turn] = (),
 ) -> Iterator[Stretch]:
     """Yield the words of ``part`` (from, to, in ms) of a recording, stretch by stretch.
 
-    Word times are in ms from the recording's start. Raises RecogniserError when nothing here
-    hears ``language``.
+    ``levels`` are those of its channels for every 10 ms, ``before`` the turns of voices that are
+    known from earlier on. Word times are in ms from the recording's start. Raises RecogniserError
+    when the recogniser does not hear the language.
     """
+    voices = _voices(samples, tools, how, part, levels, before)
     start = min(part[0] * SAMPLE_RATE // 1000, len(samples))
     end = min(part[1] * SAMPLE_RATE // 1000, len(samples))
     meter = ActivityMeter()
@@ -78,12 +97,30 @@ def hear(
             chunks = chunks[:-1]
         else:
             settled = len(waiting)
-        words = _words_of(samples, waiting, waiting_from, chunks, tools, language)
+        words = _words_of(samples, waiting, waiting_from, chunks, tools, how)
         waiting = waiting.since(settled)
         waiting_from = min(waiting_from + settled * FRAME, end)
         heard_until = round(waiting_from * 1000 / SAMPLE_RATE)
-        on_progress(heard_until)
-        yield Stretch(words, heard_until, is_last=position >= end)
+        yield Stretch(words, tuple(voices(words)), heard_until, is_last=position >= end)
+
+
+def _voices(
+    samples: Samples,
+    tools: Tools,
+    how: HowToHear,
+    part: tuple[int, int],
+    levels: Levels,
+    before: Sequence[Turn],
+) -> Callable[[Sequence[Word]], list[int | None]]:
+    """The way in which words get their voices in this recording."""
+    if not how.voices.wanted:
+        return lambda words: [None] * len(words)
+    if how.source.channel is Channel.MIX and one_voice_a_channel(levels):
+        return lambda words: sides_of(words, levels)
+    finder = VoiceFinder(samples, part, how.voices, tools.diariser, before)
+    return lambda words: (
+        voices_of(words, finder.turns_between(words[0].start, words[-1].end)) if words else []
+    )
 
 
 def _words_of(
@@ -92,12 +129,12 @@ def _words_of(
     origin: int,
     chunks: Sequence[Chunk],
     tools: Tools,
-    language: str,
+    how: HowToHear,
 ) -> tuple[Word, ...]:
     """Recognise and align chunks; ``origin`` is the sample at which ``activity`` starts."""
     sounds = [samples[origin + c.first * FRAME : origin + c.last * FRAME] for c in chunks]
     words: list[Word] = []
-    readings = tools.recogniser.hear(sounds, language)
+    readings = tools.recogniser.hear(sounds, how)
     for chunk, sound, (best, *_others) in zip(chunks, sounds, readings, strict=True):
         offset = (origin + chunk.first * FRAME) * 1000 // SAMPLE_RATE
         speech = _speech_within(activity, chunk)
@@ -106,7 +143,7 @@ def _words_of(
             certainty = heard.certainty * (1.0 if time.aligned else UNALIGNED_CERTAINTY)
             start = max(time.start + offset, words[-1].end if words else 0)
             end = max(time.end + offset, start + 1)
-            words.append(Word(heard.text, start, end, round(certainty, 3)))
+            words.append(Word(heard.text, start, end, round(certainty, 3), heard.others))
     return tuple(words)
 
 

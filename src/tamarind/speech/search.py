@@ -1,8 +1,14 @@
-"""Searching the decoder for the text of each chunk: tokens with their log probabilities."""
+"""Searching the decoder for the texts of each sound: beam search over tokens, in batches.
+
+Graves 2012, "Sequence Transduction with Recurrent Neural Networks", and Freitag and Al-Onaizan
+2017, "Beam Search Strategies for Neural Machine Translation", describe the search; a width of one
+is the greedy one. A ``Bias`` may favour some texts over others while they grow (shallow fusion,
+Gulcehre et al. 2015).
+"""
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from typing import Protocol
 
@@ -12,72 +18,231 @@ from numpy.typing import NDArray
 Floats = NDArray[np.float32]
 Ints = NDArray[np.int64]
 
+_BLOCK = 64
+_IMPOSSIBLE = np.float32(-1e9)
+
 
 class Stepper(Protocol):
-    """A batch of texts that grow by one token a step."""
+    """The texts of several sounds, the same number for each, that grow by one token a step."""
 
     def step(self, tokens: Ints) -> Floats:
         """Append a token to each row; the logits (rows, vocabulary) of what comes next."""
 
-    def keep(self, rows: Ints) -> None:
-        """Go on with these rows only."""
+    def follow(self, parents: Ints) -> None:
+        """Row ``i`` goes on from the text of row ``parents[i]``, which has the same sound."""
+
+    def keep_sounds(self, sounds: Ints) -> None:
+        """Go on with these sounds only."""
+
+
+class Bias(Protocol):
+    """Favours some texts; a state (any number) stands for what a text may be in the middle of."""
+
+    def start(self) -> int:
+        """The state of the empty text."""
+
+    def wanted(self, state: int) -> Sequence[int]:
+        """Tokens that might go on towards something favoured, to be looked at in any case."""
+
+    def move(self, state: int, token: int) -> tuple[int, float]:
+        """The state after one more token, and what that adds to the score (natural log)."""
 
 
 @dataclass(frozen=True, slots=True)
 class Hypothesis:
-    """Tokens without the sentinels, the log probability of each, and that of ending there."""
+    """Tokens without the sentinels and what the search saw of each.
+
+    ``log_probabilities`` are natural logs; ``margins`` say by how much a token's is over that of
+    the best other one (negative if another was likelier). ``ended`` False: cut off at the limit.
+    """
 
     tokens: tuple[int, ...]
     log_probabilities: tuple[float, ...]
+    margins: tuple[float, ...]
     end_log_probability: float
+    score: float
     ended: bool
 
 
-def greedy(
-    state: Stepper,
+class _Beams:
+    """What is known of the live texts: arrays (sounds, beams) and (sounds, beams, steps)."""
+
+    def __init__(self, sounds: int, beams: int, steps: int, state: int) -> None:
+        self.scores = np.full((sounds, beams), _IMPOSSIBLE, np.float32)
+        self.scores[:, 0] = 0.0
+        self.tokens = np.zeros((sounds, beams, steps), np.int64)
+        self.logs = np.zeros((sounds, beams, steps), np.float32)
+        self.margins = np.zeros((sounds, beams, steps), np.float32)
+        self.states = np.full((sounds, beams), state, np.int64)
+
+    def keep_sounds(self, sounds: Ints) -> None:
+        for name, value in vars(self).items():
+            setattr(self, name, value[sounds])
+
+    def follow(self, parents: Ints) -> None:
+        """``parents`` (sounds, beams) are beams of the same sound."""
+        sounds = np.arange(len(parents))[:, None]
+        for name, value in vars(self).items():
+            setattr(self, name, value[sounds, parents])
+
+    def finished(self, sound: int, beam: int, length: int, end: float, ended: bool) -> Hypothesis:
+        place = (sound, beam, slice(0, length))
+        return Hypothesis(
+            tuple(self.tokens[place].tolist()),
+            tuple(self.logs[place].tolist()),
+            tuple(self.margins[place].tolist()),
+            end,
+            float(self.scores[sound, beam]) + end,
+            ended,
+        )
+
+
+def search(
+    stepper: Stepper,
     limits: Ints,
+    beams: int,
     begin: int,
     end: int,
+    bias: Bias | None = None,
     on_step: Callable[[], None] = lambda: None,
-) -> list[Hypothesis]:
-    """The likeliest token at every step, for all rows at once; a row that ends leaves the batch.
+) -> list[list[Hypothesis]]:
+    """The likeliest texts of each sound, best first, at most ``beams`` of them.
 
-    ``limits`` (rows,) is the most tokens for each row; a row cut off there has ``ended`` False.
+    ``limits`` (sounds,) is the most tokens for each sound. A sound leaves the batch when as many
+    texts as beams have ended, or when no live text can still become the best.
     """
-    rows = np.arange(len(limits))
-    tokens: list[list[int]] = [[] for _ in limits]
-    scores: list[list[float]] = [[] for _ in limits]
-    endings = np.zeros(len(limits), np.float32)
-    ended = np.zeros(len(limits), bool)
-    last = np.full(len(limits), begin, np.int64)
-    while len(rows):
-        logits = state.step(last)
-        best = logits.argmax(axis=1)
-        score = log_probability(logits, best)
-        for row, token, value in zip(rows, best, score, strict=True):
-            if token == end:
-                endings[row], ended[row] = value, True
-            else:
-                tokens[row].append(int(token))
-                scores[row].append(float(value))
-        full = np.array([len(tokens[row]) >= limits[row] for row in rows])
-        going = np.flatnonzero((best != end) & ~full)
-        if len(going) < len(rows):
-            rows = rows[going]
-            if len(rows):
-                state.keep(going)
-        last = best[going]
+    results: list[list[Hypothesis]] = [[] for _ in limits]
+    sounds = np.arange(len(limits))
+    live = _Beams(len(limits), beams, int(limits.max(initial=1)), bias.start() if bias else 0)
+    last = np.full((len(limits), beams), begin, np.int64)
+    length = 0
+    while len(sounds):
+        logits = stepper.step(last.reshape(-1))
+        tokens, logs, margins = _candidates(logits, beams + 1, live, bias)
+        shape = (len(sounds), -1)
+        added, states = _favoured(tokens, live, bias)
+        totals = (live.scores.reshape(-1, 1) + logs + added).reshape(shape)
+        ends = (tokens == end).reshape(shape)
+        order = np.argsort(-totals, axis=1, kind="stable")
+        width = tokens.shape[1]
+        _collect(results, sounds, live, order[:, :beams], ends, logs, width, length)
+        chosen = _live_choices(order, ends, beams)
+        parents = chosen // width
+        rows = np.arange(len(sounds))[:, None]
+        live.follow(parents)
+        live.scores = np.take_along_axis(totals, chosen, axis=1)
+        last = tokens.reshape(shape)[rows, chosen]
+        live.tokens[:, :, length] = last
+        live.logs[:, :, length] = logs.reshape(shape)[rows, chosen]
+        live.margins[:, :, length] = margins.reshape(shape)[rows, chosen]
+        live.states = states.reshape(shape)[rows, chosen]
+        length += 1
+        going = []
+        for row, sound in enumerate(sounds):
+            full = length >= limits[sound]
+            if full and not results[sound]:
+                results[sound].append(live.finished(row, 0, length, 0.0, ended=False))
+            best = max((text.score for text in results[sound]), default=-np.inf)
+            if (
+                not full
+                and len(results[sound]) < beams
+                and live.scores[row, 0] > best - _slack(beams)
+            ):
+                going.append(row)
+        stepper.follow((rows * beams + parents).reshape(-1))
+        if len(going) < len(sounds):
+            keep = np.array(going, np.int64)
+            sounds, last = sounds[keep], last[keep]
+            live.keep_sounds(keep)
+            if len(keep):
+                stepper.keep_sounds(keep)
         on_step()
-    return [
-        Hypothesis(tuple(t), tuple(s), float(e), bool(d))
-        for t, s, e, d in zip(tokens, scores, endings, ended, strict=True)
-    ]
+    return [sorted(texts, key=lambda text: -text.score) for texts in results]
 
 
-def log_probability(logits: Floats, tokens: Ints) -> Floats:
-    """Natural log of the softmax at one token a row: (rows, vocabulary), (rows,) -> (rows,)."""
+def _slack(beams: int) -> float:
+    """Wider searches go on a little for the sake of other readings."""
+    return 3.0 if beams > 2 else 0.0
+
+
+def _collect(
+    results: list[list[Hypothesis]],
+    sounds: Ints,
+    live: _Beams,
+    best: Ints,
+    ends: NDArray[np.bool_],
+    logs: Floats,
+    width: int,
+    length: int,
+) -> None:
+    """Put aside the texts that end among each sound's best candidates."""
+    flat = logs.reshape(len(sounds), -1)
+    for row, column in zip(*np.nonzero(np.take_along_axis(ends, best, axis=1)), strict=True):
+        candidate = int(best[row, column])
+        beam = candidate // width
+        if live.scores[row, beam] > _IMPOSSIBLE / 2:
+            text = live.finished(row, beam, length, float(flat[row, candidate]), ended=True)
+            results[sounds[row]].append(text)
+
+
+def _live_choices(order: Ints, ends: NDArray[np.bool_], beams: int) -> Ints:
+    """The first candidates of each sound, in order, that do not end the text."""
+    going_on = ~np.take_along_axis(ends, order, axis=1)
+    first = np.argsort(~going_on, axis=1, kind="stable")[:, :beams]
+    return np.take_along_axis(order, first, axis=1)
+
+
+def _candidates(
+    logits: Floats, count: int, live: _Beams, bias: Bias | None
+) -> tuple[Ints, Floats, Floats]:
+    """For each row the likeliest tokens and the wanted ones: token, log probability, margin."""
+    tokens = _top(logits, count)
+    rows = np.arange(len(logits))[:, None]
+    totals = log_sum(logits)[:, None]
+    best = logits[rows, tokens] - totals
+    if bias is not None:
+        wanted = [list(bias.wanted(int(state))) for state in live.states.reshape(-1)]
+        most = max(map(len, wanted))
+        if most:
+            extra = np.array([[*w, *[-1] * (most - len(w))] for w in wanted], np.int64)
+            logs = np.where(extra >= 0, logits[rows, extra] - totals, _IMPOSSIBLE)
+            logs[(extra[:, :, None] == tokens[:, None, :]).any(axis=2)] = _IMPOSSIBLE
+            tokens = np.concatenate([tokens, np.maximum(extra, 0)], axis=1)
+            logs = np.concatenate([best, logs], axis=1)
+            return tokens, logs, _margins(logs, best)
+    return tokens, best, _margins(best, best)
+
+
+def _margins(logs: Floats, best: Floats) -> Floats:
+    first, second = best[:, :1], best[:, 1:2]
+    return np.asarray(np.where(logs >= first, logs - second, logs - first), np.float32)
+
+
+def _favoured(tokens: Ints, live: _Beams, bias: Bias | None) -> tuple[Floats, Ints]:
+    added = np.zeros(tokens.shape, np.float32)
+    states = np.zeros(tokens.shape, np.int64)
+    if bias is not None:
+        for row, state in enumerate(live.states.reshape(-1).tolist()):
+            for column, token in enumerate(tokens[row].tolist()):
+                states[row, column], added[row, column] = bias.move(state, token)
+    return added, states
+
+
+def log_sum(logits: Floats) -> Floats:
+    """Natural log of the sum of exponentials: (rows, vocabulary) -> (rows,)."""
     top = logits.max(axis=1)
-    total = np.exp(logits - top[:, None]).sum(axis=1)
-    chosen: Floats = logits[np.arange(len(tokens)), tokens]
-    result: Floats = chosen - top - np.log(total)
+    result: Floats = top + np.log(np.exp(logits - top[:, None]).sum(axis=1))
     return result
+
+
+def _top(logits: Floats, count: int) -> Ints:
+    """The ``count`` highest of each row, best first; blocks first, since few can matter."""
+    rows, size = logits.shape
+    if size % _BLOCK or size // _BLOCK <= count:
+        return np.argsort(-logits, axis=1, kind="stable")[:, :count]
+    blocks = logits.reshape(rows, -1, _BLOCK)
+    highest = np.argpartition(-blocks.max(axis=2), count, axis=1)[:, :count]
+    values = np.take_along_axis(blocks, highest[:, :, None], axis=1).reshape(rows, -1)
+    order = np.argsort(-values, axis=1, kind="stable")[:, :count]
+    found: Ints = np.take_along_axis(highest, order // _BLOCK, axis=1) * _BLOCK + order % _BLOCK
+    return found

@@ -109,6 +109,14 @@ def add_speaker(transcript: Transcript, name: str = "") -> tuple[Transcript, Spe
     return replace(transcript, speakers=(*transcript.speakers, speaker)), speaker
 
 
+def with_voices(transcript: Transcript) -> Transcript:
+    """The same text, with a speaker yet unnamed for each voice that its cues tell of."""
+    known = {speaker.id for speaker in transcript.speakers}
+    new = sorted({cue.speaker for cue in transcript.cues if cue.speaker is not None} - known)
+    speakers = (*transcript.speakers, *(Speaker(voice, "") for voice in new))
+    return replace(transcript, speakers=speakers) if new else transcript
+
+
 def set_paragraph(transcript: Transcript, place: int, opens: bool) -> Transcript:
     """Open a paragraph with a cue, or close that border."""
     cue = replace(transcript.cues[place], opens_paragraph=opens)

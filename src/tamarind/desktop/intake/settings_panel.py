@@ -2,16 +2,41 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable, Mapping, Set
 from dataclasses import replace
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
+from PySide6.QtWidgets import (
+    QCheckBox,
+    QComboBox,
+    QGridLayout,
+    QHBoxLayout,
+    QLineEdit,
+    QVBoxLayout,
+    QWidget,
+)
 
+from tamarind.audio.source import Channel
 from tamarind.batch.timeleft import TYPICAL_SPEED, human
+from tamarind.desktop.intake.glossary_dialog import ask_for_glossary
 from tamarind.desktop.session import Session
 from tamarind.desktop.widgets.parts import button, label
 from tamarind.formats.timecode import clock, parse_time
 from tamarind.job.recording import Recording
+from tamarind.speech.howtohear import Care, HowToHear, Voices
+
+CARES = {"Quick": Care.QUICK, "Thorough, takes longer": Care.THOROUGH}
+VOICES = {"not told apart": "off", "told apart": "auto"} | {
+    f"told apart, {count} of them": str(count) for count in range(2, 9)
+}
+CHANNELS = {"both sides": Channel.MIX, "left side only": Channel.LEFT,
+            "right side only": Channel.RIGHT}  # fmt: skip
+
+_CHECKS = {
+    True: Qt.CheckState.Checked,
+    False: Qt.CheckState.Unchecked,
+    None: Qt.CheckState.PartiallyChecked,
+}
 
 
 class SettingsPanel(QWidget):
@@ -27,9 +52,16 @@ class SettingsPanel(QWidget):
         self._session = session
         self._chosen: list[int] = []
         self._whose = label("", "note")
-        self._language = QComboBox()
-        self._language.setAccessibleName("Spoken language")
-        self._language.addItem("English", "en")
+        self._language = _choice("Spoken language", {"English": "en"}, self._language_changed)
+        self._care = _choice("Care", CARES, self._care_changed)
+        self._voices = _choice("Speakers", VOICES, self._voices_changed)
+        self._channel = _choice("Sides of a stereo recording", CHANNELS, self._channel_changed)
+        self._track = _choice("Sound track", {"first track": 0}, self._track_changed)
+        self._clean = QCheckBox("less hum and hiss")
+        self._clean.setAccessibleName("Clean-up: less hum and hiss")
+        self._clean.clicked.connect(self._clean_changed)
+        self._glossary = button("", self._edit_glossary)
+        self._glossary.setToolTip("Names and terms to listen for in this job")
         self._start, self._end = QLineEdit(), QLineEdit()
         for box, name in ((self._start, "From"), (self._end, "To")):
             box.setAccessibleName(name)
@@ -48,22 +80,30 @@ class SettingsPanel(QWidget):
         grid = QGridLayout()
         grid.setColumnStretch(1, 1)
         grid.setHorizontalSpacing(14)
-        grid.setVerticalSpacing(4)
-        grid.addWidget(label("Spoken language"), 0, 0)
-        grid.addWidget(self._language, 0, 1)
-        grid.addWidget(label("built in, hears English", "note"), 1, 1)
-        grid.setRowMinimumHeight(2, 10)
+        grid.setVerticalSpacing(9)
         part = QHBoxLayout()
         part.setSpacing(6)
         part.addWidget(self._start)
         part.addWidget(label("to", "note"))
         part.addWidget(self._end)
-        grid.addWidget(label("Part"), 3, 0)
-        grid.addLayout(part, 3, 1)
-        grid.addWidget(self._part_note, 4, 1)
-        grid.setRowMinimumHeight(5, 10)
-        grid.addWidget(label("Captions"), 6, 0)
-        grid.addWidget(label("42 letters, two lines"), 6, 1)
+        rows: tuple[tuple[str, QWidget | QHBoxLayout], ...] = (
+            ("Language", self._language),
+            ("Care", self._care),
+            ("Speakers", self._voices),
+            ("Part", part),
+            ("", self._part_note),
+            ("Sound", self._channel),
+            ("", self._track),
+            ("Clean-up", self._clean),
+            ("Glossary", self._glossary),
+            ("Captions", label("42 letters, two lines")),
+        )
+        for row, (name, what) in enumerate(rows):
+            grid.addWidget(label(name), row, 0)
+            if isinstance(what, QWidget):
+                grid.addWidget(what, row, 1)
+            else:
+                grid.addLayout(what, row, 1)
         column = QVBoxLayout(self)
         column.setContentsMargins(20, 20, 20, 14)
         column.setSpacing(14)
@@ -84,8 +124,23 @@ class SettingsPanel(QWidget):
             if len(recordings) == 1
             else f"for {len(recordings)} chosen"
         )
-        for widget in (self._start, self._end, self._language):
+        for widget in (
+            self._start, self._end, self._language, self._care, self._voices, self._channel,
+            self._track, self._clean,
+        ):  # fmt: skip
             widget.setEnabled(bool(recordings))
+        hows = {recording.how for recording in recordings}
+        _show(self._language, {how.language for how in hows})
+        _show(self._care, {how.care for how in hows})
+        _show(self._voices, {str(how.voices) for how in hows})
+        _show(self._channel, {how.source.channel for how in hows})
+        self._show_tracks(recordings)
+        clean = {how.source.clean for how in hows}
+        self._clean.setCheckState(_CHECKS[clean.pop() if len(clean) == 1 else None])
+        count = len(self._session.glossary().terms)
+        self._glossary.setText(
+            "Names and terms…" if not count else "1 term…" if count == 1 else f"{count} terms…"
+        )
         parts = {recording.part for recording in recordings}
         start, end = parts.pop() if len(parts) == 1 else (0, None)
         self._start.setText(_short(start) if start else "")
@@ -105,6 +160,50 @@ class SettingsPanel(QWidget):
         else:
             self._go.setText("Transcribing…" if busy else "Nothing to transcribe")
             self._go_note.setText("nothing leaves this computer")
+
+    def _show_tracks(self, recordings: list[Recording]) -> None:
+        """Only recordings with several sound tracks have a choice."""
+        tracks = max((r.info.sound_tracks for r in recordings if r.info), default=1)
+        self._track.blockSignals(True)
+        self._track.clear()
+        for number in range(tracks):
+            self._track.addItem(f"sound track {number + 1}", number)
+        self._track.blockSignals(False)
+        _show(self._track, {recording.how.source.track for recording in recordings})
+        self._track.setVisible(tracks > 1)
+
+    def _change(self, change: Callable[[HowToHear], HowToHear]) -> None:
+        """Change how the chosen recordings that can still be heard are to be heard."""
+        for recording in self._recordings():
+            how = change(recording.how)
+            if how != recording.how and self._session.can_hear(recording):
+                self._session.change_recording(replace(recording, how=how))
+
+    def _language_changed(self) -> None:
+        self._change(lambda how: replace(how, language=self._language.currentData()))
+
+    def _care_changed(self) -> None:
+        self._change(lambda how: replace(how, care=self._care.currentData()))
+
+    def _voices_changed(self) -> None:
+        self._change(lambda how: replace(how, voices=Voices.read(self._voices.currentData())))
+
+    def _channel_changed(self) -> None:
+        channel = self._channel.currentData()
+        self._change(lambda how: replace(how, source=replace(how.source, channel=channel)))
+
+    def _track_changed(self) -> None:
+        track = self._track.currentData()
+        self._change(lambda how: replace(how, source=replace(how.source, track=track)))
+
+    def _clean_changed(self, clean: bool) -> None:
+        self._change(lambda how: replace(how, source=replace(how.source, clean=clean)))
+
+    def _edit_glossary(self) -> None:
+        glossary = ask_for_glossary(self._session.glossary(), self)
+        if glossary is not None:
+            self._session.set_glossary(glossary)
+            self.show_choice(self._chosen)
 
     def _recordings(self) -> list[Recording]:
         there = {recording.id: recording for recording in self._session.recordings()}
@@ -131,6 +230,25 @@ class SettingsPanel(QWidget):
                     replace(recording, part=(start, end), heard_until=start)
                 )
         self._part_note.setText("all of it" if (start, end) == (0, None) else "only this part")
+
+
+def _choice(name: str, options: Mapping[str, object], changed: Callable[[], None]) -> QComboBox:
+    box = QComboBox()
+    box.setAccessibleName(name)
+    box.setPlaceholderText("differs")
+    for text, value in options.items():
+        box.addItem(text, value)
+    box.activated.connect(changed)
+    return box
+
+
+def _show(box: QComboBox, values: Set[object]) -> None:
+    """Show what all have; "differs" if they do not have the same."""
+    index = -1
+    if len(values) == 1:
+        wanted = next(iter(values))
+        index = next((i for i in range(box.count()) if box.itemData(i) == wanted), -1)
+    box.setCurrentIndex(index)
 
 
 def _short(time: int) -> str:

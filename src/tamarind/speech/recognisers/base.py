@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from typing import Protocol
 
 from tamarind.audio.decode import Samples
+from tamarind.speech.howtohear import HowToHear
 
 
 class RecogniserError(Exception):
@@ -15,10 +16,15 @@ class RecogniserError(Exception):
 
 @dataclass(frozen=True, slots=True)
 class HeardWord:
-    """A word as recognised, with its marks ("museum,"), and its certainty from 0 to 1."""
+    """A word as recognised, with its marks ("museum,"), and its certainty from 0 to 1.
+
+    ``others`` are what it could have been instead, likeliest first; each may be several words, or
+    none ("").
+    """
 
     text: str
     certainty: float
+    others: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -28,15 +34,20 @@ class Reading:
     words: tuple[HeardWord, ...]
     score: float
 
+    @property
+    def text(self) -> str:
+        """The words with spaces between them."""
+        return " ".join(word.text for word in self.words)
+
 
 class Recogniser(Protocol):
     """Hears chunks of sound."""
 
     @property
     def languages(self) -> tuple[str, ...]:
-        """The languages it hears, as BCP 47 tags."""
+        """The languages it hears, as BCP 47 tags; empty for any."""
 
-    def hear(self, chunks: Sequence[Samples], language: str) -> list[list[Reading]]:
+    def hear(self, chunks: Sequence[Samples], how: HowToHear) -> list[list[Reading]]:
         """For each chunk (mono float32, 16 kHz) its readings, best first, at least one.
 
         Raises RecogniserError when the language is not one it hears.

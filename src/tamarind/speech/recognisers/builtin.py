@@ -6,22 +6,53 @@ import importlib.util
 import math
 import os
 from collections.abc import Callable, Sequence
+from concurrent.futures import ThreadPoolExecutor
+from dataclasses import dataclass
+from itertools import pairwise
 from pathlib import Path
 
 import numpy as np
+from scipy.signal import resample_poly
+from threadpoolctl import ThreadpoolController
 
 from tamarind.audio.decode import Samples
 from tamarind.audio.media import SAMPLE_RATE
+from tamarind.speech.certainty import Evidence, certainty
+from tamarind.speech.howtohear import Care, HowToHear
+from tamarind.speech.readings import support
 from tamarind.speech.recognisers.base import HeardWord, Reading, RecogniserError
-from tamarind.speech.recognisers.network import SpeechNetwork
+from tamarind.speech.recognisers.bias import TermBias
+from tamarind.speech.recognisers.chorus import Chorus
+from tamarind.speech.recognisers.decoder import Decoder
+from tamarind.speech.recognisers.encoder import Encoder
+from tamarind.speech.recognisers.modelfile import ModelFileError
 from tamarind.speech.recognisers.tokens import BEGIN, END, Vocabulary
-from tamarind.speech.search import Hypothesis, greedy
+from tamarind.speech.search import Bias, Hypothesis, search
+from tamarind.speech.wordmodel import WordModel
 
-BATCH = 8
 TOKENS_A_SECOND = 9
 """No one speaks faster than this; a text that goes on beyond it is a loop."""
 
+LEVEL = 0.1
+"""Chunks are brought to this root mean square: the network is not indifferent to loudness."""
+
 _SHORTEST = SAMPLE_RATE // 4
+
+
+@dataclass(frozen=True, slots=True)
+class _Effort:
+    """How wide to search, in how many versions of the sound, and how many chunks at once."""
+
+    beams: int
+    slowed: tuple[tuple[int, int], ...]
+    batch: int
+
+
+EFFORTS = {
+    Care.QUICK: _Effort(beams=2, slowed=((1, 1),), batch=24),
+    Care.THOROUGH: _Effort(beams=5, slowed=((1, 1), (10, 9)), batch=8),
+}
+"""``slowed`` are ratios of length: the thorough way also listens at nine tenths of the speed."""
 
 
 def model_folder() -> Path:
@@ -47,53 +78,116 @@ class BuiltinRecogniser:
 
     def __init__(self, threads: int | None = None) -> None:
         folder = model_folder()
-        self._network = SpeechNetwork(folder, threads or os.cpu_count() or 1)
+        try:
+            self._encoder = Encoder(folder / "encoder_model.ort")
+            self._decoder = Decoder(folder / "decoder_model_merged.ort")
+        except ModelFileError as error:
+            raise RecogniserError(f"The built-in model cannot be read: {error}") from None
         self._vocabulary = Vocabulary(folder / "tokenizer.bin")
+        self._words = WordModel()
+        self._threads = threads or os.cpu_count() or 1
+        self._libraries = ThreadpoolController()
 
     def hear(
         self,
         chunks: Sequence[Samples],
-        language: str,
+        how: HowToHear,
         on_step: Callable[[], None] = lambda: None,
     ) -> list[list[Reading]]:
-        """Batches of alike length, so that little is padded; results in the order given."""
-        if language.split("-")[0] not in self.languages:
-            raise RecogniserError(f"The built-in recogniser hears English only, not “{language}”.")
-        results: list[list[Reading]] = [[] for _ in chunks]
-        by_length = sorted(range(len(chunks)), key=lambda index: len(chunks[index]))
-        for start in range(0, len(by_length), BATCH):
-            batch = by_length[start : start + BATCH]
-            sound = [_long_enough(chunks[index]) for index in batch]
-            limits = np.array(
-                [math.ceil(len(chunk) / SAMPLE_RATE * TOKENS_A_SECOND) for chunk in sound]
+        """Batches of alike length, side by side on all cores; results in the order given."""
+        if how.language.split("-")[0] not in self.languages:
+            raise RecogniserError(
+                f"The built-in recogniser hears English only, not “{how.language}”."
             )
-            texts = greedy(self._network.begin(sound), limits, BEGIN, END, on_step)
-            for index, text in zip(batch, texts, strict=True):
-                results[index] = [self._reading(text)]
+        results: list[list[Reading]] = [[] for _ in chunks]
+        effort = EFFORTS[how.care]
+        bias = TermBias(how.glossary, self._vocabulary) if how.glossary else None
+
+        def hear_batch(batch: Sequence[int]) -> None:
+            sounds = [_prepared(chunks[index]) for index in batch]
+            for index, found in zip(
+                batch, self._search(sounds, effort, bias, on_step), strict=True
+            ):
+                results[index] = self._readings(found)
+
+        batches = _batches([len(chunk) for chunk in chunks], effort.batch, self._threads)
+        # Each thread has a core to itself; a numeric library that spreads out would be in the way.
+        with self._libraries.limit(limits=1), ThreadPoolExecutor(self._threads) as pool:
+            list(pool.map(hear_batch, batches))
         return results
 
-    def _reading(self, text: Hypothesis) -> Reading:
-        words = []
-        for word, places in self._vocabulary.words(text.tokens):
-            words.append(HeardWord(word, self._certainty(text, places)))
-        return Reading(tuple(words), sum(text.log_probabilities) + text.end_log_probability)
+    def _search(
+        self,
+        sounds: Sequence[Samples],
+        effort: _Effort,
+        bias: Bias | None,
+        on_step: Callable[[], None],
+    ) -> list[list[Hypothesis]]:
+        limits = np.array([math.ceil(len(s) / SAMPLE_RATE * TOKENS_A_SECOND) for s in sounds])
+        hidden = [
+            self._encoder.hidden(_slowed(sound, ratio))
+            for sound in sounds
+            for ratio in effort.slowed
+        ]
+        state = self._decoder.begin(hidden, effort.beams)
+        stepper = Chorus(state, len(effort.slowed), effort.beams)
+        return search(stepper, limits, effort.beams, BEGIN, END, bias, on_step)
 
-    def _certainty(self, text: Hypothesis, places: range) -> float:
-        """The probability of a word's letters; a doubtful comma does not make a word doubtful."""
+    def _readings(self, found: Sequence[Hypothesis]) -> list[Reading]:
+        """The best text with certainties and rivals, then the others as they are."""
+        split = [self._vocabulary.words(text.tokens) for text in found]
+        texts = [[word for word, _ in words] for words in split]
+        best, places = texts[0], [place for _, place in split[0]]
+        backing = support(texts, [text.score for text in found])
+        likelihoods = self._words.around(best)
+        words = []
+        for index, (word, place) in enumerate(zip(best, places, strict=True)):
+            evidence = self._evidence(found[0], place, backing[index].share, likelihoods[index])
+            words.append(HeardWord(word, certainty(evidence, word), backing[index].others))
+        readings = [Reading(tuple(words), found[0].score)]
+        readings += [
+            Reading(tuple(HeardWord(word, 0.0) for word in text), other.score)
+            for text, other in zip(texts[1:], found[1:], strict=True)
+        ]
+        return readings
+
+    def _evidence(
+        self, text: Hypothesis, places: range, share: float, likelihood: float
+    ) -> Evidence:
+        """What speaks for a word; a doubtful comma does not make a word doubtful."""
         letters = [
-            text.log_probabilities[place]
+            place
             for place in places
             if any(chr(b).isalnum() or b >= 128 for b in self._vocabulary.piece(text.tokens[place]))
-        ]
-        return (
-            math.exp(sum(letters))
-            if letters
-            else math.exp(sum(text.log_probabilities[place] for place in places))
+        ] or list(places)
+        logs = [text.log_probabilities[place] for place in letters]
+        return Evidence(
+            log_probability=sum(logs),
+            least=min(logs),
+            margin=min(text.margins[place] for place in letters),
+            share=share,
+            likelihood=likelihood,
         )
 
 
-def _long_enough(chunk: Samples) -> Samples:
-    """The chunk, filled up with silence to the quarter second that the encoder needs."""
-    if len(chunk) >= _SHORTEST:
-        return chunk
-    return np.concatenate([chunk, np.zeros(_SHORTEST - len(chunk), np.float32)])
+def _prepared(chunk: Samples) -> Samples:
+    """At the level that the network likes, and at least the quarter second that it needs."""
+    if len(chunk) < _SHORTEST:
+        chunk = np.concatenate([chunk, np.zeros(_SHORTEST - len(chunk), np.float32)])
+    loudness = math.sqrt(float(np.mean(np.square(chunk))))
+    return np.asarray(chunk * (LEVEL / max(loudness, 1e-6)), np.float32)
+
+
+def _slowed(sound: Samples, ratio: tuple[int, int]) -> Samples:
+    if ratio[0] == ratio[1]:
+        return sound
+    return np.asarray(resample_poly(sound, *ratio), np.float32)
+
+
+def _batches(lengths: Sequence[int], size: int, threads: int) -> list[list[int]]:
+    """Indices sorted by length in batches of at most ``size``, a like number for each thread."""
+    order = sorted(range(len(lengths)), key=lambda index: -lengths[index])
+    rounds = -(-len(order) // (size * threads))
+    count = min(rounds * threads, len(order))
+    edges = [round(place) for place in np.linspace(0, len(order), count + 1)]
+    return [order[a:b] for a, b in pairwise(edges)]

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Sequence
+from itertools import pairwise
 from pathlib import Path
 
 BEGIN = 1
@@ -18,6 +19,9 @@ class Vocabulary:
 
     def __init__(self, path: Path) -> None:
         self._pieces = [piece.replace(_SPACE, b" ") for piece in _read_pieces(path.read_bytes())]
+        self._numbers: dict[bytes, int] = {}
+        for number, piece in enumerate(self._pieces):
+            self._numbers.setdefault(piece, number)
 
     def __len__(self) -> int:
         return len(self._pieces)
@@ -25,6 +29,22 @@ class Vocabulary:
     def piece(self, token: int) -> bytes:
         """The bytes of one token; the two sentinels have none."""
         return b"" if token in (BEGIN, END) else self._pieces[token]
+
+    def encode(self, text: str) -> list[int]:
+        """The tokens of a text that begins with a space or in the middle of a word.
+
+        Byte pairs are joined in the order of their numbers, which is the order in which they were
+        learnt ("Neural Machine Translation of Rare Words with Subword Units", Sennrich et al.
+        2016). Letters that the vocabulary lacks are left out.
+        """
+        pieces = [letter.encode() for letter in text]
+        while True:
+            ranks = [self._numbers.get(a + b) for a, b in pairwise(pieces)]
+            known = [rank for rank in ranks if rank is not None]
+            if not known:
+                return [self._numbers[piece] for piece in pieces if piece in self._numbers]
+            place = ranks.index(min(known))
+            pieces[place : place + 2] = [pieces[place] + pieces[place + 1]]
 
     def words(self, tokens: Sequence[int]) -> list[tuple[str, range]]:
         """Cut a token sequence into words; each with the places of its tokens."""

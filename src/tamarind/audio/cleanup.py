@@ -1,0 +1,59 @@
+"""Clean-up: takes hum and hiss out of a sound and evens its level, with FFmpeg's filters.
+
+A high-pass filter against rumble and the lowest hum, FFmpeg's ``afftdn`` (spectral subtraction
+after Ephraim and Malah 1984, following the noise as it changes), and ``dynaudnorm``, which brings
+quiet passages up. It also makes a recording more pleasant to listen to.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from itertools import pairwise
+
+import av
+import numpy as np
+from numpy.typing import NDArray
+
+from tamarind.audio.media import SAMPLE_RATE
+
+FILTERS = (
+    ("highpass", "f=75"),
+    ("afftdn", "nr=12:nf=-40:tn=1"),
+    ("dynaudnorm", "f=400:g=15:p=0.7:m=20"),
+)
+
+
+class CleanUp:
+    """Takes mono samples at 16 kHz in blocks and gives them back cleaned, a little later."""
+
+    def __init__(self) -> None:
+        self._graph = av.filter.Graph()
+        nodes = [
+            self._graph.add_abuffer(sample_rate=SAMPLE_RATE, format="flt", layout="mono"),
+            *(self._graph.add(name, options) for name, options in FILTERS),
+            self._graph.add("aformat", "sample_fmts=flt:channel_layouts=mono"),
+            self._graph.add("abuffersink"),
+        ]
+        for node, following in pairwise(nodes):
+            node.link_to(following)
+        self._graph.configure()
+
+    def clean(self, block: NDArray[np.float32]) -> Iterator[NDArray[np.float32]]:
+        """What is ready after these samples."""
+        frame = av.AudioFrame.from_ndarray(np.ascontiguousarray(block[None]), "flt", "mono")
+        frame.sample_rate = SAMPLE_RATE
+        self._graph.push(frame)
+        yield from self._ready()
+
+    def rest(self) -> Iterator[NDArray[np.float32]]:
+        """What was still held back, at the end."""
+        self._graph.push(None)
+        yield from self._ready()
+
+    def _ready(self) -> Iterator[NDArray[np.float32]]:
+        while True:
+            try:
+                frame = self._graph.pull()
+            except (av.error.BlockingIOError, av.error.EOFError):
+                return
+            yield np.asarray(frame.to_ndarray(), np.float32).reshape(-1)

@@ -1,0 +1,84 @@
+"""The dialog in which a job's names and terms are written, pasted or read from a file."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from PySide6.QtWidgets import (
+    QDialog,
+    QDialogButtonBox,
+    QFileDialog,
+    QPlainTextEdit,
+    QVBoxLayout,
+    QWidget,
+)
+
+from tamarind.desktop.widgets.parts import label
+from tamarind.formats.captionfile import decoded
+from tamarind.speech.glossary import Glossary, GlossaryError, read_glossary, write_glossary
+
+_HOW = (
+    "One name or term on each line, written as it should stand in the text. If it sounds unlike "
+    "its spelling, say how: coir = koyer"
+)
+
+
+class GlossaryDialog(QDialog):
+    """Plain text, one term a line; what cannot be read is said, and the dialog stays open."""
+
+    def __init__(self, glossary: Glossary, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setWindowTitle("Names and terms to listen for")
+        self.resize(460, 480)
+        self.text = QPlainTextEdit(write_glossary(glossary))
+        self.text.setAccessibleName("Names and terms, one a line")
+        self.text.setPlaceholderText("Harrow Creek\nsphagnum\ncoir = koyer")
+        self.problem = label("", "note", wrap=True)
+        buttons = QDialogButtonBox(
+            QDialogButtonBox.StandardButton.Ok | QDialogButtonBox.StandardButton.Cancel
+        )
+        read = buttons.addButton("Add from a file…", QDialogButtonBox.ButtonRole.ActionRole)
+        read.clicked.connect(self._choose_file)
+        buttons.accepted.connect(self.accept)
+        buttons.rejected.connect(self.reject)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(20, 18, 20, 14)
+        column.setSpacing(10)
+        column.addWidget(label(_HOW, "note", wrap=True))
+        column.addWidget(self.text, 1)
+        column.addWidget(self.problem)
+        column.addWidget(buttons)
+
+    def glossary(self) -> Glossary:
+        """What is written; raises GlossaryError with a sentence."""
+        return read_glossary(self.text.toPlainText())
+
+    def accept(self) -> None:
+        """Close, unless something cannot be read."""
+        try:
+            self.glossary()
+        except GlossaryError as error:
+            self.problem.setText(str(error))
+        else:
+            super().accept()
+
+    def add_from(self, path: Path) -> None:
+        """Add a file's terms to those that are there."""
+        try:
+            more = read_glossary(decoded(path.read_bytes()))
+        except (OSError, GlossaryError) as error:
+            self.problem.setText(f"{path.name} cannot be read: {error}")
+            return
+        old = self.text.toPlainText().rstrip("\n")
+        self.text.setPlainText("\n".join(part for part in (old, write_glossary(more)) if part))
+
+    def _choose_file(self) -> None:
+        name, _ = QFileDialog.getOpenFileName(self, "A list of names and terms")
+        if name:
+            self.add_from(Path(name))
+
+
+def ask_for_glossary(glossary: Glossary, parent: QWidget) -> Glossary | None:
+    """Let the person change a glossary; None if they think better of it."""
+    dialog = GlossaryDialog(glossary, parent)
+    return dialog.glossary() if dialog.exec() else None

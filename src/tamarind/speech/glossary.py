@@ -1,0 +1,61 @@
+"""The glossary: names and terms that hearing listens for."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+_COMMENT = "#"
+
+
+class GlossaryError(Exception):
+    """A glossary cannot be read; the message is one sentence for the person."""
+
+
+@dataclass(frozen=True, slots=True)
+class Term:
+    """A name or term as it is to be written, and how else it may sound, spelled plainly."""
+
+    text: str
+    sounds_like: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class Glossary:
+    """Terms in the person's order."""
+
+    terms: tuple[Term, ...] = ()
+
+    def __bool__(self) -> bool:
+        return bool(self.terms)
+
+
+NO_TERMS = Glossary()
+
+
+def read_glossary(text: str) -> Glossary:
+    """One term a line; ``term = sounds like`` or ``term = one way, another`` say how it sounds.
+
+    Empty lines and lines that begin with "#" are passed over, as is a term said twice. Raises
+    GlossaryError when a line has a sound but no term.
+    """
+    terms: dict[str, Term] = {}
+    for number, line in enumerate(text.lstrip("\ufeff").splitlines(), 1):
+        line = line.strip()
+        if not line or line.startswith(_COMMENT):
+            continue
+        written, _, sounds = line.partition("=")
+        written = " ".join(written.split())
+        if not written:
+            raise GlossaryError(f"Line {number} of the glossary says how it sounds, but no term.")
+        ways = tuple(" ".join(way.split()) for way in sounds.split(",") if way.strip())
+        terms.setdefault(written.casefold(), Term(written, ways))
+    return Glossary(tuple(terms.values()))
+
+
+def write_glossary(glossary: Glossary) -> str:
+    """The text from which ``read_glossary`` makes the same glossary."""
+    lines = [
+        f"{term.text} = {', '.join(term.sounds_like)}" if term.sounds_like else term.text
+        for term in glossary.terms
+    ]
+    return "".join(f"{line}\n" for line in lines)

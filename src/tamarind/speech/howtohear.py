@@ -1,0 +1,86 @@
+"""All that a person can say about how a recording is to be heard."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from enum import Enum
+from typing import Any
+
+from tamarind.audio.source import WHOLE, Channel, Source
+from tamarind.speech.glossary import NO_TERMS, Glossary
+
+BUILTIN = "builtin"
+"""The name of the recogniser that comes with the program."""
+
+MOST_VOICES = 12
+
+
+class Care(Enum):
+    """How much work goes into a recording."""
+
+    QUICK = "quick"
+    THOROUGH = "thorough"
+
+
+@dataclass(frozen=True, slots=True)
+class Voices:
+    """Whether voices are told apart, and how many there are; ``count`` None: to be found out."""
+
+    wanted: bool = False
+    count: int | None = None
+
+    @staticmethod
+    def read(text: str) -> Voices:
+        """From "off", "auto" or a number; raises ValueError with a sentence for the person."""
+        if text == "off":
+            return Voices()
+        if text == "auto":
+            return Voices(True)
+        if text.isdecimal() and 1 <= int(text) <= MOST_VOICES:
+            return Voices(True, int(text))
+        raise ValueError(f"Speakers are “off”, “auto” or a number from 1 to {MOST_VOICES}.")
+
+    def __str__(self) -> str:
+        return "off" if not self.wanted else "auto" if self.count is None else str(self.count)
+
+
+@dataclass(frozen=True, slots=True)
+class HowToHear:
+    """``language`` is a BCP 47 tag; ``recogniser`` a name or the path of a model's folder."""
+
+    language: str = "en"
+    care: Care = Care.QUICK
+    voices: Voices = Voices()
+    glossary: Glossary = NO_TERMS
+    source: Source = WHOLE
+    recogniser: str = BUILTIN
+
+    def data(self) -> dict[str, str | int | bool]:
+        """What can be kept as JSON: all but the glossary, which many recordings share."""
+        return {
+            "language": self.language,
+            "care": self.care.value,
+            "voices": str(self.voices),
+            "track": self.source.track,
+            "channel": self.source.channel.value,
+            "clean": self.source.clean,
+            "recogniser": self.recogniser,
+        }
+
+    @staticmethod
+    def from_data(data: Mapping[str, Any]) -> HowToHear:
+        """From what ``data`` gave; what is missing is as usual.
+
+        Raises ValueError for a value that cannot be.
+        """
+        source = Source(
+            int(data.get("track", 0)), Channel(data.get("channel", "mix")), bool(data.get("clean"))
+        )
+        return HowToHear(
+            language=str(data.get("language", "en")),
+            care=Care(data.get("care", "quick")),
+            voices=Voices.read(str(data.get("voices", "off"))),
+            source=source,
+            recogniser=str(data.get("recogniser", BUILTIN)),
+        )

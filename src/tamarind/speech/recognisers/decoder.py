@@ -1,0 +1,208 @@
+"""The built-in model's decoder in NumPy: from a sound's hidden states and tokens to the next token.
+
+A transformer decoder ("Attention Is All You Need", Vaswani et al. 2017) with rotary positions
+("RoFormer", Su et al. 2021) and gated feed-forward layers ("GLU Variants Improve Transformer",
+Shazeer 2020). Keys and values of what was seen are kept, so that a step costs one token and not
+the whole text so far. All texts of one sound share its keys and values; that is what makes many
+texts a sound nearly as cheap as one, and why this is not left to a general runtime, which was
+measured to spend two thirds of its time moving those keys and values about.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from pathlib import Path
+
+import numpy as np
+from numpy.typing import NDArray
+
+from tamarind.speech.recognisers.modelfile import ModelFile
+
+Floats = NDArray[np.float32]
+Ints = NDArray[np.int64]
+
+HEADS = 8
+_EPSILON = np.float32(1e-5)
+_ROTARY_BASE = 10_000.0
+_ROOM = 64
+"""Tokens by which the store of keys and values grows."""
+
+
+@dataclass(frozen=True, slots=True)
+class _Layer:
+    norms: tuple[Floats, Floats, Floats]
+    own_in: Floats
+    own_out: Floats
+    sound_query: Floats
+    sound_keys: Floats
+    sound_values: Floats
+    sound_out: Floats
+    wide: Floats
+    wide_bias: Floats
+    narrow: Floats
+    narrow_bias: Floats
+
+
+class Decoder:
+    """The weights of a decoder, read once; about 75 MB."""
+
+    def __init__(self, path: Path) -> None:
+        file = ModelFile(path)
+        self.layers: list[_Layer] = []
+        while file.has(f"/layers.{len(self.layers)}/mlp/fc1/Add_output_0"):
+            self.layers.append(_read_layer(file, f"layers.{len(self.layers)}"))
+        self.embedding = file.constant("decoder.embed_tokens.weight")
+        self.norm = file.constant("decoder.norm.weight")
+        self.vocabulary = file.weight("logits")
+        self.width = self.embedding.shape[1]
+
+    def begin(self, hidden: Sequence[Floats], beams: int) -> DecoderState:
+        """Texts yet empty, ``beams`` for each sound with hidden states (frames, width)."""
+        return DecoderState(self, hidden, beams)
+
+
+class DecoderState:
+    """Texts that grow by one token a step; row ``sound * beams + beam`` of ``rows``."""
+
+    def __init__(self, decoder: Decoder, hidden: Sequence[Floats], beams: int) -> None:
+        self._decoder = decoder
+        self._beams = beams
+        self._size = decoder.width // HEADS
+        self._position = 0
+        frames = max(len(states) for states in hidden)
+        sounds, layers = len(hidden), len(decoder.layers)
+        self._keys = np.zeros((layers, sounds, HEADS, self._size, frames), np.float32)
+        self._values = np.zeros((layers, sounds, HEADS, frames, self._size), np.float32)
+        self._bar = np.zeros((sounds, 1, 1, frames), np.float32)
+        for sound, states in enumerate(hidden):
+            length = len(states)
+            self._bar[sound, ..., length:] = -np.inf
+            for index, layer in enumerate(decoder.layers):
+                keys = (states @ layer.sound_keys).reshape(length, HEADS, self._size)
+                values = (states @ layer.sound_values).reshape(length, HEADS, self._size)
+                self._keys[index, sound, ..., :length] = keys.transpose(1, 2, 0)
+                self._values[index, sound, :, :length] = values.transpose(1, 0, 2)
+        self._own_keys, self._own_values = (
+            np.zeros((layers, sounds * beams, HEADS, _ROOM, self._size), np.float32)
+            for _ in range(2)
+        )
+
+    def step(self, tokens: Ints) -> Floats:
+        """Append one token a row (rows,) and return the logits of the next, (rows, vocabulary)."""
+        decoder = self._decoder
+        if self._position == self._own_keys.shape[3]:
+            room = np.zeros((*self._own_keys.shape[:3], _ROOM, self._size), np.float32)
+            self._own_keys = np.concatenate([self._own_keys, room], axis=3)
+            self._own_values = np.concatenate([self._own_values, room], axis=3)
+        turn = _rotation(self._position, self._size)
+        x = decoder.embedding[tokens]
+        for index, layer in enumerate(decoder.layers):
+            x = x + self._attend_to_text(index, layer, _normed(x, layer.norms[0]), turn)
+            x = x + self._attend_to_sound(index, layer, _normed(x, layer.norms[1]))
+            x = x + _fed_forward(layer, _normed(x, layer.norms[2]))
+        self._position += 1
+        logits: Floats = _normed(x, decoder.norm) @ decoder.vocabulary
+        return logits
+
+    def keep_sounds(self, sounds: Ints) -> None:
+        """Go on with these sounds only."""
+        self._keys, self._values = self._keys[:, sounds], self._values[:, sounds]
+        self._bar = self._bar[sounds]
+        rows = (sounds[:, None] * self._beams + np.arange(self._beams)).reshape(-1)
+        self._own_keys, self._own_values = self._own_keys[:, rows], self._own_values[:, rows]
+
+    def follow(self, parents: Ints) -> None:
+        """Each row goes on from the text of row ``parents[row]``, one of the same sound."""
+        changed = np.flatnonzero(parents != np.arange(len(parents)))
+        if len(changed):
+            end = self._position
+            for store in (self._own_keys, self._own_values):
+                store[:, changed, :, :end] = store[:, parents[changed], :, :end]
+
+    def _attend_to_text(self, index: int, layer: _Layer, x: Floats, turn: _Turn) -> Floats:
+        rows = len(x)
+        queries, keys, values = (
+            (x @ layer.own_in).reshape(rows, 3, HEADS, self._size).swapaxes(0, 1)
+        )
+        self._own_keys[index, :, :, self._position] = _turned(keys, turn)
+        self._own_values[index, :, :, self._position] = values
+        seen = slice(0, self._position + 1)
+        weights = self._own_keys[index, :, :, seen] @ _turned(queries, turn)[..., None]
+        weights = _softmax(weights.swapaxes(2, 3) * self._size**-0.5)
+        heard = weights @ self._own_values[index, :, :, seen]
+        result: Floats = heard.reshape(rows, -1) @ layer.own_out
+        return result
+
+    def _attend_to_sound(self, index: int, layer: _Layer, x: Floats) -> Floats:
+        rows = len(x)
+        queries = (x @ layer.sound_query).reshape(-1, self._beams, HEADS, self._size)
+        weights = queries.swapaxes(1, 2) @ self._keys[index]
+        weights = _softmax(weights * self._size**-0.5 + self._bar)
+        heard = (weights @ self._values[index]).swapaxes(1, 2)
+        result: Floats = heard.reshape(rows, -1) @ layer.sound_out
+        return result
+
+
+_Turn = tuple[Floats, Floats]
+
+
+def _rotation(position: int, size: int) -> _Turn:
+    """Cosine and sine for each pair of numbers that rotary positions turn, (pairs,) each."""
+    rotated = max(size // 2, 32)
+    rates = _ROTARY_BASE ** (-np.arange(0, rotated, 2, dtype=np.float64) / rotated)
+    angles = position * rates
+    return np.cos(angles).astype(np.float32), np.sin(angles).astype(np.float32)
+
+
+def _turned(x: Floats, turn: _Turn) -> Floats:
+    """Neighbouring numbers of the last axis turned as pairs; what is beyond the pairs stays."""
+    cosine, sine = turn
+    last = 2 * len(cosine)
+    even, odd = x[..., 0:last:2], x[..., 1:last:2]
+    result = x.copy()
+    result[..., 0:last:2] = even * cosine - odd * sine
+    result[..., 1:last:2] = odd * cosine + even * sine
+    return result
+
+
+def _fed_forward(layer: _Layer, x: Floats) -> Floats:
+    wide = x @ layer.wide + layer.wide_bias
+    inner, gate = np.split(wide, 2, axis=-1)
+    opened = inner * gate / (1 + np.exp(-gate))
+    result: Floats = opened @ layer.narrow + layer.narrow_bias
+    return result
+
+
+def _normed(x: Floats, weight: Floats) -> Floats:
+    """Layer normalisation (Ba et al. 2016) without a bias."""
+    x = x - x.mean(axis=-1, keepdims=True)
+    spread = np.sqrt(np.mean(np.square(x), axis=-1, keepdims=True) + _EPSILON)
+    return np.asarray(x / spread * weight, np.float32)
+
+
+def _softmax(x: Floats) -> Floats:
+    x = np.exp(x - x.max(axis=-1, keepdims=True))
+    return np.asarray(x / x.sum(axis=-1, keepdims=True), np.float32)
+
+
+def _read_layer(file: ModelFile, name: str) -> _Layer:
+    own, sound = f"/{name}/self_attn", f"/{name}/encoder_attn"
+    product = "_proj/MatMul_output_0"
+    return _Layer(
+        norms=(
+            file.constant(f"decoder.{name}.input_layernorm.weight"),
+            file.constant(f"decoder.{name}.post_attention_layernorm.weight"),
+            file.constant(f"decoder.{name}.final_layernorm.weight"),
+        ),
+        own_in=np.concatenate([file.weight(f"{own}/{part}{product}") for part in "qkv"], axis=1),
+        own_out=file.weight(f"{own}/o{product}"),
+        sound_query=file.weight(f"{sound}/q{product}"),
+        sound_keys=file.weight(f"{sound}/k{product}"),
+        sound_values=file.weight(f"{sound}/v{product}"),
+        sound_out=file.weight(f"{sound}/o{product}"),
+        wide=file.weight(f"/{name}/mlp/fc1/Add_output_0"),
+        wide_bias=file.constant(f"decoder.{name}.mlp.fc1.bias"),
+        narrow=file.weight(f"/{name}/mlp/fc2/Add_output_0"),
+        narrow_bias=file.constant(f"decoder.{name}.mlp.fc2.bias"),
+    )
