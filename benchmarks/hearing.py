@@ -1,159 +1,264 @@
-"""How accurate and how fast hearing is, beside the recogniser package's own transcriber.
+"""How accurate, how fast and how honest hearing is, beside the recogniser package's transcriber.
 
-    .venv/bin/python benchmarks/hearing.py
+    .venv/bin/python benchmarks/hearing.py [--short]
 
-Human recordings from the recogniser's package whose texts are public, and the demo's synthesised
-ones against their scripts. Both programs hear the same sound in the same run. Speed is that of the
-whole way from a file to cues, models loaded, as a multiple of real time.
+Everything is measured in one run on the same recordings: those of people with public texts, the
+demo's and the evaluation set (see ``evaluation_set.py``, which makes it when it is missing). Ours
+is the whole way from a file to timed cues, theirs what the package's own transcriber makes of
+sound already decoded, without word times or certainties. ``--short`` leaves out what is slow.
 """
 
 from __future__ import annotations
 
 import os
 import re
+import resource
 import sys
 import tempfile
 import time
+from collections import defaultdict
+from collections.abc import Iterable
 from pathlib import Path
 
 HERE = Path(__file__).parent
 sys.path[:0] = [str(HERE.parent), str(HERE.parent / "demo")]
 
 import numpy as np  # noqa: E402
+from evaluation_set import glossary_file, nothing_said  # noqa: E402
+from material import Known, known_recordings  # noqa: E402
 from moonshine_voice.moonshine_api import ModelArch  # noqa: E402
 from moonshine_voice.transcriber import Transcriber  # noqa: E402
-from tests.speech.test_hearing import BECKETT, TWO_CITIES  # noqa: E402
-from tests.support import human_recording, word_error_rate  # noqa: E402
+from scipy.optimize import linear_sum_assignment  # noqa: E402
+from truth import matched, plain, right_words, word_errors  # noqa: E402
 
-from make_media import read_script  # noqa: E402
 from tamarind.audio import soundcache  # noqa: E402
-from tamarind.batch.messages import Hear, Heard  # noqa: E402
+from tamarind.batch.messages import Failed, Hear, Heard  # noqa: E402
 from tamarind.batch.work import do, tools  # noqa: E402
 from tamarind.speech.activity import ActivityMeter  # noqa: E402
 from tamarind.speech.chunks import cut  # noqa: E402
-from tamarind.speech.hearing import FRAME  # noqa: E402
-from tamarind.speech.howtohear import HowToHear  # noqa: E402
+from tamarind.speech.detector import FRAME  # noqa: E402
+from tamarind.speech.glossary import Glossary, read_glossary  # noqa: E402
+from tamarind.speech.howtohear import Care, HowToHear, Voices  # noqa: E402
 from tamarind.speech.recognisers.builtin import model_folder  # noqa: E402
+from tamarind.transcript.model import Cue, Word  # noqa: E402
 
-DEMO = {
-    "Warden interview.m4a": "warden-interview",
-    "Water table lecture.mp4": "water-table-lecture",
-    "Site memo, north drain.ogg": "north-drain-memo",
-    "Volunteers round table.wav": "volunteers-round-table",
-}
+INVENTED_BELOW = 0.3
+SPEECH_WITHIN_DB = 25
 
 
-def material() -> list[tuple[Path, str]]:
-    """Recordings with their true texts."""
-    known = [(human_recording("two_cities.wav"), TWO_CITIES),
-             (human_recording("beckett.wav"), BECKETT)]  # fmt: skip
-    for name, script in DEMO.items():
-        text = " ".join(turn.text for turn in read_script(script))
-        known.append((HERE.parent / "demo" / "media" / name, text))
-    return known
-
-
-def ours(path: Path) -> tuple[str, float]:
-    """What we hear, and the seconds it took from the file on."""
+def ours(recording: Known | Path, how: HowToHear) -> tuple[list[Cue], float]:
+    """The cues that we make, and the seconds it took from the file on."""
+    path = recording if isinstance(recording, Path) else recording.path
     began = time.perf_counter()
-    cues = [
-        c for e in do(Hear(1, path, HowToHear(), (0, None))) if isinstance(e, Heard) for c in e.cues
-    ]
-    return " ".join(cue.text for cue in cues), time.perf_counter() - began
+    events = list(do(Hear(1, path, how, (0, None))))
+    assert not isinstance(events[-1], Failed), events[-1]
+    cues = [cue for event in events if isinstance(event, Heard) for cue in event.cues]
+    return cues, time.perf_counter() - began
 
 
-def theirs(path: Path, transcriber: Transcriber) -> tuple[str, float]:
+def theirs(recording: Known, transcriber: Transcriber) -> tuple[str, float]:
     """What the package's own transcriber hears, from decoded samples on."""
-    samples = soundcache.fetch(path).samples()
+    samples = soundcache.fetch(recording.path).samples()
     began = time.perf_counter()
     result = transcriber.transcribe_without_streaming(samples.tolist(), 16_000)
-    text = " ".join(line.text for line in result.lines)
-    return text, time.perf_counter() - began
+    return " ".join(line.text for line in result.lines), time.perf_counter() - began
 
 
-def where_time_goes(path: Path) -> str:
-    """Shares of the stages, on one recording."""
+def words_of(cues: Iterable[Cue]) -> list[Word]:
+    """All words in order."""
+    return [word for cue in cues for word in cue.words]
+
+
+def accuracy(recordings: list[Known], transcriber: Transcriber) -> dict[str, list[list[Cue]]]:
+    """Print word errors and speed by condition; returns what was heard with each care."""
+    heard: dict[str, list[list[Cue]]] = {care.value: [] for care in Care}
+    columns = [*heard, "theirs"]
+    sums: dict[str, dict[str, np.ndarray]] = defaultdict(lambda: defaultdict(lambda: np.zeros(4)))
+    for recording in recordings:
+        length = soundcache.fetch(recording.path).decoded.duration / 1000
+        for name in columns:
+            if name == "theirs":
+                text, took = theirs(recording, transcriber)
+            else:
+                cues, took = ours(recording, HowToHear(care=Care(name)))
+                heard[name].append(cues)
+                text = " ".join(word.text for word in words_of(cues))
+            wrong, count = word_errors(recording.text, text)
+            for group in (recording.condition, "all"):
+                sums[group][name] += (wrong, count, length, took)
+    print(f"{'':12}{'words':>7}" + "".join(f"{name:>18}" for name in columns) + "   quick/theirs")
+    for group, results in sums.items():
+        cells = [f"{r[0] / r[1]:8.1%} {r[2] / r[3]:6.1f}×  " for r in results.values()]
+        ratio = results["quick"][0] / max(results["theirs"][0], 1)
+        print(f"{group:12}{results['quick'][1]:7.0f}  {''.join(cells)}{ratio:10.2f}")
+    return heard
+
+
+def certainties(name: str, recordings: list[Known], heard: list[list[Cue]]) -> None:
+    """How many of the wrong words are among the least certain, and how true certainties are."""
+    pairs = []
+    for recording, cues in zip(recordings, heard, strict=True):
+        words = words_of(cues)
+        right = right_words(recording.text.split(), [word.text for word in words])
+        pairs += [(word.certainty or 0.0, ok) for word, ok in zip(words, right, strict=True)]
+    sure, right = (np.array(column, float) for column in zip(*pairs, strict=True))
+    wrong = 1 - right[np.argsort(sure)]
+    shares = [wrong[: int(len(wrong) * part)].sum() / wrong.sum() for part in (0.1, 0.2)]
+    best = min(0.1 * len(wrong) / wrong.sum(), 1.0)
+    print(f"certainty, {name}: of the wrong words {shares[0]:.0%} in the least certain 10 % (at "
+          f"best {best:.0%}), {shares[1]:.0%} in 20 %")  # fmt: skip
+    bands = [(0.0, 0.3), (0.3, 0.6), (0.6, 0.8), (0.8, 0.9), (0.9, 1.01)]
+    cells = []
+    for low, high in bands:
+        inside = (sure >= low) & (sure < high)
+        if inside.any():
+            cells.append(f"{sure[inside].mean():.2f} → {right[inside].mean():.2f} ({inside.sum()})")
+    print("  said → right (words):", ", ".join(cells))
+
+
+def word_times(recordings: list[Known], heard: list[list[Cue]]) -> None:
+    """Errors of the starts of rightly heard words, where the synthesiser's times are known."""
+    errors: dict[str, list[int]] = defaultdict(list)
+    for recording, cues in zip(recordings, heard, strict=True):
+        words = words_of(cues)
+        if not recording.words:
+            continue
+        truth = plain([word.text for word in recording.words])
+        found = plain([word.text for word in words])
+        first = {form.owner: place for place, form in reversed(list(enumerate(truth)))}
+        for x, y in matched([f.text for f in truth], [f.text for f in found]):
+            if x is None or y is None or truth[x].text != found[y].text:
+                continue
+            true = recording.words[truth[x].owner].start
+            if true is not None and first[truth[x].owner] == x:
+                error = abs(words[found[y].owner].start - true)
+                errors[recording.condition].append(error)
+                errors["all"].append(error)
+    for name, own in errors.items():
+        print(f"word starts, {name:10} {len(own):5} words: median {np.median(own):3.0f} ms, "
+              f"95 % {np.quantile(own, 0.95):4.0f} ms")  # fmt: skip
+
+
+def cue_starts(recordings: list[Known], heard: list[list[Cue]]) -> None:
+    """Cue starts against the onset of sound, for cues that begin after a pause of 200 ms."""
+    errors = []
+    for recording, cues in zip(recordings, heard, strict=True):
+        if recording.condition != "people":
+            continue
+        samples = soundcache.fetch(recording.path).samples()
+        frames = samples[: len(samples) // 160 * 160].reshape(-1, 160)
+        level = 10 * np.log10(np.mean(frames**2, axis=1) + 1e-12)
+        loud = level > np.quantile(level, 0.95) - SPEECH_WITHIN_DB
+        onsets = [t for t in range(20, len(loud)) if loud[t] and not loud[t - 20 : t].any()]
+        for cue in cues:
+            near = [t * 10 for t in onsets if abs(t * 10 - cue.words[0].start) <= 600]
+            if near:
+                errors.append(abs(cue.start - min(near, key=lambda t: abs(t - cue.words[0].start))))
+    inside = np.mean(np.array(errors) <= 100)
+    print(f"cue starts of people: {len(errors)}, within 100 ms of the sound {inside:.0%}, "
+          f"median {np.median(errors):.0f} ms, worst {max(errors)} ms")  # fmt: skip
+
+
+def glossary(recordings: list[Known]) -> None:
+    """Terms right with and without the glossary, and terms where none was said."""
+    listed = read_glossary(glossary_file().read_text())
+    for name, terms in (("without", Glossary()), ("with", listed)):
+        for care in Care:
+            right = said = false = count = 0
+            for recording in recordings:
+                if recording.condition not in ("people", "demo", "clean", "telephone"):
+                    continue
+                cues, _ = ours(recording, HowToHear(care=care, glossary=terms))
+                text = " ".join(word.text for word in words_of(cues))
+                count += len(recording.text.split())
+                for term in listed.terms:
+                    there, found = _times(term.text, recording.text), _times(term.text, text)
+                    right, said = right + min(there, found), said + there
+                    false += max(found - there, 0)
+            print(f"glossary terms, {care.value}, {name} the glossary: {right} of {said} right "
+                  f"({right / said:.0%}), {false} false in {count} words")  # fmt: skip
+
+
+def _times(term: str, text: str) -> int:
+    words = r"[\s-]+".join(map(re.escape, term.casefold().split()))
+    return len(re.findall(rf"\b{words}(?:s|'s)?\b", text.casefold()))
+
+
+def speakers(recordings: list[Known]) -> None:
+    """Share of the spoken time that is given to a wrong speaker, with the best naming."""
+    for count, subject in ((2, "memories"), (4, "meeting")):
+        for recording in recordings:
+            if not recording.name.startswith(subject):
+                continue
+            if recording.condition not in ("clean", "telephone", "noise"):
+                continue
+            cues, took = ours(recording, HowToHear(voices=Voices(True)))
+            said = sorted({voice for *_, voice in recording.turns})
+            found = sorted({cue.speaker for cue in cues if cue.speaker is not None})
+            shared = np.zeros((len(said), len(found)))
+            for word, speaker in ((w, cue.speaker) for cue in cues for w in cue.words):
+                for start, end, voice in recording.turns:
+                    overlap = min(end, word.end) - max(start, word.start)
+                    if overlap > 0 and speaker is not None:
+                        shared[said.index(voice), found.index(speaker)] += overlap
+            rows, columns = linear_sum_assignment(-shared)
+            wrong = 1 - shared[rows, columns].sum() / shared.sum()
+            length = soundcache.fetch(recording.path).decoded.duration / 1000
+            print(f"speakers, {recording.name}: {len(found)} found of {count}, {wrong:.1%} of the "
+                  f"time wrong, {length / took:.1f}× real time")  # fmt: skip
+
+
+def inventions() -> None:
+    """Words heard in an hour in which nothing is said."""
+    total = unmarked = 0
+    for path in nothing_said():
+        words = words_of(ours(path, HowToHear())[0])
+        total += len(words)
+        unmarked += sum((word.certainty or 0) >= INVENTED_BELOW for word in words)
+    print(f"an hour without speech: {total} words, {unmarked} of them not marked as invented")
+
+
+def where_time_goes(path: Path) -> None:
+    """Shares of the stages on one recording, one after the other."""
     samples = soundcache.fetch(path).samples()
     marks = [time.perf_counter()]
     activity = ActivityMeter().measure(samples)
-    marks.append(time.perf_counter())
     sounds = [samples[c.first * FRAME : c.last * FRAME] for c in cut(activity)]
     marks.append(time.perf_counter())
-    readings = tools().recogniser.hear(sounds, "en")
+    readings = tools().recogniser.hear(sounds, HowToHear())
     marks.append(time.perf_counter())
     for sound, (best, *_rest) in zip(sounds, readings, strict=True):
         tools().aligner.align(sound, [w.text for w in best.words], [(0, len(sound) // 16)])
     marks.append(time.perf_counter())
-    names = ("activity", "chunks", "recognition", "alignment")
-    total = marks[-1] - marks[0]
-    return ", ".join(
-        f"{name} {(b - a) / total:.0%}" for name, a, b in zip(names, marks, marks[1:], strict=False)
-    )
-
-
-def cue_start_errors(path: Path) -> list[int]:
-    """Cue starts less the onset of sound, in ms, for cues that begin after a pause of 200 ms.
-
-    Sound is what lies within 25 dB of the recording's loud parts, measured every 10 ms.
-    """
-    samples = soundcache.fetch(path).samples()
-    frames = samples[: len(samples) // 160 * 160].reshape(-1, 160)
-    level = 10 * np.log10(np.mean(frames**2, axis=1) + 1e-12)
-    loud = level > np.quantile(level, 0.95) - 25
-    onsets = [t for t in range(20, len(loud)) if loud[t] and not loud[t - 20 : t].any()]
-    errors = []
-    for event in do(Hear(1, path, HowToHear(), (0, None))):
-        for cue in event.cues if isinstance(event, Heard) else ():
-            near = [t * 10 for t in onsets if abs(t * 10 - cue.words[0].start) <= 600]
-            if near:
-                nearest = min(near, key=lambda time: abs(time - cue.words[0].start))
-                errors.append(cue.start - nearest)
-    return errors
-
-
-def plain(text: str) -> str:
-    """Without the marks that join words, so that "twenty-three" is two words for both."""
-    return re.sub(r"[-–—]", " ", text)
+    names = ("activity and chunks", "recognition", "alignment")
+    parts = [
+        f"{name} {(b - a) / (marks[-1] - marks[0]):.0%}"
+        for name, a, b in zip(names, marks, marks[1:], strict=False)
+    ]
+    print("where the time goes:", ", ".join(parts))
 
 
 def main() -> None:
-    """Print a row a recording, and the totals."""
+    """Print one section after the other."""
+    recordings = known_recordings()
+    short = "--short" in sys.argv
     with tempfile.TemporaryDirectory() as folder:
         os.environ["XDG_CACHE_HOME"] = folder
         transcriber = Transcriber(str(model_folder()), ModelArch.TINY)
-        ours(human_recording("beckett.wav"))
-        theirs(human_recording("beckett.wav"), transcriber)
-        print(
-            f"{'recording':30} {'words':>5} {'our WER':>8} {'their WER':>9} "
-            f"{'ours ×':>7} {'theirs ×':>8}"
-        )
-        sums = [0.0] * 6
-        for path, truth in material():
-            seconds = soundcache.fetch(path).decoded.duration / 1000
-            truth = plain(truth)
-            text, took = ours(path)
-            other, other_took = theirs(path, transcriber)
-            words = len(truth.split())
-            wer, other_wer = (word_error_rate(truth, plain(t)) for t in (text, other))
-            print(f"{path.name:30} {words:5} {wer:8.1%} {other_wer:9.1%} "
-                  f"{seconds / took:7.1f} {seconds / other_took:8.1f}")  # fmt: skip
-            for place, value in enumerate(
-                (words, wer * words, other_wer * words, seconds, took, other_took)
-            ):
-                sums[place] += value
-        words, wrong, other_wrong, seconds, took, other_took = sums
-        print(f"{'all':30} {words:5.0f} {wrong / words:8.1%} {other_wrong / words:9.1%} "
-              f"{seconds / took:7.1f} {seconds / other_took:8.1f}")  # fmt: skip
-        print(f"word errors: {wrong / max(other_wrong, 1):.2f} of theirs; "
-              f"speed: {other_took / took:.1f} times theirs")  # fmt: skip
-        errors = [
-            abs(error)
-            for name in ("two_cities.wav", "beckett.wav", "endgame_nagg_nell.wav")
-            for error in cue_start_errors(human_recording(name))
-        ]
-        print(f"{len(errors)} cue starts of people: median {np.median(errors):.0f} ms, "
-              f"95 % {np.quantile(errors, 0.95):.0f} ms, worst {max(errors)} ms")  # fmt: skip
-        print("where the time goes:", where_time_goes(human_recording("two_cities.wav")))
+        ours(recordings[1], HowToHear())
+        theirs(recordings[1], transcriber)
+        heard = accuracy(recordings, transcriber)
+        for name, cues in heard.items():
+            certainties(name, recordings, cues)
+        word_times(recordings, heard["quick"])
+        cue_starts(recordings, heard["quick"])
+        inventions()
+        where_time_goes(recordings[-1].path)
+        if not short:
+            glossary(recordings)
+            speakers(recordings)
+        peak = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1e6
+        print(f"peak memory of this process, all models loaded: {peak:.2f} GB")
 
 
 if __name__ == "__main__":

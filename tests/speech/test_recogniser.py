@@ -1,3 +1,4 @@
+import itertools
 import json
 import tempfile
 import unittest
@@ -155,10 +156,10 @@ class Terms(unittest.TestCase):
 
     def spoken(self, bias, text):
         """What a text earns by the time it is whole."""
-        state, total = bias.start(), 0.0
+        state, total = np.array([bias.start()]), 0.0
         for token in [*self.vocabulary.encode(text), END]:
-            state, earned = bias.move(state, token)
-            total += earned
+            states, earned = bias.moves(state, np.array([[5, token]]))
+            state, total = states[:, 1], total + float(earned[0, 1])
         return total
 
     def test_tokens_are_those_that_the_model_itself_writes(self):
@@ -219,6 +220,18 @@ class Networks(FolderTest):
         agreed = np.mean(theirs.argmax(axis=1) == tokens[1:])
         self.assertGreaterEqual(agreed, 0.95)
         self.assertLess(np.abs(np.array(ours) - theirs).mean(), 0.5)
+
+    def test_whole_texts_score_what_their_steps_add_up_to(self):
+        hidden = self.encoder.hidden(self.sound()[: 16_000 * 4])
+        texts = [[BEGIN, 739, 471, 278, END], [BEGIN, 5, END]]
+        scores = self.decoder.score(hidden, texts)
+        for text, score in zip(texts, scores, strict=True):
+            state = self.decoder.begin([hidden], 1)
+            total = 0.0
+            for token, following in itertools.pairwise(text):
+                logits = state.step(np.array([token]))
+                total += float(logits[0, following] - log_sum(logits)[0])
+            self.assertAlmostEqual(score, total, delta=0.01)
 
     def test_texts_of_many_sounds_and_beams_do_not_disturb_each_other(self):
         hidden = [self.encoder.hidden(self.sound()[: 16_000 * s]) for s in (3, 7)]

@@ -8,7 +8,7 @@ Gulcehre et al. 2015).
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Protocol
 
@@ -41,11 +41,12 @@ class Bias(Protocol):
     def start(self) -> int:
         """The state of the empty text."""
 
-    def wanted(self, state: int) -> Sequence[int]:
-        """Tokens that might go on towards something favoured, to be looked at in any case."""
+    def wanted(self, states: Ints) -> Ints:
+        """Tokens that might go on towards something favoured: (rows, any number), -1 for none."""
 
-    def move(self, state: int, token: int) -> tuple[int, float]:
-        """The state after one more token, and what that adds to the score (natural log)."""
+    def moves(self, states: Ints, tokens: Ints) -> tuple[Ints, Floats]:
+        """For states (rows,) and tokens (rows, columns): the states after them, and what each adds
+        to the score (natural log)."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -201,10 +202,8 @@ def _candidates(
     totals = log_sum(logits)[:, None]
     best = logits[rows, tokens] - totals
     if bias is not None:
-        wanted = [list(bias.wanted(int(state))) for state in live.states.reshape(-1)]
-        most = max(map(len, wanted))
-        if most:
-            extra = np.array([[*w, *[-1] * (most - len(w))] for w in wanted], np.int64)
+        extra = bias.wanted(live.states.reshape(-1))
+        if extra.size:
             logs = np.where(extra >= 0, logits[rows, extra] - totals, _IMPOSSIBLE)
             logs[(extra[:, :, None] == tokens[:, None, :]).any(axis=2)] = _IMPOSSIBLE
             tokens = np.concatenate([tokens, np.maximum(extra, 0)], axis=1)
@@ -219,12 +218,9 @@ def _margins(logs: Floats, best: Floats) -> Floats:
 
 
 def _favoured(tokens: Ints, live: _Beams, bias: Bias | None) -> tuple[Floats, Ints]:
-    added = np.zeros(tokens.shape, np.float32)
-    states = np.zeros(tokens.shape, np.int64)
-    if bias is not None:
-        for row, state in enumerate(live.states.reshape(-1).tolist()):
-            for column, token in enumerate(tokens[row].tolist()):
-                states[row, column], added[row, column] = bias.move(state, token)
+    if bias is None:
+        return np.zeros(tokens.shape, np.float32), np.zeros(tokens.shape, np.int64)
+    states, added = bias.moves(live.states.reshape(-1), tokens)
     return added, states
 
 

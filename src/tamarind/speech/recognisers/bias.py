@@ -10,13 +10,19 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, field
 
+import numpy as np
+from numpy.typing import NDArray
+
 from tamarind.speech.glossary import Glossary
 from tamarind.speech.recognisers.tokens import Vocabulary
 
-REWARD = 2.0
+Floats = NDArray[np.float32]
+Ints = NDArray[np.int64]
+
+REWARD = 3.0
 """Natural log by which each token of a term is favoured."""
 
-GREATEST_REWARD = 9.0
+GREATEST_REWARD = 12.0
 """No term gets more than this, however many tokens it has."""
 
 _ROOT = 0
@@ -37,25 +43,40 @@ class TermBias:
         for term in glossary.terms:
             for text in {term.text, term.text[:1].upper() + term.text[1:]}:
                 self._add(vocabulary.encode(f" {text}"))
+        # From outside all terms, which is where most texts are, a token's way is looked up at once.
+        self._first = np.zeros(len(vocabulary), np.int64)
+        for token, further in self._nodes[_ROOT].children.items():
+            self._first[token] = further
+        self._begun = np.array(list(self._nodes[_ROOT].children), np.int64)
+        self._earned = np.array([node.earned for node in self._nodes], np.float32)
 
     def start(self) -> int:
         """The root of the tree: outside all terms."""
         return _ROOT
 
-    def wanted(self, state: int) -> Sequence[int]:
-        """Tokens with which a term goes on here, or begins."""
-        here = tuple(self._nodes[state].children)
-        return here if state == _ROOT else here + tuple(self._nodes[_ROOT].children)
+    def wanted(self, states: Ints) -> Ints:
+        """Tokens with which a term goes on here, or begins: (rows, any number), -1 for none."""
+        inside = np.flatnonzero(states != _ROOT)
+        further = [list(self._nodes[states[row]].children) for row in inside]
+        width = max(map(len, further), default=0)
+        result = np.full((len(states), width + len(self._begun)), -1, np.int64)
+        result[:, width:] = self._begun
+        for row, tokens in zip(inside, further, strict=True):
+            result[row, : len(tokens)] = tokens
+        return result
 
-    def move(self, state: int, token: int) -> tuple[int, float]:
-        """Where a token leads, and what it earns or gives back."""
-        node = self._nodes[state]
-        further = node.children.get(token)
-        if further is not None:
-            return further, self._nodes[further].earned - node.earned
-        given_back = 0.0 if node.is_term else node.earned
-        begun = self._nodes[_ROOT].children.get(token, _ROOT)
-        return begun, self._nodes[begun].earned - given_back
+    def moves(self, states: Ints, tokens: Ints) -> tuple[Ints, Floats]:
+        """Where tokens (rows, columns) lead from states (rows,), and what they earn or give up."""
+        after = self._first[tokens]
+        added = self._earned[after]
+        for row in np.flatnonzero(states != _ROOT):
+            node = self._nodes[states[row]]
+            added[row] -= 0.0 if node.is_term else node.earned
+            for token, further in node.children.items():
+                columns = tokens[row] == token
+                after[row, columns] = further
+                added[row, columns] = self._earned[further] - node.earned
+        return after, added
 
     def _add(self, tokens: Sequence[int]) -> None:
         place = _ROOT

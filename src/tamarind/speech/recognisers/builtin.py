@@ -7,7 +7,7 @@ import math
 import os
 from collections.abc import Callable, Sequence
 from concurrent.futures import ThreadPoolExecutor
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from itertools import pairwise
 from pathlib import Path
 
@@ -24,10 +24,17 @@ from tamarind.speech.recognisers.base import HeardWord, Reading, RecogniserError
 from tamarind.speech.recognisers.bias import TermBias
 from tamarind.speech.recognisers.chorus import Chorus
 from tamarind.speech.recognisers.decoder import Decoder
-from tamarind.speech.recognisers.encoder import Encoder
+from tamarind.speech.recognisers.encoder import Encoder, Floats
 from tamarind.speech.recognisers.modelfile import ModelFileError
 from tamarind.speech.recognisers.tokens import BEGIN, END, Vocabulary
 from tamarind.speech.search import Bias, Hypothesis, search
+from tamarind.speech.terms import (
+    FOR_UNLIKENESS,
+    Candidate,
+    TermFinder,
+    with_offer,
+    with_term,
+)
 from tamarind.speech.wordmodel import WordModel
 
 TOKENS_A_SECOND = 9
@@ -49,8 +56,8 @@ class _Effort:
 
 
 EFFORTS = {
-    Care.QUICK: _Effort(beams=2, slowed=((1, 1),), batch=24),
-    Care.THOROUGH: _Effort(beams=5, slowed=((1, 1), (10, 9)), batch=8),
+    Care.QUICK: _Effort(beams=2, slowed=((1, 1),), batch=20),
+    Care.THOROUGH: _Effort(beams=5, slowed=((1, 1), (10, 9)), batch=10),
 }
 """``slowed`` are ratios of length: the thorough way also listens at nine tenths of the speed."""
 
@@ -103,12 +110,21 @@ class BuiltinRecogniser:
         effort = EFFORTS[how.care]
         bias = TermBias(how.glossary, self._vocabulary) if how.glossary else None
 
+        finder = TermFinder(how.glossary) if how.glossary else None
+
         def hear_batch(batch: Sequence[int]) -> None:
             sounds = [_prepared(chunks[index]) for index in batch]
-            for index, found in zip(
-                batch, self._search(sounds, effort, bias, on_step), strict=True
-            ):
-                results[index] = self._readings(found)
+            hidden = [
+                self._encoder.hidden(_slowed(sound, ratio))
+                for sound in sounds
+                for ratio in effort.slowed
+            ]
+            found = self._search(sounds, hidden, effort, bias, on_step)
+            for place, index in enumerate(batch):
+                best, *others = self._readings(found[place])
+                if finder is not None:
+                    best = self._with_terms(best, finder, hidden[place * len(effort.slowed)])
+                results[index] = [best, *others]
 
         batches = _batches([len(chunk) for chunk in chunks], effort.batch, self._threads)
         # Each thread has a core to itself; a numeric library that spreads out would be in the way.
@@ -119,19 +135,38 @@ class BuiltinRecogniser:
     def _search(
         self,
         sounds: Sequence[Samples],
+        hidden: Sequence[Floats],
         effort: _Effort,
         bias: Bias | None,
         on_step: Callable[[], None],
     ) -> list[list[Hypothesis]]:
         limits = np.array([math.ceil(len(s) / SAMPLE_RATE * TOKENS_A_SECOND) for s in sounds])
-        hidden = [
-            self._encoder.hidden(_slowed(sound, ratio))
-            for sound in sounds
-            for ratio in effort.slowed
-        ]
         state = self._decoder.begin(hidden, effort.beams)
         stepper = Chorus(state, len(effort.slowed), effort.beams)
         return search(stepper, limits, effort.beams, BEGIN, END, bias, on_step)
+
+    def _with_terms(self, best: Reading, finder: TermFinder, hidden: Floats) -> Reading:
+        """The reading with terms for what sounds like them, where the network agrees."""
+        candidates = finder.candidates(best.words)
+        if not candidates:
+            return best
+        texts = [best.words, *(with_term(best.words, candidate) for candidate in candidates)]
+        tokens = [
+            [BEGIN, *self._vocabulary.encode(" " + " ".join(w.text for w in words)), END]
+            for words in texts
+        ]
+        scores = self._decoder.score(hidden, tokens)
+        changes = [float(score - scores[0]) for score in scores[1:]]
+        words: tuple[HeardWord, ...] = best.words
+        chosen: list[Candidate] = []
+        for change, candidate in sorted(zip(changes, candidates, strict=True), key=_by_change):
+            if not candidate.likely_enough(change):
+                words = with_offer(words, candidate)
+            elif all(candidate.last <= c.first or c.last <= candidate.first for c in chosen):
+                chosen.append(candidate)
+        for candidate in sorted(chosen, key=lambda c: -c.first):
+            words = with_term(words, candidate)
+        return replace(best, words=words)
 
     def _readings(self, found: Sequence[Hypothesis]) -> list[Reading]:
         """The best text with certainties and rivals, then the others as they are."""
@@ -168,6 +203,12 @@ class BuiltinRecogniser:
             share=share,
             likelihood=likelihood,
         )
+
+
+def _by_change(pair: tuple[float, Candidate]) -> float:
+    """Likely texts first, alike sounds before unlike ones."""
+    change, candidate = pair
+    return FOR_UNLIKENESS * candidate.unlike - change
 
 
 def _prepared(chunk: Samples) -> Samples:
