@@ -24,13 +24,12 @@ HERE = Path(__file__).parent
 sys.path[:0] = [str(HERE.parent), str(HERE.parent / "demo")]
 
 import numpy as np  # noqa: E402
-from evaluation_set import glossary_file, nothing_said  # noqa: E402
-from material import Known, known_recordings  # noqa: E402
 from moonshine_voice.moonshine_api import ModelArch  # noqa: E402
 from moonshine_voice.transcriber import Transcriber  # noqa: E402
 from scipy.optimize import linear_sum_assignment  # noqa: E402
-from truth import matched, plain, right_words, word_errors  # noqa: E402
 
+from evaluation_set import glossary_file, nothing_said  # noqa: E402
+from material import Known, known_recordings  # noqa: E402
 from tamarind.audio import soundcache  # noqa: E402
 from tamarind.batch.messages import Failed, Hear, Heard  # noqa: E402
 from tamarind.batch.work import do, tools  # noqa: E402
@@ -41,6 +40,7 @@ from tamarind.speech.glossary import Glossary, read_glossary  # noqa: E402
 from tamarind.speech.howtohear import Care, HowToHear, Voices  # noqa: E402
 from tamarind.speech.recognisers.builtin import model_folder  # noqa: E402
 from tamarind.transcript.model import Cue, Word  # noqa: E402
+from truth import matched, plain, right_words, word_errors  # noqa: E402
 
 INVENTED_BELOW = 0.3
 SPEECH_WITHIN_DB = 25

@@ -54,6 +54,47 @@ class Commands(FolderTest):
         self.assertIn("everything before us", text)
         self.assertNotIn("despair", text)
 
+    def test_two_people_on_two_sides_with_a_glossary(self):
+        """Each side of a stereo recording is a person; the words of both are in the file."""
+        sound = soundcache.fetch(human_recording("beckett.wav")).samples()
+        times = np.arange(len(sound)) // (16_000 * 7 // 2) % 2 == 0
+        write_wav(self.folder / "sides.wav", np.stack([sound * times, sound * ~times], 1))
+        (self.folder / "terms.txt").write_text("Beckett\nbog asphodel\n")
+        status, _, told = self.run_command(
+            "transcribe", "sides.wav", "-o", "out", "--format", "json", "--speakers", "auto",
+            "--care", "thorough", "--glossary", "terms.txt", "--clean",
+        )  # fmt: skip
+        self.assertEqual(status, 0, told)
+        cues = json.loads((self.folder / "out" / "sides.json").read_text())["cues"]
+        self.assertEqual({cue["speaker"] for cue in cues}, {"Voice 1", "Voice 2"})
+        text = " ".join(word["text"] for cue in cues for word in cue["words"])
+        self.assertIn("matter", text)
+        self.assertNotIn("asphodel", text)
+
+    def test_one_side_or_another_track_can_be_heard_alone(self):
+        sound = soundcache.fetch(human_recording("beckett.wav")).samples()
+        write_wav(self.folder / "sides.wav", np.stack([sound * 0, sound], 1))
+        for side, expected in (("left", "no speech found"), ("right", "12 words")):
+            status, _, told = self.run_command(
+                "transcribe", "sides.wav", "-o", "out", "--channel", side
+            )
+            self.assertEqual(status, 0)
+            self.assertIn(expected, told)
+        status, _, told = self.run_command("transcribe", "sides.wav", "-o", "out", "--track", "2")
+        self.assertEqual(status, 3)
+        self.assertIn("only one sound track", told)
+
+    def test_wrong_options_are_told_before_anything_is_heard(self):
+        for option, value, sentence in (
+            ("--speakers", "many", "from 1 to"),
+            ("--track", "0", "counted from 1"),
+            ("--glossary", "nowhere.txt", "nowhere.txt"),
+        ):
+            status, _, told = self.run_command(
+                "transcribe", human_recording("beckett.wav"), "-o", "out", option, value
+            )
+            self.assertEqual((status, sentence in told), (2, True), told)
+
     def test_convert_and_translate(self):
         (self.folder / "a.srt").write_text("1\n00:00:01,000 --> 00:00:03,000\nThe house is red.\n")
         self.assertEqual(self.run_command("convert", "a.srt", "a.vtt")[0], 0)

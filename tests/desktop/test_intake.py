@@ -15,11 +15,14 @@ from PySide6.QtGui import QDropEvent
 from PySide6.QtWidgets import QApplication
 
 from tamarind.audio import soundcache
+from tamarind.desktop.intake.glossary_dialog import GlossaryDialog
 from tamarind.desktop.words import stage_of
 from tamarind.job.recording import State
 from tamarind.job.store import JobStore
+from tamarind.speech.glossary import read_glossary
+from tamarind.speech.howtohear import Care, Voices
 from tests.desktop.support import WindowTest
-from tests.support import DEMO, FolderTest, human_recording, write_wav
+from tests.support import DEMO, FolderTest, human_recording, tone, write_wav
 
 
 class IntakeTest(WindowTest):
@@ -98,6 +101,44 @@ class Batch(IntakeTest):
         cues = self.session.transcript(key).cues
         self.assertGreaterEqual(cues[0].start, 20_900)
         self.assertLessEqual(cues[-1].words[-1].end, 29_100)
+
+    def test_how_to_hear_is_set_for_all_chosen_kept_and_used(self):
+        stereo = np.stack([tone(3), 0 * tone(3)], 1)
+        self.drop(human_recording("beckett.wav"), write_wav(self.folder / "sides.wav", stereo))
+        self.wait(self.settled)
+        panel = self.window.intake._panel
+        one, two = self.named("beckett"), self.named("sides")
+        self.window.intake._choose(one, False)
+        self.assertFalse(panel._channel.isEnabled())
+        panel._care.setCurrentText("Thorough, takes longer")
+        panel._care.activated.emit(1)
+        self.window.intake._choose(two, True)
+        self.assertEqual(panel._care.currentText(), "")
+        self.assertTrue(panel._channel.isEnabled())
+        panel._voices.setCurrentText("told apart, 2 of them")
+        panel._voices.activated.emit(2)
+        panel._clean.click()
+        for key, care in ((one, Care.THOROUGH), (two, Care.QUICK)):
+            how = self.session.recording(key).how
+            self.assertEqual(
+                (how.care, how.voices, how.source.clean), (care, Voices(True, 2), True)
+            )
+            self.assertEqual(self.session.store.recordings()[key - 1].how, how)
+
+    def test_a_glossary_is_written_once_for_the_job(self):
+        dialog = GlossaryDialog(read_glossary("peat"))
+        (self.folder / "more.txt").write_text("coir = koyer\n")
+        dialog.add_from(self.folder / "more.txt")
+        dialog.text.appendPlainText("= nothing")
+        dialog.accept()
+        self.assertIn("Line 3", dialog.problem.text())
+        dialog.text.setPlainText("peat\ncoir = koyer")
+        dialog.accept()
+        self.assertEqual(dialog.result(), dialog.DialogCode.Accepted)
+        self.session.set_glossary(dialog.glossary())
+        self.assertEqual(len(self.session.glossary().terms), 2)
+        self.window.intake._panel.show_choice([])
+        self.assertEqual(self.window.intake._panel._glossary.text(), "2 terms…")
 
     def test_a_part_that_makes_no_sense_is_told(self):
         self.drop(human_recording("beckett.wav"))

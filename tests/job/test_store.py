@@ -11,6 +11,7 @@ from tamarind.audio.media import MediaInfo
 from tamarind.job.document import Document
 from tamarind.job.recording import State
 from tamarind.job.store import JobError, JobStore
+from tamarind.speech.howtohear import Care, HowToHear, Voices
 from tamarind.transcript import edits
 from tamarind.transcript.model import Transcript
 from tamarind.translation.tracks import Track, with_texts
@@ -93,7 +94,8 @@ class Keeping(FolderTest):
             from pathlib import Path
             from tamarind.job.document import Document
             from tamarind.job.store import JobStore
-            from tamarind.transcript import edits
+            from tamarind.speech.howtohear import Care, HowToHear, Voices
+from tamarind.transcript import edits
             from tamarind.transcript.model import Transcript
             from tests.support import moor
             store = JobStore(Path(sys.argv[1]))
@@ -147,6 +149,23 @@ class NotAJob(FolderTest):
             db.execute("PRAGMA user_version = 3")
         db.close()
         self.refused(other, "not a Tamarind job")
+
+    def test_a_job_of_the_first_version_is_brought_up_to_date(self):
+        path = self.folder / "old.tamarind"
+        store = JobStore(path)
+        store.add_recording(self.folder / "a.wav")
+        store.close()
+        with sqlite3.connect(path) as db:
+            db.execute("ALTER TABLE recording DROP COLUMN how")
+            db.execute("PRAGMA user_version = 1")
+        db.close()
+        how = HowToHear("en-GB", Care.THOROUGH, Voices.read("2"))
+        for before in (HowToHear(), how):
+            store = JobStore(path)
+            (recording,) = store.recordings()
+            self.assertEqual(recording.how, before)
+            store.save_recording(replace(recording, how=how))
+            store.close()
 
     def test_a_newer_job(self):
         path = self.folder / "newer.tamarind"

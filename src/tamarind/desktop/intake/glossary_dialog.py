@@ -70,7 +70,9 @@ class GlossaryDialog(QDialog):
             self.problem.setText(f"{path.name} cannot be read: {error}")
             return
         old = self.text.toPlainText().rstrip("\n")
-        self.text.setPlainText("\n".join(part for part in (old, write_glossary(more)) if part))
+        self.text.setPlainText(
+            "\n".join(part for part in (old, write_glossary(more).rstrip("\n")) if part)
+        )
 
     def _choose_file(self) -> None:
         name, _ = QFileDialog.getOpenFileName(self, "A list of names and terms")

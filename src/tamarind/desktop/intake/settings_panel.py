@@ -99,7 +99,8 @@ class SettingsPanel(QWidget):
             ("Captions", label("42 letters, two lines")),
         )
         for row, (name, what) in enumerate(rows):
-            grid.addWidget(label(name), row, 0)
+            if name:
+                grid.addWidget(label(name), row, 0)
             if isinstance(what, QWidget):
                 grid.addWidget(what, row, 1)
             else:
@@ -134,6 +135,9 @@ class SettingsPanel(QWidget):
         _show(self._care, {how.care for how in hows})
         _show(self._voices, {str(how.voices) for how in hows})
         _show(self._channel, {how.source.channel for how in hows})
+        # Only a stereo recording has sides to choose from.
+        stereo = any(r.info is not None and r.info.channels == 2 for r in recordings)
+        self._channel.setEnabled(stereo)
         self._show_tracks(recordings)
         clean = {how.source.clean for how in hows}
         self._clean.setCheckState(_CHECKS[clean.pop() if len(clean) == 1 else None])
