@@ -94,8 +94,7 @@ class Keeping(FolderTest):
             from pathlib import Path
             from tamarind.job.document import Document
             from tamarind.job.store import JobStore
-            from tamarind.speech.howtohear import Care, HowToHear, Voices
-from tamarind.transcript import edits
+            from tamarind.transcript import edits
             from tamarind.transcript.model import Transcript
             from tests.support import moor
             store = JobStore(Path(sys.argv[1]))
