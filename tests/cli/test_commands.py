@@ -89,6 +89,8 @@ class Commands(FolderTest):
             ("--speakers", "many", "from 1 to"),
             ("--track", "0", "counted from 1"),
             ("--glossary", "nowhere.txt", "nowhere.txt"),
+            ("--language", "fr", "Nothing here hears “fr”"),
+            ("--recogniser", "nobody", "no folder with a model"),
         ):
             status, _, told = self.run_command(
                 "transcribe", human_recording("beckett.wav"), "-o", "out", option, value

@@ -11,7 +11,7 @@ from tamarind.speech.chunks import LONGEST_MS, cut
 from tamarind.speech.hearing import hear
 from tamarind.speech.howtohear import HowToHear
 from tamarind.speech.pronunciation import sounded_out, spoken_forms
-from tamarind.speech.recognisers.base import RecogniserError
+from tamarind.speech.recognisers.errors import RecogniserError
 from tests.speech.spoken import BECKETT, TWO_CITIES
 from tests.support import FolderTest, human_recording, tone, word_error_rate
 

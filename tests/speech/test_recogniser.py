@@ -15,12 +15,12 @@ from tamarind.speech.certainty import Evidence, certainty
 from tamarind.speech.glossary import GlossaryError, read_glossary, write_glossary
 from tamarind.speech.howtohear import Care, HowToHear, Voices
 from tamarind.speech.readings import support
-from tamarind.speech.recognisers.base import RecogniserError
 from tamarind.speech.recognisers.bias import TermBias
 from tamarind.speech.recognisers.builtin import model_folder
 from tamarind.speech.recognisers.chorus import Chorus
 from tamarind.speech.recognisers.decoder import Decoder
 from tamarind.speech.recognisers.encoder import Encoder
+from tamarind.speech.recognisers.errors import RecogniserError
 from tamarind.speech.recognisers.modelfile import ModelFile, ModelFileError
 from tamarind.speech.recognisers.tokens import BEGIN, END, Vocabulary
 from tamarind.speech.search import log_sum, search

@@ -1,6 +1,6 @@
 """Clean-up: takes hum and hiss out of a sound and evens its level, with FFmpeg's filters.
 
-A high-pass filter against rumble and the lowest hum, FFmpeg's ``afftdn`` (spectral subtraction
+Two high-pass filters against rumble and the lowest hum, FFmpeg's ``afftdn`` (spectral subtraction
 after Ephraim and Malah 1984, following the noise as it changes), and ``dynaudnorm``, which brings
 quiet passages up. It also makes a recording more pleasant to listen to.
 """
@@ -17,7 +17,8 @@ from numpy.typing import NDArray
 from tamarind.audio.media import SAMPLE_RATE
 
 FILTERS = (
-    ("highpass", "f=75"),
+    ("highpass", "f=80"),
+    ("highpass", "f=80"),
     ("afftdn", "nr=12:nf=-40:tn=1"),
     ("dynaudnorm", "f=400:g=15:p=0.7:m=20"),
 )

@@ -24,16 +24,17 @@ from tamarind.captions.layout import lay_out
 from tamarind.captions.limits import ORDINARY
 from tamarind.speech.alignment import Aligner
 from tamarind.speech.hearing import Tools, hear
-from tamarind.speech.recognisers.base import RecogniserError
-from tamarind.speech.recognisers.builtin import BuiltinRecogniser
+from tamarind.speech.howtohear import BUILTIN
+from tamarind.speech.recognisers.catalogue import load
+from tamarind.speech.recognisers.errors import RecogniserError
 from tamarind.speech.voices import PackageDiariser
 from tamarind.transcript.model import Word
 
 
 @cache
-def tools() -> Tools:
-    """The recogniser and the aligner, loaded at the first use in this process."""
-    return Tools(BuiltinRecogniser(), Aligner(), PackageDiariser())
+def tools(recogniser: str = BUILTIN) -> Tools:
+    """A recogniser with all that goes with it, loaded at the first use in this process."""
+    return Tools(load(recogniser), Aligner(), PackageDiariser())
 
 
 def do(task: Task) -> Iterator[Event]:
@@ -59,7 +60,7 @@ def look(task: Look) -> Iterator[Event]:
     yield SoundReady(task.key, sound.decoded.duration, sound.decoded.damage)
 
 
-def hear_recording(task: Hear, load: Callable[[], Tools]) -> Iterator[Event]:
+def hear_recording(task: Hear, tools_for: Callable[[str], Tools]) -> Iterator[Event]:
     """From a file to cues, stretch by stretch.
 
     The last cue of a stretch waits for the next one, since its sentence may go on there.
@@ -74,7 +75,14 @@ def hear_recording(task: Hear, load: Callable[[], Tools]) -> Iterator[Event]:
         raise MediaError("The part to hear lies beyond the end of the recording.")
     waiting: list[tuple[Word, int | None]] = []
     next_id, after = task.first_id, task.after
-    stretches = hear(sound.samples(), load(), task.how, (start, end), sound.levels(), task.before)
+    stretches = hear(
+        sound.samples(),
+        tools_for(task.how.recogniser),
+        task.how,
+        (start, end),
+        sound.levels(),
+        task.before,
+    )
     for stretch in stretches:
         waiting += zip(stretch.words, stretch.voices, strict=True)
         words, voices = zip(*waiting, strict=True) if waiting else ((), ())

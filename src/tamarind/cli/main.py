@@ -94,6 +94,12 @@ def _parser() -> argparse.ArgumentParser:
     hear.add_argument(
         "--channel", choices=("mix", "left", "right"), default="mix", help="of stereo (mix)"
     )
+    hear.add_argument(
+        "--recogniser",
+        default="builtin",
+        metavar="NAME|FOLDER",
+        help="builtin, dictionary, or a folder with a model (builtin)",
+    )
     hear.add_argument("--clean", action="store_true", help="take out hum and hiss first")
     hear.add_argument("--from", dest="start", type=_time, default=0, metavar="T", help="1:02:03.5")
     hear.add_argument("--to", dest="end", type=_time, default=None, metavar="T", help="or seconds")

@@ -21,6 +21,8 @@ from tamarind.formats.captionfile import decoded
 from tamarind.formats.safefile import write_whole
 from tamarind.speech.glossary import NO_TERMS, GlossaryError, read_glossary
 from tamarind.speech.howtohear import Care, HowToHear, Voices
+from tamarind.speech.recognisers.catalogue import check
+from tamarind.speech.recognisers.errors import RecogniserError
 from tamarind.transcript.edits import with_voices
 from tamarind.transcript.model import Cue, Transcript
 from tamarind.transcript.survey import Survey
@@ -47,7 +49,8 @@ def transcribe(options: argparse.Namespace) -> int:
         return WRONG_USE
     try:
         how = _how(options)
-    except (ValueError, GlossaryError) as error:
+        check(how)
+    except (ValueError, GlossaryError, RecogniserError) as error:
         print(f"tamarind: {error}", file=sys.stderr)
         return WRONG_USE
     formats = list(dict.fromkeys(options.formats or ["srt"]))
@@ -90,6 +93,7 @@ def _how(options: argparse.Namespace) -> HowToHear:
         Voices.read(options.speakers),
         glossary,
         Source(options.track - 1, Channel(options.channel), options.clean),
+        options.recogniser,
     )
 
 

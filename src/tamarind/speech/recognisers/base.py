@@ -10,10 +10,6 @@ from tamarind.audio.decode import Samples
 from tamarind.speech.howtohear import HowToHear
 
 
-class RecogniserError(Exception):
-    """A recogniser cannot work here; the message is one sentence for the person."""
-
-
 @dataclass(frozen=True, slots=True)
 class HeardWord:
     """A word as recognised, with its marks ("museum,"), and its certainty from 0 to 1.

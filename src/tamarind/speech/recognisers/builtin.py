@@ -20,11 +20,12 @@ from tamarind.audio.media import SAMPLE_RATE
 from tamarind.speech.certainty import Evidence, certainty
 from tamarind.speech.howtohear import Care, HowToHear
 from tamarind.speech.readings import support
-from tamarind.speech.recognisers.base import HeardWord, Reading, RecogniserError
+from tamarind.speech.recognisers.base import HeardWord, Reading
 from tamarind.speech.recognisers.bias import TermBias
 from tamarind.speech.recognisers.chorus import Chorus
 from tamarind.speech.recognisers.decoder import Decoder
 from tamarind.speech.recognisers.encoder import Encoder, Floats
+from tamarind.speech.recognisers.errors import RecogniserError
 from tamarind.speech.recognisers.modelfile import ModelFileError
 from tamarind.speech.recognisers.tokens import BEGIN, END, Vocabulary
 from tamarind.speech.search import Bias, Hypothesis, search
@@ -79,18 +80,21 @@ def model_folder() -> Path:
 
 
 class BuiltinRecogniser:
-    """English, offline, on the processor; load once and hear many chunks."""
+    """Offline, on the processor; load once and hear many chunks.
 
-    languages: tuple[str, ...] = ("en",)
+    The built-in model hears English; a model of the same format in a ``folder`` whatever it was
+    made for, which only the person knows.
+    """
 
-    def __init__(self, threads: int | None = None) -> None:
-        folder = model_folder()
+    def __init__(self, folder: Path | None = None, threads: int | None = None) -> None:
+        self.languages: tuple[str, ...] = ("en",) if folder is None else ()
+        folder = folder or model_folder()
         try:
             self._encoder = Encoder(folder / "encoder_model.ort")
             self._decoder = Decoder(folder / "decoder_model_merged.ort")
-        except ModelFileError as error:
-            raise RecogniserError(f"The built-in model cannot be read: {error}") from None
-        self._vocabulary = Vocabulary(folder / "tokenizer.bin")
+            self._vocabulary = Vocabulary(folder / "tokenizer.bin")
+        except (ModelFileError, IndexError, OSError) as error:
+            raise RecogniserError(f"The model in “{folder}” cannot be read: {error}") from None
         self._words = WordModel()
         self._threads = threads or os.cpu_count() or 1
         self._libraries = ThreadpoolController()
@@ -102,7 +106,7 @@ class BuiltinRecogniser:
         on_step: Callable[[], None] = lambda: None,
     ) -> list[list[Reading]]:
         """Batches of alike length, side by side on all cores; results in the order given."""
-        if how.language.split("-")[0] not in self.languages:
+        if self.languages and how.language.split("-")[0] not in self.languages:
             raise RecogniserError(
                 f"The built-in recogniser hears English only, not “{how.language}”."
             )

@@ -9,6 +9,7 @@ import onnxruntime
 from numpy.typing import NDArray
 
 from tamarind.audio.decode import Samples
+from tamarind.speech.recognisers.modelfile import ModelFileError
 
 Floats = NDArray[np.float32]
 
@@ -25,7 +26,10 @@ class Encoder:
         options.intra_op_num_threads = threads
         options.inter_op_num_threads = 1
         options.log_severity_level = 3
-        self._session = onnxruntime.InferenceSession(path, options)
+        try:
+            self._session = onnxruntime.InferenceSession(path, options)
+        except Exception as error:  # onnxruntime has a class of its own for each reason
+            raise ModelFileError(f"{path.name} is no network that can be run.") from error
 
     def hidden(self, chunk: Samples) -> Floats:
         """Hidden states (frames of 24 ms, width) of mono float32 at 16 kHz."""

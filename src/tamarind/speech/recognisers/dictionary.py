@@ -1,0 +1,73 @@
+"""A second opinion: PocketSphinx with its pronouncing dictionary and language model.
+
+It works with phone models and word statistics (Huggins-Daines et al. 2006, "PocketSphinx"), not
+with a network from sound to letters, so that it errs otherwise. It writes no marks or capitals.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+import numpy as np
+from pocketsphinx import Decoder
+
+from tamarind.audio.decode import Samples
+from tamarind.speech.howtohear import HowToHear
+from tamarind.speech.recognisers.base import HeardWord, Reading
+from tamarind.speech.recognisers.errors import RecogniserError
+
+MOST_READINGS = 5
+_NOT_WORDS = ("<", "[")
+
+
+class DictionaryRecogniser:
+    """English; only words of its dictionary."""
+
+    languages: tuple[str, ...] = ("en",)
+
+    def __init__(self) -> None:
+        self._decoder = Decoder(loglevel="FATAL")
+
+    def hear(self, chunks: Sequence[Samples], how: HowToHear) -> list[list[Reading]]:
+        """One chunk after the other; the other readings have no certainties."""
+        if how.language.split("-")[0] not in self.languages:
+            raise RecogniserError(f"The dictionary is English, it does not hear “{how.language}”.")
+        return [self._hear_one(chunk) for chunk in chunks]
+
+    def _hear_one(self, chunk: Samples) -> list[Reading]:
+        decoder = self._decoder
+        pcm = (np.clip(chunk, -1, 1) * 32767).astype("<i2").tobytes()
+        decoder.start_utt()
+        decoder.process_raw(pcm, no_search=False, full_utt=True)
+        decoder.end_utt()
+        hypothesis = decoder.hyp()
+        if hypothesis is None:
+            return [Reading((), 0.0)]
+        words = tuple(
+            HeardWord(_bare(segment.word), min(max(float(segment.prob), 0.0), 1.0))
+            for segment in decoder.seg() or ()
+            if not segment.word.startswith(_NOT_WORDS)
+        )
+        # Its scores are of different kinds for the best text and the others; their order is right.
+        readings = [Reading(words, 0.0)]
+        for other in decoder.nbest() or ():
+            if len(readings) == MOST_READINGS:
+                break
+            text = tuple(
+                HeardWord(_bare(word), 0.0)
+                for word in other.hypstr.split()
+                if not word.startswith(_NOT_WORDS)
+            )
+            if all(text_of(text) != text_of(reading.words) for reading in readings):
+                readings.append(Reading(text, -float(len(readings))))
+        return readings
+
+
+def text_of(words: Sequence[HeardWord]) -> str:
+    """Words with spaces between them."""
+    return " ".join(word.text for word in words)
+
+
+def _bare(word: str) -> str:
+    """Without the number of a pronunciation: "the(2)" -> "the"."""
+    return word.split("(")[0]

@@ -1,0 +1,130 @@
+"""The glossary's terms found by their sound, and the knowledge of words that this stands on."""
+
+import unittest
+
+from tamarind.batch.messages import Hear, Heard
+from tamarind.batch.work import do
+from tamarind.speech.glossary import NO_TERMS, read_glossary
+from tamarind.speech.howtohear import Care, HowToHear
+from tamarind.speech.pronouncing import changed, phones_of, unlikeness
+from tamarind.speech.recognisers.base import HeardWord
+from tamarind.speech.terms import Candidate, TermFinder, with_offer, with_term
+from tamarind.speech.wordmodel import UNKNOWN, WordModel, plain
+from tests.support import DEMO, FolderTest
+
+
+def heard(text, certainty=0.3):
+    """Words all heard with one certainty."""
+    return [HeardWord(word, certainty) for word in text.split()]
+
+
+class Sounds(unittest.TestCase):
+    def test_words_of_the_dictionary_and_others_have_phones(self):
+        self.assertEqual(phones_of("Peat,"), ("P", "IY", "T"))
+        self.assertEqual(phones_of("nineteen"), phones_of("19"))
+        self.assertIn("F", phones_of("sphagnum"))
+        self.assertEqual(phones_of("–"), ())
+
+    def test_like_sounds_are_nearer_than_unlike_ones(self):
+        peat = phones_of("peat")
+        self.assertEqual(unlikeness(peat, phones_of("Pete")), 0)
+        near, far = (unlikeness(peat, phones_of(word)) for word in ("pit", "mosque"))
+        self.assertLess(near, 0.3)
+        self.assertGreater(far, 0.7)
+        self.assertEqual(unlikeness(peat, ()), 1)
+        for a, b in (("pit", "bit"), ("weather", "Wether"), ("dam", "dim")):
+            forth, back = (unlikeness(phones_of(x), phones_of(y)) for x, y in ((a, b), (b, a)))
+            self.assertAlmostEqual(forth, back)
+
+    def test_a_voiced_twin_is_nearer_than_another_place_or_a_vowel(self):
+        self.assertLess(changed("P", "B"), changed("P", "K"))
+        self.assertLess(changed("P", "K"), changed("P", "M"))
+        self.assertEqual(changed("P", "IY"), 1)
+
+
+class Language(unittest.TestCase):
+    @classmethod
+    def setUpClass(cls):
+        cls.model = WordModel()
+
+    def test_what_follows_well_is_likelier_than_what_does_not(self):
+        well = self.model.around("it was the best of times".split())
+        badly = self.model.around("it was the basenstay of times".split())
+        self.assertEqual(len(well), 6)
+        self.assertGreater(well[3], badly[3] + 2)
+        self.assertTrue(self.model.known("well-known,"))
+        self.assertFalse(self.model.known("basenstay"))
+
+    def test_figures_and_marks_are_unknown_not_wrong(self):
+        self.assertEqual(self.model.around(["1952"])[0], UNKNOWN)
+        self.assertEqual(plain("“Well-known’s,”"), ["well", "known's"])
+        self.assertEqual(self.model.around([]), [])
+
+
+class Finding(unittest.TestCase):
+    def places(self, glossary, text, certainty=0.3):
+        found = TermFinder(read_glossary(glossary)).candidates(heard(text, certainty))
+        words = text.split()
+        return [(" ".join(words[c.first : c.last]), c.text) for c in found]
+
+    def test_what_sounds_like_a_term_is_found_the_most_alike_first(self):
+        found = self.places("Wether Sike\nPenhallow", "Old Penn Hollow, near weather psyche.")
+        self.assertEqual(found[0], ("Penn Hollow,", "Penhallow"))
+        self.assertIn(("weather psyche.", "Wether Sike"), found)
+
+    def test_a_spelling_of_its_sound_helps_a_term(self):
+        self.assertEqual(self.places("coir", "the koyer mats"), [])
+        self.assertEqual(self.places("coir = koyer", "the koyer mats")[0], ("koyer", "coir"))
+
+    def test_what_was_heard_surely_is_left_alone(self):
+        self.assertEqual(self.places("Wether Sike", "near weather psyche.", 0.95), [])
+
+    def test_a_term_that_stands_there_is_not_looked_for_again(self):
+        for text in ("the Wether Sike dam", "the wether sike's dam", "at Wether Sike, sike"):
+            self.assertEqual(self.places("Wether Sike", text), [])
+        self.assertEqual(self.places("dip wells", "one dip well stood"), [])
+
+    def test_words_that_sound_otherwise_are_not_found(self):
+        self.assertEqual(
+            self.places("bog asphodel\nsphagnum", "we had two spades and a digger"), []
+        )
+        self.assertEqual(TermFinder(NO_TERMS).candidates(heard("anything")), [])
+
+    def test_the_less_alike_the_likelier_the_text_must_be(self):
+        self.assertTrue(Candidate(0, 1, "x", 0.05).likely_enough(-25))
+        self.assertFalse(Candidate(0, 1, "x", 0.3).likely_enough(-25))
+        self.assertTrue(Candidate(0, 1, "x", 0.3).likely_enough(-5))
+        self.assertFalse(Candidate(0, 1, "x", 0.42).likely_enough(15))
+
+    def test_marks_stay_and_what_was_heard_is_a_reading(self):
+        words = heard("“weather psyche,” he said")
+        taken = with_term(words, Candidate(0, 2, "Wether Sike", 0.1))
+        self.assertEqual([word.text for word in taken], ["“Wether", "Sike,”", "he", "said"])
+        self.assertEqual(taken[0].others, ("weather psyche",))
+        self.assertGreater(taken[0].certainty, 0.6)
+
+    def test_a_term_not_taken_is_offered_for_a_single_word(self):
+        words = heard("the koyer mats")
+        offered = with_offer(words, Candidate(1, 2, "coir", 0.3))
+        self.assertEqual(offered[1].others, ("coir",))
+        self.assertEqual(with_offer(words, Candidate(0, 2, "coir", 0.3)), tuple(words))
+
+
+class InTheDemo(FolderTest):
+    """Real sound: the interview speaks of places and plants that the network does not know."""
+
+    TERMS = "Harrow Creek\nsphagnum\ndip wells"
+
+    def text(self, terms, care=Care.QUICK):
+        how = HowToHear(care=care, glossary=read_glossary(terms))
+        events = list(do(Hear(1, DEMO / "media" / "Warden interview.m4a", how, (0, None))))
+        return " ".join(c.text for e in events if isinstance(e, Heard) for c in e.cues).lower()
+
+    def test_terms_come_out_right_with_the_glossary_and_foreign_ones_never(self):
+        right = [
+            sum(term in text for term in self.TERMS.lower().splitlines())
+            for text in (self.text(""), self.text(self.TERMS))
+        ]
+        self.assertGreater(right[1], right[0])
+        foreign = "asphodel\nkestrel\nBarrowmere\nImogen Tarrant"
+        self.assertFalse(any(t.lower() in self.text(foreign) for t in foreign.splitlines()))
