@@ -73,4 +73,3 @@ class SecondOpinion(FolderTest):
         self.assertTrue(all(word.text == word.text.lower() for word in best.words))
         self.assertTrue(all(0 <= word.certainty <= 1 for word in best.words))
         self.assertEqual(len({reading.text for reading in readings}), len(readings))
-        self.assertEqual(len(recogniser.hear([sound[:16_000] * 0], HowToHear())[0][0].words), 0)
