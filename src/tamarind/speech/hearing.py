@@ -20,6 +20,7 @@ from tamarind.speech.alignment import Aligner
 from tamarind.speech.chunks import Chunk, cut
 from tamarind.speech.detector import FRAME
 from tamarind.speech.howtohear import HowToHear
+from tamarind.speech.inventions import INVENTED_CERTAINTY, invented
 from tamarind.speech.recognisers.base import Recogniser
 from tamarind.speech.turns import Turn
 from tamarind.speech.voices import (
@@ -139,8 +140,12 @@ def _words_of(
         offset = (origin + chunk.first * FRAME) * 1000 // SAMPLE_RATE
         speech = _speech_within(activity, chunk)
         texts = [word.text for word in best.words]
-        for heard, time in zip(best.words, tools.aligner.align(sound, texts, speech), strict=True):
+        times = tools.aligner.align(sound, texts, speech)
+        marks = invented(texts, times, speech)
+        for heard, time, is_invented in zip(best.words, times, marks, strict=True):
             certainty = heard.certainty * (1.0 if time.aligned else UNALIGNED_CERTAINTY)
+            if is_invented:
+                certainty = min(certainty, INVENTED_CERTAINTY)
             start = max(time.start + offset, words[-1].end if words else 0)
             end = max(time.end + offset, start + 1)
             words.append(Word(heard.text, start, end, round(certainty, 3), heard.others))

@@ -19,6 +19,7 @@ from tamarind.audio.decode import Samples
 from tamarind.audio.media import SAMPLE_RATE
 from tamarind.speech.certainty import Evidence, certainty
 from tamarind.speech.howtohear import Care, HowToHear
+from tamarind.speech.inventions import looping
 from tamarind.speech.readings import support
 from tamarind.speech.recognisers.base import HeardWord, Reading
 from tamarind.speech.recognisers.bias import TermBias
@@ -125,6 +126,8 @@ class BuiltinRecogniser:
             ]
             found = self._search(sounds, hidden, effort, bias, on_step)
             for place, index in enumerate(batch):
+                if self._goes_astray(found[place][0]):
+                    found[place] = self._search_again(sounds[place], found[place], on_step)
                 best, *others = self._readings(found[place])
                 if finder is not None:
                     best = self._with_terms(best, finder, hidden[place * len(effort.slowed)])
@@ -148,6 +151,20 @@ class BuiltinRecogniser:
         state = self._decoder.begin(hidden, effort.beams)
         stepper = Chorus(state, len(effort.slowed), effort.beams)
         return search(stepper, limits, effort.beams, BEGIN, END, bias, on_step)
+
+    def _goes_astray(self, text: Hypothesis) -> bool:
+        """Whether a text has no end or goes round in a loop."""
+        words = [word for word, _ in self._vocabulary.words(text.tokens)]
+        return not text.ended or any(looping(words))
+
+    def _search_again(
+        self, sound: Samples, found: list[Hypothesis], on_step: Callable[[], None]
+    ) -> list[Hypothesis]:
+        """Another way of listening often ends a loop; if it does not, the text stays."""
+        effort = EFFORTS[Care.THOROUGH]
+        hidden = [self._encoder.hidden(_slowed(sound, ratio)) for ratio in effort.slowed]
+        (again,) = self._search([sound], hidden, effort, None, on_step)
+        return found if self._goes_astray(again[0]) else again
 
     def _with_terms(self, best: Reading, finder: TermFinder, hidden: Floats) -> Reading:
         """The reading with terms for what sounds like them, where the network agrees."""
