@@ -19,6 +19,7 @@ from tamarind.speech.activity import NO_ACTIVITY, Activity, ActivityMeter, find_
 from tamarind.speech.alignment import Aligner
 from tamarind.speech.chunks import Chunk, cut
 from tamarind.speech.detector import FRAME
+from tamarind.speech.edges import snapped
 from tamarind.speech.howtohear import HowToHear
 from tamarind.speech.inventions import INVENTED_CERTAINTY, invented
 from tamarind.speech.recognisers.base import Recogniser
@@ -140,7 +141,7 @@ def _words_of(
         offset = (origin + chunk.first * FRAME) * 1000 // SAMPLE_RATE
         speech = _speech_within(activity, chunk)
         texts = [word.text for word in best.words]
-        times = tools.aligner.align(sound, texts, speech)
+        times = snapped(tools.aligner.align(sound, texts, speech), sound)
         marks = invented(texts, times, speech)
         for heard, time, is_invented in zip(best.words, times, marks, strict=True):
             certainty = heard.certainty * (1.0 if time.aligned else UNALIGNED_CERTAINTY)
