@@ -37,7 +37,7 @@ Levels = NDArray[np.float16]
 NO_LEVELS: Levels = np.zeros((0, 0), np.float16)
 
 FIRST_BLOCK_MS = 40_000
-LONGEST_BLOCK_MS = 480_000
+LONGEST_BLOCK_MS = 400_000
 """The first block is short so that text appears soon; later ones fill whole batches."""
 
 UNALIGNED_CERTAINTY = 0.5

@@ -58,8 +58,8 @@ class _Effort:
 
 
 EFFORTS = {
-    Care.QUICK: _Effort(beams=2, slowed=((1, 1),), batch=20),
-    Care.THOROUGH: _Effort(beams=5, slowed=((1, 1), (10, 9)), batch=10),
+    Care.QUICK: _Effort(beams=2, slowed=((1, 1),), batch=16),
+    Care.THOROUGH: _Effort(beams=5, slowed=((1, 1), (10, 9)), batch=8),
 }
 """``slowed`` are ratios of length: the thorough way also listens at nine tenths of the speed."""
 

@@ -108,8 +108,11 @@ class DecoderState:
         self._position = 0
         frames = max(len(states) for states in hidden)
         sounds, layers = len(hidden), len(decoder.layers)
-        self._keys = np.zeros((layers, sounds, HEADS, self._size, frames), np.float32)
-        self._values = np.zeros((layers, sounds, HEADS, frames, self._size), np.float32)
+        # One array a layer: they are large, and go down in number one after the other.
+        self._keys, self._values = (
+            [np.zeros((sounds, HEADS, *shape), np.float32) for _ in range(layers)]
+            for shape in ((self._size, frames), (frames, self._size))
+        )
         self._bar = np.zeros((sounds, 1, 1, frames), np.float32)
         for sound, states in enumerate(hidden):
             length = len(states)
@@ -117,8 +120,8 @@ class DecoderState:
             for index, layer in enumerate(decoder.layers):
                 keys = (states @ layer.sound_keys).reshape(length, HEADS, self._size)
                 values = (states @ layer.sound_values).reshape(length, HEADS, self._size)
-                self._keys[index, sound, ..., :length] = keys.transpose(1, 2, 0)
-                self._values[index, sound, :, :length] = values.transpose(1, 0, 2)
+                self._keys[index][sound, ..., :length] = keys.transpose(1, 2, 0)
+                self._values[index][sound, :, :length] = values.transpose(1, 0, 2)
         self._own_keys, self._own_values = (
             np.zeros((layers, sounds * beams, HEADS, _ROOM, self._size), np.float32)
             for _ in range(2)
@@ -143,7 +146,9 @@ class DecoderState:
 
     def keep_sounds(self, sounds: Ints) -> None:
         """Go on with these sounds only."""
-        self._keys, self._values = self._keys[:, sounds], self._values[:, sounds]
+        for store in (self._keys, self._values):
+            for index, layer in enumerate(store):
+                store[index] = layer[sounds]
         self._bar = self._bar[sounds]
         rows = (sounds[:, None] * self._beams + np.arange(self._beams)).reshape(-1)
         self._own_keys, self._own_values = self._own_keys[:, rows], self._own_values[:, rows]
