@@ -14,6 +14,7 @@ from dataclasses import dataclass, replace
 
 from tamarind.speech.glossary import Glossary
 from tamarind.speech.pronouncing import Phones, phones_of, starts_alike, unlikeness
+from tamarind.speech.readings import MOST_OTHERS
 from tamarind.speech.recognisers.base import HeardWord
 
 UNLIKE_AT_MOST = 0.42
@@ -27,7 +28,6 @@ AT_NO_UNLIKENESS, FOR_UNLIKENESS, FAR, FOR_FAR = -36.0, 92.0, 0.35, 200.0
 that ends with it, faster where it is far. Fitted on 300 candidates in synthesised speech."""
 
 MOST_CANDIDATES = 5
-MOST_OTHERS = 5
 _MARKS = re.compile(r"^(\W*)(.*?)(\W*)$", re.DOTALL)
 
 

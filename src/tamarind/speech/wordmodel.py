@@ -28,11 +28,6 @@ class WordModel:
         self._model = NGramModel.readfile(str(Path(get_model_path()) / "en-us" / "en-us.lm.bin"))
         self.log_probability = lru_cache(maxsize=200_000)(self._log_probability)
 
-    def known(self, word: str) -> bool:
-        """Whether all parts of a written word are words of the model."""
-        parts = plain(word)
-        return bool(parts) and all(self.log_probability(part) > UNKNOWN for part in parts)
-
     def around(self, words: Sequence[str]) -> list[float]:
         """For each written word the mean log probability of it and of the one after it.
 

@@ -53,19 +53,15 @@ class DictionaryRecogniser:
         for other in decoder.nbest() or ():
             if len(readings) == MOST_READINGS:
                 break
-            text = tuple(
+            words = tuple(
                 HeardWord(_bare(word), 0.0)
                 for word in other.hypstr.split()
                 if not word.startswith(_NOT_WORDS)
             )
-            if all(text_of(text) != text_of(reading.words) for reading in readings):
-                readings.append(Reading(text, -float(len(readings))))
+            reading = Reading(words, -float(len(readings)))
+            if all(reading.text != known.text for known in readings):
+                readings.append(reading)
         return readings
-
-
-def text_of(words: Sequence[HeardWord]) -> str:
-    """Words with spaces between them."""
-    return " ".join(word.text for word in words)
 
 
 def _bare(word: str) -> str:
