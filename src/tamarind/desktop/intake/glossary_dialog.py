@@ -8,12 +8,13 @@ from PySide6.QtWidgets import (
     QDialog,
     QDialogButtonBox,
     QFileDialog,
+    QHBoxLayout,
     QPlainTextEdit,
     QVBoxLayout,
     QWidget,
 )
 
-from tamarind.desktop.widgets.parts import label
+from tamarind.desktop.widgets.parts import button, label
 from tamarind.formats.captionfile import decoded
 from tamarind.speech.glossary import Glossary, GlossaryError, read_glossary, write_glossary
 
@@ -37,8 +38,10 @@ class GlossaryDialog(QDialog):
         buttons = QDialogButtonBox(
             QDialogButtonBox.StandardButton.Ok | QDialogButtonBox.StandardButton.Cancel
         )
-        read = buttons.addButton("Add from a file…", QDialogButtonBox.ButtonRole.ActionRole)
-        read.clicked.connect(self._choose_file)
+        foot = QHBoxLayout()
+        foot.addWidget(button("Add from a file…", self._choose_file))
+        foot.addStretch(1)
+        foot.addWidget(buttons)
         buttons.accepted.connect(self.accept)
         buttons.rejected.connect(self.reject)
         column = QVBoxLayout(self)
@@ -47,7 +50,7 @@ class GlossaryDialog(QDialog):
         column.addWidget(label(_HOW, "note", wrap=True))
         column.addWidget(self.text, 1)
         column.addWidget(self.problem)
-        column.addWidget(buttons)
+        column.addLayout(foot)
 
     def glossary(self) -> Glossary:
         """What is written; raises GlossaryError with a sentence."""
