@@ -19,7 +19,7 @@ def sound_at(*stretches, length=3.0, noise=0.0005):
 
 class Edges(unittest.TestCase):
     def edges(self, sound, *words):
-        found = snapped([TimedWord(*word, True) for word in words], sound)
+        found = snapped([TimedWord(*word, 0.0) for word in words], sound)
         return [(word.start, word.end) for word in found]
 
     def test_edges_that_are_late_or_early_are_moved_to_the_sound(self):

@@ -6,11 +6,9 @@ import numpy as np
 from tamarind.audio import soundcache
 from tamarind.batch.work import tools
 from tamarind.speech.activity import FRAME_MS, Activity, ActivityMeter, find_speech
-from tamarind.speech.alignment import Aligner
 from tamarind.speech.chunks import LONGEST_MS, cut
 from tamarind.speech.hearing import hear
 from tamarind.speech.howtohear import HowToHear
-from tamarind.speech.pronunciation import sounded_out, spoken_forms
 from tamarind.speech.recognisers.errors import RecogniserError
 from tests.speech.spoken import BECKETT, TWO_CITIES
 from tests.support import FolderTest, human_recording, tone, word_error_rate
@@ -125,32 +123,3 @@ class Chunks(unittest.TestCase):
         parts = meter.measure(sound[: 512 * 13]).joined(meter.measure(sound[512 * 13 :]))
         np.testing.assert_allclose(whole.probability, parts.probability, atol=1e-6)
         self.assertEqual(find_speech(whole), find_speech(parts))
-
-
-class Alignment(FolderTest):
-    def setUp(self):
-        super().setUp()
-        self.samples = soundcache.fetch(human_recording("beckett.wav")).samples()
-
-    def test_words_no_dictionary_knows_get_a_place_of_their_own(self):
-        words = "Ever tried, ever failed. Sphagnxx matter, 1952 – again.".split()
-        times = Aligner().align(self.samples[: 16_000 * 6], words, [(200, 5500)])
-        self.assertEqual(len(times), len(words))
-        for before, time in itertools.pairwise(times):
-            self.assertLessEqual(before.end, time.start)
-        self.assertTrue(all(time.end - time.start >= 20 for time in times))
-        self.assertAlmostEqual(times[0].start, 256, delta=80)
-
-    def test_a_text_that_does_not_fit_is_spread_over_the_speech(self):
-        words = ["quite"] * 200
-        times = Aligner().align(self.samples[:16_000], words, [(100, 900)])
-        self.assertEqual(len(times), 200)
-        self.assertTrue(all(time.end > time.start for time in times))
-
-    def test_how_figures_and_marks_are_said(self):
-        self.assertEqual(spoken_forms("1952,"), ["nineteen", "fifty", "two"])
-        self.assertEqual(spoken_forms("40%"), ["forty", "percent"])
-        self.assertEqual(spoken_forms("–"), [])
-        self.assertEqual(spoken_forms("Warden’s"), ["warden's"])
-        self.assertEqual(sounded_out("sphag"), "S F AE G")
-        self.assertEqual(sounded_out("bbc"), "B IY B IY S IY")

@@ -9,7 +9,7 @@ from tests.speech.spoken import BECKETT, TWO_CITIES
 
 def evenly(words, each=300):
     """Every word as long as the other, one after the other."""
-    return [TimedWord(n * each, (n + 1) * each, True) for n in range(len(words))]
+    return [TimedWord(n * each, (n + 1) * each, 0.0) for n in range(len(words))]
 
 
 class Loops(unittest.TestCase):

@@ -1,110 +1,160 @@
-"""Forced alignment: when each word of a known text begins and ends in its sound.
+"""Forced alignment: when each word of a known text begins and ends in its sound, and how it fits.
 
-The text is turned into a chain of phone models and fitted to the sound by the Viterbi algorithm
-(Rabiner 1989, "A tutorial on hidden Markov models"), which PocketSphinx does with its English
-acoustic model, to 10 ms. A text that does not fit at all is spread over the speech by length.
+A text is made into a chain of phones (``acoustic/chain``) whose best way through the sound gives
+the times to 10 ms (``acoustic/viterbi``). How well a word fits is its likelihood against that of
+whatever phones fit best (Young 1994, "Detecting misrecognitions and out-of-vocabulary words"). A
+text that does not fit at all is spread over the speech by length.
 """
 
 from __future__ import annotations
 
+import os
 from collections.abc import Sequence
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from itertools import pairwise
 
 import numpy as np
-from pocketsphinx import Decoder
+from threadpoolctl import ThreadpoolController
 
 from tamarind.audio.decode import Samples
 from tamarind.audio.media import SAMPLE_RATE
-from tamarind.speech.pronunciation import sounded_out, spoken_forms
+from tamarind.speech.acoustic.chain import Chain, chain_of
+from tamarind.speech.acoustic.features import Frames, features
+from tamarind.speech.acoustic.model import AcousticModel
+from tamarind.speech.acoustic.viterbi import Way, best_ways
+from tamarind.speech.pronouncing import Phones, pronunciations
+from tamarind.speech.pronunciation import spoken_forms
 
 STEP_MS = 10
 SHORTEST_WORD_MS = 20
-BEAM, WORD_BEAM = 1e-80, 1e-60
-"""Wider than PocketSphinx's own, which loses two voices in one chunk; a tenth slower."""
+TOGETHER = 4
+"""Sounds aligned side by side; more need more memory and are hardly faster."""
 
 MS_A_LETTER = 65
 """About how long a spoken letter lasts, for words that get their time by estimate."""
 
+Span = tuple[int, int]
+
 
 @dataclass(frozen=True, slots=True)
 class TimedWord:
-    """A word's start and end in ms from the chunk's start; ``aligned`` False: by interpolation."""
+    """A word's start and end in ms from the chunk's start.
+
+    ``fit`` is the mean over its steps of its log likelihood less that of the best phones, None if
+    its times are by interpolation.
+    """
 
     start: int
     end: int
-    aligned: bool
+    fit: float | None
+
+    @property
+    def aligned(self) -> bool:
+        """Whether its times come from the sound."""
+        return self.fit is not None
 
 
 class Aligner:
-    """Holds the acoustic model and the pronunciations learnt so far; one at a time, not shared."""
+    """Holds the acoustic model; its threads share it."""
 
-    def __init__(self) -> None:
-        self._decoder = Decoder(lm=None, loglevel="FATAL", beam=BEAM, pbeam=BEAM, wbeam=WORD_BEAM)
-        self._known: dict[str, bool] = {}
+    def __init__(self, threads: int | None = None) -> None:
+        self._model = AcousticModel()
+        self._threads = threads or os.cpu_count() or 1
+        self._libraries = ThreadpoolController()
 
     def align(
-        self, samples: Samples, words: Sequence[str], speech: Sequence[tuple[int, int]]
-    ) -> list[TimedWord]:
-        """Times for every word, in order, without overlaps, each at least 20 ms long.
+        self,
+        sounds: Sequence[Samples],
+        texts: Sequence[Sequence[str]],
+        speech: Sequence[Sequence[Span]],
+    ) -> list[list[TimedWord]]:
+        """For each chunk times for every word, in order, not overlapping, each at least 20 ms.
 
         ``speech`` is where somebody speaks, as (start, end) in ms from the chunk's start; it
         bounds words for which the alignment has no answer.
         """
-        if not words:
-            return []
-        length = len(samples) * 1000 // SAMPLE_RATE
-        spoken = [spoken_forms(word) for word in words]
-        found = self._fit(samples, [form for forms in spoken for form in forms])
-        times: list[tuple[int, int] | None] = []
-        place = 0
-        for forms in spoken:
-            last = place + len(forms)
-            if not forms or last > len(found):
-                times.append(None)
-            else:
-                times.append((found[place][0], found[last - 1][1]))
-            place = last
-        return _completed(times, words, speech or [(0, length)])
+        order = sorted(range(len(sounds)), key=lambda place: -len(sounds[place]))
+        batches = [order[at : at + TOGETHER] for at in range(0, len(order), TOGETHER)]
+        results: list[list[TimedWord]] = [[] for _ in sounds]
 
-    def _fit(self, samples: Samples, forms: list[str]) -> list[tuple[int, int]]:
-        """(start, end) in ms of as many forms, from the first on, as the sound has room for."""
-        if not forms or not all(self._learn(form) for form in forms):
-            return []
-        pcm = (np.clip(samples, -1, 1) * 32767).astype("<i2").tobytes()
-        try:
-            self._decoder.set_align_text(" ".join(forms))
-            self._decoder.start_utt()
-            self._decoder.process_raw(pcm, no_search=False, full_utt=True)
-            self._decoder.end_utt()
-            segments = self._decoder.seg() or ()
-        except RuntimeError:
-            return []
-        times: list[tuple[int, int]] = []
-        for segment in segments:
-            if segment.word.startswith(("<", "[")):
-                continue
-            if len(times) == len(forms) or segment.word.split("(")[0] != forms[len(times)]:
-                break
-            times.append((segment.start_frame * STEP_MS, (segment.end_frame + 1) * STEP_MS))
-        return times
+        def align_batch(batch: Sequence[int]) -> None:
+            found = self._fitted([sounds[at] for at in batch], [texts[at] for at in batch])
+            for at, times in zip(batch, found, strict=True):
+                whole = (0, len(sounds[at]) * 1000 // SAMPLE_RATE)
+                results[at] = _completed(times, texts[at], speech[at] or [whole])
 
-    def _learn(self, form: str) -> bool:
-        if form not in self._known:
-            known = self._decoder.lookup_word(form) is not None
-            if not known:
-                phones = sounded_out(form)
-                if phones:
-                    self._decoder.add_word(form, phones, True)
-                    known = True
-            self._known[form] = known
-        return self._known[form]
+        with self._libraries.limit(limits=1), ThreadPoolExecutor(self._threads) as pool:
+            list(pool.map(align_batch, batches))
+        return results
+
+    def _fitted(
+        self, sounds: Sequence[Samples], texts: Sequence[Sequence[str]]
+    ) -> list[list[TimedWord | None]]:
+        """The times of each word that has a sound, as far as its text fits the sound."""
+        spoken = [_Spoken.of(text) for text in texts]
+        places = [at for at, said in enumerate(spoken) if said.forms]
+        results: list[list[TimedWord | None]] = [[None] * len(text) for text in texts]
+        if not places:
+            return results
+        chains, scores, relative = [], [], []
+        for at, frames in zip(places, features([sounds[at] for at in places]), strict=True):
+            chain = chain_of(self._model, spoken[at].forms, spoken[at].pauses)
+            needed, where = np.unique(np.array(chain.senones, np.int32), return_inverse=True)
+            score, anything = self._model.scores(frames, needed)
+            chains.append(chain)
+            scores.append(score[:, where])
+            relative.append(anything)
+        for at, chain, score, anything, way in zip(
+            places, chains, scores, relative, best_ways(chains, scores), strict=True
+        ):
+            if way is not None:
+                results[at] = _times(chain, way, score, anything, spoken[at], len(texts[at]))
+        return results
+
+
+@dataclass(frozen=True, slots=True)
+class _Spoken:
+    """What is said for a text: pronunciations of each plain form, and the word it belongs to.
+
+    ``pauses`` tells of each form whether a mark after it makes a pause likely.
+    """
+
+    forms: list[tuple[Phones, ...]]
+    owners: list[int]
+    pauses: list[bool]
+
+    @classmethod
+    def of(cls, words: Sequence[str]) -> _Spoken:
+        spoken = cls([], [], [])
+        for place, word in enumerate(words):
+            own = [ways for form in spoken_forms(word) if (ways := pronunciations(form))]
+            spoken.forms.extend(own)
+            spoken.owners.extend([place] * len(own))
+            spoken.pauses.extend([False] * len(own))
+            if own:
+                spoken.pauses[-1] = not word[-1].isalnum()
+        return spoken
+
+
+def _times(
+    chain: Chain, way: Way, score: Frames, anything: Frames, spoken: _Spoken, count: int
+) -> list[TimedWord | None]:
+    """From the states of each step to the words that they belong to."""
+    owners = np.array([*spoken.owners, -1])[np.array(chain.forms)[way]]
+    fits = score[np.arange(len(way)), way] - anything
+    times: list[TimedWord | None] = [None] * count
+    for place in set(spoken.owners):
+        steps = np.flatnonzero(owners == place)
+        start, end = int(steps[0]) * STEP_MS, (int(steps[-1]) + 1) * STEP_MS
+        times[place] = TimedWord(start, end, float(fits[steps].mean()))
+    return times
 
 
 def _completed(
-    times: list[tuple[int, int] | None],
+    times: Sequence[TimedWord | None],
     words: Sequence[str],
-    speech: Sequence[tuple[int, int]],
+    speech: Sequence[Span],
 ) -> list[TimedWord]:
     """Give words without a time a share of the room between their neighbours, by their length."""
     result: list[TimedWord] = []
@@ -112,9 +162,8 @@ def _completed(
     while index < len(times):
         known = times[index]
         if known is not None:
-            start = max(known[0], result[-1].end if result else 0)
-            end = max(known[1], start + SHORTEST_WORD_MS)
-            result.append(TimedWord(start, end, True))
+            start = max(known.start, result[-1].end if result else 0)
+            result.append(TimedWord(start, max(known.end, start + SHORTEST_WORD_MS), known.fit))
             index += 1
             continue
         stop = index
@@ -122,7 +171,7 @@ def _completed(
             stop += 1
         before = result[-1].end if result else speech[0][0]
         following = times[stop] if stop < len(times) else None
-        after = following[0] if following is not None else max(speech[-1][1], before)
+        after = following.start if following is not None else max(speech[-1][1], before)
         missing = words[index:stop]
         if result or following is not None:
             needed = sum(map(len, missing)) * MS_A_LETTER
@@ -145,4 +194,4 @@ def _shared(words: Sequence[str], start: int, end: int) -> list[TimedWord]:
         start + SHORTEST_WORD_MS * place + int(weight * spare)
         for place, weight in enumerate(weights)
     ]
-    return [TimedWord(a, b, False) for a, b in pairwise(edges)]
+    return [TimedWord(a, b, None) for a, b in pairwise(edges)]

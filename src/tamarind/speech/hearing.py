@@ -135,15 +135,16 @@ def _words_of(
 ) -> tuple[Word, ...]:
     """Recognise and align chunks; ``origin`` is the sample at which ``activity`` starts."""
     sounds = [samples[origin + c.first * FRAME : origin + c.last * FRAME] for c in chunks]
+    speech = [_speech_within(activity, chunk) for chunk in chunks]
+    readings = [best for best, *_others in tools.recogniser.hear(sounds, how)]
+    texts = [[word.text for word in best.words] for best in readings]
+    aligned = tools.aligner.align(sounds, texts, speech)
     words: list[Word] = []
-    readings = tools.recogniser.hear(sounds, how)
-    for chunk, sound, (best, *_others) in zip(chunks, sounds, readings, strict=True):
+    for place, chunk in enumerate(chunks):
         offset = (origin + chunk.first * FRAME) * 1000 // SAMPLE_RATE
-        speech = _speech_within(activity, chunk)
-        texts = [word.text for word in best.words]
-        times = snapped(tools.aligner.align(sound, texts, speech), sound)
-        marks = invented(texts, times, speech)
-        for heard, time, is_invented in zip(best.words, times, marks, strict=True):
+        times = snapped(aligned[place], sounds[place])
+        marks = invented(texts[place], times, speech[place])
+        for heard, time, is_invented in zip(readings[place].words, times, marks, strict=True):
             certainty = heard.certainty * (1.0 if time.aligned else UNALIGNED_CERTAINTY)
             if is_invented:
                 certainty = min(certainty, INVENTED_CERTAINTY)

@@ -41,26 +41,30 @@ _CONSONANTS = {
 
 
 @cache
-def _dictionary() -> dict[str, str]:
-    """Every word's first pronunciation."""
+def _dictionary() -> dict[str, list[str]]:
+    """Every word's pronunciations, the usual one first."""
     path = Path(get_model_path()) / "en-us" / "cmudict-en-us.dict"
-    words: dict[str, str] = {}
+    words: dict[str, list[str]] = {}
     with path.open(encoding="utf-8") as file:
         for line in file:
             word, _, phones = line.rstrip("\n").partition(" ")
-            if "(" not in word:
-                words[word] = phones
+            words.setdefault(word.partition("(")[0], []).append(phones)
     return words
+
+
+@cache
+def pronunciations(form: str) -> tuple[Phones, ...]:
+    """The ways to say a plain word, the usual one first; none if it has no letters."""
+    ways = _dictionary().get(form) or [sounded_out(form)]
+    return tuple(tuple(way.split()) for way in ways if way)
 
 
 @cache
 def phones_of(word: str) -> Phones:
     """The phones of a written word or of several; figures as they are read out."""
-    dictionary = _dictionary()
-    phones: list[str] = []
-    for form in spoken_forms(word):
-        phones += (dictionary.get(form) or sounded_out(form)).split()
-    return tuple(phones)
+    return tuple(
+        phone for form in spoken_forms(word) for way in pronunciations(form)[:1] for phone in way
+    )
 
 
 def unlikeness(a: Phones, b: Phones) -> float:

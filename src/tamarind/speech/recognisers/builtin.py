@@ -8,7 +8,6 @@ import os
 from collections.abc import Callable, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, replace
-from itertools import pairwise
 from pathlib import Path
 
 import numpy as np
@@ -46,6 +45,10 @@ LEVEL = 0.1
 """Chunks are brought to this root mean square: the network is not indifferent to loudness."""
 
 _SHORTEST = SAMPLE_RATE // 4
+
+
+_Encoded = tuple[Samples, list[Floats]]
+"""A sound as it was listened to, and the hidden states of each of its versions."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -117,13 +120,13 @@ class BuiltinRecogniser:
 
         finder = TermFinder(how.glossary) if how.glossary else None
 
+        def encode(chunk: Samples) -> _Encoded:
+            sound = _prepared(chunk)
+            return sound, [self._encoder.hidden(_slowed(sound, r)) for r in effort.slowed]
+
         def hear_batch(batch: Sequence[int]) -> None:
-            sounds = [_prepared(chunks[index]) for index in batch]
-            hidden = [
-                self._encoder.hidden(_slowed(sound, ratio))
-                for sound in sounds
-                for ratio in effort.slowed
-            ]
+            sounds = [encoded[index].result()[0] for index in batch]
+            hidden = [states for index in batch for states in encoded[index].result()[1]]
             found = self._search(sounds, hidden, effort, bias, on_step)
             for place, index in enumerate(batch):
                 if self._goes_astray(found[place][0]):
@@ -136,6 +139,8 @@ class BuiltinRecogniser:
         batches = _batches([len(chunk) for chunk in chunks], effort.batch, self._threads)
         # Each thread has a core to itself; a numeric library that spreads out would be in the way.
         with self._libraries.limit(limits=1), ThreadPoolExecutor(self._threads) as pool:
+            order = [index for batch in batches for index in batch]
+            encoded = {index: pool.submit(encode, chunks[index]) for index in order}
             list(pool.map(hear_batch, batches))
         return results
 
@@ -247,9 +252,15 @@ def _slowed(sound: Samples, ratio: tuple[int, int]) -> Samples:
 
 
 def _batches(lengths: Sequence[int], size: int, threads: int) -> list[list[int]]:
-    """Indices sorted by length in batches of at most ``size``, a like number for each thread."""
+    """Indices sorted by length in batches of about ``size``, for each thread as many.
+
+    The work in a batch grows with the length of its sounds, so batches of short ones have more.
+    """
     order = sorted(range(len(lengths)), key=lambda index: -lengths[index])
     rounds = -(-len(order) // (size * threads))
     count = min(rounds * threads, len(order))
-    edges = [round(place) for place in np.linspace(0, len(order), count + 1)]
-    return [order[a:b] for a, b in pairwise(edges)]
+    if not count:
+        return []
+    done = np.cumsum([lengths[index] for index in order])
+    edges = np.searchsorted(done, done[-1] * np.arange(1, count) / count) + 1
+    return [part.tolist() for part in np.split(np.array(order), edges) if len(part)]
