@@ -9,6 +9,9 @@ half of the recordings that they were not fitted on, both ways round.
 from __future__ import annotations
 
 import sys
+import threading
+from dataclasses import dataclass
+from itertools import pairwise
 from pathlib import Path
 
 import numpy as np
@@ -20,41 +23,81 @@ sys.path[:0] = [str(HERE.parent), str(HERE.parent / "demo")]
 from material import Known, known_recordings  # noqa: E402
 from tamarind.audio import soundcache  # noqa: E402
 from tamarind.speech import certainty  # noqa: E402
-from tamarind.speech.activity import FRAME, ActivityMeter  # noqa: E402
+from tamarind.speech.activity import ActivityMeter  # noqa: E402
+from tamarind.speech.alignment import Aligner  # noqa: E402
 from tamarind.speech.chunks import cut  # noqa: E402
-from tamarind.speech.recognisers import builtin  # noqa: E402
-from tamarind.speech.recognisers.base import Care, Hints  # noqa: E402
+from tamarind.speech.detector import FRAME  # noqa: E402
+from tamarind.speech.howtohear import Care, HowToHear  # noqa: E402
+from tamarind.speech.recognisers.builtin import BuiltinRecogniser  # noqa: E402
 from truth import right_words  # noqa: E402
 
 Table = NDArray[np.float64]
 
 DAMPING = 1.0
+ALIGNER = Aligner()
+
+
+@dataclass(frozen=True, slots=True)
+class Heard:
+    """What was heard in one recording, word by word: features of the search, fits, the truth.
+
+    ``chunks`` are the places of the words of each chunk.
+    """
+
+    number: int
+    condition: str
+    care: Care
+    search: Table
+    fits: list[float | None]
+    chunks: list[slice]
+    right: Table
+
+    def with_sound(self, weights: Table) -> Table:
+        """The features of the second step, for weights of the first."""
+        sure = logistic(self.search @ weights)
+        rows = [certainty.sound_features(sure[c], self.fits[c]) for c in self.chunks]
+        return np.array([row for chunk in rows for row in chunk])
+
+
+class Notes:
+    """Stands in for the judge of the recogniser: gives words numbers and keeps their evidence."""
+
+    def __init__(self) -> None:
+        self.rows: list[tuple[float, ...]] = []
+        self._lock = threading.Lock()
+
+    def __call__(self, evidence: certainty.Evidence, word: str) -> float:
+        with self._lock:
+            self.rows.append(certainty.features(evidence, word))
+            return len(self.rows) - 1
 
 
 def gather(
-    recording: Known, care: Care, recogniser: builtin.BuiltinRecogniser
-) -> tuple[Table, Table]:
-    """Features (words, features) and truth (words,) of all that is heard in a recording."""
-    rows: list[tuple[float, ...]] = []
-    keep = builtin.certainty
-
-    def note(evidence: certainty.Evidence, word: str) -> float:
-        key = float(len(rows))
-        rows.append(certainty.features(evidence, word))
-        return key
-
+    number: int, recording: Known, care: Care, notes: Notes, recogniser: BuiltinRecogniser
+) -> Heard:
+    """All that is heard in a recording."""
     samples = soundcache.fetch(recording.path).samples()
     chunks = cut(ActivityMeter().measure(samples))
     sounds = [samples[c.first * FRAME : c.last * FRAME] for c in chunks]
-    builtin.certainty = note
-    try:
-        readings = recogniser.hear(sounds, Hints(care=care))
-    finally:
-        builtin.certainty = keep
-    words = [word for best, *_ in readings for word in best.words]
-    right = right_words(recording.text.split(), [word.text for word in words])
-    order = [int(word.certainty) for word in words]
-    return np.array(rows)[order], np.array(right, float)
+    notes.rows.clear()
+    readings = [best.words for best, *_ in recogniser.hear(sounds, HowToHear(care=care))]
+    texts = [[word.text for word in words] for words in readings]
+    times = ALIGNER.align(sounds, texts, [[] for _ in sounds])
+    edges = np.cumsum([0, *map(len, texts)])
+    return Heard(
+        number,
+        recording.condition,
+        care,
+        np.array([notes.rows[int(word.certainty)] for words in readings for word in words]),
+        [time.fit for own in times for time in own],
+        [slice(a, b) for a, b in pairwise(edges.tolist())],
+        np.array(right_words(recording.text.split(), [t for text in texts for t in text]), float),
+    )
+
+
+def logistic(x: Table) -> Table:
+    """From log odds to probability."""
+    return np.asarray(1 / (1 + np.exp(-x)))
 
 
 def fit(features: Table, right: Table) -> Table:
@@ -85,32 +128,42 @@ def report(name: str, sure: Table, right: Table) -> None:
           f"calibration error {sum(gaps):.3f}")  # fmt: skip
 
 
+def fitted(heard: list[Heard]) -> tuple[Table, Table]:
+    """Weights of both steps."""
+    right = np.concatenate([h.right for h in heard])
+    search = fit(np.concatenate([h.search for h in heard]), right)
+    return search, fit(np.concatenate([h.with_sound(search) for h in heard]), right)
+
+
 def main() -> None:
     """Fit on both kinds of care together, since one set of weights serves both."""
-    recogniser = builtin.BuiltinRecogniser()
-    tables = []
+    notes = Notes()
+    recogniser = BuiltinRecogniser(judge=notes)
+    heard = []
     for care in Care:
         for number, recording in enumerate(known_recordings()):
-            tables.append((number, recording, care, *gather(recording, care, recogniser)))
+            heard.append(gather(number, recording, care, notes, recogniser))
             print(f"\r{care.value} {number}", end="", flush=True)
     print()
-    for part in (0, 1):
-        seen = [t for t in tables if t[0] % 2 == part]
-        new = [t for t in tables if t[0] % 2 != part]
-        weights = fit(np.concatenate([t[3] for t in seen]), np.concatenate([t[4] for t in seen]))
-        for care in Care:
-            own = [t for t in new if t[2] is care]
-            x, y = np.concatenate([t[3] for t in own]), np.concatenate([t[4] for t in own])
-            report(f"held out, {care.value}", 1 / (1 + np.exp(-x @ weights)), y)
-            easy = [t for t in own if t[1].condition not in ("noise", "clipped")]
-            x, y = np.concatenate([t[3] for t in easy]), np.concatenate([t[4] for t in easy])
-            report(f"  without noise and clipping, {care.value}", 1 / (1 + np.exp(-x @ weights)), y)
-    x, y = np.concatenate([t[3] for t in tables]), np.concatenate([t[4] for t in tables])
-    weights = fit(x, y)
-    report("plain probability", np.exp(x[:, 1]), y)
-    report("all", 1 / (1 + np.exp(-x @ weights)), y)
-    for name, weight in zip(certainty.NAMES, weights, strict=True):
-        print(f"    {weight:.3f},  # {name}")
+    for care in Care:
+        for name, left_out in (("all", ()), ("without noise and clipping", ("noise", "clipped"))):
+            steps: list[list[Table]] = [[], [], []]
+            for part in (0, 1):
+                weights = fitted([h for h in heard if h.number % 2 == part])
+                for h in heard:
+                    if h.number % 2 != part and h.care is care and h.condition not in left_out:
+                        steps[0].append(h.right)
+                        steps[1].append(logistic(h.search @ weights[0]))
+                        steps[2].append(logistic(h.with_sound(weights[0]) @ weights[1]))
+            right, search, sound = map(np.concatenate, steps)
+            report(f"held out, {care.value}, {name}, search alone", search, right)
+            report(f"held out, {care.value}, {name}, with the sound", sound, right)
+    search, sound = fitted(heard)
+    for names, weights in (
+        (certainty.SEARCH_NAMES, search),
+        (certainty.SOUND_NAMES, sound),
+    ):
+        print("   ", ", ".join(f"{w:.3f} {n}" for n, w in zip(names, weights, strict=True)))
 
 
 if __name__ == "__main__":

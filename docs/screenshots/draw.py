@@ -61,6 +61,13 @@ def draw(job: Path, wanted: set[str]) -> None:
     window.player.seek(cue.words[7].start + 40)
     take("proof")
 
+    again = window.proof.again
+    window.proof.sheet.set_caret((14, 0))
+    window.proof.sheet.set_caret((20, 0), keep_anchor=True)
+    again.start()
+    wait(lambda: again._asked is None, 60)
+    take("proof-second-hearing")
+
     session.show(ids[1])
     wait(seconds=0.5)
     window.proof.go_to_next_doubt(1)

@@ -1,4 +1,5 @@
-"""The crew: one worker process that looks at files and one that hears them, and their queues.
+"""The crew: worker processes and their queues, one that looks at files, one that hears them, and
+one that hears passages again; each begins with its first task.
 
 Workers are started afresh (spawned), so that a crash in a codec or a model ends the work on one
 recording with a reason and nothing else.
@@ -15,18 +16,22 @@ from multiprocessing.connection import Connection
 from multiprocessing.context import SpawnProcess
 
 from tamarind.batch import worker
-from tamarind.batch.messages import Done, Event, Failed, Hear, Look, Task
+from tamarind.batch.messages import Done, Event, Failed, Hear, HearAgain, Look, Task
 
 
 class Crew:
     """Does tasks in order, two kinds side by side; events come from threads of its own."""
 
     def __init__(self, on_event: Callable[[Event], None]) -> None:
-        self._lines = {"Look": _Line(on_event), "Hear": _Line(on_event)}
+        self._lines = {kind.__name__: _Line(on_event) for kind in (Look, Hear, HearAgain)}
 
-    def add(self, task: Look | Hear) -> None:
+    def add(self, task: Task) -> None:
         """Put a task at the end of its line."""
         self._lines[type(task).__name__].add(task)
+
+    def cancel_second_hearing(self, key: int) -> None:
+        """Stop hearing a passage of a recording again; no event follows."""
+        self._lines["HearAgain"].cancel(key)
 
     def cancel(self, key: int) -> None:
         """Stop hearing a recording, or take it out of the line; no event follows."""

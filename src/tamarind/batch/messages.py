@@ -11,7 +11,7 @@ from pathlib import Path
 from tamarind.audio.media import MediaInfo
 from tamarind.speech.howtohear import HowToHear
 from tamarind.speech.turns import Turn
-from tamarind.transcript.model import Cue
+from tamarind.transcript.model import Cue, Word
 
 
 @dataclass(frozen=True, slots=True)
@@ -39,7 +39,17 @@ class Hear:
     before: tuple[Turn, ...] = ()
 
 
-Task = Look | Hear
+@dataclass(frozen=True, slots=True)
+class HearAgain:
+    """Recognise a passage (from, to) a second time, in another way."""
+
+    key: int
+    path: Path
+    how: HowToHear
+    part: tuple[int, int]
+
+
+Task = Look | Hear | HearAgain
 
 
 @dataclass(frozen=True, slots=True)
@@ -83,6 +93,14 @@ class Heard:
 
 
 @dataclass(frozen=True, slots=True)
+class HeardAgain:
+    """The words of a passage as the second hearing has them."""
+
+    key: int
+    words: tuple[Word, ...]
+
+
+@dataclass(frozen=True, slots=True)
 class Done:
     """A task is finished."""
 
@@ -99,4 +117,4 @@ class Failed:
     reason: str
 
 
-Event = Known | SoundReady | Started | Heard | Done | Failed
+Event = Known | SoundReady | Started | Heard | HeardAgain | Done | Failed

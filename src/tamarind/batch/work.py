@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import time
 from collections.abc import Callable, Iterator
+from dataclasses import replace
 from functools import cache
 
 from tamarind.audio import soundcache
@@ -13,7 +14,9 @@ from tamarind.batch.messages import (
     Event,
     Failed,
     Hear,
+    HearAgain,
     Heard,
+    HeardAgain,
     Known,
     Look,
     SoundReady,
@@ -24,7 +27,7 @@ from tamarind.captions.layout import lay_out
 from tamarind.captions.limits import ORDINARY
 from tamarind.speech.alignment import Aligner
 from tamarind.speech.hearing import Tools, hear
-from tamarind.speech.howtohear import BUILTIN
+from tamarind.speech.howtohear import BUILTIN, Voices
 from tamarind.speech.recognisers.catalogue import load
 from tamarind.speech.recognisers.errors import RecogniserError
 from tamarind.speech.voices import PackageDiariser
@@ -41,7 +44,13 @@ def do(task: Task) -> Iterator[Event]:
     """Do a task; the last event says how it ended."""
     name = type(task).__name__
     try:
-        yield from look(task) if isinstance(task, Look) else hear_recording(task, tools)
+        match task:
+            case Look():
+                yield from look(task)
+            case Hear():
+                yield from hear_recording(task, tools)
+            case HearAgain():
+                yield hear_again(task, tools)
     except (MediaError, RecogniserError) as error:
         yield Failed(task.key, name, str(error))
     except MemoryError:
@@ -94,3 +103,11 @@ def hear_recording(task: Hear, tools_for: Callable[[str], Tools]) -> Iterator[Ev
         go_on_at = waiting[0][0].start if waiting else stretch.heard_until
         seconds = time.monotonic() - began
         yield Heard(task.key, tuple(ready), go_on_at, stretch.heard_until, end, seconds)
+
+
+def hear_again(task: HearAgain, tools_for: Callable[[str], Tools]) -> HeardAgain:
+    """The words of a passage, all at once; voices stay as they are."""
+    how = replace(task.how, voices=Voices())
+    sound = soundcache.fetch(task.path, how.source)
+    stretches = hear(sound.samples(), tools_for(how.recogniser), how, task.part)
+    return HeardAgain(task.key, tuple(word for stretch in stretches for word in stretch.words))

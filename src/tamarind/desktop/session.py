@@ -18,7 +18,9 @@ from tamarind.batch.messages import (
     Event,
     Failed,
     Hear,
+    HearAgain,
     Heard,
+    HeardAgain,
     Known,
     Look,
     SoundReady,
@@ -30,6 +32,7 @@ from tamarind.job.document import Document
 from tamarind.job.recording import Recording, State
 from tamarind.job.store import JobError, JobStore
 from tamarind.speech.glossary import Glossary, read_glossary, write_glossary
+from tamarind.speech.howtohear import HowToHear
 from tamarind.speech.turns import Turn
 from tamarind.transcript.edits import with_voices
 from tamarind.transcript.history import History, Step
@@ -46,6 +49,8 @@ class Session(QObject):
     recording_changed = Signal(int)
     document_changed = Signal(int)
     shown_changed = Signal()
+    heard_again = Signal(int, object)
+    """A passage of a recording was heard again: its words, or why it could not be, a sentence."""
     saved = Signal()
     trouble = Signal(str)
     _event = Signal(object)
@@ -135,6 +140,7 @@ class Session(QObject):
     def remove(self, recording_id: int) -> None:
         """Take a recording out of the job; its file stays."""
         self._crew.cancel(recording_id)
+        self._crew.cancel_second_hearing(recording_id)
         self._write(lambda: self.store.remove_recording(recording_id))
         for held in (
             self._recordings,
@@ -304,6 +310,16 @@ class Session(QObject):
         self._progress.pop(recording_id, None)
         self.recordings_changed.emit()
 
+    def hear_again(self, recording_id: int, part: tuple[int, int], how: HowToHear) -> None:
+        """Hear a passage a second time, whatever else is being heard; ``heard_again`` tells."""
+        self._crew.cancel_second_hearing(recording_id)
+        how = replace(how, glossary=self.glossary())
+        self._crew.add(HearAgain(recording_id, self.recording(recording_id).path, how, part))
+
+    def stop_hearing_again(self, recording_id: int) -> None:
+        """Nothing more is told of the second hearing that is under way."""
+        self._crew.cancel_second_hearing(recording_id)
+
     def progress(self, recording_id: int) -> tuple[Heard, int] | None:
         """The last news of a recording being heard, and the ms where hearing began."""
         news = self._progress.get(recording_id)
@@ -333,7 +349,13 @@ class Session(QObject):
         recording = self._recordings.get(event.key)
         if recording is None or self._closed:
             return
-        if isinstance(event, Known):
+        if isinstance(event, HeardAgain):
+            self.heard_again.emit(recording.id, event.words)
+        elif isinstance(event, Done | Failed) and event.task == HearAgain.__name__:
+            if isinstance(event, Failed):
+                self.heard_again.emit(recording.id, event.reason)
+            return
+        elif isinstance(event, Known):
             self.change_recording(
                 replace(
                     recording,

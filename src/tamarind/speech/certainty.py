@@ -1,13 +1,15 @@
 """How sure a word is: what speaks for it, put together so that 0.8 is right eight times in ten.
 
-Logistic regression on features of the search and of the language (Jiang 2005, "Confidence measures
-for speech recognition: a survey", names them all). The weights were fitted by
+Logistic regression, first on features of the search and of the language, then on these certainties
+beside those of the neighbours and the fit of each word to the sound (Jiang 2005, "Confidence
+measures for speech recognition: a survey", names them all). The weights were fitted by
 ``benchmarks/calibrate.py`` on recordings with known texts.
 """
 
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 
@@ -27,12 +29,21 @@ class Evidence:
     likelihood: float
 
 
-NAMES = ("constant", "log_probability", "least", "margin", "share", "likelihood", "length", "short")
-WEIGHTS = (0.037, 2.770, -1.517, 0.469, 1.193, 0.110, 0.078, 0.122)
+SEARCH_NAMES = (
+    "constant",
+    "log_probability",
+    "least",
+    "margin",
+    "share",
+    "likelihood",
+    "length",
+    "short",
+)
+SEARCH_WEIGHTS = (0.352, 2.868, -1.625, 0.480, 0.935, 0.109, 0.062, 0.096)
 
 
 def features(evidence: Evidence, word: str) -> tuple[float, ...]:
-    """The numbers that ``WEIGHTS`` are for, in the order of ``NAMES``."""
+    """The numbers that ``SEARCH_WEIGHTS`` are for."""
     letters = sum(map(str.isalnum, word))
     return (
         1.0,
@@ -47,8 +58,45 @@ def features(evidence: Evidence, word: str) -> tuple[float, ...]:
 
 
 def certainty(evidence: Evidence, word: str) -> float:
-    """The probability from 0 to 1 that a word is right."""
-    total = sum(
-        weight * value for weight, value in zip(WEIGHTS, features(evidence, word), strict=True)
-    )
+    """The probability from 0 to 1 that a word is right, as far as the search knows."""
+    return _logistic(SEARCH_WEIGHTS, features(evidence, word))
+
+
+SOUND_NAMES = ("constant", "certainty", "fit", "without fit", "neighbours")
+SOUND_WEIGHTS = (0.015, 0.879, 0.377, -0.7, 0.363)
+"""In the recordings that these were fitted on every word had a fit; -0.7 takes half the odds."""
+
+LEAST_FIT = -12.0
+_LOWEST, _HIGHEST = -5.0, 7.0
+
+
+def sound_features(
+    certainties: Sequence[float], fits: Sequence[float | None]
+) -> list[tuple[float, ...]]:
+    """For each word of a chunk the numbers that ``SOUND_WEIGHTS`` are for."""
+    odds = [min(max(_log_odds(certainty), _LOWEST), _HIGHEST) for certainty in certainties]
+    rows: list[tuple[float, ...]] = []
+    for place, fit in enumerate(fits):
+        around = [odds[at] for at in (place - 1, place + 1) if 0 <= at < len(odds)] or [odds[place]]
+        heard = max(fit, LEAST_FIT) if fit is not None else 0.0
+        rows.append((1.0, odds[place], heard, float(fit is None), sum(around) / len(around)))
+    return rows
+
+
+def with_sound(certainties: Sequence[float], fits: Sequence[float | None]) -> list[float]:
+    """How sure the words of a chunk are once it is known how they fit the sound.
+
+    ``fits`` are those of ``alignment.TimedWord``. A wrong word seldom comes alone, so a word is
+    less sure beside doubtful ones.
+    """
+    return [_logistic(SOUND_WEIGHTS, row) for row in sound_features(certainties, fits)]
+
+
+def _logistic(weights: Sequence[float], values: Sequence[float]) -> float:
+    total = sum(weight * value for weight, value in zip(weights, values, strict=True))
     return 1 / (1 + math.exp(-max(min(total, 30.0), -30.0)))
+
+
+def _log_odds(certainty: float) -> float:
+    bounded = min(max(certainty, 1e-6), 1 - 1e-6)
+    return math.log(bounded / (1 - bounded))

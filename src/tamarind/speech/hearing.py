@@ -17,6 +17,7 @@ from tamarind.audio.media import SAMPLE_RATE
 from tamarind.audio.source import Channel
 from tamarind.speech.activity import NO_ACTIVITY, Activity, ActivityMeter, find_speech
 from tamarind.speech.alignment import Aligner
+from tamarind.speech.certainty import with_sound
 from tamarind.speech.chunks import Chunk, cut
 from tamarind.speech.detector import FRAME
 from tamarind.speech.edges import snapped
@@ -39,9 +40,6 @@ NO_LEVELS: Levels = np.zeros((0, 0), np.float16)
 FIRST_BLOCK_MS = 40_000
 LONGEST_BLOCK_MS = 400_000
 """The first block is short so that text appears soon; later ones fill whole batches."""
-
-UNALIGNED_CERTAINTY = 0.5
-"""What is left of a word's certainty when the alignment could not place it."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -144,8 +142,9 @@ def _words_of(
         offset = (origin + chunk.first * FRAME) * 1000 // SAMPLE_RATE
         times = snapped(aligned[place], sounds[place])
         marks = invented(texts[place], times, speech[place])
-        for heard, time, is_invented in zip(readings[place].words, times, marks, strict=True):
-            certainty = heard.certainty * (1.0 if time.aligned else UNALIGNED_CERTAINTY)
+        best = readings[place].words
+        sure = with_sound([word.certainty for word in best], [time.fit for time in times])
+        for heard, time, certainty, is_invented in zip(best, times, sure, marks, strict=True):
             if is_invented:
                 certainty = min(certainty, INVENTED_CERTAINTY)
             start = max(time.start + offset, words[-1].end if words else 0)

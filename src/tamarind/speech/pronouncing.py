@@ -52,6 +52,11 @@ def _dictionary() -> dict[str, list[str]]:
     return words
 
 
+def is_listed(form: str) -> bool:
+    """Whether the dictionary has a plain word."""
+    return form in _dictionary()
+
+
 @cache
 def pronunciations(form: str) -> tuple[Phones, ...]:
     """The ways to say a plain word, the usual one first; none if it has no letters."""

@@ -39,7 +39,7 @@ def reconcile(old: Sequence[Word], tokens: Sequence[str], start: int, end: int) 
     middle_old = old[first : len(old) - last]
     middle_new = tokens[first : len(tokens) - last]
     tail = list(old[len(old) - last :])
-    for old_run, new_run in _runs(middle_old, middle_new):
+    for old_run, new_run in runs(middle_old, middle_new):
         if len(old_run) == len(new_run):
             result.extend(map(_reworded, old_run, new_run))
         elif new_run and old_run:
@@ -78,8 +78,8 @@ def _common_ends(old: Sequence[Word], tokens: Sequence[str]) -> tuple[int, int]:
     return first, last
 
 
-def _runs(old: Sequence[Word], tokens: Sequence[str]) -> list[tuple[Sequence[Word], Sequence[str]]]:
-    """Pairs of runs that correspond: matched words one by one, others as changed runs."""
+def runs(old: Sequence[Word], tokens: Sequence[str]) -> list[tuple[Sequence[Word], Sequence[str]]]:
+    """Old words and tokens in order, as pairs that correspond; what matches stands alone."""
     if not old or not tokens:
         return [(old, tokens)] if old or tokens else []
     if len(old) * len(tokens) > _LARGEST_TABLE:
@@ -98,20 +98,20 @@ def _runs_between_anchors(
     matcher = SequenceMatcher(
         None, [letters_of(word.text) for word in old], list(map(letters_of, tokens)), autojunk=False
     )
-    runs: list[tuple[Sequence[Word], Sequence[str]]] = []
+    found: list[tuple[Sequence[Word], Sequence[str]]] = []
     at_old = at_new = 0
     for block in matcher.get_matching_blocks():
         between = old[at_old : block.a], tokens[at_new : block.b]
         if len(between[0]) * len(between[1]) > _LARGEST_TABLE:
-            runs.append(between)
+            found.append(between)
         else:
-            runs.extend(_runs(*between))
-        runs.extend(
+            found.extend(runs(*between))
+        found.extend(
             (old[block.a + n : block.a + n + 1], tokens[block.b + n : block.b + n + 1])
             for n in range(block.size)
         )
         at_old, at_new = block.a + block.size, block.b + block.size
-    return runs
+    return found
 
 
 def _matches(old: Sequence[Word], tokens: Sequence[str]) -> list[tuple[int, int]]:
@@ -142,15 +142,15 @@ def _matches(old: Sequence[Word], tokens: Sequence[str]) -> list[tuple[int, int]
 def _runs_from(
     old: Sequence[Word], tokens: Sequence[str], pairs: list[tuple[int, int]]
 ) -> list[tuple[Sequence[Word], Sequence[str]]]:
-    runs: list[tuple[Sequence[Word], Sequence[str]]] = []
+    found: list[tuple[Sequence[Word], Sequence[str]]] = []
     at_old = at_new = 0
     for i, j in [*pairs, (len(old), len(tokens))]:
         if i > at_old or j > at_new:
-            runs.append((old[at_old:i], tokens[at_new:j]))
+            found.append((old[at_old:i], tokens[at_new:j]))
         if i < len(old):
-            runs.append((old[i : i + 1], tokens[j : j + 1]))
+            found.append((old[i : i + 1], tokens[j : j + 1]))
         at_old, at_new = i + 1, j + 1
-    return runs
+    return found
 
 
 def _unlike(a: str, b: str) -> float:

@@ -16,7 +16,7 @@ NEXT_DOUBTS = 5
 
 
 class Desk(QWidget):
-    """The picture, the doubt at the caret, who speaks, and what is still to settle."""
+    """The picture, the doubt at the caret, who speaks, a second hearing, and what is left."""
 
     hear_asked = Signal()
     keep_asked = Signal()
@@ -25,7 +25,7 @@ class Desk(QWidget):
     speaker_chosen = Signal(object)
     naming_asked = Signal()
 
-    def __init__(self, picture: Picture) -> None:
+    def __init__(self, picture: Picture, again: QWidget) -> None:
         super().__init__()
         self.setObjectName("side")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
@@ -66,6 +66,8 @@ class Desk(QWidget):
         column.addWidget(_rule())
         column.addWidget(label("WHO SPEAKS HERE", "heading"))
         column.addLayout(self._speakers)
+        column.addWidget(_rule())
+        column.addWidget(again)
         column.addWidget(_rule())
         column.addWidget(self._rest_heading)
         column.addLayout(self._rest)

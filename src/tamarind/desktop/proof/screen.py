@@ -18,6 +18,7 @@ from tamarind.captions.lines import break_lines
 from tamarind.desktop.player import Player
 from tamarind.desktop.proof.desk import Desk
 from tamarind.desktop.proof.picture import Picture
+from tamarind.desktop.proof.second_hearing import SecondHearing
 from tamarind.desktop.proof.sheet import ProofSheet
 from tamarind.desktop.session import Session
 from tamarind.desktop.theme import fonts
@@ -41,7 +42,8 @@ class ProofScreen(QWidget):
         size = session.store.setting("text size", "21")
         self._text_size = int(size) if size.isdigit() else 21
         self.sheet = ProofSheet(session, self._text_size)
-        self.desk = Desk(Picture(player.picture))
+        self.again = SecondHearing(session, self.sheet)
+        self.desk = Desk(Picture(player.picture), self.again)
         self._list = RecordingsList(session)
         self._empty = _Empty(self.intake_asked.emit)
         self._pages = QStackedWidget()
@@ -76,6 +78,7 @@ class ProofScreen(QWidget):
     def show_recording(self) -> None:
         """Another recording is shown now."""
         self.sheet.show_recording(self._session.shown)
+        self.again.show_recording()
         self.desk.picture.forget()
         recording = self._session.shown_recording()
         has_picture = recording is not None and recording.info and recording.info.picture
@@ -238,6 +241,7 @@ class ProofScreen(QWidget):
     def _document_changed(self, recording_id: int) -> None:
         if recording_id == self._session.shown:
             self.sheet.follow_document()
+            self.again.follow_document()
             self._choose_page()
 
     def _recording_changed(self, recording_id: int) -> None:

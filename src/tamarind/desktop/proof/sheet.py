@@ -43,6 +43,7 @@ class ProofSheet(TextSheet):
         self._playhead = 0
         self._heard: Place | None = None
         self._typed_at = 0.0
+        self._differences: list[tuple[int, int, int]] = []
         super().__init__(fonts.text(text_size))
         self.setAccessibleName("Proof sheet")
         self.setMouseTracking(True)
@@ -101,6 +102,11 @@ class ProofSheet(TextSheet):
             return 0
         word = self.caret_word()
         return cue.words[word].start if word < len(cue.words) else cue.start
+
+    def mark_differences(self, differences: list[tuple[int, int, int]]) -> None:
+        """Underline what was heard otherwise: (row, first word, one after the last)."""
+        self._differences = differences
+        self.viewport().update()
 
     def go_to_word(self, row: int, word: int) -> None:
         """Put the caret before a word."""
@@ -263,6 +269,7 @@ class ProofSheet(TextSheet):
         if self._heard and self._heard[0] == row and self._heard[1] >= 0:
             self._paint_heard(painter, row, self._heard[1], text)
         self._paint_doubts(painter, row, cue, text)
+        self._paint_differences(painter, row, text)
 
     def _paint_card(self, painter: QPainter, row: int, area: QRectF, text: QRectF) -> None:
         top = text.top() - (SPEAKER_ROOM if self._shows_speaker(row) else 7)
@@ -308,6 +315,22 @@ class ProofSheet(TextSheet):
                 painter.setPen(pen)
                 y = area.bottom() - 1
                 painter.drawLine(QPointF(area.left() + 1, y), QPointF(area.right() - 1, y))
+
+    def _paint_differences(self, painter: QPainter, row: int, text: QRectF) -> None:
+        """A line under words that were heard otherwise, an upright one where some were missing."""
+        spans = self._spans(self.shown_text(row))
+        painter.setPen(QPen(QColor(colours.PULP), 2))
+        for at, first, last in self._differences:
+            if at != row or not spans:
+                continue
+            for span in spans[first:last]:
+                area = self._word_area(row, span, text)
+                painter.drawLine(area.bottomLeft(), area.bottomRight())
+            if first == last:
+                before = first >= len(spans)
+                area = self._word_area(row, spans[min(first, len(spans) - 1)], text)
+                x = area.right() + 3 if before else area.left() - 3
+                painter.drawLine(QPointF(x, area.top() + 3), QPointF(x, area.bottom() - 3))
 
     def _word_area(self, row: int, span: tuple[int, int], text: QRectF) -> QRectF:
         line = self._made(row).layout.lineForTextPosition(span[0])

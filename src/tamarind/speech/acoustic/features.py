@@ -98,13 +98,13 @@ def _without_noise(powers: Sequence[Frames]) -> list[Frames]:
     stacked = np.stack([np.pad(p, ((0, longest - len(p)), (0, 0)), mode="edge") for p in powers])
     power = np.maximum(stacked[:, 0], 1e-6)
     noise = power.copy()
-    floor = power / GREATEST_GAIN
+    floor: Frames = power / np.float32(GREATEST_GAIN)
     peak = np.zeros_like(power)
     gains = np.empty_like(stacked)
     for step in range(longest):
         power = SMOOTHED_POWER * power + (1 - SMOOTHED_POWER) * stacked[:, step]
         noise = _lower_envelope(noise, power)
-        signal: Frames = np.maximum(power - noise, np.float32(1.0))
+        signal = np.maximum(power - noise, np.float32(1))
         floor = _lower_envelope(floor, signal)
         decayed = peak * MASK_DECAY
         peak = np.maximum(signal, decayed)
@@ -115,6 +115,6 @@ def _without_noise(powers: Sequence[Frames]) -> list[Frames]:
     return [cleaned[place, : len(own)] for place, own in enumerate(powers)]
 
 
-def _lower_envelope(envelope: NDArray[np.floating], power: NDArray[np.floating]) -> Frames:
+def _lower_envelope(envelope: Frames, power: Frames) -> Frames:
     stays = np.where(power >= envelope, RISING, FALLING).astype(np.float32)
     return np.asarray(stays * envelope + (1 - stays) * power, np.float32)

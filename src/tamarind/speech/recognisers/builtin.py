@@ -17,6 +17,7 @@ from threadpoolctl import ThreadpoolController
 from tamarind.audio.decode import Samples
 from tamarind.audio.media import SAMPLE_RATE
 from tamarind.speech.certainty import Evidence, certainty
+from tamarind.speech.compounds import joined
 from tamarind.speech.howtohear import Care, HowToHear
 from tamarind.speech.inventions import looping
 from tamarind.speech.readings import support
@@ -46,6 +47,9 @@ LEVEL = 0.1
 
 _SHORTEST = SAMPLE_RATE // 4
 
+
+Judge = Callable[[Evidence, str], float]
+"""How sure a word is, from what speaks for it."""
 
 _Encoded = tuple[Samples, list[Floats]]
 """A sound as it was listened to, and the hidden states of each of its versions."""
@@ -90,7 +94,9 @@ class BuiltinRecogniser:
     made for, which only the person knows.
     """
 
-    def __init__(self, folder: Path | None = None, threads: int | None = None) -> None:
+    def __init__(
+        self, folder: Path | None = None, threads: int | None = None, judge: Judge = certainty
+    ) -> None:
         self.languages: tuple[str, ...] = ("en",) if folder is None else ()
         folder = folder or model_folder()
         try:
@@ -100,6 +106,7 @@ class BuiltinRecogniser:
         except (ModelFileError, IndexError, OSError) as error:
             raise RecogniserError(f"The model in “{folder}” cannot be read: {error}") from None
         self._words = WordModel()
+        self._judge = judge
         self._threads = threads or os.cpu_count() or 1
         self._libraries = ThreadpoolController()
 
@@ -204,8 +211,8 @@ class BuiltinRecogniser:
         words = []
         for index, (word, place) in enumerate(zip(best, places, strict=True)):
             evidence = self._evidence(found[0], place, backing[index].share, likelihoods[index])
-            words.append(HeardWord(word, certainty(evidence, word), backing[index].others))
-        readings = [Reading(tuple(words), found[0].score)]
+            words.append(HeardWord(word, self._judge(evidence, word), backing[index].others))
+        readings = [Reading(joined(words, self._words), found[0].score)]
         readings += [
             Reading(tuple(HeardWord(word, 0.0) for word in text), other.score)
             for text, other in zip(texts[1:], found[1:], strict=True)

@@ -1,0 +1,219 @@
+"""The place on the desk where a passage is heard again, and its differences are taken or left."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QComboBox, QHBoxLayout, QVBoxLayout, QWidget
+
+from tamarind.desktop.actions import key_of
+from tamarind.desktop.proof.sheet import ProofSheet
+from tamarind.desktop.session import Session
+from tamarind.desktop.widgets.parts import button, label
+from tamarind.speech.howtohear import Care, HowToHear
+from tamarind.speech.recognisers.catalogue import DICTIONARY
+from tamarind.transcript.model import Word
+from tamarind.transcript.rehearing import (
+    Difference,
+    differences,
+    in_context,
+    is_open,
+    passage,
+    take,
+)
+
+Way = Callable[[HowToHear], HowToHear]
+
+WAYS: dict[str, Way] = {
+    "Thorough": lambda how: replace(how, care=Care.THOROUGH),
+    "Thorough, less hum and hiss": lambda how: replace(
+        how, care=Care.THOROUGH, source=replace(how.source, clean=True)
+    ),
+    "Quick": lambda how: replace(how, care=Care.QUICK),
+    "Another ear: by the dictionary": lambda how: replace(how, recogniser=DICTIONARY),
+}
+LONGEST_MS = 10 * 60_000
+
+
+@dataclass(frozen=True, slots=True)
+class _Asked:
+    """What is being heard: ids of the cues, and of those among them that the person wants."""
+
+    recording: int
+    heard: tuple[int, ...]
+    wanted: frozenset[int]
+
+
+class SecondHearing(QWidget):
+    """Hears the caret's cue, or all cues that are selected, in another way."""
+
+    def __init__(self, session: Session, sheet: ProofSheet) -> None:
+        super().__init__()
+        self._session, self._sheet = session, sheet
+        self._asked: _Asked | None = None
+        self._open: tuple[Difference, ...] = ()
+        self._way = QComboBox()
+        self._way.setAccessibleName("Way of the second hearing")
+        self._way.addItems(list(WAYS))
+        self._start = button("Recognise again", self.start, "link", key_of("hear_again"))
+        self._stop = button("Cancel", self.stop, "link")
+        self._note = label("", "note", wrap=True)
+        self._old, self._new = label("", wrap=True), label("", wrap=True)
+        self._take = button("Take it", self.take, "choice", key_of("take_heard"))
+        self._leave = button("Leave it", self.leave, "choice", key_of("leave_heard"))
+        self._take_all = button("Take all", self.take_all, "link")
+        self._leave_all = button("Leave all", self.leave_all, "link")
+        for widget in (self._take, self._leave, self._take_all, self._leave_all, self._start):
+            widget.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(6)
+        head = QHBoxLayout()
+        head.addWidget(label("SECOND HEARING", "heading"))
+        head.addStretch(1)
+        head.addWidget(self._start)
+        head.addWidget(self._stop)
+        column.addLayout(head)
+        column.addWidget(self._way)
+        column.addWidget(self._note)
+        for name, text in (("now", self._old), ("heard", self._new)):
+            row = QHBoxLayout()
+            heading = label(name, "note")
+            heading.setFixedWidth(44)
+            row.addWidget(heading)
+            row.addWidget(text, 1)
+            text.setProperty("heading", heading)
+            column.addLayout(row)
+        for pair in ((self._take, self._leave), (self._take_all, self._leave_all)):
+            row = QHBoxLayout()
+            row.setSpacing(6)
+            for widget in pair:
+                row.addWidget(widget, 1)
+            column.addLayout(row)
+        session.heard_again.connect(self._heard)
+        self._show()
+
+    def show_recording(self) -> None:
+        """Another recording is shown; what was heard of the last one is done with."""
+        self.stop()
+        self._set_open(())
+        self._note.setText("")
+        self._show()
+
+    def follow_document(self) -> None:
+        """Differences whose words were changed or taken out are settled by that."""
+        left = tuple(d for d in self._open if is_open(self._sheet.transcript, d))
+        if left != self._open:
+            self._set_open(left)
+
+    def start(self) -> None:
+        """Hear the caret's cue or the selected ones again."""
+        recording = self._session.shown_recording()
+        text = self._sheet.transcript
+        if recording is None or not text.cues:
+            return
+        selected = self._sheet.selection()
+        first, last = (selected[0][0], selected[1][0]) if selected else (self._sheet.caret[0],) * 2
+        around = in_context(text, first, last + 1)
+        part = passage(text, *around)
+        if part[1] - part[0] > LONGEST_MS:
+            self._say("That is more than ten minutes; choose fewer cues.")
+            return
+        how = WAYS[self._way.currentText()](recording.how)
+        self._asked = _Asked(
+            recording.id,
+            tuple(cue.id for cue in text.cues[slice(*around)]),
+            frozenset(cue.id for cue in text.cues[first : last + 1]),
+        )
+        self._set_open(())
+        count = last + 1 - first
+        self._say("Listening to one cue again…" if count == 1 else f"Listening to {count} cues…")
+        self._session.hear_again(recording.id, part, how)
+
+    def stop(self) -> None:
+        """Do not wait for it any longer."""
+        if self._asked is not None:
+            self._session.stop_hearing_again(self._asked.recording)
+            self._asked = None
+            self._say("")
+
+    def take(self) -> None:
+        """The second hearing is right in the difference that is shown."""
+        if self._open:
+            text, rest = take(self._sheet.transcript, self._open[0], self._open)
+            self._finish(text, rest)
+
+    def leave(self) -> None:
+        """The text is right in the difference that is shown."""
+        if self._open:
+            self._set_open(self._open[1:])
+
+    def take_all(self) -> None:
+        """The second hearing is right in all that is left."""
+        text, rest = self._sheet.transcript, self._open
+        while rest:
+            text, rest = take(text, rest[0], rest)
+        self._finish(text, rest)
+
+    def leave_all(self) -> None:
+        """The text is right in all that is left."""
+        self._set_open(())
+
+    def _finish(self, text: object, rest: tuple[Difference, ...]) -> None:
+        shown = self._session.shown
+        if shown is not None:
+            # The edit is news of the document, which must find what is still open.
+            self._open = rest
+            self._session.edit(shown, "take what was heard again", text)
+            self._set_open(rest)
+
+    def _heard(self, recording_id: int, result: tuple[Word, ...] | str) -> None:
+        asked = self._asked
+        if asked is None or asked.recording != recording_id:
+            return
+        self._asked = None
+        if isinstance(result, str):
+            self._say(result)
+            return
+        text = self._sheet.transcript
+        rows = [row for row, cue in enumerate(text.cues) if cue.id in asked.heard]
+        heard = differences(text, rows[0], rows[-1] + 1, result) if rows else ()
+        found = tuple(difference for difference in heard if difference.cue in asked.wanted)
+        self._say("" if found else "It was heard just the same.")
+        self._set_open(found)
+
+    def _set_open(self, found: tuple[Difference, ...]) -> None:
+        self._open = found
+        text = self._sheet.transcript
+        rows = {cue.id: row for row, cue in enumerate(text.cues)} if found else {}
+        self._sheet.mark_differences([(rows[d.cue], d.first, d.last) for d in found])
+        if found:
+            self._sheet.go_to_word(rows[found[0].cue], found[0].first)
+            count = len(found)
+            self._note.setText("One difference" if count == 1 else f"1 of {count} differences")
+        elif self._take.isVisible():
+            self._note.setText("All differences are settled.")
+        self._show()
+
+    def _say(self, text: str) -> None:
+        self._note.setText(text)
+        self._show()
+
+    def _show(self) -> None:
+        """Only what can be used now is seen."""
+        shown = self._open[0] if self._open else None
+        self._old.setText(" ".join(shown.old) if shown and shown.old else "(nothing)")
+        self._new.setText(shown.new_text if shown and shown.new else "(nothing)")
+        for text in (self._old, self._new):
+            text.setVisible(shown is not None)
+            text.property("heading").setVisible(shown is not None)
+        self._take.setVisible(shown is not None)
+        self._leave.setVisible(shown is not None)
+        self._take_all.setVisible(len(self._open) > 1)
+        self._leave_all.setVisible(len(self._open) > 1)
+        self._stop.setVisible(self._asked is not None)
+        self._start.setVisible(self._asked is None)
+        self._note.setVisible(bool(self._note.text()))

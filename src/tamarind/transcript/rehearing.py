@@ -1,0 +1,172 @@
+"""What a second hearing of a passage makes of it: differences to take or leave, word by word."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, replace
+
+from tamarind.transcript.edits import with_cues
+from tamarind.transcript.model import Cue, Transcript, Word
+from tamarind.transcript.reconcile import letters_of, runs
+
+FURTHEST_MS = 300
+"""How much sound beside a passage is heard with it, if nothing is said there."""
+
+CONTEXT_MS = 12_000
+LONGEST_GAP_MS = 1_000
+"""Cues are heard together with their neighbours up to this length, but not over a longer pause."""
+
+
+@dataclass(frozen=True, slots=True)
+class Difference:
+    """Words that were heard otherwise: ``old`` from place ``first`` of the cue with id ``cue``.
+
+    ``old`` is empty for words that were not there before, ``new`` for words that nobody said.
+    """
+
+    cue: int
+    first: int
+    old: tuple[str, ...]
+    new: tuple[Word, ...]
+
+    @property
+    def last(self) -> int:
+        """One after the place of the last old word."""
+        return self.first + len(self.old)
+
+    @property
+    def new_text(self) -> str:
+        """The new words on one line."""
+        return " ".join(word.text for word in self.new)
+
+
+def in_context(transcript: Transcript, first: int, last: int) -> tuple[int, int]:
+    """The cues from ``first`` up to, not with, ``last``, and so many around them as make sense.
+
+    A recogniser that hears a few words on their own hears them worse than in their sentence.
+    """
+    cues = transcript.cues
+    while cues[last - 1].end - cues[first].start < CONTEXT_MS:
+        before = cues[first].start - cues[first - 1].end if first else None
+        after = cues[last].start - cues[last - 1].end if last < len(cues) else None
+        gaps = [gap for gap in (before, after) if gap is not None and gap <= LONGEST_GAP_MS]
+        if not gaps:
+            break
+        if before is not None and before == min(gaps):
+            first -= 1
+        else:
+            last += 1
+    return first, last
+
+
+def passage(transcript: Transcript, first: int, last: int) -> tuple[int, int]:
+    """From where to where to hear (ms) for the cues from ``first`` up to, not with, ``last``."""
+    start, end = transcript.cues[first].start, transcript.cues[last - 1].end
+    before = transcript.cues[first - 1].end if first else 0
+    after = transcript.cues[last].start if last < len(transcript.cues) else end + FURTHEST_MS
+    return (
+        max(start - FURTHEST_MS, min((before + start) // 2, start), 0),
+        min(end + FURTHEST_MS, max((after + end) // 2, end)),
+    )
+
+
+def differences(
+    transcript: Transcript, first: int, last: int, heard: Sequence[Word]
+) -> tuple[Difference, ...]:
+    """Where ``heard`` says otherwise than the cues from ``first`` up to, not with, ``last``.
+
+    Marks and capitals make no difference. One that goes over a border of cues is cut there.
+    """
+    cues = transcript.cues[first:last]
+    flat = [(cue, place) for cue in cues for place in range(len(cue.words))]
+    found: list[Difference] = []
+    old_at = new_at = 0
+    for old, new in runs([cue.words[place] for cue, place in flat], [w.text for w in heard]):
+        if [letters_of(word.text) for word in old] != [letters_of(text) for text in new]:
+            places = range(old_at, old_at + len(old))
+            found += _by_cue(flat, places, heard[new_at : new_at + len(new)])
+        old_at, new_at = old_at + len(old), new_at + len(new)
+    return tuple(found)
+
+
+def is_open(transcript: Transcript, difference: Difference) -> bool:
+    """Whether the words that it is about still stand where they stood."""
+    cue = next((cue for cue in transcript.cues if cue.id == difference.cue), None)
+    if cue is None or difference.first > len(cue.words):
+        return False
+    there = tuple(word.text for word in cue.words[difference.first : difference.last])
+    return there == difference.old
+
+
+def take(
+    transcript: Transcript, difference: Difference, others: Sequence[Difference] = ()
+) -> tuple[Transcript, tuple[Difference, ...]]:
+    """The text with the new words in place of the old, and the other differences moved along.
+
+    Raises KeyError if the difference is not open.
+    """
+    if not is_open(transcript, difference):
+        raise KeyError(difference.cue)
+    place = transcript.place_of(difference.cue)
+    cue = transcript.cues[place]
+    low = cue.words[difference.first - 1].end if difference.first else cue.start
+    behind = cue.words[difference.last :]
+    high = behind[0].start if behind else max(cue.end, low + len(difference.new))
+    words = cue.words[: difference.first] + _within(difference.new, low, high) + behind
+    grown = len(difference.new) - len(difference.old)
+    breaks = cue.breaks and tuple(
+        b if b <= difference.first else max(b + grown, difference.first)
+        for b in cue.breaks
+        if b <= difference.first or b >= difference.last
+    )
+    new = replace(cue, words=words, breaks=breaks)
+    moved = tuple(
+        replace(other, first=other.first + grown)
+        if other.cue == difference.cue and other.first >= difference.last
+        else other
+        for other in others
+        if other != difference
+    )
+    return with_cues(transcript, place, place + 1, new), moved
+
+
+def _by_cue(
+    flat: Sequence[tuple[Cue, int]],
+    places: range,
+    new: Sequence[Word],
+) -> Iterator[Difference]:
+    """A run of old words and the new ones in its place, cut at the borders of cues."""
+    own = [flat[place] for place in places]
+    if not own:
+        if places.start and (
+            places.start == len(flat) or flat[places.start - 1][0].end >= new[0].end
+        ):
+            cue, before = flat[places.start - 1]
+            yield Difference(cue.id, before + 1, (), tuple(new))
+        elif flat:
+            cue, at = flat[places.start]
+            yield Difference(cue.id, at, (), tuple(new))
+        return
+    rest = list(new)
+    concerned = list(dict.fromkeys(cue.id for cue, _ in own))
+    for number, key in enumerate(concerned):
+        places_there = [place for cue, place in own if cue.id == key]
+        cue = next(cue for cue, _ in own if cue.id == key)
+        is_last = number + 1 == len(concerned)
+        mine = [w for w in rest if is_last or (w.start + w.end) / 2 < cue.end]
+        rest = rest[len(mine) :]
+        old = tuple(cue.words[place].text for place in places_there)
+        if old != tuple(word.text for word in mine):
+            yield Difference(key, places_there[0], old, tuple(mine))
+
+
+def _within(words: Sequence[Word], low: int, high: int) -> tuple[Word, ...]:
+    """The words as a person's choice, their times held between two others', at least 1 ms long."""
+    result: list[Word] = []
+    for number, word in enumerate(words):
+        left = len(words) - number - 1
+        start = min(max(word.start, low), max(high - 1 - left, low))
+        end = min(max(word.end, start + 1), max(high - left, start + 1))
+        result.append(Word(word.text, start, end))
+        low = end
+    return tuple(result)

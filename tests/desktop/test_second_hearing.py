@@ -1,0 +1,84 @@
+"""Hearing a cue again on the Proof page, with real sound, and settling what differs by key."""
+
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QLabel, QPushButton
+
+from tamarind.desktop.proof.second_hearing import WAYS
+from tests.desktop.support import WindowTest
+
+ALT = Qt.KeyboardModifier.AltModifier
+CTRL = Qt.KeyboardModifier.ControlModifier
+KEY = Qt.Key
+
+
+class SecondHearing(WindowTest):
+    def setUp(self):
+        super().setUp()
+        self.window.show_step("proof")
+        self.session.show(self.named("Warden interview"))
+        self.sheet.setFocus()
+        self.again = self.window.proof.again
+        self.again._way.setCurrentText("Quick")
+
+    def shown(self):
+        """All that can be read and pressed there now."""
+        parts = [*self.again.findChildren(QLabel), *self.again.findChildren(QPushButton)]
+        return [part.text() for part in parts if part.isVisible()]
+
+    def write(self, row, place, word):
+        words = [w.text for w in self.sheet.transcript.cues[row].words]
+        self.sheet.write((row, 0), (row, len(self.sheet.shown_text(row))),
+                         " ".join([*words[:place], word, *words[place + 1 :]]), False)  # fmt: skip
+
+    def hear(self):
+        self.key(KEY.Key_A, ALT)
+        self.assertIn("Cancel", self.shown())
+        self.wait(lambda: "Cancel" not in self.shown())
+
+    def test_a_wrong_word_is_found_taken_by_key_and_undone(self):
+        row, place = 4, 8
+        right = self.sheet.transcript.cues[row].text
+        self.write(row, place, "hippopotamus")
+        self.sheet.set_caret((row, 0))
+        self.hear()
+        self.assertIn("hippopotamus", self.shown())
+        self.assertEqual(self.sheet.caret_word(), place)
+        while "Take it" in self.shown():
+            self.key(KEY.Key_T, ALT)
+        self.assertNotIn("hippopotamus", self.sheet.transcript.cues[row].text)
+        self.assertEqual(self.sheet.transcript.cues[row].words[place].text, right.split()[place])
+        self.assertIn("All differences are settled.", self.shown())
+        self.key(KEY.Key_Z, CTRL)
+        self.assertIn("hippopotamus", " ".join(c.text for c in self.sheet.transcript.cues))
+
+    def test_leaving_changes_nothing_and_typing_settles_a_difference_too(self):
+        self.write(2, 4, "hippopotamus")
+        self.write(3, 2, "crocodile")
+        self.sheet.set_caret((2, 0))
+        self.sheet.set_caret((3, 3), keep_anchor=True)
+        self.hear()
+        before = self.sheet.transcript
+        while "crocodile" not in self.shown():
+            self.key(KEY.Key_L, ALT)
+        self.assertEqual(self.sheet.transcript, before)
+        self.assertIn("crocodile", self.shown())
+        self.write(3, 2, "alligator")
+        self.assertNotIn("crocodile", self.shown())
+
+    def test_a_way_that_cannot_be_is_told_in_a_sentence_and_the_text_stays(self):
+        before = self.sheet.transcript
+        recording = self.session.shown_recording()
+        recording.path.unlink()
+        WAYS["cleaned for this test"] = WAYS["Thorough, less hum and hiss"]
+        self.addCleanup(WAYS.pop, "cleaned for this test")
+        self.again._way.addItem("cleaned for this test")
+        self.again._way.setCurrentText("cleaned for this test")
+        self.hear()
+        self.assertTrue(any("is no longer there" in text for text in self.shown()), self.shown())
+        self.assertEqual(self.sheet.transcript, before)
+
+    def test_another_recording_ends_the_wait(self):
+        self.key(KEY.Key_A, ALT)
+        self.session.show(self.named("Site memo, north drain"))
+        self.assertNotIn("Cancel", self.shown())
+        self.assertIn("Recognise again", self.shown())
