@@ -1,16 +1,25 @@
 """Choosing among recognisers, and those beside the built-in one."""
 
 import shutil
+import tempfile
 import unittest
+from dataclasses import replace
+from pathlib import Path
+from unittest import mock
 
 import numpy as np
 
 from tamarind.audio import soundcache
+from tamarind.speech.alignment import Aligner
+from tamarind.speech.hearing import Tools, hear
 from tamarind.speech.howtohear import HowToHear
+from tamarind.speech.recognisers.base import HeardWord, Reading
 from tamarind.speech.recognisers.builtin import model_folder
-from tamarind.speech.recognisers.catalogue import NETWORK_FILES, SHIPPED, check, choice, load
+from tamarind.speech.recognisers.catalogue import SHIPPED, check, choice, load
 from tamarind.speech.recognisers.errors import RecogniserError
+from tamarind.speech.recognisers.folder import NETWORK_FILES, look_into
 from tests.speech.spoken import BECKETT
+from tests.speech.tinymodel import make_model
 from tests.support import FolderTest, human_recording, word_error_rate
 
 
@@ -48,6 +57,90 @@ class Folders(FolderTest):
             with self.assertRaisesRegex(RecogniserError, "cannot be read"):
                 load(str(self.model))
             (self.model / name).write_bytes(whole)
+
+
+class CTranslateFolders(FolderTest):
+    """With random weights: that a model loads, is told its language, and its words are taken."""
+
+    @classmethod
+    def setUpClass(cls):
+        super().setUpClass()
+        cls.kept = tempfile.TemporaryDirectory()
+        cls.addClassCleanup(cls.kept.cleanup)
+        make_model(Path(cls.kept.name) / "tiny")
+
+    def setUp(self):
+        super().setUp()
+        self.model = self.folder / "tiny"
+        shutil.copytree(Path(self.kept.name) / "tiny", self.model)
+        self.how = HowToHear("cy", recogniser=str(self.model))
+
+    def test_a_sentence_says_what_it_is_and_what_is_missing(self):
+        self.assertRegex(
+            look_into(self.model).sentence(), "tiny: .*CTranslate2.* 3 languages, . MB"
+        )
+        for name in ("config.json", "tokenizer.json", "vocabulary.json"):
+            whole = (self.model / name).read_bytes()
+            (self.model / name).unlink()
+            with self.assertRaisesRegex(RecogniserError, f"not whole: {name} is missing"):
+                choice(str(self.model))
+            (self.model / name).write_bytes(whole)
+        (self.model / "tokenizer.json").write_text("{}")
+        with self.assertRaisesRegex(RecogniserError, "tokenizer.json .* cannot be read"):
+            choice(str(self.model))
+
+    def test_its_languages_are_heard_and_no_others(self):
+        check(self.how)
+        with self.assertRaisesRegex(RecogniserError, "Nothing here hears “fr”"):
+            check(replace(self.how, language="fr"))
+        sound = soundcache.fetch(human_recording("beckett.wav")).samples()
+        recogniser = load(str(self.model))
+        ((reading,),) = recogniser.hear([sound], self.how)
+        for word in reading.words:
+            self.assertTrue(0 <= word.certainty <= 1 and word.time[0] <= word.time[1])
+        with self.assertRaisesRegex(RecogniserError, "does not hear"):
+            recogniser.hear([sound], HowToHear("fr"))
+
+    def test_a_damaged_model_is_told_when_it_is_loaded(self):
+        (self.model / "model.bin").write_bytes(b"no model")
+        with self.assertRaisesRegex(RecogniserError, "cannot be used"):
+            load(str(self.model))
+
+    def test_without_the_extra_package_the_way_to_it_is_told(self):
+        with (
+            mock.patch("importlib.util.find_spec", return_value=None),
+            self.assertRaisesRegex(RecogniserError, "pip install"),
+        ):
+            choice(str(self.model))
+
+
+class Scripted:
+    """Hears what it is told to, at the times that it is told."""
+
+    languages = ()
+
+    def __init__(self, words):
+        self.words = words
+
+    def hear(self, chunks, how):
+        return [[Reading(self.words, 0.0)] for _ in chunks]
+
+
+class OwnTimes(FolderTest):
+    def hear(self, language):
+        samples = soundcache.fetch(human_recording("beckett.wav")).samples()
+        words = tuple(
+            HeardWord(word, 0.9, time=(100 * n, 100 * n + 90))
+            for n, word in enumerate(BECKETT.split())
+        )
+        tools = Tools(Scripted(words), Aligner(), None)
+        how = HowToHear(language)
+        found = [w for s in hear(samples, tools, how, (0, 20_000)) for w in s.words]
+        return [word.end - word.start for word in found]
+
+    def test_english_words_are_aligned_and_others_keep_the_recognisers_times(self):
+        self.assertLess(self.hear("en").count(90), 4)
+        self.assertGreaterEqual(self.hear("cy").count(90), len(BECKETT.split()) - 3)
 
 
 class Shipped(unittest.TestCase):

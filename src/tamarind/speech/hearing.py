@@ -16,14 +16,14 @@ from tamarind.audio.decode import Samples
 from tamarind.audio.media import SAMPLE_RATE
 from tamarind.audio.source import Channel
 from tamarind.speech.activity import NO_ACTIVITY, Activity, ActivityMeter, find_speech
-from tamarind.speech.alignment import Aligner
+from tamarind.speech.alignment import SHORTEST_WORD_MS, Aligner, TimedWord
 from tamarind.speech.certainty import with_sound
 from tamarind.speech.chunks import Chunk, cut
 from tamarind.speech.detector import FRAME
 from tamarind.speech.edges import snapped
 from tamarind.speech.howtohear import HowToHear
 from tamarind.speech.inventions import INVENTED_CERTAINTY, invented
-from tamarind.speech.recognisers.base import Recogniser
+from tamarind.speech.recognisers.base import Reading, Recogniser
 from tamarind.speech.turns import Turn
 from tamarind.speech.voices import (
     Diariser,
@@ -40,6 +40,9 @@ NO_LEVELS: Levels = np.zeros((0, 0), np.float16)
 FIRST_BLOCK_MS = 40_000
 LONGEST_BLOCK_MS = 400_000
 """The first block is short so that text appears soon; later ones fill whole batches."""
+
+ALIGNED_LANGUAGE = "en"
+"""The language of the aligner's acoustic model."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -136,14 +139,19 @@ def _words_of(
     speech = [_speech_within(activity, chunk) for chunk in chunks]
     readings = [best for best, *_others in tools.recogniser.hear(sounds, how)]
     texts = [[word.text for word in best.words] for best in readings]
-    aligned = tools.aligner.align(sounds, texts, speech)
+    aligned = [
+        _with_own_times(times, reading, how)
+        for times, reading in zip(tools.aligner.align(sounds, texts, speech), readings, strict=True)
+    ]
     words: list[Word] = []
     for place, chunk in enumerate(chunks):
         offset = (origin + chunk.first * FRAME) * 1000 // SAMPLE_RATE
         times = snapped(aligned[place], sounds[place])
         marks = invented(texts[place], times, speech[place])
         best = readings[place].words
-        sure = with_sound([word.certainty for word in best], [time.fit for time in times])
+        sure = [word.certainty for word in best]
+        if how.language.split("-")[0] == ALIGNED_LANGUAGE:
+            sure = with_sound(sure, [time.fit for time in times])
         for heard, time, certainty, is_invented in zip(best, times, sure, marks, strict=True):
             if is_invented:
                 certainty = min(certainty, INVENTED_CERTAINTY)
@@ -151,6 +159,22 @@ def _words_of(
             end = max(time.end + offset, start + 1)
             words.append(Word(heard.text, start, end, round(certainty, 3), heard.others))
     return tuple(words)
+
+
+def _with_own_times(times: list[TimedWord], reading: Reading, how: HowToHear) -> list[TimedWord]:
+    """The recogniser's own times where it has any and the alignment is no better.
+
+    The aligner's phones are English: it is the better one there, and a makeshift elsewhere.
+    """
+    english = how.language.split("-")[0] == ALIGNED_LANGUAGE
+    result: list[TimedWord] = []
+    for time, word in zip(times, reading.words, strict=True):
+        if word.time is not None and not (english and time.aligned):
+            low = result[-1].end if result else 0
+            start = max(word.time[0], low)
+            time = TimedWord(start, max(word.time[1], start + SHORTEST_WORD_MS), None)
+        result.append(time)
+    return result
 
 
 def _speech_within(activity: Activity, chunk: Chunk) -> list[tuple[int, int]]:

@@ -96,9 +96,9 @@ def _without_noise(powers: Sequence[Frames]) -> list[Frames]:
     """Band powers with every band weakened as far as it holds nothing but steady noise."""
     longest = max(map(len, powers))
     stacked = np.stack([np.pad(p, ((0, longest - len(p)), (0, 0)), mode="edge") for p in powers])
-    power = np.maximum(stacked[:, 0], 1e-6)
+    power = np.maximum(stacked[:, 0], np.float32(1e-6))
     noise = power.copy()
-    floor: Frames = power / np.float32(GREATEST_GAIN)
+    floor = np.asarray(power / np.float32(GREATEST_GAIN), np.float32)
     peak = np.zeros_like(power)
     gains = np.empty_like(stacked)
     for step in range(longest):

@@ -15,12 +15,14 @@ class HeardWord:
     """A word as recognised, with its marks ("museum,"), and its certainty from 0 to 1.
 
     ``others`` are what it could have been instead, likeliest first; each may be several words, or
-    none ("").
+    none (""). ``time`` is from when to when it is said, in ms from the chunk's start, if the
+    recogniser knows.
     """
 
     text: str
     certainty: float
     others: tuple[str, ...] = ()
+    time: tuple[int, int] | None = None
 
 
 @dataclass(frozen=True, slots=True)

@@ -12,15 +12,13 @@ from typing import TYPE_CHECKING
 
 from tamarind.speech.howtohear import BUILTIN, HowToHear
 from tamarind.speech.recognisers.errors import RecogniserError
+from tamarind.speech.recognisers.folder import Format, look_into, require_library
 
 if TYPE_CHECKING:
     from tamarind.speech.recognisers.base import Recogniser
 
 DICTIONARY = "dictionary"
 """The name of the pronouncing-dictionary recogniser: less accurate, but of another kind."""
-
-NETWORK_FILES = ("encoder_model.ort", "decoder_model_merged.ort", "tokenizer.bin")
-"""What a folder in the built-in model's format holds."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -54,13 +52,9 @@ def choice(name: str) -> Choice:
     if not folder.is_dir():
         names = ", ".join(f"“{shipped.name}”" for shipped in SHIPPED)
         raise RecogniserError(f"“{name}” is no recogniser ({names}) and no folder with a model.")
-    missing = [file for file in NETWORK_FILES if not (folder / file).is_file()]
-    if not missing:
-        return Choice(str(folder), f"the model in {folder.name}", ())
-    if len(missing) < len(NETWORK_FILES):
-        raise RecogniserError(f"The model in “{folder}” is not whole: {missing[0]} is missing.")
-    needed = ", ".join(NETWORK_FILES)
-    raise RecogniserError(f"“{folder}” holds no model that can be used here ({needed}).")
+    model = look_into(folder)
+    require_library(model)
+    return Choice(str(folder), f"the model in {folder.name}", model.languages)
 
 
 def check(how: HowToHear) -> None:
@@ -81,6 +75,10 @@ def load(name: str) -> Recogniser:
         from tamarind.speech.recognisers.dictionary import DictionaryRecogniser
 
         return DictionaryRecogniser()
+    if chosen.name != BUILTIN and look_into(Path(chosen.name)).format is Format.CTRANSLATE:
+        from tamarind.speech.recognisers.ctranslate import CTranslateRecogniser
+
+        return CTranslateRecogniser(Path(chosen.name))
     from tamarind.speech.recognisers.builtin import BuiltinRecogniser
 
     return BuiltinRecogniser() if chosen.name == BUILTIN else BuiltinRecogniser(Path(chosen.name))

@@ -1,0 +1,111 @@
+"""What a folder with a model holds: which format, whole or not, and which languages it hears."""
+
+from __future__ import annotations
+
+import importlib.util
+import json
+import re
+from dataclasses import dataclass
+from enum import Enum
+from pathlib import Path
+
+from tamarind.speech.recognisers.errors import RecogniserError
+
+NETWORK_FILES = ("encoder_model.ort", "decoder_model_merged.ort", "tokenizer.bin")
+"""What a folder in the built-in model's format holds."""
+
+CTRANSLATE_FILES = ("model.bin", "config.json", "tokenizer.json")
+CTRANSLATE_VOCABULARIES = ("vocabulary.json", "vocabulary.txt")
+
+_LANGUAGE_TOKEN = re.compile(r"<\|([a-z]{2,3})\|>")
+_ENGLISH_ONLY = ("en",)
+_MANY_LANGUAGES_TOKEN = ""
+"""Stands in the vocabulary of a model for many languages only; CTranslate2 goes by it too."""
+
+
+class Format(Enum):
+    """The formats that can be heard with."""
+
+    NETWORK = "the built-in model's format"
+    CTRANSLATE = "CTranslate2 format"
+
+
+@dataclass(frozen=True, slots=True)
+class ModelFolder:
+    """A whole model; ``languages`` are codes of ISO 639, empty where only the person knows."""
+
+    path: Path
+    format: Format
+    languages: tuple[str, ...]
+
+    def sentence(self) -> str:
+        """What it is, for the person who has added it."""
+        size = sum(file.stat().st_size for file in self.path.iterdir() if file.is_file())
+        return f"{self.path.name}: a model in {self.format.value} {self._hears()}, {_amount(size)}."
+
+    def _hears(self) -> str:
+        if not self.languages:
+            return "that hears whatever it was made for"
+        if len(self.languages) == 1:
+            return f"that hears “{self.languages[0]}” only"
+        return f"for {len(self.languages)} languages"
+
+
+def look_into(folder: Path) -> ModelFolder:
+    """The model in a folder; raises RecogniserError with a sentence that says what is missing."""
+    if not folder.is_dir():
+        raise RecogniserError(f"There is no folder “{folder}”.")
+    for form, files in ((Format.NETWORK, NETWORK_FILES), (Format.CTRANSLATE, CTRANSLATE_FILES)):
+        missing = [file for file in files if not (folder / file).is_file()]
+        if form is Format.CTRANSLATE and not missing:
+            missing = _without_vocabulary(folder)
+        if not missing:
+            return ModelFolder(folder, form, _languages(folder, form))
+        if (folder / files[0]).is_file():
+            raise RecogniserError(f"The model in “{folder}” is not whole: {missing[0]} is missing.")
+    raise RecogniserError(
+        f"“{folder}” holds no model that can be used here: neither {NETWORK_FILES[0]} with its"
+        f" companions nor {CTRANSLATE_FILES[0]} of CTranslate2."
+    )
+
+
+def require_library(folder: ModelFolder) -> None:
+    """Raise RecogniserError if what is needed to hear with a folder is not installed."""
+    if folder.format is Format.CTRANSLATE and importlib.util.find_spec("faster_whisper") is None:
+        raise RecogniserError(
+            "Models in CTranslate2 format need an extra package; install it with:"
+            " .venv/bin/pip install -e '.[models]'"
+        )
+
+
+def _without_vocabulary(folder: Path) -> list[str]:
+    there = any((folder / file).is_file() for file in CTRANSLATE_VOCABULARIES)
+    return [] if there else [CTRANSLATE_VOCABULARIES[0]]
+
+
+def _languages(folder: Path, form: Format) -> tuple[str, ...]:
+    """From the tokens that tell a model which language to hear."""
+    if form is Format.NETWORK:
+        return ()
+    try:
+        if _MANY_LANGUAGES_TOKEN not in _vocabulary(folder):
+            return _ENGLISH_ONLY
+    except (OSError, ValueError, TypeError) as error:
+        raise RecogniserError(f"The vocabulary in “{folder}” cannot be read.") from error
+    try:
+        data = json.loads((folder / "tokenizer.json").read_text(encoding="utf-8"))
+        tokens = [str(token["content"]) for token in data["added_tokens"]]
+    except (OSError, ValueError, KeyError, TypeError) as error:
+        raise RecogniserError(f"tokenizer.json in “{folder}” cannot be read.") from error
+    return tuple(sorted(match[1] for t in tokens if (match := _LANGUAGE_TOKEN.fullmatch(t))))
+
+
+def _vocabulary(folder: Path) -> list[str]:
+    listed, lines = (folder / name for name in CTRANSLATE_VOCABULARIES)
+    if listed.is_file():
+        return list(json.loads(listed.read_text(encoding="utf-8")))
+    return lines.read_text(encoding="utf-8").splitlines()
+
+
+def _amount(size: int) -> str:
+    return f"{size / 1e9:.1f} GB" if size >= 1e9 else f"{max(round(size / 1e6), 1)} MB"
