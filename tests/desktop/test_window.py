@@ -1,11 +1,15 @@
 import unittest
+import wave
 from unittest.mock import patch
 
 import numpy as np
 from PySide6.QtCore import QMimeData, QPointF, QRectF, Qt, QUrl
 from PySide6.QtGui import QDropEvent, QImage, QPainter
+from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QDialog, QLabel
 
+from tamarind.audio import soundcache
+from tamarind.audio.source import Source
 from tamarind.desktop import app as application
 from tamarind.desktop.actions import COMMANDS
 from tamarind.desktop.theme import colours
@@ -119,6 +123,27 @@ class Window(WindowTest):
         proof = self.window.proof
         self.assertIs(proof._pages.currentWidget(), proof._empty)
         self.assertEqual(proof._empty._title.text(), "Nothing to proof yet")
+
+
+class CleanedSound(WindowTest):
+    def test_it_is_made_on_asking_and_played_from_the_same_place(self):
+        self.session.show(self.named("Site memo, north drain"))
+        player, transport = self.window.player, self.window.transport
+        player.seek(4_000)
+        QTest.keyClick(self.window, Qt.Key.Key_C, Qt.KeyboardModifier.AltModifier)
+        self.assertEqual(transport._sound.text(), "Cleaning…")
+        self.wait(lambda: transport._sound.text() == "Cleaned")
+        self.assertEqual(player.position, 4_000)
+        self.assertEqual(player._path.suffix, ".wav")
+        with wave.open(str(player._path)) as file:
+            length = file.getnframes() / file.getframerate()
+            cleaned = np.frombuffer(file.readframes(file.getnframes()), "<i2") / 32768
+        recording = self.session.shown_recording()
+        self.assertAlmostEqual(length * 1000, recording.duration, delta=100)
+        heard = soundcache.fetch(recording.path, Source(clean=True)).samples()
+        np.testing.assert_allclose(cleaned, np.clip(heard, -1, 1), atol=1e-4)
+        QTest.keyClick(self.window, Qt.Key.Key_C, Qt.KeyboardModifier.AltModifier)
+        self.assertEqual(player._path, recording.path)
 
 
 class Colours(unittest.TestCase):

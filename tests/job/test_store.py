@@ -156,6 +156,7 @@ class NotAJob(FolderTest):
         store.close()
         with sqlite3.connect(path) as db:
             db.execute("ALTER TABLE recording DROP COLUMN how")
+            db.execute("ALTER TABLE recording DROP COLUMN unheard")
             db.execute("PRAGMA user_version = 1")
         db.close()
         how = HowToHear("en-GB", Care.THOROUGH, Voices.read("2"))
@@ -163,7 +164,8 @@ class NotAJob(FolderTest):
             store = JobStore(path)
             (recording,) = store.recordings()
             self.assertEqual(recording.how, before)
-            store.save_recording(replace(recording, how=how))
+            self.assertEqual(recording.unheard, ((100, 2300),) if before is how else ())
+            store.save_recording(replace(recording, how=how, unheard=((100, 2300),)))
             store.close()
 
     def test_a_newer_job(self):

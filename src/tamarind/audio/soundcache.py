@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 import os
 import shutil
+import wave
 from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
@@ -13,11 +14,12 @@ import numpy as np
 from numpy.typing import NDArray
 
 from tamarind.audio.decode import Decoded, Samples, decode
-from tamarind.audio.media import MediaError, check_readable, fingerprint
+from tamarind.audio.media import SAMPLE_RATE, MediaError, check_readable, fingerprint
 from tamarind.audio.peaks import Peaks
 from tamarind.audio.source import WHOLE, Source
 
 NO_ROOM = 28
+WRITTEN_AT_ONCE = 1 << 20
 
 
 @dataclass(frozen=True, slots=True)
@@ -37,6 +39,29 @@ class Sound:
         """The loudest sample of every 10 ms."""
         peaks: Peaks = np.load(self.folder / "peaks.npy")
         return peaks
+
+    def playable(self) -> Path:
+        """A sound file of it that any player reads, made at the first time of asking.
+
+        Raises MediaError when there is no room for it.
+        """
+        target = self.folder / "sound.wav"
+        if not target.is_file():
+            half_made = target.with_suffix(f".{os.getpid()}")
+            try:
+                with wave.open(str(half_made), "wb") as file:
+                    file.setnchannels(1)
+                    file.setsampwidth(2)
+                    file.setframerate(SAMPLE_RATE)
+                    samples = self.samples()
+                    for at in range(0, len(samples), WRITTEN_AT_ONCE):
+                        part = np.clip(samples[at : at + WRITTEN_AT_ONCE], -1, 1)
+                        file.writeframes((part * 32767).astype("<i2").tobytes())
+                half_made.rename(target)
+            except OSError as error:
+                half_made.unlink(missing_ok=True)
+                raise MediaError(f"The cleaned sound cannot be kept: {error.strerror}.") from None
+        return target
 
     def levels(self) -> NDArray[np.float16]:
         """Root mean square of each channel for every 10 ms, (2, frames); (0, 0) if not stereo."""

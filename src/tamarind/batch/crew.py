@@ -1,5 +1,5 @@
-"""The crew: worker processes and their queues, one that looks at files, one that hears them, and
-one that hears passages again; each begins with its first task.
+"""The crew: worker processes and their queues, one for each kind of task: looking at files, hearing
+them, hearing passages again, making sound to listen to. Each begins with its first task.
 
 Workers are started afresh (spawned), so that a crash in a codec or a model ends the work on one
 recording with a reason and nothing else.
@@ -16,14 +16,14 @@ from multiprocessing.connection import Connection
 from multiprocessing.context import SpawnProcess
 
 from tamarind.batch import worker
-from tamarind.batch.messages import Done, Event, Failed, Hear, HearAgain, Look, Task
+from tamarind.batch.messages import Done, Event, Failed, Hear, HearAgain, Look, Prepare, Task
 
 
 class Crew:
     """Does tasks in order, two kinds side by side; events come from threads of its own."""
 
     def __init__(self, on_event: Callable[[Event], None]) -> None:
-        self._lines = {kind.__name__: _Line(on_event) for kind in (Look, Hear, HearAgain)}
+        self._lines = {kind.__name__: _Line(on_event) for kind in (Look, Hear, HearAgain, Prepare)}
 
     def add(self, task: Task) -> None:
         """Put a task at the end of its line."""

@@ -9,6 +9,7 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from tamarind.audio.media import MediaInfo
+from tamarind.audio.source import Source
 from tamarind.speech.howtohear import HowToHear
 from tamarind.speech.turns import Turn
 from tamarind.transcript.model import Cue, Word
@@ -49,7 +50,16 @@ class HearAgain:
     part: tuple[int, int]
 
 
-Task = Look | Hear | HearAgain
+@dataclass(frozen=True, slots=True)
+class Prepare:
+    """Make a sound file of a source of a recording, to be listened to."""
+
+    key: int
+    path: Path
+    source: Source
+
+
+Task = Look | Hear | HearAgain | Prepare
 
 
 @dataclass(frozen=True, slots=True)
@@ -81,7 +91,8 @@ class Started:
 class Heard:
     """Finished cues; hearing goes on at ``go_on_at`` if it is stopped now.
 
-    ``until`` of ``end`` has been listened to; ``seconds`` is how long that has taken.
+    ``until`` of ``end`` has been listened to; ``seconds`` is how long that has taken. ``unheard``
+    is where somebody speaks (from, to) and no text came.
     """
 
     key: int
@@ -90,6 +101,7 @@ class Heard:
     until: int
     end: int
     seconds: float
+    unheard: tuple[tuple[int, int], ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -98,6 +110,15 @@ class HeardAgain:
 
     key: int
     words: tuple[Word, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Prepared:
+    """A sound file is ready to be listened to."""
+
+    key: int
+    source: Source
+    path: Path
 
 
 @dataclass(frozen=True, slots=True)
@@ -117,4 +138,4 @@ class Failed:
     reason: str
 
 
-Event = Known | SoundReady | Started | Heard | HeardAgain | Done | Failed
+Event = Known | SoundReady | Started | Heard | HeardAgain | Prepared | Done | Failed

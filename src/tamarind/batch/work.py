@@ -19,6 +19,8 @@ from tamarind.batch.messages import (
     HeardAgain,
     Known,
     Look,
+    Prepare,
+    Prepared,
     SoundReady,
     Started,
     Task,
@@ -51,6 +53,9 @@ def do(task: Task) -> Iterator[Event]:
                 yield from hear_recording(task, tools)
             case HearAgain():
                 yield hear_again(task, tools)
+            case Prepare():
+                sound = soundcache.fetch(task.path, task.source)
+                yield Prepared(task.key, task.source, sound.playable())
     except (MediaError, RecogniserError) as error:
         yield Failed(task.key, name, str(error))
     except MemoryError:
@@ -102,7 +107,9 @@ def hear_recording(task: Hear, tools_for: Callable[[str], Tools]) -> Iterator[Ev
             next_id, after = ready[-1].id + 1, ready[-1].end
         go_on_at = waiting[0][0].start if waiting else stretch.heard_until
         seconds = time.monotonic() - began
-        yield Heard(task.key, tuple(ready), go_on_at, stretch.heard_until, end, seconds)
+        yield Heard(
+            task.key, tuple(ready), go_on_at, stretch.heard_until, end, seconds, stretch.unheard
+        )
 
 
 def hear_again(task: HearAgain, tools_for: Callable[[str], Tools]) -> HeardAgain:

@@ -100,6 +100,12 @@ def _parser() -> argparse.ArgumentParser:
         metavar="NAME|FOLDER",
         help="builtin, dictionary, or a folder with a model (builtin)",
     )
+    hear.add_argument(
+        "--sensitivity",
+        choices=("clear", "ordinary", "faint"),
+        default="ordinary",
+        help="take only clear, or also faint sound for speech (ordinary)",
+    )
     hear.add_argument("--clean", action="store_true", help="take out hum and hiss first")
     hear.add_argument("--from", dest="start", type=_time, default=0, metavar="T", help="1:02:03.5")
     hear.add_argument("--to", dest="end", type=_time, default=None, metavar="T", help="or seconds")

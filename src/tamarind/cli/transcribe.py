@@ -19,8 +19,9 @@ from tamarind.cli.main import DONE, SOME_FAILED, WRONG_USE
 from tamarind.formats import documents
 from tamarind.formats.captionfile import decoded
 from tamarind.formats.safefile import write_whole
+from tamarind.formats.timecode import clock
 from tamarind.speech.glossary import NO_TERMS, GlossaryError, read_glossary
-from tamarind.speech.howtohear import Care, HowToHear, Voices
+from tamarind.speech.howtohear import Care, HowToHear, Sensitivity, Voices
 from tamarind.speech.recognisers.catalogue import check
 from tamarind.speech.recognisers.errors import RecogniserError
 from tamarind.transcript.edits import with_voices
@@ -33,6 +34,7 @@ class _Work:
     path: Path
     stem: str
     cues: list[Cue] = field(default_factory=list)
+    unheard: list[tuple[int, int]] = field(default_factory=list)
     duration: int = 0
     failed: bool = False
 
@@ -94,6 +96,7 @@ def _how(options: argparse.Namespace) -> HowToHear:
         glossary,
         Source(options.track - 1, Channel(options.channel), options.clean),
         options.recogniser,
+        Sensitivity(options.sensitivity),
     )
 
 
@@ -111,6 +114,7 @@ def _follow(events: queue.SimpleQueue[Event], work: list[_Work], meter: _Meter) 
                 meter.line(f"{item.path}: {event.damage}")
         elif isinstance(event, Heard):
             item.cues.extend(event.cues)
+            item.unheard.extend(event.unheard)
             meter.show(item.path.name, event)
         elif isinstance(event, Failed):
             item.failed = True
@@ -135,6 +139,9 @@ def _write(item: _Work, folder: Path, formats: list[str], language: str, meter: 
     meter.line(
         f"{item.path.name}: {words} words" if words else f"{item.path.name}: no speech found"
     )
+    for start, end in item.unheard:
+        times = f"{clock(start, 1, hours=False)} to {clock(end, 1, hours=False)}"
+        meter.line(f"{item.path.name}: speech without text from {times}")
 
 
 def _stems(files: list[Path]) -> list[str]:

@@ -28,6 +28,7 @@ COMMANDS = (
     Command("play_word", "Play from the word at the caret", "Listening", ("Ctrl+Return",)),
     Command("slower", "Slower", "Listening", ("Alt+-",)),
     Command("faster", "Faster", "Listening", ("Alt+=", "Alt++")),
+    Command("clean_sound", "Listen with less hum and hiss, or not", "Listening", ("Alt+C",)),
     Command("next_doubt", "Next doubt", "Doubts", ("Ctrl+J",)),
     Command("previous_doubt", "Previous doubt", "Doubts", ("Ctrl+Shift+J",)),
     Command("hear_doubt", "Hear the word again", "Doubts", ("Alt+H",)),

@@ -10,6 +10,7 @@ from PySide6.QtCore import QLoggingCategory, Qt
 from PySide6.QtGui import QColor, QPalette
 from PySide6.QtWidgets import QApplication, QMessageBox
 
+from tamarind.desktop.home import data_home
 from tamarind.desktop.session import Session
 from tamarind.desktop.theme import colours, fonts
 from tamarind.desktop.theme.icons import icon
@@ -52,12 +53,6 @@ def make_application() -> QApplication:
     app.setStyleSheet(STYLE)
     app.setAttribute(Qt.ApplicationAttribute.AA_DontShowIconsInMenus)
     return app
-
-
-def data_home() -> Path:
-    """Where jobs lie that nobody has given a place, by the XDG base directory specification."""
-    base = os.environ.get("XDG_DATA_HOME") or Path.home() / ".local" / "share"
-    return Path(base) / "tamarind"
 
 
 def default_job() -> Path:

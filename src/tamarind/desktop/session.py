@@ -12,6 +12,7 @@ from PySide6.QtCore import QObject, Signal
 from tamarind.audio import soundcache
 from tamarind.audio.peaks import Peaks
 from tamarind.audio.soundcache import Sound
+from tamarind.audio.source import Source
 from tamarind.batch.crew import Crew
 from tamarind.batch.messages import (
     Done,
@@ -23,9 +24,12 @@ from tamarind.batch.messages import (
     HeardAgain,
     Known,
     Look,
+    Prepare,
+    Prepared,
     SoundReady,
     Started,
 )
+from tamarind.desktop.languages import name_of
 from tamarind.formats import documents
 from tamarind.formats.captionfile import FormatError
 from tamarind.job.document import Document
@@ -33,6 +37,8 @@ from tamarind.job.recording import Recording, State
 from tamarind.job.store import JobError, JobStore
 from tamarind.speech.glossary import Glossary, read_glossary, write_glossary
 from tamarind.speech.howtohear import HowToHear
+from tamarind.speech.recognisers.catalogue import choice
+from tamarind.speech.recognisers.errors import RecogniserError
 from tamarind.speech.turns import Turn
 from tamarind.transcript.edits import with_voices
 from tamarind.transcript.history import History, Step
@@ -40,6 +46,9 @@ from tamarind.transcript.model import Cue, Transcript
 from tamarind.transcript.survey import Survey
 
 GLOSSARY = "glossary"
+
+_ASIDE = {HearAgain.__name__, Prepare.__name__}
+"""Tasks whose end changes nothing in the job."""
 
 
 class Session(QObject):
@@ -51,6 +60,8 @@ class Session(QObject):
     shown_changed = Signal()
     heard_again = Signal(int, object)
     """A passage of a recording was heard again: its words, or why it could not be, a sentence."""
+    prepared = Signal(int)
+    """The cleaned sound of a recording can be listened to."""
     saved = Signal()
     trouble = Signal(str)
     _event = Signal(object)
@@ -64,6 +75,7 @@ class Session(QObject):
         self._sounds: dict[int, tuple[Sound, Peaks]] = {}
         self._history: History[Document] = History()
         self._progress: dict[int, Heard] = {}
+        self._cleaned: dict[int, tuple[Source, Path]] = {}
         self._began_at: dict[int, int] = {}
         self._closed = False
         self._surveys: dict[int, Survey] = {}
@@ -160,9 +172,18 @@ class Session(QObject):
     def change_recording(self, recording: Recording) -> None:
         """Keep and tell what is now known of a recording."""
         if recording.id in self._recordings:
+            if recording.language != self._recordings[recording.id].language:
+                self._follow_language(recording)
             self._recordings[recording.id] = recording
             self._write(lambda: self.store.save_recording(recording))
             self.recording_changed.emit(recording.id)
+
+    def _follow_language(self, recording: Recording) -> None:
+        """A text that is still empty will be in the recording's language."""
+        held = self._documents.get(recording.id)
+        if held is not None and not held.transcript.cues:
+            text = replace(held.transcript, language=recording.language)
+            self._documents[recording.id] = held.with_transcript(text)
 
     def peaks(self, recording_id: int) -> Peaks | None:
         """The recording's peaks, once its sound has been decoded."""
@@ -264,6 +285,20 @@ class Session(QObject):
             return not self.transcript(recording.id).cues
         return recording.can_be_heard and recording.duration > 0
 
+    def cannot_hear(self, recording: Recording) -> str | None:
+        """Why nothing here can hear a recording in the way that was chosen, a sentence."""
+        how = recording.how
+        try:
+            chosen = choice(how.recogniser)
+        except RecogniserError as error:
+            return str(error)
+        if chosen.hears(how.language):
+            return None
+        return (
+            f"Nothing here hears {name_of(how.language)} yet: choose a model that does under"
+            " Recogniser."
+        )
+
     def glossary(self) -> Glossary:
         """The names and terms to listen for in this job."""
         return read_glossary(self.store.setting(GLOSSARY))
@@ -279,12 +314,22 @@ class Session(QObject):
             recording = self.recording(recording_id)
             if not self.can_hear(recording):
                 continue
+            problem = self.cannot_hear(recording)
+            if problem is not None:
+                self.trouble.emit(problem)
+                continue
             go_on = recording.state is State.STOPPED
             start = max(recording.part[0], recording.heard_until) if go_on else recording.part[0]
             self._began_at[recording_id] = start
             cues = self.transcript(recording_id).cues
             self.change_recording(
-                replace(recording, state=State.QUEUED, problem=None, heard_until=start)
+                replace(
+                    recording,
+                    state=State.QUEUED,
+                    problem=None,
+                    heard_until=start,
+                    unheard=recording.unheard if go_on else (),
+                )
             )
             self._crew.add(
                 Hear(
@@ -320,6 +365,16 @@ class Session(QObject):
         """Nothing more is told of the second hearing that is under way."""
         self._crew.cancel_second_hearing(recording_id)
 
+    def cleaned_sound(self, recording_id: int) -> Path | None:
+        """A file with what is heard after clean-up; None while it is made, ``prepared`` tells."""
+        recording = self.recording(recording_id)
+        source = replace(recording.how.source, clean=True)
+        made = self._cleaned.get(recording_id)
+        if made is not None and made[0] == source and made[1].is_file():
+            return made[1]
+        self._crew.add(Prepare(recording_id, recording.path, source))
+        return None
+
     def progress(self, recording_id: int) -> tuple[Heard, int] | None:
         """The last news of a recording being heard, and the ms where hearing began."""
         news = self._progress.get(recording_id)
@@ -351,9 +406,14 @@ class Session(QObject):
             return
         if isinstance(event, HeardAgain):
             self.heard_again.emit(recording.id, event.words)
-        elif isinstance(event, Done | Failed) and event.task == HearAgain.__name__:
-            if isinstance(event, Failed):
+        elif isinstance(event, Prepared):
+            self._cleaned[recording.id] = (event.source, event.path)
+            self.prepared.emit(recording.id)
+        elif isinstance(event, Done | Failed) and event.task in _ASIDE:
+            if isinstance(event, Failed) and event.task == HearAgain.__name__:
                 self.heard_again.emit(recording.id, event.reason)
+            elif isinstance(event, Failed):
+                self.trouble.emit(event.reason)
             return
         elif isinstance(event, Known):
             self.change_recording(
@@ -373,7 +433,9 @@ class Session(QObject):
         elif isinstance(event, Heard):
             self._progress[recording.id] = event
             self._append(recording.id, event.cues)
-            self.change_recording(replace(recording, heard_until=event.go_on_at))
+            # A stretch that is heard again after a stop tells of the same place again.
+            unheard = tuple(sorted({*recording.unheard, *event.unheard}))
+            self.change_recording(replace(recording, heard_until=event.go_on_at, unheard=unheard))
         elif isinstance(event, Failed):
             self._failed(recording, event)
         elif isinstance(event, Done) and event.task == "Hear":

@@ -144,6 +144,7 @@ class MainWindow(QMainWindow):
             "play_word": self._play_from_caret,
             "slower": lambda: self.player.set_speed(self.player.speed - SPEED_STEP),
             "faster": lambda: self.player.set_speed(self.player.speed + SPEED_STEP),
+            "clean_sound": lambda: self.transport.change_sound(),
             "next_doubt": lambda: self._in_proof(lambda: self.proof.go_to_next_doubt(1)),
             "previous_doubt": lambda: self._in_proof(lambda: self.proof.go_to_next_doubt(-1)),
             "hear_doubt": lambda: self.proof.hear_doubt(),
@@ -204,6 +205,8 @@ class MainWindow(QMainWindow):
         session.saved.connect(lambda: self.header.set_saved("saved"))
         session.trouble.connect(lambda _text: self.header.set_saved(""))
         session.shown_changed.connect(self._load_shown)
+        session.prepared.connect(self._prepared)
+        self.transport.sound_asked.connect(self._load_sound)
         self._later = QTimer(self, singleShot=True, interval=150)
         self._later.timeout.connect(self.transport.refresh)
         for signal in (session.document_changed, session.recording_changed):
@@ -215,10 +218,24 @@ class MainWindow(QMainWindow):
             self._later.start()
 
     def _load_shown(self) -> None:
+        self._load_sound(keep_place=False)
+        self.transport.refresh()
+
+    def _load_sound(self, keep_place: bool = True) -> None:
+        """Put the shown recording's sound into the player: as recorded, or cleaned once it is."""
         recording = self.session.shown_recording()
         there = recording is not None and recording.path.is_file()
-        self.player.load(recording.path if there else None)
-        self.transport.refresh()
+        place = self.player.position
+        wanted = there and self.transport.wants_clean
+        cleaned = self.session.cleaned_sound(recording.id) if wanted else None
+        self.player.load(cleaned or recording.path if there else None)
+        if keep_place:
+            self.player.seek(place)
+        self.transport.show_sound(cleaned is not None)
+
+    def _prepared(self, recording_id: int) -> None:
+        if recording_id == self.session.shown and self.transport.wants_clean:
+            self._load_sound()
 
     # Commands
 

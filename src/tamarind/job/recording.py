@@ -26,7 +26,8 @@ class Recording:
     """One sound or video file; times in milliseconds.
 
     ``part`` is what to hear, None for the end of the file; ``heard_until`` is where hearing would
-    go on. ``problem`` says in a sentence what went wrong, also with a file that was partly heard.
+    go on, ``unheard`` where somebody speaks (from, to) and no text came. ``problem`` says in a
+    sentence what went wrong, also with a file that was partly heard.
     """
 
     id: int
@@ -39,6 +40,7 @@ class Recording:
     how: HowToHear = field(default_factory=HowToHear)
     part: tuple[int, int | None] = (0, None)
     heard_until: int = 0
+    unheard: tuple[tuple[int, int], ...] = ()
 
     @property
     def language(self) -> str:

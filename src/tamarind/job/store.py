@@ -22,7 +22,7 @@ from tamarind.translation.tracks import Track, Translated
 
 SUFFIX = ".tamarind"
 APPLICATION_ID = 0x54414D41
-SCHEMA_VERSION = 2
+SCHEMA_VERSION = 3
 _MAGIC = b"SQLite format 3\0"
 
 _SCHEMA = """
@@ -52,7 +52,10 @@ CREATE TABLE track (
 """
 """The first version; later ones are made from it by ``_STEPS``."""
 
-_STEPS = {2: "ALTER TABLE recording ADD COLUMN how TEXT NOT NULL DEFAULT '{}'"}
+_STEPS = {
+    2: "ALTER TABLE recording ADD COLUMN how TEXT NOT NULL DEFAULT '{}'",
+    3: "ALTER TABLE recording ADD COLUMN unheard TEXT NOT NULL DEFAULT '[]'",
+}
 """What makes each version from the one before it."""
 
 
@@ -98,7 +101,7 @@ class JobStore:
         """All recordings in their order."""
         rows = self._db.execute(
             "SELECT id, path, fingerprint, info, duration, state, problem, language, part_start,"
-            " part_end, heard_until, how FROM recording ORDER BY position, id"
+            " part_end, heard_until, how, unheard FROM recording ORDER BY position, id"
         )
         return [self._recording(row) for row in rows]
 
@@ -120,8 +123,8 @@ class JobStore:
         with self._transaction():
             self._db.execute(
                 "UPDATE recording SET path = ?, fingerprint = ?, info = ?, duration = ?, state = ?,"
-                " problem = ?, language = ?, part_start = ?, part_end = ?, heard_until = ?, how = ?"
-                " WHERE id = ?",
+                " problem = ?, language = ?, part_start = ?, part_end = ?, heard_until = ?,"
+                " how = ?, unheard = ? WHERE id = ?",
                 (
                     self._relative(recording.path),
                     recording.fingerprint,
@@ -133,6 +136,7 @@ class JobStore:
                     *recording.part,
                     recording.heard_until,
                     json.dumps(recording.how.data()),
+                    json.dumps(recording.unheard),
                     recording.id,
                 ),
             )
@@ -280,7 +284,7 @@ class JobStore:
         return Recording(
             row[0], self._absolute(row[1]), row[2], info, row[4], State(row[5]), row[6],
             HowToHear.from_data({**json.loads(row[11]), "language": row[7]}), (row[8], row[9]),
-            row[10],
+            row[10], tuple((start, end) for start, end in json.loads(row[12])),
         )  # fmt: skip
 
     def _relative(self, path: Path) -> str:

@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 from tamarind.audio.decode import Samples
 from tamarind.audio.media import SAMPLE_RATE
 from tamarind.speech.detector import FRAME, SpeechDetector
+from tamarind.speech.howtohear import Sensitivity
 
 FRAME_MS = FRAME * 1000 / SAMPLE_RATE
 
@@ -69,13 +70,22 @@ class SpeechRules:
     margin: int = 96
 
 
-def find_speech(activity: Activity, rules: SpeechRules | None = None) -> list[tuple[int, int]]:
+RULES = {
+    Sensitivity.CLEAR: SpeechRules(begins_at=0.75, goes_on_at=0.5, shortest_speech=190),
+    Sensitivity.ORDINARY: SpeechRules(),
+    Sensitivity.FAINT: SpeechRules(begins_at=0.2, goes_on_at=0.1, margin=160),
+}
+
+
+def find_speech(
+    activity: Activity, sensitivity: Sensitivity = Sensitivity.ORDINARY
+) -> list[tuple[int, int]]:
     """Stretches of speech as (first frame, frame after the last), in order, not touching.
 
     Two thresholds keep a stretch open over weak frames (hysteresis thresholding, Canny 1986); short
     pauses are bridged and each stretch is widened by a margin.
     """
-    rules = rules or SpeechRules()
+    rules = RULES[sensitivity]
     stretches: list[tuple[int, int]] = []
     start: int | None = None
     for index, value in enumerate(activity.probability):

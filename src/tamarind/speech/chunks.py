@@ -2,14 +2,20 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
+from itertools import pairwise
 
 import numpy as np
 
 from tamarind.speech.activity import FRAME_MS, Activity, find_speech
+from tamarind.speech.howtohear import Sensitivity
 
 SHORTEST_MS = 8_000
 LONGEST_MS = 20_000
+OVERLAP = round(600 / FRAME_MS)
+"""By how many frames a chunk goes on beyond a border that lies in the midst of speech."""
+
 QUIET_MS = 1_500
 """A pause this long always ends a chunk: the recogniser invents text over long silence."""
 
@@ -27,25 +33,44 @@ class Chunk:
         return self.last - self.first
 
 
-def cut(activity: Activity) -> list[Chunk]:
+def cut(activity: Activity, sensitivity: Sensitivity = Sensitivity.ORDINARY) -> list[Chunk]:
     """Chunks that hold all speech in order, none longer than 20 s, long silence left out.
 
     A run of speech without a long pause is divided where the cost of its borders is least, by
-    dynamic programming over the pauses; speech with no pause at all is cut at its quietest frame.
+    dynamic programming over the pauses; speech with no pause at all is cut at its quietest frame,
+    and the chunks on both sides of it overlap.
     """
-    speech = _bounded(activity, find_speech(activity))
+    speech = _bounded(activity, find_speech(activity, sensitivity))
     runs: list[list[tuple[int, int]]] = []
     for stretch in speech:
         if runs and (stretch[0] - runs[-1][-1][1]) * FRAME_MS < QUIET_MS:
             runs[-1].append(stretch)
         else:
             runs.append([stretch])
-    return [chunk for run in runs for chunk in _divide(run)]
+    chunks = [chunk for run in runs for chunk in _divide(run)]
+    touching = [a.last == b.first for a, b in pairwise(chunks)]
+    return [
+        Chunk(chunk.first - OVERLAP * before, chunk.last + OVERLAP * after)
+        for chunk, before, after in zip(
+            chunks, [False, *touching], [*touching, False], strict=False
+        )
+    ]
+
+
+def settled(chunks: Sequence[Chunk]) -> int:
+    """How many chunks from the first on are sure to stay if more sound follows.
+
+    The last one may go on, and chunks that overlap are heard together.
+    """
+    count = max(len(chunks) - 1, 0)
+    while count and chunks[count].first < chunks[count - 1].last:
+        count -= 1
+    return count
 
 
 def _bounded(activity: Activity, speech: list[tuple[int, int]]) -> list[tuple[int, int]]:
     """The same speech in stretches of at most 20 s, cut at a quiet frame in the second half."""
-    longest = int(LONGEST_MS / FRAME_MS)
+    longest = int(LONGEST_MS / FRAME_MS) - 2 * OVERLAP
     result: list[tuple[int, int]] = []
     for first, last in speech:
         while last - first > longest:

@@ -7,7 +7,9 @@ heard, memory stays flat however long a recording is, and stopped work can go on
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Sequence
-from dataclasses import dataclass
+from concurrent.futures import ThreadPoolExecutor
+from dataclasses import dataclass, replace
+from itertools import pairwise
 
 import numpy as np
 from numpy.typing import NDArray
@@ -15,16 +17,18 @@ from numpy.typing import NDArray
 from tamarind.audio.decode import Samples
 from tamarind.audio.media import SAMPLE_RATE
 from tamarind.audio.source import Channel
-from tamarind.speech.activity import NO_ACTIVITY, Activity, ActivityMeter, find_speech
+from tamarind.speech.activity import FRAME_MS, NO_ACTIVITY, Activity, ActivityMeter, find_speech
 from tamarind.speech.alignment import SHORTEST_WORD_MS, Aligner, TimedWord
 from tamarind.speech.certainty import with_sound
-from tamarind.speech.chunks import Chunk, cut
+from tamarind.speech.chunks import OVERLAP, Chunk, cut, settled
 from tamarind.speech.detector import FRAME
 from tamarind.speech.edges import snapped
 from tamarind.speech.howtohear import HowToHear
 from tamarind.speech.inventions import INVENTED_CERTAINTY, invented
+from tamarind.speech.overlaps import merged
 from tamarind.speech.recognisers.base import Reading, Recogniser
 from tamarind.speech.turns import Turn
+from tamarind.speech.unheard import unheard
 from tamarind.speech.voices import (
     Diariser,
     VoiceFinder,
@@ -34,6 +38,7 @@ from tamarind.speech.voices import (
 )
 from tamarind.transcript.model import Word
 
+Span = tuple[int, int]
 Levels = NDArray[np.float16]
 NO_LEVELS: Levels = np.zeros((0, 0), np.float16)
 
@@ -50,12 +55,14 @@ class Stretch:
     """A finished stretch: its words in order, and the ms up to which the sound is now heard.
 
     ``voices`` has the number of each word's voice, from 1, or None if they were not told apart.
+    ``unheard`` is where somebody speaks (from, to, in ms) and no text came.
     """
 
     words: tuple[Word, ...]
     voices: tuple[int | None, ...]
     heard_until: int
     is_last: bool
+    unheard: tuple[Span, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -84,27 +91,51 @@ def hear(
     voices = _voices(samples, tools, how, part, levels, before)
     start = min(part[0] * SAMPLE_RATE // 1000, len(samples))
     end = min(part[1] * SAMPLE_RATE // 1000, len(samples))
-    meter = ActivityMeter()
     waiting = NO_ACTIVITY
-    waiting_from = position = start
-    block_ms = FIRST_BLOCK_MS
-    while position < end:
-        stop = min(position + block_ms * SAMPLE_RATE // 1000 // FRAME * FRAME, end)
-        block_ms = min(block_ms * 2, LONGEST_BLOCK_MS)
-        waiting = waiting.joined(meter.measure(samples[position:stop]))
-        position = stop
-        chunks = cut(waiting)
-        if position < end:
-            # The last chunk may go on in the next block.
-            settled = chunks[-1].first if chunks else len(waiting)
-            chunks = chunks[:-1]
-        else:
-            settled = len(waiting)
-        words = _words_of(samples, waiting, waiting_from, chunks, tools, how)
-        waiting = waiting.since(settled)
-        waiting_from = min(waiting_from + settled * FRAME, end)
+    waiting_from = start
+    for activity, is_last in _activities(samples, start, end):
+        waiting = waiting.joined(activity)
+        chunks = cut(waiting, how.sensitivity)
+        done = len(waiting)
+        if not is_last:
+            chunks, done = _settled(chunks, done)
+        words, speech = _words_of(samples, waiting, waiting_from, chunks, tools, how)
+        waiting = waiting.since(done)
+        waiting_from = min(waiting_from + done * FRAME, end)
         heard_until = round(waiting_from * 1000 / SAMPLE_RATE)
-        yield Stretch(words, tuple(voices(words)), heard_until, is_last=position >= end)
+        missed = tuple(unheard(speech, words))
+        yield Stretch(words, tuple(voices(words)), heard_until, is_last, missed)
+
+
+def _activities(samples: Samples, start: int, end: int) -> Iterator[tuple[Activity, bool]]:
+    """The activity of each block, measured while the one before it is being recognised."""
+    meter = ActivityMeter()
+    borders = [start]
+    block_ms = FIRST_BLOCK_MS
+    while borders[-1] < end:
+        borders.append(min(borders[-1] + block_ms * SAMPLE_RATE // 1000 // FRAME * FRAME, end))
+        block_ms = min(block_ms * 2, LONGEST_BLOCK_MS)
+    blocks = [slice(a, b) for a, b in pairwise(borders)]
+    with ThreadPoolExecutor(1) as ahead:
+        coming = [ahead.submit(meter.measure, samples[blocks[0]])] if blocks else []
+        for place in range(len(blocks)):
+            activity = coming.pop().result()
+            is_last = place + 1 == len(blocks)
+            if not is_last:
+                coming.append(ahead.submit(meter.measure, samples[blocks[place + 1]]))
+            yield activity, is_last
+
+
+def _settled(chunks: list[Chunk], length: int) -> tuple[list[Chunk], int]:
+    """The chunks that more sound will not change, and the frame from which on there may be others.
+
+    Speech without any pause over a whole block is cut off hard.
+    """
+    count = settled(chunks)
+    if count or length * FRAME_MS < LONGEST_BLOCK_MS or len(chunks) < 2:
+        return chunks[:count], chunks[count].first if chunks else length
+    border = chunks[-1].first + OVERLAP
+    return [*chunks[:-2], replace(chunks[-2], last=border)], border
 
 
 def _voices(
@@ -133,10 +164,13 @@ def _words_of(
     chunks: Sequence[Chunk],
     tools: Tools,
     how: HowToHear,
-) -> tuple[Word, ...]:
-    """Recognise and align chunks; ``origin`` is the sample at which ``activity`` starts."""
+) -> tuple[tuple[Word, ...], list[Span]]:
+    """Recognise and align chunks; ``origin`` is the sample at which ``activity`` starts.
+
+    Returns the words, and where in the chunks somebody speaks, both in the recording's time.
+    """
     sounds = [samples[origin + c.first * FRAME : origin + c.last * FRAME] for c in chunks]
-    speech = [_speech_within(activity, chunk) for chunk in chunks]
+    speech = [_speech_within(activity, chunk, how) for chunk in chunks]
     readings = [best for best, *_others in tools.recogniser.hear(sounds, how)]
     texts = [[word.text for word in best.words] for best in readings]
     aligned = [
@@ -144,21 +178,51 @@ def _words_of(
         for times, reading in zip(tools.aligner.align(sounds, texts, speech), readings, strict=True)
     ]
     words: list[Word] = []
+    spoken: list[Span] = []
+    heard_to = 0
     for place, chunk in enumerate(chunks):
         offset = (origin + chunk.first * FRAME) * 1000 // SAMPLE_RATE
         times = snapped(aligned[place], sounds[place])
-        marks = invented(texts[place], times, speech[place])
-        best = readings[place].words
-        sure = [word.certainty for word in best]
-        if how.language.split("-")[0] == ALIGNED_LANGUAGE:
-            sure = with_sound(sure, [time.fit for time in times])
-        for heard, time, certainty, is_invented in zip(best, times, sure, marks, strict=True):
-            if is_invented:
-                certainty = min(certainty, INVENTED_CERTAINTY)
-            start = max(time.start + offset, words[-1].end if words else 0)
-            end = max(time.end + offset, start + 1)
-            words.append(Word(heard.text, start, end, round(certainty, 3), heard.others))
-    return tuple(words)
+        own = _certain(readings[place], times, speech[place], offset, how)
+        words = merged(words, own, (offset, heard_to)) if offset < heard_to else [*words, *own]
+        spoken += [(start + offset, end + offset) for start, end in speech[place]]
+        heard_to = offset + len(sounds[place]) * 1000 // SAMPLE_RATE
+    return tuple(_in_order(words)), spoken
+
+
+def _certain(
+    reading: Reading,
+    times: Sequence[TimedWord],
+    speech: Sequence[Span],
+    offset: int,
+    how: HowToHear,
+) -> list[Word]:
+    """The words of a chunk in the recording's time, with how sure each is in the end."""
+    sure = [word.certainty for word in reading.words]
+    if how.language.split("-")[0] == ALIGNED_LANGUAGE:
+        sure = with_sound(sure, [time.fit for time in times])
+    marks = invented([word.text for word in reading.words], times, speech)
+    return [
+        Word(
+            word.text,
+            time.start + offset,
+            time.end + offset,
+            round(min(certainty, INVENTED_CERTAINTY) if is_invented else certainty, 3),
+            word.others,
+        )
+        for word, time, certainty, is_invented in zip(
+            reading.words, times, sure, marks, strict=True
+        )
+    ]
+
+
+def _in_order(words: Sequence[Word]) -> Iterator[Word]:
+    """The words pushed apart where a border of chunks made them overlap by a little."""
+    end = 0
+    for word in words:
+        start = max(word.start, end)
+        end = max(word.end, start + 1)
+        yield replace(word, start=start, end=end)
 
 
 def _with_own_times(times: list[TimedWord], reading: Reading, how: HowToHear) -> list[TimedWord]:
@@ -177,9 +241,9 @@ def _with_own_times(times: list[TimedWord], reading: Reading, how: HowToHear) ->
     return result
 
 
-def _speech_within(activity: Activity, chunk: Chunk) -> list[tuple[int, int]]:
+def _speech_within(activity: Activity, chunk: Chunk, how: HowToHear) -> list[Span]:
     part = Activity(
         activity.probability[chunk.first : chunk.last], activity.level[chunk.first : chunk.last]
     )
     ms = FRAME * 1000 // SAMPLE_RATE
-    return [(first * ms, last * ms) for first, last in find_speech(part)]
+    return [(first * ms, last * ms) for first, last in find_speech(part, how.sensitivity)]

@@ -23,6 +23,14 @@ class Care(Enum):
     THOROUGH = "thorough"
 
 
+class Sensitivity(Enum):
+    """How readily sound is taken for speech."""
+
+    CLEAR = "clear"
+    ORDINARY = "ordinary"
+    FAINT = "faint"
+
+
 @dataclass(frozen=True, slots=True)
 class Voices:
     """Whether voices are told apart, and how many there are; ``count`` None: to be found out."""
@@ -55,6 +63,7 @@ class HowToHear:
     glossary: Glossary = NO_TERMS
     source: Source = WHOLE
     recogniser: str = BUILTIN
+    sensitivity: Sensitivity = Sensitivity.ORDINARY
 
     def data(self) -> dict[str, str | int | bool]:
         """What can be kept as JSON: all but the glossary, which many recordings share."""
@@ -66,6 +75,7 @@ class HowToHear:
             "channel": self.source.channel.value,
             "clean": self.source.clean,
             "recogniser": self.recogniser,
+            "sensitivity": self.sensitivity.value,
         }
 
     @staticmethod
@@ -83,4 +93,5 @@ class HowToHear:
             voices=Voices.read(str(data.get("voices", "off"))),
             source=source,
             recogniser=str(data.get("recogniser", BUILTIN)),
+            sensitivity=Sensitivity(data.get("sensitivity", "ordinary")),
         )

@@ -18,14 +18,21 @@ from PySide6.QtWidgets import (
 
 from tamarind.audio.source import Channel
 from tamarind.batch.timeleft import TYPICAL_SPEED, human
+from tamarind.desktop.home import models_home, shelf
 from tamarind.desktop.intake.glossary_dialog import ask_for_glossary
+from tamarind.desktop.intake.models_dialog import ModelsDialog
+from tamarind.desktop.languages import LANGUAGES
 from tamarind.desktop.session import Session
+from tamarind.desktop.theme import colours
 from tamarind.desktop.widgets.parts import button, label
 from tamarind.formats.timecode import clock, parse_time
 from tamarind.job.recording import Recording
-from tamarind.speech.howtohear import Care, HowToHear, Voices
+from tamarind.speech.howtohear import Care, HowToHear, Sensitivity, Voices
+from tamarind.speech.recognisers.catalogue import SHIPPED
 
 CARES = {"Quick": Care.QUICK, "Thorough, takes longer": Care.THOROUGH}
+SENSITIVITIES = {"ordinary": Sensitivity.ORDINARY, "faint voices too": Sensitivity.FAINT,
+                 "clear voices only": Sensitivity.CLEAR}  # fmt: skip
 VOICES = {"not told apart": "off", "told apart": "auto"} | {
     f"told apart, {count} of them": str(count) for count in range(2, 9)
 }
@@ -52,7 +59,11 @@ class SettingsPanel(QWidget):
         self._session = session
         self._chosen: list[int] = []
         self._whose = label("", "note")
-        self._language = _choice("Spoken language", {"English": "en"}, self._language_changed)
+        languages = {name: tag for tag, name in LANGUAGES.items()}
+        self._language = _choice("Spoken language", languages, self._language_changed)
+        self._recogniser = _choice("Recogniser", {}, self._recogniser_changed)
+        self._fill_recognisers()
+        self._sensitivity = _choice("Speech finding", SENSITIVITIES, self._sensitivity_changed)
         self._care = _choice("Care", CARES, self._care_changed)
         self._voices = _choice("Speakers", VOICES, self._voices_changed)
         self._channel = _choice("Sides of a stereo recording", CHANNELS, self._channel_changed)
@@ -88,10 +99,12 @@ class SettingsPanel(QWidget):
         part.addWidget(self._end)
         rows: tuple[tuple[str, QWidget | QHBoxLayout], ...] = (
             ("Language", self._language),
+            ("Recogniser", self._recogniser),
             ("Care", self._care),
             ("Speakers", self._voices),
             ("Part", part),
             ("", self._part_note),
+            ("Speech", self._sensitivity),
             ("Sound", self._channel),
             ("", self._track),
             ("Clean-up", self._clean),
@@ -127,11 +140,13 @@ class SettingsPanel(QWidget):
         )
         for widget in (
             self._start, self._end, self._language, self._care, self._voices, self._channel,
-            self._track, self._clean,
+            self._track, self._clean, self._recogniser, self._sensitivity,
         ):  # fmt: skip
             widget.setEnabled(bool(recordings))
         hows = {recording.how for recording in recordings}
         _show(self._language, {how.language for how in hows})
+        _show(self._recogniser, {how.recogniser for how in hows})
+        _show(self._sensitivity, {how.sensitivity for how in hows})
         _show(self._care, {how.care for how in hows})
         _show(self._voices, {str(how.voices) for how in hows})
         _show(self._channel, {how.source.channel for how in hows})
@@ -152,7 +167,9 @@ class SettingsPanel(QWidget):
         self._part_note.setText("all of it" if (start, end) == (0, None) else "only this part")
 
     def show_work(self, ready: list[Recording], busy: bool) -> None:
-        """Say what the button would start, and how long that takes."""
+        """Say what the button would start, how long that takes, and what nothing here hears."""
+        problem = next(filter(None, (self._session.cannot_hear(r) for r in ready)), None)
+        ready = [r for r in ready if self._session.cannot_hear(r) is None]
         count = len(ready)
         self._go.setEnabled(count > 0)
         noun = "recording" if count == 1 else "recordings"
@@ -164,6 +181,9 @@ class SettingsPanel(QWidget):
         else:
             self._go.setText("Transcribing…" if busy else "Nothing to transcribe")
             self._go_note.setText("nothing leaves this computer")
+        if problem is not None:
+            self._go_note.setText(problem)
+        self._go_note.setStyleSheet(f"color: {colours.PLUM};" if problem is not None else "")
 
     def _show_tracks(self, recordings: list[Recording]) -> None:
         """Only recordings with several sound tracks have a choice."""
@@ -185,6 +205,27 @@ class SettingsPanel(QWidget):
 
     def _language_changed(self) -> None:
         self._change(lambda how: replace(how, language=self._language.currentData()))
+
+    def _recogniser_changed(self) -> None:
+        recogniser = self._recogniser.currentData()
+        if recogniser is None:
+            ModelsDialog(shelf(), models_home(), self.window()).exec()
+            self._fill_recognisers()
+            self.show_choice(self._chosen)
+        else:
+            self._change(lambda how: replace(how, recogniser=recogniser))
+
+    def _fill_recognisers(self) -> None:
+        self._recogniser.clear()
+        for shipped in SHIPPED:
+            self._recogniser.addItem(shipped.label, shipped.name)
+        for folder in shelf().folders():
+            self._recogniser.addItem(folder.name, str(folder))
+        self._recogniser.addItem("models of your own…", None)
+
+    def _sensitivity_changed(self) -> None:
+        sensitivity = self._sensitivity.currentData()
+        self._change(lambda how: replace(how, sensitivity=sensitivity))
 
     def _care_changed(self) -> None:
         self._change(lambda how: replace(how, care=self._care.currentData()))

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
 from tamarind.desktop.actions import key_of
 from tamarind.desktop.proof.picture import Picture
@@ -47,7 +47,19 @@ class Desk(QWidget):
         self._rest.setSpacing(2)
         self._rest_note = label("", "note", wrap=True)
 
-        column = QVBoxLayout(self)
+        inside = QWidget()
+        inside.setObjectName("side")
+        inside.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        scroll = QScrollArea()
+        scroll.setWidget(inside)
+        scroll.setWidgetResizable(True)
+        scroll.setFrameShape(QFrame.Shape.NoFrame)
+        scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        whole = QVBoxLayout(self)
+        whole.setContentsMargins(0, 0, 0, 0)
+        whole.addWidget(scroll)
+        column = QVBoxLayout(inside)
         column.setContentsMargins(16, 14, 16, 14)
         column.setSpacing(8)
         column.addWidget(picture)

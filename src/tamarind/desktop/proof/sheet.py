@@ -23,6 +23,7 @@ TIME_LEFT = 30
 STRIP_LEFT, STRIP_WIDTH = 104, 38
 TEXT_LEFT, TEXT_RIGHT = 164, 46
 QUIET_MS = 2_000
+LEAST_UNHEARD_MS = 500
 SPEAKER_ROOM = 34
 TYPING_HOLDS_SCROLL_S = 3.0
 _WORD = re.compile(r"\S+")
@@ -44,6 +45,7 @@ class ProofSheet(TextSheet):
         self._heard: Place | None = None
         self._typed_at = 0.0
         self._differences: list[tuple[int, int, int]] = []
+        self._unheard: tuple[tuple[int, int], ...] = ()
         super().__init__(fonts.text(text_size))
         self.setAccessibleName("Proof sheet")
         self.setMouseTracking(True)
@@ -66,6 +68,7 @@ class ProofSheet(TextSheet):
         shown = self._recording_id
         self._peaks = self._session.peaks(shown) if shown is not None else None
         self._loudest = loudness(self._peaks) if self._peaks is not None else 1.0
+        self._unheard = self._session.recording(shown).unheard if shown is not None else ()
         self.viewport().update()
 
     def follow_document(self) -> None:
@@ -159,7 +162,7 @@ class ProofSheet(TextSheet):
         above = 10.0 + (14 if row == 0 else 0)
         if self._shows_speaker(row):
             above += SPEAKER_ROOM - 4
-        if self._quiet_before(row):
+        if self._between(row) is not None:
             above += 34
         return above, 12.0, 46.0
 
@@ -177,6 +180,21 @@ class ProofSheet(TextSheet):
         cue = self._transcript.cues[row]
         gap = cue.start - (self._transcript.cues[row - 1].end if row else 0)
         return gap if gap >= QUIET_MS else 0
+
+    def _between(self, row: int) -> tuple[str, str] | None:
+        """What to say above a cue of the time since the one before, and in which colour."""
+        cue = self._transcript.cues[row]
+        low = self._transcript.cues[row - 1].end if row else 0
+        missed = [
+            (max(start, low), min(end, cue.start))
+            for start, end in self._unheard
+            if start < cue.start and end > low
+        ]
+        length = sum(end - start for start, end in missed if end - start >= LEAST_UNHEARD_MS)
+        if length:
+            return f"· {length / 1000:.1f} s of speech without text ·", colours.PLUM
+        quiet = self._quiet_before(row)
+        return (f"· {quiet / 1000:.1f} s of quiet ·", colours.GREY) if quiet else None
 
     @staticmethod
     def _spans(text: str) -> list[tuple[int, int]]:
@@ -245,12 +263,12 @@ class ProofSheet(TextSheet):
         if row == self.caret[0]:
             self._paint_card(painter, row, area, text)
         y = area.top() + (14 if row == 0 else 0)
-        quiet = self._quiet_before(row)
-        if quiet:
+        between = self._between(row)
+        if between is not None:
+            words, colour = between
             painter.setFont(fonts.interface(13))
-            painter.setPen(QColor(colours.GREY))
+            painter.setPen(QColor(colour))
             band = QRectF(text.left(), y + 4, text.width(), 26)
-            words = f"· {quiet / 1000:.1f} s of quiet ·"
             painter.drawText(band, Qt.AlignmentFlag.AlignCenter, words)
         if self._shows_speaker(row):
             speaker = self._transcript.speaker(cue.speaker)

@@ -17,6 +17,8 @@ from tamarind.desktop.widgets.waveform import draw_sound
 from tamarind.formats.timecode import clock
 from tamarind.transcript.model import Transcript
 
+ROOM_FOR_HINTS = 1180
+
 
 class Overview(QWidget):
     """The whole recording: what is proofed, where the doubts are, and the playhead."""
@@ -119,6 +121,7 @@ class Transport(QWidget):
 
     play_asked = Signal()
     skip_asked = Signal(int)
+    sound_asked = Signal()
 
     def __init__(self, session: Session, player: Player) -> None:
         super().__init__()
@@ -135,12 +138,17 @@ class Transport(QWidget):
         self._play.setIcon(icon("play"))
         self._speed = button("Speed 1.0×", self._next_speed, "plain")
         self._speed.setToolTip(f"Slower {key_of('slower')}, faster {key_of('faster')}")
+        self.wants_clean = False
+        self._sound = button("As recorded", self.change_sound, "plain")
+        self._sound.setToolTip(
+            f"Listen to the sound as recorded, or with less hum and hiss ({key_of('clean_sound')})"
+        )
         back = button("−2 s", lambda: self.skip_asked.emit(-2000), "plain", key_of("back"))
         forward = button("+2 s", lambda: self.skip_asked.emit(2000), "plain", key_of("forward"))
-        hints = label(
+        self._hints = label(
             f"Play: {key_of('play')}    Next doubt: {key_of('next_doubt')}    Split: Enter", "note"
         )
-        for widget in (self._play, self._speed, back, forward):
+        for widget in (self._play, self._speed, self._sound, back, forward):
             widget.setFocusPolicy(Qt.FocusPolicy.TabFocus)
 
         left, middle, right = QHBoxLayout(), QHBoxLayout(), QHBoxLayout()
@@ -150,8 +158,9 @@ class Transport(QWidget):
             middle.addWidget(widget)
         middle.setSpacing(8)
         right.addWidget(self._speed)
+        right.addWidget(self._sound)
         right.addStretch(1)
-        right.addWidget(hints)
+        right.addWidget(self._hints)
         row = QHBoxLayout()
         row.setContentsMargins(20, 0, 20, 8)
         row.addLayout(left, 1)
@@ -173,6 +182,21 @@ class Transport(QWidget):
         )
         player.speed_changed.connect(lambda speed: self._speed.setText(f"Speed {speed:.1f}×"))
         self.refresh()
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        """The keys are told where there is room for them."""
+        self._hints.setVisible(self.width() >= ROOM_FOR_HINTS)
+        super().resizeEvent(event)
+
+    def change_sound(self) -> None:
+        """From the sound as recorded to the cleaned one, or back."""
+        self.wants_clean = not self.wants_clean
+        self.sound_asked.emit()
+
+    def show_sound(self, is_clean: bool) -> None:
+        """Say which sound is played now."""
+        waits = self.wants_clean and not is_clean
+        self._sound.setText("Cleaning…" if waits else "Cleaned" if is_clean else "As recorded")
 
     def refresh(self) -> None:
         """The shown recording, its sound or its text has changed."""

@@ -36,7 +36,7 @@ class Choice:
 
 SHIPPED = (
     Choice(BUILTIN, "built in", ("en",)),
-    Choice(DICTIONARY, "by pronouncing dictionary, a second opinion", ("en",)),
+    Choice(DICTIONARY, "by dictionary, less accurate", ("en",)),
 )
 
 

@@ -1,0 +1,135 @@
+"""The dialog for models of the person's own: which there are, adding a folder, fetching by name."""
+
+from __future__ import annotations
+
+import threading
+from pathlib import Path
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtWidgets import (
+    QComboBox,
+    QDialog,
+    QDialogButtonBox,
+    QFileDialog,
+    QHBoxLayout,
+    QVBoxLayout,
+    QWidget,
+)
+
+from tamarind.desktop.widgets.parts import button, clear, label
+from tamarind.speech.recognisers import fetching
+from tamarind.speech.recognisers.errors import RecogniserError
+from tamarind.speech.recognisers.folder import look_into
+from tamarind.speech.recognisers.shelf import Shelf
+
+_WHAT = (
+    "The built-in recogniser hears English. A model in a folder of your own can hear other "
+    "languages, or hear better and more slowly. It may be in the built-in model’s format or in "
+    "CTranslate2 format."
+)
+
+
+class ModelsDialog(QDialog):
+    """Every change is kept at once; what is wrong with a folder is said in a sentence."""
+
+    _fetched = Signal(object)
+
+    def __init__(self, shelf: Shelf, home: Path, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setWindowTitle("Models for hearing")
+        self.resize(560, 420)
+        self._shelf, self._home = shelf, home
+        self._rows = QVBoxLayout()
+        self._rows.setSpacing(8)
+        self.note = label("", "note", wrap=True)
+        self._names = QComboBox()
+        self._names.setAccessibleName("Model to fetch")
+        self._names.addItems(fetching.names())
+        self._fetch = button("Fetch", self.fetch)
+        self._fetched.connect(self._show_fetched)
+        fetch = QHBoxLayout()
+        fetch.addWidget(label("Fetch a model by name, from the internet"))
+        fetch.addWidget(self._names, 1)
+        fetch.addWidget(self._fetch)
+        foot = QHBoxLayout()
+        foot.addWidget(button("Add a folder…", self._choose))
+        foot.addStretch(1)
+        close = QDialogButtonBox(QDialogButtonBox.StandardButton.Close)
+        close.rejected.connect(self.reject)
+        foot.addWidget(close)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(20, 18, 20, 14)
+        column.setSpacing(12)
+        column.addWidget(label(_WHAT, "note", wrap=True))
+        column.addLayout(self._rows)
+        column.addWidget(self.note)
+        column.addStretch(1)
+        if self._names.count():
+            column.addLayout(fetch)
+        column.addLayout(foot)
+        self._show()
+
+    def add(self, folder: Path) -> None:
+        """Put a folder on the list, or say why not."""
+        try:
+            self.note.setText(f"{self._shelf.add(folder).path.name} is on the list.")
+        except RecogniserError as error:
+            self.note.setText(str(error))
+        self._show()
+
+    def remove(self, folder: Path) -> None:
+        """Take a folder off the list; it stays on the disk."""
+        try:
+            self._shelf.remove(folder)
+            self.note.setText(f"{folder.name} is off the list; its folder is still there.")
+        except RecogniserError as error:
+            self.note.setText(str(error))
+        self._show()
+
+    def fetch(self) -> None:
+        """Fetch the chosen model in the background; the dialog can be closed meanwhile."""
+        name = self._names.currentText()
+        self._fetch.setEnabled(False)
+        self.note.setText(f"Fetching “{name}”. Large models take long…")
+
+        def work() -> None:
+            result: object
+            try:
+                result = fetching.fetch(name, self._home).path
+            except RecogniserError as error:
+                result = str(error)
+            try:
+                self._fetched.emit(result)
+            except RuntimeError:  # the dialog is gone; the folder can be added later
+                return
+
+        threading.Thread(target=work, daemon=True, name="fetch").start()
+
+    def _show_fetched(self, result: object) -> None:
+        self._fetch.setEnabled(True)
+        if isinstance(result, Path):
+            self.add(result)
+        else:
+            self.note.setText(str(result))
+
+    def _choose(self) -> None:
+        name = QFileDialog.getExistingDirectory(self, "Folder with a model", str(Path.home()))
+        if name:
+            self.add(Path(name))
+
+    def _show(self) -> None:
+        clear(self._rows)
+        for folder in self._shelf.folders():
+            try:
+                text = look_into(folder).sentence()
+            except RecogniserError as error:
+                text = str(error)
+            line = QWidget()
+            row = QHBoxLayout(line)
+            row.setContentsMargins(0, 0, 0, 0)
+            row.addWidget(label(text, wrap=True), 1)
+            remove = button("Take off", lambda f=folder: self.remove(f), "link")
+            row.addWidget(remove, 0, Qt.AlignmentFlag.AlignTop)
+            self._rows.addWidget(line)
+        if not self._shelf.folders():
+            self._rows.addWidget(label("No model of your own yet."))

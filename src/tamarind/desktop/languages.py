@@ -1,0 +1,21 @@
+"""Names of spoken languages for lists, by their BCP 47 tags; English first, as it is built in."""
+
+from __future__ import annotations
+
+LANGUAGES = {
+    "en": "English", "af": "Afrikaans", "ar": "Arabic", "eu": "Basque", "bg": "Bulgarian",
+    "ca": "Catalan", "zh": "Chinese", "hr": "Croatian", "cs": "Czech", "da": "Danish",
+    "nl": "Dutch", "et": "Estonian", "fi": "Finnish", "fr": "French", "gl": "Galician",
+    "de": "German", "el": "Greek", "he": "Hebrew", "hi": "Hindi", "hu": "Hungarian",
+    "is": "Icelandic", "id": "Indonesian", "it": "Italian", "ja": "Japanese", "ko": "Korean",
+    "lv": "Latvian", "lt": "Lithuanian", "no": "Norwegian", "fa": "Persian", "pl": "Polish",
+    "pt": "Portuguese", "ro": "Romanian", "ru": "Russian", "sr": "Serbian", "sk": "Slovak",
+    "sl": "Slovenian", "es": "Spanish", "sw": "Swahili", "sv": "Swedish", "ta": "Tamil",
+    "th": "Thai", "tr": "Turkish", "uk": "Ukrainian", "ur": "Urdu", "vi": "Vietnamese",
+    "cy": "Welsh",
+}  # fmt: skip
+
+
+def name_of(tag: str) -> str:
+    """A language's English name, or the tag itself."""
+    return LANGUAGES.get(tag.split("-")[0].casefold(), tag)

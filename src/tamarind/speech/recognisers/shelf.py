@@ -1,0 +1,42 @@
+"""The model folders that a person has added, kept in a small file beside their other data."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from tamarind.speech.recognisers.errors import RecogniserError
+from tamarind.speech.recognisers.folder import ModelFolder, look_into, require_library
+
+
+class Shelf:
+    """Folders in the order in which they were added; a path a line in ``file``."""
+
+    def __init__(self, file: Path) -> None:
+        self._file = file
+
+    def folders(self) -> list[Path]:
+        """All folders, also those that are gone or no longer whole."""
+        try:
+            lines = self._file.read_text(encoding="utf-8").splitlines()
+        except (OSError, UnicodeDecodeError):
+            return []
+        return [Path(line) for line in lines if line]
+
+    def add(self, folder: Path) -> ModelFolder:
+        """Look into a folder and keep it; raises RecogniserError if it cannot be used or kept."""
+        model = look_into(folder.absolute())
+        require_library(model)
+        self._keep([*(known for known in self.folders() if known != model.path), model.path])
+        return model
+
+    def remove(self, folder: Path) -> None:
+        """Forget a folder; it stays where it is. Raises RecogniserError if that cannot be kept."""
+        self._keep([known for known in self.folders() if known != folder])
+
+    def _keep(self, folders: list[Path]) -> None:
+        text = "".join(f"{folder}\n" for folder in folders)
+        try:
+            self._file.parent.mkdir(parents=True, exist_ok=True)
+            self._file.write_text(text, encoding="utf-8")
+        except OSError as error:
+            raise RecogniserError(f"The list of models cannot be kept: {error.strerror}.") from None
