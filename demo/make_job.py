@@ -20,6 +20,7 @@ from tamarind.captions.limits import ORDINARY
 from tamarind.job.document import Document
 from tamarind.job.recording import Recording, State
 from tamarind.job.store import JobStore
+from tamarind.speech.howtohear import Care, HowToHear
 from tamarind.transcript.model import Cue, Speaker, Transcript, Word
 from tamarind.transcript.reconcile import reconcile
 from tamarind.translation.draft import draft
@@ -28,6 +29,7 @@ from tamarind.translation.tracks import Track, with_edit, with_texts
 
 HERE = Path(__file__).parent
 JOB = HERE / "Peatland voices.tamarind"
+HOW = HowToHear(care=Care.THOROUGH)
 SPANISH = {
     "Site memo, the north drain, Tuesday morning.": "Nota de campo, zanja norte, martes.",
 }
@@ -65,7 +67,7 @@ def _add(store: JobStore, name: str) -> Recording:
 
 def _hear(recording: Recording) -> Transcript:
     cues: list[Cue] = []
-    for event in do(Hear(recording.id, recording.path, "en", (0, None))):
+    for event in do(Hear(recording.id, recording.path, HOW, (0, None))):
         if isinstance(event, Heard):
             cues.extend(event.cues)
     return Transcript("en", tuple(cues))
@@ -122,7 +124,9 @@ def _translated(transcript: Transcript) -> Track:
 def _save(store: JobStore, recording: Recording, text: Transcript, *tracks: Track) -> None:
     before = store.document(recording.id)
     store.save_document(recording.id, before, Document(text, tracks))
-    store.save_recording(replace(recording, state=State.DRAFT, heard_until=recording.duration))
+    store.save_recording(
+        replace(recording, state=State.DRAFT, heard_until=recording.duration, how=HOW)
+    )
 
 
 if __name__ == "__main__":

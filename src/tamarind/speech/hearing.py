@@ -17,6 +17,7 @@ from numpy.typing import NDArray
 from tamarind.audio.decode import Samples
 from tamarind.audio.media import SAMPLE_RATE
 from tamarind.audio.source import Channel
+from tamarind.memory import forget, trim
 from tamarind.speech.activity import FRAME_MS, NO_ACTIVITY, Activity, ActivityMeter, find_speech
 from tamarind.speech.alignment import SHORTEST_WORD_MS, Aligner, TimedWord
 from tamarind.speech.certainty import with_sound
@@ -105,6 +106,8 @@ def hear(
         heard_until = round(waiting_from * 1000 / SAMPLE_RATE)
         missed = tuple(unheard(speech, words))
         yield Stretch(words, tuple(voices(words)), heard_until, is_last, missed)
+        forget(samples)
+        trim()
 
 
 def _activities(samples: Samples, start: int, end: int) -> Iterator[tuple[Activity, bool]]:

@@ -11,6 +11,7 @@ from __future__ import annotations
 
 from array import array
 from collections.abc import Callable, Sequence
+from concurrent.futures import ThreadPoolExecutor
 from itertools import pairwise
 from typing import Any
 
@@ -105,6 +106,9 @@ class VoiceFinder:
         self._known_until = part[0]
         self._begun = part[0] if not before else max(part[0] - OVERLAP_MS, 0)
         self._turns = list(before)
+        # One section is looked at ahead, while the recogniser is at work.
+        self._thread = ThreadPoolExecutor(1)
+        self._ahead = self._thread.submit(self._look, self._known_until)
         self._colours = {
             voice: _colour(samples, [turn for turn in before if turn.voice == voice])
             for voice in dict.fromkeys(turn.voice for turn in before)
@@ -116,14 +120,24 @@ class VoiceFinder:
             self._next_section()
         return [t for t in self._turns if t.end > start - NEAR_MS and t.start < end + NEAR_MS]
 
-    def _next_section(self) -> None:
-        first = max(self._known_until - OVERLAP_MS, self._begun)
-        last = min(self._known_until + SECTION_MS, self._end)
+    def _section(self, start: int) -> tuple[int, int]:
+        """The section that begins a new one at ``start``, with what it shares with the last."""
+        return max(start - OVERLAP_MS, self._begun), min(start + SECTION_MS, self._end)
+
+    def _look(self, start: int) -> list[Turn]:
+        """The turns of a section, in the recording's time, with voices of its own."""
+        first, last = self._section(start)
         section = self._samples[first * SAMPLE_RATE // 1000 : last * SAMPLE_RATE // 1000]
         turns = self._diarise(section, last - first < SHORT_MS)
         if last - first >= SHORT_MS and len({turn.voice for turn in turns}) < (self._most or 1):
             turns = self._diarise(section, True)
-        found = [Turn(turn.start + first, turn.end + first, turn.voice) for turn in turns]
+        return [Turn(turn.start + first, turn.end + first, turn.voice) for turn in turns]
+
+    def _next_section(self) -> None:
+        first, last = self._section(self._known_until)
+        found = self._ahead.result()
+        if last < self._end:
+            self._ahead = self._thread.submit(self._look, last)
         names = self._matched(found, first)
         border = self._known_until
         for turn in found:

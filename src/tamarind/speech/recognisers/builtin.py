@@ -25,7 +25,7 @@ from tamarind.speech.recognisers.base import HeardWord, Reading
 from tamarind.speech.recognisers.bias import TermBias
 from tamarind.speech.recognisers.chorus import Chorus
 from tamarind.speech.recognisers.decoder import Decoder
-from tamarind.speech.recognisers.encoder import Encoder, Floats
+from tamarind.speech.recognisers.encoder import SHORTEST, Encoder, Floats
 from tamarind.speech.recognisers.errors import RecogniserError
 from tamarind.speech.recognisers.modelfile import ModelFileError
 from tamarind.speech.recognisers.tokens import BEGIN, END, Vocabulary
@@ -45,8 +45,6 @@ TOKENS_A_SECOND = 9
 LEVEL = 0.1
 """Chunks are brought to this root mean square: the network is not indifferent to loudness."""
 
-_SHORTEST = SAMPLE_RATE // 4
-
 
 Judge = Callable[[Evidence, str], float]
 """How sure a word is, from what speaks for it."""
@@ -65,7 +63,7 @@ class _Effort:
 
 
 EFFORTS = {
-    Care.QUICK: _Effort(beams=2, slowed=((1, 1),), batch=16),
+    Care.QUICK: _Effort(beams=2, slowed=((1, 1),), batch=12),
     Care.THOROUGH: _Effort(beams=5, slowed=((1, 1), (10, 9)), batch=8),
 }
 """``slowed`` are ratios of length: the thorough way also listens at nine tenths of the speed."""
@@ -132,8 +130,8 @@ class BuiltinRecogniser:
             return sound, [self._encoder.hidden(_slowed(sound, r)) for r in effort.slowed]
 
         def hear_batch(batch: Sequence[int]) -> None:
-            sounds = [encoded[index].result()[0] for index in batch]
-            hidden = [states for index in batch for states in encoded[index].result()[1]]
+            sounds = [encoded[index][0] for index in batch]
+            hidden = [states for index in batch for states in encoded[index][1]]
             found = self._search(sounds, hidden, effort, bias, on_step)
             for place, index in enumerate(batch):
                 if self._goes_astray(found[place][0]):
@@ -147,7 +145,9 @@ class BuiltinRecogniser:
         # Each thread has a core to itself; a numeric library that spreads out would be in the way.
         with self._libraries.limit(limits=1), ThreadPoolExecutor(self._threads) as pool:
             order = [index for batch in batches for index in batch]
-            encoded = {index: pool.submit(encode, chunks[index]) for index in order}
+            encoded = dict(zip(order, pool.map(encode, [chunks[i] for i in order]), strict=True))
+            if encoded:
+                self._encoder.rest()
             list(pool.map(hear_batch, batches))
         return results
 
@@ -246,8 +246,8 @@ def _by_change(pair: tuple[float, Candidate]) -> float:
 
 def _prepared(chunk: Samples) -> Samples:
     """At the level that the network likes, and at least the quarter second that it needs."""
-    if len(chunk) < _SHORTEST:
-        chunk = np.concatenate([chunk, np.zeros(_SHORTEST - len(chunk), np.float32)])
+    if len(chunk) < SHORTEST:
+        chunk = np.concatenate([chunk, np.zeros(SHORTEST - len(chunk), np.float32)])
     loudness = math.sqrt(float(np.mean(np.square(chunk))))
     return np.asarray(chunk * (LEVEL / max(loudness, 1e-6)), np.float32)
 

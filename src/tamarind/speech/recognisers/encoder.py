@@ -9,9 +9,14 @@ import onnxruntime
 from numpy.typing import NDArray
 
 from tamarind.audio.decode import Samples
+from tamarind.audio.media import SAMPLE_RATE
 from tamarind.speech.recognisers.modelfile import ModelFileError
 
 Floats = NDArray[np.float32]
+
+
+SHORTEST = SAMPLE_RATE // 4
+"""Fewer samples than this the network cannot hear."""
 
 
 class Encoder:
@@ -30,6 +35,17 @@ class Encoder:
             self._session = onnxruntime.InferenceSession(path, options)
         except Exception as error:  # onnxruntime has a class of its own for each reason
             raise ModelFileError(f"{path.name} is no network that can be run.") from error
+
+    def rest(self) -> None:
+        """Give back the room that the engine keeps for the next chunk; it is more than its weights.
+
+        It does so only at the end of a run, so that a very short one is made.
+        """
+        options = onnxruntime.RunOptions()
+        options.add_run_config_entry("memory.enable_memory_arena_shrinkage", "cpu:0")
+        silence = np.zeros((1, SHORTEST), np.float32)
+        mask = np.ones(silence.shape, np.int64)
+        self._session.run(None, {"input_values": silence, "attention_mask": mask}, options)
 
     def hidden(self, chunk: Samples) -> Floats:
         """Hidden states (frames of 24 ms, width) of mono float32 at 16 kHz."""
