@@ -8,7 +8,7 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 from itertools import pairwise
 
-DOUBTFUL_BELOW = 0.6
+DOUBTFUL_BELOW = 0.85
 """A word heard with less certainty than this is a doubt until a person settles it."""
 
 
