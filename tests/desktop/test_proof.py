@@ -1,3 +1,5 @@
+from dataclasses import replace
+
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtGui import QGuiApplication, QInputMethodEvent
 from PySide6.QtWidgets import QApplication
@@ -26,6 +28,25 @@ class ProofTest(WindowTest):
     def on_disk(self):
         """The text as another program would find it in the file now."""
         return self.session.store.document(self.session.shown).transcript
+
+
+class SpeechWithoutText(ProofTest):
+    def test_it_is_said_between_the_cues_until_somebody_writes_it(self):
+        cues = self.text.cues
+        row = next(n for n in range(1, len(cues)) if cues[n].start - cues[n - 1].end > 700)
+        gap = cues[row - 1].end, cues[row].start
+        recording = self.session.shown_recording()
+        room = self.sheet.row_space(row)
+        self.session.change_recording(replace(recording, unheard=(gap,)))
+        self.assertIn("speech without text", self.sheet._between(row)[0])
+        self.assertGreaterEqual(self.sheet.row_space(row)[0], room[0])
+        self.reopen()
+        self.window.show_step("proof")
+        self.assertIn("speech without text", self.sheet._between(row)[0])
+        longer = replace(cues[row - 1], end=gap[1])
+        text = replace(self.text, cues=(*cues[: row - 1], longer, *cues[row:]))
+        self.session.edit(self.session.shown, "longer", text)
+        self.assertIsNone(self.sheet._between(row))
 
 
 class Typing(ProofTest):

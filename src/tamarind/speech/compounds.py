@@ -17,6 +17,9 @@ LIKELIER = 4.0
 """Natural log: by how much the one word must be likelier than the two. In 10 000 words of speech
 all pairs above it were to be joined, and none below 3."""
 
+LIKELIER_HYPHENED = 1.0
+"""The same for parts with a hyphen, which are one word already."""
+
 
 def joined(words: Sequence[HeardWord], language: WordModel) -> tuple[HeardWord, ...]:
     """The words with those joined that belong together; a joined one is as sure as its parts."""
@@ -36,7 +39,7 @@ def joined(words: Sequence[HeardWord], language: WordModel) -> tuple[HeardWord, 
                 continue
         elif len(texts[place]) == 2 and word.text.count("-") == 1:
             follow = texts[place + 1] if after else []
-            if _is_one(texts[place], before, follow, language):
+            if _is_one(texts[place], before, follow, language, LIKELIER_HYPHENED):
                 word = replace(word, text=word.text.replace("-", ""))
         result.append(word)
         place += 1
@@ -44,14 +47,18 @@ def joined(words: Sequence[HeardWord], language: WordModel) -> tuple[HeardWord, 
 
 
 def _is_one(
-    parts: Sequence[str], before: Sequence[str], follow: Sequence[str], language: WordModel
+    parts: Sequence[str],
+    before: Sequence[str],
+    follow: Sequence[str],
+    language: WordModel,
+    likelier: float = LIKELIER,
 ) -> bool:
     """Whether the language wants two parts written as one word between their neighbours."""
     one = "".join(parts)
     if len(parts) != 2 or not is_listed(one):
         return False
     together = _likelihood([one, *follow[:2]], before, language)
-    return together - _likelihood([*parts, *follow[:2]], before, language) >= LIKELIER
+    return together - _likelihood([*parts, *follow[:2]], before, language) >= likelier
 
 
 def _likelihood(words: Sequence[str], before: Sequence[str], language: WordModel) -> float:

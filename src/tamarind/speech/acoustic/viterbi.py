@@ -65,7 +65,7 @@ def _entries(
         for at, chain in zip(firsts[:-1], chains, strict=True)
         for first, before, cost in chain.entries
     ]
-    ways = max(len(before) for _, before, _ in entries)
+    ways = max(len(before) for _, before, _ in entries) if entries else 1
     exits = np.zeros((ways, len(entries)), np.int64)
     costs = np.full(exits.shape, -IMPOSSIBLE, np.float32)
     for number, (_, before, cost) in enumerate(entries):
