@@ -322,6 +322,16 @@ class Support(unittest.TestCase):
         found = support([["a", "wet", "bog"], ["a", "bog"]], np.log([0.6, 0.4]))
         self.assertEqual(found[1].others, ("",))
 
+    def test_phrases_of_other_lengths_are_shared_out_by_their_sound(self):
+        backing = support(
+            ["when did this fog come back".split(), "when did the sphagnum come".split()],
+            [0.0, -0.5],
+        )
+        self.assertEqual([word.others for word in backing[2:]],
+                         [("the",), ("sphagnum",), (), ("",)])  # fmt: skip
+        backing = support(["on the moor".split(), "on them more or less".split()], [0.0, -0.5])
+        self.assertEqual([word.others for word in backing[1:]], [("them",), ("more or less",)])
+
     def test_certainty_falls_with_what_speaks_against_a_word(self):
         good = Evidence(-0.02, -0.01, 6.0, 1.0, -5.0)
         for worse in (

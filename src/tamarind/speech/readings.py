@@ -13,7 +13,11 @@ from difflib import SequenceMatcher
 
 import numpy as np
 
+from tamarind.speech.pronouncing import phones_of, unlikeness
+
 MOST_OTHERS = 5
+LONGEST_PHRASE = 8
+"""Longer phrases that differ have nothing in common but their time."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -41,9 +45,11 @@ def support(texts: Sequence[Sequence[str]], scores: Sequence[float]) -> list[Sup
             if kind == "equal":
                 shares[i1:i2] += weight
                 continue
-            for places, words in _pairs(range(i1, i2), other[j1:j2]):
+            for place, words in zip(
+                range(i1, i2), _shared_out(best[i1:i2], other[j1:j2]), strict=True
+            ):
                 text = " ".join(words)
-                for place in places:
+                if bare(text) != plain[place]:
                     rivals[place][text] = rivals[place].get(text, 0.0) + float(weight)
     return [
         Support(float(share), tuple(sorted(found, key=lambda text: -found[text])[:MOST_OTHERS]))
@@ -56,10 +62,40 @@ def bare(word: str) -> str:
     return word.strip(".,;:!?\"'“”‘’()…–—-").casefold()
 
 
-def _pairs(places: range, words: Sequence[str]) -> list[tuple[range, Sequence[str]]]:
-    """Which words stand against which places: one by one if they are as many."""
-    if len(places) == len(words):
-        return [(range(p, p + 1), [w]) for p, w in zip(places, words, strict=True)]
-    if len(places) == 1:
-        return [(places, words)]
-    return []
+def _shared_out(best: Sequence[str], other: Sequence[str]) -> list[Sequence[str]]:
+    """For each word of a phrase the words of another reading of it, in order, by their sound.
+
+    The cheapest way to cut the other reading into as many runs, some perhaps empty.
+    """
+    if len(best) == len(other):
+        return [[word] for word in other]
+    if len(best) == 1:
+        return [other]
+    if len(best) > LONGEST_PHRASE or len(other) > LONGEST_PHRASE:
+        return [best[at : at + 1] for at in range(len(best))]
+    sounds = [phones_of(word) for word in best]
+
+    def cost(place: int, first: int, last: int) -> float:
+        return unlikeness(sounds[place], phones_of(" ".join(other[first:last])))
+
+    # For every place and number of words given out so far: the least cost, and where it began.
+    ways: list[dict[int, tuple[float, int]]] = [{0: (0.0, 0)}]
+    for place in range(len(best)):
+        ends = range(len(other) + 1) if place + 1 < len(best) else [len(other)]
+        ways.append(
+            {
+                end: min(
+                    (total + cost(place, start, end), start)
+                    for start, (total, _) in ways[-1].items()
+                    if start <= end
+                )
+                for end in ends
+            }
+        )
+    runs: list[Sequence[str]] = []
+    end = len(other)
+    for place in range(len(best), 0, -1):
+        start = ways[place][end][1]
+        runs.append(other[start:end])
+        end = start
+    return runs[::-1]
