@@ -1,9 +1,9 @@
 """What a very long recording costs: memory of all processes while it is heard, and the speed.
 
-    .venv/bin/python benchmarks/long.py [HOURS] [--care thorough] [--speakers auto]
+    .venv/bin/python benchmarks/long.py [HOURS [QUIET]] [--care thorough] [--speakers auto]
 
-Strings the evaluation set together, over and over, with minutes in which nothing is said between,
-to a recording of so many hours (10), and hears it with the command. Every second the memory of the
+Strings the evaluation set together, over and over, with stretches of so many seconds (120) in which
+nothing is said between, to a recording of so many hours (10), and hears it with the command. Every second the memory of the
 command and all its children is added up: resident pages, shared ones divided among those who share
 them (PSS), and of these the pages that are only mapped from a file.
 """
@@ -25,10 +25,9 @@ sys.path[:0] = [str(HERE.parent), str(HERE.parent / "demo")]
 from evaluation_set import evaluation_set, nothing_said  # noqa: E402
 
 RATE = 16_000
-SILENT_SHARE_S = 120
 
 
-def write_recording(target: Path, hours: float) -> float:
+def write_recording(target: Path, hours: float, silent_s: int) -> float:
     """Write the recording; returns how many hours of it are speech."""
     speech = [material.path for material in evaluation_set()]
     quiet = nothing_said()
@@ -43,7 +42,7 @@ def write_recording(target: Path, hours: float) -> float:
             for path, is_speech in ((speech[place % len(speech)], True),
                                     (quiet[place % len(quiet)], False)):  # fmt: skip
                 with wave.open(str(path)) as file:
-                    most = file.getnframes() if is_speech else SILENT_SHARE_S * RATE
+                    most = file.getnframes() if is_speech else silent_s * RATE
                     count = min(most, file.getnframes(), left)
                     out.writeframes(file.readframes(count))
                 left -= count
@@ -81,10 +80,11 @@ def main() -> None:
     """Make it, hear it, and print the peak of every tenth of the way."""
     numbers = [argument for argument in sys.argv[1:] if argument.replace(".", "").isdigit()]
     hours = float(numbers[0]) if numbers else 10.0
+    silent_s = int(numbers[1]) if len(numbers) > 1 else 120
     options = [argument for argument in sys.argv[1:] if argument not in numbers]
     with tempfile.TemporaryDirectory() as folder:
         recording = Path(folder) / "long.wav"
-        spoken = write_recording(recording, hours)
+        spoken = write_recording(recording, hours, silent_s)
         command = [str(Path(sys.executable).parent / "tamarind"), "transcribe", str(recording),
                    "-o", folder, *options]  # fmt: skip
         began = time.perf_counter()

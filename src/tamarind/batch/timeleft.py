@@ -3,9 +3,18 @@
 from __future__ import annotations
 
 from tamarind.batch.messages import Heard
+from tamarind.speech.howtohear import Care, HowToHear
 
-TYPICAL_SPEED = 18.0
-"""Recorded seconds heard in a second on two ordinary cores, before there is a measurement."""
+TYPICAL_SPEEDS = {Care.QUICK: 25.0, Care.THOROUGH: 14.0}
+TYPICAL_SPEED_OF_VOICES = 7.0
+"""Recorded seconds heard in a second on two ordinary cores, before there is a measurement; telling
+voices apart goes on beside hearing and takes longer."""
+
+
+def expected_seconds(length: float, how: HowToHear) -> float:
+    """How long a recording of ``length`` seconds may take."""
+    speed = TYPICAL_SPEEDS[how.care]
+    return length / (min(speed, TYPICAL_SPEED_OF_VOICES) if how.voices.wanted else speed)
 
 
 def seconds_left(event: Heard, start: int = 0) -> tuple[float, float]:

@@ -17,7 +17,7 @@ from PySide6.QtWidgets import (
 )
 
 from tamarind.audio.source import Channel
-from tamarind.batch.timeleft import TYPICAL_SPEED, human
+from tamarind.batch.timeleft import expected_seconds, human
 from tamarind.desktop.home import models_home, shelf
 from tamarind.desktop.intake.glossary_dialog import ask_for_glossary
 from tamarind.desktop.intake.models_dialog import ModelsDialog
@@ -175,9 +175,11 @@ class SettingsPanel(QWidget):
         noun = "recording" if count == 1 else "recordings"
         if count:
             self._go.setText(f"Transcribe {count} {noun}")
-            length = sum(r.part_end - max(r.part[0], r.heard_until) for r in ready) / 1000
-            took = human(length / TYPICAL_SPEED)
-            self._go_note.setText(f"{took} here, and nothing leaves this computer")
+            seconds = sum(
+                expected_seconds((r.part_end - max(r.part[0], r.heard_until)) / 1000, r.how)
+                for r in ready
+            )
+            self._go_note.setText(f"{human(seconds)} here, and nothing leaves this computer")
         else:
             self._go.setText("Transcribing…" if busy else "Nothing to transcribe")
             self._go_note.setText("nothing leaves this computer")
