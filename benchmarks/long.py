@@ -3,9 +3,9 @@
     .venv/bin/python benchmarks/long.py [HOURS [QUIET]] [--care thorough] [--speakers auto]
 
 Strings the evaluation set together, over and over, with stretches of so many seconds (120) in which
-nothing is said between, to a recording of so many hours (10), and hears it with the command. Every second the memory of the
-command and all its children is added up: resident pages, shared ones divided among those who share
-them (PSS), and of these the pages that are only mapped from a file.
+nothing is said between, to a recording of so many hours (10), and hears it with the command. Every
+second the memory of the command and all its children is added up: resident pages, shared ones
+divided among those who share them (PSS), and of these the pages that are only mapped from a file.
 """
 
 from __future__ import annotations
