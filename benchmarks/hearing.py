@@ -1,11 +1,11 @@
 """How accurate, how fast and how honest hearing is, beside the recogniser package's transcriber.
 
-    .venv/bin/python benchmarks/hearing.py [--short]
+    .venv/bin/python benchmarks/hearing.py [accuracy] [silence] [stages] [glossary] [speakers]
 
 Everything is measured in one run on the same recordings: those of people with public texts, the
 demo's and the evaluation set (see ``evaluation_set.py``, which makes it when it is missing). Ours
 is the whole way from a file to timed cues, theirs what the package's own transcriber makes of
-sound already decoded, without word times or certainties. ``--short`` leaves out what is slow.
+sound already decoded, without word times or certainties. Without a name all sections are printed.
 """
 
 from __future__ import annotations
@@ -42,6 +42,7 @@ from tamarind.speech.recognisers.builtin import model_folder  # noqa: E402
 from tamarind.transcript.model import Cue, Word  # noqa: E402
 from truth import matched, plain, right_words, word_errors  # noqa: E402
 
+SECTIONS = {"accuracy", "silence", "stages", "glossary", "speakers"}
 INVENTED_BELOW = 0.3
 SPEECH_WITHIN_DB = 25
 
@@ -227,8 +228,8 @@ def where_time_goes(path: Path) -> None:
     marks.append(time.perf_counter())
     readings = tools().recogniser.hear(sounds, HowToHear())
     marks.append(time.perf_counter())
-    for sound, (best, *_rest) in zip(sounds, readings, strict=True):
-        tools().aligner.align(sound, [w.text for w in best.words], [(0, len(sound) // 16)])
+    texts = [[word.text for word in best.words] for best, *_rest in readings]
+    tools().aligner.align(sounds, texts, [[] for _ in sounds])
     marks.append(time.perf_counter())
     names = ("activity and chunks", "recognition", "alignment")
     parts = [
@@ -240,22 +241,27 @@ def where_time_goes(path: Path) -> None:
 
 def main() -> None:
     """Print one section after the other."""
+    sys.stdout.reconfigure(line_buffering=True)
     recordings = known_recordings()
-    short = "--short" in sys.argv
+    wanted = set(sys.argv[1:]) or SECTIONS
     with tempfile.TemporaryDirectory() as folder:
         os.environ["XDG_CACHE_HOME"] = folder
         transcriber = Transcriber(str(model_folder()), ModelArch.TINY)
         ours(recordings[1], HowToHear())
         theirs(recordings[1], transcriber)
-        heard = accuracy(recordings, transcriber)
-        for name, cues in heard.items():
-            certainties(name, recordings, cues)
-        word_times(recordings, heard["quick"])
-        cue_starts(recordings, heard["quick"])
-        inventions()
-        where_time_goes(recordings[-1].path)
-        if not short:
+        if "accuracy" in wanted:
+            heard = accuracy(recordings, transcriber)
+            for name, cues in heard.items():
+                certainties(name, recordings, cues)
+            word_times(recordings, heard["quick"])
+            cue_starts(recordings, heard["quick"])
+        if "silence" in wanted:
+            inventions()
+        if "stages" in wanted:
+            where_time_goes(recordings[-1].path)
+        if "glossary" in wanted:
             glossary(recordings)
+        if "speakers" in wanted:
             speakers(recordings)
         peak = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1e6
         print(f"peak memory of this process, all models loaded: {peak:.2f} GB")
