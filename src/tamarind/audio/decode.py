@@ -17,6 +17,9 @@ from tamarind.audio.source import WHOLE, Channel, Source
 
 Samples = NDArray[np.float32]
 
+SAMPLES_AT_ONCE = 16_384
+"""Codecs give a few hundred at a time, which would be many small steps."""
+
 PATIENCE_WITH_ERRORS = 64
 """Damaged packets in a row after which the rest of a file is given up."""
 
@@ -83,7 +86,9 @@ def _mono_blocks(
     stream.codec_context.thread_type = "AUTO"
     stereo = stream.codec_context.channels == 2
     layout = "stereo" if stereo else "mono"
-    resampler = av.AudioResampler(format="fltp", layout=layout, rate=SAMPLE_RATE)
+    resampler = av.AudioResampler(
+        format="fltp", layout=layout, rate=SAMPLE_RATE, frame_size=SAMPLES_AT_ONCE
+    )
     for frame in _with_end(_frames(container, stream, damage)):
         if frame is not None:
             frame.pts = None

@@ -8,14 +8,11 @@ text that does not fit at all is spread over the speech by length.
 
 from __future__ import annotations
 
-import os
 from collections.abc import Sequence
-from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from itertools import pairwise
 
 import numpy as np
-from threadpoolctl import ThreadpoolController
 
 from tamarind.audio.decode import Samples
 from tamarind.audio.media import SAMPLE_RATE
@@ -23,6 +20,7 @@ from tamarind.speech.acoustic.chain import Chain, chain_of
 from tamarind.speech.acoustic.features import Frames, features
 from tamarind.speech.acoustic.model import AcousticModel
 from tamarind.speech.acoustic.viterbi import Way, best_ways
+from tamarind.speech.cores import side_by_side
 from tamarind.speech.pronouncing import Phones, pronunciations
 from tamarind.speech.pronunciation import spoken_forms
 
@@ -60,8 +58,7 @@ class Aligner:
 
     def __init__(self, threads: int | None = None) -> None:
         self._model = AcousticModel()
-        self._threads = threads or os.cpu_count() or 1
-        self._libraries = ThreadpoolController()
+        self._threads = threads
 
     def align(
         self,
@@ -84,8 +81,7 @@ class Aligner:
                 whole = (0, len(sounds[at]) * 1000 // SAMPLE_RATE)
                 results[at] = _completed(times, texts[at], speech[at] or [whole])
 
-        with self._libraries.limit(limits=1), ThreadPoolExecutor(self._threads) as pool:
-            list(pool.map(align_batch, batches))
+        side_by_side(align_batch, batches, self._threads)
         return results
 
     def _fitted(

@@ -6,8 +6,9 @@ heard, memory stays flat however long a recording is, and stopped work can go on
 
 from __future__ import annotations
 
+from collections import deque
 from collections.abc import Callable, Iterator, Sequence
-from concurrent.futures import ThreadPoolExecutor
+from concurrent.futures import Future, ThreadPoolExecutor
 from dataclasses import dataclass, replace
 from itertools import pairwise
 
@@ -92,22 +93,63 @@ def hear(
     voices = _voices(samples, tools, how, part, levels, before)
     start = min(part[0] * SAMPLE_RATE // 1000, len(samples))
     end = min(part[1] * SAMPLE_RATE // 1000, len(samples))
+    for block, readings in _recognised(_blocks(samples, start, end, how), tools, how):
+        words, speech = _words_of(block, readings, tools, how)
+        missed = tuple(unheard(speech, words))
+        yield Stretch(words, tuple(voices(words)), block.heard_until, block.is_last, missed)
+        forget(samples)
+        trim()
+
+
+@dataclass(frozen=True, slots=True)
+class _Block:
+    """A piece of sound that is worked through at once.
+
+    ``origin`` is the sample at which ``activity`` starts, in which the chunks have their frames.
+    """
+
+    activity: Activity
+    origin: int
+    chunks: Sequence[Chunk]
+    sounds: Sequence[Samples]
+    heard_until: int
+    is_last: bool
+
+
+def _blocks(samples: Samples, start: int, end: int, how: HowToHear) -> Iterator[_Block]:
+    """The sound in pieces that end where no word is cut."""
     waiting = NO_ACTIVITY
-    waiting_from = start
+    origin = start
     for activity, is_last in _activities(samples, start, end):
         waiting = waiting.joined(activity)
         chunks = cut(waiting, how.sensitivity)
         done = len(waiting)
         if not is_last:
             chunks, done = _settled(chunks, done)
-        words, speech = _words_of(samples, waiting, waiting_from, chunks, tools, how)
-        waiting = waiting.since(done)
-        waiting_from = min(waiting_from + done * FRAME, end)
-        heard_until = round(waiting_from * 1000 / SAMPLE_RATE)
-        missed = tuple(unheard(speech, words))
-        yield Stretch(words, tuple(voices(words)), heard_until, is_last, missed)
-        forget(samples)
-        trim()
+        sounds = [samples[origin + c.first * FRAME : origin + c.last * FRAME] for c in chunks]
+        following = min(origin + done * FRAME, end)
+        heard_until = round(following * 1000 / SAMPLE_RATE)
+        yield _Block(waiting, origin, chunks, sounds, heard_until, is_last)
+        waiting, origin = waiting.since(done), following
+
+
+def _recognised(
+    blocks: Iterator[_Block], tools: Tools, how: HowToHear
+) -> Iterator[tuple[_Block, list[Reading]]]:
+    """Each block with its best readings; the next one is recognised while one is being used."""
+
+    def recognise(block: _Block) -> list[Reading]:
+        return [best for best, *_others in tools.recogniser.hear(block.sounds, how)]
+
+    with ThreadPoolExecutor(1) as ahead:
+        waiting: deque[tuple[_Block, Future[list[Reading]]]] = deque()
+        for block in blocks:
+            waiting.append((block, ahead.submit(recognise, block)))
+            if len(waiting) == 2:
+                earlier, readings = waiting.popleft()
+                yield earlier, readings.result()
+        for block, readings in waiting:
+            yield block, readings.result()
 
 
 def _activities(samples: Samples, start: int, end: int) -> Iterator[tuple[Activity, bool]]:
@@ -161,20 +203,11 @@ def _voices(
 
 
 def _words_of(
-    samples: Samples,
-    activity: Activity,
-    origin: int,
-    chunks: Sequence[Chunk],
-    tools: Tools,
-    how: HowToHear,
+    block: _Block, readings: Sequence[Reading], tools: Tools, how: HowToHear
 ) -> tuple[tuple[Word, ...], list[Span]]:
-    """Recognise and align chunks; ``origin`` is the sample at which ``activity`` starts.
-
-    Returns the words, and where in the chunks somebody speaks, both in the recording's time.
-    """
-    sounds = [samples[origin + c.first * FRAME : origin + c.last * FRAME] for c in chunks]
-    speech = [_speech_within(activity, chunk, how) for chunk in chunks]
-    readings = [best for best, *_others in tools.recogniser.hear(sounds, how)]
+    """The words with their times, and where somebody speaks, both in the recording's time."""
+    sounds = block.sounds
+    speech = [_speech_within(block.activity, chunk, how) for chunk in block.chunks]
     texts = [[word.text for word in best.words] for best in readings]
     aligned = [
         _with_own_times(times, reading, how)
@@ -183,8 +216,8 @@ def _words_of(
     words: list[Word] = []
     spoken: list[Span] = []
     heard_to = 0
-    for place, chunk in enumerate(chunks):
-        offset = (origin + chunk.first * FRAME) * 1000 // SAMPLE_RATE
+    for place, chunk in enumerate(block.chunks):
+        offset = (block.origin + chunk.first * FRAME) * 1000 // SAMPLE_RATE
         times = snapped(aligned[place], sounds[place])
         own = _certain(readings[place], times, speech[place], offset, how)
         words = merged(words, own, (offset, heard_to)) if offset < heard_to else [*words, *own]

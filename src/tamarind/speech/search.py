@@ -26,7 +26,7 @@ class Stepper(Protocol):
     """The texts of several sounds, the same number for each, that grow by one token a step."""
 
     def step(self, tokens: Ints) -> Floats:
-        """Append a token to each row; the logits (rows, vocabulary) of what comes next."""
+        """Append a token to each row; the log probabilities (rows, vocabulary) of what is next."""
 
     def follow(self, parents: Ints) -> None:
         """Row ``i`` goes on from the text of row ``parents[i]``, which has the same sound."""
@@ -118,8 +118,8 @@ def search(
     last = np.full((len(limits), beams), begin, np.int64)
     length = 0
     while len(sounds):
-        logits = stepper.step(last.reshape(-1))
-        tokens, logs, margins = _candidates(logits, beams + 1, live, bias)
+        following = stepper.step(last.reshape(-1))
+        tokens, logs, margins = _candidates(following, beams + 1, live, bias)
         shape = (len(sounds), -1)
         added, states = _favoured(tokens, live, bias)
         totals = (live.scores.reshape(-1, 1) + logs + added).reshape(shape)
@@ -194,17 +194,16 @@ def _live_choices(order: Ints, ends: NDArray[np.bool_], beams: int) -> Ints:
 
 
 def _candidates(
-    logits: Floats, count: int, live: _Beams, bias: Bias | None
+    following: Floats, count: int, live: _Beams, bias: Bias | None
 ) -> tuple[Ints, Floats, Floats]:
     """For each row the likeliest tokens and the wanted ones: token, log probability, margin."""
-    tokens = _top(logits, count)
-    rows = np.arange(len(logits))[:, None]
-    totals = log_sum(logits)[:, None]
-    best = logits[rows, tokens] - totals
+    tokens = _top(following, count)
+    rows = np.arange(len(following))[:, None]
+    best = following[rows, tokens]
     if bias is not None:
         extra = bias.wanted(live.states.reshape(-1))
         if extra.size:
-            logs = np.where(extra >= 0, logits[rows, extra] - totals, _IMPOSSIBLE)
+            logs = np.where(extra >= 0, following[rows, extra], _IMPOSSIBLE)
             logs[(extra[:, :, None] == tokens[:, None, :]).any(axis=2)] = _IMPOSSIBLE
             tokens = np.concatenate([tokens, np.maximum(extra, 0)], axis=1)
             logs = np.concatenate([best, logs], axis=1)
@@ -224,19 +223,12 @@ def _favoured(tokens: Ints, live: _Beams, bias: Bias | None) -> tuple[Floats, In
     return added, states
 
 
-def log_sum(logits: Floats) -> Floats:
-    """Natural log of the sum of exponentials: (rows, vocabulary) -> (rows,)."""
-    top = logits.max(axis=1)
-    result: Floats = top + np.log(np.exp(logits - top[:, None]).sum(axis=1))
-    return result
-
-
-def _top(logits: Floats, count: int) -> Ints:
+def _top(values: Floats, count: int) -> Ints:
     """The ``count`` highest of each row, best first; blocks first, since few can matter."""
-    rows, size = logits.shape
+    rows, size = values.shape
     if size % _BLOCK or size // _BLOCK <= count:
-        return np.argsort(-logits, axis=1, kind="stable")[:, :count]
-    blocks = logits.reshape(rows, -1, _BLOCK)
+        return np.argsort(-values, axis=1, kind="stable")[:, :count]
+    blocks = values.reshape(rows, -1, _BLOCK)
     highest = np.argpartition(-blocks.max(axis=2), count, axis=1)[:, :count]
     values = np.take_along_axis(blocks, highest[:, :, None], axis=1).reshape(rows, -1)
     order = np.argsort(-values, axis=1, kind="stable")[:, :count]

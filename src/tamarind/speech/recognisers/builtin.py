@@ -4,20 +4,18 @@ from __future__ import annotations
 
 import importlib.util
 import math
-import os
 from collections.abc import Callable, Sequence
-from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, replace
 from pathlib import Path
 
 import numpy as np
 from scipy.signal import resample_poly
-from threadpoolctl import ThreadpoolController
 
 from tamarind.audio.decode import Samples
 from tamarind.audio.media import SAMPLE_RATE
 from tamarind.speech.certainty import Evidence, certainty
 from tamarind.speech.compounds import joined
+from tamarind.speech.cores import cores, side_by_side
 from tamarind.speech.howtohear import Care, HowToHear
 from tamarind.speech.inventions import looping
 from tamarind.speech.readings import support
@@ -105,8 +103,7 @@ class BuiltinRecogniser:
             raise RecogniserError(f"The model in “{folder}” cannot be read: {error}") from None
         self._words = WordModel()
         self._judge = judge
-        self._threads = threads or os.cpu_count() or 1
-        self._libraries = ThreadpoolController()
+        self._threads = threads or cores()
 
     def hear(
         self,
@@ -142,13 +139,12 @@ class BuiltinRecogniser:
                 results[index] = [best, *others]
 
         batches = _batches([len(chunk) for chunk in chunks], effort.batch, self._threads)
-        # Each thread has a core to itself; a numeric library that spreads out would be in the way.
-        with self._libraries.limit(limits=1), ThreadPoolExecutor(self._threads) as pool:
-            order = [index for batch in batches for index in batch]
-            encoded = dict(zip(order, pool.map(encode, [chunks[i] for i in order]), strict=True))
-            if encoded:
-                self._encoder.rest()
-            list(pool.map(hear_batch, batches))
+        order = [index for batch in batches for index in batch]
+        states = side_by_side(encode, [chunks[index] for index in order], self._threads)
+        encoded = dict(zip(order, states, strict=True))
+        if encoded:
+            self._encoder.rest()
+        side_by_side(hear_batch, batches, self._threads)
         return results
 
     def _search(

@@ -9,7 +9,7 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-from tamarind.speech.search import Stepper, log_sum
+from tamarind.speech.search import Stepper
 
 Floats = NDArray[np.float32]
 Ints = NDArray[np.int64]
@@ -29,7 +29,6 @@ class Chorus:
             return self._stepper.step(tokens)
         spread = np.tile(tokens.reshape(-1, 1, self._beams), (1, self._versions, 1))
         logs = self._stepper.step(spread.reshape(-1))
-        logs -= log_sum(logs)[:, None]
         together = logs.reshape(-1, self._versions, self._beams, logs.shape[-1]).mean(axis=1)
         result: Floats = together.reshape(len(tokens), -1)
         return result

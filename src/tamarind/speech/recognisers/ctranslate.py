@@ -6,13 +6,13 @@ an optional extra; nothing of it is imported before a folder is used.
 
 from __future__ import annotations
 
-import os
 from collections.abc import Sequence
 from pathlib import Path
 
 import numpy as np
 
 from tamarind.audio.decode import Samples
+from tamarind.speech.cores import cores
 from tamarind.speech.howtohear import Care, HowToHear
 from tamarind.speech.recognisers.base import HeardWord, Reading
 from tamarind.speech.recognisers.errors import RecogniserError
@@ -34,7 +34,7 @@ class CTranslateRecogniser:
         self.languages = model.languages
         try:
             self._model = WhisperModel(
-                str(folder), device="cpu", cpu_threads=os.cpu_count() or 1, local_files_only=True
+                str(folder), device="cpu", cpu_threads=cores(), local_files_only=True
             )
         except Exception as error:  # each part of the library has its own kinds of errors
             reason = str(error).strip().splitlines()[0] if str(error).strip() else "no reason told"

@@ -11,38 +11,28 @@ measured to spend two thirds of its time moving those keys and values about.
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from itertools import pairwise
 from pathlib import Path
 
 import numpy as np
 from numpy.typing import NDArray
 
 from tamarind.speech.recognisers.modelfile import ModelFile
-from tamarind.speech.search import log_sum
+from tamarind.speech.recognisers.passages import (
+    LayerWeights,
+    after_sound,
+    after_text,
+    entrance,
+    exit_of,
+)
 
 Floats = NDArray[np.float32]
 Ints = NDArray[np.int64]
 
 HEADS = 8
-_EPSILON = np.float32(1e-5)
 _ROTARY_BASE = 10_000.0
 _ROOM = 64
 """Tokens by which the store of keys and values grows."""
-
-
-@dataclass(frozen=True, slots=True)
-class _Layer:
-    norms: tuple[Floats, Floats, Floats]
-    own_in: Floats
-    own_out: Floats
-    sound_query: Floats
-    sound_keys: Floats
-    sound_values: Floats
-    sound_out: Floats
-    wide: Floats
-    wide_bias: Floats
-    narrow: Floats
-    narrow_bias: Floats
 
 
 class Decoder:
@@ -50,13 +40,16 @@ class Decoder:
 
     def __init__(self, path: Path) -> None:
         file = ModelFile(path)
-        self.layers: list[_Layer] = []
+        self.layers: list[LayerWeights] = []
         while file.has(f"/layers.{len(self.layers)}/mlp/fc1/Add_output_0"):
             self.layers.append(_read_layer(file, f"layers.{len(self.layers)}"))
         self.embedding = file.constant("decoder.embed_tokens.weight")
-        self.norm = file.constant("decoder.norm.weight")
-        self.vocabulary = file.weight("logits")
         self.width = self.embedding.shape[1]
+        self.enter = entrance(self.layers[0])
+        self.from_text = [after_text(layer) for layer in self.layers]
+        self.from_sound = [after_sound(*pair) for pair in pairwise(self.layers)]
+        norm, vocabulary = file.constant("decoder.norm.weight"), file.weight("logits")
+        self.from_sound.append(exit_of(self.layers[-1], norm, vocabulary))
 
     def begin(self, hidden: Sequence[Floats], beams: int) -> DecoderState:
         """Texts yet empty, ``beams`` for each sound with hidden states (frames, width)."""
@@ -72,30 +65,30 @@ class Decoder:
         for row, text in enumerate(texts):
             tokens[row, : len(text)] = text
         shape = (count, longest, HEADS, self.width // HEADS)
+        size = shape[-1]
         ahead = np.triu(np.full((longest, longest), -np.inf, np.float32), 1)
-        turn = _rotation(np.arange(longest)[:, None, None], shape[-1])
-        x = self.embedding[tokens[:, :-1]]
-        for layer in self.layers:
-            inner = _normed(x, layer.norms[0]) @ layer.own_in
-            queries, keys, values = np.split(inner, 3, axis=-1)
-            queries, keys = (_turned(part.reshape(shape), turn) for part in (queries, keys))
+        turn = _rotation(np.arange(longest)[:, None, None], size)
+        x = self.embedding[tokens[:, :-1].reshape(-1)]
+        (inner,) = self.enter(x)
+        for layer, from_text, from_sound in zip(
+            self.layers, self.from_text, self.from_sound, strict=True
+        ):
+            queries, keys, values = (part.reshape(shape) for part in np.split(inner, 3, axis=1))
+            queries, keys = _turned(queries, turn), _turned(keys, turn)
             weights = queries.transpose(0, 2, 1, 3) @ keys.transpose(0, 2, 3, 1)
-            weights = _softmax(weights * shape[-1] ** -0.5 + ahead)
-            heard = weights @ values.reshape(shape).transpose(0, 2, 1, 3)
-            x = x + heard.transpose(0, 2, 1, 3).reshape(x.shape) @ layer.own_out
-            queries = (_normed(x, layer.norms[1]) @ layer.sound_query).reshape(shape)
-            keys = (hidden @ layer.sound_keys).reshape(len(hidden), *shape[2:]).transpose(1, 2, 0)
-            values = (hidden @ layer.sound_values).reshape(len(hidden), *shape[2:])
-            weights = queries.reshape(-1, *shape[2:]).swapaxes(0, 1) @ keys
-            heard = _softmax(weights * shape[-1] ** -0.5) @ values.swapaxes(0, 1)
-            x = x + heard.swapaxes(0, 1).reshape(x.shape) @ layer.sound_out
-            x = x + _fed_forward(layer, _normed(x, layer.norms[2]))
-        total = np.zeros(count, np.float32)
-        for row, text in enumerate(texts):
-            logits = _normed(x[row, : len(text) - 1], self.norm) @ self.vocabulary
-            said = logits[np.arange(len(text) - 1), tokens[row, 1 : len(text)]]
-            total[row] = (said - log_sum(logits)).sum()
-        return total
+            weights = _softmax(weights * size**-0.5 + ahead)
+            seen = weights @ values.transpose(0, 2, 1, 3)
+            x, queries = from_text(x, seen.transpose(0, 2, 1, 3).reshape(x.shape))
+            keys = (hidden @ layer.sound_keys).reshape(-1, HEADS, size).transpose(1, 2, 0)
+            values = (hidden @ layer.sound_values).reshape(-1, HEADS, size).swapaxes(0, 1)
+            weights = queries.reshape(-1, HEADS, size).swapaxes(0, 1) @ keys
+            heard = (_softmax(weights * size**-0.5) @ values).swapaxes(0, 1)
+            x, *rest = from_sound(x, np.ascontiguousarray(heard).reshape(x.shape))
+            inner = rest[0] if rest else x
+        logs = inner.reshape(count, longest, -1)
+        said = np.take_along_axis(logs, tokens[:, 1:, None], axis=2)[..., 0]
+        real = np.arange(longest) < np.array([len(text) - 1 for text in texts])[:, None]
+        return np.asarray((said * real).sum(axis=1), np.float32)
 
 
 class DecoderState:
@@ -128,7 +121,7 @@ class DecoderState:
         )
 
     def step(self, tokens: Ints) -> Floats:
-        """Append one token a row (rows,) and return the logits of the next, (rows, vocabulary)."""
+        """Append one token a row (rows,); log probabilities of what is next (rows, vocabulary)."""
         decoder = self._decoder
         if self._position == self._own_keys.shape[3]:
             room = np.zeros((*self._own_keys.shape[:3], _ROOM, self._size), np.float32)
@@ -136,13 +129,15 @@ class DecoderState:
             self._own_values = np.concatenate([self._own_values, room], axis=3)
         turn = _rotation(self._position, self._size)
         x = decoder.embedding[tokens]
-        for index, layer in enumerate(decoder.layers):
-            x = x + self._attend_to_text(index, layer, _normed(x, layer.norms[0]), turn)
-            x = x + self._attend_to_sound(index, layer, _normed(x, layer.norms[1]))
-            x = x + _fed_forward(layer, _normed(x, layer.norms[2]))
+        (inner,) = decoder.enter(x)
+        for index, (from_text, from_sound) in enumerate(
+            zip(decoder.from_text, decoder.from_sound, strict=True)
+        ):
+            x, queries = from_text(x, self._attend_to_text(index, inner, turn))
+            x, *rest = from_sound(x, self._attend_to_sound(index, queries))
+            inner = rest[0] if rest else x
         self._position += 1
-        logits: Floats = _normed(x, decoder.norm) @ decoder.vocabulary
-        return logits
+        return inner
 
     def keep_sounds(self, sounds: Ints) -> None:
         """Go on with these sounds only."""
@@ -161,28 +156,24 @@ class DecoderState:
             for store in (self._own_keys, self._own_values):
                 store[:, changed, :, :end] = store[:, parents[changed], :, :end]
 
-    def _attend_to_text(self, index: int, layer: _Layer, x: Floats, turn: _Turn) -> Floats:
-        rows = len(x)
-        queries, keys, values = (
-            (x @ layer.own_in).reshape(rows, 3, HEADS, self._size).swapaxes(0, 1)
-        )
+    def _attend_to_text(self, index: int, inner: Floats, turn: _Turn) -> Floats:
+        """What each row sees in its text so far, from its queries, keys and values."""
+        rows = len(inner)
+        queries, keys, values = inner.reshape(rows, 3, HEADS, self._size).swapaxes(0, 1)
         self._own_keys[index, :, :, self._position] = _turned(keys, turn)
         self._own_values[index, :, :, self._position] = values
         seen = slice(0, self._position + 1)
         weights = self._own_keys[index, :, :, seen] @ _turned(queries, turn)[..., None]
         weights = _softmax(weights.swapaxes(2, 3) * self._size**-0.5)
-        heard = weights @ self._own_values[index, :, :, seen]
-        result: Floats = heard.reshape(rows, -1) @ layer.own_out
-        return result
+        return (weights @ self._own_values[index, :, :, seen]).reshape(rows, -1)
 
-    def _attend_to_sound(self, index: int, layer: _Layer, x: Floats) -> Floats:
-        rows = len(x)
-        queries = (x @ layer.sound_query).reshape(-1, self._beams, HEADS, self._size)
+    def _attend_to_sound(self, index: int, queries: Floats) -> Floats:
+        """What each row hears in its sound."""
+        rows = len(queries)
+        queries = queries.reshape(-1, self._beams, HEADS, self._size)
         weights = queries.swapaxes(1, 2) @ self._keys[index]
         weights = _softmax(weights * self._size**-0.5 + self._bar)
-        heard = (weights @ self._values[index]).swapaxes(1, 2)
-        result: Floats = heard.reshape(rows, -1) @ layer.sound_out
-        return result
+        return (weights @ self._values[index]).swapaxes(1, 2).reshape(rows, -1)
 
 
 _Turn = tuple[Floats, Floats]
@@ -207,30 +198,15 @@ def _turned(x: Floats, turn: _Turn) -> Floats:
     return result
 
 
-def _fed_forward(layer: _Layer, x: Floats) -> Floats:
-    wide = x @ layer.wide + layer.wide_bias
-    inner, gate = np.split(wide, 2, axis=-1)
-    opened = inner * gate / (1 + np.exp(-gate))
-    result: Floats = opened @ layer.narrow + layer.narrow_bias
-    return result
-
-
-def _normed(x: Floats, weight: Floats) -> Floats:
-    """Layer normalisation (Ba et al. 2016) without a bias."""
-    x = x - x.mean(axis=-1, keepdims=True)
-    spread = np.sqrt(np.mean(np.square(x), axis=-1, keepdims=True) + _EPSILON)
-    return np.asarray(x / spread * weight, np.float32)
-
-
 def _softmax(x: Floats) -> Floats:
     x = np.exp(x - x.max(axis=-1, keepdims=True))
     return np.asarray(x / x.sum(axis=-1, keepdims=True), np.float32)
 
 
-def _read_layer(file: ModelFile, name: str) -> _Layer:
+def _read_layer(file: ModelFile, name: str) -> LayerWeights:
     own, sound = f"/{name}/self_attn", f"/{name}/encoder_attn"
     product = "_proj/MatMul_output_0"
-    return _Layer(
+    return LayerWeights(
         norms=(
             file.constant(f"decoder.{name}.input_layernorm.weight"),
             file.constant(f"decoder.{name}.post_attention_layernorm.weight"),
