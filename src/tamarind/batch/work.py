@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import time
 from collections.abc import Callable, Iterator
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import replace
 from functools import cache
 
@@ -81,7 +82,9 @@ def hear_recording(task: Hear, tools_for: Callable[[str], Tools]) -> Iterator[Ev
     """
     began = time.monotonic()
     yield Started(task.key)
-    sound = soundcache.fetch(task.path, task.how.source)
+    with ThreadPoolExecutor(1) as loader:
+        coming = loader.submit(tools_for, task.how.recogniser)
+        sound = soundcache.fetch(task.path, task.how.source)
     yield SoundReady(task.key, sound.decoded.duration, sound.decoded.damage)
     start = task.part[0]
     end = min(task.part[1] or sound.decoded.duration, sound.decoded.duration)
@@ -91,7 +94,7 @@ def hear_recording(task: Hear, tools_for: Callable[[str], Tools]) -> Iterator[Ev
     next_id, after = task.first_id, task.after
     stretches = hear(
         sound.samples(),
-        tools_for(task.how.recogniser),
+        coming.result(),
         task.how,
         (start, end),
         sound.levels(),

@@ -17,11 +17,10 @@ from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.fft import dct
-from scipy.optimize import linear_sum_assignment
 
 from tamarind.audio.decode import Samples
 from tamarind.audio.media import SAMPLE_RATE
+from tamarind.speech.acoustic.features import cosines
 from tamarind.speech.howtohear import Voices
 from tamarind.speech.recognisers.builtin import model_folder
 from tamarind.speech.turns import Turn
@@ -167,6 +166,8 @@ class VoiceFinder:
                 alike = float(colours[voice] @ self._colours[known])
                 likeness[row, column] = shared / 1000 + (alike if alike > SAME_COLOUR else 0.0)
         names: dict[int, int] = {}
+        from scipy.optimize import linear_sum_assignment  # slow to import, and not always needed
+
         for row, column in zip(*linear_sum_assignment(-likeness), strict=True):
             if likeness[row, column] > 0:
                 names[new[row]] = old[column]
@@ -266,5 +267,5 @@ def _colour(samples: Samples, turns: Sequence[Turn]) -> NDArray[np.float64]:
             frames.append(np.log(power[loud > np.median(loud)] + 1e-6))
     if not frames or not sum(map(len, frames)):
         return np.zeros(12)
-    mean = dct(np.concatenate(frames).mean(axis=0), norm="ortho")[1:13]
+    mean = (np.concatenate(frames).mean(axis=0) @ cosines(frames[0].shape[1], 13))[1:]
     return np.asarray(mean / max(float(np.linalg.norm(mean)), 1e-9), np.float64)

@@ -11,7 +11,6 @@ from collections.abc import Sequence
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.fft import dct, rfft
 
 from tamarind.audio.decode import Samples
 from tamarind.audio.media import SAMPLE_RATE
@@ -46,8 +45,8 @@ def features(sounds: Sequence[Samples]) -> list[Frames]:
     powers = [_band_powers(sound) for sound in sounds]
     results = []
     for power in _without_noise(powers):
-        cepstra = dct(np.log(power + LEAST_POWER), type=2, norm="ortho", axis=1)[:, :CEPSTRA]
-        cepstra = cepstra * (1 + LIFTER / 2 * np.sin(np.pi * np.arange(CEPSTRA) / LIFTER))
+        cepstra = np.log(power + LEAST_POWER) @ _COSINES
+        cepstra *= 1 + LIFTER / 2 * np.sin(np.pi * np.arange(CEPSTRA) / LIFTER)
         cepstra -= cepstra.mean(axis=0)
         padded = np.pad(cepstra, ((3, 3), (0, 0)), mode="edge")
         count = len(cepstra)
@@ -55,6 +54,14 @@ def features(sounds: Sequence[Samples]) -> list[Frames]:
         second = (padded[6:] - padded[2 : 2 + count]) - (padded[4 : 4 + count] - padded[:count])
         results.append(np.concatenate([cepstra, change, second], axis=1).astype(np.float32))
     return results
+
+
+def cosines(bands: int, count: int) -> Frames:
+    """(bands, count): the first columns of the orthonormal cosine transform (type II)."""
+    angles = np.pi * (np.arange(bands)[:, None] + 0.5) * np.arange(count) / bands
+    basis = np.cos(angles) * np.sqrt(2 / bands)
+    basis[:, 0] /= np.sqrt(2)
+    return np.asarray(basis, np.float32)
 
 
 def _band_powers(sound: Samples) -> Frames:
@@ -65,7 +72,7 @@ def _band_powers(sound: Samples) -> Frames:
     emphasised[: len(sound)] = scaled
     emphasised[1 : len(sound)] -= np.float32(PRE_EMPHASIS) * scaled[:-1]
     frames = np.lib.stride_tricks.sliding_window_view(emphasised, WINDOW)[::HOP][:count]
-    spectrum = rfft(frames * _HAMMING, TRANSFORM, axis=1)
+    spectrum = np.fft.rfft(frames * _HAMMING, TRANSFORM, axis=1)
     return np.asarray((spectrum.real**2 + spectrum.imag**2) @ _MEL, np.float32)
 
 
@@ -84,6 +91,7 @@ def _mel_filters() -> Frames:
     return np.asarray(np.maximum(slopes, 0) * 2 / (high - low), np.float32)
 
 
+_COSINES = cosines(BANDS, CEPSTRA)
 _HAMMING = np.hamming(WINDOW).astype(np.float32)
 _MEL = _mel_filters()
 _AROUND = np.array(

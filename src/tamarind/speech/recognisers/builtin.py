@@ -9,10 +9,10 @@ from dataclasses import dataclass, replace
 from pathlib import Path
 
 import numpy as np
-from scipy.signal import resample_poly
 
 from tamarind.audio.decode import Samples
 from tamarind.audio.media import SAMPLE_RATE
+from tamarind.audio.slower import slowed
 from tamarind.speech.certainty import Evidence, certainty
 from tamarind.speech.compounds import joined
 from tamarind.speech.cores import cores, side_by_side
@@ -124,7 +124,7 @@ class BuiltinRecogniser:
 
         def encode(chunk: Samples) -> _Encoded:
             sound = _prepared(chunk)
-            return sound, [self._encoder.hidden(_slowed(sound, r)) for r in effort.slowed]
+            return sound, [self._encoder.hidden(slowed(sound, r)) for r in effort.slowed]
 
         def hear_batch(batch: Sequence[int]) -> None:
             sounds = [encoded[index][0] for index in batch]
@@ -170,7 +170,7 @@ class BuiltinRecogniser:
     ) -> list[Hypothesis]:
         """Another way of listening often ends a loop; if it does not, the text stays."""
         effort = EFFORTS[Care.THOROUGH]
-        hidden = [self._encoder.hidden(_slowed(sound, ratio)) for ratio in effort.slowed]
+        hidden = [self._encoder.hidden(slowed(sound, ratio)) for ratio in effort.slowed]
         (again,) = self._search([sound], hidden, effort, None, on_step)
         return found if self._goes_astray(again[0]) else again
 
@@ -246,12 +246,6 @@ def _prepared(chunk: Samples) -> Samples:
         chunk = np.concatenate([chunk, np.zeros(SHORTEST - len(chunk), np.float32)])
     loudness = math.sqrt(float(np.mean(np.square(chunk))))
     return np.asarray(chunk * (LEVEL / max(loudness, 1e-6)), np.float32)
-
-
-def _slowed(sound: Samples, ratio: tuple[int, int]) -> Samples:
-    if ratio[0] == ratio[1]:
-        return sound
-    return np.asarray(resample_poly(sound, *ratio), np.float32)
 
 
 def _batches(lengths: Sequence[int], size: int, threads: int) -> list[list[int]]:

@@ -25,12 +25,12 @@ from tamarind.speech.recognisers.passages import (
     entrance,
     exit_of,
 )
+from tamarind.speech.recognisers.rotary import Turn, rotation, turned
 
 Floats = NDArray[np.float32]
 Ints = NDArray[np.int64]
 
 HEADS = 8
-_ROTARY_BASE = 10_000.0
 _ROOM = 64
 """Tokens by which the store of keys and values grows."""
 
@@ -67,14 +67,14 @@ class Decoder:
         shape = (count, longest, HEADS, self.width // HEADS)
         size = shape[-1]
         ahead = np.triu(np.full((longest, longest), -np.inf, np.float32), 1)
-        turn = _rotation(np.arange(longest)[:, None, None], size)
+        turn = rotation(np.arange(longest)[:, None, None])
         x = self.embedding[tokens[:, :-1].reshape(-1)]
         (inner,) = self.enter(x)
         for layer, from_text, from_sound in zip(
             self.layers, self.from_text, self.from_sound, strict=True
         ):
             queries, keys, values = (part.reshape(shape) for part in np.split(inner, 3, axis=1))
-            queries, keys = _turned(queries, turn), _turned(keys, turn)
+            queries, keys = turned(queries, turn), turned(keys, turn)
             weights = queries.transpose(0, 2, 1, 3) @ keys.transpose(0, 2, 3, 1)
             weights = _softmax(weights * size**-0.5 + ahead)
             seen = weights @ values.transpose(0, 2, 1, 3)
@@ -127,7 +127,7 @@ class DecoderState:
             room = np.zeros((*self._own_keys.shape[:3], _ROOM, self._size), np.float32)
             self._own_keys = np.concatenate([self._own_keys, room], axis=3)
             self._own_values = np.concatenate([self._own_values, room], axis=3)
-        turn = _rotation(self._position, self._size)
+        turn = rotation(self._position)
         x = decoder.embedding[tokens]
         (inner,) = decoder.enter(x)
         for index, (from_text, from_sound) in enumerate(
@@ -156,14 +156,14 @@ class DecoderState:
             for store in (self._own_keys, self._own_values):
                 store[:, changed, :, :end] = store[:, parents[changed], :, :end]
 
-    def _attend_to_text(self, index: int, inner: Floats, turn: _Turn) -> Floats:
+    def _attend_to_text(self, index: int, inner: Floats, turn: Turn) -> Floats:
         """What each row sees in its text so far, from its queries, keys and values."""
         rows = len(inner)
         queries, keys, values = inner.reshape(rows, 3, HEADS, self._size).swapaxes(0, 1)
-        self._own_keys[index, :, :, self._position] = _turned(keys, turn)
+        self._own_keys[index, :, :, self._position] = turned(keys, turn)
         self._own_values[index, :, :, self._position] = values
         seen = slice(0, self._position + 1)
-        weights = self._own_keys[index, :, :, seen] @ _turned(queries, turn)[..., None]
+        weights = self._own_keys[index, :, :, seen] @ turned(queries, turn)[..., None]
         weights = _softmax(weights.swapaxes(2, 3) * self._size**-0.5)
         return (weights @ self._own_values[index, :, :, seen]).reshape(rows, -1)
 
@@ -174,28 +174,6 @@ class DecoderState:
         weights = queries.swapaxes(1, 2) @ self._keys[index]
         weights = _softmax(weights * self._size**-0.5 + self._bar)
         return (weights @ self._values[index]).swapaxes(1, 2).reshape(rows, -1)
-
-
-_Turn = tuple[Floats, Floats]
-
-
-def _rotation(position: int | Ints, size: int) -> _Turn:
-    """Cosine and sine for each pair of numbers that rotary positions turn, (..., pairs) each."""
-    rotated = max(size // 2, 32)
-    rates = _ROTARY_BASE ** (-np.arange(0, rotated, 2, dtype=np.float64) / rotated)
-    angles = position * rates
-    return np.cos(angles).astype(np.float32), np.sin(angles).astype(np.float32)
-
-
-def _turned(x: Floats, turn: _Turn) -> Floats:
-    """Neighbouring numbers of the last axis turned as pairs; what is beyond the pairs stays."""
-    cosine, sine = turn
-    last = 2 * cosine.shape[-1]
-    even, odd = x[..., 0:last:2], x[..., 1:last:2]
-    result = x.copy()
-    result[..., 0:last:2] = even * cosine - odd * sine
-    result[..., 1:last:2] = odd * cosine + even * sine
-    return result
 
 
 def _softmax(x: Floats) -> Floats:

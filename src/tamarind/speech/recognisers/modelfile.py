@@ -7,6 +7,7 @@ scale and a zero point each ("dynamic quantisation"); here they become float32 a
 from __future__ import annotations
 
 import importlib
+import re
 from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
@@ -17,6 +18,11 @@ from numpy.typing import NDArray
 Floats = NDArray[np.float32]
 
 _TYPES = {1: np.float32, 2: np.uint8, 3: np.int8, 6: np.int32, 7: np.int64}
+_ENDINGS = ("", "_add_tensor", "_merged_0", "_merged_0_quantized")
+"""What tools add to the names that the network's makers gave."""
+
+_MATRIX = re.compile(r"onnx::MatMul_\w+_quantized")
+_OTHER = re.compile(r"onnx::(Mul|Add)_\d+\w*")
 _SCHEMA = "onnxruntime.tools.ort_format_model.ort_flatbuffers_py.fbs.InferenceSession"
 
 
@@ -25,7 +31,7 @@ class ModelFileError(Exception):
 
 
 class ModelFile:
-    """The constants of a network and which of them each product in it multiplies with."""
+    """The constants of a network and with which of them each product or sum in it is made."""
 
     def __init__(self, path: Path) -> None:
         self._constants: dict[str, NDArray[Any]] = {}
@@ -45,7 +51,7 @@ class ModelFile:
         return any(name.endswith(product) for name in self._factors)
 
     def weight(self, product: str) -> Floats:
-        """The matrix (inputs, outputs) that the product ending in this name multiplies with."""
+        """What the product or sum ending in this name is made with, (inputs, outputs)."""
         names = [name for name in self._factors if name.endswith(product)]
         if not names:
             raise ModelFileError(f"The network has no part “{product}”.")
@@ -54,7 +60,7 @@ class ModelFile:
     def constant(self, name: str) -> Floats:
         """A constant whose name ends so, as float32."""
         for known in self._constants:
-            if known.endswith((name, f"{name}_merged_0", f"{name}_merged_0_quantized")):
+            if known.endswith(tuple(name + ending for ending in _ENDINGS)):
                 return self._floats(known)
         raise ModelFileError(f"The network has no constant “{name}”.")
 
@@ -80,7 +86,7 @@ class ModelFile:
             node = graph.Nodes(index)
             for place in range(node.InputsLength()):
                 name = node.Inputs(place).decode()
-                if name.endswith("_quantized") and name.startswith("onnx::MatMul"):
+                if _MATRIX.fullmatch(name) or _OTHER.fullmatch(name):
                     self._factors[node.Outputs(0).decode()] = name
 
 
