@@ -38,15 +38,28 @@ class SpeechWithoutText(ProofTest):
         recording = self.session.shown_recording()
         room = self.sheet.row_space(row)
         self.session.change_recording(replace(recording, unheard=(gap,)))
-        self.assertIn("speech without text", self.sheet._between(row)[0])
+        self.assertIn("speech without text", self.sheet._note_above(row).text)
         self.assertGreaterEqual(self.sheet.row_space(row)[0], room[0])
         self.reopen()
         self.window.show_step("proof")
-        self.assertIn("speech without text", self.sheet._between(row)[0])
+        self.assertIn("speech without text", self.sheet._note_above(row).text)
         longer = replace(cues[row - 1], end=gap[1])
         text = replace(self.text, cues=(*cues[: row - 1], longer, *cues[row:]))
         self.session.edit(self.session.shown, "longer", text)
-        self.assertIsNone(self.sheet._between(row))
+        self.assertIsNone(self.sheet._note_above(row))
+
+    def test_a_click_on_it_plays_it_also_after_the_last_cue(self):
+        last = self.text.cues[-1]
+        missed = (last.end + 500, last.end + 2_500)
+        self.session.change_recording(replace(self.session.shown_recording(), unheard=(missed,)))
+        row = len(self.text.cues) - 1
+        self.sheet.set_caret((row, 0))
+        asked = []
+        self.sheet.play_from.connect(asked.append)
+        text = self.sheet.text_area(row)
+        self.assertLess(text.bottom() + 40, self.sheet.viewport().height())
+        self.click(self.sheet.viewport(), text.center().x(), text.bottom() + 24)
+        self.assertEqual(asked, [missed[0]])
 
 
 class Typing(ProofTest):

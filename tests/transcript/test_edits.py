@@ -3,7 +3,7 @@ import unittest
 
 from tamarind.transcript import edits
 from tamarind.transcript.history import History, Step
-from tamarind.transcript.model import Transcript, Word
+from tamarind.transcript.model import Cue, Transcript, Word
 from tamarind.transcript.reconcile import reconcile, retext
 from tamarind.transcript.survey import Survey, changed_range
 from tests.support import cue, moor, words_of
@@ -125,6 +125,19 @@ class Edits(unittest.TestCase):
         settled = edits.settle_word(text, row, word)
         self.assertEqual(Survey().follow(settled).doubts(), [])
         self.assertEqual(settled.cues[row].text, text.cues[row].text)
+
+    def test_a_doubt_may_be_settled_as_several_words_or_as_none(self):
+        words = tuple(Word(text, n * 100, n * 100 + 90, 0.5) for n, text in enumerate("abcd"))
+        text = Transcript("en", (Cue(1, 0, 400, words, breaks=(1, 3)),))
+        (cue,) = edits.settle_word(text, 0, 1, "as phodel").cues
+        self.assertEqual((cue.text, cue.breaks), ("a as phodel c d", (1, 4)))
+        self.assertEqual([(w.start, w.end) for w in cue.words[1:3]], [(100, 127), (127, 190)])
+        (cue,) = edits.settle_word(text, 0, 1, "").cues
+        self.assertEqual((cue.text, cue.breaks), ("a c d", (1, 2)))
+        (cue,) = edits.settle_word(text, 0, 3, "").cues
+        self.assertEqual((cue.text, cue.breaks), ("a b c", (1,)))
+        alone = Transcript("en", (Cue(1, 0, 90, words[:1]),))
+        self.assertEqual(edits.settle_word(alone, 0, 0, "").cues, ())
 
     def test_the_cue_at_a_time(self):
         text = moor()

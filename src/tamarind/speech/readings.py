@@ -7,7 +7,7 @@ probability of the texts that have it too.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from difflib import SequenceMatcher
 
@@ -22,10 +22,11 @@ LONGEST_PHRASE = 8
 
 @dataclass(frozen=True, slots=True)
 class Support:
-    """For one word of the best text: the share (0..1) of the texts that have it, and rivals."""
+    """For one word of the best text: the share (0..1) of the texts that have it, and the shares of
+    what others have instead, "" where they have nothing."""
 
     share: float
-    others: tuple[str, ...]
+    others: dict[str, float]
 
 
 def support(texts: Sequence[Sequence[str]], scores: Sequence[float]) -> list[Support]:
@@ -51,10 +52,17 @@ def support(texts: Sequence[Sequence[str]], scores: Sequence[float]) -> list[Sup
                 text = " ".join(words)
                 if bare(text) != plain[place]:
                     rivals[place][text] = rivals[place].get(text, 0.0) + float(weight)
-    return [
-        Support(float(share), tuple(sorted(found, key=lambda text: -found[text])[:MOST_OTHERS]))
-        for share, found in zip(shares, rivals, strict=True)
-    ]
+    return [Support(float(share), found) for share, found in zip(shares, rivals, strict=True)]
+
+
+def together(backing: Support, near: Mapping[str, float]) -> tuple[str, ...]:
+    """What else a word may have been, from other texts and otherwise, the likeliest first."""
+    found: dict[str, tuple[float, str]] = {}
+    for text, weight in (*backing.others.items(), *near.items()):
+        known = found.get(bare(text), (0.0, text))
+        found[bare(text)] = (max(known[0], weight), known[1])
+    best = sorted(found.values(), key=lambda pair: -pair[0])
+    return tuple(text for _, text in best[:MOST_OTHERS])
 
 
 def bare(word: str) -> str:

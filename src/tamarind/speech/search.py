@@ -18,6 +18,9 @@ from numpy.typing import NDArray
 Floats = NDArray[np.float32]
 Ints = NDArray[np.int64]
 
+NEAR = 4
+"""So many of the likeliest tokens are remembered at every place."""
+
 _BLOCK = 64
 _IMPOSSIBLE = np.float32(-1e9)
 
@@ -54,12 +57,14 @@ class Hypothesis:
     """Tokens without the sentinels and what the search saw of each.
 
     ``log_probabilities`` are natural logs; ``margins`` say by how much a token's is over that of
-    the best other one (negative if another was likelier). ``ended`` False: cut off at the limit.
+    the best other one (negative if another was likelier); ``near`` has for each the likeliest
+    tokens in its place with their logs. ``ended`` False: cut off at the limit.
     """
 
     tokens: tuple[int, ...]
     log_probabilities: tuple[float, ...]
     margins: tuple[float, ...]
+    near: tuple[tuple[tuple[int, float], ...], ...]
     end_log_probability: float
     score: float
     ended: bool
@@ -74,6 +79,8 @@ class _Beams:
         self.tokens = np.zeros((sounds, beams, steps), np.int64)
         self.logs = np.zeros((sounds, beams, steps), np.float32)
         self.margins = np.zeros((sounds, beams, steps), np.float32)
+        self.near = np.zeros((sounds, beams, steps, NEAR), np.int64)
+        self.near_logs = np.zeros((sounds, beams, steps, NEAR), np.float32)
         self.states = np.full((sounds, beams), state, np.int64)
 
     def keep_sounds(self, sounds: Ints) -> None:
@@ -92,6 +99,12 @@ class _Beams:
             tuple(self.tokens[place].tolist()),
             tuple(self.logs[place].tolist()),
             tuple(self.margins[place].tolist()),
+            tuple(
+                tuple(zip(*pair, strict=True))
+                for pair in zip(
+                    self.near[place].tolist(), self.near_logs[place].tolist(), strict=True
+                )
+            ),
             end,
             float(self.scores[sound, beam]) + end,
             ended,
@@ -119,7 +132,7 @@ def search(
     length = 0
     while len(sounds):
         following = stepper.step(last.reshape(-1))
-        tokens, logs, margins = _candidates(following, beams + 1, live, bias)
+        tokens, logs, margins = _candidates(following, max(beams + 1, NEAR), live, bias)
         shape = (len(sounds), -1)
         added, states = _favoured(tokens, live, bias)
         totals = (live.scores.reshape(-1, 1) + logs + added).reshape(shape)
@@ -135,6 +148,9 @@ def search(
         last = tokens.reshape(shape)[rows, chosen]
         live.tokens[:, :, length] = last
         live.logs[:, :, length] = logs.reshape(shape)[rows, chosen]
+        near = (len(sounds), beams, -1)
+        live.near[:, :, length] = tokens[:, :NEAR].reshape(near)[rows, parents]
+        live.near_logs[:, :, length] = logs[:, :NEAR].reshape(near)[rows, parents]
         live.margins[:, :, length] = margins.reshape(shape)[rows, chosen]
         live.states = states.reshape(shape)[rows, chosen]
         length += 1

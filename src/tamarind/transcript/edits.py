@@ -6,6 +6,7 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from itertools import accumulate, pairwise
 
 from tamarind.transcript.model import Cue, Speaker, Transcript, Word
 from tamarind.transcript.reconcile import retext
@@ -126,12 +127,30 @@ def set_paragraph(transcript: Transcript, place: int, opens: bool) -> Transcript
 def settle_word(
     transcript: Transcript, place: int, word: int, text: str | None = None
 ) -> Transcript:
-    """A person has judged a word: as heard, or written otherwise. It is their word from now on."""
+    """A person has judged a word: as heard, or written otherwise, in no word, one or several.
+
+    What they chose is theirs from now on. A cue that keeps no word goes.
+    """
     cue = transcript.cues[place]
     old = cue.words[word]
-    new = Word(text or old.text, old.start, old.end)
-    words = (*cue.words[:word], new, *cue.words[word + 1 :])
-    return with_cues(transcript, place, place + 1, replace(cue, words=words))
+    new = _shared_out(old.text if text is None else text, old)
+    words = (*cue.words[:word], *new, *cue.words[word + 1 :])
+    if not words:
+        return delete(transcript, place)
+    more = len(new) - 1
+    moved = {at if at <= word else at + more for at in cue.breaks or ()}
+    breaks = None if cue.breaks is None else tuple(sorted(moved & set(range(1, len(words)))))
+    return with_cues(transcript, place, place + 1, replace(cue, words=words, breaks=breaks))
+
+
+def _shared_out(text: str, old: Word) -> tuple[Word, ...]:
+    """The words of ``text`` in the time of the one that they are for, by their length."""
+    parts = text.split()
+    edges = [0, *accumulate(len(part) + 1 for part in parts)]
+    times = [old.start + (old.end - old.start) * edge // max(edges[-1], 1) for edge in edges]
+    return tuple(
+        Word(part, start, end) for part, (start, end) in zip(parts, pairwise(times), strict=True)
+    )
 
 
 def settle(transcript: Transcript, first: int, last: int, settled: bool = True) -> Transcript:

@@ -12,6 +12,7 @@ from tamarind.desktop.widgets.parts import ElidedLabel, button, clear, label
 from tamarind.formats.timecode import clock
 from tamarind.transcript.model import Transcript
 
+LEFT_OUT = "leave it out"
 NEXT_DOUBTS = 5
 
 
@@ -119,7 +120,7 @@ class Desk(QWidget):
             self._kind.setText(f"DOUBT {number} OF {len(doubts)}")
             self._certainty.setText(f"certainty {at.certainty:.2f}")
             for reading in at.readings:
-                take = button(reading, lambda text=reading: self.reading_taken.emit(text), "choice")
+                take = button(reading or LEFT_OUT, lambda text=reading: self.reading_taken.emit(text), "choice")
                 self._readings.addWidget(take)
         else:
             self._kind.setStyleSheet("")

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from dataclasses import dataclass
 from time import monotonic
 
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
@@ -25,8 +26,18 @@ TEXT_LEFT, TEXT_RIGHT = 164, 46
 QUIET_MS = 2_000
 LEAST_UNHEARD_MS = 500
 SPEAKER_ROOM = 34
+NOTE_ROOM = 34
 TYPING_HOLDS_SCROLL_S = 3.0
 _WORD = re.compile(r"\S+")
+
+
+@dataclass(frozen=True, slots=True)
+class _Note:
+    """A line between two cues about the time between them, which starts at ``start`` (ms)."""
+
+    text: str
+    colour: str
+    start: int
 
 
 class ProofSheet(TextSheet):
@@ -59,17 +70,23 @@ class ProofSheet(TextSheet):
             self._session.transcript(recording_id) if recording_id is not None else Transcript("en")
         )
         self._heard = None
-        self.take_sound()
+        self._read_sound()
         self.reset()
         self.caret_moved.emit()
 
     def take_sound(self) -> None:
-        """The recording's sound may have been decoded meanwhile."""
+        """The recording's sound may have been decoded meanwhile, or more of it heard."""
+        before = self._unheard
+        self._read_sound()
+        if self._unheard != before:
+            self.refresh(0, self.row_count(), self.row_count())
+        self.viewport().update()
+
+    def _read_sound(self) -> None:
         shown = self._recording_id
         self._peaks = self._session.peaks(shown) if shown is not None else None
         self._loudest = loudness(self._peaks) if self._peaks is not None else 1.0
         self._unheard = self._session.recording(shown).unheard if shown is not None else ()
-        self.viewport().update()
 
     def follow_document(self) -> None:
         """The text has changed, here or elsewhere."""
@@ -162,9 +179,9 @@ class ProofSheet(TextSheet):
         above = 10.0 + (14 if row == 0 else 0)
         if self._shows_speaker(row):
             above += SPEAKER_ROOM - 4
-        if self._between(row) is not None:
-            above += 34
-        return above, 12.0, 46.0
+        if self._note_above(row) is not None:
+            above += NOTE_ROOM
+        return above, 12.0 + (NOTE_ROOM if self._note_below(row) else 0), 46.0
 
     def text_span(self) -> tuple[float, float]:
         """The column of text, held to a width that reads well."""
@@ -181,20 +198,39 @@ class ProofSheet(TextSheet):
         gap = cue.start - (self._transcript.cues[row - 1].end if row else 0)
         return gap if gap >= QUIET_MS else 0
 
-    def _between(self, row: int) -> tuple[str, str] | None:
-        """What to say above a cue of the time since the one before, and in which colour."""
+    def _note_above(self, row: int) -> _Note | None:
+        """What to say above a cue of the time since the one before."""
         cue = self._transcript.cues[row]
         low = self._transcript.cues[row - 1].end if row else 0
-        missed = [
-            (max(start, low), min(end, cue.start))
-            for start, end in self._unheard
-            if start < cue.start and end > low
-        ]
-        length = sum(end - start for start, end in missed if end - start >= LEAST_UNHEARD_MS)
-        if length:
-            return f"· {length / 1000:.1f} s of speech without text ·", colours.PLUM
         quiet = self._quiet_before(row)
-        return (f"· {quiet / 1000:.1f} s of quiet ·", colours.GREY) if quiet else None
+        return self._note_of_unheard(low, cue.start) or (
+            _Note(f"· {quiet / 1000:.1f} s of quiet ·", colours.GREY, low) if quiet else None
+        )
+
+    def _note_below(self, row: int) -> _Note | None:
+        """What to say below the last cue of the time after it."""
+        cues = self._transcript.cues
+        return self._note_of_unheard(cues[-1].end, None) if row == len(cues) - 1 else None
+
+    def _note_of_unheard(self, low: int, high: int | None) -> _Note | None:
+        missed = [
+            (max(start, low), end if high is None else min(end, high))
+            for start, end in self._unheard
+            if end > low and (high is None or start < high)
+        ]
+        missed = [(start, end) for start, end in missed if end - start >= LEAST_UNHEARD_MS]
+        if not missed:
+            return None
+        seconds = sum(end - start for start, end in missed) / 1000
+        return _Note(f"· {seconds:.1f} s of speech without text ·", colours.PLUM, missed[0][0])
+
+    def _note_at(self, row: int, y: float) -> _Note | None:
+        """The note that lies there, above or below a cue."""
+        area, text = self.row_area(row), self.text_area(row)
+        above, below = self._band_above(row, area, text), self._band_below(text)
+        if above.top() <= y < above.bottom():
+            return self._note_above(row)
+        return self._note_below(row) if below.top() <= y < below.bottom() else None
 
     @staticmethod
     def _spans(text: str) -> list[tuple[int, int]]:
@@ -262,14 +298,8 @@ class ProofSheet(TextSheet):
         cue = self._transcript.cues[row]
         if row == self.caret[0]:
             self._paint_card(painter, row, area, text)
-        y = area.top() + (14 if row == 0 else 0)
-        between = self._between(row)
-        if between is not None:
-            words, colour = between
-            painter.setFont(fonts.interface(13))
-            painter.setPen(QColor(colour))
-            band = QRectF(text.left(), y + 4, text.width(), 26)
-            painter.drawText(band, Qt.AlignmentFlag.AlignCenter, words)
+        self._paint_note(painter, self._note_above(row), self._band_above(row, area, text))
+        self._paint_note(painter, self._note_below(row), self._band_below(text))
         if self._shows_speaker(row):
             speaker = self._transcript.speaker(cue.speaker)
             painter.setFont(fonts.interface(13, fonts.QFont.Weight.DemiBold))
@@ -288,6 +318,19 @@ class ProofSheet(TextSheet):
             self._paint_heard(painter, row, self._heard[1], text)
         self._paint_doubts(painter, row, cue, text)
         self._paint_differences(painter, row, text)
+
+    def _band_above(self, row: int, area: QRectF, text: QRectF) -> QRectF:
+        y = area.top() + (14 if row == 0 else 0)
+        return QRectF(text.left(), y + 4, text.width(), 26)
+
+    def _band_below(self, text: QRectF) -> QRectF:
+        return QRectF(text.left(), text.bottom() + 12, text.width(), 26)
+
+    def _paint_note(self, painter: QPainter, note: _Note | None, band: QRectF) -> None:
+        if note is not None:
+            painter.setFont(fonts.interface(13))
+            painter.setPen(QColor(note.colour))
+            painter.drawText(band, Qt.AlignmentFlag.AlignCenter, note.text)
 
     def _paint_card(self, painter: QPainter, row: int, area: QRectF, text: QRectF) -> None:
         top = text.top() - (SPEAKER_ROOM if self._shows_speaker(row) else 7)
@@ -359,7 +402,7 @@ class ProofSheet(TextSheet):
     # Mouse
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        """In the margin: hear from there. On a word with Ctrl: hear from that word."""
+        """In the margin or on a note: hear from there. On a word with Ctrl: from that word."""
         row = self.row_at(event.position().y())
         if event.button() != Qt.MouseButton.LeftButton or row is None:
             return
@@ -371,6 +414,11 @@ class ProofSheet(TextSheet):
             share = min(max(share, 0.0), 1.0)
             self.set_caret((row, 0))
             self.play_from.emit(int(cue.start + share * (cue.end - cue.start)))
+            return
+        note = self._note_at(row, event.position().y())
+        if note is not None and text.left() <= x <= text.right():
+            self.set_caret((row, 0))
+            self.play_from.emit(note.start)
             return
         above_text = text.top() - 26 <= event.position().y() < text.top() - 2
         if self._shows_speaker(row) and above_text and text.left() <= x < text.left() + 180:
@@ -386,7 +434,13 @@ class ProofSheet(TextSheet):
         """A hand over the sound; the times of a word under the pointer."""
         super().mouseMoveEvent(event)
         x = event.position().x()
+        row = self.row_at(event.position().y())
         in_margin = STRIP_LEFT - 6 <= x <= STRIP_LEFT + STRIP_WIDTH + 8
-        shape = Qt.CursorShape.PointingHandCursor if in_margin else Qt.CursorShape.IBeamCursor
+        on_note = row is not None and self._note_at(row, event.position().y()) is not None
+        shape = (
+            Qt.CursorShape.PointingHandCursor
+            if in_margin or on_note
+            else Qt.CursorShape.IBeamCursor
+        )
         if self.viewport().cursor().shape() != shape:
             self.viewport().setCursor(shape)

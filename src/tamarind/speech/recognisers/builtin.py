@@ -18,7 +18,7 @@ from tamarind.speech.compounds import joined
 from tamarind.speech.cores import cores, side_by_side
 from tamarind.speech.howtohear import Care, HowToHear
 from tamarind.speech.inventions import looping
-from tamarind.speech.readings import support
+from tamarind.speech.readings import support, together
 from tamarind.speech.recognisers.base import HeardWord, Reading
 from tamarind.speech.recognisers.bias import TermBias
 from tamarind.speech.recognisers.chorus import Chorus
@@ -26,6 +26,7 @@ from tamarind.speech.recognisers.decoder import Decoder
 from tamarind.speech.recognisers.encoder import SHORTEST, Encoder, Floats
 from tamarind.speech.recognisers.errors import RecogniserError
 from tamarind.speech.recognisers.modelfile import ModelFileError
+from tamarind.speech.recognisers.neighbours import neighbours
 from tamarind.speech.recognisers.tokens import BEGIN, END, Vocabulary
 from tamarind.speech.search import Bias, Hypothesis, search
 from tamarind.speech.terms import (
@@ -207,7 +208,9 @@ class BuiltinRecogniser:
         words = []
         for index, (word, place) in enumerate(zip(best, places, strict=True)):
             evidence = self._evidence(found[0], place, backing[index].share, likelihoods[index])
-            words.append(HeardWord(word, self._judge(evidence, word), backing[index].others))
+            near = neighbours(found[0], place, self._vocabulary)
+            others = together(backing[index], near)
+            words.append(HeardWord(word, self._judge(evidence, word), others))
         readings = [Reading(joined(words, self._words), found[0].score)]
         readings += [
             Reading(tuple(HeardWord(word, 0.0) for word in text), other.score)
