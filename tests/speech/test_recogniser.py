@@ -23,8 +23,9 @@ from tamarind.speech.recognisers.decoder import Decoder
 from tamarind.speech.recognisers.encoder import Encoder
 from tamarind.speech.recognisers.errors import RecogniserError
 from tamarind.speech.recognisers.modelfile import ModelFile, ModelFileError
+from tamarind.speech.recognisers.neighbours import neighbours
 from tamarind.speech.recognisers.tokens import BEGIN, END, Vocabulary
-from tamarind.speech.search import search
+from tamarind.speech.search import Hypothesis, search
 from tests.support import FolderTest, human_recording
 
 
@@ -320,6 +321,45 @@ class Hearing(FolderTest):
     def test_a_language_it_does_not_hear_is_refused(self):
         with self.assertRaisesRegex(RecogniserError, "English only"):
             tools().recogniser.hear([], HowToHear("fr"))
+
+
+class Neighbours(unittest.TestCase):
+    """What nearly stood in a word's place, as far as it makes a word."""
+
+    @classmethod
+    def setUpClass(cls):
+        cls.vocabulary = Vocabulary(model_folder() / "tokenizer.bin")
+
+    def of(self, word, near, following=()):
+        """Readings of a word whose tokens had ``near`` beside them: (text, probability) each."""
+        tokens = self.vocabulary.encode(f" {word}")
+        beside = [[(self.vocabulary.encode(t)[0], np.log(p)) for t, p in place] for place in near]
+        beside += [[] for _ in tokens[len(beside) :]]
+        more = self.vocabulary.encode(" dam")[:1]
+        beside.append([(self.vocabulary.encode(t)[0], np.log(p)) for t, p in following])
+        count = len(tokens) + 1
+        text = Hypothesis(
+            (*tokens, *more),
+            (0.0,) * count,
+            (0.0,) * count,
+            tuple(map(tuple, beside)),
+            0.0,
+            0.0,
+            True,
+        )
+        return neighbours(text, range(len(tokens)), self.vocabulary)
+
+    def test_another_word_in_its_place_keeps_the_marks(self):
+        found = self.of("there,", [[(" their", 0.3), (" their", 0.3), (" the", 0.001)]])
+        self.assertEqual(list(found), ["their,"])
+        self.assertAlmostEqual(found["their,"], 0.3)
+
+    def test_an_ending_more_or_less(self):
+        self.assertIn("walks", self.of("walk", [], [("s", 0.2), (" is", 0.4)]))
+        self.assertEqual(list(self.of("ditches", [[], [], [(" is", 0.2)]])), ["ditch"])
+
+    def test_what_is_no_word_is_no_reading(self):
+        self.assertEqual(self.of("peat", [[(" pe", 0.4), ("peat", 0.3), (" Peat", 0.3)]]), {})
 
 
 class Support(unittest.TestCase):

@@ -120,7 +120,11 @@ class Desk(QWidget):
             self._kind.setText(f"DOUBT {number} OF {len(doubts)}")
             self._certainty.setText(f"certainty {at.certainty:.2f}")
             for reading in at.readings:
-                take = button(reading or LEFT_OUT, lambda text=reading: self.reading_taken.emit(text), "choice")
+                take = button(
+                    reading or LEFT_OUT,
+                    lambda text=reading: self.reading_taken.emit(text),
+                    "choice",
+                )
                 self._readings.addWidget(take)
         else:
             self._kind.setStyleSheet("")

@@ -14,6 +14,8 @@ import onnxruntime
 from numpy.typing import NDArray
 from onnx import ModelProto, NodeProto, TensorProto, ValueInfoProto, helper, numpy_helper
 
+from tamarind.speech.recognisers.modelfile import ModelFileError
+
 Floats = NDArray[np.float32]
 
 EPSILON = 1e-5
@@ -29,7 +31,10 @@ class Passage:
         options = onnxruntime.SessionOptions()
         options.intra_op_num_threads = options.inter_op_num_threads = 1
         options.log_severity_level = 3
-        self._session = onnxruntime.InferenceSession(model.SerializeToString(), options)
+        try:
+            self._session = onnxruntime.InferenceSession(model.SerializeToString(), options)
+        except Exception as error:  # onnxruntime has a class of its own for each reason
+            raise ModelFileError("its parts do not fit one another") from error
         self._names = [value.name for value in self._session.get_inputs()]
 
     def __call__(self, *inputs: Floats) -> list[Floats]:
