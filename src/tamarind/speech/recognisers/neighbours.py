@@ -18,6 +18,8 @@ from tamarind.speech.search import Hypothesis
 
 LEAST_LIKELY = 0.01
 
+_LETTERS_THAT_ARE_WORDS = ("a", "A", "I")
+_VOWEL = re.compile(r"[AEIOUYaeiouy]")
 _WORD = re.compile(r"[A-Za-z]+(?:['’][A-Za-z]+)?")
 
 
@@ -35,6 +37,8 @@ def neighbours(text: Hypothesis, places: range, vocabulary: Vocabulary) -> dict[
         if (
             likelihood >= LEAST_LIKELY
             and _WORD.fullmatch(other)
+            and _VOWEL.search(other)
+            and (len(other) > 1 or other in _LETTERS_THAT_ARE_WORDS)
             and bare(other) != bare(word)
             and is_listed(other.lower().replace("’", "'"))
         ):
