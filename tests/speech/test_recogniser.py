@@ -359,7 +359,8 @@ class Neighbours(unittest.TestCase):
         self.assertEqual(list(self.of("ditches", [[], [], [(" is", 0.2)]])), ["ditch"])
 
     def test_what_is_no_word_is_no_reading(self):
-        self.assertEqual(self.of("peat", [[(" pe", 0.4), (" p", 0.3), (" st", 0.3), (" Pe", 0.3)]]), {})
+        near = [(" pe", 0.4), (" p", 0.3), (" st", 0.3), (" Pe", 0.3)]
+        self.assertEqual(self.of("peat", [near]), {})
 
 
 class Support(unittest.TestCase):
