@@ -6,7 +6,7 @@ import unittest
 import numpy as np
 
 from tamarind.audio import soundcache
-from tamarind.speech.alignment import Aligner
+from tamarind.speech.alignment import NO_FIT, Aligner
 from tamarind.speech.pronouncing import pronunciations
 from tamarind.speech.pronunciation import sounded_out, spoken_forms
 from tests.support import FolderTest, human_recording
@@ -62,6 +62,12 @@ class Alignment(FolderTest):
         said, other = self.align(words, self.sound, []), self.align(wrong, self.sound, [])
         for place in (1, 5):
             self.assertLess(other[place].fit, said[place].fit - 3)
+
+    def test_of_whole_texts_the_one_that_was_said_fits_best(self):
+        texts = [TEXT.split(), "Ever cried. Ever mailed. No batter.".split(), ["quite"] * 999]
+        fits = self.aligner.fits(self.sound, texts)
+        self.assertGreater(fits[0], fits[1] + 50)
+        self.assertEqual(fits[2], NO_FIT)
 
     def test_sounds_do_not_depend_on_their_company(self):
         words = TEXT.split()

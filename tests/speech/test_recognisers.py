@@ -38,7 +38,7 @@ class Folders(FolderTest):
         self.assertEqual(choice(str(self.model)).label, "the model in my model")
         check(HowToHear("cy", recogniser=str(self.model)))
         sound = soundcache.fetch(human_recording("beckett.wav")).samples()
-        ((best, *_),) = load(str(self.model)).hear([sound], HowToHear("cy"))
+        ((best, *_),) = load(str(self.model), Aligner()).hear([sound], HowToHear("cy"))
         self.assertLess(word_error_rate(BECKETT, best.text), 0.2)
 
     def test_what_is_missing_is_named(self):
@@ -55,7 +55,7 @@ class Folders(FolderTest):
             whole = (self.model / name).read_bytes()
             (self.model / name).write_bytes(whole[:5000])
             with self.assertRaisesRegex(RecogniserError, "cannot be read"):
-                load(str(self.model))
+                load(str(self.model), Aligner())
             (self.model / name).write_bytes(whole)
 
 
@@ -94,7 +94,7 @@ class CTranslateFolders(FolderTest):
         with self.assertRaisesRegex(RecogniserError, "Nothing here hears “fr”"):
             check(replace(self.how, language="fr"))
         sound = soundcache.fetch(human_recording("beckett.wav")).samples()
-        recogniser = load(str(self.model))
+        recogniser = load(str(self.model), Aligner())
         ((reading,),) = recogniser.hear([sound], self.how)
         for word in reading.words:
             self.assertTrue(0 <= word.certainty <= 1 and word.time[0] <= word.time[1])
@@ -104,7 +104,7 @@ class CTranslateFolders(FolderTest):
     def test_a_damaged_model_is_told_when_it_is_loaded(self):
         (self.model / "model.bin").write_bytes(b"no model")
         with self.assertRaisesRegex(RecogniserError, "cannot be used"):
-            load(str(self.model))
+            load(str(self.model), Aligner())
 
     def test_without_the_extra_package_the_way_to_it_is_told(self):
         with (
@@ -158,7 +158,7 @@ class Shipped(unittest.TestCase):
 class SecondOpinion(FolderTest):
     def test_the_dictionary_hears_words_without_marks_and_with_certainties(self):
         sound = soundcache.fetch(human_recording("two_cities.wav")).samples()[: 16_000 * 9]
-        recogniser = load("dictionary")
+        recogniser = load("dictionary", Aligner())
         (readings,) = recogniser.hear([sound], HowToHear())
         best = readings[0]
         self.assertIn("it was the best of times it was the worst of times", best.text)

@@ -4,6 +4,7 @@ import unittest
 
 from tamarind.batch.messages import Hear, Heard
 from tamarind.batch.work import do
+from tamarind.speech.alignment import NO_FIT
 from tamarind.speech.glossary import NO_TERMS, read_glossary
 from tamarind.speech.howtohear import Care, HowToHear
 from tamarind.speech.pronouncing import changed, phones_of, unlikeness
@@ -72,8 +73,12 @@ class Finding(unittest.TestCase):
         self.assertIn(("weather psyche.", "Wether Sike"), found)
 
     def test_a_spelling_of_its_sound_helps_a_term(self):
-        self.assertEqual(self.places("coir", "the koyer mats"), [])
         self.assertEqual(self.places("coir = koyer", "the koyer mats")[0], ("koyer", "coir"))
+        plain, helped = (
+            TermFinder(read_glossary(terms)).candidates(heard("the koyer mats"))[0].unlike
+            for terms in ("coir", "coir = koyer")
+        )
+        self.assertLess(helped, plain / 2)
 
     def test_what_was_heard_surely_is_left_alone(self):
         self.assertEqual(self.places("Wether Sike", "near weather psyche.", 0.95), [])
@@ -89,11 +94,13 @@ class Finding(unittest.TestCase):
         )
         self.assertEqual(TermFinder(NO_TERMS).candidates(heard("anything")), [])
 
-    def test_the_less_alike_the_likelier_the_text_must_be(self):
-        self.assertTrue(Candidate(0, 1, "x", 0.05).likely_enough(-25))
-        self.assertFalse(Candidate(0, 1, "x", 0.3).likely_enough(-25))
-        self.assertTrue(Candidate(0, 1, "x", 0.3).likely_enough(-5))
-        self.assertFalse(Candidate(0, 1, "x", 0.42).likely_enough(15))
+    def test_sound_text_and_likeness_speak_for_a_term_together(self):
+        alike, unlike = Candidate(0, 1, "x", 0.05), Candidate(0, 1, "x", 0.4)
+        self.assertGreater(alike.odds(-25, 0), 0)
+        self.assertLess(unlike.odds(-25, 0), 0)
+        self.assertGreater(unlike.odds(3, 40), 0)
+        self.assertLess(unlike.odds(40, -200), 0)
+        self.assertGreater(alike.odds(0, NO_FIT), unlike.odds(0, NO_FIT))
 
     def test_marks_stay_and_what_was_heard_is_a_reading(self):
         words = heard("“weather psyche,” he said")
@@ -102,11 +109,12 @@ class Finding(unittest.TestCase):
         self.assertEqual(taken[0].others, ("weather psyche",))
         self.assertGreater(taken[0].certainty, 0.6)
 
-    def test_a_term_not_taken_is_offered_for_a_single_word(self):
+    def test_a_term_not_taken_is_offered_a_word_at_a_time(self):
         words = heard("the koyer mats")
         offered = with_offer(words, Candidate(1, 2, "coir", 0.3))
         self.assertEqual(offered[1].others, ("coir",))
-        self.assertEqual(with_offer(words, Candidate(0, 2, "coir", 0.3)), tuple(words))
+        both = with_offer(heard("near weather psyche,"), Candidate(1, 3, "Wether Sike", 0.3))
+        self.assertEqual([word.others for word in both], [(), ("Wether",), ("Sike",)])
 
 
 class InTheDemo(FolderTest):

@@ -40,7 +40,8 @@ from tamarind.transcript.model import Word
 @cache
 def tools(recogniser: str = BUILTIN) -> Tools:
     """A recogniser with all that goes with it, loaded at the first use in this process."""
-    return Tools(load(recogniser), Aligner(), PackageDiariser())
+    aligner = Aligner()
+    return Tools(load(recogniser, aligner), aligner, PackageDiariser())
 
 
 def do(task: Task) -> Iterator[Event]:

@@ -26,6 +26,8 @@ from tamarind.speech.pronunciation import spoken_forms
 
 STEP_MS = 10
 SHORTEST_WORD_MS = 20
+NO_FIT = -1e9
+
 TOGETHER = 4
 """Sounds aligned side by side; more need more memory and are hardly faster."""
 
@@ -93,20 +95,37 @@ class Aligner:
         results: list[list[TimedWord | None]] = [[None] * len(text) for text in texts]
         if not places:
             return results
-        chains, scores, relative = [], [], []
-        for at, frames in zip(places, features([sounds[at] for at in places]), strict=True):
-            chain = chain_of(self._model, spoken[at].forms, spoken[at].pauses)
-            needed, where = np.unique(np.array(chain.senones, np.int32), return_inverse=True)
-            score, anything = self._model.scores(frames, needed)
-            chains.append(chain)
-            scores.append(score[:, where])
-            relative.append(anything)
+        heard = features([sounds[at] for at in places])
+        chains, scores, relative = zip(
+            *(self._scored(frames, spoken[at]) for at, frames in zip(places, heard, strict=True)),
+            strict=True,
+        )
         for at, chain, score, anything, way in zip(
             places, chains, scores, relative, best_ways(chains, scores), strict=True
         ):
             if way is not None:
                 results[at] = _times(chain, way, score, anything, spoken[at], len(texts[at]))
         return results
+
+    def fits(self, sound: Samples, texts: Sequence[Sequence[str]]) -> list[float]:
+        """How well whole texts fit one sound: the log likelihood of each less that of the best
+        phones, all steps together; ``NO_FIT`` for one that is too long for it."""
+        (frames,) = features([sound])
+        chains, scores, relative = zip(
+            *(self._scored(frames, _Spoken.of(text)) for text in texts), strict=True
+        )
+        ways = best_ways(chains, scores)
+        return [
+            NO_FIT if way is None else float((score[np.arange(len(way)), way] - anything).sum())
+            for way, score, anything in zip(ways, scores, relative, strict=True)
+        ]
+
+    def _scored(self, frames: Frames, spoken: _Spoken) -> tuple[Chain, Frames, Frames]:
+        """The chain of a text, its (steps, states) in a sound, and (steps,) of the best phones."""
+        chain = chain_of(self._model, spoken.forms, spoken.pauses)
+        needed, where = np.unique(np.array(chain.senones, np.int32), return_inverse=True)
+        score, anything = self._model.scores(frames, needed)
+        return chain, score[:, where], anything
 
 
 @dataclass(frozen=True, slots=True)

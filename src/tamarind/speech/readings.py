@@ -47,7 +47,7 @@ def support(texts: Sequence[Sequence[str]], scores: Sequence[float]) -> list[Sup
                 shares[i1:i2] += weight
                 continue
             for place, words in zip(
-                range(i1, i2), _shared_out(best[i1:i2], other[j1:j2]), strict=True
+                range(i1, i2), shared_out(best[i1:i2], other[j1:j2]), strict=True
             ):
                 text = " ".join(words)
                 if bare(text) != plain[place]:
@@ -70,7 +70,7 @@ def bare(word: str) -> str:
     return word.strip(".,;:!?\"'“”‘’()…–—-").casefold()
 
 
-def _shared_out(best: Sequence[str], other: Sequence[str]) -> list[Sequence[str]]:
+def shared_out(best: Sequence[str], other: Sequence[str]) -> list[Sequence[str]]:
     """For each word of a phrase the words of another reading of it, in order, by their sound.
 
     The cheapest way to cut the other reading into as many runs, some perhaps empty.

@@ -13,6 +13,7 @@ import numpy as np
 from tamarind.audio.decode import Samples
 from tamarind.audio.media import SAMPLE_RATE
 from tamarind.audio.slower import slowed
+from tamarind.speech.alignment import Aligner
 from tamarind.speech.certainty import Evidence, certainty
 from tamarind.speech.compounds import joined
 from tamarind.speech.cores import cores, side_by_side
@@ -30,7 +31,6 @@ from tamarind.speech.recognisers.neighbours import neighbours
 from tamarind.speech.recognisers.tokens import BEGIN, END, Vocabulary
 from tamarind.speech.search import Bias, Hypothesis, search
 from tamarind.speech.terms import (
-    FOR_UNLIKENESS,
     Candidate,
     TermFinder,
     with_offer,
@@ -92,7 +92,11 @@ class BuiltinRecogniser:
     """
 
     def __init__(
-        self, folder: Path | None = None, threads: int | None = None, judge: Judge = certainty
+        self,
+        folder: Path | None = None,
+        threads: int | None = None,
+        judge: Judge = certainty,
+        aligner: Aligner | None = None,
     ) -> None:
         self.languages: tuple[str, ...] = ("en",) if folder is None else ()
         folder = folder or model_folder()
@@ -104,6 +108,7 @@ class BuiltinRecogniser:
             raise RecogniserError(f"The model in “{folder}” cannot be read: {error}") from None
         self._words = WordModel()
         self._judge = judge
+        self._aligner = aligner or Aligner()
         self._threads = threads or cores()
 
     def hear(
@@ -136,7 +141,8 @@ class BuiltinRecogniser:
                     found[place] = self._search_again(sounds[place], found[place], on_step)
                 best, *others = self._readings(found[place])
                 if finder is not None:
-                    best = self._with_terms(best, finder, hidden[place * len(effort.slowed)])
+                    states = hidden[place * len(effort.slowed)]
+                    best = self._with_terms(best, finder, sounds[place], states)
                 results[index] = [best, *others]
 
         batches = _batches([len(chunk) for chunk in chunks], effort.batch, self._threads)
@@ -175,8 +181,10 @@ class BuiltinRecogniser:
         (again,) = self._search([sound], hidden, effort, None, on_step)
         return found if self._goes_astray(again[0]) else again
 
-    def _with_terms(self, best: Reading, finder: TermFinder, hidden: Floats) -> Reading:
-        """The reading with terms for what sounds like them, where the network agrees."""
+    def _with_terms(
+        self, best: Reading, finder: TermFinder, sound: Samples, hidden: Floats
+    ) -> Reading:
+        """The reading with terms for what sounds like them, where network and sound agree."""
         candidates = finder.candidates(best.words)
         if not candidates:
             return best
@@ -186,11 +194,15 @@ class BuiltinRecogniser:
             for words in texts
         ]
         scores = self._decoder.score(hidden, tokens)
-        changes = [float(score - scores[0]) for score in scores[1:]]
+        fits = self._aligner.fits(sound, [[word.text for word in words] for words in texts])
+        odds = [
+            candidate.odds(float(score - scores[0]), fit - fits[0])
+            for candidate, score, fit in zip(candidates, scores[1:], fits[1:], strict=True)
+        ]
         words: tuple[HeardWord, ...] = best.words
         chosen: list[Candidate] = []
-        for change, candidate in sorted(zip(changes, candidates, strict=True), key=_by_change):
-            if not candidate.likely_enough(change):
+        for likely, candidate in sorted(zip(odds, candidates, strict=True), key=lambda p: -p[0]):
+            if likely <= 0:
                 words = with_offer(words, candidate)
             elif all(candidate.last <= c.first or c.last <= candidate.first for c in chosen):
                 chosen.append(candidate)
@@ -235,12 +247,6 @@ class BuiltinRecogniser:
             share=share,
             likelihood=likelihood,
         )
-
-
-def _by_change(pair: tuple[float, Candidate]) -> float:
-    """Likely texts first, alike sounds before unlike ones."""
-    change, candidate = pair
-    return FOR_UNLIKENESS * candidate.unlike - change
 
 
 def _prepared(chunk: Samples) -> Samples:

@@ -15,6 +15,7 @@ from tamarind.speech.recognisers.errors import RecogniserError
 from tamarind.speech.recognisers.folder import Format, look_into, require_library
 
 if TYPE_CHECKING:
+    from tamarind.speech.alignment import Aligner
     from tamarind.speech.recognisers.base import Recogniser
 
 DICTIONARY = "dictionary"
@@ -68,8 +69,8 @@ def check(how: HowToHear) -> None:
         )
 
 
-def load(name: str) -> Recogniser:
-    """Load a recogniser; raises RecogniserError when it cannot be."""
+def load(name: str, aligner: Aligner) -> Recogniser:
+    """Load a recogniser, which may ask the aligner; raises RecogniserError when it cannot be."""
     chosen = choice(name)
     if chosen.name == DICTIONARY:
         from tamarind.speech.recognisers.dictionary import DictionaryRecogniser
@@ -81,4 +82,5 @@ def load(name: str) -> Recogniser:
         return CTranslateRecogniser(Path(chosen.name))
     from tamarind.speech.recognisers.builtin import BuiltinRecogniser
 
-    return BuiltinRecogniser() if chosen.name == BUILTIN else BuiltinRecogniser(Path(chosen.name))
+    folder = None if chosen.name == BUILTIN else Path(chosen.name)
+    return BuiltinRecogniser(folder, aligner=aligner)
