@@ -39,7 +39,7 @@ SEARCH_NAMES = (
     "length",
     "short",
 )
-SEARCH_WEIGHTS = (0.352, 2.868, -1.625, 0.480, 0.935, 0.109, 0.062, 0.096)
+SEARCH_WEIGHTS = (0.148, 2.604, -1.490, 0.485, 1.116, 0.116, 0.074, 0.117)
 
 
 def features(evidence: Evidence, word: str) -> tuple[float, ...]:
@@ -63,7 +63,7 @@ def certainty(evidence: Evidence, word: str) -> float:
 
 
 SOUND_NAMES = ("constant", "certainty", "fit", "without fit", "neighbours")
-SOUND_WEIGHTS = (0.015, 0.879, 0.377, -0.7, 0.363)
+SOUND_WEIGHTS = (0.152, 0.888, 0.378, -0.7, 0.363)
 """In the recordings that these were fitted on every word had a fit; -0.7 takes half the odds."""
 
 LEAST_FIT = -12.0
