@@ -10,7 +10,6 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from itertools import pairwise
 
 import numpy as np
 
@@ -23,6 +22,7 @@ from tamarind.speech.acoustic.viterbi import Way, best_ways
 from tamarind.speech.cores import side_by_side
 from tamarind.speech.pronouncing import Phones, pronunciations
 from tamarind.speech.pronunciation import spoken_forms
+from tamarind.transcript.reconcile import MS_A_LETTER, shares
 
 STEP_MS = 10
 SHORTEST_WORD_MS = 20
@@ -30,9 +30,6 @@ NO_FIT = -1e9
 
 TOGETHER = 4
 """Sounds aligned side by side; more need more memory and are hardly faster."""
-
-MS_A_LETTER = 65
-"""About how long a spoken letter lasts, for words that get their time by estimate."""
 
 Span = tuple[int, int]
 
@@ -194,19 +191,7 @@ def _completed(
                 after = min(after, before + needed)
             elif not result:
                 before = max(before, after - needed)
-        result.extend(_shared(missing, before, after))
+        times_left = shares(missing, before, after, SHORTEST_WORD_MS)
+        result.extend(TimedWord(*span, None) for span in times_left)
         index = stop
     return result
-
-
-def _shared(words: Sequence[str], start: int, end: int) -> list[TimedWord]:
-    end = max(end, start + SHORTEST_WORD_MS * len(words))
-    weights = np.cumsum([0, *(len(word) + 1 for word in words)]) / (
-        sum(map(len, words)) + len(words)
-    )
-    spare = end - start - SHORTEST_WORD_MS * len(words)
-    edges = [
-        start + SHORTEST_WORD_MS * place + int(weight * spare)
-        for place, weight in enumerate(weights)
-    ]
-    return [TimedWord(a, b, None) for a, b in pairwise(edges)]

@@ -6,10 +6,9 @@
 from __future__ import annotations
 
 from dataclasses import replace
-from itertools import accumulate, pairwise
 
-from tamarind.transcript.model import Cue, Speaker, Transcript, Word
-from tamarind.transcript.reconcile import retext
+from tamarind.transcript.model import Cue, Speaker, Transcript
+from tamarind.transcript.reconcile import in_order, retext, spread
 
 
 def with_cues(transcript: Transcript, first: int, last: int, *cues: Cue) -> Transcript:
@@ -133,24 +132,16 @@ def settle_word(
     """
     cue = transcript.cues[place]
     old = cue.words[word]
-    new = _shared_out(old.text if text is None else text, old)
-    words = (*cue.words[:word], *new, *cue.words[word + 1 :])
+    new = spread((old.text if text is None else text).split(), old.start, old.end)
+    words = in_order((*cue.words[:word], *new, *cue.words[word + 1 :]))
     if not words:
         return delete(transcript, place)
     more = len(new) - 1
     moved = {at if at <= word else at + more for at in cue.breaks or ()}
     breaks = None if cue.breaks is None else tuple(sorted(moved & set(range(1, len(words)))))
-    return with_cues(transcript, place, place + 1, replace(cue, words=words, breaks=breaks))
-
-
-def _shared_out(text: str, old: Word) -> tuple[Word, ...]:
-    """The words of ``text`` in the time of the one that they are for, by their length."""
-    parts = text.split()
-    edges = [0, *accumulate(len(part) + 1 for part in parts)]
-    times = [old.start + (old.end - old.start) * edge // max(edges[-1], 1) for edge in edges]
-    return tuple(
-        Word(part, start, end) for part, (start, end) in zip(parts, pairwise(times), strict=True)
-    )
+    end = max(cue.end, words[-1].end)
+    new_cue = replace(cue, end=end, words=words, breaks=breaks)
+    return with_cues(transcript, place, place + 1, new_cue)
 
 
 def settle(transcript: Transcript, first: int, last: int, settled: bool = True) -> Transcript:

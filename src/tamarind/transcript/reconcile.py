@@ -10,10 +10,13 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from difflib import SequenceMatcher
+from itertools import accumulate, pairwise
 
 from tamarind.transcript.model import Cue, Word
 
 MS_A_LETTER = 65
+"""About how long a spoken letter lasts, for words that get their time by estimate."""
+
 SHORTEST_MS = 20
 _GAP_COST = 0.6
 _LARGEST_TABLE = 4_000
@@ -48,23 +51,25 @@ def reconcile(old: Sequence[Word], tokens: Sequence[str], start: int, end: int) 
             upcoming = _first_kept_after(middle_old, result, tail)
             _insert(result, new_run, upcoming, start, end)
     result.extend(tail)
-    return _in_order(result)
+    return in_order(result)
 
 
 def spread(tokens: Sequence[str], start: int, end: int) -> list[Word]:
     """Words that a person wrote, over a span of time in proportion to their length."""
-    if not tokens:
-        return []
-    spare = max(end - start - SHORTEST_MS * len(tokens), 0)
-    total = sum(len(token) + 1 for token in tokens)
-    words: list[Word] = []
-    letters = 0
-    for place, token in enumerate(tokens):
-        begin = start + SHORTEST_MS * place + spare * letters // total
-        letters += len(token) + 1
-        stop = start + SHORTEST_MS * (place + 1) + spare * letters // total
-        words.append(Word(token, begin, stop))
-    return words
+    times = shares(tokens, start, end, SHORTEST_MS)
+    return [Word(token, *span) for token, span in zip(tokens, times, strict=True)]
+
+
+def shares(tokens: Sequence[str], start: int, end: int, shortest: int) -> list[tuple[int, int]]:
+    """A span of time (ms) shared out by the length of words, at least ``shortest`` for each, even
+    where that ends later."""
+    edges = [0, *accumulate(len(token) + 1 for token in tokens)]
+    spare = max(end - start - shortest * len(tokens), 0)
+    times = [
+        start + shortest * place + spare * edge // max(edges[-1], 1)
+        for place, edge in enumerate(edges)
+    ]
+    return list(pairwise(times))
 
 
 def _common_ends(old: Sequence[Word], tokens: Sequence[str]) -> tuple[int, int]:
@@ -209,7 +214,7 @@ def _insert(
     result.extend(spread(tokens, low, high))
 
 
-def _in_order(words: list[Word]) -> tuple[Word, ...]:
+def in_order(words: Sequence[Word]) -> tuple[Word, ...]:
     """Push apart what would overlap, so that times never run backwards."""
     result: list[Word] = []
     for word in words:

@@ -12,7 +12,6 @@ from tamarind.desktop.widgets.parts import ElidedLabel, button, clear, label
 from tamarind.formats.timecode import clock
 from tamarind.transcript.model import Transcript
 
-LEFT_OUT = "leave it out"
 NEXT_DOUBTS = 5
 
 
@@ -41,6 +40,7 @@ class Desk(QWidget):
         self._readings.setSpacing(4)
         self._hear = button("Hear it again", self.hear_asked.emit, "link", key_of("hear_doubt"))
         self._keep = button("Keep as heard", self.keep_asked.emit, "link", key_of("keep_doubt"))
+        self._leave_out = button("Leave it out", lambda: self.reading_taken.emit(""), "link")
         self._speakers = QGridLayout()
         self._speakers.setSpacing(6)
         self._rest_heading = label("STILL TO SETTLE", "heading")
@@ -74,6 +74,7 @@ class Desk(QWidget):
         acts = QHBoxLayout()
         acts.addWidget(self._hear)
         acts.addWidget(self._keep)
+        acts.addWidget(self._leave_out)
         acts.addStretch(1)
         column.addLayout(acts)
         column.addWidget(_rule())
@@ -98,6 +99,7 @@ class Desk(QWidget):
             self._word.set_whole("")
             self._certainty.setText("")
             self._keep.setVisible(False)
+            self._leave_out.setVisible(False)
             self._hear.setVisible(False)
             clear(self._readings)
         else:
@@ -113,15 +115,16 @@ class Desk(QWidget):
         self._word.set_whole(at.text)
         self._hear.setVisible(True)
         self._keep.setVisible(at.is_doubt())
+        self._leave_out.setVisible(at.is_doubt())
         clear(self._readings)
         if at.is_doubt():
             number = doubts.index((row, min(word, len(words) - 1))) + 1
             self._kind.setStyleSheet(f"color: {colours.PLUM};")
             self._kind.setText(f"DOUBT {number} OF {len(doubts)}")
             self._certainty.setText(f"certainty {at.certainty:.2f}")
-            for reading in at.readings:
+            for reading in filter(None, at.readings):
                 take = button(
-                    reading or LEFT_OUT,
+                    reading,
                     lambda text=reading: self.reading_taken.emit(text),
                     "choice",
                 )

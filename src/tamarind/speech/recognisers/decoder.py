@@ -10,7 +10,7 @@ measured to spend two thirds of its time moving those keys and values about.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from itertools import pairwise
 from pathlib import Path
 
@@ -25,12 +25,12 @@ from tamarind.speech.recognisers.passages import (
     entrance,
     exit_of,
 )
-from tamarind.speech.recognisers.rotary import Turn, rotation, turned
+from tamarind.speech.recognisers.rotary import HEADS, Turn, rotation, turned
 
 Floats = NDArray[np.float32]
 Ints = NDArray[np.int64]
+Look = Callable[[int, Floats], Floats]
 
-HEADS = 8
 _ROOM = 64
 """Tokens by which the store of keys and values grows."""
 
@@ -55,6 +55,22 @@ class Decoder:
         """Texts yet empty, ``beams`` for each sound with hidden states (frames, width)."""
         return DecoderState(self, hidden, beams)
 
+    def through(self, tokens: Ints, in_text: Look, in_sound: Look) -> Floats:
+        """Log probabilities (rows, vocabulary) of what follows tokens (rows,).
+
+        ``in_text`` gives what a layer, by its number, sees in the text for its queries, keys and
+        values (rows, three widths), ``in_sound`` what it hears for its queries (rows, width).
+        """
+        x = self.embedding[tokens]
+        (inner,) = self.enter(x)
+        for index, (from_text, from_sound) in enumerate(
+            zip(self.from_text, self.from_sound, strict=True)
+        ):
+            x, queries = from_text(x, in_text(index, inner))
+            x, *rest = from_sound(x, in_sound(index, queries))
+            inner = rest[0] if rest else x
+        return inner
+
     def score(self, hidden: Floats, texts: Sequence[Sequence[int]]) -> Floats:
         """The natural log of the probability of each whole text (with both sentinels) in a sound.
 
@@ -68,23 +84,24 @@ class Decoder:
         size = shape[-1]
         ahead = np.triu(np.full((longest, longest), -np.inf, np.float32), 1)
         turn = rotation(np.arange(longest)[:, None, None])
-        x = self.embedding[tokens[:, :-1].reshape(-1)]
-        (inner,) = self.enter(x)
-        for layer, from_text, from_sound in zip(
-            self.layers, self.from_text, self.from_sound, strict=True
-        ):
+
+        def in_text(_: int, inner: Floats) -> Floats:
             queries, keys, values = (part.reshape(shape) for part in np.split(inner, 3, axis=1))
             queries, keys = turned(queries, turn), turned(keys, turn)
             weights = queries.transpose(0, 2, 1, 3) @ keys.transpose(0, 2, 3, 1)
             weights = _softmax(weights * size**-0.5 + ahead)
             seen = weights @ values.transpose(0, 2, 1, 3)
-            x, queries = from_text(x, seen.transpose(0, 2, 1, 3).reshape(x.shape))
+            return np.asarray(seen.transpose(0, 2, 1, 3).reshape(len(inner), -1))
+
+        def in_sound(index: int, queries: Floats) -> Floats:
+            layer = self.layers[index]
             keys = (hidden @ layer.sound_keys).reshape(-1, HEADS, size).transpose(1, 2, 0)
             values = (hidden @ layer.sound_values).reshape(-1, HEADS, size).swapaxes(0, 1)
             weights = queries.reshape(-1, HEADS, size).swapaxes(0, 1) @ keys
             heard = (_softmax(weights * size**-0.5) @ values).swapaxes(0, 1)
-            x, *rest = from_sound(x, np.ascontiguousarray(heard).reshape(x.shape))
-            inner = rest[0] if rest else x
+            return np.ascontiguousarray(heard).reshape(len(queries), -1)
+
+        inner = self.through(tokens[:, :-1].reshape(-1), in_text, in_sound)
         logs = inner.reshape(count, longest, -1)
         said = np.take_along_axis(logs, tokens[:, 1:, None], axis=2)[..., 0]
         real = np.arange(longest) < np.array([len(text) - 1 for text in texts])[:, None]
@@ -128,16 +145,13 @@ class DecoderState:
             self._own_keys = np.concatenate([self._own_keys, room], axis=3)
             self._own_values = np.concatenate([self._own_values, room], axis=3)
         turn = rotation(self._position)
-        x = decoder.embedding[tokens]
-        (inner,) = decoder.enter(x)
-        for index, (from_text, from_sound) in enumerate(
-            zip(decoder.from_text, decoder.from_sound, strict=True)
-        ):
-            x, queries = from_text(x, self._attend_to_text(index, inner, turn))
-            x, *rest = from_sound(x, self._attend_to_sound(index, queries))
-            inner = rest[0] if rest else x
+        following = decoder.through(
+            tokens,
+            lambda index, inner: self._attend_to_text(index, inner, turn),
+            self._attend_to_sound,
+        )
         self._position += 1
-        return inner
+        return following
 
     def keep_sounds(self, sounds: Ints) -> None:
         """Go on with these sounds only."""

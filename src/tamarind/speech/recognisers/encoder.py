@@ -18,14 +18,13 @@ from tamarind.audio.decode import Samples
 from tamarind.audio.media import SAMPLE_RATE
 from tamarind.speech.recognisers.modelfile import ModelFile
 from tamarind.speech.recognisers.network import EPSILON, OWN, Network, Passage
-from tamarind.speech.recognisers.rotary import ROTATED, rotation
+from tamarind.speech.recognisers.rotary import HEADS, ROTATED, rotation
 
 Floats = NDArray[np.float32]
 
 SHORTEST = SAMPLE_RATE // 4
 """Fewer samples than this the network cannot hear."""
 
-HEADS = 8
 STRIDES = (64, 3, 2)
 _MOST_FRAMES = 4096
 

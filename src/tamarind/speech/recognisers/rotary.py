@@ -12,6 +12,9 @@ Floats = NDArray[np.float32]
 Turn = tuple[Floats, Floats]
 
 BASE = 10_000.0
+HEADS = 8
+"""Parts of each attention that look by themselves, in encoder and decoder."""
+
 ROTATED = 32
 """So many of the numbers of each head are turned, neighbours as pairs; the rest stay."""
 
