@@ -57,7 +57,7 @@ python_packages() {
         return 1
     }
     .venv/bin/python -m pip install -q --disable-pip-version-check \
-        -c constraints.txt -e '.[dev,models]' || {
+        -c constraints.txt -e '.[dev,models,cluster]' || {
         echo "The Python packages could not be installed; see above for the reason."
         return 1
     }

@@ -11,6 +11,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
 
 from tamarind.desktop.app import make_application
+from tamarind.desktop.attention import KeptNotices
 from tamarind.desktop.session import Session
 from tamarind.desktop.window import MainWindow
 from tamarind.job.store import JobStore
@@ -36,7 +37,7 @@ class WindowTest(FolderTest):
         self.addCleanup(self.shut)
 
     def open(self) -> None:
-        self.window = MainWindow(Session(JobStore(self.job)))
+        self.window = MainWindow(Session(JobStore(self.job)), KeptNotices())
         self.window.resize(1280, 800)
         self.window.show()
         self.window.activateWindow()

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Iterator
+import time
+from collections.abc import Generator, Iterable, Iterator
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -12,7 +13,7 @@ from numpy.typing import NDArray
 
 from tamarind.audio.cleanup import CleanUp
 from tamarind.audio.media import SAMPLE_RATE, MediaError, check_readable, open_media, reason_of
-from tamarind.audio.peaks import LevelMaker, PeakMaker
+from tamarind.audio.peaks import LevelMaker, PeakMaker, Peaks
 from tamarind.audio.source import WHOLE, Channel, Source
 
 Samples = NDArray[np.float32]
@@ -20,6 +21,7 @@ Samples = NDArray[np.float32]
 SAMPLES_AT_ONCE = 16_384
 """Codecs give a few hundred at a time, which would be many small steps."""
 
+TELL_EVERY_S = 0.2
 PATIENCE_WITH_ERRORS = 64
 """Damaged packets in a row after which the rest of a file is given up."""
 
@@ -43,16 +45,17 @@ def decode(
     peaks_path: Path,
     levels_path: Path,
     source: Source = WHOLE,
-    on_progress: Callable[[int], None] = lambda milliseconds: None,
-) -> Decoded:
+) -> Generator[Peaks, None, Decoded]:
     """Decode one sound of a file to mono as raw float32, with its peaks and its channels' levels.
 
-    A codec error in the middle keeps what came before and is told in ``Decoded.damage``. The
-    files are written as they come, so a reader of a long recording need not wait for the end.
-    Raises MediaError when there is no such sound track or no sound in it.
+    Yields the peaks as they come, and returns the counts. A codec error in the middle keeps what
+    came before and is told in ``Decoded.damage``. The files are written as they come, so a reader
+    of a long recording need not wait for the end. Raises MediaError when there is no such sound
+    track or no sound in it.
     """
     check_readable(path)
     written = 0
+    due = time.monotonic() + TELL_EVERY_S
     damage: list[str] = []
     peaks, levels = PeakMaker(), LevelMaker()
     with open_media(path) as container, samples_path.open("wb") as out:
@@ -67,7 +70,9 @@ def decode(
             out.write(block.tobytes())
             peaks.add(block)
             written += len(block)
-            on_progress(written * 1000 // SAMPLE_RATE)
+            if time.monotonic() >= due:
+                yield peaks.taken()
+                due = time.monotonic() + TELL_EVERY_S
     if written == 0:
         why = f" ({damage[0]})" if damage else ""
         raise MediaError(f"No sound could be decoded from the file{why}.")

@@ -20,7 +20,10 @@ class MediaError(Exception):
 
 @dataclass(frozen=True, slots=True)
 class MediaInfo:
-    """A media file's make-up; ``duration`` is in milliseconds, 0 if the container does not say."""
+    """A media file's make-up; ``duration`` is in milliseconds, 0 if the container does not say.
+
+    ``loud_db`` and ``clipped`` are its level (``audio/level``), None if that is not known.
+    """
 
     name: str
     duration: int
@@ -30,6 +33,8 @@ class MediaInfo:
     sample_rate: int
     sound_tracks: int
     picture: tuple[int, int] | None
+    loud_db: float | None = None
+    clipped: bool = False
 
 
 def fingerprint(path: Path) -> str:

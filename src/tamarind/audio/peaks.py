@@ -23,6 +23,7 @@ class PeakMaker:
     def __init__(self) -> None:
         self._rest = np.zeros(0, np.float32)
         self._parts: list[Peaks] = []
+        self._told = 0
 
     def add(self, block: NDArray[np.float32]) -> None:
         """Take the next mono samples."""
@@ -32,6 +33,12 @@ class PeakMaker:
         if whole:
             levels = np.abs(sound[:whole].reshape(-1, _BLOCK)).max(axis=1)
             self._parts.append(levels.astype(np.float16))
+
+    def taken(self) -> Peaks:
+        """The peaks that have come since this was asked last."""
+        new = self._parts[self._told :]
+        self._told = len(self._parts)
+        return np.concatenate([*new, np.zeros(0, np.float16)])
 
     def finished(self) -> Peaks:
         """All peaks, one for every 10 ms begun, 0 to 1."""

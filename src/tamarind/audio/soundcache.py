@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import contextlib
+import fcntl
 import json
 import os
 import shutil
 import wave
-from collections.abc import Callable
+from collections.abc import Generator, Iterator
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -90,15 +92,22 @@ def find(mark: str, source: Source = WHOLE) -> Sound | None:
     return Sound(folder, decoded)
 
 
-def fetch(
-    path: Path,
-    source: Source = WHOLE,
-    on_progress: Callable[[int], None] = lambda milliseconds: None,
-) -> Sound:
+def fetch(path: Path, source: Source = WHOLE) -> Sound:
     """The decoded sound of a file, decoding it now unless that was done before.
 
     Raises MediaError when the file has no sound that can be read, or there is no room for it.
     """
+    work = coming(path, source)
+    while True:
+        try:
+            next(work)
+        except StopIteration as end:
+            sound: Sound = end.value
+            return sound
+
+
+def coming(path: Path, source: Source = WHOLE) -> Generator[Peaks, None, Sound]:
+    """The same, with its peaks as they come; what another process is decoding is waited for."""
     check_readable(path)
     mark = fingerprint(path)
     known = find(mark, source)
@@ -108,18 +117,21 @@ def fetch(
     workplace = folder.with_name(f"{folder.name}.{os.getpid()}")
     try:
         workplace.mkdir(parents=True, exist_ok=True)
-        decoded = decode(
-            path,
-            workplace / "samples.f32",
-            workplace / "peaks.npy",
-            workplace / "levels.npy",
-            source,
-            on_progress,
-        )
-        state = {"samples": decoded.samples, "damage": decoded.damage}
-        (workplace / "decoded.json").write_text(json.dumps(state))
-        shutil.rmtree(folder, ignore_errors=True)
-        workplace.rename(folder)
+        with _alone(folder):
+            known = find(mark, source)
+            if known is not None:
+                return known
+            decoded = yield from decode(
+                path,
+                workplace / "samples.f32",
+                workplace / "peaks.npy",
+                workplace / "levels.npy",
+                source,
+            )
+            state = {"samples": decoded.samples, "damage": decoded.damage}
+            (workplace / "decoded.json").write_text(json.dumps(state))
+            shutil.rmtree(folder, ignore_errors=True)
+            workplace.rename(folder)
     except OSError as error:
         if error.errno == NO_ROOM:
             raise MediaError("The disk is full: there is no room for the decoded sound.") from None
@@ -127,3 +139,23 @@ def fetch(
     finally:
         shutil.rmtree(workplace, ignore_errors=True)
     return Sound(folder, decoded)
+
+
+@contextlib.contextmanager
+def _alone(folder: Path) -> Iterator[None]:
+    """One process at a time; the lock of one that was killed is free."""
+    target = folder.with_name(f"{folder.name}.lock")
+    with target.open("w") as lock:
+        fcntl.flock(lock, fcntl.LOCK_EX)
+        try:
+            yield
+        finally:
+            target.unlink(missing_ok=True)
+
+
+def clear_away() -> None:
+    """Delete what processes that were killed have left half made."""
+    for half_made in (cache_home() / "sound").glob("*.[0-9]*"):
+        process = half_made.suffix[1:]
+        if process.isdigit() and not Path(f"/proc/{process}").exists():
+            shutil.rmtree(half_made, ignore_errors=True)

@@ -1,8 +1,9 @@
-"""The crew: worker processes and their queues, one for each kind of task: looking at files, hearing
-them, hearing passages again, making sound to listen to. Each begins with its first task.
+"""The crew: worker processes, in lines for what can wait and what cannot.
 
-Workers are started afresh (spawned), so that a crash in a codec or a model ends the work on one
-recording with a reason and nothing else.
+Files are looked at in one line, decoded in a second, heard in a third by as many workers as help
+here (``pace``), and passages heard again in a fourth. Workers are started afresh (spawned), so that
+a crash in a codec or a model ends at most the work on one recording, with a reason. A task whose
+worker died is tried again; hearing goes on from the last bookmark that was told.
 """
 
 from __future__ import annotations
@@ -10,40 +11,104 @@ from __future__ import annotations
 import multiprocessing
 import signal
 import threading
-from collections import deque
-from collections.abc import Callable
+import time
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, field, replace
 from multiprocessing.connection import Connection
 from multiprocessing.context import SpawnProcess
 
 from tamarind.batch import worker
-from tamarind.batch.messages import Done, Event, Failed, Hear, HearAgain, Look, Prepare, Task
+from tamarind.batch.messages import (
+    Decode,
+    Done,
+    Event,
+    Failed,
+    FindSpeech,
+    Hear,
+    HearAgain,
+    Heard,
+    Look,
+    Prepare,
+    Started,
+    Task,
+)
+from tamarind.batch.pace import Pace
+from tamarind.speech.cores import cores
+
+TRIES = 3
+"""How often a worker may die over a task without getting any further."""
+
+IDLE_S = 60.0
+"""A worker with nothing to do ends after so long and gives its memory back."""
+
+NICE = {"look": 0, "sound": 5, "hear": 10, "again": 5}
+"""What a person waits for goes before what runs by itself."""
+
+LINES: dict[type, str] = {
+    Look: "look",
+    Decode: "sound",
+    Prepare: "sound",
+    FindSpeech: "sound",
+    Hear: "hear",
+    HearAgain: "again",
+}
 
 
 class Crew:
-    """Does tasks in order, two kinds side by side; events come from threads of its own."""
+    """Does tasks in order, each line beside the others.
 
-    def __init__(self, on_event: Callable[[Event], None]) -> None:
-        self._lines = {kind.__name__: _Line(on_event) for kind in (Look, Hear, HearAgain, Prepare)}
+    ``on_event`` is called from threads of its own, and must not wait. When a cancelling call has
+    returned, no more events of what was cancelled will come.
+    """
 
-    def add(self, task: Task) -> None:
-        """Put a task at the end of its line."""
-        self._lines[type(task).__name__].add(task)
+    def __init__(self, on_event: Callable[[Event], None], pace: Pace | None = None) -> None:
+        """``pace`` says how many recordings are heard side by side; one if it is None."""
+        self._pace = pace or Pace(1)
+        self._lines = {
+            name: _Line(name, on_event, self._pace if name == "hear" else Pace(1)) for name in NICE
+        }
+
+    def add(self, *tasks: Task) -> None:
+        """Put tasks at the end of their lines."""
+        for task in tasks:
+            self._lines[LINES[type(task)]].add(task)
 
     def cancel_second_hearing(self, key: int) -> None:
         """Stop hearing a passage of a recording again; no event follows."""
-        self._lines["HearAgain"].cancel(key)
+        self._lines["again"].cancel(key)
 
-    def cancel(self, key: int) -> None:
-        """Stop hearing a recording, or take it out of the line; no event follows."""
-        self._lines["Hear"].cancel(key)
+    def cancel(self, *keys: int) -> None:
+        """Stop hearing recordings, or take them out of the line; no event follows."""
+        self._lines["hear"].cancel(*keys)
+
+    def forget(self, key: int) -> None:
+        """Stop all work on a recording; no event follows."""
+        for line in self._lines.values():
+            line.cancel(key)
 
     def waiting(self) -> list[int]:
-        """The recordings that wait to be heard, in order, without the one being heard."""
-        return self._lines["Hear"].waiting()
+        """The recordings that wait to be heard, in order, without those being heard."""
+        return self._lines["hear"].waiting()
 
-    def active(self) -> int | None:
-        """The recording being heard."""
-        return self._lines["Hear"].active()
+    def active(self) -> list[int]:
+        """The recordings being heard."""
+        return self._lines["hear"].active()
+
+    def set_order(self, keys: Sequence[int]) -> None:
+        """Bring those that wait to be heard into this order."""
+        self._lines["hear"].set_order(keys)
+
+    def pause(self) -> None:
+        """Stop hearing for now; memory and processor are given back, and the place is kept."""
+        self._lines["hear"].pause()
+
+    def go_on(self) -> None:
+        """Go on after a pause."""
+        self._lines["hear"].go_on()
+
+    def hearers(self) -> int:
+        """How many recordings are heard side by side at present."""
+        return self._pace.wanted
 
     def close(self) -> None:
         """End all work at once; what was heard so far has been told in events."""
@@ -51,101 +116,227 @@ class Crew:
             line.close()
 
 
-class _Line:
-    """A queue of tasks with one worker process, and a thread that waits for its answers."""
+@dataclass(eq=False)
+class _Job:
+    """A task, the number of times that its worker died over it, when it last told how far it is,
+    and whether as many were at work all the time since."""
 
-    def __init__(self, on_event: Callable[[Event], None]) -> None:
-        self._on_event = on_event
-        self._tasks: deque[Task] = deque()
-        self._current: Task | None = None
-        self._change = threading.Condition()
-        self._closed = False
-        self._process: SpawnProcess | None = None
-        self._pipe: Connection | None = None
-        self._thread: threading.Thread | None = None
+    task: Task
+    tries: int = 0
+    told: float = field(default_factory=time.monotonic)
+    steady: bool = False
+
+
+class _Line:
+    """A queue of tasks with one or more seats; every seat has a thread and a worker process."""
+
+    def __init__(self, name: str, on_event: Callable[[Event], None], pace: Pace) -> None:
+        self.name = name
+        self.pace = pace
+        self.on_event = on_event
+        self.change = threading.Condition()
+        self.jobs: list[_Job] = []
+        self.closed = False
+        self.paused = False
+        self._seats: list[_Seat] = []
+        self._idle: set[int] = set()
 
     def add(self, task: Task) -> None:
-        with self._change:
-            self._tasks.append(task)
-            if self._thread is None:
-                self._thread = threading.Thread(target=self._serve, daemon=True)
-                self._thread.start()
-            self._change.notify()
+        with self.change:
+            self.jobs.append(_Job(task))
+            self._seat_all()
+            self.change.notify_all()
 
-    def cancel(self, key: int) -> None:
-        with self._change:
-            self._tasks = deque(task for task in self._tasks if task.key != key)
-            if self._current is not None and self._current.key == key:
-                self._current = None
-                self._stop_worker()
+    def cancel(self, *keys: int) -> None:
+        with self.change:
+            self.jobs = [job for job in self.jobs if job.task.key not in keys]
+            for seat in self._seats:
+                if seat.job is not None and seat.job.task.key in keys:
+                    seat.stop()
 
     def waiting(self) -> list[int]:
-        with self._change:
-            return [task.key for task in self._tasks]
+        with self.change:
+            return [job.task.key for job in self.jobs]
 
-    def active(self) -> int | None:
-        with self._change:
-            return self._current.key if self._current else None
+    def active(self) -> list[int]:
+        with self.change:
+            return [seat.job.task.key for seat in self._seats if seat.job is not None]
+
+    def set_order(self, keys: Sequence[int]) -> None:
+        place = {key: number for number, key in enumerate(keys)}
+        with self.change:
+            self.jobs.sort(key=lambda job: place.get(job.task.key, len(place)))
+
+    def pause(self) -> None:
+        with self.change:
+            self.paused = True
+            stopped = [seat.job for seat in self._seats if seat.job is not None]
+            for seat in self._seats:
+                seat.stop()
+            self.jobs[:0] = [_Job(job.task) for job in stopped]
+
+    def go_on(self) -> None:
+        with self.change:
+            self.paused = False
+            self.change.notify_all()
 
     def close(self) -> None:
-        with self._change:
-            self._closed = True
-            self._tasks.clear()
-            self._current = None
-            self._stop_worker()
-            self._change.notify()
-        if self._thread is not None and self._thread is not threading.current_thread():
-            self._thread.join(5)
+        with self.change:
+            self.closed = True
+            self.jobs.clear()
+            for seat in self._seats:
+                seat.stop()
+            self.change.notify_all()
+        for seat in self._seats:
+            seat.join()
 
-    def _serve(self) -> None:
-        while True:
-            with self._change:
-                while not self._tasks and not self._closed:
-                    self._change.wait()
-                if self._closed:
-                    return
-                task = self._current = self._tasks.popleft()
-                pipe = self._worker_pipe()
-            self._follow(task, pipe)
-
-    def _follow(self, task: Task, pipe: Connection) -> None:
-        """Hand a task over and pass its events on until it ends, one way or another."""
-        try:
-            pipe.send(task)
+    def next_for(self, seat: _Seat) -> _Job | None:
+        """The next job of a seat, which may have to wait for it; None when all is over."""
+        with self.change:
             while True:
-                event = pipe.recv()
-                ended = isinstance(event, Done | Failed)
-                with self._change:
-                    if self._current is not task:
-                        return
-                    if ended:
-                        self._current = None
-                self._on_event(event)
-                if ended:
-                    return
-        except (EOFError, OSError):
-            with self._change:
-                cancelled = self._current is not task
-                process, self._process, self._pipe = self._process, None, None
-                self._current = None
-            if not cancelled:
-                reason = f"The work on it stopped unexpectedly{_cause(process)}."
-                self._on_event(Failed(task.key, type(task).__name__, reason))
+                if self.closed:
+                    return None
+                if self.jobs and not self.paused and seat.number < self.pace.wanted:
+                    if seat.number in self._idle:
+                        self._idle.remove(seat.number)
+                        self._unsteady()
+                    seat.job = self.jobs.pop(0)
+                    return seat.job
+                if seat.number not in self._idle:
+                    self._idle.add(seat.number)
+                    self._unsteady()
+                if not self.change.wait(IDLE_S):
+                    seat.rest()
 
-    def _worker_pipe(self) -> Connection:
-        if self._process is None or self._pipe is None or not self._process.is_alive():
-            context = multiprocessing.get_context("spawn")
-            self._pipe, theirs = context.Pipe()
-            self._process = context.Process(target=worker.run, args=(theirs,), daemon=True)
-            self._process.start()
-            theirs.close()
-        return self._pipe
+    def tell(self, seat: _Seat, job: _Job, event: Event) -> bool:
+        """Pass an event on; False if the job had been taken from the seat."""
+        with self.change:
+            if seat.job is not job:
+                return False
+            if isinstance(event, Done | Failed):
+                seat.job = None
+                seat.is_warm = True
+            elif isinstance(event, Started):
+                job.told, job.steady = time.monotonic(), seat.is_warm
+                if job.tries:
+                    return True
+            elif isinstance(event, Heard) and isinstance(job.task, Hear):
+                self._measure(seat, job, event)
+                job.task = replace(job.task, bookmark=event.bookmark)
+                job.tries = 0
+            self.on_event(event)
+            return True
 
-    def _stop_worker(self) -> None:
+    def died(self, seat: _Seat, job: _Job, cause: str) -> None:
+        """A worker died over a job, which is tried again unless that has happened too often."""
+        with self.change:
+            if self.closed or seat.job is not job:
+                return
+            seat.job = None
+            job.tries += 1
+            if job.tries < TRIES:
+                self.jobs.insert(0, job)
+                self.change.notify_all()
+            else:
+                reason = f"The work on it stopped unexpectedly{cause}."
+                self.on_event(Failed(job.task.key, type(job.task).__name__, reason))
+
+    def _measure(self, seat: _Seat, job: _Job, event: Heard) -> None:
+        now = time.monotonic()
+        done = event.work.done - max(seat.done, event.work.begun)
+        busy = [other for other in self._seats if other.number not in self._idle]
+        if job.steady and done > 0 and all(other.cores == self.share() for other in busy):
+            self.pace.note(len(busy), done, now - job.told)
+            self._seat_all()
+            self.change.notify_all()
+        seat.done = event.work.done
+        job.told, job.steady = now, True
+
+    def share(self) -> int:
+        """The cores for each worker."""
+        return max(cores() // self.pace.wanted, 1)
+
+    def _unsteady(self) -> None:
+        """With more or fewer at work, what each of them measures from here on is another thing."""
+        for seat in self._seats:
+            if seat.job is not None:
+                seat.job.steady = False
+
+    def _seat_all(self) -> None:
+        while len(self._seats) < self.pace.wanted:
+            self._seats.append(_Seat(self, len(self._seats)))
+
+
+class _Seat:
+    """One worker process, started when there is something to do, and the thread that follows it."""
+
+    def __init__(self, line: _Line, number: int) -> None:
+        self.number = number
+        self.job: _Job | None = None
+        self.done = 0.0
+        self.cores = 0
+        self.is_warm = False
+        self._line = line
+        self._process: SpawnProcess | None = None
+        self._pipe: Connection | None = None
+        self._thread = threading.Thread(target=self._serve, daemon=True)
+        self._thread.start()
+
+    def stop(self) -> None:
+        """End the worker and what it is doing; only with the line's lock."""
+        self.job = None
+        self.rest()
+
+    def rest(self) -> None:
+        """End the worker; another one is started when it is needed."""
         if self._process is not None:
             self._process.kill()
             self._process.join(5)
         self._process = self._pipe = None
+        self.is_warm = False
+
+    def join(self) -> None:
+        if self._thread is not threading.current_thread():
+            self._thread.join(5)
+
+    def _serve(self) -> None:
+        while (job := self._line.next_for(self)) is not None:
+            with self._line.change:
+                if self.job is not job:
+                    continue
+                self.done = 0.0
+                pipe = self._worker_pipe()
+            self._follow(job, pipe)
+
+    def _follow(self, job: _Job, pipe: Connection) -> None:
+        """Hand a task over and pass its events on until it ends, one way or another."""
+        try:
+            pipe.send(job.task)
+            while True:
+                event = pipe.recv()
+                if not self._line.tell(self, job, event) or isinstance(event, Done | Failed):
+                    return
+        except (EOFError, OSError):
+            with self._line.change:
+                process, self._process, self._pipe = self._process, None, None
+                self.is_warm = False
+            self._line.died(self, job, _cause(process))
+
+    def _worker_pipe(self) -> Connection:
+        """The way to a worker; one that was started for another number of cores is replaced."""
+        wanted = self._line.share()
+        if self.cores != wanted:
+            self.rest()
+        if self._process is None or self._pipe is None or not self._process.is_alive():
+            context = multiprocessing.get_context("spawn")
+            self._pipe, theirs = context.Pipe()
+            self._process = context.Process(
+                target=worker.run, args=(theirs, wanted, NICE[self._line.name]), daemon=True
+            )
+            self._process.start()
+            self.cores = wanted
+            theirs.close()
+        return self._pipe
 
 
 def _cause(process: SpawnProcess | None) -> str:

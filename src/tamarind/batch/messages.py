@@ -9,15 +9,26 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from tamarind.audio.media import MediaInfo
+from tamarind.audio.peaks import Peaks
 from tamarind.audio.source import Source
+from tamarind.batch.timeleft import Work
+from tamarind.captions.limits import ORDINARY_STYLE
+from tamarind.speech.activity import Activity
 from tamarind.speech.howtohear import HowToHear
-from tamarind.speech.turns import Turn
 from tamarind.transcript.model import Cue, Word
 
 
 @dataclass(frozen=True, slots=True)
 class Look:
-    """Find out what a file is, decode its sound, and keep its peaks."""
+    """Find out at once what a file is: its headers and how loud it is in a few places."""
+
+    key: int
+    path: Path
+
+
+@dataclass(frozen=True, slots=True)
+class Decode:
+    """Decode a file's sound and keep it, with its peaks."""
 
     key: int
     path: Path
@@ -25,19 +36,17 @@ class Look:
 
 @dataclass(frozen=True, slots=True)
 class Hear:
-    """Recognise a file's speech in ``part`` (None: to its end), numbering cues from ``first_id``.
+    """Recognise a file's speech in ``part`` (None: to its end) and cut it into cues by a style.
 
-    ``after`` is the end of the last cue that is already there, ``before`` who spoke when until
-    then.
+    ``bookmark`` is the last that an earlier hearing of the same part told; it goes on from there.
     """
 
     key: int
     path: Path
     how: HowToHear
-    part: tuple[int, int | None]
-    first_id: int = 1
-    after: int = 0
-    before: tuple[Turn, ...] = ()
+    part: tuple[int, int | None] = (0, None)
+    style: str = ORDINARY_STYLE
+    bookmark: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -59,7 +68,16 @@ class Prepare:
     source: Source
 
 
-Task = Look | Hear | HearAgain | Prepare
+@dataclass(frozen=True, slots=True)
+class FindSpeech:
+    """Measure where somebody speaks in a recording, without recognising anything."""
+
+    key: int
+    path: Path
+    source: Source
+
+
+Task = Look | Decode | Hear | HearAgain | Prepare | FindSpeech
 
 
 @dataclass(frozen=True, slots=True)
@@ -69,6 +87,14 @@ class Known:
     key: int
     info: MediaInfo
     fingerprint: str
+
+
+@dataclass(frozen=True, slots=True)
+class Drawn:
+    """The next peaks of a sound that is being decoded, in order."""
+
+    key: int
+    peaks: Peaks
 
 
 @dataclass(frozen=True, slots=True)
@@ -89,19 +115,19 @@ class Started:
 
 @dataclass(frozen=True, slots=True)
 class Heard:
-    """Finished cues; hearing goes on at ``go_on_at`` if it is stopped now.
+    """Finished cues; ``until`` of ``end`` has been listened to.
 
-    ``until`` of ``end`` has been listened to; ``seconds`` is how long that has taken. ``unheard``
-    is where somebody speaks (from, to) and no text came.
+    ``work`` says how far it is. ``unheard`` is where somebody speaks (from, to) and no text came.
+    With ``bookmark`` another hearing goes on from here.
     """
 
     key: int
     cues: tuple[Cue, ...]
-    go_on_at: int
     until: int
     end: int
-    seconds: float
+    work: Work
     unheard: tuple[tuple[int, int], ...] = ()
+    bookmark: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -122,6 +148,15 @@ class Prepared:
 
 
 @dataclass(frozen=True, slots=True)
+class SpeechFound:
+    """How likely speech is in every 32 ms of a recording."""
+
+    key: int
+    source: Source
+    activity: Activity
+
+
+@dataclass(frozen=True, slots=True)
 class Done:
     """A task is finished."""
 
@@ -138,4 +173,7 @@ class Failed:
     reason: str
 
 
-Event = Known | SoundReady | Started | Heard | HeardAgain | Prepared | Done | Failed
+Event = (
+    Known | Drawn | SoundReady | Started | Heard | HeardAgain | Prepared | SpeechFound
+    | Done | Failed
+)  # fmt: skip

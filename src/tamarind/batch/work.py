@@ -3,17 +3,26 @@
 from __future__ import annotations
 
 import time
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Generator, Iterator
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import replace
 from functools import cache
+from pathlib import Path
 
 from tamarind.audio import soundcache
-from tamarind.audio.media import MediaError, fingerprint, probe
+from tamarind.audio.level import level_of
+from tamarind.audio.media import SAMPLE_RATE, MediaError, fingerprint, probe
+from tamarind.audio.soundcache import Sound
+from tamarind.audio.source import WHOLE, Source
+from tamarind.batch import bookmarks
+from tamarind.batch.bookmarks import Place
 from tamarind.batch.messages import (
+    Decode,
     Done,
+    Drawn,
     Event,
     Failed,
+    FindSpeech,
     Hear,
     HearAgain,
     Heard,
@@ -23,18 +32,20 @@ from tamarind.batch.messages import (
     Prepare,
     Prepared,
     SoundReady,
+    SpeechFound,
     Started,
     Task,
 )
+from tamarind.batch.timeleft import Outlook, Work
 from tamarind.captions.layout import lay_out
-from tamarind.captions.limits import ORDINARY
+from tamarind.captions.limits import limits_of
+from tamarind.speech.activity import ActivityMeter
 from tamarind.speech.alignment import Aligner
 from tamarind.speech.hearing import Tools, hear
 from tamarind.speech.howtohear import BUILTIN, Voices
 from tamarind.speech.recognisers.catalogue import load
 from tamarind.speech.recognisers.errors import RecogniserError
 from tamarind.speech.voices import PackageDiariser
-from tamarind.transcript.model import Word
 
 
 @cache
@@ -50,7 +61,10 @@ def do(task: Task) -> Iterator[Event]:
     try:
         match task:
             case Look():
-                yield from look(task)
+                yield look(task)
+            case Decode():
+                sound = yield from _decoded(task.key, task.path)
+                yield SoundReady(task.key, sound.decoded.duration, sound.decoded.damage)
             case Hear():
                 yield from hear_recording(task, tools)
             case HearAgain():
@@ -58,6 +72,10 @@ def do(task: Task) -> Iterator[Event]:
             case Prepare():
                 sound = soundcache.fetch(task.path, task.source)
                 yield Prepared(task.key, task.source, sound.playable())
+            case FindSpeech():
+                sound = soundcache.fetch(task.path, task.source)
+                activity = ActivityMeter().measure(sound.samples())
+                yield SpeechFound(task.key, task.source, activity)
     except (MediaError, RecogniserError) as error:
         yield Failed(task.key, name, str(error))
     except MemoryError:
@@ -68,12 +86,24 @@ def do(task: Task) -> Iterator[Event]:
         yield Done(task.key, name)
 
 
-def look(task: Look) -> Iterator[Event]:
-    """Headers first, within a moment; then the sound, which is kept for hearing and drawing."""
+def look(task: Look) -> Known:
+    """What a file's headers say, and how loud it is in a few places."""
     info = probe(task.path)
-    yield Known(task.key, info, fingerprint(task.path))
-    sound = soundcache.fetch(task.path)
-    yield SoundReady(task.key, sound.decoded.duration, sound.decoded.damage)
+    level = level_of(task.path)
+    if level is not None:
+        info = replace(info, loud_db=level.loud_db, clipped=level.clipped)
+    return Known(task.key, info, fingerprint(task.path))
+
+
+def _decoded(key: int, path: Path, source: Source = WHOLE) -> Generator[Event, None, Sound]:
+    """A file's sound, with news of its peaks while it is being decoded."""
+    coming = soundcache.coming(path, source)
+    while True:
+        try:
+            yield Drawn(key, next(coming))
+        except StopIteration as end:
+            sound: Sound = end.value
+            return sound
 
 
 def hear_recording(task: Hear, tools_for: Callable[[str], Tools]) -> Iterator[Event]:
@@ -85,35 +115,58 @@ def hear_recording(task: Hear, tools_for: Callable[[str], Tools]) -> Iterator[Ev
     yield Started(task.key)
     with ThreadPoolExecutor(1) as loader:
         coming = loader.submit(tools_for, task.how.recogniser)
-        sound = soundcache.fetch(task.path, task.how.source)
+        sound = yield from _decoded(task.key, task.path, task.how.source)
     yield SoundReady(task.key, sound.decoded.duration, sound.decoded.damage)
     start = task.part[0]
     end = min(task.part[1] or sound.decoded.duration, sound.decoded.duration)
     if start >= end:
         raise MediaError("The part to hear lies beyond the end of the recording.")
-    waiting: list[tuple[Word, int | None]] = []
-    next_id, after = task.first_id, task.after
+    limits = limits_of(task.style)
+    outlook = Outlook(sound.peaks(), (start, end))
+    place = bookmarks.read(task.bookmark)
+    first = _time_of(place, start)
+    begun = outlook.until(first)
     stretches = hear(
         sound.samples(),
         coming.result(),
         task.how,
         (start, end),
         sound.levels(),
-        task.before,
+        place.sound,
     )
     for stretch in stretches:
-        waiting += zip(stretch.words, stretch.voices, strict=True)
+        waiting = [*place.waiting, *zip(stretch.words, stretch.voices, strict=True)]
         words, voices = zip(*waiting, strict=True) if waiting else ((), ())
-        cues = lay_out(words, ORDINARY, next_id, after, voices)
+        cues = lay_out(words, limits, place.next_id, place.after, voices)
         ready = cues if stretch.is_last else cues[:-1]
-        waiting = waiting[sum(len(cue.words) for cue in ready) :]
-        if ready:
-            next_id, after = ready[-1].id + 1, ready[-1].end
-        go_on_at = waiting[0][0].start if waiting else stretch.heard_until
-        seconds = time.monotonic() - began
-        yield Heard(
-            task.key, tuple(ready), go_on_at, stretch.heard_until, end, seconds, stretch.unheard
+        rest = waiting[sum(len(cue.words) for cue in ready) :]
+        place = Place(
+            stretch.bookmark,
+            tuple(rest),
+            ready[-1].id + 1 if ready else place.next_id,
+            ready[-1].end if ready else place.after,
         )
+        work = Work(
+            outlook.until(stretch.heard_until),
+            outlook.whole,
+            begun,
+            time.monotonic() - began,
+            (stretch.heard_until - first) / 1000,
+        )
+        yield Heard(
+            task.key,
+            tuple(ready),
+            stretch.heard_until,
+            end,
+            work,
+            stretch.unheard,
+            bookmarks.written(place),
+        )
+
+
+def _time_of(place: Place, start: int) -> int:
+    """Up to where a recording has been heard (ms)."""
+    return start if place.sound is None else place.sound.origin * 1000 // SAMPLE_RATE
 
 
 def hear_again(task: HearAgain, tools_for: Callable[[str], Tools]) -> HeardAgain:

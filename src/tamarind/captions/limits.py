@@ -19,3 +19,16 @@ class Limits:
 
 
 ORDINARY = Limits()
+
+ORDINARY_STYLE = "ordinary"
+STYLES = {
+    ORDINARY_STYLE: ORDINARY,
+    "teletext": Limits(line_length=37),
+    "phone": Limits(line_length=32, lines=1, longest=5_000),
+}
+"""The limits by the name under which a job keeps them."""
+
+
+def limits_of(style: str) -> Limits:
+    """The limits of a style; those of ordinary captions for a name that is not known here."""
+    return STYLES.get(style, ORDINARY)

@@ -16,6 +16,7 @@ DONE = 0
 WRONG_USE = 2
 SOME_FAILED = 3
 FORMATS = ("srt", "vtt", "txt", "json")
+STYLES = ("ordinary", "teletext", "phone")
 COMMANDS = ("transcribe", "convert", "translate")
 
 _EPILOG = """
@@ -23,6 +24,7 @@ exit status: 0 all done, 3 some could not be done (each with a reason), 2 wrong 
 
 examples:
   tamarind transcribe interview.m4a lecture.mp4 -o texts --format srt --format txt
+  tamarind transcribe talks/ "archive/**/*.mp3" -o texts --settings client.toml --jobs 2
   tamarind convert captions.srt captions.vtt
   tamarind translate captions.srt --to es -o captions.es.srt
   tamarind my-work.tamarind
@@ -34,7 +36,17 @@ def main(arguments: Sequence[str] | None = None) -> int:
     arguments = list(sys.argv[1:] if arguments is None else arguments)
     if not arguments or (arguments[0] not in COMMANDS and not arguments[0].startswith("-")):
         return _window(arguments)
-    options = _parser().parse_args(arguments)
+    parser, hear = _parsers()
+    options = parser.parse_args(arguments)
+    if options.command == "transcribe" and options.settings is not None:
+        from tamarind.cli.settings import SettingsError, read_settings
+
+        try:
+            hear.set_defaults(**read_settings(options.settings, hear))
+        except SettingsError as error:
+            print(f"tamarind: {error}", file=sys.stderr)
+            return WRONG_USE
+        options = parser.parse_args(arguments)
     try:
         return _command(options)
     except KeyboardInterrupt:
@@ -62,7 +74,8 @@ def _window(arguments: list[str]) -> int:
     return status
 
 
-def _parser() -> argparse.ArgumentParser:
+def _parsers() -> tuple[argparse.ArgumentParser, argparse.ArgumentParser]:
+    """The whole command's, and that of ``transcribe``."""
     parser = argparse.ArgumentParser(
         prog="tamarind",
         usage="tamarind [JOB]\n       tamarind {transcribe,convert,translate} ... (see below)",
@@ -75,8 +88,15 @@ def _parser() -> argparse.ArgumentParser:
     commands = parser.add_subparsers(dest="command", required=True, title="without a window")
 
     hear = commands.add_parser("transcribe", help="recognise recordings and write their texts")
-    hear.add_argument("files", nargs="+", type=Path, metavar="FILE", help="sound or video")
-    hear.add_argument("-o", "--output", required=True, type=Path, metavar="DIR", help="where to")
+    hear.add_argument(
+        "files", nargs="+", type=Path, metavar="FILE", help="files, folders, patterns"
+    )
+    hear.add_argument(
+        "-o", "--output", type=Path, default=Path(), metavar="DIR", help="where to (here)"
+    )
+    hear.add_argument(
+        "--settings", type=Path, metavar="FILE", help="these options by name, as TOML or JSON"
+    )
     hear.add_argument(
         "--format", action="append", choices=FORMATS, dest="formats", help="again for more (srt)"
     )
@@ -109,6 +129,28 @@ def _parser() -> argparse.ArgumentParser:
     hear.add_argument("--clean", action="store_true", help="take out hum and hiss first")
     hear.add_argument("--from", dest="start", type=_time, default=0, metavar="T", help="1:02:03.5")
     hear.add_argument("--to", dest="end", type=_time, default=None, metavar="T", help="or seconds")
+    hear.add_argument(
+        "--style", choices=STYLES, default=STYLES[0], help=f"of captions ({STYLES[0]})"
+    )
+    hear.add_argument(
+        "--empty-cues",
+        type=float,
+        metavar="S",
+        help="recognise nothing: cues of at most S seconds where somebody speaks",
+    )
+    hear.add_argument(
+        "--jobs", type=int, metavar="N", help="recordings side by side (as many as help here)"
+    )
+    hear.add_argument(
+        "--dask", metavar="ADDRESS", help="hear on the machines of a running Dask scheduler"
+    )
+    hear.add_argument("--again", action="store_true", help="also what has its texts already")
+    hear.add_argument(
+        "--progress",
+        choices=("auto", "plain", "json"),
+        default="auto",
+        help="a line that is written over, lines, or JSON lines on standard output (auto)",
+    )
 
     convert = commands.add_parser("convert", help="one format into another, by suffix")
     convert.add_argument("input", type=Path, metavar="IN", help=".srt, .vtt, .txt or .json")
@@ -120,7 +162,7 @@ def _parser() -> argparse.ArgumentParser:
     translate.add_argument("--to", required=True, metavar="TAG", help="language, such as es")
     translate.add_argument("-o", "--output", required=True, type=Path, metavar="OUT")
     translate.add_argument("--language", default="en", metavar="TAG", help="if IN does not say")
-    return parser
+    return parser, hear
 
 
 def _time(text: str) -> int:

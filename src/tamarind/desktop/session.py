@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import gc
+import json
 from collections.abc import Callable, Sequence
 from dataclasses import replace
 from pathlib import Path
@@ -12,23 +13,8 @@ from PySide6.QtCore import QObject, Signal
 from tamarind.audio import soundcache
 from tamarind.audio.peaks import Peaks
 from tamarind.audio.soundcache import Sound
-from tamarind.audio.source import Source
-from tamarind.batch.crew import Crew
-from tamarind.batch.messages import (
-    Done,
-    Event,
-    Failed,
-    Hear,
-    HearAgain,
-    Heard,
-    HeardAgain,
-    Known,
-    Look,
-    Prepare,
-    Prepared,
-    SoundReady,
-    Started,
-)
+from tamarind.captions.limits import ORDINARY_STYLE
+from tamarind.desktop.background import Background
 from tamarind.desktop.languages import name_of
 from tamarind.formats import documents
 from tamarind.formats.captionfile import FormatError
@@ -39,16 +25,13 @@ from tamarind.speech.glossary import Glossary, read_glossary, write_glossary
 from tamarind.speech.howtohear import HowToHear
 from tamarind.speech.recognisers.catalogue import choice
 from tamarind.speech.recognisers.errors import RecogniserError
-from tamarind.speech.turns import Turn
 from tamarind.transcript.edits import with_voices
 from tamarind.transcript.history import History, Step
 from tamarind.transcript.model import Cue, Transcript
 from tamarind.transcript.survey import Survey
 
 GLOSSARY = "glossary"
-
-_ASIDE = {HearAgain.__name__, Prepare.__name__}
-"""Tasks whose end changes nothing in the job."""
+DEFAULT = "how to hear"
 
 
 class Session(QObject):
@@ -58,13 +41,8 @@ class Session(QObject):
     recording_changed = Signal(int)
     document_changed = Signal(int)
     shown_changed = Signal()
-    heard_again = Signal(int, object)
-    """A passage of a recording was heard again: its words, or why it could not be, a sentence."""
-    prepared = Signal(int)
-    """The cleaned sound of a recording can be listened to."""
     saved = Signal()
     trouble = Signal(str)
-    _event = Signal(object)
 
     def __init__(self, store: JobStore) -> None:
         super().__init__()
@@ -74,19 +52,13 @@ class Session(QObject):
         self._on_disk: dict[int, Document] = {}
         self._sounds: dict[int, tuple[Sound, Peaks]] = {}
         self._history: History[Document] = History()
-        self._progress: dict[int, Heard] = {}
-        self._cleaned: dict[int, tuple[Source, Path]] = {}
-        self._began_at: dict[int, int] = {}
-        self._closed = False
         self._surveys: dict[int, Survey] = {}
-        self._event.connect(self._take_event)
-        self._crew = Crew(self._event.emit)
         self.shown: int | None = next(iter(self._recordings), None)
         last = store.setting("shown")
         if last.isdigit() and int(last) in self._recordings:
             self.shown = int(last)
-        for recording in list(self._recordings.values()):
-            self._take_up(recording)
+        self.background = Background(self)
+        self.background.take_up()
 
     @property
     def name(self) -> str:
@@ -95,8 +67,7 @@ class Session(QObject):
 
     def close(self) -> None:
         """Stop background work and close the job; news that are still on their way are late."""
-        self._closed = True
-        self._crew.close()
+        self.background.close()
         for recording_id, before in self._on_disk.items():
             now = self._documents[recording_id]
             self._write(
@@ -125,22 +96,22 @@ class Session(QObject):
             self._write(lambda: self.store.set_setting("shown", str(recording_id)))
             self.shown_changed.emit()
 
-    def add_files(self, paths: Sequence[Path]) -> tuple[int, int]:
-        """Take files, and the files in folders, into the job; (added, already there)."""
+    def add_files(self, files: Sequence[Path]) -> tuple[int, int]:
+        """Take files into the job; (added, already there)."""
         there = {recording.path.resolve() for recording in self._recordings.values()}
         added = known = 0
-        for path in _files_in(paths):
+        for path in files:
             if path.resolve() in there:
                 known += 1
                 continue
             there.add(path.resolve())
             try:
-                recording = self.store.add_recording(path)
+                recording = self.store.add_recording(path, *self.default())
             except JobError as error:
                 self.trouble.emit(str(error))
                 break
             self._recordings[recording.id] = recording
-            self._crew.add(Look(recording.id, recording.path))
+            self.background.look(recording)
             added += 1
         if added:
             if self.shown is None:
@@ -151,15 +122,13 @@ class Session(QObject):
 
     def remove(self, recording_id: int) -> None:
         """Take a recording out of the job; its file stays."""
-        self._crew.cancel(recording_id)
-        self._crew.cancel_second_hearing(recording_id)
+        self.background.forget(recording_id)
         self._write(lambda: self.store.remove_recording(recording_id))
         for held in (
             self._recordings,
             self._documents,
             self._on_disk,
             self._sounds,
-            self._progress,
             self._surveys,
         ):
             held.pop(recording_id, None)
@@ -186,15 +155,57 @@ class Session(QObject):
             self._documents[recording.id] = held.with_transcript(text)
 
     def peaks(self, recording_id: int) -> Peaks | None:
-        """The recording's peaks, once its sound has been decoded."""
+        """The recording's peaks, as far as its sound has been decoded."""
         entry = self._sound_entry(recording_id)
-        return entry[1] if entry else None
+        return entry[1] if entry else self.background.drawn(recording_id)
 
-    def look_again(self, recording_id: int) -> None:
-        """Try a recording that could not be heard once more, as after its file has come back."""
-        recording = self.recording(recording_id)
-        self.change_recording(replace(recording, state=State.ARRIVED, problem=None))
-        self._crew.add(Look(recording_id, recording.path))
+    def has_sound(self, recording_id: int) -> bool:
+        """Whether the recording's decoded sound is at hand."""
+        return self._sound_entry(recording_id) is not None
+
+    def has(self, recording_id: int) -> bool:
+        """Whether there is such a recording."""
+        return recording_id in self._recordings
+
+    def move(self, recording_ids: Sequence[int], place: int) -> None:
+        """Put recordings, in their order, before the one that is now at ``place``."""
+        keys = list(self._recordings)
+        moved = [key for key in keys if key in recording_ids]
+        before = [key for key in keys[:place] if key not in moved]
+        after = [key for key in keys[place:] if key not in moved]
+        order = before + moved + after
+        if order != keys:
+            self._recordings = {key: self._recordings[key] for key in order}
+            self._write(lambda: self.store.set_order(order))
+            self.background.follow_order()
+
+    def twin_of(self, recording: Recording) -> Recording | None:
+        """An earlier recording with the same contents under another name."""
+        for other in self._recordings.values():
+            if other.id == recording.id or not recording.fingerprint:
+                return None
+            if other.fingerprint == recording.fingerprint:
+                return other
+        return None
+
+    # How new recordings are heard
+
+    def default(self) -> tuple[HowToHear, str]:
+        """How recordings that are brought in will be heard, and the style of their captions."""
+        try:
+            data = json.loads(self.store.setting(DEFAULT, "{}"))
+            return HowToHear.from_data(data), str(data.get("style", ORDINARY_STYLE))
+        except (ValueError, TypeError, AttributeError):
+            return HowToHear(), ORDINARY_STYLE
+
+    def set_default(self, how: HowToHear, style: str) -> None:
+        """Hear recordings that are brought in from now on in this way."""
+        self.keep_setting(DEFAULT, json.dumps({**how.data(), "style": style}))
+        self.recordings_changed.emit()
+
+    def keep_setting(self, key: str, value: str) -> None:
+        """Keep a value with the job."""
+        self._write(lambda: self.store.set_setting(key, value))
 
     # Texts
 
@@ -264,8 +275,7 @@ class Session(QObject):
             raise FormatError("the recording is being heard; cancel that first.")
         transcript, _ = documents.read(path, recording.language)
         self.edit(recording_id, f"text from {path.name}", transcript)
-        if recording.state is not State.FAILED:
-            self.change_recording(replace(recording, state=State.DRAFT, problem=None))
+        self.background.typed_by_hand(recording_id)
 
     def _set_document(self, recording_id: int, document: Document) -> None:
         before = self._on_disk.get(recording_id, self.document(recording_id))
@@ -278,12 +288,6 @@ class Session(QObject):
         self.document_changed.emit(recording_id)
 
     # Hearing
-
-    def can_hear(self, recording: Recording) -> bool:
-        """Whether a recording can be put in line: ready, stopped, or with its text taken away."""
-        if recording.state is State.DRAFT:
-            return not self.transcript(recording.id).cues
-        return recording.can_be_heard and recording.duration > 0
 
     def cannot_hear(self, recording: Recording) -> str | None:
         """Why nothing here can hear a recording in the way that was chosen, a sentence."""
@@ -308,171 +312,33 @@ class Session(QObject):
         self.store.set_setting(GLOSSARY, write_glossary(glossary))
         self.recordings_changed.emit()
 
-    def transcribe(self, recording_ids: Sequence[int]) -> None:
-        """Put recordings in line to be heard, in this order; stopped ones go on where they were."""
-        for recording_id in recording_ids:
-            recording = self.recording(recording_id)
-            if not self.can_hear(recording):
-                continue
-            problem = self.cannot_hear(recording)
-            if problem is not None:
-                self.trouble.emit(problem)
-                continue
-            go_on = recording.state is State.STOPPED
-            start = max(recording.part[0], recording.heard_until) if go_on else recording.part[0]
-            self._began_at[recording_id] = start
-            cues = self.transcript(recording_id).cues
-            self.change_recording(
-                replace(
-                    recording,
-                    state=State.QUEUED,
-                    problem=None,
-                    heard_until=start,
-                    unheard=recording.unheard if go_on else (),
-                )
-            )
-            self._crew.add(
-                Hear(
-                    recording_id,
-                    recording.path,
-                    replace(recording.how, glossary=self.glossary()),
-                    (start, recording.part[1]),
-                    self.transcript(recording_id).next_id(),
-                    max((cue.end for cue in cues), default=0),
-                    tuple(Turn(c.start, c.end, c.speaker) for c in cues if c.speaker is not None),
-                )
-            )
-        self.recordings_changed.emit()
-
-    def cancel(self, recording_id: int) -> None:
-        """Stop hearing a recording or take it out of the line; what was heard stays."""
-        self._crew.cancel(recording_id)
-        recording = self.recording(recording_id)
-        if recording.state is State.QUEUED:
-            begun = recording.heard_until > recording.part[0]
-            state = State.STOPPED if begun else State.READY
-            self.change_recording(replace(recording, state=state))
-        self._progress.pop(recording_id, None)
-        self.recordings_changed.emit()
-
-    def hear_again(self, recording_id: int, part: tuple[int, int], how: HowToHear) -> None:
-        """Hear a passage a second time, whatever else is being heard; ``heard_again`` tells."""
-        self._crew.cancel_second_hearing(recording_id)
-        how = replace(how, glossary=self.glossary())
-        self._crew.add(HearAgain(recording_id, self.recording(recording_id).path, how, part))
-
-    def stop_hearing_again(self, recording_id: int) -> None:
-        """Nothing more is told of the second hearing that is under way."""
-        self._crew.cancel_second_hearing(recording_id)
-
-    def cleaned_sound(self, recording_id: int) -> Path | None:
-        """A file with what is heard after clean-up; None while it is made, ``prepared`` tells."""
-        recording = self.recording(recording_id)
-        source = replace(recording.how.source, clean=True)
-        made = self._cleaned.get(recording_id)
-        if made is not None and made[0] == source and made[1].is_file():
-            return made[1]
-        self._crew.add(Prepare(recording_id, recording.path, source))
-        return None
-
-    def progress(self, recording_id: int) -> tuple[Heard, int] | None:
-        """The last news of a recording being heard, and the ms where hearing began."""
-        news = self._progress.get(recording_id)
-        return (news, self._began_at.get(recording_id, 0)) if news else None
-
-    def is_being_heard(self, recording_id: int) -> bool:
-        """Whether it is this recording's turn."""
-        return self._crew.active() == recording_id
-
-    def place_in_line(self, recording_id: int) -> int | None:
-        """1 for the next to be heard, and so on."""
-        waiting = self._crew.waiting()
-        return waiting.index(recording_id) + 1 if recording_id in waiting else None
-
-    def _take_up(self, recording: Recording) -> None:
-        """On opening: what was cut off can go on; what is not decoded yet is looked at again."""
-        if recording.state is State.QUEUED:
-            begun = recording.heard_until > recording.part[0]
-            state = State.STOPPED if begun else State.READY
-            recording = replace(recording, state=state)
-            self._recordings[recording.id] = recording
-            self._write(lambda: self.store.save_recording(recording))
-        if self._sound_entry(recording.id) is None:
-            self._crew.add(Look(recording.id, recording.path))
-
-    def _take_event(self, event: Event) -> None:
-        recording = self._recordings.get(event.key)
-        if recording is None or self._closed:
-            return
-        if isinstance(event, HeardAgain):
-            self.heard_again.emit(recording.id, event.words)
-        elif isinstance(event, Prepared):
-            self._cleaned[recording.id] = (event.source, event.path)
-            self.prepared.emit(recording.id)
-        elif isinstance(event, Done | Failed) and event.task in _ASIDE:
-            if isinstance(event, Failed) and event.task == HearAgain.__name__:
-                self.heard_again.emit(recording.id, event.reason)
-            elif isinstance(event, Failed):
-                self.trouble.emit(event.reason)
-            return
-        elif isinstance(event, Known):
-            self.change_recording(
-                replace(
-                    recording,
-                    info=event.info,
-                    fingerprint=event.fingerprint,
-                    duration=recording.duration or event.info.duration,
-                )
-            )
-        elif isinstance(event, SoundReady):
-            fresh = recording.state in (State.ARRIVED, State.FAILED)
-            state = State.READY if fresh else recording.state
-            self.change_recording(
-                replace(recording, duration=event.duration, state=state, problem=event.damage)
-            )
-        elif isinstance(event, Heard):
-            self._progress[recording.id] = event
-            self._append(recording.id, event.cues)
-            # A stretch that is heard again after a stop tells of the same place again.
-            unheard = tuple(sorted({*recording.unheard, *event.unheard}))
-            self.change_recording(replace(recording, heard_until=event.go_on_at, unheard=unheard))
-        elif isinstance(event, Failed):
-            self._failed(recording, event)
-        elif isinstance(event, Done) and event.task == "Hear":
-            self._progress.pop(recording.id, None)
-            self.change_recording(
-                replace(recording, state=State.DRAFT, heard_until=recording.part_end)
-            )
-        if isinstance(event, Started | Done | Failed):
-            self.recordings_changed.emit()
-
-    def _failed(self, recording: Recording, event: Failed) -> None:
-        self._progress.pop(recording.id, None)
-        if event.task == "Look" and self.transcript(recording.id).cues:
-            # The text is there and stays usable; only the sound is missing.
-            self.change_recording(replace(recording, problem=event.reason))
-        elif event.task == "Hear" and recording.heard_until > recording.part[0]:
-            self.change_recording(replace(recording, state=State.STOPPED, problem=event.reason))
-        else:
-            self.change_recording(replace(recording, state=State.FAILED, problem=event.reason))
-
-    def _append(self, recording_id: int, cues: tuple[Cue, ...]) -> None:
-        """Add heard cues at the end of the text as it is now, and to every version of it for undo.
+    def append_heard(self, recording: Recording, cues: tuple[Cue, ...]) -> None:
+        """Add heard cues at the end of the text as it is now, and to every version of it for undo,
+        together with how far hearing is.
 
         Hearing numbers its cues without knowing what a person has done meanwhile, so they may be
         given other numbers here.
         """
-        if not cues:
-            return
-        first = max(self.transcript(recording_id).next_id(), cues[0].id)
+        first = max(self.transcript(recording.id).next_id(), cues[0].id if cues else 0)
         numbered = tuple(replace(cue, id=first + place) for place, cue in enumerate(cues))
 
         def longer(document: Document) -> Document:
             old = document.transcript
             return document.with_transcript(with_voices(replace(old, cues=old.cues + numbered)))
 
-        self._history.amend(recording_id, longer)
-        self._set_document(recording_id, longer(self.document(recording_id)))
+        shown = self.document(recording.id)
+        before, after = self._on_disk.get(recording.id, shown), longer(shown) if cues else shown
+        if cues:
+            self._history.amend(recording.id, longer)
+            self._documents[recording.id] = after
+        self._recordings[recording.id] = recording
+        if self._write(lambda: self.store.save_heard(recording, before, after)):
+            self._on_disk.pop(recording.id, None)
+        else:
+            self._on_disk[recording.id] = before
+        if cues:
+            self.document_changed.emit(recording.id)
+        self.recording_changed.emit(recording.id)
 
     def _sound_entry(self, recording_id: int) -> tuple[Sound, Peaks] | None:
         entry = self._sounds.get(recording_id)
@@ -493,13 +359,3 @@ class Session(QObject):
             return False
         self.saved.emit()
         return True
-
-
-def _files_in(paths: Sequence[Path]) -> list[Path]:
-    files: list[Path] = []
-    for path in paths:
-        if path.is_dir():
-            files += sorted(p for p in path.rglob("*") if p.is_file() and p.name[:1] != ".")
-        else:
-            files.append(path)
-    return files

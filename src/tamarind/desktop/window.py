@@ -20,6 +20,9 @@ from PySide6.QtWidgets import (
 )
 
 from tamarind.desktop.actions import BY_NAME, COMMANDS
+from tamarind.desktop.attention import Attention, DesktopNotices, Notices
+from tamarind.desktop.awake import Awake
+from tamarind.desktop.background import Totals
 from tamarind.desktop.export.screen import ExportScreen
 from tamarind.desktop.intake.screen import IntakeScreen
 from tamarind.desktop.player import SPEED_STEP, Player
@@ -30,10 +33,12 @@ from tamarind.desktop.translation.screen import TranslationScreen
 from tamarind.desktop.widgets.header import STEPS, Header
 from tamarind.desktop.widgets.parts import button, label
 from tamarind.desktop.widgets.transport import Transport
+from tamarind.desktop.words import proofing_seconds
 from tamarind.job.store import SUFFIX
 from tamarind.translation.engines.apertium import Apertium
 
 NOTICE_MS = 9_000
+TELL = "tell when done"
 SKIP_MS = 2_000
 
 
@@ -42,9 +47,11 @@ class MainWindow(QMainWindow):
 
     job_asked = Signal(object)
 
-    def __init__(self, session: Session) -> None:
+    def __init__(self, session: Session, notices: Notices | None = None) -> None:
         super().__init__()
         self.session = session
+        self.attention = Attention(notices or DesktopNotices(), self)
+        self.awake = Awake()
         self.setWindowTitle(f"{session.name} – Tamarind")
         self.resize(1280, 800)
         self.setMinimumSize(1000, 600)
@@ -54,7 +61,7 @@ class MainWindow(QMainWindow):
         self._make_actions()
         self.header = Header(self._job_menu())
         self.header.set_job(session.name)
-        self.intake = IntakeScreen(session)
+        self.intake = IntakeScreen(session, self.player)
         self.proof = ProofScreen(session, self.player)
         self.translation = TranslationScreen(session, Apertium())
         self.export = ExportScreen(session)
@@ -105,6 +112,7 @@ class MainWindow(QMainWindow):
         """All is on disk already; only work in the background is stopped."""
         self.player.stop()
         self.player.load(None)
+        self.awake.let_go()
         self.session.close()
         event.accept()
 
@@ -189,6 +197,12 @@ class MainWindow(QMainWindow):
             else:
                 menu.addAction(self._actions[name])
         menu.addSeparator()
+        self._tell_when_done = menu.addAction("Tell me when a batch is done")
+        self._tell_when_done.setCheckable(True)
+        self._tell_when_done.setChecked(self.session.store.setting(TELL, "yes") == "yes")
+        self._tell_when_done.toggled.connect(
+            lambda on: self.session.keep_setting(TELL, "yes" if on else "no")
+        )
         menu.addAction(self._actions["quit"])
         menu.aboutToShow.connect(self._name_undo)
         return menu
@@ -205,7 +219,10 @@ class MainWindow(QMainWindow):
         session.saved.connect(lambda: self.header.set_saved("saved"))
         session.trouble.connect(lambda _text: self.header.set_saved(""))
         session.shown_changed.connect(self._load_shown)
-        session.prepared.connect(self._prepared)
+        session.background.prepared.connect(self._prepared)
+        session.background.line_changed.connect(self._line_changed)
+        session.background.finished.connect(self._batch_done)
+        self.intake.listen_clean_asked.connect(self._listen_clean)
         self.transport.sound_asked.connect(self._load_sound)
         self._later = QTimer(self, singleShot=True, interval=150)
         self._later.timeout.connect(self.transport.refresh)
@@ -227,11 +244,31 @@ class MainWindow(QMainWindow):
         there = recording is not None and recording.path.is_file()
         place = self.player.position
         wanted = there and self.transport.wants_clean
-        cleaned = self.session.cleaned_sound(recording.id) if wanted else None
+        cleaned = self.session.background.cleaned_sound(recording.id) if wanted else None
         self.player.load(cleaned or recording.path if there else None)
         if keep_place:
             self.player.seek(place)
         self.transport.show_sound(cleaned is not None)
+
+    def _line_changed(self) -> None:
+        """While something is being heard, the computer had better not fall asleep."""
+        if self.session.background.totals().side_by_side:
+            self.awake.hold()
+        else:
+            self.awake.let_go()
+
+    def _batch_done(self, totals: Totals) -> None:
+        if self._tell_when_done.isChecked():
+            session = self.session
+            drafts = [r.id for r in session.recordings() if session.transcript(r.id).cues]
+            left = sum(proofing_seconds(session.survey(key)) for key in drafts)
+            self.attention.batch_done(session.name, totals, left)
+
+    def _listen_clean(self) -> None:
+        """From Intake: hear what clean-up would make of the recording."""
+        if not self.transport.wants_clean:
+            self.transport.change_sound()
+        self.player.play()
 
     def _prepared(self, recording_id: int) -> None:
         if recording_id == self.session.shown and self.transport.wants_clean:

@@ -4,9 +4,35 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from tamarind.batch.timeleft import human, seconds_left
+from tamarind.audio.media import MediaInfo
+from tamarind.audio.source import Channel
+from tamarind.batch.timeleft import human
+from tamarind.desktop.languages import name_of
 from tamarind.desktop.session import Session
+from tamarind.formats.timecode import clock
 from tamarind.job.recording import Recording, State
+from tamarind.speech.howtohear import Care, HowToHear, Sensitivity
+from tamarind.transcript.survey import Survey
+
+SECONDS_A_WORD = 0.55
+SECONDS_A_DOUBT = 6.0
+"""A word is listened to once, with pauses; a doubt is gone back to."""
+
+QUIET_DB, VERY_QUIET_DB = -36.0, -46.0
+
+STYLE_NAMES = {
+    "ordinary": "42 letters, two lines",
+    "teletext": "37 letters, two lines",
+    "phone": "32 letters, one line",
+}
+
+_SENSITIVITIES = {
+    Sensitivity.ORDINARY: "ordinary voices",
+    Sensitivity.FAINT: "faint voices too",
+    Sensitivity.CLEAR: "clear voices only",
+}
+_CHANNELS = {Channel.MIX: "both sides", Channel.LEFT: "left side", Channel.RIGHT: "right side"}
+_CLEAN = {True: "less hum and hiss", False: "not cleaned up"}
 
 
 @dataclass(frozen=True, slots=True)
@@ -25,12 +51,15 @@ def stage_of(session: Session, recording: Recording) -> Stage:
         return Stage("Cannot be heard", recording.problem or "", True, 0.0)
     if recording.state is State.ARRIVED:
         return Stage("Looking at it…", "", False, 0.0)
-    if session.is_being_heard(recording.id):
+    background = session.background
+    if background.is_being_heard(recording.id):
         return _being_heard(session, recording)
-    place = session.place_in_line(recording.id)
+    place = background.place_in_line(recording.id)
     if place is not None:
         text = "Next" if place == 1 else f"Waiting, {_ordinal(place)} in line"
-        return Stage(text, "as soon as the one before is done", False, 0.0)
+        if background.paused:
+            return Stage(text, "the batch is paused", False, 0.0)
+        return Stage(text, "as soon as one before it is done", False, 0.0)
     transcript = session.transcript(recording.id)
     if recording.state is State.STOPPED:
         why = recording.problem or "transcribe again to go on from there"
@@ -41,7 +70,10 @@ def stage_of(session: Session, recording: Recording) -> Stage:
         return Stage("Not heard yet", recording.problem or "", bool(recording.problem), 0.0)
     survey = session.survey(recording.id)
     words, doubts, share = survey.words(), len(survey.doubts()), survey.proofed_share()
-    detail = recording.problem or f"{words:,} words · {_doubts(doubts)}".replace(",", " ")
+    facts = [f"{words:,}".replace(",", " ") + " words", _doubts(doubts)]
+    if share < 1:
+        facts.append(f"{human(proofing_seconds(survey))} to proof")
+    detail = recording.problem or " · ".join(facts)
     if share >= 1:
         return Stage("Proofed", detail, False, 1.0)
     if doubts:
@@ -51,14 +83,59 @@ def stage_of(session: Session, recording: Recording) -> Stage:
 
 
 def _being_heard(session: Session, recording: Recording) -> Stage:
-    news = session.progress(recording.id)
+    news = session.background.progress(recording.id)
     if news is None:
         return Stage("Hearing…", "finding speech", False, 0.0)
-    event, began = news
-    share, left = seconds_left(event, began)
-    speed = (event.until - began) / 1000 / max(event.seconds, 0.1)
-    detail = f"{human(left)} left · {speed:.0f}× real time"
-    return Stage(f"Hearing… {share:.0%}", detail, False, 0.0)
+    work = news.work
+    speed = work.recorded / max(work.seconds, 0.1)
+    detail = f"{human(work.left)} left · {speed:.0f}× real time"
+    return Stage(f"Hearing… {work.share:.0%}", detail, False, 0.0)
+
+
+def proofing_seconds(survey: Survey) -> float:
+    """A guess of how long a careful person takes over what is not proofed yet."""
+    left = survey.words() * (1 - survey.proofed_share())
+    return left * SECONDS_A_WORD + len(survey.doubts()) * SECONDS_A_DOUBT
+
+
+def level_in_words(info: MediaInfo) -> str:
+    """What stands out about a recording's level, if anything does."""
+    if info.clipped:
+        return "too loud, peaks cut off"
+    if info.loud_db is None:
+        return ""
+    if info.loud_db < VERY_QUIET_DB:
+        return "very quiet"
+    return "quiet" if info.loud_db < QUIET_DB else ""
+
+
+def differences(recording: Recording, how: HowToHear, style: str) -> list[str]:
+    """In what a recording will be heard otherwise than new ones of its job, in a word or two."""
+    own = recording.how
+    said = {
+        "language": (own.language, how.language, name_of(own.language)),
+        "recogniser": (own.recogniser, how.recogniser, own.recogniser.rsplit("/", 1)[-1]),
+        "care": (own.care, how.care, {Care.QUICK: "quick", Care.THOROUGH: "thorough"}[own.care]),
+        "voices": (str(own.voices), str(how.voices), _voices(str(own.voices))),
+        "speech": (own.sensitivity, how.sensitivity, _SENSITIVITIES[own.sensitivity]),
+        "channel": (own.source.channel, how.source.channel, _CHANNELS[own.source.channel]),
+        "clean": (own.source.clean, how.source.clean, _CLEAN[own.source.clean]),
+        "style": (recording.style, style, STYLE_NAMES.get(recording.style, recording.style)),
+    }
+    words = [text for mine, usual, text in said.values() if mine != usual]
+    if recording.part != (0, None):
+        words.append(f"{_time(recording.part[0])} to {_time(recording.part_end)}")
+    return words
+
+
+def _voices(voices: str) -> str:
+    if voices in ("off", "auto"):
+        return {"off": "voices not told apart", "auto": "voices told apart"}[voices]
+    return f"{voices} voices told apart"
+
+
+def _time(time: int) -> str:
+    return clock(time, 0, hours=False)
 
 
 def _doubts(count: int) -> str:

@@ -7,6 +7,7 @@ from enum import StrEnum
 from pathlib import Path
 
 from tamarind.audio.media import MediaInfo
+from tamarind.captions.limits import ORDINARY_STYLE
 from tamarind.speech.howtohear import HowToHear
 
 
@@ -25,9 +26,10 @@ class State(StrEnum):
 class Recording:
     """One sound or video file; times in milliseconds.
 
-    ``part`` is what to hear, None for the end of the file; ``heard_until`` is where hearing would
-    go on, ``unheard`` where somebody speaks (from, to) and no text came. ``problem`` says in a
-    sentence what went wrong, also with a file that was partly heard.
+    ``part`` is what to hear, None for the end of the file; ``heard_until`` is how far it was heard
+    and ``bookmark`` where hearing would go on, ``unheard`` where somebody speaks (from, to) and no
+    text came. ``style`` names the limits of its captions. ``problem`` says in a sentence what went
+    wrong, also with a file that was partly heard.
     """
 
     id: int
@@ -41,6 +43,8 @@ class Recording:
     part: tuple[int, int | None] = (0, None)
     heard_until: int = 0
     unheard: tuple[tuple[int, int], ...] = ()
+    style: str = ORDINARY_STYLE
+    bookmark: str = ""
 
     @property
     def language(self) -> str:

@@ -6,23 +6,24 @@ import contextlib
 import json
 import sqlite3
 from array import array
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import asdict
 from pathlib import Path
 from typing import Any
 
 from tamarind.audio.media import MediaInfo
+from tamarind.captions.limits import ORDINARY_STYLE
 from tamarind.job.document import Document
 from tamarind.job.lock import JobLock
 from tamarind.job.recording import Recording, State
-from tamarind.speech.howtohear import HowToHear
+from tamarind.speech.howtohear import AS_USUAL, HowToHear
 from tamarind.transcript.model import Cue, Speaker, Transcript, Word
 from tamarind.transcript.survey import changed_range
 from tamarind.translation.tracks import Track, Translated
 
 SUFFIX = ".tamarind"
 APPLICATION_ID = 0x54414D41
-SCHEMA_VERSION = 3
+SCHEMA_VERSION = 4
 _MAGIC = b"SQLite format 3\0"
 
 _SCHEMA = """
@@ -55,6 +56,8 @@ CREATE TABLE track (
 _STEPS = {
     2: "ALTER TABLE recording ADD COLUMN how TEXT NOT NULL DEFAULT '{}'",
     3: "ALTER TABLE recording ADD COLUMN unheard TEXT NOT NULL DEFAULT '[]'",
+    4: "ALTER TABLE recording ADD COLUMN bookmark TEXT NOT NULL DEFAULT '';"
+    "ALTER TABLE recording ADD COLUMN style TEXT NOT NULL DEFAULT 'ordinary'",
 }
 """What makes each version from the one before it."""
 
@@ -101,45 +104,74 @@ class JobStore:
         """All recordings in their order."""
         rows = self._db.execute(
             "SELECT id, path, fingerprint, info, duration, state, problem, language, part_start,"
-            " part_end, heard_until, how, unheard FROM recording ORDER BY position, id"
+            " part_end, heard_until, how, unheard, style, bookmark FROM recording"
+            " ORDER BY position, id"
         )
         return [self._recording(row) for row in rows]
 
-    def add_recording(self, path: Path) -> Recording:
-        """Take a file into the job, at the end."""
+    def add_recording(
+        self, path: Path, how: HowToHear = AS_USUAL, style: str = ORDINARY_STYLE
+    ) -> Recording:
+        """Take a file into the job, at the end, to be heard in this way."""
         with self._transaction():
             cursor = self._db.execute(
                 "INSERT INTO recording (position, path, fingerprint, duration, state, language,"
-                " part_start, heard_until)"
-                " SELECT coalesce(max(position), 0) + 1, ?, '', 0, ?, 'en', 0, 0 FROM recording",
-                (self._relative(path), State.ARRIVED.value),
+                " part_start, heard_until, how, style)"
+                " SELECT coalesce(max(position), 0) + 1, ?, '', 0, ?, ?, 0, 0, ?, ? FROM recording",
+                (
+                    self._relative(path),
+                    State.ARRIVED.value,
+                    how.language,
+                    json.dumps(how.data()),
+                    style,
+                ),
             )
         assert cursor.lastrowid is not None
-        return Recording(cursor.lastrowid, path.absolute())
+        return Recording(cursor.lastrowid, path.absolute(), how=how, style=style)
+
+    def set_order(self, recording_ids: Sequence[int]) -> None:
+        """Keep the recordings in this order."""
+        with self._transaction():
+            self._db.executemany(
+                "UPDATE recording SET position = ? WHERE id = ?",
+                [(place, number) for place, number in enumerate(recording_ids, 1)],
+            )
 
     def save_recording(self, recording: Recording) -> None:
         """Write what is known of a recording; its text is not touched."""
-        info = json.dumps(asdict(recording.info)) if recording.info else None
         with self._transaction():
-            self._db.execute(
-                "UPDATE recording SET path = ?, fingerprint = ?, info = ?, duration = ?, state = ?,"
-                " problem = ?, language = ?, part_start = ?, part_end = ?, heard_until = ?,"
-                " how = ?, unheard = ? WHERE id = ?",
-                (
-                    self._relative(recording.path),
-                    recording.fingerprint,
-                    info,
-                    recording.duration,
-                    recording.state.value,
-                    recording.problem,
-                    recording.language,
-                    *recording.part,
-                    recording.heard_until,
-                    json.dumps(recording.how.data()),
-                    json.dumps(recording.unheard),
-                    recording.id,
-                ),
-            )
+            self._save_recording(recording)
+
+    def save_heard(self, recording: Recording, before: Document, after: Document) -> None:
+        """Write newly heard text and how far hearing is with it, both or neither."""
+        with self._transaction():
+            self._save_recording(recording)
+            self._save_transcript(recording.id, before.transcript, after.transcript)
+            self._save_tracks(recording.id, before, after)
+
+    def _save_recording(self, recording: Recording) -> None:
+        info = json.dumps(asdict(recording.info)) if recording.info else None
+        self._db.execute(
+            "UPDATE recording SET path = ?, fingerprint = ?, info = ?, duration = ?, state = ?,"
+            " problem = ?, language = ?, part_start = ?, part_end = ?, heard_until = ?,"
+            " how = ?, unheard = ?, style = ?, bookmark = ? WHERE id = ?",
+            (
+                self._relative(recording.path),
+                recording.fingerprint,
+                info,
+                recording.duration,
+                recording.state.value,
+                recording.problem,
+                recording.language,
+                *recording.part,
+                recording.heard_until,
+                json.dumps(recording.how.data()),
+                json.dumps(recording.unheard),
+                recording.style,
+                recording.bookmark,
+                recording.id,
+            ),
+        )
 
     def remove_recording(self, recording_id: int) -> None:
         """Take a recording and its text out of the job; its file stays where it is."""
@@ -262,7 +294,8 @@ class JobStore:
             raise sqlite3.DatabaseError("damaged")
         for later in range(version + 1, SCHEMA_VERSION + 1):
             with self._transaction():
-                self._db.execute(_STEPS[later])
+                for statement in _STEPS[later].split(";"):
+                    self._db.execute(statement)
                 self._db.execute(f"PRAGMA user_version = {later}")
 
     @contextlib.contextmanager
@@ -284,7 +317,7 @@ class JobStore:
         return Recording(
             row[0], self._absolute(row[1]), row[2], info, row[4], State(row[5]), row[6],
             HowToHear.from_data({**json.loads(row[11]), "language": row[7]}), (row[8], row[9]),
-            row[10], tuple((start, end) for start, end in json.loads(row[12])),
+            row[10], tuple((start, end) for start, end in json.loads(row[12])), row[13], row[14],
         )  # fmt: skip
 
     def _relative(self, path: Path) -> str:

@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 
 from tamarind.audio.decode import Samples
 from tamarind.audio.media import SAMPLE_RATE
-from tamarind.speech.detector import FRAME, SpeechDetector
+from tamarind.speech.detector import FRAME, Memory, SpeechDetector
 from tamarind.speech.howtohear import Sensitivity
 
 FRAME_MS = FRAME * 1000 / SAMPLE_RATE
@@ -45,8 +45,16 @@ NO_ACTIVITY = Activity(np.zeros(0, np.float32), np.zeros(0, np.float32))
 class ActivityMeter:
     """Measures sound that is given in order; the network keeps its state between blocks."""
 
-    def __init__(self) -> None:
+    def __init__(self, memory: Memory | None = None) -> None:
+        """``memory`` is what a meter of the sound before had at its end."""
         self._detector = SpeechDetector()
+        if memory is not None:
+            self._detector.remember(memory)
+
+    @property
+    def memory(self) -> Memory:
+        """What it remembers of the sound so far."""
+        return self._detector.memory
 
     def measure(self, samples: Samples) -> Activity:
         """The activity of the next samples; a last, shorter frame is filled up with silence."""
@@ -78,14 +86,14 @@ RULES = {
 
 
 def find_speech(
-    activity: Activity, sensitivity: Sensitivity = Sensitivity.ORDINARY
+    activity: Activity, sensitivity: Sensitivity | SpeechRules = Sensitivity.ORDINARY
 ) -> list[tuple[int, int]]:
     """Stretches of speech as (first frame, frame after the last), in order, not touching.
 
     Two thresholds keep a stretch open over weak frames (hysteresis thresholding, Canny 1986); short
     pauses are bridged and each stretch is widened by a margin.
     """
-    rules = RULES[sensitivity]
+    rules = RULES[sensitivity] if isinstance(sensitivity, Sensitivity) else sensitivity
     stretches: list[tuple[int, int]] = []
     start: int | None = None
     for index, value in enumerate(activity.probability):

@@ -13,20 +13,28 @@ from threadpoolctl import ThreadpoolController
 T = TypeVar("T")
 R = TypeVar("R")
 
+_share: int | None = None
+
 
 def cores() -> int:
-    """How many there are."""
-    return os.cpu_count() or 1
+    """How many this process may use."""
+    return min(_share or len(os.sched_getaffinity(0)), len(os.sched_getaffinity(0)))
+
+
+def share(count: int) -> None:
+    """Use no more than so many from now on: other processes use the others."""
+    global _share
+    _share = max(count, 1)
 
 
 def side_by_side(work: Callable[[T], R], tasks: Iterable[T], threads: int | None = None) -> list[R]:
     """The results in order of work that spends its time in numeric libraries."""
-    _keep_to_one_core()
+    on_one_core_each()
     with ThreadPoolExecutor(threads or cores()) as pool:
         return list(pool.map(work, tasks))
 
 
 @cache
-def _keep_to_one_core() -> None:
+def on_one_core_each() -> None:
     """From now on a numeric library does not spread out: the other cores have work of their own."""
     ThreadpoolController().limit(limits=1)

@@ -17,6 +17,8 @@ from numpy.lib.stride_tricks import sliding_window_view
 from numpy.typing import NDArray
 
 Floats = NDArray[np.float32]
+Memory = tuple[Floats, Floats, Floats]
+"""What the detector remembers of the sound so far."""
 
 FRAME = 512
 """Samples in one frame (32 ms at 16 kHz)."""
@@ -64,6 +66,18 @@ class SpeechDetector:
         self._memory = np.zeros(size, np.float32)
         self._cell = np.zeros(size, np.float32)
         self._before = np.zeros(_CONTEXT, np.float32)
+
+    @property
+    def memory(self) -> Memory:
+        """What it remembers; give it to another detector, and that one goes on from here."""
+        return self._memory, self._cell, self._before
+
+    def remember(self, memory: Memory) -> None:
+        """Go on from what a detector remembered."""
+        shapes = [part.shape for part in (self._memory, self._cell, self._before)]
+        if [part.shape for part in memory] != shapes:
+            raise ValueError("This is the memory of another kind of detector.")
+        self._memory, self._cell, self._before = memory
 
     def probabilities(self, frames: Floats) -> Floats:
         """Frames (count, 512) of mono sound at 16 kHz to probabilities of speech (count,)."""

@@ -10,7 +10,6 @@ from collections import deque
 from collections.abc import Callable, Iterator, Sequence
 from concurrent.futures import Future, ThreadPoolExecutor
 from dataclasses import dataclass, replace
-from itertools import pairwise
 
 import numpy as np
 from numpy.typing import NDArray
@@ -21,15 +20,16 @@ from tamarind.audio.source import Channel
 from tamarind.memory import forget, trim
 from tamarind.speech.activity import FRAME_MS, NO_ACTIVITY, Activity, ActivityMeter, find_speech
 from tamarind.speech.alignment import SHORTEST_WORD_MS, Aligner, TimedWord
+from tamarind.speech.bookmark import Bookmark
 from tamarind.speech.certainty import with_sound
 from tamarind.speech.chunks import OVERLAP, Chunk, cut, settled
-from tamarind.speech.detector import FRAME
+from tamarind.speech.cores import on_one_core_each
+from tamarind.speech.detector import FRAME, Memory
 from tamarind.speech.edges import snapped
 from tamarind.speech.howtohear import HowToHear
 from tamarind.speech.inventions import INVENTED_CERTAINTY, invented
 from tamarind.speech.overlaps import merged
 from tamarind.speech.recognisers.base import Reading, Recogniser
-from tamarind.speech.turns import Turn
 from tamarind.speech.unheard import unheard
 from tamarind.speech.voices import (
     Diariser,
@@ -45,7 +45,7 @@ Levels = NDArray[np.float16]
 NO_LEVELS: Levels = np.zeros((0, 0), np.float16)
 
 FIRST_BLOCK_MS = 40_000
-LONGEST_BLOCK_MS = 400_000
+LONGEST_BLOCK_MS = 300_000
 """The first block is short so that text appears soon; later ones fill whole batches."""
 
 ALIGNED_LANGUAGE = "en"
@@ -57,7 +57,8 @@ class Stretch:
     """A finished stretch: its words in order, and the ms up to which the sound is now heard.
 
     ``voices`` has the number of each word's voice, from 1, or None if they were not told apart.
-    ``unheard`` is where somebody speaks (from, to, in ms) and no text came.
+    ``unheard`` is where somebody speaks (from, to, in ms) and no text came. ``bookmark`` is where
+    to go on if hearing is stopped now.
     """
 
     words: tuple[Word, ...]
@@ -65,6 +66,7 @@ class Stretch:
     heard_until: int
     is_last: bool
     unheard: tuple[Span, ...] = ()
+    bookmark: Bookmark | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -82,21 +84,26 @@ def hear(
     how: HowToHear,
     part: tuple[int, int],
     levels: Levels = NO_LEVELS,
-    before: Sequence[Turn] = (),
+    bookmark: Bookmark | None = None,
 ) -> Iterator[Stretch]:
     """Yield the words of ``part`` (from, to, in ms) of a recording, stretch by stretch.
 
-    ``levels`` are those of its channels for every 10 ms, ``before`` the turns of voices that are
-    known from earlier on. Word times are in ms from the recording's start. Raises RecogniserError
-    when the recogniser does not hear the language.
+    ``levels`` are those of its channels for every 10 ms. From a ``bookmark`` of an earlier hearing
+    of the same part it goes on with what that one would have said next. Word times are in ms from
+    the recording's start. Raises RecogniserError when the recogniser does not hear the language.
     """
-    voices = _voices(samples, tools, how, part, levels, before)
+    on_one_core_each()
+    finder = _finder(samples, tools, how, part, levels, bookmark)
+    voices = _voices(how, levels, finder)
     start = min(part[0] * SAMPLE_RATE // 1000, len(samples))
     end = min(part[1] * SAMPLE_RATE // 1000, len(samples))
-    for block, readings in _recognised(_blocks(samples, start, end, how), tools, how):
+    blocks = _blocks(samples, start, end, how, bookmark)
+    for block, readings in _recognised(blocks, tools, how):
         words, speech = _words_of(block, readings, tools, how)
         missed = tuple(unheard(speech, words))
-        yield Stretch(words, tuple(voices(words)), block.heard_until, block.is_last, missed)
+        spoken_by = tuple(voices(words))
+        mark = replace(block.bookmark, voices=finder.mark() if finder else None)
+        yield Stretch(words, spoken_by, block.heard_until, block.is_last, missed, mark)
         forget(samples)
         trim()
 
@@ -114,13 +121,15 @@ class _Block:
     sounds: Sequence[Samples]
     heard_until: int
     is_last: bool
+    bookmark: Bookmark
 
 
-def _blocks(samples: Samples, start: int, end: int, how: HowToHear) -> Iterator[_Block]:
+def _blocks(
+    samples: Samples, start: int, end: int, how: HowToHear, bookmark: Bookmark | None
+) -> Iterator[_Block]:
     """The sound in pieces that end where no word is cut."""
-    waiting = NO_ACTIVITY
-    origin = start
-    for activity, is_last in _activities(samples, start, end):
+    waiting, origin = (bookmark.waiting, bookmark.origin) if bookmark else (NO_ACTIVITY, start)
+    for activity, is_last, measured in _activities(samples, start, end, bookmark):
         waiting = waiting.joined(activity)
         chunks = cut(waiting, how.sensitivity)
         done = len(waiting)
@@ -129,8 +138,10 @@ def _blocks(samples: Samples, start: int, end: int, how: HowToHear) -> Iterator[
         sounds = [samples[origin + c.first * FRAME : origin + c.last * FRAME] for c in chunks]
         following = min(origin + done * FRAME, end)
         heard_until = round(following * 1000 / SAMPLE_RATE)
-        yield _Block(waiting, origin, chunks, sounds, heard_until, is_last)
-        waiting, origin = waiting.since(done), following
+        rest = waiting.since(done)
+        mark = Bookmark(measured.border, measured.memory, following, rest, measured.block_ms)
+        yield _Block(waiting, origin, chunks, sounds, heard_until, is_last, mark)
+        waiting, origin = rest, following
 
 
 def _recognised(
@@ -152,23 +163,43 @@ def _recognised(
             yield block, readings.result()
 
 
-def _activities(samples: Samples, start: int, end: int) -> Iterator[tuple[Activity, bool]]:
+@dataclass(frozen=True, slots=True)
+class _Measured:
+    """Where the detector is after a block: at a sample, with its memory and the next block's ms."""
+
+    border: int
+    memory: Memory
+    block_ms: int
+
+
+def _activities(
+    samples: Samples, start: int, end: int, bookmark: Bookmark | None
+) -> Iterator[tuple[Activity, bool, _Measured]]:
     """The activity of each block, measured while the one before it is being recognised."""
-    meter = ActivityMeter()
-    borders = [start]
-    block_ms = FIRST_BLOCK_MS
-    while borders[-1] < end:
-        borders.append(min(borders[-1] + block_ms * SAMPLE_RATE // 1000 // FRAME * FRAME, end))
+    meter = ActivityMeter(bookmark.memory if bookmark else None)
+    first = bookmark.border if bookmark else start
+    block_ms = bookmark.block_ms if bookmark else FIRST_BLOCK_MS
+    blocks: list[tuple[slice, int]] = []
+    while first < end:
+        last = min(first + block_ms * SAMPLE_RATE // 1000 // FRAME * FRAME, end)
         block_ms = min(block_ms * 2, LONGEST_BLOCK_MS)
-    blocks = [slice(a, b) for a, b in pairwise(borders)]
+        blocks.append((slice(first, last), block_ms))
+        first = last
+
+    def measure(block: tuple[slice, int]) -> tuple[Activity, _Measured]:
+        place, next_ms = block
+        activity = meter.measure(samples[place])
+        return activity, _Measured(place.stop, meter.memory, next_ms)
+
     with ThreadPoolExecutor(1) as ahead:
-        coming = [ahead.submit(meter.measure, samples[blocks[0]])] if blocks else []
-        for place in range(len(blocks)):
-            activity = coming.pop().result()
-            is_last = place + 1 == len(blocks)
-            if not is_last:
-                coming.append(ahead.submit(meter.measure, samples[blocks[place + 1]]))
-            yield activity, is_last
+        coming = [ahead.submit(measure, blocks[0])] if blocks else []
+        for following in [*blocks[1:], None]:
+            if not coming:
+                return
+            activity, measured = coming.pop().result()
+            if following is not None:
+                coming.append(ahead.submit(measure, following))
+            yield activity, following is None, measured
 
 
 def _settled(chunks: list[Chunk], length: int) -> tuple[list[Chunk], int]:
@@ -183,20 +214,30 @@ def _settled(chunks: list[Chunk], length: int) -> tuple[list[Chunk], int]:
     return [*chunks[:-2], replace(chunks[-2], last=border)], border
 
 
-def _voices(
+def _finder(
     samples: Samples,
     tools: Tools,
     how: HowToHear,
     part: tuple[int, int],
     levels: Levels,
-    before: Sequence[Turn],
+    bookmark: Bookmark | None,
+) -> VoiceFinder | None:
+    """What tells the voices of this recording apart; None if that is not wanted or not needed."""
+    by_channel = how.source.channel is Channel.MIX and one_voice_a_channel(levels)
+    if not how.voices.wanted or by_channel:
+        return None
+    mark = bookmark.voices if bookmark else None
+    return VoiceFinder(samples, part, how.voices, tools.diariser, mark)
+
+
+def _voices(
+    how: HowToHear, levels: Levels, finder: VoiceFinder | None
 ) -> Callable[[Sequence[Word]], list[int | None]]:
     """The way in which words get their voices in this recording."""
     if not how.voices.wanted:
         return lambda words: [None] * len(words)
-    if how.source.channel is Channel.MIX and one_voice_a_channel(levels):
+    if finder is None:
         return lambda words: sides_of(words, levels)
-    finder = VoiceFinder(samples, part, how.voices, tools.diariser, before)
     return lambda words: (
         voices_of(words, finder.turns_between(words[0].start, words[-1].end)) if words else []
     )

@@ -95,3 +95,6 @@ class HowToHear:
             recogniser=str(data.get("recogniser", BUILTIN)),
             sensitivity=Sensitivity(data.get("sensitivity", "ordinary")),
         )
+
+
+AS_USUAL = HowToHear()

@@ -21,6 +21,7 @@ from numpy.typing import NDArray
 from tamarind.audio.decode import Samples
 from tamarind.audio.media import SAMPLE_RATE
 from tamarind.speech.acoustic.features import cosines
+from tamarind.speech.bookmark import VoicesMark
 from tamarind.speech.howtohear import Voices
 from tamarind.speech.recognisers.builtin import model_folder
 from tamarind.speech.turns import Turn
@@ -95,23 +96,26 @@ class VoiceFinder:
         part: tuple[int, int],
         voices: Voices,
         diarise: Diariser,
-        before: Sequence[Turn] = (),
+        mark: VoicesMark | None = None,
     ) -> None:
-        """``before`` are turns known from an earlier hearing of what lies before ``part``."""
+        """``mark`` is what an earlier finder of the same part knew when it was stopped."""
         self._samples = samples
         self._end = part[1]
         self._most = voices.count
         self._diarise = diarise
-        self._known_until = part[0]
-        self._begun = part[0] if not before else max(part[0] - OVERLAP_MS, 0)
-        self._turns = list(before)
+        self._known_until = mark.known_until if mark else part[0]
+        self._begun = mark.begun if mark else part[0]
+        self._turns = list(mark.turns) if mark else []
+        self._colours = dict(mark.colours) if mark else {}
         # One section is looked at ahead, while the recogniser is at work.
         self._thread = ThreadPoolExecutor(1)
         self._ahead = self._thread.submit(self._look, self._known_until)
-        self._colours = {
-            voice: _colour(samples, [turn for turn in before if turn.voice == voice])
-            for voice in dict.fromkeys(turn.voice for turn in before)
-        }
+
+    def mark(self) -> VoicesMark:
+        """What is known now and still needed."""
+        needed = self._known_until - SECTION_MS - OVERLAP_MS - NEAR_MS
+        turns = tuple(turn for turn in self._turns if turn.end > needed)
+        return VoicesMark(turns, dict(self._colours), self._known_until, self._begun)
 
     def turns_between(self, start: int, end: int) -> list[Turn]:
         """The turns near a stretch (ms from the recording's start)."""

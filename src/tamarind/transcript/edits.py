@@ -5,6 +5,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import replace
 
 from tamarind.transcript.model import Cue, Speaker, Transcript
@@ -151,3 +152,21 @@ def settle(transcript: Transcript, first: int, last: int, settled: bool = True) 
         for cue in transcript.cues[first:last]
     ]
     return with_cues(transcript, first, last, *cues)
+
+
+def with_empty_cues(
+    transcript: Transcript, spans: Sequence[tuple[int, int]], start: int, keep: bool
+) -> Transcript:
+    """Cues without words for typing into, one for each span (from, to, in ms).
+
+    Cues from ``start`` on are replaced, or with ``keep`` all stay and only spans that touch none
+    of them become cues.
+    """
+    kept = [cue for cue in transcript.cues if keep or cue.end <= start]
+    free = [
+        span for span in spans if all(cue.end <= span[0] or cue.start >= span[1] for cue in kept)
+    ]
+    first = transcript.next_id()
+    new = [Cue(first + place, *span, ()) for place, span in enumerate(free)]
+    cues = tuple(sorted([*kept, *new], key=lambda cue: cue.start))
+    return replace(transcript, cues=cues)

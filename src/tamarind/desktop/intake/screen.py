@@ -1,11 +1,13 @@
-"""The Intake screen: the recordings as cards, and how to hear them."""
+"""The Intake screen: the recordings as cards in line, and how to hear them."""
 
 from __future__ import annotations
 
 from pathlib import Path
 
 from PySide6.QtCore import QPoint, Qt, QTimer, Signal
+from PySide6.QtGui import QAction, QKeySequence, QMouseEvent
 from PySide6.QtWidgets import (
+    QApplication,
     QFileDialog,
     QHBoxLayout,
     QMenu,
@@ -17,40 +19,51 @@ from PySide6.QtWidgets import (
 )
 
 from tamarind.desktop.intake.card import Card
+from tamarind.desktop.intake.card_column import CardColumn
+from tamarind.desktop.intake.folder_dialog import FolderDialog
+from tamarind.desktop.intake.offers import Offers
 from tamarind.desktop.intake.settings_panel import SettingsPanel
+from tamarind.desktop.intake.speech_dialog import SpeechDialog, can_be_typed
+from tamarind.desktop.player import Player
 from tamarind.desktop.session import Session
 from tamarind.desktop.widgets.parts import button, label
 from tamarind.formats.captionfile import FormatError
-from tamarind.formats.documents import CAPTION_SUFFIXES
+from tamarind.job.bringing import captions_for, found, paths_in
+from tamarind.job.recording import State
 
 REFRESH_MS = 120
+CARDS_AT_ONCE = 6
+"""New cards made before the window is given a chance to paint and to take keys."""
 
 
 class IntakeScreen(QWidget):
     """Cards in order, and the panel for those that are chosen."""
 
     proof_asked = Signal(int)
+    listen_clean_asked = Signal()
 
-    def __init__(self, session: Session) -> None:
+    def __init__(self, session: Session, player: Player) -> None:
         super().__init__()
-        self._session = session
+        self._session, self._player = session, player
         self._cards: dict[int, Card] = {}
         self._chosen: list[int] = []
+        self._stale: set[int] = set()
         self._note = label("", "note")
         self._panel = SettingsPanel(session)
         self._panel.transcribe_asked.connect(self.transcribe)
-        inside = QWidget(objectName="page")
-        self._column = QVBoxLayout(inside)
-        self._column.setContentsMargins(0, 0, 6, 12)
-        self._column.setSpacing(10)
-        self._column.addStretch(1)
-        scroll = QScrollArea()
-        scroll.setWidgetResizable(True)
-        scroll.setWidget(inside)
-        scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self._panel.type_asked.connect(lambda: self.make_empty_cues(self._chosen[0]))
+        self._panel.listen_clean_asked.connect(self.listen_clean_asked)
+        self._column = CardColumn()
+        self._column.dropped.connect(self._dropped)
+        self._column.pressed_beside.connect(lambda: self._choose_only([]))
+        self._scroll = QScrollArea()
+        self._scroll.setWidgetResizable(True)
+        self._scroll.setWidget(self._column)
+        self._scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self._pages = QStackedWidget()
-        self._pages.addWidget(scroll)
+        self._pages.addWidget(self._scroll)
         self._pages.addWidget(_empty_page(self.choose_files, self.choose_folder))
+        self.offers = Offers(session, self.import_text)
 
         self._ways = QWidget()
         ways = QHBoxLayout(self._ways)
@@ -68,34 +81,52 @@ class IntakeScreen(QWidget):
         left.addWidget(label("Recordings to hear", "title"))
         left.addWidget(self._ways)
         left.addSpacing(4)
+        left.addWidget(self.offers)
         left.addWidget(self._pages, 1)
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(0)
         row.addLayout(left, 1)
         row.addWidget(self._panel)
+        for keys, do in (
+            (QKeySequence(QKeySequence.StandardKey.Paste), self.paste),
+            (QKeySequence(QKeySequence.StandardKey.SelectAll), self._choose_all),
+            (QKeySequence(Qt.Key.Key_Escape), lambda: self._choose_only([])),
+            (QKeySequence(Qt.Key.Key_Delete), self._ask_remove_chosen),
+        ):
+            action = QAction(self)
+            action.setShortcut(keys)
+            action.setShortcutContext(Qt.ShortcutContext.WidgetWithChildrenShortcut)
+            action.triggered.connect(lambda _=False, act=do: act())
+            self.addAction(action)
 
         # News of a busy batch come faster than anyone can read; cards follow at their own pace.
         self._later = QTimer(self, singleShot=True, interval=REFRESH_MS)
-        self._later.timeout.connect(self._refresh_cards)
+        self._later.timeout.connect(self._refresh_stale)
+        self._making = QTimer(self, singleShot=True, interval=0)
+        self._making.timeout.connect(self._make_cards)
         session.recordings_changed.connect(self.refresh)
         for signal in (session.recording_changed, session.document_changed):
-            signal.connect(lambda _id: self._later.start() if not self._later.isActive() else None)
+            signal.connect(self._went_stale)
+        player.moved.connect(self._playhead_moved)
+        session.shown_changed.connect(lambda: self._playhead_moved(self._player.position))
         self.refresh()
 
+    # Bringing in
+
     def add(self, paths: list[Path]) -> None:
-        """Bring files and folders in; caption files become the text of the chosen recording."""
-        captions = [path for path in paths if path.suffix.lower().lstrip(".") in CAPTION_SUFFIXES]
-        media = [path for path in paths if path not in captions]
-        added, known = self._session.add_files(media) if media else (0, 0)
-        said = []
-        if added:
-            said.append(f"{added} added")
-        if known:
-            said.append(f"{known} already here")
-        self._note.setText(", ".join(said))
-        for path in captions:
-            self._take_captions(path)
+        """Bring files and folders in; caption files are offered as the text of their recordings."""
+        self._bring(found(paths))
+
+    def paste(self) -> None:
+        """Bring in the files on the clipboard, or those that a copied text names."""
+        data = QApplication.clipboard().mimeData()
+        paths = [Path(url.toLocalFile()) for url in data.urls() if url.isLocalFile()]
+        paths = paths or paths_in(data.text())
+        if paths:
+            self.add(paths)
+        else:
+            self._note.setText("The clipboard names no file that is there.")
 
     def choose_files(self) -> None:
         """Ask for files."""
@@ -105,71 +136,194 @@ class IntakeScreen(QWidget):
             self.add([Path(name) for name in names])
 
     def choose_folder(self) -> None:
-        """Ask for a folder."""
+        """Ask for a folder, and show what it holds."""
         name = QFileDialog.getExistingDirectory(self, "Bring a folder in", self._folder())
         if name:
             self._remember(Path(name))
-            self.add([Path(name)])
+            dialog = FolderDialog(Path(name), found([Path(name)]), self)
+            if dialog.exec():
+                self._bring(found(dialog.chosen()))
+
+    def _bring(self, what) -> None:
+        added, known = self._session.add_files(what.media) if what.media else (0, 0)
+        said = []
+        if added:
+            said.append(f"{added} added")
+        if known:
+            said.append(f"{known} already here")
+        if what.skipped:
+            said.append(f"{len(what.skipped)} left out: no sound or video")
+        self._note.setText(", ".join(said))
+        self._offer(what.captions)
+
+    def _offer(self, captions: list[Path]) -> None:
+        """A caption file belongs to the recording of its name, else to the one that is chosen."""
+        left = list(captions)
+        for recording in self._session.recordings():
+            path = captions_for(recording.name, left)
+            if path is not None:
+                left.remove(path)
+                self.offers.offer(recording.id, path)
+        for path in left:
+            if len(self._chosen) == 1:
+                self.offers.offer(self._chosen[0], path)
+            else:
+                self._session.trouble.emit(
+                    f"{path.name}: choose the recording it belongs to, then drop it again."
+                )
+
+    # The batch
 
     def transcribe(self) -> None:
         """Start the batch: the chosen recordings that can be heard, or all if none is chosen."""
-        self._session.transcribe([recording.id for recording in self._ready()])
-
-    def refresh(self) -> None:
-        """Recordings have come, gone or changed places in line."""
-        there = {recording.id: recording for recording in self._session.recordings()}
-        for key in [key for key in self._cards if key not in there]:
-            self._cards.pop(key).deleteLater()
-        self._chosen = [key for key in self._chosen if key in there]
-        for place, recording in enumerate(there.values()):
-            if recording.id not in self._cards:
-                card = Card(self._session, recording)
-                card.chosen.connect(self._choose)
-                card.opened.connect(self._open)
-                card.menu_asked.connect(self._menu)
-                self._cards[recording.id] = card
-                self._column.insertWidget(place, card)
-        self._pages.setCurrentIndex(0 if there else 1)
-        self._ways.setVisible(bool(there))
-        self._refresh_cards()
-
-    def _refresh_cards(self) -> None:
-        for key, card in self._cards.items():
-            card.refresh()
-            card.set_chosen(key in self._chosen)
-        self._panel.show_choice(self._chosen)
-        busy = any(r.state.value == "queued" for r in self._session.recordings())
-        self._panel.show_work(self._ready(), busy)
+        self._session.background.transcribe([recording.id for recording in self._ready()])
 
     def _ready(self) -> list:
-        ready = [r for r in self._session.recordings() if self._session.can_hear(r)]
+        can_hear = self._session.background.can_hear
+        ready = [r for r in self._session.recordings() if can_hear(r)]
         chosen = [r for r in ready if r.id in self._chosen]
         return chosen or ready
 
-    def _choose(self, key: int, adding: bool) -> None:
-        if not adding:
+    # The cards
+
+    def refresh(self) -> None:
+        """Recordings have come, gone or changed places in line."""
+        there = [recording.id for recording in self._session.recordings()]
+        for key in [key for key in self._cards if not self._session.has(key)]:
+            self._cards.pop(key).deleteLater()
+        self._chosen = [key for key in self._chosen if key in there]
+        self._pages.setCurrentIndex(0 if there else 1)
+        self._ways.setVisible(bool(there))
+        self._make_cards()
+        self._column.arrange([self._cards[key] for key in there if key in self._cards])
+        self._stale.update(there)
+        if not self._later.isActive():
+            self._later.start()
+        self._refresh_panel()
+
+    def _make_cards(self) -> None:
+        missing = [r for r in self._session.recordings() if r.id not in self._cards]
+        for recording in missing[:CARDS_AT_ONCE]:
+            card = Card(self._session, recording)
+            card.chosen.connect(self._choose)
+            card.opened.connect(self._open)
+            card.menu_asked.connect(self._menu)
+            card.move_asked.connect(self._move)
+            card.listened.connect(self._listen)
+            card.part_chosen.connect(self._panel.choose_part)
+            self._cards[recording.id] = card
+        if missing:
+            there = [r.id for r in self._session.recordings() if r.id in self._cards]
+            self._column.arrange([self._cards[key] for key in there])
+        if len(missing) > CARDS_AT_ONCE:
+            self._making.start()
+
+    def _went_stale(self, key: int) -> None:
+        self._stale.add(key)
+        if not self._later.isActive():
+            self._later.start()
+
+    def _refresh_stale(self) -> None:
+        stale, self._stale = self._stale, set()
+        for key in stale:
+            if key in self._cards and self._session.has(key):
+                self._cards[key].refresh()
+        self._refresh_panel()
+
+    def _refresh_panel(self) -> None:
+        for key, card in self._cards.items():
+            card.set_chosen(key in self._chosen)
+        self._panel.show_choice(self._chosen)
+        self._panel.show_work(self._ready())
+
+    def _choose(self, key: int, modifiers: Qt.KeyboardModifier) -> None:
+        """One alone; with Ctrl one more or less; with Shift all up to it."""
+        if modifiers & Qt.KeyboardModifier.ShiftModifier and self._chosen:
+            keys = [recording.id for recording in self._session.recordings()]
+            a, b = sorted((keys.index(self._chosen[0]), keys.index(key)))
+            first = self._chosen[0]
+            self._chosen = [first, *(k for k in keys[a : b + 1] if k != first)]
+        elif not modifiers & Qt.KeyboardModifier.ControlModifier:
             self._chosen = [key]
         elif key in self._chosen:
             self._chosen.remove(key)
         else:
             self._chosen.append(key)
         self._session.show(key)
-        self._refresh_cards()
+        self._refresh_panel()
+
+    def _choose_only(self, keys: list[int]) -> None:
+        self._chosen = keys
+        self._refresh_panel()
+
+    def _choose_all(self) -> None:
+        self._choose_only([recording.id for recording in self._session.recordings()])
 
     def _open(self, key: int) -> None:
         self._session.show(key)
         self.proof_asked.emit(key)
 
+    def _dropped(self, key: int, place: int) -> None:
+        keys = self._chosen if key in self._chosen else [key]
+        self._session.move(keys, place)
+
+    def _move(self, key: int, step: int) -> None:
+        keys = [recording.id for recording in self._session.recordings()]
+        place = keys.index(key) + (2 if step > 0 else -1)
+        if 0 <= place <= len(keys):
+            self._session.move([key], place)
+            self._cards[key].setFocus()
+            self._scroll.ensureWidgetVisible(self._cards[key])
+
+    def _listen(self, key: int, time: int) -> None:
+        self._session.show(key)
+        self._player.play(time)
+
+    def _playhead_moved(self, position: int) -> None:
+        shown = self._session.shown
+        for key, card in self._cards.items():
+            card.sound.set_position(position if key == shown and position else None)
+
+    # One recording
+
     def _menu(self, key: int, point: QPoint) -> None:
-        recording = self._session.recording(key)
+        if key not in self._chosen:
+            self._choose_only([key])
+        session, background = self._session, self._session.background
+        keys = list(self._chosen)
+        chosen = [session.recording(k) for k in keys]
         menu = QMenu(self)
-        hear = menu.addAction("Transcribe", lambda: self._session.transcribe([key]))
-        hear.setEnabled(self._session.can_hear(recording))
-        menu.addAction("Open to proof", lambda: self._open(key))
-        menu.addAction("Take its text from a caption file…", lambda: self._ask_captions(key))
+
+        def add(text: str, do: object, enabled: bool) -> None:
+            menu.addAction(text, do).setEnabled(enabled)
+
+        hear = [r.id for r in chosen if background.can_hear(r)]
+        stop = [r.id for r in chosen if r.state is State.QUEUED]
+        again = [r.id for r in chosen if r.state is State.FAILED]
+        add("Transcribe", lambda: background.transcribe(hear), bool(hear))
+        add("Cancel", lambda: background.cancel(*stop), bool(stop))
+        add("Try again", lambda: [background.look_again(k) for k in again], bool(again))
         menu.addSeparator()
-        menu.addAction("Take it out of the job", lambda: self._ask_remove(key))
+        add("Open to proof", lambda: self._open(key), len(keys) == 1)
+        add(
+            "Empty cues from speech…",
+            lambda: self.make_empty_cues(key),
+            len(keys) == 1 and can_be_typed(session, key),
+        )
+        add("Take its text from a caption file…", lambda: self._ask_captions(key), len(keys) == 1)
+        menu.addSeparator()
+        order = [r.id for r in session.recordings()]
+        add("To the front of the line", lambda: session.move(keys, 0), order[0] not in keys)
+        add("To the end of the line", lambda: session.move(keys, len(order)), True)
+        what = "Take it out of the job" if len(keys) == 1 else f"Take {len(keys)} out of the job"
+        add(what, self._ask_remove_chosen, True)
         menu.exec(point)
+
+    def make_empty_cues(self, key: int) -> None:
+        """Ask how to find speech, and make cues for typing into."""
+        playhead = self._player.position if self._session.shown == key else 0
+        if SpeechDialog(self._session, key, playhead, self).exec():
+            self._open(key)
 
     def _ask_captions(self, key: int) -> None:
         name, _ = QFileDialog.getOpenFileName(
@@ -185,35 +339,34 @@ class IntakeScreen(QWidget):
         except FormatError as error:
             self._session.trouble.emit(f"{path.name}: {error}")
 
-    def _take_captions(self, path: Path) -> None:
-        """A dropped caption file belongs to the recording of its name, else to the one chosen."""
-        named = [r.id for r in self._session.recordings() if path.stem.startswith(r.name)]
-        target = named or self._chosen[:1]
-        if target:
-            self.import_text(target[0], path)
-        else:
-            self._session.trouble.emit(
-                f"{path.name}: choose the recording it belongs to, then drop it again."
-            )
-
-    def _ask_remove(self, key: int) -> None:
-        recording = self._session.recording(key)
-        if self._session.transcript(key).cues:
+    def _ask_remove_chosen(self) -> None:
+        keys = list(self._chosen)
+        with_text = [key for key in keys if self._session.transcript(key).cues]
+        if with_text:
+            name = self._session.recording(with_text[0]).name
+            what = f"“{name}” and its text" if len(with_text) == 1 else (
+                f"The texts of {len(with_text)} recordings"
+            )  # fmt: skip
             answer = QMessageBox.question(
                 self,
-                "Take it out?",
-                f"“{recording.name}” and its text will be taken out of the job for good. "
-                "The sound file itself stays where it is.",
+                "Take out?",
+                f"{what} will be taken out of the job for good. "
+                "The sound files themselves stay where they are.",
             )
             if answer != QMessageBox.StandardButton.Yes:
                 return
-        self._session.remove(key)
+        for key in keys:
+            self._session.remove(key)
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        """Beside all cards, nothing is chosen: the settings are those for new recordings."""
+        self._choose_only([])
 
     def _folder(self) -> str:
         return self._session.store.setting("media folder", str(Path.home()))
 
     def _remember(self, folder: Path) -> None:
-        self._session.store.set_setting("media folder", str(folder))
+        self._session.keep_setting("media folder", str(folder))
 
 
 def _empty_page(choose_files: object, choose_folder: object) -> QWidget:

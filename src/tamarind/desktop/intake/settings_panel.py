@@ -17,16 +17,20 @@ from PySide6.QtWidgets import (
 )
 
 from tamarind.audio.source import Channel
-from tamarind.batch.timeleft import expected_seconds, human
+from tamarind.batch.timeleft import human
+from tamarind.desktop.background import from_start
 from tamarind.desktop.home import models_home, shelf
+from tamarind.desktop.intake.batch_bar import BatchBar
 from tamarind.desktop.intake.glossary_dialog import ask_for_glossary
 from tamarind.desktop.intake.models_dialog import ModelsDialog
+from tamarind.desktop.intake.speech_dialog import can_be_typed
 from tamarind.desktop.languages import LANGUAGES
 from tamarind.desktop.session import Session
 from tamarind.desktop.theme import colours
 from tamarind.desktop.widgets.parts import button, label
+from tamarind.desktop.words import STYLE_NAMES
 from tamarind.formats.timecode import clock, parse_time
-from tamarind.job.recording import Recording
+from tamarind.job.recording import Recording, State
 from tamarind.speech.howtohear import Care, HowToHear, Sensitivity, Voices
 from tamarind.speech.recognisers.catalogue import SHIPPED
 
@@ -36,6 +40,7 @@ SENSITIVITIES = {"ordinary": Sensitivity.ORDINARY, "faint voices too": Sensitivi
 VOICES = {"not told apart": "off", "told apart": "auto"} | {
     f"told apart, {count} of them": str(count) for count in range(2, 9)
 }
+STYLES = {text: name for name, text in STYLE_NAMES.items()}
 CHANNELS = {"both sides": Channel.MIX, "left side only": Channel.LEFT,
             "right side only": Channel.RIGHT}  # fmt: skip
 
@@ -47,9 +52,14 @@ _CHECKS = {
 
 
 class SettingsPanel(QWidget):
-    """Settings show what the chosen recordings have, and change them at once."""
+    """Settings show what the chosen recordings have, and change them at once.
+
+    While none is chosen they are those with which new recordings begin.
+    """
 
     transcribe_asked = Signal()
+    type_asked = Signal()
+    listen_clean_asked = Signal()
 
     def __init__(self, session: Session) -> None:
         super().__init__()
@@ -71,6 +81,10 @@ class SettingsPanel(QWidget):
         self._clean = QCheckBox("less hum and hiss")
         self._clean.setAccessibleName("Clean-up: less hum and hiss")
         self._clean.clicked.connect(self._clean_changed)
+        self._listen = button(
+            "listen", self.listen_clean_asked.emit, "link", "Hear what clean-up makes of it"
+        )
+        self._style = _choice("Captions", STYLES, self._style_changed)
         self._glossary = button("", self._edit_glossary)
         self._glossary.setToolTip("Names and terms to listen for in this job")
         self._start, self._end = QLineEdit(), QLineEdit()
@@ -80,9 +94,14 @@ class SettingsPanel(QWidget):
         self._start.setPlaceholderText("its start")
         self._end.setPlaceholderText("its end")
         self._part_note = label("", "note", wrap=True)
+        self._make_default = button(
+            "use these for new recordings too", self._make_them_default, "link"
+        )
         self._go = button("Transcribe", self.transcribe_asked.emit, "primary")
         self._go_note = label("", "note", wrap=True)
         self._go_note.setAlignment(Qt.AlignmentFlag.AlignCenter)
+        self._type = button("or make empty cues to type into…", self.type_asked.emit, "link")
+        self.batch = BatchBar(session)
 
         head = QHBoxLayout()
         head.addWidget(label("HOW TO HEAR IT", "heading"))
@@ -97,6 +116,10 @@ class SettingsPanel(QWidget):
         part.addWidget(self._start)
         part.addWidget(label("to", "note"))
         part.addWidget(self._end)
+        clean = QHBoxLayout()
+        clean.addWidget(self._clean)
+        clean.addStretch(1)
+        clean.addWidget(self._listen)
         rows: tuple[tuple[str, QWidget | QHBoxLayout], ...] = (
             ("Language", self._language),
             ("Recogniser", self._recogniser),
@@ -107,9 +130,10 @@ class SettingsPanel(QWidget):
             ("Speech", self._sensitivity),
             ("Sound", self._channel),
             ("", self._track),
-            ("Clean-up", self._clean),
+            ("Clean-up", clean),
             ("Glossary", self._glossary),
-            ("Captions", label("42 letters, two lines")),
+            ("Captions", self._style),
+            ("", self._make_default),
         )
         for row, (name, what) in enumerate(rows):
             if name:
@@ -124,68 +148,79 @@ class SettingsPanel(QWidget):
         column.addLayout(head)
         column.addLayout(grid)
         column.addStretch(1)
+        column.addWidget(self.batch)
         column.addWidget(self._go)
         column.addWidget(self._go_note)
+        column.addWidget(self._type, 0, Qt.AlignmentFlag.AlignHCenter)
 
     def show_choice(self, chosen: list[int]) -> None:
         """Show the settings of these recordings."""
         self._chosen = chosen
         recordings = self._recordings()
+        usual = self._session.default()
         self._whose.setText(
-            "none chosen"
+            "for new recordings"
             if not recordings
             else recordings[0].name[:22]
             if len(recordings) == 1
             else f"for {len(recordings)} chosen"
         )
-        for widget in (
-            self._start, self._end, self._language, self._care, self._voices, self._channel,
-            self._track, self._clean, self._recogniser, self._sensitivity,
-        ):  # fmt: skip
-            widget.setEnabled(bool(recordings))
-        hows = {recording.how for recording in recordings}
+        ways = {(recording.how, recording.style) for recording in recordings} or {usual}
+        hows = {how for how, _ in ways}
         _show(self._language, {how.language for how in hows})
         _show(self._recogniser, {how.recogniser for how in hows})
         _show(self._sensitivity, {how.sensitivity for how in hows})
         _show(self._care, {how.care for how in hows})
         _show(self._voices, {str(how.voices) for how in hows})
         _show(self._channel, {how.source.channel for how in hows})
+        _show(self._style, {style for _, style in ways})
         # Only a stereo recording has sides to choose from.
         stereo = any(r.info is not None and r.info.channels == 2 for r in recordings)
-        self._channel.setEnabled(stereo)
+        self._channel.setEnabled(stereo or not recordings)
         self._show_tracks(recordings)
         clean = {how.source.clean for how in hows}
         self._clean.setCheckState(_CHECKS[clean.pop() if len(clean) == 1 else None])
+        self._listen.setVisible(len(recordings) == 1 and recordings[0].duration > 0)
         count = len(self._session.glossary().terms)
         self._glossary.setText(
             "Names and terms…" if not count else "1 term…" if count == 1 else f"{count} terms…"
         )
+        self._make_default.setVisible(len(ways) == 1 and bool(recordings) and ways != {usual})
+        self._type.setVisible(
+            len(recordings) == 1 and can_be_typed(self._session, recordings[0].id)
+        )
+        self._show_part(recordings)
+
+    def _show_part(self, recordings: list[Recording]) -> None:
+        for box in (self._start, self._end):
+            box.setEnabled(bool(recordings))
         parts = {recording.part for recording in recordings}
         start, end = parts.pop() if len(parts) == 1 else (0, None)
-        self._start.setText(_short(start) if start else "")
-        self._end.setText(_short(end) if end is not None else "")
-        self._part_note.setText("all of it" if (start, end) == (0, None) else "only this part")
+        if not self._start.hasFocus() and not self._end.hasFocus():
+            self._start.setText(_short(start) if start else "")
+            self._end.setText(_short(end) if end is not None else "")
+            self._part_note.setText("all of it" if (start, end) == (0, None) else "only this part")
 
-    def show_work(self, ready: list[Recording], busy: bool) -> None:
+    def show_work(self, ready: list[Recording]) -> None:
         """Say what the button would start, how long that takes, and what nothing here hears."""
         problem = next(filter(None, (self._session.cannot_hear(r) for r in ready)), None)
         ready = [r for r in ready if self._session.cannot_hear(r) is None]
         count = len(ready)
         self._go.setEnabled(count > 0)
         noun = "recording" if count == 1 else "recordings"
+        busy = self.batch.refresh()
         if count:
             self._go.setText(f"Transcribe {count} {noun}")
-            seconds = sum(
-                expected_seconds((r.part_end - max(r.part[0], r.heard_until)) / 1000, r.how)
-                for r in ready
-            )
+            seconds = self._session.background.seconds_for(ready)
             self._go_note.setText(f"{human(seconds)} here, and nothing leaves this computer")
         else:
-            self._go.setText("Transcribing…" if busy else "Nothing to transcribe")
+            self._go.setText("All in line" if busy else "Nothing to transcribe")
             self._go_note.setText("nothing leaves this computer")
         if problem is not None:
             self._go_note.setText(problem)
-        self._go_note.setStyleSheet(f"color: {colours.PLUM};" if problem is not None else "")
+        plum = f"color: {colours.PLUM};" if problem is not None else ""
+        if self._go_note.styleSheet() != plum:
+            self._go_note.setStyleSheet(plum)
 
     def _show_tracks(self, recordings: list[Recording]) -> None:
         """Only recordings with several sound tracks have a choice."""
@@ -200,10 +235,33 @@ class SettingsPanel(QWidget):
 
     def _change(self, change: Callable[[HowToHear], HowToHear]) -> None:
         """Change how the chosen recordings that can still be heard are to be heard."""
-        for recording in self._recordings():
+        recordings = self._recordings()
+        if not recordings:
+            how, style = self._session.default()
+            self._session.set_default(change(how), style)
+        for recording in recordings:
             how = change(recording.how)
-            if how != recording.how and self._session.can_hear(recording):
+            if how != recording.how and self._may_change(recording):
                 self._session.change_recording(replace(recording, how=how))
+
+    def _may_change(self, recording: Recording) -> bool:
+        """Not while it is being heard, and not when it has been."""
+        return recording.state in (State.ARRIVED, State.FAILED) or (
+            self._session.background.can_hear(recording)
+        )
+
+    def _style_changed(self) -> None:
+        style = self._style.currentData()
+        recordings = self._recordings()
+        if not recordings:
+            self._session.set_default(self._session.default()[0], style)
+        for recording in recordings:
+            if self._may_change(recording):
+                self._session.change_recording(replace(recording, style=style))
+
+    def _make_them_default(self) -> None:
+        recording = self._recordings()[0]
+        self._session.set_default(recording.how, recording.style)
 
     def _language_changed(self) -> None:
         self._change(lambda how: replace(how, language=self._language.currentData()))
@@ -267,16 +325,17 @@ class SettingsPanel(QWidget):
             self._part_note.setText("The part would end before it starts.")
             return
         for recording in self._recordings():
-            if recording.part == (start, end):
-                continue
             if start >= recording.duration:
                 self._part_note.setText(f"“{recording.name}” is shorter than that.")
                 return
-            if self._session.can_hear(recording):
-                self._session.change_recording(
-                    replace(recording, part=(start, end), heard_until=start)
-                )
+            self.choose_part(recording.id, start, end)
         self._part_note.setText("all of it" if (start, end) == (0, None) else "only this part")
+
+    def choose_part(self, recording_id: int, start: int, end: int | None) -> None:
+        """Hear only this part of a recording, from its beginning."""
+        recording = self._session.recording(recording_id)
+        if recording.part != (start, end) and self._session.background.can_hear(recording):
+            self._session.change_recording(from_start(replace(recording, part=(start, end))))
 
 
 def _choice(name: str, options: Mapping[str, object], changed: Callable[[], None]) -> QComboBox:

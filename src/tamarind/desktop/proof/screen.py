@@ -299,7 +299,7 @@ class _Empty(QWidget):
         if recording is None:
             self._title.setText("No recording yet")
             self._note.setText("Bring sound or video files in on the Intake page.")
-        elif session.is_being_heard(recording.id):
+        elif session.background.is_being_heard(recording.id):
             self._title.setText("Being heard")
             self._note.setText("The first words come in a moment; you can start at once.")
         else:

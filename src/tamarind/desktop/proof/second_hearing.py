@@ -93,7 +93,7 @@ class SecondHearing(QWidget):
             for widget in pair:
                 row.addWidget(widget, 1)
             column.addLayout(row)
-        session.heard_again.connect(self._heard)
+        session.background.heard_again.connect(self._heard)
         self._show()
 
     def show_recording(self) -> None:
@@ -131,12 +131,12 @@ class SecondHearing(QWidget):
         self._set_open(())
         count = last + 1 - first
         self._say("Listening to one cue again…" if count == 1 else f"Listening to {count} cues…")
-        self._session.hear_again(recording.id, part, how)
+        self._session.background.hear_again(recording.id, part, how)
 
     def stop(self) -> None:
         """Do not wait for it any longer."""
         if self._asked is not None:
-            self._session.stop_hearing_again(self._asked.recording)
+            self._session.background.stop_hearing_again(self._asked.recording)
             self._asked = None
             self._say("")
 

@@ -12,12 +12,21 @@ QToolTip {{ background: {c.INK}; color: {c.SHEET}; border: none; padding: 4px 8p
 #header {{ background: {c.SHEET}; border-bottom: 1px solid {c.LINE}; }}
 #side {{ background: {c.SAND}; }}
 #bar {{ background: {c.SAND}; }}
+#card {{ background: {c.SHEET}; border: 1px solid {c.LINE}; border-radius: 10px; padding: 1px; }}
+#card[chosen="true"] {{ border: 2px solid {c.LEAF}; padding: 0; }}
+#card:focus {{ border-color: {c.PULP}; }}
+#offer {{ background: {c.LEAF_PALE}; border: 1px solid {c.LEAF}; border-radius: 8px; }}
 #transport {{ background: {c.SHEET}; border-top: 1px solid {c.LINE}; }}
 QLabel {{ background: transparent; }}
 QLabel[role="title"] {{ font-size: 22px; font-weight: 500; }}
 QLabel[role="job"] {{ font-size: 16px; font-weight: 600; }}
 QLabel[role="heading"] {{ font-size: 13px; font-weight: 600; color: {c.BARK}; }}
 QLabel[role="note"] {{ font-size: 13px; color: {c.GREY}; }}
+QLabel[role="card"] {{ font-size: 16px; font-weight: 500; }}
+QLabel[role="stage"] {{ font-size: 15px; font-weight: 600; color: {c.GREY}; }}
+QLabel[role="stage"][tone="plum"] {{ color: {c.PLUM}; }}
+QLabel[role="stage"][tone="now"] {{ color: {c.PULP}; }}
+QLabel[role="stage"][tone="good"] {{ color: {c.LEAF_TEXT}; }}
 QLabel[role="plum"] {{ font-size: 13px; font-weight: 600; color: {c.PLUM}; }}
 QLabel[role="time"] {{ font-family: "{MONO}"; font-size: 17px; color: {c.BARK}; }}
 QLabel[role="mono"] {{ font-family: "{MONO}"; font-size: 12px; color: {c.GREY}; }}

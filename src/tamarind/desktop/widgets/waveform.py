@@ -28,7 +28,17 @@ def draw_sound(
     count = int(length // BAR)
     if peaks is None or count < 1:
         return
-    heights = shares(peaks, span, count, loudest)
+    draw_heights(painter, area, shares(peaks, span, count, loudest), colour, downwards)
+
+
+def draw_heights(
+    painter: QPainter,
+    area: QRectF,
+    heights: np.ndarray,
+    colour: QColor | str,
+    downwards: bool = False,
+) -> None:
+    """Draw bars of heights 0..1, each ``BAR`` wide, mirrored at the middle of ``area``."""
     across = (area.width() if downwards else area.height()) / 2
     painter.save()
     painter.setPen(Qt.PenStyle.NoPen)

@@ -1,0 +1,69 @@
+"""How loud a recording is, by listening to a few places in it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from pathlib import Path
+
+import av
+import numpy as np
+
+from tamarind.audio.media import open_media
+
+PLACES = (0.1, 0.35, 0.6, 0.85)
+"""Where it is listened to, as shares of its length."""
+
+SECONDS = 1.0
+CLIPPED = 0.999
+CLIPPED_SHARE = 2e-4
+"""So large a share of samples at the top of the scale is no chance."""
+
+FLOOR_DB = -90.0
+
+
+@dataclass(frozen=True, slots=True)
+class Level:
+    """The root mean square of the loudest quarter in dB below full scale, and whether peaks are
+    cut off."""
+
+    loud_db: float
+    clipped: bool
+
+
+def level_of(path: Path) -> Level | None:
+    """A recording's level within a moment; None where nothing can be decoded that quickly."""
+    blocks: list[np.ndarray[tuple[int, ...], np.dtype[np.float32]]] = []
+    try:
+        with open_media(path) as container:
+            stream = container.streams.audio[0]
+            length = container.duration or 0
+            for share in PLACES if length > 4 * SECONDS * av.time_base else (0.0,):
+                container.seek(int(length * share))
+                blocks += _sound(container, stream)
+    except (av.error.FFmpegError, OSError, ValueError):
+        return None
+    if not blocks:
+        return None
+    sound = np.concatenate(blocks)
+    whole = len(sound) // 10 * 10
+    powers = np.sort(np.mean(np.square(sound[:whole].reshape(-1, 10)), axis=1))
+    loud = float(np.mean(powers[-max(len(powers) // 4, 1) :])) if whole else 0.0
+    decibels = max(10 * np.log10(max(loud, 1e-12)), FLOOR_DB)
+    clipped = float(np.mean(np.abs(sound) >= CLIPPED)) > CLIPPED_SHARE
+    return Level(round(float(decibels), 1), clipped)
+
+
+def _sound(
+    container: av.container.InputContainer, stream: av.AudioStream
+) -> list[np.ndarray[tuple[int, ...], np.dtype[np.float32]]]:
+    """About a second from where the container is, mono."""
+    resampler = av.AudioResampler(format="fltp", layout="mono")
+    blocks = []
+    wanted = SECONDS * stream.codec_context.sample_rate
+    for frame in container.decode(stream):
+        for piece in resampler.resample(frame):
+            blocks.append(np.asarray(piece.to_ndarray()[0], np.float32))
+            wanted -= len(blocks[-1])
+        if wanted <= 0:
+            break
+    return blocks

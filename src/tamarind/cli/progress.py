@@ -1,0 +1,102 @@
+"""News of a batch on a terminal, in a log, or for another program."""
+
+from __future__ import annotations
+
+import json
+from typing import Any, Protocol, TextIO
+
+from tamarind.batch.messages import Heard
+from tamarind.batch.timeleft import human
+
+
+class Meter(Protocol):
+    """Where news go."""
+
+    def begun(self, name: str) -> None:
+        """A recording's turn has come; nothing is known of it yet."""
+
+    def heard(self, name: str, event: Heard) -> None:
+        """How far a recording is."""
+
+    def ended(self, name: str, text: str, **facts: Any) -> None:
+        """What became of a recording, in a sentence and in facts."""
+
+    def line(self, text: str) -> None:
+        """Something else to keep."""
+
+
+class PlainMeter:
+    """Lines that last; on a terminal also one line of progress that is written over."""
+
+    def __init__(self, stream: TextIO, live: bool, every_step: bool = False) -> None:
+        self._stream, self._live, self._every_step = stream, live, every_step
+        self._at: dict[str, str] = {}
+
+    def begun(self, name: str) -> None:
+        self._set(name, "finding speech…")
+
+    def heard(self, name: str, event: Heard) -> None:
+        step = f"{event.work.share:4.0%}, {human(event.work.left)} left"
+        if self._every_step:
+            self.line(f"{name}: {step.strip()}")
+        else:
+            self._set(name, step)
+
+    def ended(self, name: str, text: str, **facts: Any) -> None:
+        self._at.pop(name, None)
+        self.line(text)
+
+    def line(self, text: str) -> None:
+        self._stream.write(f"\r\x1b[K{text}\n" if self._live else f"{text}\n")
+        self._draw()
+        self._stream.flush()
+
+    def _set(self, name: str, step: str) -> None:
+        self._at[name] = step
+        self._draw()
+
+    def _draw(self) -> None:
+        if self._live and self._at:
+            parts = " · ".join(f"{name}: {step}" for name, step in self._at.items())
+            self._stream.write(f"\r\x1b[K{parts}")
+            self._stream.flush()
+
+
+class JsonMeter:
+    """One JSON object a line: ``event`` is begun, heard, done, skipped, failed or note."""
+
+    def __init__(self, stream: TextIO) -> None:
+        self._stream = stream
+
+    def begun(self, name: str) -> None:
+        self._write({"event": "begun", "file": name})
+
+    def heard(self, name: str, event: Heard) -> None:
+        self._write(
+            {
+                "event": "heard",
+                "file": name,
+                "share": round(event.work.share, 4),
+                "until": event.until / 1000,
+                "of": event.end / 1000,
+                "seconds_left": round(event.work.left, 1),
+            }
+        )
+
+    def ended(self, name: str, text: str, **facts: Any) -> None:
+        self._write({"file": name, "text": text, **facts})
+
+    def line(self, text: str) -> None:
+        self._write({"event": "note", "text": text})
+
+    def _write(self, data: dict[str, Any]) -> None:
+        self._stream.write(json.dumps(data, ensure_ascii=False) + "\n")
+        self._stream.flush()
+
+
+def meter_for(kind: str, stream: TextIO) -> Meter:
+    """ "auto" is one line that is written over on a terminal and only results elsewhere."""
+    if kind == "json":
+        return JsonMeter(stream)
+    live = kind == "auto" and stream.isatty()
+    return PlainMeter(stream, live, every_step=kind == "plain")

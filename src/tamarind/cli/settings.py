@@ -1,0 +1,60 @@
+"""A settings file for ``tamarind transcribe``: its options by name, as TOML or JSON."""
+
+from __future__ import annotations
+
+import argparse
+import json
+import tomllib
+from pathlib import Path
+from typing import Any
+
+
+class SettingsError(Exception):
+    """A settings file cannot be used; the message is one sentence."""
+
+
+def read_settings(path: Path, parser: argparse.ArgumentParser) -> dict[str, Any]:
+    """What the file sets, by the names of the parser's values; raises SettingsError."""
+    try:
+        data = path.read_bytes().decode()
+        found = json.loads(data) if path.suffix.lower() == ".json" else tomllib.loads(data)
+    except OSError as error:
+        raise SettingsError(f"{path}: {error.strerror}.") from None
+    except ValueError as error:
+        raise SettingsError(f"{path} is no TOML or JSON: {error}.") from None
+    if not isinstance(found, dict):
+        raise SettingsError(f"{path} should hold names and values.")
+    options = {
+        option.removeprefix("--"): action
+        for action in parser._actions
+        for option in action.option_strings
+        if option.startswith("--") and option not in ("--help", "--settings")
+    }
+    settings: dict[str, Any] = {}
+    for name, value in found.items():
+        if name not in options:
+            known = ", ".join(sorted(options))
+            raise SettingsError(f"{path}: “{name}” is no setting; there are {known}.")
+        settings[options[name].dest] = _checked(path, name, value, options[name])
+    return settings
+
+
+def _checked(path: Path, name: str, value: Any, action: argparse.Action) -> Any:
+    """The value as the option of that name would give it."""
+    if action.nargs == 0:
+        if isinstance(value, bool):
+            return value
+        raise SettingsError(f"{path}: “{name}” is true or false.")
+    values = value if isinstance(value, list) else [value]
+    if any(isinstance(one, dict | bool) for one in values):
+        raise SettingsError(f"{path}: “{name}” cannot be {value!r}.")
+    texts = [str(one) for one in values]
+    for text in texts:
+        if action.choices is not None and text not in action.choices:
+            known = ", ".join(map(str, action.choices))
+            raise SettingsError(f"{path}: “{name}” is one of {known}, not “{text}”.")
+    if isinstance(value, list):
+        if not isinstance(action, argparse._AppendAction):
+            raise SettingsError(f"{path}: “{name}” is one value, not a list.")
+        return texts
+    return [texts[0]] if isinstance(action, argparse._AppendAction) else texts[0]

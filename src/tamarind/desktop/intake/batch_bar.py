@@ -1,0 +1,68 @@
+"""The batch in sum: how much is done, how long the rest takes, and stopping it."""
+
+from __future__ import annotations
+
+from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
+
+from tamarind.batch.timeleft import human
+from tamarind.desktop.background import Totals
+from tamarind.desktop.session import Session
+from tamarind.desktop.widgets.parts import button, label
+
+
+class BatchBar(QWidget):
+    """Hidden while there is no batch."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self._background = session.background
+        self._done = label("", "heading")
+        self._left = label("", "note", wrap=True)
+        self._pause = button("pause", self._change_pause, "link", name="Pause the batch")
+        self._cancel = button(
+            "cancel all", self._background.cancel_all, "link", name="Cancel the batch"
+        )
+        acts = QHBoxLayout()
+        acts.setSpacing(16)
+        acts.addWidget(self._done, 1)
+        acts.addWidget(self._pause)
+        acts.addWidget(self._cancel)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(2)
+        column.addLayout(acts)
+        column.addWidget(self._left)
+        self.refresh()
+
+    def refresh(self) -> bool:
+        """Show how far the batch is; whether anything is in line."""
+        totals = self._background.totals()
+        open_ = totals.wanted - totals.done - totals.failed
+        self.setVisible(totals.wanted > 0)
+        self._pause.setVisible(open_ > 0)
+        self._cancel.setVisible(open_ > 0)
+        self._pause.setText("go on" if totals.paused else "pause")
+        self._done.setText(f"{totals.done} OF {totals.wanted} HEARD")
+        self._left.setText(_in_words(totals, open_))
+        return open_ > 0
+
+    def _change_pause(self) -> None:
+        if self._background.paused:
+            self._background.go_on()
+        else:
+            self._background.pause()
+
+
+def _in_words(totals: Totals, open_: int) -> str:
+    parts = []
+    if totals.failed:
+        parts.append(f"{totals.failed} could not be heard")
+    if open_ and totals.paused:
+        parts.append("paused")
+    elif open_:
+        parts.append(f"{human(totals.left)} left")
+        if totals.side_by_side > 1:
+            parts.append(f"{totals.side_by_side} side by side")
+    elif not totals.failed:
+        parts.append("all done")
+    return " · ".join(parts)

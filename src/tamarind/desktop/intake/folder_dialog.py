@@ -1,0 +1,75 @@
+"""A folder before it is brought in: what of it would come, and what would be left out."""
+
+from __future__ import annotations
+
+from collections import Counter
+from pathlib import Path
+
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import (
+    QDialog,
+    QHBoxLayout,
+    QListWidget,
+    QListWidgetItem,
+    QVBoxLayout,
+    QWidget,
+)
+
+from tamarind.desktop.widgets.parts import button, label
+from tamarind.job.bringing import Found
+
+MOST_KINDS = 6
+
+
+class FolderDialog(QDialog):
+    """A list of what was found, each with a tick."""
+
+    def __init__(self, folder: Path, found: Found, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setWindowTitle(f"Bring in “{folder.name}”")
+        self.resize(560, 460)
+        self.list = QListWidget()
+        self.list.setAccessibleName("Recordings in the folder")
+        for path in [*found.media, *found.captions]:
+            item = QListWidgetItem(str(path.relative_to(folder)), self.list)
+            item.setData(Qt.ItemDataRole.UserRole, path)
+            item.setFlags(item.flags() | Qt.ItemFlag.ItemIsUserCheckable)
+            item.setCheckState(Qt.CheckState.Checked)
+        self.list.itemChanged.connect(self._count)
+        self.skipped = label(_skipped(found), "note", wrap=True)
+        self._bring = button("", self.accept, "primary")
+        self._count()
+        acts = QHBoxLayout()
+        acts.addWidget(button("Cancel", self.reject))
+        acts.addStretch(1)
+        acts.addWidget(self._bring)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(20, 18, 20, 16)
+        column.setSpacing(10)
+        column.addWidget(label(f"In “{folder.name}”", "title"))
+        column.addWidget(self.list, 1)
+        column.addWidget(self.skipped)
+        column.addLayout(acts)
+
+    def chosen(self) -> list[Path]:
+        """The files with a tick."""
+        items = [self.list.item(row) for row in range(self.list.count())]
+        return [
+            item.data(Qt.ItemDataRole.UserRole)
+            for item in items
+            if item.checkState() is Qt.CheckState.Checked
+        ]
+
+    def _count(self) -> None:
+        count = len(self.chosen())
+        self._bring.setText(f"Bring {count} in" if count else "Nothing to bring in")
+        self._bring.setEnabled(count > 0)
+
+
+def _skipped(found: Found) -> str:
+    if not found.skipped:
+        return "Nothing is left out."
+    kinds = Counter(path.suffix.lower() or "no suffix" for path in found.skipped)
+    named = ", ".join(f"{count} {kind}" for kind, count in kinds.most_common(MOST_KINDS))
+    more = " and others" if len(kinds) > MOST_KINDS else ""
+    return f"Left out, as no sound, video or captions: {named}{more}."

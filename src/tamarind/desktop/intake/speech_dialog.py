@@ -1,0 +1,197 @@
+"""Empty cues where somebody speaks, for typing by hand; what would come is drawn on the sound."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QRectF, Qt
+from PySide6.QtGui import QColor, QPainter, QPaintEvent
+from PySide6.QtWidgets import (
+    QButtonGroup,
+    QDialog,
+    QGridLayout,
+    QHBoxLayout,
+    QRadioButton,
+    QSlider,
+    QSpinBox,
+    QVBoxLayout,
+    QWidget,
+)
+
+from tamarind.desktop.session import Session
+from tamarind.desktop.theme import colours
+from tamarind.desktop.widgets.parts import button, label
+from tamarind.desktop.widgets.waveform import draw_sound
+from tamarind.formats.timecode import clock
+from tamarind.job.recording import State
+from tamarind.speech.stretches import Span, stretches
+from tamarind.transcript.edits import with_empty_cues
+
+WINDOW_MS = 60_000
+"""How much of the sound is shown closely, below the whole."""
+
+LEAST_LIKELY, LIKELIEST = 5, 95
+
+
+class SpeechDialog(QDialog):
+    """Sensitivity, longest length, where to begin, and what becomes of the cues that are there."""
+
+    def __init__(
+        self, session: Session, recording_id: int, playhead: int, parent: QWidget | None = None
+    ) -> None:
+        super().__init__(parent)
+        self._session, self._id, self._playhead = session, recording_id, playhead
+        recording = session.recording(recording_id)
+        self.setWindowTitle(f"Empty cues from speech – {recording.name}")
+        self.resize(760, 470)
+        self._spans: list[Span] = []
+        self.whole = _Preview(session, recording_id, (0, recording.duration))
+        close = min(max(playhead - WINDOW_MS // 2, 0), max(recording.duration - WINDOW_MS, 0))
+        self.near = _Preview(
+            session, recording_id, (close, min(close + WINDOW_MS, recording.duration))
+        )
+        self.sensitivity = QSlider(Qt.Orientation.Horizontal)
+        self.sensitivity.setRange(100 - LIKELIEST, 100 - LEAST_LIKELY)
+        self.sensitivity.setValue(50)
+        self.sensitivity.setAccessibleName("Sensitivity")
+        self.longest = QSpinBox()
+        self.longest.setRange(2, 30)
+        self.longest.setValue(6)
+        self.longest.setSuffix(" s")
+        self.longest.setAccessibleName("Longest cue")
+        self.from_start = QRadioButton("the start")
+        self.from_playhead = QRadioButton(f"the playhead, {clock(playhead, 1, hours=False)}")
+        self.from_start.setChecked(True)
+        self.replacing = QRadioButton("replace the cues from there on")
+        self.keeping = QRadioButton("keep them and fill the gaps")
+        self.replacing.setChecked(True)
+        has_cues = bool(session.transcript(recording_id).cues)
+        for group in ((self.from_start, self.from_playhead), (self.replacing, self.keeping)):
+            buttons = QButtonGroup(self)
+            for choice in group:
+                buttons.addButton(choice)
+        self.replacing.setVisible(has_cues)
+        self.keeping.setVisible(has_cues)
+        self._count = label("listening for speech…", "note")
+        self._make = button("", self._apply, "primary")
+        self._lay_out(has_cues)
+        self.sensitivity.valueChanged.connect(self._preview)
+        self.longest.valueChanged.connect(self._preview)
+        for choice in (self.from_start, self.from_playhead, self.replacing, self.keeping):
+            choice.toggled.connect(self._preview)
+        session.background.speech_found.connect(self._preview)
+        self._preview()
+
+    def _lay_out(self, has_cues: bool) -> None:
+        grid = QGridLayout()
+        grid.setColumnStretch(1, 1)
+        grid.setHorizontalSpacing(16)
+        grid.setVerticalSpacing(8)
+        slider = QHBoxLayout()
+        slider.addWidget(label("clear voices only", "note"))
+        slider.addWidget(self.sensitivity, 1)
+        slider.addWidget(label("faint ones too", "note"))
+        begin = QHBoxLayout()
+        begin.addWidget(self.from_start)
+        begin.addWidget(self.from_playhead)
+        begin.addStretch(1)
+        there = QHBoxLayout()
+        there.addWidget(self.replacing)
+        there.addWidget(self.keeping)
+        there.addStretch(1)
+        longest = QHBoxLayout()
+        longest.addWidget(self.longest)
+        longest.addStretch(1)
+        grid.addWidget(label("Sensitivity"), 0, 0)
+        grid.addLayout(slider, 0, 1)
+        grid.addWidget(label("Longest cue"), 1, 0)
+        grid.addLayout(longest, 1, 1)
+        grid.addWidget(label("From"), 2, 0)
+        grid.addLayout(begin, 2, 1)
+        if has_cues:
+            grid.addWidget(label("Cues there"), 3, 0)
+            grid.addLayout(there, 3, 1)
+        acts = QHBoxLayout()
+        acts.addWidget(button("Cancel", self.reject))
+        acts.addStretch(1)
+        acts.addWidget(self._make)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(20, 18, 20, 16)
+        column.setSpacing(10)
+        column.addWidget(label("THE WHOLE RECORDING", "heading"))
+        column.addWidget(self.whole)
+        span = f"{clock(self.near.span[0], 0, hours=False)} TO "
+        column.addWidget(label(span + clock(self.near.span[1], 0, hours=False), "heading"))
+        column.addWidget(self.near)
+        column.addWidget(self._count)
+        column.addLayout(grid)
+        column.addStretch(1)
+        column.addLayout(acts)
+
+    def _preview(self) -> None:
+        """Show the cues that would come."""
+        activity = self._session.background.speech(self._id)
+        self._make.setEnabled(activity is not None)
+        if activity is None:
+            self._make.setText("Listening…")
+            return
+        start = self._playhead if self.from_playhead.isChecked() else 0
+        begins_at = (100 - self.sensitivity.value()) / 100
+        self._spans = stretches(activity, begins_at, self.longest.value() * 1000, start)
+        for preview in (self.whole, self.near):
+            preview.show_spans(self._spans)
+        seconds = sum(end - first for first, end in self._spans) / 1000
+        count = len(self._spans)
+        self._count.setText(
+            f"{count} cues, {seconds / 60:.1f} min of speech" if count else "no speech found"
+        )
+        self._make.setText(f"Make {count} empty cues" if count != 1 else "Make 1 empty cue")
+        self._make.setEnabled(count > 0)
+
+    def _apply(self) -> None:
+        start = self._playhead if self.from_playhead.isChecked() else 0
+        keep = self.keeping.isVisible() and self.keeping.isChecked()
+        session = self._session
+        before = session.transcript(self._id)
+        session.edit(self._id, "empty cues", with_empty_cues(before, self._spans, start, keep))
+        session.background.typed_by_hand(self._id)
+        self.accept()
+
+
+class _Preview(QWidget):
+    """A stretch of sound with bars under it where cues would be."""
+
+    def __init__(self, session: Session, recording_id: int, span: Span) -> None:
+        super().__init__()
+        self._session, self._id, self.span = session, recording_id, span
+        self._spans: list[Span] = []
+        self.setFixedHeight(58)
+        self.setAccessibleName("Where cues would be")
+
+    def show_spans(self, spans: list[Span]) -> None:
+        self._spans = spans
+        self.update()
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        """The sound, and the cues."""
+        painter = QPainter(self)
+        area = QRectF(0, 0, self.width(), self.height() - 10)
+        first, last = self.span
+        scale = self.width() / max(last - first, 1)
+        painter.fillRect(QRectF(self.rect()), QColor(colours.SHEET))
+        shades = (colours.LEAF, colours.BARK)
+        for number, (start, end) in enumerate(self._spans):
+            if end > first and start < last:
+                left, right = (start - first) * scale, (end - first) * scale
+                wide = max(right - left - 1, 1)
+                painter.fillRect(QRectF(left, 0, wide, area.height()), QColor(colours.LEAF_PALE))
+                painter.fillRect(
+                    QRectF(left, area.height() + 3, wide, 5), QColor(shades[number % 2])
+                )
+        peaks = self._session.peaks(self._id)
+        draw_sound(painter, area, peaks, self.span, colours.SOUND)
+        painter.end()
+
+
+def can_be_typed(session: Session, recording_id: int) -> bool:
+    """Whether empty cues can be made now."""
+    recording = session.recording(recording_id)
+    return recording.duration > 0 and recording.state is not State.QUEUED

@@ -1,0 +1,97 @@
+"""What of a heap of files and folders is to be brought in: recordings, their captions, the rest."""
+
+from __future__ import annotations
+
+import mimetypes
+import os
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass, field
+from pathlib import Path
+from urllib.parse import unquote, urlparse
+
+from tamarind.formats.documents import CAPTION_SUFFIXES
+
+_MORE_SUFFIXES = frozenset(
+    "opus oga ogg spx mka mkv webm m4a m4b mts m2ts ts vob mxf amr awb caf wv ape dss ds2 w64 rf64"
+    " gsm ac3 eac3 dts tta tak shn au aif aiff aifc wma wmv asf flv f4v 3gp 3g2 mp2 mpc voc".split()
+)
+"""What the table of types leaves out, or gives another name to on some machines."""
+
+
+@dataclass(slots=True)
+class Found:
+    """Files by what they are for; ``skipped`` are those in folders that are neither."""
+
+    media: list[Path] = field(default_factory=list)
+    captions: list[Path] = field(default_factory=list)
+    skipped: list[Path] = field(default_factory=list)
+
+
+def found(paths: Sequence[Path]) -> Found:
+    """Sort files, and the files in folders and theirs.
+
+    A file that was named itself is taken for a recording unless it is a caption file: it may be one
+    under an odd name, and if it is not, its card says so.
+    """
+    result = Found()
+    for path in paths:
+        if path.is_dir():
+            for file in _files_below(path):
+                _sort(file, result, result.skipped)
+        else:
+            _sort(path, result, result.media)
+    return result
+
+
+def captions_for(name: str, captions: Iterable[Path]) -> Path | None:
+    """The caption file that belongs to a recording by its name: its own, or with a language."""
+    own = name.casefold()
+    for path in captions:
+        stem = path.stem.casefold()
+        if stem == own or (stem.startswith(f"{own}.") and len(stem) <= len(own) + 12):
+            return path
+    return None
+
+
+def is_captions(path: Path) -> bool:
+    """Whether a file holds captions, by its name."""
+    return path.suffix.lower().lstrip(".") in CAPTION_SUFFIXES
+
+
+def is_media(path: Path) -> bool:
+    """Whether a file holds sound or video, by its name."""
+    kind, _ = mimetypes.guess_type(path.name)
+    by_type = kind is not None and kind.startswith(("audio/", "video/"))
+    return by_type or path.suffix.lower().lstrip(".") in _MORE_SUFFIXES
+
+
+def paths_in(text: str) -> list[Path]:
+    """The files and folders that a text names, one a line, as paths or as file addresses."""
+    paths = []
+    for line in text.splitlines():
+        line = line.strip().strip("\"'")
+        if line.startswith("file:"):
+            line = unquote(urlparse(line).path)
+        if line.startswith(("/", "~")):
+            path = Path(line).expanduser()
+            if path.exists():
+                paths.append(path)
+    return paths
+
+
+def _sort(path: Path, result: Found, otherwise: list[Path]) -> None:
+    if is_captions(path):
+        result.captions.append(path)
+    elif is_media(path):
+        result.media.append(path)
+    else:
+        otherwise.append(path)
+
+
+def _files_below(folder: Path) -> list[Path]:
+    """All files in a folder and the folders in it, in order of their names, without hidden ones."""
+    files: list[Path] = []
+    for base, folders, names in os.walk(folder):
+        folders[:] = sorted(name for name in folders if not name.startswith("."))
+        files += [Path(base, name) for name in sorted(names) if not name.startswith(".")]
+    return files
