@@ -25,6 +25,7 @@ def main() -> None:
 
 def draw(job: Path, wanted: set[str]) -> None:
     """Open the job in a real window and take it through its views."""
+    from PySide6.QtCore import Qt
     from PySide6.QtWidgets import QApplication
 
     from tamarind.desktop.app import make_application
@@ -86,9 +87,9 @@ def draw(job: Path, wanted: set[str]) -> None:
 
     window.show_step("intake")
     window.intake.add([DEMO / "scripts" / "north-drain-memo.txt"])
-    window.intake._choose(ids[3], False)
+    window.intake._choose(ids[3], Qt.KeyboardModifier.NoModifier)
     window.intake.transcribe()
-    wait(lambda: session.progress(ids[3]) is not None, 30)
+    wait(lambda: session.background.progress(ids[3]) is not None, 30)
     take("intake")
     window.close()
 

@@ -46,6 +46,12 @@ class CrewAtWork(FolderTest):
         self.fail(f"nothing came but {[type(event).__name__ for event in seen]}")
         return None
 
+    def wait(self, until, seconds=60):
+        end = time.monotonic() + seconds
+        while not until():
+            self.assertLess(time.monotonic(), end)
+            time.sleep(0.005)
+
     def test_a_batch_with_bad_files_is_done_to_its_end(self):
         broken = self.folder / "broken.mp3"
         broken.write_bytes(b"no sound at all" * 50)
@@ -65,10 +71,11 @@ class CrewAtWork(FolderTest):
 
     def test_looking_tells_what_a_file_is_and_decoding_gives_its_sound(self):
         path = human_recording("endgame_nagg_nell.wav")
-        self.crew.add(Look(5, path), Decode(5, path))
-        seen = self.until(lambda event: isinstance(event, Done) and event.task == "Decode")
-        kinds = [type(event) for event in seen]
-        self.assertLess(kinds.index(Known), kinds.index(SoundReady))
+        self.crew.add(Look(5, path))
+        seen = self.until(lambda event: isinstance(event, Done))
+        self.crew.add(Decode(5, path))
+        decoding = self.until(lambda event: isinstance(event, Done))
+        self.assertIn(SoundReady, [type(event) for event in decoding])
         info = next(event for event in seen if isinstance(event, Known)).info
         self.assertEqual(info.sample_rate, 24_000)
         self.assertTrue(-40 < info.loud_db < -5)
@@ -97,16 +104,11 @@ class CrewAtWork(FolderTest):
         self.crew.add(Hear(1, self.long_recording(), HowToHear()))
         self.crew.add(Hear(2, human_recording("beckett.wav"), HowToHear()))
         seat = self.crew._lines["hear"]._seats[0]
-        seen = []
-        for _ in range(TRIES):
-            end = time.monotonic() + 30
-            while (seat._process is None or seat.job is None) and time.monotonic() < end:
-                time.sleep(0.01)
-            os.kill(seat._process.pid, signal.SIGKILL)
-            seat._process.join()
-            while seat.job is not None and seat.job.tries == 0 and seat._process is None:
-                time.sleep(0.01)
-            time.sleep(0.1)
+        for tries in range(1, TRIES + 1):
+            self.wait(lambda: seat._process is not None and seat.job is not None)
+            job, process = seat.job, seat._process
+            os.kill(process.pid, signal.SIGSEGV)
+            self.wait(lambda job=job, tries=tries: job.tries == tries)
         seen = self.until(lambda event: isinstance(event, Done))
         (failed,) = [event for event in seen if isinstance(event, Failed)]
         self.assertEqual(failed.key, 1)

@@ -1,5 +1,6 @@
 import json
 import os
+import shutil
 import signal
 import subprocess
 import sys
@@ -70,6 +71,94 @@ class Commands(FolderTest):
         text = " ".join(word["text"] for cue in cues for word in cue["words"])
         self.assertIn("matter", text)
         self.assertNotIn("asphodel", text)
+
+    def test_folders_patterns_and_what_is_done_already(self):
+        talks = self.folder / "talks" / "spring"
+        talks.mkdir(parents=True)
+        for target in (talks / "one.wav", self.folder / "talks" / "one.wav"):
+            shutil.copy(human_recording("beckett.wav"), target)
+        (talks / "notes.doc").write_text("x")
+        status, _, told = self.run_command("transcribe", "talks", "-o", "out", "--jobs", "2")
+        self.assertEqual(status, 0, told)
+        made = sorted(path.relative_to(self.folder / "out") for path in
+                      (self.folder / "out").rglob("*.srt"))  # fmt: skip
+        self.assertEqual([str(path) for path in made], ["one.srt", "spring/one.srt"])
+        status, _, told = self.run_command("transcribe", "talks/**/*.wav", "-o", "out")
+        self.assertEqual((status, told.count("is done already")), (0, 2))
+        os.utime(talks / "one.wav")
+        status, _, told = self.run_command("transcribe", "talks", "-o", "out", "--style", "phone")
+        self.assertEqual((told.count("is done already"), told.count("12 words")), (1, 1))
+        longest = max(map(len, (self.folder / "out/spring/one.srt").read_text().split("\n")))
+        self.assertLessEqual(longest, 32)
+        status, _, told = self.run_command("transcribe", "nothing/*.wav")
+        self.assertEqual(status, 2)
+        self.assertIn("no sound or video there", told)
+
+    def test_settings_come_from_a_file_and_the_command_line_counts_more(self):
+        (self.folder / "client.toml").write_text(
+            'output = "texts"\nformat = ["txt", "json"]\nfrom = "21"\nto = "0:29"\nclean = true\n'
+        )
+        recording = human_recording("two_cities.wav")
+        status, _, told = self.run_command(
+            "transcribe", recording, "--settings", "client.toml", "--to", "25"
+        )
+        self.assertEqual(status, 0, told)
+        text = (self.folder / "texts" / "two_cities.txt").read_text()
+        self.assertIn("everything before us", text)
+        self.assertNotIn("other way", text)
+        for content, problem in (
+            ('colour = "red"', "is no setting"), ('care = "best"', "is one of quick, thorough"),
+            ("clean = 3", "is true or false"), ("[[", "is no TOML or JSON"),
+        ):  # fmt: skip
+            (self.folder / "bad.toml").write_text(content)
+            status, _, told = self.run_command("transcribe", recording, "--settings", "bad.toml")
+            self.assertEqual(status, 2)
+            self.assertIn(problem, told)
+
+    def test_progress_as_json_lines(self):
+        (self.folder / "bad.wav").write_text("no")
+        status, news, _ = self.run_command(
+            "transcribe", human_recording("two_cities.wav"), "bad.wav", "--progress", "json"
+        )
+        self.assertEqual(status, 3)
+        events = [json.loads(line) for line in news.splitlines()]
+        kinds = [event["event"] for event in events if event["file"] == "two_cities.wav"]
+        self.assertEqual((kinds[0], kinds[-1]), ("begun", "done"))
+        shares = [event["share"] for event in events if event["event"] == "heard"]
+        self.assertEqual((shares, shares[-1]), (sorted(shares), 1.0))
+        (failed,) = [event for event in events if event["event"] == "failed"]
+        self.assertEqual(failed["file"], "bad.wav")
+
+    def test_empty_cues_for_typing_by_hand(self):
+        status, _, told = self.run_command(
+            "transcribe", human_recording("two_cities.wav"), "--empty-cues", "4",
+            "--language", "cy", "--from", "10",
+        )  # fmt: skip
+        self.assertEqual(status, 0, told)
+        cues = json.loads((self.folder / "two_cities.json").read_text())["cues"]
+        self.assertGreater(len(cues), 8)
+        self.assertTrue(all(cue["end"] - cue["start"] <= 4.1 and not cue["words"] for cue in cues))
+        self.assertGreaterEqual(cues[0]["start"], 9.9)
+
+    def test_an_archive_is_heard_on_a_cluster(self):
+        from distributed import LocalCluster
+
+        (self.folder / "bad.wav").write_text("no")
+        with LocalCluster(
+            n_workers=2, threads_per_worker=1, processes=True, dashboard_address=None
+        ) as cluster:
+            status, _, told = self.run_command(
+                "transcribe", human_recording("beckett.wav"), human_recording("two_cities.wav"),
+                "bad.wav", "--dask", cluster.scheduler_address,
+            )  # fmt: skip
+        self.assertEqual(status, 3, told)
+        self.assertIn("Fail better", (self.folder / "beckett.srt").read_text())
+        self.assertTrue((self.folder / "two_cities.srt").is_file())
+        status, _, told = self.run_command(
+            "transcribe", human_recording("beckett.wav"), "--again", "--dask", "tcp://127.0.0.1:9"
+        )
+        self.assertEqual(status, 2)
+        self.assertIn("No scheduler answers", told)
 
     def test_one_side_or_another_track_can_be_heard_alone(self):
         sound = soundcache.fetch(human_recording("beckett.wav")).samples()

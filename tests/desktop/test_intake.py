@@ -9,19 +9,26 @@ import time
 from pathlib import Path
 
 import numpy as np
-from PySide6.QtCore import QMimeData, QPointF, Qt, QUrl
-from PySide6.QtGui import QDropEvent
+from PySide6.QtCore import QEvent, QMimeData, QPoint, QPointF, Qt, QUrl
+from PySide6.QtGui import QDropEvent, QMouseEvent
+from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QPushButton
 
 from tamarind.audio import soundcache
+from tamarind.desktop.intake.card import CARD_MIME, make_up
+from tamarind.desktop.intake.folder_dialog import FolderDialog
 from tamarind.desktop.intake.glossary_dialog import GlossaryDialog
-from tamarind.desktop.words import stage_of
+from tamarind.desktop.intake.speech_dialog import SpeechDialog
+from tamarind.desktop.words import differences, stage_of
+from tamarind.job.bringing import found
 from tamarind.job.recording import State
 from tamarind.job.store import JobStore
 from tamarind.speech.glossary import read_glossary
 from tamarind.speech.howtohear import Care, Voices
 from tests.desktop.support import WindowTest
 from tests.support import DEMO, FolderTest, human_recording, tone, write_wav
+
+SRT = "1\n00:00:01,000 --> 00:00:02,000\nEver tried.\n"
 
 
 class IntakeTest(WindowTest):
@@ -212,6 +219,243 @@ class Batch(IntakeTest):
         card._act.click()
         self.wait(self.settled)
         self.assertIs(self.states()["late.wav"], State.READY)
+
+
+class BringingIn(IntakeTest):
+    def heap(self):
+        folder = self.folder / "heap"
+        (folder / "more").mkdir(parents=True)
+        shutil.copy(human_recording("beckett.wav"), folder / "one.wav")
+        shutil.copy(human_recording("beckett.wav"), folder / "more" / "two.wav")
+        (folder / "more" / "two.de.srt").write_text(SRT)
+        for name in ("notes.docx", "photo.jpg", "more/.hidden.wav"):
+            (folder / name).write_text("x")
+        return folder
+
+    def test_a_folder_brings_its_recordings_and_offers_its_captions(self):
+        self.drop(self.heap())
+        self.assertEqual(list(self.states()), ["two.wav", "one.wav"])
+        self.assertIn("2 left out", self.window.intake._note.text())
+        ((key, path),) = self.window.intake.offers.pending()
+        self.assertEqual((key, path.name), (self.named("two"), "two.de.srt"))
+
+    def test_a_folder_is_shown_before_it_comes(self):
+        folder = self.heap()
+        dialog = FolderDialog(folder, found([folder]))
+        self.assertEqual([path.name for path in dialog.chosen()], ["two.wav", "one.wav",
+                                                                   "two.de.srt"])  # fmt: skip
+        self.assertIn("1 .docx, 1 .jpg", dialog.skipped.text())
+        dialog.list.item(0).setCheckState(Qt.CheckState.Unchecked)
+        self.assertEqual(dialog._bring.text(), "Bring 2 in")
+
+    def test_paths_are_pasted(self):
+        folder = self.heap()
+        QApplication.clipboard().setText(f"{folder / 'one.wav'}\nfile://{folder}/more/two.wav\n")
+        self.window.intake._cards.clear()
+        self.window.intake.setFocus()
+        self.key(Qt.Key.Key_V, Qt.KeyboardModifier.ControlModifier)
+        self.assertEqual(sorted(self.states()), ["one.wav", "two.wav"])
+        QApplication.clipboard().setText("no path at all")
+        self.window.intake.paste()
+        self.assertIn("names no file", self.window.intake._note.text())
+
+    def test_what_a_recording_is_stands_on_its_card(self):
+        quiet = write_wav(self.folder / "quiet.wav", 0.002 * np.stack([tone(5), tone(5)], 1))
+        loud = write_wav(self.folder / "loud.wav", np.clip(9 * tone(5), -1, 1))
+        shutil.copy(loud, self.folder / "again.wav")
+        self.drop(quiet, loud, self.folder / "again.wav")
+        self.wait(self.settled)
+        said = {name: make_up(self.session.recording(self.named(name)), self.session)
+                for name in ("quiet", "loud", "again")}  # fmt: skip
+        self.assertEqual(said["quiet"], "00:05 · WAV · stereo · very quiet")
+        self.assertIn("too loud, peaks cut off", said["loud"])
+        self.assertIn("the same as loud.wav", said["again"])
+
+    def test_new_recordings_are_heard_as_was_said_and_others_say_how_they_differ(self):
+        panel = self.window.intake._panel
+        panel._care.setCurrentText("Thorough, takes longer")
+        panel._care.activated.emit(1)
+        panel._style.setCurrentText("37 letters, two lines")
+        panel._style.activated.emit(1)
+        self.drop(human_recording("beckett.wav"), human_recording("two_cities.wav"))
+        self.wait(self.settled)
+        one, two = self.session.recordings()
+        self.assertEqual((one.how.care, one.style), (Care.THOROUGH, "teletext"))
+        self.assertEqual(differences(one, *self.session.default()), [])
+        self.choose(two.id)
+        panel._care.setCurrentText("Quick")
+        panel._care.activated.emit(0)
+        two = self.session.recording(two.id)
+        self.assertEqual(differences(two, *self.session.default()), ["quick"])
+        self.reopen()
+        self.assertEqual(self.session.default()[1], "teletext")
+        panel = self.window.intake._panel
+        self.choose(two.id)
+        self.assertTrue(panel._make_default.isVisibleTo(panel))
+        panel._make_default.click()
+        self.assertEqual(self.session.default()[0].care, Care.QUICK)
+
+
+class Line(IntakeTest):
+    def setUp(self):
+        super().setUp()
+        names = ("two_cities.wav", "endgame_nagg_nell.wav", "beckett.wav")
+        self.drop(*map(human_recording, names))
+        self.wait(self.settled)
+        self.keys = [recording.id for recording in self.session.recordings()]
+        self.background = self.session.background
+
+    def waiting(self):
+        places = {key: self.background.place_in_line(key) for key in self.keys}
+        return sorted((key for key in self.keys if places[key]), key=places.get)
+
+    def test_cards_are_dragged_into_another_order_and_the_line_follows(self):
+        one, two, three = self.keys
+        self.background.pause()
+        self.background.transcribe(self.keys)
+        self.background.pause()
+        data = QMimeData()
+        data.setData(CARD_MIME, str(three).encode())
+        event = QDropEvent(
+            QPointF(200, 5), Qt.DropAction.MoveAction, data, Qt.MouseButton.LeftButton,
+            Qt.KeyboardModifier.NoModifier,
+        )  # fmt: skip
+        self.window.intake._column.dropEvent(event)
+        self.assertEqual([r.id for r in self.session.recordings()], [three, one, two])
+        self.assertEqual(self.waiting(), [three, one, two])
+        card = self.window.intake._cards[three]
+        card.setFocus()
+        self.key(Qt.Key.Key_Down, Qt.KeyboardModifier.ShiftModifier)
+        self.assertEqual(self.waiting(), [one, three, two])
+        self.reopen()
+        self.assertEqual([r.id for r in self.session.recordings()], [one, three, two])
+
+    def test_the_line_outlives_the_program_paused_or_not(self):
+        background = self.background
+        background.transcribe(self.keys)
+        background.pause()
+        self.assertEqual(stage_of(self.session, self.session.recording(self.keys[0])).detail,
+                         "the batch is paused")  # fmt: skip
+        self.reopen()
+        self.assertTrue(self.session.background.paused)
+        self.assertEqual(set(self.states().values()), {State.QUEUED})
+        self.window.intake._panel.batch._pause.click()
+        self.wait(self.settled)
+        self.assertEqual(set(self.states().values()), {State.DRAFT})
+        ((title, text),) = self.window.attention.notices.shown
+        self.assertIn("3 drafts are ready", title)
+        self.assertIn("to proof", text)
+        self.assertFalse(self.window.awake.held)
+
+    def test_cancelling_all_leaves_what_was_heard_and_the_rest_ready(self):
+        self.background.transcribe(self.keys)
+        self.wait(lambda: self.session.transcript(self.keys[0]).cues)
+        self.window.intake._panel.batch._cancel.click()
+        self.assertEqual(self.background.totals().side_by_side, 0)
+        states = list(self.states().values())
+        self.assertNotIn(State.QUEUED, states)
+        self.assertEqual(states[2], State.READY)
+
+    def test_added_while_running_it_comes_last_and_a_vanished_file_says_so(self):
+        gone = self.folder / "gone.wav"
+        shutil.copy(human_recording("beckett.wav"), gone)
+        self.drop(gone)
+        self.wait(self.settled)
+        self.background.transcribe(self.keys[:2])
+        key = self.named("gone")
+        self.background.transcribe([key])
+        self.assertEqual(self.waiting()[-1:], self.keys[1:2])
+        gone.unlink()
+        self.wait(self.settled)
+        recording = self.session.recording(key)
+        self.assertIs(recording.state, State.FAILED)
+        self.assertEqual(recording.problem, "The file is no longer there.")
+        self.assertEqual(self.background.totals().failed, 1)
+        shutil.copy(human_recording("beckett.wav"), gone)
+        self.window.intake._cards[key].refresh()
+        self.window.intake._cards[key]._act.click()
+        self.wait(lambda: self.session.recording(key).state is State.DRAFT)
+
+
+class TheSoundOnACard(IntakeTest):
+    def setUp(self):
+        super().setUp()
+        self.drop(human_recording("two_cities.wav"))
+        self.wait(self.settled)
+        self.recording = self.named("two_cities")
+        self.sound = self.window.intake._cards[self.recording].sound
+
+    def at(self, share):
+        return QPoint(round(self.sound.width() * share), 20)
+
+    def drag(self, first, last):
+        QTest.mousePress(self.sound, Qt.MouseButton.LeftButton, pos=self.at(first))
+        for share in (first + (last - first) / 2, last):
+            point = QPointF(self.at(share))
+            QApplication.sendEvent(self.sound, QMouseEvent(
+                QEvent.Type.MouseMove, point, self.sound.mapToGlobal(point),
+                Qt.MouseButton.NoButton, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier,
+            ))  # fmt: skip
+        QTest.mouseRelease(self.sound, Qt.MouseButton.LeftButton, pos=self.at(last))
+
+    def part(self):
+        recording = self.session.recording(self.recording)
+        return tuple(
+            None if time is None else round(time / recording.duration, 1) for time in recording.part
+        )
+
+    def test_a_click_listens_from_there(self):
+        QTest.mouseClick(self.sound, Qt.MouseButton.LeftButton, pos=self.at(0.5))
+        duration = self.session.recording(self.recording).duration
+        self.assertTrue(self.window.player.is_playing)
+        self.assertAlmostEqual(self.window.player.position, duration / 2, delta=800)
+        self.window.player.stop()
+        self.assertEqual(self.part(), (0, None))
+
+    def test_a_part_is_dragged_out_changed_at_an_end_and_given_up(self):
+        self.drag(0.2, 0.6)
+        self.assertEqual(self.part(), (0.2, 0.6))
+        self.assertFalse(self.window.player.is_playing)
+        self.drag(0.6, 0.8)
+        self.assertEqual(self.part(), (0.2, 0.8))
+        panel = self.window.intake._panel
+        self.choose(self.recording)
+        self.assertEqual(panel._part_note.text(), "only this part")
+        QTest.mouseDClick(self.sound, Qt.MouseButton.LeftButton, pos=self.at(0.5))
+        self.assertEqual(self.part(), (0, None))
+        self.window.player.stop()
+
+
+class ByHand(IntakeTest):
+    def test_empty_cues_where_somebody_speaks(self):
+        self.drop(human_recording("two_cities.wav"))
+        self.wait(self.settled)
+        key = self.named("two_cities")
+        dialog = SpeechDialog(self.session, key, 20_000, self.window)
+        self.wait(lambda: dialog._make.isEnabled())
+        all_of_it = len(dialog._spans)
+        self.assertTrue(all(end - start <= 6_100 for start, end in dialog._spans))
+        dialog.longest.setValue(3)
+        self.assertGreater(len(dialog._spans), all_of_it)
+        dialog.sensitivity.setValue(dialog.sensitivity.minimum())
+        clear = sum(end - start for start, end in dialog._spans)
+        dialog.sensitivity.setValue(dialog.sensitivity.maximum())
+        self.assertGreater(sum(end - start for start, end in dialog._spans), clear)
+        dialog.from_playhead.setChecked(True)
+        self.assertTrue(all(start >= 19_900 for start, _ in dialog._spans))
+        dialog._apply()
+        cues = self.session.transcript(key).cues
+        self.assertEqual([(cue.start, cue.end) for cue in cues], dialog._spans)
+        self.assertIs(self.session.recording(key).state, State.DRAFT)
+        more = SpeechDialog(self.session, key, 0, self.window)
+        more.keeping.setChecked(True)
+        self.wait(lambda: more._make.isEnabled())
+        more.show()
+        more._apply()
+        self.assertEqual(self.session.transcript(key).cues[-1], cues[-1])
+        self.assertGreater(len(self.session.transcript(key).cues), len(cues))
+        self.session.undo()
+        self.assertEqual(self.session.transcript(key).cues, cues)
 
 
 class Captions(IntakeTest):

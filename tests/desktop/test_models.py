@@ -3,6 +3,7 @@
 from dataclasses import replace
 from unittest import mock
 
+from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QLabel
 
 from tamarind.desktop.home import models_home, shelf
@@ -24,7 +25,7 @@ class Models(WindowTest):
         self.window.show_step("intake")
         self.intake = self.window.intake
         self.panel = self.intake._panel
-        self.intake._choose(self.recording, False)
+        self.intake._choose(self.recording, Qt.KeyboardModifier.NoModifier)
 
     def listed(self, dialog):
         return " ".join(part.text() for part in dialog.findChildren(QLabel))

@@ -2,6 +2,7 @@ import unittest
 from pathlib import Path
 
 from tamarind.batch.messages import Heard
+from tamarind.batch.timeleft import Work
 from tamarind.desktop.words import stage_of
 from tamarind.job.recording import Recording, State
 from tamarind.transcript import edits
@@ -16,6 +17,7 @@ class Pretended:
     def __init__(self, text=None, active=None, line=(), news=None):
         self.text = text or Transcript("en")
         self.active, self.line, self.news = active, list(line), news
+        self.background, self.paused = self, False
 
     def transcript(self, _key):
         return self.text
@@ -51,23 +53,25 @@ class Stages(unittest.TestCase):
             self.assertEqual(stage.text, words)
 
     def test_hearing_tells_share_speed_and_time_left(self):
-        news = Heard(7, (), 0, 30_000, 100_000, 2.0)
-        stage = stage_of(Pretended(active=7, news=(news, 0)), recording(State.QUEUED))
+        news = Heard(7, (), 30_000, 100_000, Work(24.0, 80.0, 0.0, 2.0, 30.0))
+        stage = stage_of(Pretended(active=7, news=news), recording(State.QUEUED))
         self.assertEqual(stage.text, "Hearing… 30%")
         self.assertEqual(stage.detail, "a few seconds left · 15× real time")
         begun = stage_of(Pretended(active=7), recording(State.QUEUED))
         self.assertEqual((begun.text, begun.detail), ("Hearing…", "finding speech"))
 
     def test_going_on_in_the_middle_counts_from_there(self):
-        news = Heard(7, (), 0, 75_000, 100_000, 5.0)
-        stage = stage_of(Pretended(active=7, news=(news, 50_000)), recording(State.QUEUED))
-        self.assertEqual(stage.text, "Hearing… 50%")
+        news = Heard(7, (), 75_000, 100_000, Work(60.0, 80.0, 40.0, 5.0, 25.0))
+        stage = stage_of(Pretended(active=7, news=news), recording(State.QUEUED))
+        self.assertEqual(stage.text, "Hearing… 75%")
         self.assertEqual(stage.detail, "about 5 s left · 5× real time")
 
     def test_drafts_say_words_and_doubts(self):
         text = moor()
         stage = stage_of(Pretended(text), recording(State.DRAFT))
-        self.assertEqual((stage.text, stage.detail), ("Draft ready", "19 words · 1 doubt"))
+        self.assertEqual(
+            (stage.text, stage.detail), ("Draft ready", "19 words · 1 doubt · about 15 s to proof")
+        )
         half = edits.settle(text, 0, 1)
         stage = stage_of(Pretended(half), recording(State.DRAFT))
         self.assertEqual((stage.text, stage.is_plum), ("1 doubt left", True))

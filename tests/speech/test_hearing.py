@@ -4,7 +4,7 @@ import unittest
 import numpy as np
 
 from tamarind.audio import soundcache
-from tamarind.batch.work import tools
+from tamarind.batch.listening import tools
 from tamarind.speech.activity import FRAME_MS, Activity, ActivityMeter, find_speech
 from tamarind.speech.chunks import LONGEST_MS, cut
 from tamarind.speech.hearing import hear

@@ -10,7 +10,7 @@ import onnxruntime
 
 from tamarind.audio import soundcache
 from tamarind.audio.source import Channel, Source
-from tamarind.batch.work import tools
+from tamarind.batch.listening import tools
 from tamarind.speech.certainty import Evidence, certainty
 from tamarind.speech.glossary import GlossaryError, read_glossary, write_glossary
 from tamarind.speech.howtohear import Care, HowToHear, Voices

@@ -36,13 +36,18 @@ from tamarind.batch.pace import Pace
 from tamarind.speech.cores import cores
 
 TRIES = 3
-"""How often a worker may die over a task without getting any further."""
+TRIES_IF_KILLED = 12
+"""How often a worker may die over a task without getting any further. One that was killed from
+outside says nothing about the recording, unless it happens again and again for want of memory."""
 
 IDLE_S = 60.0
 """A worker with nothing to do ends after so long and gives its memory back."""
 
 NICE = {"look": 0, "sound": 5, "hear": 10, "again": 5}
 """What a person waits for goes before what runs by itself."""
+
+SEATS = {"look": 2, "sound": 1, "hear": 0, "again": 1}
+"""Workers in each line; for hearing that is measured."""
 
 LINES: dict[type, str] = {
     Look: "look",
@@ -65,8 +70,13 @@ class Crew:
         """``pace`` says how many recordings are heard side by side; one if it is None."""
         self._pace = pace or Pace(1)
         self._lines = {
-            name: _Line(name, on_event, self._pace if name == "hear" else Pace(1)) for name in NICE
+            name: _Line(name, on_event, self._pace if name == "hear" else Pace.fixed(count))
+            for name, count in SEATS.items()
         }
+
+    def warm_up(self) -> None:
+        """Start what a person will wait for: the worker that looks at files."""
+        self._lines["look"].warm_up()
 
     def add(self, *tasks: Task) -> None:
         """Put tasks at the end of their lines."""
@@ -138,8 +148,14 @@ class _Line:
         self.jobs: list[_Job] = []
         self.closed = False
         self.paused = False
+        self.is_eager = False
         self._seats: list[_Seat] = []
         self._idle: set[int] = set()
+
+    def warm_up(self) -> None:
+        with self.change:
+            self.is_eager = True
+            self._seat_all()
 
     def add(self, task: Task) -> None:
         with self.change:
@@ -227,14 +243,15 @@ class _Line:
             self.on_event(event)
             return True
 
-    def died(self, seat: _Seat, job: _Job, cause: str) -> None:
+    def died(self, seat: _Seat, job: _Job, process: SpawnProcess | None) -> None:
         """A worker died over a job, which is tried again unless that has happened too often."""
+        cause, killed = _cause(process)
         with self.change:
             if self.closed or seat.job is not job:
                 return
             seat.job = None
             job.tries += 1
-            if job.tries < TRIES:
+            if job.tries < (TRIES_IF_KILLED if killed else TRIES):
                 self.jobs.insert(0, job)
                 self.change.notify_all()
             else:
@@ -291,7 +308,6 @@ class _Seat:
         """End the worker; another one is started when it is needed."""
         if self._process is not None:
             self._process.kill()
-            self._process.join(5)
         self._process = self._pipe = None
         self.is_warm = False
 
@@ -300,13 +316,13 @@ class _Seat:
             self._thread.join(5)
 
     def _serve(self) -> None:
+        if self._line.is_eager:
+            self._worker_for(None)
         while (job := self._line.next_for(self)) is not None:
-            with self._line.change:
-                if self.job is not job:
-                    continue
-                self.done = 0.0
-                pipe = self._worker_pipe()
-            self._follow(job, pipe)
+            self.done = 0.0
+            pipe = self._worker_for(job)
+            if pipe is not None:
+                self._follow(job, pipe)
 
     def _follow(self, job: _Job, pipe: Connection) -> None:
         """Hand a task over and pass its events on until it ends, one way or another."""
@@ -320,30 +336,43 @@ class _Seat:
             with self._line.change:
                 process, self._process, self._pipe = self._process, None, None
                 self.is_warm = False
-            self._line.died(self, job, _cause(process))
+            self._line.died(self, job, process)
 
-    def _worker_pipe(self) -> Connection:
-        """The way to a worker; one that was started for another number of cores is replaced."""
-        wanted = self._line.share()
-        if self.cores != wanted:
-            self.rest()
-        if self._process is None or self._pipe is None or not self._process.is_alive():
-            context = multiprocessing.get_context("spawn")
-            self._pipe, theirs = context.Pipe()
-            self._process = context.Process(
-                target=worker.run, args=(theirs, wanted, NICE[self._line.name]), daemon=True
-            )
-            self._process.start()
-            self.cores = wanted
-            theirs.close()
-        return self._pipe
+    def _worker_for(self, job: _Job | None) -> Connection | None:
+        """The way to a worker; None if the job has been taken from here meanwhile.
+
+        One that was started for another number of cores is replaced. Starting takes a moment, in
+        which nobody is kept waiting for the line's lock.
+        """
+        with self._line.change:
+            wanted = self._line.share()
+            if self.cores != wanted:
+                self.rest()
+            if self._process is not None and self._pipe is not None and self._process.is_alive():
+                return self._pipe if self.job is job else None
+        context = multiprocessing.get_context("spawn")
+        ours, theirs = context.Pipe()
+        process = context.Process(
+            target=worker.run, args=(theirs, wanted, NICE[self._line.name]), daemon=True
+        )
+        process.start()
+        theirs.close()
+        with self._line.change:
+            if self.job is not job:
+                process.kill()
+                return None
+            self._process, self._pipe, self.cores = process, ours, wanted
+            return ours
 
 
-def _cause(process: SpawnProcess | None) -> str:
+def _cause(process: SpawnProcess | None) -> tuple[str, bool]:
+    """Of what a worker died, to be put into a sentence, and whether it was killed from outside."""
     if process is None:
-        return ""
+        return "", False
     process.join(2)
     code = process.exitcode
     if code is None or code >= 0:
-        return ""
-    return f" ({signal.Signals(-code).name}); it may be damaged"
+        return "", False
+    if -code == signal.SIGKILL:
+        return " (it was killed, perhaps for want of memory)", True
+    return f" ({signal.Signals(-code).name}); it may be damaged", False

@@ -7,15 +7,18 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from tamarind.audio.media import MediaInfo
 from tamarind.audio.peaks import Peaks
 from tamarind.audio.source import Source
 from tamarind.batch.timeleft import Work
 from tamarind.captions.limits import ORDINARY_STYLE
-from tamarind.speech.activity import Activity
 from tamarind.speech.howtohear import HowToHear
 from tamarind.transcript.model import Cue, Word
+
+if TYPE_CHECKING:
+    from tamarind.speech.activity import Activity
 
 
 @dataclass(frozen=True, slots=True)

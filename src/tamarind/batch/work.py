@@ -1,81 +1,37 @@
-"""What a worker does for one task: plain generators of events, without processes."""
+"""What a worker does for one task: a generator of events, without processes.
+
+What hearing needs is imported for the first task that needs it: a file is looked at in a moment.
+"""
 
 from __future__ import annotations
 
-import time
-from collections.abc import Callable, Generator, Iterator
-from concurrent.futures import ThreadPoolExecutor
-from dataclasses import replace
-from functools import cache
-from pathlib import Path
+from collections.abc import Iterator
 
 from tamarind.audio import soundcache
-from tamarind.audio.level import level_of
-from tamarind.audio.media import SAMPLE_RATE, MediaError, fingerprint, probe
-from tamarind.audio.soundcache import Sound
-from tamarind.audio.source import WHOLE, Source
-from tamarind.batch import bookmarks
-from tamarind.batch.bookmarks import Place
+from tamarind.audio.media import MediaError
+from tamarind.batch.looking import decoded, look
 from tamarind.batch.messages import (
     Decode,
     Done,
-    Drawn,
     Event,
     Failed,
     FindSpeech,
     Hear,
     HearAgain,
-    Heard,
-    HeardAgain,
-    Known,
     Look,
     Prepare,
     Prepared,
     SoundReady,
-    SpeechFound,
-    Started,
     Task,
 )
-from tamarind.batch.timeleft import Outlook, Work
-from tamarind.captions.layout import lay_out
-from tamarind.captions.limits import limits_of
-from tamarind.speech.activity import ActivityMeter
-from tamarind.speech.alignment import Aligner
-from tamarind.speech.hearing import Tools, hear
-from tamarind.speech.howtohear import BUILTIN, Voices
-from tamarind.speech.recognisers.catalogue import load
 from tamarind.speech.recognisers.errors import RecogniserError
-from tamarind.speech.voices import PackageDiariser
-
-
-@cache
-def tools(recogniser: str = BUILTIN) -> Tools:
-    """A recogniser with all that goes with it, loaded at the first use in this process."""
-    aligner = Aligner()
-    return Tools(load(recogniser, aligner), aligner, PackageDiariser())
 
 
 def do(task: Task) -> Iterator[Event]:
     """Do a task; the last event says how it ended."""
     name = type(task).__name__
     try:
-        match task:
-            case Look():
-                yield look(task)
-            case Decode():
-                sound = yield from _decoded(task.key, task.path)
-                yield SoundReady(task.key, sound.decoded.duration, sound.decoded.damage)
-            case Hear():
-                yield from hear_recording(task, tools)
-            case HearAgain():
-                yield hear_again(task, tools)
-            case Prepare():
-                sound = soundcache.fetch(task.path, task.source)
-                yield Prepared(task.key, task.source, sound.playable())
-            case FindSpeech():
-                sound = soundcache.fetch(task.path, task.source)
-                activity = ActivityMeter().measure(sound.samples())
-                yield SpeechFound(task.key, task.source, activity)
+        yield from _events_of(task)
     except (MediaError, RecogniserError) as error:
         yield Failed(task.key, name, str(error))
     except MemoryError:
@@ -86,92 +42,27 @@ def do(task: Task) -> Iterator[Event]:
         yield Done(task.key, name)
 
 
-def look(task: Look) -> Known:
-    """What a file's headers say, and how loud it is in a few places."""
-    info = probe(task.path)
-    level = level_of(task.path)
-    if level is not None:
-        info = replace(info, loud_db=level.loud_db, clipped=level.clipped)
-    return Known(task.key, info, fingerprint(task.path))
+def _events_of(task: Task) -> Iterator[Event]:
+    match task:
+        case Look():
+            yield look(task)
+        case Decode():
+            sound = yield from decoded(task.key, task.path)
+            yield SoundReady(task.key, sound.decoded.duration, sound.decoded.damage)
+        case Prepare():
+            sound = soundcache.fetch(task.path, task.source)
+            yield Prepared(task.key, task.source, sound.playable())
+        case Hear() | HearAgain() | FindSpeech():
+            yield from _heard(task)
 
 
-def _decoded(key: int, path: Path, source: Source = WHOLE) -> Generator[Event, None, Sound]:
-    """A file's sound, with news of its peaks while it is being decoded."""
-    coming = soundcache.coming(path, source)
-    while True:
-        try:
-            yield Drawn(key, next(coming))
-        except StopIteration as end:
-            sound: Sound = end.value
-            return sound
+def _heard(task: Hear | HearAgain | FindSpeech) -> Iterator[Event]:
+    from tamarind.batch import listening
 
-
-def hear_recording(task: Hear, tools_for: Callable[[str], Tools]) -> Iterator[Event]:
-    """From a file to cues, stretch by stretch.
-
-    The last cue of a stretch waits for the next one, since its sentence may go on there.
-    """
-    began = time.monotonic()
-    yield Started(task.key)
-    with ThreadPoolExecutor(1) as loader:
-        coming = loader.submit(tools_for, task.how.recogniser)
-        sound = yield from _decoded(task.key, task.path, task.how.source)
-    yield SoundReady(task.key, sound.decoded.duration, sound.decoded.damage)
-    start = task.part[0]
-    end = min(task.part[1] or sound.decoded.duration, sound.decoded.duration)
-    if start >= end:
-        raise MediaError("The part to hear lies beyond the end of the recording.")
-    limits = limits_of(task.style)
-    outlook = Outlook(sound.peaks(), (start, end))
-    place = bookmarks.read(task.bookmark)
-    first = _time_of(place, start)
-    begun = outlook.until(first)
-    stretches = hear(
-        sound.samples(),
-        coming.result(),
-        task.how,
-        (start, end),
-        sound.levels(),
-        place.sound,
-    )
-    for stretch in stretches:
-        waiting = [*place.waiting, *zip(stretch.words, stretch.voices, strict=True)]
-        words, voices = zip(*waiting, strict=True) if waiting else ((), ())
-        cues = lay_out(words, limits, place.next_id, place.after, voices)
-        ready = cues if stretch.is_last else cues[:-1]
-        rest = waiting[sum(len(cue.words) for cue in ready) :]
-        place = Place(
-            stretch.bookmark,
-            tuple(rest),
-            ready[-1].id + 1 if ready else place.next_id,
-            ready[-1].end if ready else place.after,
-        )
-        work = Work(
-            outlook.until(stretch.heard_until),
-            outlook.whole,
-            begun,
-            time.monotonic() - began,
-            (stretch.heard_until - first) / 1000,
-        )
-        yield Heard(
-            task.key,
-            tuple(ready),
-            stretch.heard_until,
-            end,
-            work,
-            stretch.unheard,
-            bookmarks.written(place),
-        )
-
-
-def _time_of(place: Place, start: int) -> int:
-    """Up to where a recording has been heard (ms)."""
-    return start if place.sound is None else place.sound.origin * 1000 // SAMPLE_RATE
-
-
-def hear_again(task: HearAgain, tools_for: Callable[[str], Tools]) -> HeardAgain:
-    """The words of a passage, all at once; voices stay as they are."""
-    how = replace(task.how, voices=Voices())
-    sound = soundcache.fetch(task.path, how.source)
-    stretches = hear(sound.samples(), tools_for(how.recogniser), how, task.part)
-    return HeardAgain(task.key, tuple(word for stretch in stretches for word in stretch.words))
+    match task:
+        case Hear():
+            yield from listening.hear_recording(task, listening.tools)
+        case HearAgain():
+            yield listening.hear_again(task, listening.tools)
+        case FindSpeech():
+            yield listening.find_speech(task)

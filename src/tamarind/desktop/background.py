@@ -99,6 +99,7 @@ class Background(QObject):
         self._crew = Crew(self._tell, Pace(file=pace_file()))
         if self._paused:
             self._crew.pause()
+        self._crew.warm_up()
         self._news.connect(self._take_news)
         soundcache.clear_away()
 
@@ -121,9 +122,9 @@ class Background(QObject):
 
     # Looking
 
-    def look(self, recording: Recording) -> None:
-        """Find out what a file is."""
-        self._crew.add(Look(recording.id, recording.path))
+    def look(self, *recordings: Recording) -> None:
+        """Find out what files are."""
+        self._crew.add(*(Look(recording.id, recording.path) for recording in recordings))
 
     def look_again(self, recording_id: int) -> None:
         """Try a recording that could not be heard once more, as after its file has come back."""
@@ -155,6 +156,7 @@ class Background(QObject):
         if not any(self._is_in_line(key) for key in self._batch):
             self._batch.clear()
         wanted = set(recording_ids)
+        queued: list[Recording] = []
         for recording in self._session.recordings():
             if recording.id not in wanted or not self.can_hear(recording):
                 continue
@@ -162,12 +164,11 @@ class Background(QObject):
             if problem is not None:
                 self._session.trouble.emit(problem)
                 continue
-            queued = replace(recording, state=State.QUEUED, problem=None)
-            if recording.state is not State.STOPPED:
-                queued = from_start(queued)
-            self._batch[recording.id] = None
-            self._session.change_recording(queued)
-            self._crew.add(self._task(queued))
+            asked = replace(recording, state=State.QUEUED, problem=None)
+            queued.append(asked if recording.state is State.STOPPED else from_start(asked))
+        self._session.change_recordings(queued)
+        self._batch |= {recording.id: None for recording in queued}
+        self._crew.add(*map(self._task, queued))
         self._follow_order()
         if self._paused:
             self.go_on()
@@ -177,11 +178,15 @@ class Background(QObject):
         """Stop hearing recordings or take them out of the line; what was heard stays."""
         self._crew.cancel(*recording_ids)
         self._take_news()
+        recordings = map(self._session.recording, recording_ids)
+        self._session.change_recordings(
+            [
+                replace(r, state=State.STOPPED if r.bookmark else State.READY)
+                for r in recordings
+                if r.state is State.QUEUED
+            ]
+        )
         for recording_id in recording_ids:
-            recording = self._session.recording(recording_id)
-            if recording.state is State.QUEUED:
-                state = State.STOPPED if recording.bookmark else State.READY
-                self._session.change_recording(replace(recording, state=state))
             self._progress.pop(recording_id, None)
             self._batch.pop(recording_id, None)
         self._moved()
@@ -396,7 +401,6 @@ class Background(QObject):
         if recording.id in self._to_hear:
             self._to_hear.discard(recording.id)
             self.transcribe([recording.id])
-        self._session.recordings_changed.emit()
 
     def _done(self, recording: Recording) -> None:
         news = self._progress.pop(recording.id, None)

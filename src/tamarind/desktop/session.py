@@ -53,6 +53,7 @@ class Session(QObject):
         self._sounds: dict[int, tuple[Sound, Peaks]] = {}
         self._history: History[Document] = History()
         self._surveys: dict[int, Survey] = {}
+        self._default = _default(store)
         self.shown: int | None = next(iter(self._recordings), None)
         last = store.setting("shown")
         if last.isdigit() and int(last) in self._recordings:
@@ -99,26 +100,24 @@ class Session(QObject):
     def add_files(self, files: Sequence[Path]) -> tuple[int, int]:
         """Take files into the job; (added, already there)."""
         there = {recording.path.resolve() for recording in self._recordings.values()}
-        added = known = 0
-        for path in files:
-            if path.resolve() in there:
-                known += 1
-                continue
-            there.add(path.resolve())
-            try:
-                recording = self.store.add_recording(path, *self.default())
-            except JobError as error:
-                self.trouble.emit(str(error))
-                break
-            self._recordings[recording.id] = recording
-            self.background.look(recording)
-            added += 1
+        new = list(dict.fromkeys(path.resolve() for path in files))
+        paths = [path for path in new if path not in there]
+        added: list[Recording] = []
+
+        def keep() -> None:
+            with self.store.together():
+                added.extend(self.store.add_recording(path, *self.default()) for path in paths)
+
+        if not self._write(keep):
+            return 0, 0
+        self._recordings.update({recording.id: recording for recording in added})
+        self.background.look(*added)
         if added:
             if self.shown is None:
                 self.shown = next(iter(self._recordings))
                 self.shown_changed.emit()
             self.recordings_changed.emit()
-        return added, known
+        return len(added), len(files) - len(added)
 
     def remove(self, recording_id: int) -> None:
         """Take a recording out of the job; its file stays."""
@@ -140,11 +139,23 @@ class Session(QObject):
 
     def change_recording(self, recording: Recording) -> None:
         """Keep and tell what is now known of a recording."""
-        if recording.id in self._recordings:
+        self.change_recordings([recording])
+
+    def change_recordings(self, recordings: Sequence[Recording]) -> None:
+        """Keep and tell what is now known of several."""
+        changed = [recording for recording in recordings if recording.id in self._recordings]
+        for recording in changed:
             if recording.language != self._recordings[recording.id].language:
                 self._follow_language(recording)
             self._recordings[recording.id] = recording
-            self._write(lambda: self.store.save_recording(recording))
+
+        def keep() -> None:
+            with self.store.together():
+                for recording in changed:
+                    self.store.save_recording(recording)
+
+        self._write(keep)
+        for recording in changed:
             self.recording_changed.emit(recording.id)
 
     def _follow_language(self, recording: Recording) -> None:
@@ -192,14 +203,11 @@ class Session(QObject):
 
     def default(self) -> tuple[HowToHear, str]:
         """How recordings that are brought in will be heard, and the style of their captions."""
-        try:
-            data = json.loads(self.store.setting(DEFAULT, "{}"))
-            return HowToHear.from_data(data), str(data.get("style", ORDINARY_STYLE))
-        except (ValueError, TypeError, AttributeError):
-            return HowToHear(), ORDINARY_STYLE
+        return self._default
 
     def set_default(self, how: HowToHear, style: str) -> None:
         """Hear recordings that are brought in from now on in this way."""
+        self._default = how, style
         self.keep_setting(DEFAULT, json.dumps({**how.data(), "style": style}))
         self.recordings_changed.emit()
 
@@ -359,3 +367,11 @@ class Session(QObject):
             return False
         self.saved.emit()
         return True
+
+
+def _default(store: JobStore) -> tuple[HowToHear, str]:
+    try:
+        data = json.loads(store.setting(DEFAULT, "{}"))
+        return HowToHear.from_data(data), str(data.get("style", ORDINARY_STYLE))
+    except (ValueError, TypeError, AttributeError):
+        return HowToHear(), ORDINARY_STYLE

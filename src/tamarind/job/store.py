@@ -74,6 +74,7 @@ class JobStore:
         self.path = path.absolute()
         _check_header(self.path)
         self._lock = JobLock(self.path)
+        self._together = False
         if not self._lock.take():
             raise JobError(f"“{self.path.stem}” is open in another window.")
         try:
@@ -299,8 +300,21 @@ class JobStore:
                 self._db.execute(f"PRAGMA user_version = {later}")
 
     @contextlib.contextmanager
+    def together(self) -> Iterator[None]:
+        """Many changes as one: all or nothing, and written once."""
+        with self._transaction():
+            self._together = True
+            try:
+                yield
+            finally:
+                self._together = False
+
+    @contextlib.contextmanager
     def _transaction(self) -> Iterator[None]:
         """All or nothing; raises JobError when the disk refuses."""
+        if self._together:
+            yield
+            return
         try:
             self._db.execute("BEGIN IMMEDIATE")
             yield

@@ -13,6 +13,7 @@ from tamarind.desktop.words import differences, level_in_words, stage_of
 from tamarind.formats.timecode import clock
 from tamarind.job.recording import Recording, State
 
+_CONTAINERS = {"mov": "MP4", "matroska": "Matroska", "wav": "WAV", "ogg": "Ogg", "mp3": "MP3"}
 CARD_MIME = "application/x-tamarind-card"
 
 
@@ -41,6 +42,12 @@ class Card(QFrame):
         self._detail = ElidedLabel("", "note")
         self._detail.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
         self._act = button("", self._do_act, "link")
+        self._cancel = button(
+            "cancel",
+            lambda: session.background.cancel(recording.id),
+            "link",
+            name=f"Cancel: {recording.path.name}",
+        )
         self.sound = CardSound(session, recording.id)
         self.sound.listened.connect(lambda time: self.listened.emit(self.id, time))
         self.sound.part_chosen.connect(lambda a, b: self.part_chosen.emit(self.id, a, b))
@@ -50,6 +57,7 @@ class Card(QFrame):
         top.addWidget(self._stage)
         second.addWidget(self._make_up, 3)
         second.addWidget(self._detail, 3)
+        second.addWidget(self._cancel)
         second.addWidget(self._act)
         column = QVBoxLayout(self)
         column.setContentsMargins(18, 9, 18, 9)
@@ -80,10 +88,13 @@ class Card(QFrame):
         elif recording.state is State.DRAFT:
             tone = "good"
         act = self._what_to_do()
-        shown = (stage, tone, act, make_up(recording, self._session))
+        queued = recording.state is State.QUEUED
+        shown = (stage, tone, act, queued, make_up(recording, self._session))
         if shown != self._shown:
             self._shown = shown
-            self._make_up.set_whole(shown[3])
+            self._make_up.set_whole(shown[-1])
+            self._make_up.setVisible(recording.info is not None)
+            self._cancel.setVisible(queued)
             self._stage.setText(stage.text)
             if self._stage.property("tone") != tone:
                 self._stage.setProperty("tone", tone)
@@ -99,15 +110,11 @@ class Card(QFrame):
         state = self._session.recording(self.id).state
         if self._session.transcript(self.id).cues:
             return "open to proof"
-        if state is State.QUEUED:
-            return "cancel"
         return "try again" if state is State.FAILED else ""
 
     def _do_act(self) -> None:
         act = self._what_to_do()
-        if act == "cancel":
-            self._session.background.cancel(self.id)
-        elif act == "try again":
+        if act == "try again":
             self._session.background.look_again(self.id)
         elif act:
             self.opened.emit(self.id)
@@ -161,10 +168,13 @@ class Card(QFrame):
 
 def make_up(recording: Recording, session: Session) -> str:
     """Length, channels, picture and voices, as far as they are known, and what sets it apart."""
-    if recording.info is None:
-        return "–"
     info = recording.info
-    parts = [clock(recording.duration, 0, hours=False), info.container]
+    if info is None:
+        return ""
+    parts = [
+        clock(recording.duration, 0, hours=False),
+        _CONTAINERS.get(info.container, info.container),
+    ]
     parts.append({1: "mono", 2: "stereo"}.get(info.channels, f"{info.channels} channels"))
     if info.picture:
         parts.append(f"picture {info.picture[0]}×{info.picture[1]}")

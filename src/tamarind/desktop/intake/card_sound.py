@@ -3,9 +3,8 @@ choose a part."""
 
 from __future__ import annotations
 
-import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QColor, QMouseEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtGui import QColor, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap
 from PySide6.QtWidgets import QApplication, QWidget
 
 from tamarind.audio.peaks import Peaks
@@ -32,7 +31,7 @@ class CardSound(QWidget):
         self._position: int | None = None
         self._pressed: float | None = None
         self._dragged: tuple[int, int] | None = None
-        self._heights: tuple[tuple[int, int, int], np.ndarray] | None = None
+        self._pictures: tuple[tuple[object, ...], QPixmap, QPixmap] | None = None
         self.setFixedHeight(46)
         self.setMouseTracking(True)
         self.setToolTip("Click to listen · drag to hear only a part · double-click for all of it")
@@ -53,16 +52,16 @@ class CardSound(QWidget):
             painter.setPen(QPen(QColor(colours.SOUND), 1, Qt.PenStyle.DashLine))
             middle = area.center().y()
             painter.drawLine(QPointF(0, middle), QPointF(area.right(), middle))
+            painter.end()
             return
-        heights = self._bars(peaks, recording.duration)
-        draw_heights(painter, area, heights, colours.SOUND)
+        unheard, leaf = self._drawn(peaks, recording.duration)
+        painter.drawPixmap(0, 0, unheard)
         start, until = heard_span(self._session, recording)
         if until > start:
             left, right = self._x(start), self._x(until)
             heard = QRectF(left, 0, right - left, area.height())
             painter.setClipRect(heard)
-            painter.fillRect(heard, QColor(colours.SHEET))
-            draw_heights(painter, area, heights, colours.LEAF)
+            painter.drawPixmap(0, 0, leaf)
             painter.setClipping(False)
             if recording.state in (State.QUEUED, State.STOPPED):
                 painter.setPen(QPen(QColor(colours.PULP), 2))
@@ -76,13 +75,24 @@ class CardSound(QWidget):
             painter.drawLine(QPointF(x, 0), QPointF(x, area.height()))
         painter.end()
 
-    def _bars(self, peaks: Peaks, duration: int) -> np.ndarray:
-        """The heights of all bars, worked out again only when there is more sound or room."""
-        key = (len(peaks), self.width(), duration)
-        if self._heights is None or self._heights[0] != key:
+    def _drawn(self, peaks: Peaks, duration: int) -> tuple[QPixmap, QPixmap]:
+        """The sound in grey and in leaf, drawn again only when there is more of it or more room."""
+        ratio = self.devicePixelRatioF()
+        key = (len(peaks), self.width(), duration, ratio)
+        if self._pictures is None or self._pictures[0] != key:
             count = max(self.width() // BAR, 1)
-            self._heights = (key, shares(peaks, (0, duration), count, loudness(peaks)))
-        return self._heights[1]
+            heights = shares(peaks, (0, duration), count, loudness(peaks))
+            pictures = []
+            for colour in (colours.SOUND, colours.LEAF):
+                picture = QPixmap(self.size() * ratio)
+                picture.setDevicePixelRatio(ratio)
+                picture.fill(QColor(colours.SHEET))
+                painter = QPainter(picture)
+                draw_heights(painter, QRectF(self.rect()), heights, colour)
+                painter.end()
+                pictures.append(picture)
+            self._pictures = (key, *pictures)
+        return self._pictures[1:]
 
     def _draw_part(self, painter: QPainter, area: QRectF, part: tuple[int, int]) -> None:
         """What lies outside the part to hear is veiled, with a bracket at each end."""

@@ -21,7 +21,7 @@ class Offers(QWidget):
         self._session, self._take = session, take
         self._open: list[tuple[int, Path]] = []
         self._column = QVBoxLayout(self)
-        self._column.setContentsMargins(0, 0, 6, 6)
+        self._column.setContentsMargins(0, 0, 17, 6)
         self._column.setSpacing(6)
         self.hide()
 

@@ -66,6 +66,7 @@ QPushButton[role="choice"]:checked {{ border: 2px solid {c.LEAF}; padding: 5px 9
 QLineEdit, QComboBox {{ background: {c.SHEET}; border: 1px solid {c.LINE}; border-radius: 7px;
     padding: 5px 9px; selection-background-color: {c.LEAF_PALE}; selection-color: {c.INK}; }}
 QLineEdit:focus, QComboBox:focus {{ border: 2px solid {c.PULP}; padding: 4px 8px; }}
+QLineEdit:disabled, QComboBox:disabled {{ background: {c.SAND}; color: {c.GREY}; }}
 QComboBox::drop-down {{ border: none; width: 22px; }}
 QComboBox::down-arrow {{ width: 0; height: 0; border-left: 4px solid {c.SAND};
     border-right: 4px solid {c.SAND}; border-top: 6px solid {c.GREY}; margin-right: 8px; }}

@@ -1,0 +1,119 @@
+"""What a worker does to hear: plain generators of events, without processes."""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Callable, Iterator
+from concurrent.futures import ThreadPoolExecutor
+from dataclasses import replace
+from functools import cache
+
+from tamarind.audio import soundcache
+from tamarind.audio.media import SAMPLE_RATE, MediaError
+from tamarind.batch import bookmarks
+from tamarind.batch.bookmarks import Place
+from tamarind.batch.looking import decoded
+from tamarind.batch.messages import (
+    Event,
+    FindSpeech,
+    Hear,
+    HearAgain,
+    Heard,
+    HeardAgain,
+    SoundReady,
+    SpeechFound,
+    Started,
+)
+from tamarind.batch.timeleft import Outlook, Work
+from tamarind.captions.layout import lay_out
+from tamarind.captions.limits import limits_of
+from tamarind.speech.activity import ActivityMeter
+from tamarind.speech.alignment import Aligner
+from tamarind.speech.hearing import Tools, hear
+from tamarind.speech.howtohear import BUILTIN, Voices
+from tamarind.speech.recognisers.catalogue import load
+from tamarind.speech.voices import PackageDiariser
+
+
+@cache
+def tools(recogniser: str = BUILTIN) -> Tools:
+    """A recogniser with all that goes with it, loaded at the first use in this process."""
+    aligner = Aligner()
+    return Tools(load(recogniser, aligner), aligner, PackageDiariser())
+
+
+def hear_recording(task: Hear, tools_for: Callable[[str], Tools]) -> Iterator[Event]:
+    """From a file to cues, stretch by stretch.
+
+    The last cue of a stretch waits for the next one, since its sentence may go on there.
+    """
+    began = time.monotonic()
+    yield Started(task.key)
+    with ThreadPoolExecutor(1) as loader:
+        coming = loader.submit(tools_for, task.how.recogniser)
+        sound = yield from decoded(task.key, task.path, task.how.source)
+    yield SoundReady(task.key, sound.decoded.duration, sound.decoded.damage)
+    start = task.part[0]
+    end = min(task.part[1] or sound.decoded.duration, sound.decoded.duration)
+    if start >= end:
+        raise MediaError("The part to hear lies beyond the end of the recording.")
+    limits = limits_of(task.style)
+    outlook = Outlook(sound.peaks(), (start, end))
+    place = bookmarks.read(task.bookmark)
+    first = _time_of(place, start)
+    begun = outlook.until(first)
+    stretches = hear(
+        sound.samples(),
+        coming.result(),
+        task.how,
+        (start, end),
+        sound.levels(),
+        place.sound,
+    )
+    for stretch in stretches:
+        waiting = [*place.waiting, *zip(stretch.words, stretch.voices, strict=True)]
+        words, voices = zip(*waiting, strict=True) if waiting else ((), ())
+        cues = lay_out(words, limits, place.next_id, place.after, voices)
+        ready = cues if stretch.is_last else cues[:-1]
+        rest = waiting[sum(len(cue.words) for cue in ready) :]
+        place = Place(
+            stretch.bookmark,
+            tuple(rest),
+            ready[-1].id + 1 if ready else place.next_id,
+            ready[-1].end if ready else place.after,
+        )
+        work = Work(
+            outlook.until(stretch.heard_until),
+            outlook.whole,
+            begun,
+            time.monotonic() - began,
+            (stretch.heard_until - first) / 1000,
+        )
+        yield Heard(
+            task.key,
+            tuple(ready),
+            stretch.heard_until,
+            end,
+            work,
+            stretch.unheard,
+            bookmarks.written(place),
+        )
+
+
+def _time_of(place: Place, start: int) -> int:
+    """Up to where a recording has been heard (ms)."""
+    return start if place.sound is None else place.sound.origin * 1000 // SAMPLE_RATE
+
+
+def hear_again(task: HearAgain, tools_for: Callable[[str], Tools]) -> HeardAgain:
+    """The words of a passage, all at once; voices stay as they are."""
+    how = replace(task.how, voices=Voices())
+    sound = soundcache.fetch(task.path, how.source)
+    stretches = hear(sound.samples(), tools_for(how.recogniser), how, task.part)
+    return HeardAgain(task.key, tuple(word for stretch in stretches for word in stretch.words))
+
+
+def find_speech(task: FindSpeech) -> SpeechFound:
+    """How likely speech is in all of a recording."""
+    sound = soundcache.fetch(task.path, task.source)
+    return SpeechFound(task.key, task.source, ActivityMeter().measure(sound.samples()))
