@@ -29,6 +29,7 @@ def draw(job: Path, wanted: set[str]) -> None:
     from PySide6.QtWidgets import QApplication
 
     from tamarind.desktop.app import make_application
+    from tamarind.desktop.intake.speech_dialog import SpeechDialog
     from tamarind.desktop.session import Session
     from tamarind.desktop.window import MainWindow
     from tamarind.job.store import JobStore
@@ -91,12 +92,40 @@ def draw(job: Path, wanted: set[str]) -> None:
     window.intake.transcribe()
     wait(lambda: session.background.progress(ids[3]) is not None, 30)
     take("intake")
+    window.resize(1000, 640)
+    take("intake-narrow")
     window.close()
 
     window = MainWindow(Session(JobStore(job.parent / "Empty.tamarind")))
     window.resize(1280, 800)
     window.show()
     take("intake-empty")
+    session = window.session
+    media = sorted((job.parent / "media").iterdir())
+    week = job.parent / "One week"
+    week.mkdir()
+    for number in range(1, 25):
+        source = media[number % len(media)]
+        shutil.copy(source, week / f"Day {number:02} {source.name.lower()}")
+    window.intake.add([week])
+    there = session.recordings
+    wait(lambda: all(session.has_sound(r.id) for r in there()), 60)
+    session.background.transcribe([r.id for r in there()[:6]])
+    wait(lambda: any(r.state.value == "draft" for r in there()), 60)
+    first = there()[4].id
+    window.intake._scroll.verticalScrollBar().setValue(260)
+    take("intake-many")
+    session.background.cancel_all()
+    window.intake._choose(first, Qt.KeyboardModifier.NoModifier)
+    window.intake._panel.choose_part(first, 18_000, 61_000)
+    take("intake-part")
+    dialog = SpeechDialog(session, first, 0, window)
+    dialog.show()
+    wait(lambda: dialog._make.isEnabled(), 20)
+    wait()
+    if not wanted or "intake-speech" in wanted:
+        dialog.grab().save(str(HERE / "intake-speech.png"))
+    dialog.close()
     window.close()
 
 

@@ -1,4 +1,5 @@
 import json
+import logging
 import os
 import shutil
 import signal
@@ -145,7 +146,11 @@ class Commands(FolderTest):
 
         (self.folder / "bad.wav").write_text("no")
         with LocalCluster(
-            n_workers=2, threads_per_worker=1, processes=True, dashboard_address=None
+            n_workers=2,
+            threads_per_worker=1,
+            processes=True,
+            dashboard_address=None,
+            silence_logs=logging.ERROR,
         ) as cluster:
             status, _, told = self.run_command(
                 "transcribe", human_recording("beckett.wav"), human_recording("two_cities.wav"),
@@ -165,7 +170,7 @@ class Commands(FolderTest):
         write_wav(self.folder / "sides.wav", np.stack([sound * 0, sound], 1))
         for side, expected in (("left", "no speech found"), ("right", "12 words")):
             status, _, told = self.run_command(
-                "transcribe", "sides.wav", "-o", "out", "--channel", side
+                "transcribe", "sides.wav", "-o", "out", "--channel", side, "--again"
             )
             self.assertEqual(status, 0)
             self.assertIn(expected, told)
@@ -200,7 +205,7 @@ class Commands(FolderTest):
 
     def test_wrong_use_is_told_and_ends_with_2(self):
         for arguments in (
-            ("transcribe", "a.wav"),
+            ("transcribe",),
             ("transcribe", "a.wav", "-o", "out", "--from", "x"),
             ("transcribe", "a.wav", "-o", "out", "--from", "5", "--to", "2"),
             ("convert", "a.srt", "a.docx"),

@@ -234,7 +234,7 @@ class BringingIn(IntakeTest):
 
     def test_a_folder_brings_its_recordings_and_offers_its_captions(self):
         self.drop(self.heap())
-        self.assertEqual(list(self.states()), ["two.wav", "one.wav"])
+        self.assertEqual(list(self.states()), ["one.wav", "two.wav"])
         self.assertIn("2 left out", self.window.intake._note.text())
         ((key, path),) = self.window.intake.offers.pending()
         self.assertEqual((key, path.name), (self.named("two"), "two.de.srt"))
@@ -242,8 +242,8 @@ class BringingIn(IntakeTest):
     def test_a_folder_is_shown_before_it_comes(self):
         folder = self.heap()
         dialog = FolderDialog(folder, found([folder]))
-        self.assertEqual([path.name for path in dialog.chosen()], ["two.wav", "one.wav",
-                                                                   "two.de.srt"])  # fmt: skip
+        names = [path.name for path in dialog.chosen()]
+        self.assertEqual(names, ["one.wav", "two.wav", "two.de.srt"])
         self.assertIn("1 .docx, 1 .jpg", dialog.skipped.text())
         dialog.list.item(0).setCheckState(Qt.CheckState.Unchecked)
         self.assertEqual(dialog._bring.text(), "Bring 2 in")

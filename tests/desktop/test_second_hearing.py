@@ -4,6 +4,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QLabel, QPushButton
 
 from tamarind.desktop.proof.second_hearing import WAYS
+from tamarind.transcript.edits import with_empty_cues
 from tests.desktop.support import WindowTest
 
 ALT = Qt.KeyboardModifier.AltModifier
@@ -82,3 +83,21 @@ class SecondHearing(WindowTest):
         self.session.show(self.named("Site memo, north drain"))
         self.assertNotIn("Cancel", self.shown())
         self.assertIn("Recognise again", self.shown())
+
+    def test_empty_cues_get_what_is_heard_in_their_time(self):
+        key = self.named("Warden interview")
+        whole = self.session.transcript(key)
+        spans = [(cue.start, cue.end) for cue in whole.cues[:4]]
+        bare = with_empty_cues(whole, spans, 0, keep=False)
+        self.session.edit(key, "empty cues", bare)
+        self.sheet.set_caret((0, 0))
+        self.sheet.set_caret((3, 0), keep_anchor=True)
+        self.hear()
+        heard = self.session.transcript(key)
+        self.assertEqual([(c.start, c.end) for c in heard.cues[:4]], spans)
+        for cue, before in zip(heard.cues[:4], whole.cues, strict=False):
+            alike = {w.text for w in cue.words} & {w.text for w in before.words}
+            self.assertGreater(len(alike), len(before.words) * 0.5)
+        self.assertIsNotNone(heard.cues[0].words[0].certainty)
+        self.session.undo()
+        self.assertEqual(self.session.transcript(key), bare)

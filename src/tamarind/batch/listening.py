@@ -83,7 +83,7 @@ def hear_recording(task: Hear, tools_for: Callable[[str], Tools]) -> Iterator[Ev
             ready[-1].end if ready else place.after,
         )
         work = Work(
-            outlook.until(stretch.heard_until),
+            outlook.whole if stretch.is_last else outlook.until(stretch.heard_until),
             outlook.whole,
             begun,
             time.monotonic() - began,

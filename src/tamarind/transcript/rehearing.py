@@ -75,9 +75,14 @@ def differences(
 ) -> tuple[Difference, ...]:
     """Where ``heard`` says otherwise than the cues from ``first`` up to, not with, ``last``.
 
-    Marks and capitals make no difference. One that goes over a border of cues is cut there.
+    Marks and capitals make no difference. One that goes over a border of cues is cut there. A cue
+    that is still empty gets what was heard in its time.
     """
     cues = transcript.cues[first:last]
+    empty = [cue for cue in cues if not cue.words]
+    if empty:
+        filled, heard = _in_empty_cues(empty, heard)
+        return (*filled, *differences(_without(transcript, empty), first, last - len(empty), heard))
     flat = [(cue, place) for cue in cues for place in range(len(cue.words))]
     found: list[Difference] = []
     old_at = new_at = 0
@@ -87,6 +92,39 @@ def differences(
             found += _by_cue(flat, places, heard[new_at : new_at + len(new)])
         old_at, new_at = old_at + len(old), new_at + len(new)
     return tuple(found)
+
+
+def _in_empty_cues(
+    empty: Sequence[Cue], heard: Sequence[Word]
+) -> tuple[list[Difference], list[Word]]:
+    """What was heard within empty cues, and the rest."""
+    found: dict[int, list[Word]] = {cue.id: [] for cue in empty}
+    rest: list[Word] = []
+    for word in heard:
+        middle = (word.start + word.end) / 2
+        cue = next((cue for cue in empty if cue.start <= middle <= cue.end), None)
+        (rest if cue is None else found[cue.id]).append(word)
+    return [Difference(key, 0, (), tuple(words)) for key, words in found.items() if words], rest
+
+
+def _without(transcript: Transcript, cues: Sequence[Cue]) -> Transcript:
+    gone = {cue.id for cue in cues}
+    return replace(transcript, cues=tuple(cue for cue in transcript.cues if cue.id not in gone))
+
+
+def fill_empty(
+    transcript: Transcript, found: Sequence[Difference]
+) -> tuple[Transcript, tuple[Difference, ...]]:
+    """The text with what was heard in cues that are empty, as sure as it was heard, and the
+    differences that are left for a person to decide."""
+    heard = {d.cue: d.new for d in found if not d.old and d.first == 0}
+    cues = tuple(
+        replace(cue, words=tuple(heard[cue.id])) if not cue.words and cue.id in heard else cue
+        for cue in transcript.cues
+    )
+    filled = {old.id for old, new in zip(transcript.cues, cues, strict=True) if old is not new}
+    left = tuple(difference for difference in found if difference.cue not in filled)
+    return replace(transcript, cues=cues), left
 
 
 def is_open(transcript: Transcript, difference: Difference) -> bool:

@@ -41,6 +41,8 @@ class Card(QFrame):
         self._make_up = ElidedLabel("", "note")
         self._detail = ElidedLabel("", "note")
         self._detail.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
+        for line in (self._make_up, self._detail):
+            line.setMinimumHeight(24)
         self._act = button("", self._do_act, "link")
         self._cancel = button(
             "cancel",
@@ -55,7 +57,7 @@ class Card(QFrame):
         second.setSpacing(12)
         top.addWidget(self._name, 1)
         top.addWidget(self._stage)
-        second.addWidget(self._make_up, 3)
+        second.addWidget(self._make_up, 2)
         second.addWidget(self._detail, 3)
         second.addWidget(self._cancel)
         second.addWidget(self._act)
@@ -181,10 +183,11 @@ def make_up(recording: Recording, session: Session) -> str:
     if info.sound_tracks > 1:
         parts.append(f"track {recording.how.source.track + 1} of {info.sound_tracks}")
     parts += filter(None, [level_in_words(info)])
-    twin = session.twin_of(recording)
-    if twin is not None:
-        parts.append(f"the same as {twin.path.name}")
     voices = len(session.transcript(recording.id).speakers)
     if voices:
         parts.append("1 voice" if voices == 1 else f"{voices} voices")
-    return " · ".join([*parts, *differences(recording, *session.default())])
+    parts += differences(recording, *session.default())
+    twin = session.twin_of(recording)
+    if twin is not None:
+        parts.append(f"the same as {twin.path.name}")
+    return " · ".join(parts)

@@ -12,6 +12,7 @@ from PySide6.QtWidgets import (
     QGridLayout,
     QHBoxLayout,
     QLineEdit,
+    QScrollArea,
     QVBoxLayout,
     QWidget,
 )
@@ -27,7 +28,7 @@ from tamarind.desktop.intake.speech_dialog import can_be_typed
 from tamarind.desktop.languages import LANGUAGES
 from tamarind.desktop.session import Session
 from tamarind.desktop.theme import colours
-from tamarind.desktop.widgets.parts import button, label
+from tamarind.desktop.widgets.parts import ElidedLabel, button, label
 from tamarind.desktop.words import STYLE_NAMES
 from tamarind.formats.timecode import clock, parse_time
 from tamarind.job.recording import Recording, State
@@ -68,7 +69,8 @@ class SettingsPanel(QWidget):
         self.setFixedWidth(326)
         self._session = session
         self._chosen: list[int] = []
-        self._whose = label("", "note")
+        self._whose = ElidedLabel("", "note")
+        self._whose.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
         languages = {name: tag for tag, name in LANGUAGES.items()}
         self._language = _choice("Spoken language", languages, self._language_changed)
         self._recogniser = _choice("Recogniser", {}, self._recogniser_changed)
@@ -104,10 +106,13 @@ class SettingsPanel(QWidget):
         self.batch = BatchBar(session)
 
         head = QHBoxLayout()
+        head.setContentsMargins(0, 0, 6, 0)
         head.addWidget(label("HOW TO HEAR IT", "heading"))
-        head.addStretch(1)
-        head.addWidget(self._whose)
-        grid = QGridLayout()
+        head.addSpacing(16)
+        head.addWidget(self._whose, 1)
+        settings = QWidget(objectName="page")
+        grid = QGridLayout(settings)
+        grid.setContentsMargins(0, 0, 6, 0)
         grid.setColumnStretch(1, 1)
         grid.setHorizontalSpacing(14)
         grid.setVerticalSpacing(9)
@@ -135,6 +140,7 @@ class SettingsPanel(QWidget):
             ("Captions", self._style),
             ("", self._make_default),
         )
+        grid.setRowStretch(len(rows), 1)
         for row, (name, what) in enumerate(rows):
             if name:
                 grid.addWidget(label(name), row, 0)
@@ -143,25 +149,33 @@ class SettingsPanel(QWidget):
             else:
                 grid.addLayout(what, row, 1)
         column = QVBoxLayout(self)
-        column.setContentsMargins(20, 20, 20, 14)
+        column.setContentsMargins(20, 20, 14, 14)
         column.setSpacing(14)
         column.addLayout(head)
-        column.addLayout(grid)
-        column.addStretch(1)
-        column.addWidget(self.batch)
-        column.addWidget(self._go)
-        column.addWidget(self._go_note)
-        column.addWidget(self._type, 0, Qt.AlignmentFlag.AlignHCenter)
+        # In a low window the settings are scrolled; the button and the batch stay.
+        scroll = QScrollArea()
+        scroll.setWidgetResizable(True)
+        scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        scroll.setWidget(settings)
+        column.addWidget(scroll, 1)
+        foot = QVBoxLayout()
+        foot.setContentsMargins(0, 0, 6, 0)
+        foot.setSpacing(14)
+        foot.addWidget(self.batch)
+        foot.addWidget(self._go)
+        foot.addWidget(self._go_note)
+        foot.addWidget(self._type, 0, Qt.AlignmentFlag.AlignHCenter)
+        column.addLayout(foot)
 
     def show_choice(self, chosen: list[int]) -> None:
         """Show the settings of these recordings."""
         self._chosen = chosen
         recordings = self._recordings()
         usual = self._session.default()
-        self._whose.setText(
+        self._whose.set_whole(
             "for new recordings"
             if not recordings
-            else recordings[0].name[:22]
+            else recordings[0].name
             if len(recordings) == 1
             else f"for {len(recordings)} chosen"
         )

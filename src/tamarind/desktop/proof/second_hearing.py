@@ -18,6 +18,7 @@ from tamarind.transcript.model import Word
 from tamarind.transcript.rehearing import (
     Difference,
     differences,
+    fill_empty,
     in_context,
     is_open,
     passage,
@@ -182,7 +183,11 @@ class SecondHearing(QWidget):
         rows = [row for row, cue in enumerate(text.cues) if cue.id in asked.heard]
         heard = differences(text, rows[0], rows[-1] + 1, result) if rows else ()
         found = tuple(difference for difference in heard if difference.cue in asked.wanted)
+        filled, left = fill_empty(text, found)
+        if len(left) < len(found):
+            self._session.edit(recording_id, "cues heard", filled)
         self._say("" if found else "It was heard just the same.")
+        found = left
         self._set_open(found)
 
     def _set_open(self, found: tuple[Difference, ...]) -> None:
