@@ -13,7 +13,7 @@ from dataclasses import replace
 from pathlib import Path
 
 from make_media import read_script
-from tamarind.batch.messages import Hear, Heard, Known, Look, SoundReady
+from tamarind.batch.messages import Decode, Hear, Heard, Known, Look, SoundReady
 from tamarind.batch.work import do
 from tamarind.captions.layout import lay_out, time_cues, with_paragraphs
 from tamarind.captions.limits import ORDINARY
@@ -56,7 +56,8 @@ def main() -> None:
 
 def _add(store: JobStore, name: str) -> Recording:
     recording = store.add_recording(HERE / "media" / name)
-    for event in do(Look(recording.id, recording.path)):
+    key, path = recording.id, recording.path
+    for event in (*do(Look(key, path)), *do(Decode(key, path))):
         if isinstance(event, Known):
             recording = replace(recording, info=event.info, fingerprint=event.fingerprint)
         elif isinstance(event, SoundReady):
@@ -67,7 +68,7 @@ def _add(store: JobStore, name: str) -> Recording:
 
 def _hear(recording: Recording) -> Transcript:
     cues: list[Cue] = []
-    for event in do(Hear(recording.id, recording.path, HOW, (0, None))):
+    for event in do(Hear(recording.id, recording.path, HOW)):
         if isinstance(event, Heard):
             cues.extend(event.cues)
     return Transcript("en", tuple(cues))

@@ -21,8 +21,12 @@ class BadFiles(FolderTest):
         return str(caught.exception)
 
     def test_each_has_one_sentence_that_says_what_is_wrong(self):
-        self.assertEqual(self.reason("none.wav"), "The file is no longer there.")
-        self.assertEqual(self.reason("empty.wav", b""), "The file is empty.")
+        self.assertEqual(
+            self.reason("none.wav"), "The file is no longer there: put it back, then try again."
+        )
+        self.assertEqual(
+            self.reason("empty.wav", b""), "The file is empty: copy it again from where it came."
+        )
         self.assertIn("no sound or video", self.reason("notes.mp3", b"just some notes\n" * 40))
         self.assertIn("no sound or video", self.reason("notes.txt", b"just some notes\n" * 40))
         self.assertIn("no sound or video", self.reason("noise.mp3", os.urandom(4000)))
@@ -38,7 +42,10 @@ class BadFiles(FolderTest):
                 frame = av.VideoFrame.from_ndarray(np.zeros((48, 64, 3), np.uint8), "rgb24")
                 out.mux(stream.encode(frame))
             out.mux(stream.encode(None))
-        self.assertEqual(self.reason("silent.mp4"), "The file has no sound track.")
+        self.assertEqual(
+            self.reason("silent.mp4"),
+            "The file has no sound track: there is nothing to hear in it.",
+        )
 
     def test_an_mp4_cut_off_before_its_index(self):
         data = (DEMO / "media" / "Water table lecture.mp4").read_bytes()

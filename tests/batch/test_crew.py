@@ -173,12 +173,13 @@ class HowMany(FolderTest):
         file = self.folder / "pace.json"
         pace = Pace(2, file)
         self.assertEqual(pace.wanted, 1)
-        pace.note(1, 900, 30)
+        pace.note(1, 900, 31)
         self.assertEqual(pace.wanted, 2)
-        pace.note(2, 600, 30)
-        self.assertEqual(pace.wanted, 2)
-        self.assertEqual(Pace(2, file).wanted, 2)
-        self.assertEqual(Pace(1, file).wanted, 1)
+        pace.note(2, 600, 20)
+        self.assertEqual(Pace(2, file).wanted, 1)
+        pace.note(2, 400, 20)
+        self.assertEqual((pace.wanted, Pace(2, file).wanted), (2, 2))
+        self.assertEqual((Pace(3, file).wanted, Pace(1, file).wanted), (1, 1))
 
     def test_one_more_that_gains_nothing_is_not_worth_its_memory(self):
         pace = Pace(2)
@@ -188,7 +189,7 @@ class HowMany(FolderTest):
 
     def test_what_is_in_the_file_may_be_anything(self):
         file = self.folder / "pace.json"
-        for text in ("", "[]", '{"1": 3}', '{"x": [1, 2]}', '{"1": [5, 0]}'):
+        for text in ("", "[]", '{"wanted": 2}', '{"wanted": 9, "most": 2, "at": 1}', "null"):
             file.write_text(text)
             self.assertEqual(Pace(2, file).wanted, 1)
 

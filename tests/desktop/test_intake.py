@@ -369,7 +369,9 @@ class Line(IntakeTest):
         self.wait(self.settled)
         recording = self.session.recording(key)
         self.assertIs(recording.state, State.FAILED)
-        self.assertEqual(recording.problem, "The file is no longer there.")
+        self.assertEqual(
+            recording.problem, "The file is no longer there: put it back, then try again."
+        )
         self.assertEqual(self.background.totals().failed, 1)
         shutil.copy(human_recording("beckett.wav"), gone)
         self.window.intake._cards[key].refresh()

@@ -155,8 +155,8 @@ class NotAJob(FolderTest):
         store.add_recording(self.folder / "a.wav")
         store.close()
         with sqlite3.connect(path) as db:
-            db.execute("ALTER TABLE recording DROP COLUMN how")
-            db.execute("ALTER TABLE recording DROP COLUMN unheard")
+            for column in ("how", "unheard", "style", "bookmark"):
+                db.execute(f"ALTER TABLE recording DROP COLUMN {column}")
             db.execute("PRAGMA user_version = 1")
         db.close()
         how = HowToHear("en-GB", Care.THOROUGH, Voices.read("2"))
@@ -167,6 +167,32 @@ class NotAJob(FolderTest):
             self.assertEqual(recording.unheard, ((100, 2300),) if before is how else ())
             store.save_recording(replace(recording, how=how, unheard=((100, 2300),)))
             store.close()
+
+    def test_heard_text_and_the_bookmark_are_written_both_or_neither(self):
+        store = JobStore(self.folder / "heard.tamarind")
+        recording = store.add_recording(self.folder / "a.wav")
+        store._db.execute(
+            "CREATE TRIGGER stop BEFORE INSERT ON cue BEGIN SELECT RAISE(ABORT, 'full'); END"
+        )
+        heard = replace(recording, bookmark="{}", heard_until=500)
+        with self.assertRaises(JobError):
+            store.save_heard(heard, EMPTY, Document(moor()))
+        self.assertEqual(store.recordings(), [recording])
+        store._db.execute("DROP TRIGGER stop")
+        store.save_heard(heard, EMPTY, Document(moor()))
+        self.assertEqual(store.recordings(), [heard])
+        self.assertEqual(store.document(recording.id).transcript.cues, moor().cues)
+        store.close()
+
+    def test_recordings_keep_the_order_they_are_given(self):
+        store = JobStore(self.folder / "order.tamarind")
+        with store.together():
+            keys = [store.add_recording(self.folder / f"{n}.wav").id for n in range(3)]
+        store.set_order([keys[2], keys[0], keys[1]])
+        self.assertEqual([r.id for r in store.recordings()], [keys[2], keys[0], keys[1]])
+        later = store.add_recording(self.folder / "late.wav", HowToHear("cy"), "phone")
+        self.assertEqual(store.recordings()[-1], later)
+        store.close()
 
     def test_a_newer_job(self):
         path = self.folder / "newer.tamarind"

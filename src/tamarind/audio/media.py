@@ -82,13 +82,15 @@ def check_readable(path: Path) -> None:
         if path.is_dir():
             raise MediaError("This is a folder, not a recording.")
         if path.stat().st_size == 0:
-            raise MediaError("The file is empty.")
+            raise MediaError("The file is empty: copy it again from where it came.")
         with path.open("rb"):
             pass
     except FileNotFoundError:
-        raise MediaError("The file is no longer there.") from None
+        raise MediaError("The file is no longer there: put it back, then try again.") from None
     except PermissionError:
-        raise MediaError("The file may not be read: its permissions forbid it.") from None
+        raise MediaError(
+            "The file may not be read: change its permissions, then try again."
+        ) from None
     except OSError as error:
         raise MediaError(f"The file cannot be read: {error.strerror}.") from None
 
@@ -99,7 +101,7 @@ def open_media(path: Path) -> av.container.InputContainer:
         return av.open(str(path), mode="r", metadata_errors="replace")
     except av.error.InvalidDataError:
         raise MediaError(
-            "This is no sound or video file, or it is damaged or cut off at the start or end."
+            "This is no sound or video file, or it is cut off or damaged: copy it again."
         ) from None
     except (av.error.FFmpegError, OSError, ValueError) as error:
         raise MediaError(f"The file cannot be opened: {reason_of(error)}.") from None
@@ -116,7 +118,7 @@ def _no_sound(container: av.container.InputContainer) -> str:
     names = container.format.name.split(",")
     if not container.streams.video or "tty" in names:
         return "This is no sound or video file."
-    return "The file has no sound track."
+    return "The file has no sound track: there is nothing to hear in it."
 
 
 def _duration(container: av.container.InputContainer, sound: av.AudioStream) -> int:

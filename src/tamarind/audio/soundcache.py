@@ -134,7 +134,9 @@ def coming(path: Path, source: Source = WHOLE) -> Generator[Peaks, None, Sound]:
             workplace.rename(folder)
     except OSError as error:
         if error.errno == NO_ROOM:
-            raise MediaError("The disk is full: there is no room for the decoded sound.") from None
+            raise MediaError(
+                "The disk is full: make room for the decoded sound, then try again."
+            ) from None
         raise MediaError(f"The decoded sound cannot be kept: {error.strerror}.") from None
     finally:
         shutil.rmtree(workplace, ignore_errors=True)

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import time
 from collections.abc import Callable, Iterator
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import replace
@@ -24,12 +23,12 @@ from tamarind.batch.messages import (
     SpeechFound,
     Started,
 )
-from tamarind.batch.timeleft import Outlook, Work
+from tamarind.batch.timeleft import Outlook, Stopwatch
 from tamarind.captions.layout import lay_out
 from tamarind.captions.limits import limits_of
 from tamarind.speech.activity import ActivityMeter
 from tamarind.speech.alignment import Aligner
-from tamarind.speech.hearing import Tools, hear
+from tamarind.speech.hearing import Stretch, Tools, hear
 from tamarind.speech.howtohear import BUILTIN, Voices
 from tamarind.speech.recognisers.catalogue import load
 from tamarind.speech.voices import PackageDiariser
@@ -47,7 +46,6 @@ def hear_recording(task: Hear, tools_for: Callable[[str], Tools]) -> Iterator[Ev
 
     The last cue of a stretch waits for the next one, since its sentence may go on there.
     """
-    began = time.monotonic()
     yield Started(task.key)
     with ThreadPoolExecutor(1) as loader:
         coming = loader.submit(tools_for, task.how.recogniser)
@@ -60,11 +58,11 @@ def hear_recording(task: Hear, tools_for: Callable[[str], Tools]) -> Iterator[Ev
     limits = limits_of(task.style)
     outlook = Outlook(sound.peaks(), (start, end))
     place = bookmarks.read(task.bookmark)
-    first = _time_of(place, start)
-    begun = outlook.until(first)
+    loaded = coming.result()
+    watch = Stopwatch(outlook, _time_of(place, start))
     stretches = hear(
         sound.samples(),
-        coming.result(),
+        loaded,
         task.how,
         (start, end),
         sound.levels(),
@@ -82,13 +80,7 @@ def hear_recording(task: Hear, tools_for: Callable[[str], Tools]) -> Iterator[Ev
             ready[-1].id + 1 if ready else place.next_id,
             ready[-1].end if ready else place.after,
         )
-        work = Work(
-            outlook.whole if stretch.is_last else outlook.until(stretch.heard_until),
-            outlook.whole,
-            begun,
-            time.monotonic() - began,
-            (stretch.heard_until - first) / 1000,
-        )
+        work = watch.work(stretch.heard_until, _following(stretch), stretch.is_last)
         yield Heard(
             task.key,
             tuple(ready),
@@ -98,6 +90,13 @@ def hear_recording(task: Hear, tools_for: Callable[[str], Tools]) -> Iterator[Ev
             stretch.unheard,
             bookmarks.written(place),
         )
+
+
+def _following(stretch: Stretch) -> int:
+    """Up to where the next stretch goes, about (ms)."""
+    if stretch.bookmark is None:
+        return stretch.heard_until
+    return stretch.bookmark.border * 1000 // SAMPLE_RATE + stretch.bookmark.block_ms
 
 
 def _time_of(place: Place, start: int) -> int:

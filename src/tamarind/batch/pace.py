@@ -1,7 +1,8 @@
 """How many recordings to hear side by side: measured on the machine itself, from its own work.
 
-Each number of workers is tried for a while, and the one that got most done is kept, in a file that
-may be deleted any time. More workers than there is memory for are never tried.
+In the first batch that is long enough each number of workers is tried for a while, one after the
+other so that they are tried under the same load, and the one that got most done is kept for some
+weeks, in a file that may be deleted any time. More workers than there is memory for are not tried.
 """
 
 from __future__ import annotations
@@ -9,19 +10,20 @@ from __future__ import annotations
 import contextlib
 import json
 import os
+import time
 from dataclasses import dataclass
 from pathlib import Path
 
 from tamarind.audio.soundcache import cache_home
 from tamarind.speech.cores import cores
 
-ENOUGH_S = 25.0
+ENOUGH_S = 30.0
 """Seconds of all workers' work after which a number of workers is known well enough."""
 
-OLDER_SHARE = 0.5
-"""What earlier figures count for once there are new ones: a machine may be busier today."""
-
+KEPT_S = 30 * 24 * 3600
 WORTH_IT = 1.05
+"""One more worker must get so much more done, for its memory."""
+
 WORKER_BYTES = 1_000_000_000
 
 
@@ -30,45 +32,30 @@ class _Figure:
     work: float = 0.0
     seconds: float = 0.0
 
-    @property
-    def rate(self) -> float:
-        return self.work / self.seconds if self.seconds else 0.0
-
 
 class Pace:
     """Takes measurements and says how many workers are wanted."""
 
     def __init__(self, most: int | None = None, file: Path | None = None) -> None:
-        """``file`` keeps the figures; ``most`` is by cores and memory unless it is given."""
+        """``file`` keeps what was found; ``most`` is by cores and memory unless it is given."""
         self.most = most if most is not None else most_workers()
         self._file = file
-        self._fixed: int | None = None
         self._figures = {count: _Figure() for count in range(1, self.most + 1)}
-        if file is not None:
-            self._read(file)
+        self._chosen = 1 if self.most == 1 else self._read()
 
     @classmethod
     def fixed(cls, count: int) -> Pace:
         """Always this number, as somebody asked for."""
         pace = cls(count)
-        pace._fixed = count
+        pace._chosen = count
         return pace
 
     @property
     def wanted(self) -> int:
-        """The number still to be tried, the fewest first, else the one that got most done.
-
-        One more must be worth its memory.
-        """
-        if self._fixed is not None:
-            return self._fixed
-        best = 1
-        for count, figure in self._figures.items():
-            if figure.seconds < ENOUGH_S:
-                return count
-            if figure.rate * count > self._figures[best].rate * best * WORTH_IT:
-                best = count
-        return best
+        """The best number, or while that is not known the one to be tried now."""
+        if self._chosen is not None:
+            return self._chosen
+        return next(n for n, figure in self._figures.items() if figure.seconds < ENOUGH_S)
 
     def note(self, count: int, work: float, seconds: float) -> None:
         """One of ``count`` busy workers has done so much work (loud seconds) in so many seconds."""
@@ -77,29 +64,43 @@ class Pace:
             return
         figure.work += work
         figure.seconds += seconds
-        if self._file is not None:
-            with contextlib.suppress(OSError):
-                self._file.parent.mkdir(parents=True, exist_ok=True)
-                figures = {str(n): [f.work, f.seconds] for n, f in self._figures.items()}
-                self._file.write_text(json.dumps(figures))
+        if self._chosen is None and all(f.seconds >= ENOUGH_S for f in self._figures.values()):
+            rates = self.rates()
+            best = 1
+            for number, rate in rates.items():
+                if rate > rates[best] * WORTH_IT:
+                    best = number
+            self._chosen = best
+            self._write()
 
     def rates(self) -> dict[int, float]:
-        """Loud seconds heard in a second by so many workers together, as far as known."""
-        return {n: f.rate * n for n, f in self._figures.items() if f.seconds}
+        """Loud seconds heard in a second by so many workers together, as far as measured."""
+        return {n: f.work / f.seconds * n for n, f in self._figures.items() if f.seconds}
 
-    def _read(self, file: Path) -> None:
+    def _read(self) -> int | None:
+        """What was found on this machine not too long ago."""
+        if self._file is None:
+            return None
         try:
-            for count, (work, seconds) in json.loads(file.read_text()).items():
-                if int(count) in self._figures and seconds > 0:
-                    share = min(OLDER_SHARE, 2 * ENOUGH_S / seconds)
-                    kept = max(share * seconds, ENOUGH_S if seconds >= ENOUGH_S else 0.0)
-                    self._figures[int(count)] = _Figure(work / seconds * kept, kept)
-        except (OSError, ValueError, TypeError, AttributeError):
+            found = json.loads(self._file.read_text())
+            fresh = 0 <= time.time() - float(found["at"]) < KEPT_S
+            count = int(found["wanted"])
+            usable = fresh and int(found["most"]) == self.most and 1 <= count <= self.most
+            return count if usable else None
+        except (OSError, ValueError, TypeError, KeyError):
+            return None
+
+    def _write(self) -> None:
+        if self._file is None:
             return
+        found = {"wanted": self._chosen, "most": self.most, "at": time.time()}
+        with contextlib.suppress(OSError):
+            self._file.parent.mkdir(parents=True, exist_ok=True)
+            self._file.write_text(json.dumps(found))
 
 
 def pace_file() -> Path:
-    """Where this machine's figures are kept."""
+    """Where this machine's best number is kept."""
     return cache_home() / "pace.json"
 
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import heapq
+import time
 from collections.abc import Sequence
 from dataclasses import dataclass
 
@@ -19,6 +20,12 @@ voices apart goes on beside hearing and takes longer."""
 QUIET_COST = 0.08
 """What a quiet second costs of what a second with somebody speaking costs."""
 
+AHEAD = 0.5
+"""So much of the work on the next stretch, its recognition, is done when one is told."""
+
+NEWER = 0.8
+"""What the speed so far counts for beside that of the latest stretch."""
+
 _LOUD = 4.0
 """So many times as loud as the quietest tenth is loud enough to be speech."""
 
@@ -28,13 +35,15 @@ _SECOND = 1000 // PEAK_MS
 @dataclass(frozen=True, slots=True)
 class Work:
     """How far a hearing is: loud seconds that are done of ``whole``, since it was at ``begun``,
-    the seconds that this has taken, and the recorded seconds that were heard in them."""
+    the seconds that this has taken, the recorded seconds that were heard in them, and the seconds
+    still to go, None if only the speed so far tells of them."""
 
     done: float
     whole: float
     begun: float
     seconds: float
     recorded: float = 0.0
+    still: float | None = None
 
     @property
     def share(self) -> float:
@@ -43,7 +52,9 @@ class Work:
 
     @property
     def left(self) -> float:
-        """The seconds still to go, at the speed so far."""
+        """The seconds still to go."""
+        if self.still is not None:
+            return self.still
         pace = max(self.done - self.begun, 1e-3) / max(self.seconds, 1e-3)
         return max(self.whole - self.done, 0.0) / pace
 
@@ -74,10 +85,48 @@ class Outlook:
         """Loud seconds in all."""
         return float(self._done[-1])
 
-    def until(self, time: int) -> float:
+    def until(self, moment: int) -> float:
         """Loud seconds up to a time in the recording (ms)."""
-        place = max(time - self._start, 0) / 1000
+        place = max(moment - self._start, 0) / 1000
         return float(np.interp(place, np.arange(len(self._done)), self._done))
+
+
+class Stopwatch:
+    """Tells how long the rest of a hearing takes, by the speed of its latest stretches.
+
+    A stretch is told when the one after it has been recognised already: what the first one took
+    was spent on two.
+    """
+
+    def __init__(self, outlook: Outlook, start: int) -> None:
+        self._outlook = outlook
+        self._start = start
+        self._done = self._before = outlook.until(start)
+        self._began = self._last = time.monotonic()
+        self._recent = (0.0, 0.0)
+        self._told = 0
+
+    def work(self, until: int, following: int, is_last: bool) -> Work:
+        """Hearing has come to ``until``, and the next stretch goes to about ``following`` (ms)."""
+        now = time.monotonic()
+        done = self._outlook.whole if is_last else self._outlook.until(until)
+        ahead = self._outlook.until(following)
+        new = (ahead if self._told == 0 else done) - self._done, now - self._last
+        weight = 0.0 if self._told == 1 else NEWER
+        self._recent = (weight * self._recent[0] + new[0], weight * self._recent[1] + new[1])
+        self._done, self._last = done, now
+        self._told += 1
+        pace = max(self._recent[0], 1e-3) / max(self._recent[1], 1e-3)
+        return Work(
+            done,
+            self._outlook.whole,
+            self._before,
+            now - self._began,
+            (until - self._start) / 1000,
+            0.0
+            if is_last
+            else max(self._outlook.whole - done - AHEAD * (ahead - done), 0.0) / pace,
+        )
 
 
 def expected_seconds(length: float, how: HowToHear) -> float:

@@ -113,6 +113,7 @@ class MainWindow(QMainWindow):
         self.player.stop()
         self.player.load(None)
         self.awake.let_go()
+        self.intake.rest()
         self.session.close()
         event.accept()
 

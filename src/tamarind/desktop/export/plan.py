@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from tamarind.captions.limits import ORDINARY
+from tamarind.captions.limits import limits_of
 from tamarind.captions.lines import with_breaks
 from tamarind.formats import documents
 from tamarind.formats.plaintext import TextOptions
@@ -62,7 +62,8 @@ def text_of(
             for track in document.tracks
         }
     source = documents.Source(recording.path.name, recording.duration, translations)
-    return documents.write(planned.suffix, with_breaks(transcript, ORDINARY), source, options)
+    broken = with_breaks(transcript, limits_of(recording.style))
+    return documents.write(planned.suffix, broken, source, options)
 
 
 def _free_stem(recording: Recording, taken: set[str]) -> str:

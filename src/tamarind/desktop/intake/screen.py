@@ -32,7 +32,7 @@ from tamarind.job.bringing import captions_for, found, paths_in
 from tamarind.job.recording import State
 
 REFRESH_MS = 120
-CARDS_AT_ONCE = 6
+CARDS_AT_ONCE = 3
 """New cards made before the window is given a chance to paint and to take keys."""
 
 
@@ -111,6 +111,14 @@ class IntakeScreen(QWidget):
         player.moved.connect(self._playhead_moved)
         session.shown_changed.connect(lambda: self._playhead_moved(self._player.position))
         self.refresh()
+
+    def rest(self) -> None:
+        """The job is being closed: nothing more is looked up in it."""
+        self._later.stop()
+        self._making.stop()
+        self._session.recordings_changed.disconnect(self.refresh)
+        for signal in (self._session.recording_changed, self._session.document_changed):
+            signal.disconnect(self._went_stale)
 
     # Bringing in
 

@@ -13,7 +13,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from tamarind.captions.limits import ORDINARY
+from tamarind.captions.limits import limits_of
 from tamarind.captions.lines import break_lines
 from tamarind.desktop.player import Player
 from tamarind.desktop.proof.desk import Desk
@@ -273,7 +273,8 @@ class ProofScreen(QWidget):
         lines: tuple[str, ...] = ()
         if place is not None and position < self.sheet.transcript.cues[place].end:
             cue = self.sheet.transcript.cues[place]
-            breaks = cue.breaks or break_lines([w.text for w in cue.words], ORDINARY)
+            limits = limits_of(self._session.recording(self._session.shown).style)
+            breaks = cue.breaks or break_lines([w.text for w in cue.words], limits)
             lines = replace(cue, breaks=breaks).lines
         self.desk.picture.set_lines(lines)
 
