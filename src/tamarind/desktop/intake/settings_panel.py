@@ -205,6 +205,11 @@ class SettingsPanel(QWidget):
         )
         self._show_part(recordings)
 
+    def _say_of_part(self, problem: str) -> None:
+        """What is wrong with the part that was typed, if anything."""
+        self._part_note.setText(problem)
+        self._part_note.setVisible(bool(problem))
+
     def _show_part(self, recordings: list[Recording]) -> None:
         for box in (self._start, self._end):
             box.setEnabled(bool(recordings))
@@ -213,7 +218,7 @@ class SettingsPanel(QWidget):
         if not self._start.hasFocus() and not self._end.hasFocus():
             self._start.setText(_short(start) if start else "")
             self._end.setText(_short(end) if end is not None else "")
-            self._part_note.setText("all of it" if (start, end) == (0, None) else "only this part")
+            self._say_of_part("")
 
     def show_work(self, ready: list[Recording]) -> None:
         """Say what the button would start, how long that takes, and what nothing here hears."""
@@ -333,17 +338,17 @@ class SettingsPanel(QWidget):
             start = parse_time(self._start.text()) if self._start.text().strip() else 0
             end = parse_time(self._end.text()) if self._end.text().strip() else None
         except ValueError as error:
-            self._part_note.setText(str(error))
+            self._say_of_part(str(error))
             return
         if end is not None and end <= start:
-            self._part_note.setText("The part would end before it starts.")
+            self._say_of_part("The part would end before it starts.")
             return
         for recording in self._recordings():
             if start >= recording.duration:
-                self._part_note.setText(f"“{recording.name}” is shorter than that.")
+                self._say_of_part(f"“{recording.name}” is shorter than that.")
                 return
             self.choose_part(recording.id, start, end)
-        self._part_note.setText("all of it" if (start, end) == (0, None) else "only this part")
+        self._say_of_part("")
 
     def choose_part(self, recording_id: int, start: int, end: int | None) -> None:
         """Hear only this part of a recording, from its beginning."""
