@@ -7,9 +7,12 @@ import tomllib
 import unittest
 from pathlib import Path
 
+from PySide6.QtGui import QKeySequence
+
 import tamarind
 from tamarind.audio.media import fingerprint
 from tamarind.desktop.actions import COMMANDS
+from tamarind.desktop.intake.screen import OF_THE_SYSTEM
 from tamarind.job.recording import State
 from tamarind.job.store import JobStore
 from tests.support import DEMO, FolderTest
@@ -72,4 +75,5 @@ class Documents(unittest.TestCase):
         quoted = set(re.findall(r"`((?:Ctrl|Alt)\+[^`]+)`", text))
         known = {key for command in COMMANDS for key in command.keys}
         known |= {f"Alt+{number}" for number in range(10)}
+        known |= {QKeySequence(key).toString() for key in OF_THE_SYSTEM}
         self.assertEqual(quoted - known, set())

@@ -174,7 +174,9 @@ class Commands(FolderTest):
             )
             self.assertEqual(status, 0)
             self.assertIn(expected, told)
-        status, _, told = self.run_command("transcribe", "sides.wav", "-o", "out", "--track", "2")
+        status, _, told = self.run_command(
+            "transcribe", "sides.wav", "-o", "out", "--track", "2", "--again"
+        )
         self.assertEqual(status, 3)
         self.assertIn("only one sound track", told)
 

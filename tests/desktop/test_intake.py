@@ -585,7 +585,7 @@ class Killed(FolderTest):
 
     def test_killed_while_hearing_and_typing_nothing_on_the_screen_is_missing(self):
         once = soundcache.fetch(human_recording("two_cities.wav")).samples()
-        sound = write_wav(self.folder / "long.wav", np.tile(once, 6))
+        sound = write_wav(self.folder / "long.wav", np.tile(once, 4))
         script = self.folder / "program.py"
         script.write_text(self.PROGRAM)
         job = self.folder / "killed.tamarind"

@@ -22,7 +22,8 @@ class MediaError(Exception):
 class MediaInfo:
     """A media file's make-up; ``duration`` is in milliseconds, 0 if the container does not say.
 
-    ``loud_db`` and ``clipped`` are its level (``audio/level``), None if that is not known.
+    ``frame_rate`` is the picture's, in frames a second. ``loud_db`` and ``clipped`` are its level
+    (``audio/level``), None if that is not known.
     """
 
     name: str
@@ -33,6 +34,7 @@ class MediaInfo:
     sample_rate: int
     sound_tracks: int
     picture: tuple[int, int] | None
+    frame_rate: float | None = None
     loud_db: float | None = None
     clipped: bool = False
 
@@ -59,10 +61,11 @@ def probe(path: Path) -> MediaInfo:
         if not container.streams.audio:
             raise MediaError(_no_sound(container))
         sound = container.streams.audio[0]
-        picture = None
+        picture = rate = None
         for stream in container.streams.video:
             if not stream.disposition & av.stream.Disposition.attached_pic:
                 picture = (stream.codec_context.width, stream.codec_context.height)
+                rate = float(stream.average_rate) if stream.average_rate else None
                 break
         return MediaInfo(
             name=path.name,
@@ -73,6 +76,7 @@ def probe(path: Path) -> MediaInfo:
             sample_rate=sound.codec_context.sample_rate,
             sound_tracks=len(container.streams.audio),
             picture=picture,
+            frame_rate=rate,
         )
 
 

@@ -43,6 +43,8 @@ class Session(QObject):
     shown_changed = Signal()
     saved = Signal()
     trouble = Signal(str)
+    told = Signal(str)
+    """Something that the person asked for has been done, or has no room; nothing is wrong."""
 
     def __init__(self, store: JobStore) -> None:
         super().__init__()

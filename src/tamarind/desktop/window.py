@@ -5,7 +5,14 @@ from __future__ import annotations
 from pathlib import Path
 
 from PySide6.QtCore import Qt, QTimer, Signal
-from PySide6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QKeySequence
+from PySide6.QtGui import (
+    QAction,
+    QActionGroup,
+    QCloseEvent,
+    QDragEnterEvent,
+    QDropEvent,
+    QKeySequence,
+)
 from PySide6.QtWidgets import (
     QDialog,
     QFileDialog,
@@ -26,6 +33,7 @@ from tamarind.desktop.background import Totals
 from tamarind.desktop.export.screen import ExportScreen
 from tamarind.desktop.intake.screen import IntakeScreen
 from tamarind.desktop.player import SPEED_STEP, Player
+from tamarind.desktop.proof.listening import STEPS_BACK_MS
 from tamarind.desktop.proof.screen import ProofScreen
 from tamarind.desktop.session import Session
 from tamarind.desktop.theme import colours
@@ -59,13 +67,13 @@ class MainWindow(QMainWindow):
         self.player = Player(self)
         self._actions: dict[str, QAction] = {}
         self._make_actions()
-        self.header = Header(self._job_menu())
-        self.header.set_job(session.name)
         self.intake = IntakeScreen(session, self.player)
         self.proof = ProofScreen(session, self.player)
         self.translation = TranslationScreen(session, Apertium())
         self.export = ExportScreen(session)
         self.transport = Transport(session, self.player)
+        self.header = Header(self._job_menu())
+        self.header.set_job(session.name)
         self._screens = {
             "intake": self.intake,
             "proof": self.proof,
@@ -151,6 +159,28 @@ class MainWindow(QMainWindow):
             "previous_cue": lambda: self.proof.go_to_cue(-1),
             "next_cue": lambda: self.proof.go_to_cue(1),
             "play_word": self._play_from_caret,
+            "replay_cue": lambda: self.proof.listening.replay_cue(),
+            "loop": lambda: self.proof.listening.loop(),
+            "stop_at_cues": lambda: self.proof.change_stopping(),
+            "follow": lambda: self.proof.change_following(),
+            "keep_spelling": lambda: self.proof.keep_spelling(),
+            "word_forward": lambda: self.proof.retiming.move_word(True),
+            "word_back": lambda: self.proof.retiming.move_word(False),
+            "mark": lambda: self._in_proof(lambda: self.proof.ask_mark()),
+            "find": lambda: self._in_proof(lambda: self.proof.find_bar.open()),
+            "replace": lambda: self._in_proof(lambda: self.proof.find_bar.open(True)),
+            "find_next": lambda: self._in_proof(lambda: self.proof.find_bar.step(1)),
+            "find_previous": lambda: self._in_proof(lambda: self.proof.find_bar.step(-1)),
+            "go_to_time": lambda: self.proof.ask_time(),
+            "start_earlier": lambda: self.proof.retiming.nudge(-1, 0),
+            "start_later": lambda: self.proof.retiming.nudge(1, 0),
+            "end_earlier": lambda: self.proof.retiming.nudge(0, -1),
+            "end_later": lambda: self.proof.retiming.nudge(0, 1),
+            "start_here": lambda: self.proof.retiming.set_start(),
+            "end_here": lambda: self.proof.retiming.set_end(),
+            "times": lambda: self._in_proof(lambda: self.proof.retiming.ask_times()),
+            "close_gaps": lambda: self._in_proof(lambda: self.proof.retiming.close_gaps()),
+            "empty_cue": lambda: self._in_proof(lambda: self.proof.retiming.insert_empty()),
             "slower": lambda: self.player.set_speed(self.player.speed - SPEED_STEP),
             "faster": lambda: self.player.set_speed(self.player.speed + SPEED_STEP),
             "clean_sound": lambda: self.transport.change_sound(),
@@ -198,6 +228,7 @@ class MainWindow(QMainWindow):
             else:
                 menu.addAction(self._actions[name])
         menu.addSeparator()
+        menu.addMenu(self._step_back_menu())
         self._tell_when_done = menu.addAction("Tell me when a batch is done")
         self._tell_when_done.setCheckable(True)
         self._tell_when_done.setChecked(self.session.store.setting(TELL, "yes") == "yes")
@@ -208,6 +239,18 @@ class MainWindow(QMainWindow):
         menu.aboutToShow.connect(self._name_undo)
         return menu
 
+    def _step_back_menu(self) -> QMenu:
+        menu = QMenu("Step back when stopped", self)
+        listening = self.proof.listening
+        group = QActionGroup(menu)
+        for step in STEPS_BACK_MS:
+            act = menu.addAction(f"{step / 1000:g} s" if step else "not at all")
+            act.setCheckable(True)
+            act.setChecked(step == listening.step_back)
+            act.triggered.connect(lambda _=False, ms=step: listening.set_step_back(ms))
+            group.addAction(act)
+        return menu
+
     def _connect(self) -> None:
         session = self.session
         self.header.step_asked.connect(self.show_step)
@@ -216,6 +259,7 @@ class MainWindow(QMainWindow):
         self.transport.play_asked.connect(self._play)
         self.transport.skip_asked.connect(self._skip)
         session.trouble.connect(self.notice)
+        session.told.connect(self.notice)
         self.player.trouble.connect(self.notice)
         session.saved.connect(lambda: self.header.set_saved("saved"))
         session.trouble.connect(lambda _text: self.header.set_saved(""))
@@ -225,6 +269,9 @@ class MainWindow(QMainWindow):
         session.background.finished.connect(self._batch_done)
         self.intake.listen_clean_asked.connect(self._listen_clean)
         self.transport.sound_asked.connect(self._load_sound)
+        self.proof.find_bar.places_changed.connect(
+            lambda: self.transport.overview.show_marks(self.proof.find_bar.marks())
+        )
         self._later = QTimer(self, singleShot=True, interval=150)
         self._later.timeout.connect(self.transport.refresh)
         for signal in (session.document_changed, session.recording_changed):

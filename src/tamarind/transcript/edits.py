@@ -9,7 +9,7 @@ from collections.abc import Sequence
 from dataclasses import replace
 
 from tamarind.transcript.model import Cue, Speaker, Transcript
-from tamarind.transcript.reconcile import in_order, retext, spread
+from tamarind.transcript.reconcile import in_order, letters_of, retext, spread
 
 
 def with_cues(transcript: Transcript, first: int, last: int, *cues: Cue) -> Transcript:
@@ -57,10 +57,11 @@ def join(transcript: Transcript, place: int) -> Transcript:
     if place + 1 >= len(transcript.cues):
         return transcript
     first, second = transcript.cues[place : place + 2]
+    words = in_order(first.words + second.words)
     joined = replace(
         first,
-        end=max(first.end, second.end),
-        words=first.words + second.words,
+        end=max([first.end, second.end, *(word.end for word in words[-1:])]),
+        words=words,
         settled=first.settled and second.settled,
         speaker=first.speaker if first.words else second.speaker,
         breaks=None,
@@ -170,3 +171,18 @@ def with_empty_cues(
     new = [Cue(first + place, *span, ()) for place, span in enumerate(free)]
     cues = tuple(sorted([*kept, *new], key=lambda cue: cue.start))
     return replace(transcript, cues=cues)
+
+
+def keep_spelling(transcript: Transcript, text: str) -> tuple[Transcript, int]:
+    """All doubts that were heard as this word are right, and how many there were.
+
+    Marks and capitals do not count.
+    """
+    letters = letters_of(text)
+    count = 0
+    for place, cue in enumerate(transcript.cues):
+        for number, word in enumerate(cue.words):
+            if word.is_doubt() and letters_of(word.text) == letters:
+                transcript = settle_word(transcript, place, number)
+                count += 1
+    return transcript, count

@@ -32,6 +32,9 @@ from tamarind.job.bringing import captions_for, found, paths_in
 from tamarind.job.recording import State
 
 REFRESH_MS = 120
+OF_THE_SYSTEM = (QKeySequence.StandardKey.Paste, QKeySequence.StandardKey.SelectAll)
+"""Keys that mean here what they mean in every program."""
+
 CARDS_AT_ONCE = 3
 """New cards made before the window is given a chance to paint and to take keys."""
 
@@ -89,8 +92,8 @@ class IntakeScreen(QWidget):
         row.addLayout(left, 1)
         row.addWidget(self._panel)
         for keys, do in (
-            (QKeySequence(QKeySequence.StandardKey.Paste), self.paste),
-            (QKeySequence(QKeySequence.StandardKey.SelectAll), self._choose_all),
+            (QKeySequence(OF_THE_SYSTEM[0]), self.paste),
+            (QKeySequence(OF_THE_SYSTEM[1]), self._choose_all),
             (QKeySequence(Qt.Key.Key_Escape), lambda: self._choose_only([])),
             (QKeySequence(Qt.Key.Key_Delete), self._ask_remove_chosen),
         ):

@@ -36,6 +36,7 @@ class Desk(QWidget):
         self._word.setFont(fonts.text(26))
         self._word.setStyleSheet(f'font-family: "{fonts.TEXT}"; font-size: 26px;')
         self._certainty = label("", "mono")
+        self._times = label("", "mono")
         self._readings = QVBoxLayout()
         self._readings.setSpacing(4)
         self._hear = button("Hear it again", self.hear_asked.emit, "link", key_of("hear_doubt"))
@@ -70,6 +71,7 @@ class Desk(QWidget):
         word.addWidget(self._word, 1)
         word.addWidget(self._certainty, 0, Qt.AlignmentFlag.AlignBottom)
         column.addLayout(word)
+        column.addWidget(self._times)
         column.addLayout(self._readings)
         acts = QHBoxLayout()
         acts.addWidget(self._hear)
@@ -98,12 +100,17 @@ class Desk(QWidget):
             self._kind.setText("")
             self._word.set_whole("")
             self._certainty.setText("")
+            self._times.setText("")
             self._keep.setVisible(False)
             self._leave_out.setVisible(False)
             self._hear.setVisible(False)
             clear(self._readings)
         else:
             self._show_word(transcript, row, word, doubts)
+        if transcript.cues:
+            cue = transcript.cues[row]
+            start, end = (clock(time, 2, hours=False) for time in (cue.start, cue.end))
+            self._times.setText(f"cue {start} – {end}, {(cue.end - cue.start) / 1000:.2f} s")
         self._show_speakers(transcript, row)
         self._show_rest(transcript, (row, word), doubts)
 
@@ -122,11 +129,13 @@ class Desk(QWidget):
             self._kind.setStyleSheet(f"color: {colours.PLUM};")
             self._kind.setText(f"DOUBT {number} OF {len(doubts)}")
             self._certainty.setText(f"certainty {at.certainty:.2f}")
-            for reading in filter(None, at.readings):
+            for number, reading in enumerate(filter(None, at.readings), 1):
                 take = button(
-                    reading,
+                    f"{number}   {reading}",
                     lambda text=reading: self.reading_taken.emit(text),
                     "choice",
+                    f"Take it: {number}, right after going to the doubt",
+                    reading,
                 )
                 self._readings.addWidget(take)
         else:

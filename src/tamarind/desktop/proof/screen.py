@@ -8,6 +8,7 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import (
     QHBoxLayout,
     QInputDialog,
+    QMenu,
     QStackedWidget,
     QVBoxLayout,
     QWidget,
@@ -17,16 +18,22 @@ from tamarind.captions.limits import limits_of
 from tamarind.captions.lines import break_lines
 from tamarind.desktop.player import Player
 from tamarind.desktop.proof.desk import Desk
+from tamarind.desktop.proof.find_bar import FindBar
+from tamarind.desktop.proof.listening import Listening
+from tamarind.desktop.proof.marks import filled, read_marks
 from tamarind.desktop.proof.picture import Picture
+from tamarind.desktop.proof.retiming import Retiming
 from tamarind.desktop.proof.second_hearing import SecondHearing
 from tamarind.desktop.proof.sheet import ProofSheet
 from tamarind.desktop.session import Session
 from tamarind.desktop.theme import fonts
 from tamarind.desktop.widgets.parts import button, label
 from tamarind.desktop.widgets.recordings_list import RecordingsList
+from tamarind.formats.timecode import parse_time
 from tamarind.transcript import edits
 
 BEFORE_DOUBT_MS, AFTER_DOUBT_MS = 900, 700
+MARKS_KEPT = "marks"
 SMALLEST_TEXT, LARGEST_TEXT = 15, 36
 
 
@@ -43,6 +50,9 @@ class ProofScreen(QWidget):
         self._text_size = int(size) if size.isdigit() else 21
         self.sheet = ProofSheet(session, self._text_size)
         self.again = SecondHearing(session, self.sheet)
+        self.listening = Listening(session, self.sheet, player, self)
+        self.retiming = Retiming(session, self.sheet, player, self)
+        self.find_bar = FindBar(session, self.sheet)
         self.desk = Desk(Picture(player.picture), self.again)
         self._list = RecordingsList(session)
         self._empty = _Empty(self.intake_asked.emit)
@@ -51,7 +61,8 @@ class ProofScreen(QWidget):
         self._pages.addWidget(self._empty)
         middle = QVBoxLayout()
         middle.setContentsMargins(14, 12, 14, 0)
-        middle.addWidget(self._pages)
+        middle.addWidget(self._pages, 1)
+        middle.addWidget(self.find_bar)
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(0)
@@ -65,6 +76,7 @@ class ProofScreen(QWidget):
         session.recording_changed.connect(self._recording_changed)
         self.sheet.caret_moved.connect(self._caret_moved)
         self.sheet.play_from.connect(player.play)
+        self.sheet.reading_asked.connect(self._take_numbered)
         self.sheet.speaker_asked.connect(lambda row: self.name_speaker())
         self.desk.hear_asked.connect(self.hear_doubt)
         self.desk.keep_asked.connect(self.keep_doubt)
@@ -90,17 +102,17 @@ class ProofScreen(QWidget):
     def play_or_stop(self) -> None:
         """Stop; or play from the caret if it has moved since, else from the playhead."""
         if self._player.is_playing:
-            self._player.stop()
+            self.listening.stop()
             return
         if self.sheet.row_count() and self.sheet.caret != self._played_from_caret:
             self.play_from_caret()
         else:
-            self._player.play()
+            self.listening.play()
 
     def play_from_caret(self) -> None:
         """Hear from the word at the caret."""
         self._played_from_caret = self.sheet.caret
-        self._player.play(self.sheet.caret_time())
+        self.listening.play(self.sheet.caret_time())
 
     def go_to_cue(self, direction: int) -> None:
         """Caret and playhead to the start of a neighbouring cue."""
@@ -109,6 +121,40 @@ class ProofScreen(QWidget):
             self.sheet.set_caret((row, 0))
             self._player.seek(self.sheet.transcript.cues[row].start)
             self._played_from_caret = self.sheet.caret
+
+    def change_stopping(self) -> None:
+        """Stop at the end of every cue from now on, or no longer."""
+        self.listening.stops_at_cues = not self.listening.stops_at_cues
+        on = self.listening.stops_at_cues
+        self._session.told.emit(
+            "Playing stops at the end of every cue." if on else "Playing goes on from cue to cue."
+        )
+
+    def change_following(self) -> None:
+        """The sheet follows the sound from now on, or no longer."""
+        self.sheet.follows = not self.sheet.follows
+        on = self.sheet.follows
+        self._session.told.emit(
+            "The sheet follows the sound." if on else "The sheet stays where it is."
+        )
+
+    def ask_time(self) -> None:
+        """Ask for a time, and go there with the caret and the playhead."""
+        text, accepted = QInputDialog.getText(self, "Go to a time", "Such as 1:02:03.5 or 95")
+        if accepted:
+            try:
+                self.go_to_time(parse_time(text))
+            except ValueError as error:
+                self._session.told.emit(str(error))
+
+    def go_to_time(self, time: int) -> None:
+        """Playhead to a time (ms), caret to what is said there."""
+        self._player.seek(time)
+        place = self.sheet.transcript.place_at(time)
+        if place is not None:
+            words = self.sheet.transcript.cues[place].words
+            word = next((n for n, w in enumerate(words) if w.end > time), len(words) - 1)
+            self.sheet.go_to_word(place, max(word, 0))
 
     # Doubts
 
@@ -148,7 +194,61 @@ class ProofScreen(QWidget):
         self.sheet.restyle(row)
         self.go_to_next_doubt(1)
 
+    def keep_spelling(self) -> None:
+        """All doubts that were heard like the word at the caret are right."""
+        cue = self.sheet.caret_cue()
+        place = self.sheet.caret_word()
+        if cue is None or place >= len(cue.words):
+            return
+        text = cue.words[place].text
+        new, count = edits.keep_spelling(self.sheet.transcript, text)
+        if not count:
+            self._session.told.emit(f"No doubt was heard as “{text}”.")
+            return
+        self._edit(f"keep {text}", new)
+        self.sheet.restyle()
+        self._session.told.emit(f"{count} kept as heard.")
+        self.go_to_next_doubt(1)
+
     # Text
+
+    def ask_mark(self) -> None:
+        """A menu of marks at the caret; the keys 1 to 9 take one."""
+        if self.sheet.caret_cue() is None:
+            return
+        menu = QMenu(self)
+        for number, mark in enumerate(self.marks(), 1):
+            text = filled(mark, self._player.position)
+            menu.addAction(f"&{number}   {text}", lambda text=text: self.insert_mark(text))
+        menu.addSeparator()
+        menu.addAction("Change the list…", self._change_marks)
+        corner = self.sheet._caret_area().bottomLeft().toPoint()
+        menu.exec(self.sheet.viewport().mapToGlobal(corner))
+
+    def marks(self) -> tuple[str, ...]:
+        """The job's marks."""
+        return read_marks(self._session.store.setting(MARKS_KEPT))
+
+    def insert_mark(self, text: str) -> None:
+        """Put a mark at the caret, apart from the words around it."""
+        row, offset = self.sheet.caret
+        line = self.sheet.shown_text(row)
+        before = " " if offset and not line[offset - 1].isspace() else ""
+        after = " " if offset < len(line) and not line[offset].isspace() else ""
+        self._session.close_edit_group()
+        self.sheet.insert(f"{before}{text}{after}")
+        self._session.close_edit_group()
+        self.sheet.setFocus()
+
+    def _change_marks(self) -> None:
+        text, accepted = QInputDialog.getMultiLineText(
+            self,
+            "Marks",
+            "One a line; {time} becomes the time of the playhead.",
+            "\n".join(self.marks()),
+        )
+        if accepted:
+            self._session.keep_setting(MARKS_KEPT, text)
 
     def mark_proofed(self) -> None:
         """All cues up to the caret's are proofed; or, if they were, the caret's no longer is."""
@@ -235,6 +335,21 @@ class ProofScreen(QWidget):
     def _go_to_doubt(self, row: int, word: int) -> None:
         self.sheet.go_to_word(row, word)
         self.sheet.setFocus()
+        self.sheet.settles_by_number = True
+
+    def _take_numbered(self, number: int) -> None:
+        """A number key on a doubt: one of its readings, or as heard."""
+        cue = self.sheet.caret_cue()
+        place = self.sheet.caret_word()
+        if cue is None or place >= len(cue.words):
+            return
+        readings = list(filter(None, cue.words[place].readings))
+        if number == 0:
+            self.settle_doubt(None)
+        elif number <= len(readings):
+            self.settle_doubt(readings[number - 1])
+        else:
+            self.sheet.settles_by_number = True
 
     # News
 

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from time import monotonic
 
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QColor, QMouseEvent, QPainter, QPen
+from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPen
 
 from tamarind.audio.peaks import Peaks
 from tamarind.desktop.session import Session
@@ -40,11 +40,22 @@ class _Note:
     start: int
 
 
+_MODIFIER_KEYS = (
+    Qt.Key.Key_Shift,
+    Qt.Key.Key_Control,
+    Qt.Key.Key_Alt,
+    Qt.Key.Key_AltGr,
+    Qt.Key.Key_Meta,
+)
+
+
 class ProofSheet(TextSheet):
     """The shown recording's cues; every edit goes to the session at once."""
 
     play_from = Signal(int)
     speaker_asked = Signal(int)
+    reading_asked = Signal(int)
+    """A number key on a doubt: 1 for its first reading and so on, 0 to keep it as heard."""
 
     def __init__(self, session: Session, text_size: int = 21) -> None:
         self._session = session
@@ -55,6 +66,8 @@ class ProofSheet(TextSheet):
         self._playhead = 0
         self._heard: Place | None = None
         self._typed_at = 0.0
+        self.follows = True
+        self.settles_by_number = False
         self._differences: list[tuple[int, int, int]] = []
         self._unheard: tuple[tuple[int, int], ...] = ()
         super().__init__(fonts.text(text_size))
@@ -147,7 +160,12 @@ class ProofSheet(TextSheet):
         if self._heard:
             self._update_row(self._heard[0])
             typing = monotonic() - self._typed_at < TYPING_HOLDS_SCROLL_S
-            if playing and not typing and (not before or before[0] != self._heard[0]):
+            if (
+                playing
+                and self.follows
+                and not typing
+                and (not before or before[0] != self._heard[0])
+            ):
                 self.show_row(self._heard[0])
 
     def _word_heard(self, row: int, time: int) -> int | None:
@@ -284,6 +302,23 @@ class ProofSheet(TextSheet):
             self._session.edit(self._recording_id, "take a cue out", new)
             self.set_caret((row, 0))
 
+    # Doubts
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """Right after going to a doubt a number settles it; any other key goes back to typing."""
+        key = event.key()
+        if key in _MODIFIER_KEYS:
+            super().keyPressEvent(event)
+            return
+        settling, self.settles_by_number = self.settles_by_number, False
+        digit = key - Qt.Key.Key_0
+        plain = not event.modifiers() & ~Qt.KeyboardModifier.KeypadModifier
+        if settling and plain and 0 <= digit <= 9:
+            self.reading_asked.emit(digit)
+            event.accept()
+            return
+        super().keyPressEvent(event)
+
     # Painting
 
     def paint_ground(self, painter: QPainter) -> None:
@@ -403,6 +438,7 @@ class ProofSheet(TextSheet):
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         """In the margin or on a note: hear from there. On a word with Ctrl: from that word."""
+        self.settles_by_number = False
         row = self.row_at(event.position().y())
         if event.button() != Qt.MouseButton.LeftButton or row is None:
             return

@@ -36,6 +36,13 @@ class Overview(QWidget):
         self._duration = 0
         self._position = 0
         self._drawn: QPixmap | None = None
+        self._marks: list[int] = []
+
+    def show_marks(self, times: list[int]) -> None:
+        """Places that were looked for, in ms."""
+        self._marks = times
+        self._drawn = None
+        self.update()
 
     def show_sound(
         self,
@@ -101,6 +108,9 @@ class Overview(QWidget):
         for place, word in self._doubts:
             x = self._transcript.cues[place].words[word].start * scale
             painter.drawLine(QPointF(x, self.height() - 9), QPointF(x, self.height() - 3))
+        painter.setPen(QPen(QColor(colours.BARK), 2))
+        for time in self._marks:
+            painter.drawLine(QPointF(time * scale, 0), QPointF(time * scale, 7))
         painter.end()
         return picture
 

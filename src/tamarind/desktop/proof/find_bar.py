@@ -1,0 +1,227 @@
+"""Find and replace, in this recording or in the whole job, with a list of the places."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtGui import QKeyEvent
+from PySide6.QtWidgets import (
+    QCheckBox,
+    QComboBox,
+    QFrame,
+    QHBoxLayout,
+    QLineEdit,
+    QListWidget,
+    QListWidgetItem,
+    QVBoxLayout,
+)
+
+from tamarind.desktop.proof.sheet import ProofSheet
+from tamarind.desktop.session import Session
+from tamarind.desktop.widgets.parts import button, label
+from tamarind.formats.timecode import clock
+from tamarind.transcript.find import Found, PatternError, Wanted, find, replace_all
+
+MOST_LISTED = 1_000
+AROUND = 28
+"""Letters shown on both sides of a place in the list."""
+
+
+class FindBar(QFrame):
+    """Under the sheet; Escape closes it and goes back to the text."""
+
+    places_changed = Signal()
+
+    def __init__(self, session: Session, sheet: ProofSheet) -> None:
+        super().__init__()
+        self.setObjectName("bar")
+        self._session, self._sheet = session, sheet
+        self._places: list[tuple[int, Found]] = []
+        self._at = -1
+        self.wanted, self.replacement = QLineEdit(), QLineEdit()
+        self.wanted.setPlaceholderText("Find")
+        self.replacement.setPlaceholderText("Replace with")
+        self.wanted.setAccessibleName("Find")
+        self.replacement.setAccessibleName("Replace with")
+        self.scope = QComboBox()
+        self.scope.setAccessibleName("Where to look")
+        self.scope.addItems(["in this recording", "in the whole job"])
+        self.case, self.whole = QCheckBox("Capitals count"), QCheckBox("Whole words")
+        self.pattern = QCheckBox("Pattern")
+        self.pattern.setToolTip("A regular expression; \\1 in the replacement is its first group")
+        self._count = label("", "note")
+        self.list = QListWidget()
+        self.list.setAccessibleName("Places")
+        self.list.setFixedHeight(132)
+        self.list.itemActivated.connect(lambda _item: self._go(self.list.currentRow()))
+        self.list.itemClicked.connect(lambda _item: self._go(self.list.currentRow()))
+        first, second = QHBoxLayout(), QHBoxLayout()
+        first.setSpacing(10)
+        second.setSpacing(10)
+        first.addWidget(self.wanted, 3)
+        first.addWidget(button("previous", lambda: self.step(-1), "link"))
+        first.addWidget(button("next", lambda: self.step(1), "link"))
+        first.addWidget(self._count)
+        first.addStretch(1)
+        first.addWidget(self.scope)
+        first.addWidget(button("close", self.close_bar, "link"))
+        second.addWidget(self.replacement, 3)
+        second.addWidget(button("replace", self.replace_one, "link"))
+        second.addWidget(button("replace all", self.replace_all, "link"))
+        second.addStretch(1)
+        for choice in (self.case, self.whole, self.pattern):
+            second.addWidget(choice)
+            choice.toggled.connect(self.look)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(14, 10, 14, 10)
+        column.setSpacing(8)
+        column.addLayout(first)
+        column.addLayout(second)
+        column.addWidget(self.list)
+        self.wanted.textChanged.connect(self.look)
+        self.wanted.returnPressed.connect(lambda: self.step(1))
+        self.replacement.returnPressed.connect(self.replace_one)
+        self.scope.currentIndexChanged.connect(self.look)
+        session.document_changed.connect(lambda _id: self.look() if self.isVisible() else None)
+        session.shown_changed.connect(lambda: self.look() if self.isVisible() else None)
+        self.hide()
+
+    def open(self, replacing: bool = False) -> None:
+        """Show the bar with what is selected, ready to be typed over."""
+        chosen = self._sheet.selected_text()
+        if chosen and "\n" not in chosen:
+            self.wanted.setText(chosen)
+        self.show()
+        box = self.replacement if replacing and self.wanted.text() else self.wanted
+        box.setFocus()
+        box.selectAll()
+        self.look()
+
+    def close_bar(self) -> None:
+        """Back to the text, where it was last found."""
+        self.hide()
+        self._places = []
+        self.places_changed.emit()
+        self._sheet.setFocus()
+
+    def marks(self) -> list[int]:
+        """Where in the shown recording there are places, in ms."""
+        cues = self._sheet.transcript.cues
+        shown = self._session.shown
+        return [cues[f.row].start for key, f in self._places if key == shown and f.row < len(cues)]
+
+    def look(self) -> None:
+        """Find all places anew."""
+        wanted = self._wanted()
+        self._places = []
+        self._at = -1
+        try:
+            for key in self._keys():
+                text = self._session.transcript(key)
+                self._places += [(key, found) for found in find(text, wanted)]
+            self._count.setText(_many(len(self._places)))
+        except PatternError as error:
+            self._count.setText(str(error) if self.wanted.text() else "")
+        self._fill_list()
+        self.places_changed.emit()
+
+    def step(self, direction: int) -> None:
+        """To the next or previous place from the caret, round the ends."""
+        if not self._places:
+            return
+        keys = [recording.id for recording in self._session.recordings()]
+        order = {key: place for place, key in enumerate(keys)}
+        here = (order.get(self._session.shown, 0), *self._start())
+        spots = [(order[key], found.row, found.first) for key, found in self._places]
+        if direction > 0:
+            later = (n for n, spot in enumerate(spots) if spot > here)
+            self._go(next(later, 0))
+        else:
+            earlier = (n for n in range(len(spots) - 1, -1, -1) if spots[n] < here)
+            self._go(next(earlier, len(spots) - 1))
+
+    def replace_one(self) -> None:
+        """Replace the place that is selected, or go to the first one."""
+        here = self._start()
+        shown = self._session.shown
+        for key, found in self._places:
+            if key == shown and (found.row, found.first) == here:
+                self._replace(key, [found])
+                self.step(1)
+                return
+        self.step(1)
+
+    def replace_all(self) -> None:
+        """Replace every place, with one undo for each recording."""
+        count = 0
+        for key in dict.fromkeys(key for key, _ in self._places):
+            count += self._replace(key, None)
+        self.look()
+        self._count.setText(f"{count} replaced" if count else "nothing to replace")
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """Escape closes."""
+        if event.key() == Qt.Key.Key_Escape:
+            self.close_bar()
+        else:
+            super().keyPressEvent(event)
+
+    def _replace(self, key: int, places: list[Found] | None) -> int:
+        text = self._session.transcript(key)
+        try:
+            new, count = replace_all(text, self._wanted(), self.replacement.text(), places)
+        except PatternError as error:
+            self._count.setText(str(error))
+            return 0
+        if new is not text:
+            self._session.close_edit_group()
+            self._session.edit(key, "replace", new)
+        return count
+
+    def _go(self, place: int) -> None:
+        if not 0 <= place < len(self._places):
+            return
+        self._at = place
+        key, found = self._places[place]
+        if key != self._session.shown:
+            places = self._places
+            self._session.show(key)
+            self._places = places
+        self._sheet.set_caret((found.row, found.first))
+        self._sheet.set_caret((found.row, found.last), keep_anchor=True)
+        self.list.setCurrentRow(place)
+        self._count.setText(f"{place + 1} of {len(self._places)}")
+
+    def _start(self) -> tuple[int, int]:
+        selection = self._sheet.selection()
+        return selection[0] if selection else (self._sheet.caret[0], self._sheet.caret[1] - 1)
+
+    def _keys(self) -> list[int]:
+        if self.scope.currentIndex():
+            return [recording.id for recording in self._session.recordings()]
+        return [self._session.shown] if self._session.shown is not None else []
+
+    def _wanted(self) -> Wanted:
+        return Wanted(
+            self.wanted.text(),
+            self.case.isChecked(),
+            self.whole.isChecked(),
+            self.pattern.isChecked(),
+        )
+
+    def _fill_list(self) -> None:
+        self.list.clear()
+        whole_job = bool(self.scope.currentIndex())
+        for key, found in self._places[:MOST_LISTED]:
+            cue = self._session.transcript(key).cues[found.row]
+            text = cue.text
+            before = text[max(found.first - AROUND, 0) : found.first]
+            after = text[found.last : found.last + AROUND]
+            name = f"{self._session.recording(key).name}   " if whole_job else ""
+            time = clock(cue.start, 1, hours=False)
+            line = f"{time}   {name}…{before}{text[found.first : found.last]}{after}…"
+            QListWidgetItem(line, self.list)
+        self.list.setVisible(bool(self._places))
+
+
+def _many(count: int) -> str:
+    return "not found" if not count else "1 place" if count == 1 else f"{count} places"

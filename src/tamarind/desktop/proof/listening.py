@@ -1,0 +1,88 @@
+"""Ways of listening while proofing: a cue again, a loop, stopping at every cue, a step back."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QObject
+from PySide6.QtWidgets import QWidget
+
+from tamarind.desktop.player import Player
+from tamarind.desktop.proof.sheet import ProofSheet
+from tamarind.desktop.session import Session
+
+STEP_BACK = "step back"
+STEPS_BACK_MS = (0, 500, 1_000, 1_500, 2_000, 3_000)
+LEAD_MS = 150
+"""So much before a cue its replay begins, so that its first sound is not cut."""
+
+
+class Listening(QObject):
+    """Settings are kept with the job."""
+
+    def __init__(
+        self, session: Session, sheet: ProofSheet, player: Player, parent: QWidget
+    ) -> None:
+        super().__init__(parent)
+        self._session, self._sheet, self._player = session, sheet, player
+        kept = session.store.setting(STEP_BACK, "0")
+        self.step_back = int(kept) if kept.isdigit() else 0
+        self.stops_at_cues = False
+        self._loop: tuple[int, int] | None = None
+        player.moved.connect(self._moved)
+        player.playing_changed.connect(self._playing_changed)
+
+    def set_step_back(self, milliseconds: int) -> None:
+        """How far the playhead goes back when playing is stopped."""
+        self.step_back = milliseconds
+        self._session.keep_setting(STEP_BACK, str(milliseconds))
+
+    def stop(self) -> None:
+        """Stop, and step back, so that playing on begins with what was heard last."""
+        self._loop = None
+        self._player.stop()
+        if self.step_back:
+            self._player.seek(self._player.position - self.step_back)
+
+    def play(self, start: int | None = None) -> None:
+        """Play on; to the end of the cue only, if every cue is stopped at."""
+        self._loop = None
+        at = self._player.position if start is None else start
+        self._player.play(start, self._end_of_cue(at) if self.stops_at_cues else None)
+
+    def replay_cue(self) -> None:
+        """The caret's cue once more, from its start to its end."""
+        cue = self._sheet.caret_cue()
+        if cue is not None:
+            self._loop = None
+            self._player.play(max(cue.start - LEAD_MS, 0), cue.end)
+
+    def loop(self) -> None:
+        """The selected cues, or the caret's, over and over; a second time ends it."""
+        if self._loop is not None:
+            self.stop()
+            return
+        selection = self._sheet.selection()
+        cues = self._sheet.transcript.cues
+        if not cues:
+            return
+        row = self._sheet.caret[0]
+        first, last = (selection[0][0], selection[1][0]) if selection else (row, row)
+        span = max(cues[first].start - LEAD_MS, 0), cues[last].end
+        self._player.play(span[0])
+        self._loop = span
+
+    @property
+    def is_looping(self) -> bool:
+        """Whether a stretch is played over and over."""
+        return self._loop is not None
+
+    def _end_of_cue(self, time: int) -> int | None:
+        """Where the cue ends that is being said at a time, or the next one."""
+        return next((cue.end for cue in self._sheet.transcript.cues if cue.end > time + 50), None)
+
+    def _moved(self, position: int) -> None:
+        if self._loop is not None and self._player.is_playing and position >= self._loop[1]:
+            self._player.seek(self._loop[0])
+
+    def _playing_changed(self, playing: bool) -> None:
+        if not playing:
+            self._loop = None

@@ -1,0 +1,21 @@
+"""Marks in square brackets for what is no word: [inaudible 00:12:03], [laughter], one's own."""
+
+from __future__ import annotations
+
+from tamarind.formats.timecode import clock
+
+MARKS = ("inaudible {time}", "crosstalk", "laughter", "pause", "phone rings")
+"""The marks that every job begins with; ``{time}`` is where the playhead is."""
+
+MOST_MARKS = 9
+
+
+def read_marks(text: str) -> tuple[str, ...]:
+    """A list of marks as a person writes it, one a line; the usual ones if there are none."""
+    found = tuple(line.strip().strip("[]").strip() for line in text.splitlines())
+    return tuple(filter(None, found))[:MOST_MARKS] or MARKS
+
+
+def filled(mark: str, time: int) -> str:
+    """A mark as it stands in the text, at a time in ms."""
+    return f"[{mark.replace('{time}', clock(time, 0))}]"

@@ -1,0 +1,131 @@
+"""Times by key: edges nudged and set to the playhead, words moved over borders, gaps closed."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QObject
+from PySide6.QtWidgets import QWidget
+
+from tamarind.captions.limits import limits_of
+from tamarind.desktop.player import Player
+from tamarind.desktop.proof.changes_dialog import Change, ChangesDialog
+from tamarind.desktop.proof.sheet import ProofSheet
+from tamarind.desktop.proof.times_dialog import TimesDialog
+from tamarind.desktop.session import Session
+from tamarind.formats.timecode import clock
+from tamarind.transcript import timing
+from tamarind.transcript.edits import with_cues
+from tamarind.transcript.model import Transcript
+
+STEP_MS = 10
+NEW_CUE_MS = 2_000
+LONGEST_GAP_MS = 1_500
+"""A longer quiet than this is not closed: a caption would stand while nobody speaks."""
+
+
+class Retiming(QObject):
+    """Every act is one step of undo; what has no room says so."""
+
+    def __init__(
+        self, session: Session, sheet: ProofSheet, player: Player, parent: QWidget
+    ) -> None:
+        super().__init__(parent)
+        self._session, self._sheet, self._player = session, sheet, player
+
+    def nudge(self, start: int, end: int) -> None:
+        """Move the caret's cue's start and end by so many steps: a frame, or 10 ms."""
+        cue = self._sheet.caret_cue()
+        if cue is None:
+            return
+        step = self._step()
+        self._set(cue.start + start * step, cue.end + end * step, "nudge")
+
+    def set_start(self) -> None:
+        """The caret's cue begins where the playhead is."""
+        cue = self._sheet.caret_cue()
+        if cue is not None:
+            self._set(self._player.position, cue.end, "start at the playhead")
+
+    def set_end(self) -> None:
+        """The caret's cue ends where the playhead is."""
+        cue = self._sheet.caret_cue()
+        if cue is not None:
+            self._set(cue.start, self._player.position, "end at the playhead")
+
+    def move_word(self, forward: bool) -> None:
+        """The caret's cue's last word goes to the next cue, or its first to the one before."""
+        if self._sheet.caret_cue() is None:
+            return
+        row = self._sheet.caret[0]
+        self._edit("move a word", timing.move_word(self._text(), row, forward), "No cue is there.")
+
+    def insert_empty(self) -> None:
+        """An empty cue at the playhead, where there is a gap."""
+        if self._session.shown is None:
+            return
+        start = self._player.position
+        try:
+            new, place = timing.insert_empty(self._text(), start, start + NEW_CUE_MS)
+        except ValueError as error:
+            self._session.told.emit(str(error))
+            return
+        self._edit("empty cue", new)
+        self._sheet.set_caret((place, 0))
+
+    def close_gaps(self) -> None:
+        """Extend the selected cues, or all, to the next start; what would change is shown first."""
+        text = self._text()
+        first, last = self._selected() or (0, len(text.cues))
+        gap = limits_of(self._session.recording(self._session.shown).style).gap
+        new = timing.close_gaps(text, first, last, LONGEST_GAP_MS, gap)
+        changes = [
+            Change(place, _times(old.start, old.end), _times(own.start, own.end), old.text)
+            for place, (old, own) in enumerate(zip(text.cues, new.cues, strict=True))
+            if old is not own
+        ]
+        if not changes:
+            self._session.told.emit("There are no gaps to close.")
+            return
+        dialog = ChangesDialog("Close gaps", changes, self._sheet.window())
+        if dialog.exec():
+            for place in dialog.chosen():
+                text = with_cues(text, place, place + 1, new.cues[place])
+            self._edit("close gaps", text)
+
+    def ask_times(self) -> None:
+        """Type exact times for the caret's cue, or move or stretch the selected ones."""
+        text = self._text()
+        if not text.cues:
+            return
+        first, last = self._selected() or (self._sheet.caret[0], self._sheet.caret[0] + 1)
+        dialog = TimesDialog(text, first, last, self._sheet.window())
+        if dialog.exec():
+            self._edit("times", dialog.result_text(), "The neighbours leave no room for that.")
+
+    def _set(self, start: int, end: int, label: str) -> None:
+        new = timing.set_times(self._text(), self._sheet.caret[0], start, end)
+        self._edit(label, new, "The neighbouring cue is in the way.")
+
+    def _step(self) -> int:
+        recording = self._session.shown_recording()
+        rate = recording.info.frame_rate if recording is not None and recording.info else None
+        return round(1000 / rate) if rate else STEP_MS
+
+    def _selected(self) -> tuple[int, int] | None:
+        selection = self._sheet.selection()
+        return (selection[0][0], selection[1][0] + 1) if selection else None
+
+    def _text(self) -> Transcript:
+        return self._sheet.transcript
+
+    def _edit(self, label: str, new: Transcript, otherwise: str = "") -> None:
+        if self._session.shown is None:
+            return
+        if new is self._text():
+            if otherwise:
+                self._session.told.emit(otherwise)
+            return
+        self._session.edit(self._session.shown, label, new)
+
+
+def _times(start: int, end: int) -> str:
+    return f"{clock(start, 2, hours=False)} – {clock(end, 2, hours=False)}"

@@ -1,0 +1,186 @@
+"""Edits of times: cues are moved, stretched, trimmed and drawn together; their words go along.
+
+Nothing here lets a cue end before it starts or run into its neighbour, and no word ever leaves its
+cue or loses its order. ``place`` is a cue's index, times are ms.
+"""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from tamarind.transcript.edits import with_cues
+from tamarind.transcript.model import Cue, Transcript, Word
+from tamarind.transcript.reconcile import in_order
+
+SHORTEST_MS = 50
+"""No cue is made shorter than this by hand."""
+
+
+def set_times(
+    transcript: Transcript, place: int, start: int, end: int, gap: int = 0, overlap: bool = False
+) -> Transcript:
+    """Give a cue another start and end, as near to what is asked as its neighbours leave room.
+
+    ``gap`` is kept free on both sides; with ``overlap`` neighbours do not count.
+    """
+    cue = transcript.cues[place]
+    low = 0 if overlap or place == 0 else transcript.cues[place - 1].end + gap
+    following = transcript.cues[place + 1 : place + 2]
+    high = None if overlap or not following else following[0].start - gap
+    # A cue that already touches its neighbour may stay where it is.
+    low = min(low, cue.start)
+    start = max(start, low, 0)
+    if high is not None:
+        end = min(end, max(high, cue.end))
+    if start != cue.start and end == cue.end:
+        start = min(start, end - SHORTEST_MS)
+    end = max(end, start + SHORTEST_MS)
+    if (start, end) == (cue.start, cue.end):
+        return transcript
+    new = replace(cue, start=start, end=end, words=_held(cue.words, start, end))
+    return with_cues(transcript, place, place + 1, new)
+
+
+def shift(transcript: Transcript, first: int, last: int, by: int) -> Transcript:
+    """Move the cues from ``first`` up to, not with, ``last``, as far as their neighbours allow."""
+    cues = transcript.cues[first:last]
+    if not cues or not by:
+        return transcript
+    low = transcript.cues[first - 1].end if first else 0
+    by = max(by, min(low - cues[0].start, 0))
+    if last < len(transcript.cues):
+        by = min(by, max(transcript.cues[last].start - cues[-1].end, 0))
+    return with_cues(transcript, first, last, *(_moved(cue, 1.0, 0, by) for cue in cues))
+
+
+def stretch(transcript: Transcript, first: int, last: int, start: int, end: int) -> Transcript:
+    """Let the cues from ``first`` up to, not with, ``last`` run from ``start`` to ``end`` instead.
+
+    All times between are moved in proportion, as for a text that was made at another speed.
+    Raises ValueError when that would run into a neighbour, or leave no room.
+    """
+    cues = transcript.cues[first:last]
+    old_start, old_end = cues[0].start, cues[-1].end
+    if end - start < SHORTEST_MS * len(cues):
+        raise ValueError("That is too short for so many cues.")
+    if first and start < transcript.cues[first - 1].end:
+        raise ValueError("The cue before is still there at that time.")
+    if last < len(transcript.cues) and end > transcript.cues[last].start:
+        raise ValueError("The next cue has begun by then.")
+    rate = (end - start) / max(old_end - old_start, 1)
+    return with_cues(
+        transcript, first, last, *(_moved(cue, rate, old_start, start - old_start) for cue in cues)
+    )
+
+
+def close_gaps(transcript: Transcript, first: int, last: int, longest: int, gap: int) -> Transcript:
+    """Extend each cue to ``gap`` before the next one where no more than ``longest`` lies between.
+
+    The last of the range reaches for the cue after it too.
+    """
+    cues = list(transcript.cues[first:last])
+    following = [*cues[1:], *transcript.cues[last : last + 1]]
+    for place, (cue, after) in enumerate(zip(cues, following, strict=False)):
+        end = after.start - gap
+        if cue.end < end <= cue.end + longest:
+            cues[place] = replace(cue, end=end)
+    return with_cues(transcript, first, last, *cues)
+
+
+def move_word(transcript: Transcript, place: int, forward: bool) -> Transcript:
+    """Give the last word of a cue to the next cue, or the first one to the cue before.
+
+    The border between the two goes along. A cue that loses its only word stays, empty. Where times
+    leave no room for that the transcript comes back as it is.
+    """
+    cues = transcript.cues
+    cue = cues[place]
+    other = place + 1 if forward else place - 1
+    if not cue.words or not 0 <= other < len(cues):
+        return transcript
+    neighbour = cues[other]
+    if forward:
+        rest, word = cue.words[:-1], cue.words[-1]
+        border = max(rest[-1].end if rest else cue.start + 1, cue.start + 1)
+        own = replace(cue, words=rest, end=min(cue.end, max(border, word.start)), breaks=None)
+        words = in_order((replace(word, start=max(word.start, own.end)), *neighbour.words))
+        start = min(neighbour.start, words[0].start)
+        pair = own, _filled(replace(neighbour, start=max(start, own.end)), words)
+    else:
+        rest, word = cue.words[1:], cue.words[0]
+        grown = _filled(neighbour, in_order((*neighbour.words, word)))
+        start = max(cue.start, grown.end)
+        words = in_order(tuple(replace(w, start=max(w.start, start)) for w in rest))
+        pair = grown, _filled(replace(cue, start=start), words)
+    first = min(place, other)
+    following = cues[first + 2 : first + 3]
+    room = all(each.start < each.end for each in pair) and pair[0].end <= pair[1].start
+    if not room or (following and pair[1].start > following[0].start):
+        return transcript
+    return with_cues(transcript, first, first + 2, *pair)
+
+
+def _filled(cue: Cue, words: tuple[Word, ...]) -> Cue:
+    """A cue with other words, as long as they need; its lines are laid out anew."""
+    end = max(cue.end, words[-1].end) if words else cue.end
+    return replace(cue, words=words, end=end, breaks=None)
+
+
+def insert_empty(transcript: Transcript, start: int, end: int) -> tuple[Transcript, int]:
+    """An empty cue in the gap around ``start``, and its place.
+
+    It takes what there is of the wished time. Raises ValueError where there is no gap.
+    """
+    place = sum(cue.start <= start for cue in transcript.cues)
+    low = transcript.cues[place - 1].end if place else 0
+    high = transcript.cues[place].start if place < len(transcript.cues) else None
+    start = max(start, low)
+    end = end if high is None else min(end, high)
+    if end - start < SHORTEST_MS:
+        raise ValueError("There is no gap for a cue at this place.")
+    speaker = transcript.cues[place - 1].speaker if place else None
+    cue = Cue(transcript.next_id(), start, end, (), speaker)
+    return with_cues(transcript, place, place, cue), place
+
+
+def set_word_times(
+    transcript: Transcript, place: int, word: int, start: int, end: int
+) -> Transcript:
+    """Give one word another time, between its neighbours and within its cue."""
+    cue = transcript.cues[place]
+    words = cue.words
+    low = words[word - 1].end if word else cue.start
+    high = words[word + 1].start if word + 1 < len(words) else cue.end
+    start = min(max(start, low), high - 1)
+    end = min(max(end, start + 1), high)
+    new = replace(words[word], start=start, end=end)
+    changed = replace(cue, words=(*words[:word], new, *words[word + 1 :]))
+    return with_cues(transcript, place, place + 1, changed)
+
+
+def _moved(cue: Cue, rate: float, origin: int, by: int) -> Cue:
+    """All times of a cue turned into ``origin + (time - origin) * rate + by``."""
+
+    def at(time: int) -> int:
+        return round(origin + (time - origin) * rate) + by
+
+    words = tuple(replace(word, start=at(word.start), end=at(word.end)) for word in cue.words)
+    start, end = at(cue.start), max(at(cue.end), at(cue.start) + 1)
+    return replace(cue, start=start, end=end, words=_held(words, start, end))
+
+
+def _held(words: tuple[Word, ...], start: int, end: int) -> tuple[Word, ...]:
+    """Words that lie outside a cue's new times are drawn in, in order, at least 1 ms long.
+
+    Where there is less than that for each, they run on beyond the end.
+    """
+    result: list[Word] = []
+    low = start
+    for number, word in enumerate(words):
+        left = len(words) - number - 1
+        begin = max(min(word.start, end - 1 - left), low)
+        stop = max(min(word.end, end - left), begin + 1)
+        kept = (begin, stop) == (word.start, word.end)
+        result.append(word if kept else replace(word, start=begin, end=stop))
+        low = stop
+    return tuple(result)
