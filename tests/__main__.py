@@ -1,30 +1,28 @@
-"""``python -m tests [PATTERN]``: run all tests and close with "N passed, N failed"."""
+"""``python -m tests [PATTERN...]``: run all tests and close with "N passed, N failed".
 
-import faulthandler
+Without a pattern the modules are shared out among the cores, those that take longest first.
+"""
+
 import sys
 import unittest
-from pathlib import Path
+
+from tests import running
 
 
 def main() -> int:
     """Run and count; 0 if all passed."""
-    # A test that hangs tells where, long before anyone stops it from outside.
-    faulthandler.dump_traceback_later(1500, exit=True)
-    top = Path(__file__).parent
-    loader = unittest.TestLoader()
     if len(sys.argv) > 1:
+        loader = unittest.TestLoader()
         loader.testNamePatterns = [f"*{pattern}*" for pattern in sys.argv[1:]]
-    suite = loader.discover(str(top), top_level_dir=str(top.parent))
-    result = unittest.TextTestRunner(verbosity=1).run(suite)
-    failed = len({test for test, _ in result.failures + result.errors})
-    failed += len(result.unexpectedSuccesses)
-    skipped = len(result.skipped)
-    passed = result.testsRun - failed - skipped
-    if skipped:
-        for test, reason in result.skipped:
-            print(f"skipped {test}: {reason}")
-    print(f"{passed} passed, {failed} failed" + (f", {skipped} skipped" if skipped else ""))
-    return 1 if failed or not passed else 0
+        total = running.run(
+            loader.discover(str(running.TOP), top_level_dir=str(running.TOP.parent))
+        )
+    else:
+        total = running.run_all()
+    passed = total.run - total.failed - total.skipped
+    skipped = f", {total.skipped} skipped" if total.skipped else ""
+    print(f"{passed} passed, {total.failed} failed{skipped}")
+    return 1 if total.failed or not passed else 0
 
 
 if __name__ == "__main__":
