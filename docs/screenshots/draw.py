@@ -78,6 +78,13 @@ def draw(job: Path, wanted: set[str]) -> None:
     window.player.stop()
     take("proof-picture")
 
+    window.proof.find_bar.open()
+    window.proof.find_bar.wanted.setText("water table")
+    window.proof.find_bar.replacement.setText("water level")
+    window.proof.find_bar.step(1)
+    take("proof-find")
+    window.proof.find_bar.close_bar()
+
     session.show(ids[2])
     window.show_step("translation")
     take("translation")

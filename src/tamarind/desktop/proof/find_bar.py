@@ -8,6 +8,7 @@ from PySide6.QtWidgets import (
     QCheckBox,
     QComboBox,
     QFrame,
+    QGridLayout,
     QHBoxLayout,
     QLineEdit,
     QListWidget,
@@ -22,6 +23,8 @@ from tamarind.formats.timecode import clock
 from tamarind.transcript.find import Found, PatternError, Wanted, find, replace_all
 
 MOST_LISTED = 1_000
+MOST_SEEN = 5
+ROW_HEIGHT = 24
 AROUND = 28
 """Letters shown on both sides of a place in the list."""
 
@@ -51,31 +54,36 @@ class FindBar(QFrame):
         self._count = label("", "note")
         self.list = QListWidget()
         self.list.setAccessibleName("Places")
-        self.list.setFixedHeight(132)
         self.list.itemActivated.connect(lambda _item: self._go(self.list.currentRow()))
         self.list.itemClicked.connect(lambda _item: self._go(self.list.currentRow()))
-        first, second = QHBoxLayout(), QHBoxLayout()
-        first.setSpacing(10)
-        second.setSpacing(10)
-        first.addWidget(self.wanted, 3)
-        first.addWidget(button("previous", lambda: self.step(-1), "link"))
-        first.addWidget(button("next", lambda: self.step(1), "link"))
-        first.addWidget(self._count)
-        first.addStretch(1)
-        first.addWidget(self.scope)
-        first.addWidget(button("close", self.close_bar, "link"))
-        second.addWidget(self.replacement, 3)
-        second.addWidget(button("replace", self.replace_one, "link"))
-        second.addWidget(button("replace all", self.replace_all, "link"))
-        second.addStretch(1)
+        boxes = QGridLayout()
+        boxes.setHorizontalSpacing(14)
+        boxes.setVerticalSpacing(8)
+        boxes.setColumnStretch(0, 1)
+        finding, replacing, choices = QHBoxLayout(), QHBoxLayout(), QHBoxLayout()
+        for row in (finding, replacing, choices):
+            row.setSpacing(12)
+        finding.addWidget(button("previous", lambda: self.step(-1), "link"))
+        finding.addWidget(button("next", lambda: self.step(1), "link"))
+        finding.addWidget(self._count, 1)
+        replacing.addWidget(button("replace", self.replace_one, "link"))
+        replacing.addWidget(button("replace all", self.replace_all, "link"))
+        replacing.addStretch(1)
         for choice in (self.case, self.whole, self.pattern):
-            second.addWidget(choice)
+            choices.addWidget(choice)
             choice.toggled.connect(self.look)
+        choices.addStretch(1)
+        choices.addWidget(self.scope)
+        choices.addWidget(button("close", self.close_bar, "link"))
+        boxes.addWidget(self.wanted, 0, 0)
+        boxes.addLayout(finding, 0, 1)
+        boxes.addWidget(self.replacement, 1, 0)
+        boxes.addLayout(replacing, 1, 1)
         column = QVBoxLayout(self)
         column.setContentsMargins(14, 10, 14, 10)
         column.setSpacing(8)
-        column.addLayout(first)
-        column.addLayout(second)
+        column.addLayout(boxes)
+        column.addLayout(choices)
         column.addWidget(self.list)
         self.wanted.textChanged.connect(self.look)
         self.wanted.returnPressed.connect(lambda: self.step(1))
@@ -215,11 +223,15 @@ class FindBar(QFrame):
             cue = self._session.transcript(key).cues[found.row]
             text = cue.text
             before = text[max(found.first - AROUND, 0) : found.first]
+            before = f"…{before}" if found.first > AROUND else before
             after = text[found.last : found.last + AROUND]
+            after = f"{after}…" if found.last + AROUND < len(text) else after
             name = f"{self._session.recording(key).name}   " if whole_job else ""
             time = clock(cue.start, 1, hours=False)
-            line = f"{time}   {name}…{before}{text[found.first : found.last]}{after}…"
+            line = f"{time}   {name}{before}{text[found.first : found.last]}{after}"
             QListWidgetItem(line, self.list)
+        rows = min(len(self._places), MOST_SEEN)
+        self.list.setFixedHeight(rows * ROW_HEIGHT + 12)
         self.list.setVisible(bool(self._places))
 
 

@@ -72,6 +72,11 @@ QComboBox::down-arrow {{ width: 0; height: 0; border-left: 4px solid {c.SAND};
     border-right: 4px solid {c.SAND}; border-top: 6px solid {c.GREY}; margin-right: 8px; }}
 QComboBox QAbstractItemView {{ background: {c.SHEET}; border: 1px solid {c.LINE};
     selection-background-color: {c.LEAF_PALE}; selection-color: {c.INK}; outline: none; }}
+QListWidget, QTreeWidget {{ background: {c.SHEET}; border: 1px solid {c.LINE};
+    border-radius: 8px; padding: 4px; }}
+QListWidget::item {{ height: 24px; padding: 0 6px; }}
+QListWidget::item:selected, QTreeWidget::item:selected {{ background: {c.LEAF_PALE};
+    color: {c.INK}; }}
 QCheckBox {{ spacing: 8px; }}
 QCheckBox::indicator {{ width: 15px; height: 15px; border: 1px solid {c.SOUND}; border-radius: 4px;
     background: {c.SHEET}; }}
