@@ -30,6 +30,8 @@ class BadFiles(FolderTest):
         self.assertIn("no sound or video", self.reason("notes.mp3", b"just some notes\n" * 40))
         self.assertIn("no sound or video", self.reason("notes.txt", b"just some notes\n" * 40))
         self.assertIn("no sound or video", self.reason("noise.mp3", os.urandom(4000)))
+        os.mkfifo(self.folder / "pipe.wav")
+        self.assertIn("no file that could be read", self.reason("pipe.wav"))
         (self.folder / "folder.wav").mkdir()
         self.assertIn("folder", self.reason("folder.wav"))
 

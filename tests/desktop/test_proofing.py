@@ -48,6 +48,16 @@ class Times(ProofTest):
         self.key(KEY.Key_Up, ALT | SHIFT)
         self.assertEqual(self.text.cues[5].end, before.end - round(1000 / rate))
 
+    def test_nothing_is_changed_where_the_caret_is_not_seen(self):
+        self.sheet.set_caret((10, 0))
+        before = self.text
+        for step in ("intake", "export"):
+            self.window.show_step(step)
+            self.key(KEY.Key_Up, ALT | SHIFT)
+            self.key(KEY.Key_M, CTRL)
+            self.key(KEY.Key_W, ALT)
+        self.assertEqual(self.text, before)
+
     def test_a_neighbour_in_the_way_is_told(self):
         told = []
         self.session.told.connect(told.append)

@@ -85,6 +85,9 @@ def check_readable(path: Path) -> None:
     try:
         if path.is_dir():
             raise MediaError("This is a folder, not a recording.")
+        # A pipe or a device would keep us waiting for ever.
+        if path.exists() and not path.is_file():
+            raise MediaError("This is no file that could be read as a recording.")
         if path.stat().st_size == 0:
             raise MediaError("The file is empty: copy it again from where it came.")
         with path.open("rb"):

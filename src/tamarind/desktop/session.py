@@ -102,8 +102,9 @@ class Session(QObject):
     def add_files(self, files: Sequence[Path]) -> tuple[int, int]:
         """Take files into the job; (added, already there)."""
         there = {recording.path.resolve() for recording in self._recordings.values()}
-        new = list(dict.fromkeys(path.resolve() for path in files))
-        paths = [path for path in new if path not in there]
+        # Kept as it was named; told apart by where it really is.
+        new = {path.resolve(): path.absolute() for path in reversed(files)}
+        paths = [path for real, path in reversed(new.items()) if real not in there]
         added: list[Recording] = []
 
         def keep() -> None:

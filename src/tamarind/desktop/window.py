@@ -45,6 +45,11 @@ from tamarind.desktop.words import proofing_seconds
 from tamarind.job.store import SUFFIX
 from tamarind.translation.engines.apertium import Apertium
 
+AT_THE_CARET = frozenset(
+    "keep_doubt keep_spelling join delete_cue word_forward word_back proofed paragraph replay_cue"
+    " loop start_earlier start_later end_earlier end_later start_here end_here take_heard"
+    " leave_heard".split()
+)
 NOTICE_MS = 9_000
 TELL = "tell when done"
 SKIP_MS = 2_000
@@ -211,7 +216,9 @@ class MainWindow(QMainWindow):
             action = QAction(command.label, self)
             action.setShortcuts([QKeySequence(key) for key in command.keys])
             action.setShortcutContext(Qt.ShortcutContext.WindowShortcut)
-            action.triggered.connect(lambda _=False, do=does[command.name]: do())
+            action.triggered.connect(
+                lambda _=False, name=command.name, do=does[command.name]: self._run(name, do)
+            )
             self.addAction(action)
             self._actions[command.name] = action
         for number in range(10):
@@ -340,6 +347,11 @@ class MainWindow(QMainWindow):
 
     def _skip(self, milliseconds: int) -> None:
         self.player.seek(self.player.position + milliseconds)
+
+    def _run(self, name: str, do: object) -> None:
+        """Do a command; what changes the text at the caret is done only where that is seen."""
+        if name not in AT_THE_CARET or self.step() == "proof":
+            do()
 
     def _in_proof(self, do: object) -> None:
         if self.step() != "proof":
