@@ -292,7 +292,7 @@ class OnATerminal(FolderTest):
         )
         time.sleep(3)
         process.send_signal(signal.SIGINT)
-        _, told = process.communicate(timeout=30)
+        _, told = process.communicate(timeout=120)
         self.assertEqual(process.returncode, 3)
         self.assertIn("stopped", told)
         self.assertNotIn("Traceback", told)
