@@ -42,6 +42,7 @@ from tamarind.batch.pace import Pace, pace_file
 from tamarind.batch.timeleft import expected_seconds, seconds_in_line
 from tamarind.job.recording import Recording, State
 from tamarind.speech.activity import Activity
+from tamarind.speech.glossary import Glossary
 from tamarind.speech.howtohear import HowToHear
 
 if TYPE_CHECKING:
@@ -108,7 +109,7 @@ class Background(QObject):
         for recording in self._session.recordings():
             if recording.state is State.QUEUED:
                 self._batch[recording.id] = None
-                self._crew.add(self._task(recording))
+                self._crew.add(self._task(recording, self._session.glossary()))
             if recording.info is None or recording.state is State.ARRIVED:
                 self.look(recording)
             elif not self._session.has_sound(recording.id):
@@ -168,7 +169,8 @@ class Background(QObject):
             queued.append(asked if recording.state is State.STOPPED else from_start(asked))
         self._session.change_recordings(queued)
         self._batch |= {recording.id: None for recording in queued}
-        self._crew.add(*map(self._task, queued))
+        glossary = self._session.glossary()
+        self._crew.add(*(self._task(recording, glossary) for recording in queued))
         self._follow_order()
         if self._paused:
             self.go_on()
@@ -232,8 +234,8 @@ class Background(QObject):
     def _follow_order(self) -> None:
         self._crew.set_order([recording.id for recording in self._session.recordings()])
 
-    def _task(self, recording: Recording) -> Hear:
-        how = replace(recording.how, glossary=self._session.glossary())
+    def _task(self, recording: Recording, glossary: Glossary) -> Hear:
+        how = replace(recording.how, glossary=glossary)
         return Hear(
             recording.id, recording.path, how, recording.part, recording.style, recording.bookmark
         )
