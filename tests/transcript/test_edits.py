@@ -200,3 +200,41 @@ class Undo(unittest.TestCase):
         history.add(Step(1, "y", a, b, None))
         self.assertIsNone(history.redo())
         self.assertEqual(history.undo_label, "y")
+
+
+class ByHand(unittest.TestCase):
+    def test_empty_cues_replace_what_is_there_or_fill_the_gaps(self):
+        text = moor()
+        first = text.cues[0]
+        later = text.cues[-1].end + 1_000
+        spans = [(first.start, first.end), (later, later + 2_000)]
+        new = edits.with_empty_cues(text, spans, 0, keep=False)
+        self.assertEqual([(c.start, c.end, c.words) for c in new.cues], [(*s, ()) for s in spans])
+        kept = edits.with_empty_cues(text, spans, 0, keep=True)
+        self.assertEqual(kept.cues[:-1], text.cues)
+        self.assertEqual((kept.cues[-1].start, kept.cues[-1].words), (later, ()))
+        self.assertEqual(len({cue.id for cue in kept.cues}), len(kept.cues))
+        from_there = edits.with_empty_cues(text, spans, text.cues[1].start, keep=False)
+        self.assertEqual(from_there.cues[0], first)
+        self.assertEqual(from_there.cues[-1].start, later)
+
+    def test_all_of_one_spelling_are_kept_marks_and_capitals_aside(self):
+        words = [Word(t, n * 100, n * 100 + 90, c) for n, (t, c) in enumerate(
+            (("Peat,", 0.4), ("peat", 0.5), ("pea", 0.4), ("peat.", 0.99), ("PEAT", 0.1))
+        )]  # fmt: skip
+        text = Transcript("en", (Cue(1, 0, 250, (*words[:3],)), Cue(2, 300, 500, (*words[3:],))))
+        new, count = edits.keep_spelling(text, "peat")
+        self.assertEqual(count, 3)
+        left = [(r, w) for r, w in Survey().follow(new).doubts()]
+        self.assertEqual(left, [(0, 2)])
+        self.assertEqual([c.text for c in new.cues], [c.text for c in text.cues])
+        self.assertEqual(edits.keep_spelling(new, "moor"), (new, 0))
+
+    def test_joined_words_never_run_backwards(self):
+        over = Cue(1, 0, 100, (Word("one", 0, 300), Word("two", 300, 320)))
+        after = Cue(2, 100, 400, (Word("three", 120, 200),))
+        (joined,) = edits.join(Transcript("en", (over, after)), 0).cues
+        times = [(w.start, w.end) for w in joined.words]
+        self.assertEqual(times[:2], [(0, 300), (300, 320)])
+        self.assertGreaterEqual(times[2][0], 320)
+        self.assertGreaterEqual(joined.end, times[2][1])

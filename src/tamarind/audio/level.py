@@ -14,6 +14,7 @@ PLACES = (0.15, 0.5, 0.8)
 """Where it is listened to, as shares of its length."""
 
 SECONDS = 0.4
+BLOCK_MS = 20
 CLIPPED = 0.999
 CLIPPED_SHARE = 2e-4
 """So large a share of samples at the top of the scale is no chance."""
@@ -23,8 +24,8 @@ FLOOR_DB = -90.0
 
 @dataclass(frozen=True, slots=True)
 class Level:
-    """The root mean square of the loudest quarter in dB below full scale, and whether peaks are
-    cut off."""
+    """The root mean square of the loudest quarter of blocks of 20 ms, in dB below full scale, and
+    whether peaks are cut off."""
 
     loud_db: float
     clipped: bool
@@ -36,7 +37,7 @@ def level_of(path: Path) -> Level | None:
     try:
         with open_media(path) as container:
             stream = container.streams.audio[0]
-            length = container.duration or 0
+            length, rate = container.duration or 0, stream.codec_context.sample_rate
             for share in PLACES if length > 4 * SECONDS * av.time_base else (0.0,):
                 container.seek(int(length * share))
                 blocks += _sound(container, stream)
@@ -45,8 +46,9 @@ def level_of(path: Path) -> Level | None:
     if not blocks:
         return None
     sound = np.concatenate(blocks)
-    whole = len(sound) // 10 * 10
-    powers = np.sort(np.mean(np.square(sound[:whole].reshape(-1, 10)), axis=1))
+    block = max(rate * BLOCK_MS // 1000, 1)
+    whole = len(sound) // block * block
+    powers = np.sort(np.mean(np.square(sound[:whole].reshape(-1, block)), axis=1))
     loud = float(np.mean(powers[-max(len(powers) // 4, 1) :])) if whole else 0.0
     decibels = max(10 * np.log10(max(loud, 1e-12)), FLOOR_DB)
     clipped = float(np.mean(np.abs(sound) >= CLIPPED)) > CLIPPED_SHARE
