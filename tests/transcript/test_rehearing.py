@@ -4,7 +4,14 @@ import unittest
 from dataclasses import replace
 
 from tamarind.transcript.model import Cue, Transcript, Word
-from tamarind.transcript.rehearing import differences, in_context, is_open, passage, take
+from tamarind.transcript.rehearing import (
+    differences,
+    fill_empty,
+    in_context,
+    is_open,
+    passage,
+    take,
+)
 
 
 def words(text, start=0, each=300, certainty=0.5):
@@ -131,3 +138,28 @@ class Passage(unittest.TestCase):
         apart = replace(whole, cues=(*whole.cues[:5], *moved))
         self.assertEqual(in_context(apart, 5, 6)[0], 5)
         self.assertEqual(in_context(text("one", "two"), 0, 1), (0, 2))
+
+
+class EmptyCues(unittest.TestCase):
+    def test_each_gets_what_was_heard_in_its_time_as_sure_as_it_was_heard(self):
+        whole = text("the peat dams hold", "and the bog grows", "year after year")
+        heard = tuple(word for cue in whole.cues for word in cue.words)
+        bare = replace(whole, cues=(
+            replace(whole.cues[0], words=()), whole.cues[1], replace(whole.cues[2], words=()),
+        ))  # fmt: skip
+        found = differences(bare, 0, 3, heard)
+        self.assertEqual([d.cue for d in found], [1, 3])
+        filled, left = fill_empty(bare, found)
+        self.assertEqual((filled, left), (whole, ()))
+
+    def test_what_differs_beside_them_is_left_to_the_person(self):
+        whole = text("the peat dams hold", "and the bog grows")
+        heard = tuple(word for cue in whole.cues for word in cue.words)
+        wrong = replace(whole.cues[1].words[2], text="dog")
+        second = replace(whole.cues[1], words=(*whole.cues[1].words[:2], wrong,
+                                               *whole.cues[1].words[3:]))  # fmt: skip
+        bare = replace(whole, cues=(replace(whole.cues[0], words=()), second))
+        filled, left = fill_empty(bare, differences(bare, 0, 2, heard))
+        self.assertEqual(filled.cues[0], whole.cues[0])
+        self.assertEqual(filled.cues[1], second)
+        self.assertEqual([(d.cue, d.old, d.new_text) for d in left], [(2, ("dog",), "bog")])

@@ -1,0 +1,79 @@
+import io
+import json
+import unittest
+
+from tamarind.batch.messages import Heard
+from tamarind.batch.timeleft import Work
+from tamarind.cli.main import _parsers
+from tamarind.cli.progress import JsonMeter, PlainMeter, meter_for
+from tamarind.cli.settings import SettingsError, read_settings
+from tests.support import FolderTest
+
+
+class Settings(FolderTest):
+    def read(self, text, name="a.toml"):
+        path = self.folder / name
+        path.write_text(text)
+        return read_settings(path, _parsers()[1])
+
+    def test_every_option_by_its_name(self):
+        found = self.read(
+            'language = "cy"\ncare = "thorough"\nspeakers = 2\nclean = true\njobs = 3\n'
+            'format = ["srt", "json"]\nfrom = "0:30"\n"empty-cues" = 4.5\n'
+        )
+        self.assertEqual(
+            found,
+            {
+                "language": "cy", "care": "thorough", "speakers": "2", "clean": True, "jobs": "3",
+                "formats": ["srt", "json"], "start": "0:30", "empty_cues": "4.5",
+            },
+        )  # fmt: skip
+        self.assertEqual(self.read('{"format": "txt"}', "a.json"), {"formats": ["txt"]})
+
+    def test_what_makes_no_sense_is_told_with_the_file(self):
+        for text, words in (
+            ('colour = "red"', "no setting"), ('clean = "yes"', "true or false"),
+            ('format = ["srt", "pdf"]', "not “pdf”"), ('language = ["en", "cy"]', "not a list"),
+            ("language = true", "cannot be True"), ("= 3", "no TOML"),
+        ):  # fmt: skip
+            with self.assertRaisesRegex(SettingsError, words) as caught:
+                self.read(text)
+            self.assertIn("a.toml", str(caught.exception))
+        with self.assertRaisesRegex(SettingsError, "names and values"):
+            self.read("[1, 2]", "b.json")
+        with self.assertRaisesRegex(SettingsError, "No such file"):
+            read_settings(self.folder / "none.toml", _parsers()[1])
+
+
+class Progress(unittest.TestCase):
+    def heard(self, done):
+        return Heard(1, (), done * 1000, 100_000, Work(done, 100.0, 0.0, 10.0, done))
+
+    def test_lines_that_are_written_over_tell_of_all_at_once(self):
+        stream = io.StringIO()
+        meter = PlainMeter(stream, live=True)
+        meter.begun("a.wav")
+        meter.heard("b.wav", self.heard(50))
+        self.assertTrue(stream.getvalue().endswith("b.wav:  50%, about 10 s left"))
+        self.assertIn("a.wav: finding speech… · b.wav", stream.getvalue())
+        meter.ended("a.wav", "a.wav: 12 words")
+        self.assertIn("a.wav: 12 words\n", stream.getvalue())
+        self.assertNotIn("a.wav", stream.getvalue().split("\n")[-1])
+
+    def test_elsewhere_only_what_lasts_or_every_step(self):
+        quiet, every = io.StringIO(), io.StringIO()
+        for meter in (meter_for("auto", quiet), meter_for("plain", every)):
+            meter.begun("a.wav")
+            meter.heard("a.wav", self.heard(25))
+            meter.ended("a.wav", "a.wav: done")
+        self.assertEqual(quiet.getvalue(), "a.wav: done\n")
+        self.assertEqual(every.getvalue(), "a.wav: 25%, about 30 s left\na.wav: done\n")
+
+    def test_for_programs(self):
+        stream = io.StringIO()
+        meter = JsonMeter(stream)
+        meter.heard("a.wav", self.heard(40))
+        meter.ended("a.wav", "a.wav: 3 words", event="done", words=3)
+        first, second = map(json.loads, stream.getvalue().splitlines())
+        self.assertEqual((first["event"], first["share"], first["until"]), ("heard", 0.4, 40.0))
+        self.assertEqual((second["event"], second["words"]), ("done", 3))
