@@ -410,7 +410,7 @@ class TheSoundOnACard(IntakeTest):
         QTest.mouseClick(self.sound, Qt.MouseButton.LeftButton, pos=self.at(0.5))
         duration = self.session.recording(self.recording).duration
         self.assertTrue(self.window.player.is_playing)
-        self.assertAlmostEqual(self.window.player.position, duration / 2, delta=1500)
+        self.assertAlmostEqual(self.window.player.position, duration / 2, delta=800)
         self.window.player.stop()
         self.assertEqual(self.part(), (0, None))
 

@@ -245,7 +245,7 @@ class Listening(ProofTest):
         self.click(self.sheet.viewport(), place.x(), place.y(), CTRL)
         self.assertTrue(self.window.player.is_playing)
         word = self.text.cues[3].words[2]
-        self.assertAlmostEqual(self.window.player.position, word.start, delta=900)
+        self.assertAlmostEqual(self.window.player.position, word.start, delta=400)
         self.window.player.stop()
 
     def test_a_click_in_the_sound_margin_plays_from_there(self):
@@ -255,7 +255,7 @@ class Listening(ProofTest):
         cue = self.text.cues[3]
         self.assertTrue(self.window.player.is_playing)
         middle = (cue.start + cue.end) / 2
-        self.assertAlmostEqual(self.window.player.position, middle, delta=900)
+        self.assertAlmostEqual(self.window.player.position, middle, delta=500)
         self.window.player.stop()
 
     def test_a_video_shows_its_picture_and_the_caption(self):

@@ -176,7 +176,7 @@ class Listening(ProofTest):
         self.sheet.set_caret((4, 0))
         cue = self.text.cues[4]
         self.key(KEY.Key_F6)
-        self.assertAlmostEqual(self.player.position, cue.start, delta=900)
+        self.assertAlmostEqual(self.player.position, cue.start, delta=300)
         self.assertEqual(self.player._stop_at, cue.end)
         self.key(KEY.Key_F7)
         self.assertTrue(self.listening.is_looping)
@@ -193,7 +193,7 @@ class Listening(ProofTest):
         self.listening.set_step_back(1000)
         self.player.seek(20_000)
         self.key(KEY.Key_Space, CTRL)
-        self.assertAlmostEqual(self.player.position, 19_000, delta=900)
+        self.assertAlmostEqual(self.player.position, 19_000, delta=400)
         self.reopen()
         self.assertEqual(self.window.proof.listening.step_back, 1000)
 
