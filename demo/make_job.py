@@ -44,9 +44,9 @@ def main() -> None:
     lecture = _add(store, "Water table lecture.mp4")
     memo = _add(store, "Site memo, north drain.ogg")
     _add(store, "Volunteers round table.wav")
-    _save(store, lecture, _hear(lecture))
-    _save(store, interview, _proofed(_hear(interview), "warden-interview", 0.5))
-    finished = _proofed(_hear(memo), "north-drain-memo", 1.0)
+    _save(store, lecture, _hear(store, lecture))
+    _save(store, interview, _proofed(_hear(store, interview), "warden-interview", 0.5))
+    finished = _proofed(_hear(store, memo), "north-drain-memo", 1.0)
     _save(store, memo, finished, _translated(finished))
     store.set_setting("shown", str(interview.id))
     store.set_setting("step", "proof")
@@ -66,11 +66,13 @@ def _add(store: JobStore, name: str) -> Recording:
     return recording
 
 
-def _hear(recording: Recording) -> Transcript:
+def _hear(store: JobStore, recording: Recording) -> Transcript:
+    """The draft, which the job keeps."""
     cues: list[Cue] = []
     for event in do(Hear(recording.id, recording.path, HOW)):
         if isinstance(event, Heard):
             cues.extend(event.cues)
+    store.save_draft(recording.id, cues)
     return Transcript("en", tuple(cues))
 
 

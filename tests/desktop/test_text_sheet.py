@@ -125,7 +125,7 @@ class Caret(SheetTest):
     def test_every_place_can_be_reached_by_pointing(self):
         for row, offset in ((0, 0), (0, 9), (1, 60), (1, len(self.TEXTS[1])), (2, 0), (3, 4)):
             self.sheet.set_caret((row, offset))
-            area = self.sheet._caret_area()
+            area = self.sheet.caret_area()
             self.assertEqual(self.sheet.place_at(area.center()), (row, offset))
         self.assertEqual(self.sheet.place_at(QPointF(-50, -50)), (0, 0))
         self.assertEqual(self.sheet.place_at(QPointF(9000, 9000))[0], 3)
@@ -144,13 +144,13 @@ class Selecting(SheetTest):
 
     def test_a_double_click_takes_the_word_and_dragging_goes_on(self):
         self.sheet.set_caret((0, 6))
-        point = self.sheet._caret_area().center().toPoint()
+        point = self.sheet.caret_area().center().toPoint()
         QTest.mouseDClick(self.sheet.viewport(), Qt.MouseButton.LeftButton, pos=point)
         self.assertEqual(self.sheet.selected_text(), "drains")
         self.sheet.set_caret((0, 0))
-        start = self.sheet._caret_area().center().toPoint()
+        start = self.sheet.caret_area().center().toPoint()
         self.sheet.set_caret((1, 5))
-        end = self.sheet._caret_area().center().toPoint()
+        end = self.sheet.caret_area().center().toPoint()
         QTest.mousePress(self.sheet.viewport(), Qt.MouseButton.LeftButton, pos=start)
         QTest.mouseMove(self.sheet.viewport(), end)
         QTest.mouseRelease(self.sheet.viewport(), Qt.MouseButton.LeftButton, pos=end)

@@ -155,8 +155,10 @@ class NotAJob(FolderTest):
         store.add_recording(self.folder / "a.wav")
         store.close()
         with sqlite3.connect(path) as db:
-            for column in ("how", "unheard", "style", "bookmark"):
+            for column in ("how", "unheard", "style", "bookmark", "listened"):
                 db.execute(f"ALTER TABLE recording DROP COLUMN {column}")
+            for table in ("draft", "step"):
+                db.execute(f"DROP TABLE {table}")
             db.execute("PRAGMA user_version = 1")
         db.close()
         how = HowToHear("en-GB", Care.THOROUGH, Voices.read("2"))

@@ -2,7 +2,6 @@ import random
 import unittest
 
 from tamarind.transcript import edits
-from tamarind.transcript.history import History, Step
 from tamarind.transcript.model import Cue, Transcript, Word
 from tamarind.transcript.reconcile import reconcile, retext
 from tamarind.transcript.survey import Survey, changed_range
@@ -168,38 +167,6 @@ class Surveys(unittest.TestCase):
         self.assertEqual(changed_range(text.cues, edits.split(text, 1, 1).cues), (1, 2, 3))
         self.assertEqual(changed_range(text.cues, edits.delete(text, 0).cues), (0, 1, 0))
         self.assertEqual(changed_range((), text.cues), (0, 0, 3))
-
-
-class Undo(unittest.TestCase):
-    def test_order_groups_and_news_from_the_recogniser(self):
-        history: History[Transcript] = History()
-        values = [moor()]
-        for text in ("W", "We", "Wet"):
-            values.append(edits.set_text(values[-1], 0, text))
-            history.add(Step(7, "typing", values[-2], values[-1], "typing 1"))
-        history.close_group()
-        values.append(edits.join(values[-1], 1))
-        history.add(Step(7, "join", values[-2], values[-1], None))
-
-        late = cue(9, "Heard later.", 20_000)
-        history.amend(7, lambda text: edits.with_cues(text, 99, 99, late))
-        step = history.undo()
-        self.assertEqual(step.label, "join")
-        self.assertEqual(step.before.cues[-1], late)
-        step = history.undo()
-        self.assertEqual(step.before.cues[0].text, moor().cues[0].text)
-        self.assertEqual(step.before.cues[-1], late)
-        self.assertIsNone(history.undo())
-        self.assertEqual(history.redo().after.cues[0].text, "Wet")
-
-    def test_a_new_edit_forgets_what_was_undone(self):
-        history: History[Word] = History()
-        a, b = Word("a", 0, 1), Word("b", 0, 1)
-        history.add(Step(1, "x", a, b, None))
-        history.undo()
-        history.add(Step(1, "y", a, b, None))
-        self.assertIsNone(history.redo())
-        self.assertEqual(history.undo_label, "y")
 
 
 class ByHand(unittest.TestCase):

@@ -25,6 +25,8 @@ COMMANDS = (
     Command("forward", "Forward 2 seconds", "Listening", ("Alt+Right",)),
     Command("previous_cue", "Previous cue", "Listening", ("Alt+Up",)),
     Command("next_cue", "Next cue", "Listening", ("Alt+Down",)),
+    Command("previous_word", "Previous word", "Listening", ("Alt+,",)),
+    Command("next_word", "Next word", "Listening", ("Alt+.",)),
     Command("play_word", "Play from the word at the caret", "Listening", ("Ctrl+Return",)),
     Command("replay_cue", "The cue at the caret again", "Listening", ("F6",)),
     Command("loop", "The selected cues over and over", "Listening", ("F7",)),
@@ -32,15 +34,21 @@ COMMANDS = (
     Command("follow", "Let the sheet follow the sound, or not", "Listening", ("Alt+F",)),
     Command("slower", "Slower", "Listening", ("Alt+-",)),
     Command("faster", "Faster", "Listening", ("Alt+=", "Alt++")),
+    Command("quieter", "Quieter", "Listening", ("Ctrl+Alt+-",)),
+    Command("louder", "Louder", "Listening", ("Ctrl+Alt+=", "Ctrl+Alt++")),
     Command("clean_sound", "Listen with less hum and hiss, or not", "Listening", ("Alt+C",)),
     Command("next_doubt", "Next doubt", "Doubts", ("Ctrl+J",)),
     Command("previous_doubt", "Previous doubt", "Doubts", ("Ctrl+Shift+J",)),
     Command("hear_doubt", "Hear the word again", "Doubts", ("Alt+H",)),
     Command("keep_doubt", "Keep as heard", "Doubts", ("Alt+K",)),
     Command("keep_spelling", "Keep all that were heard like this one", "Doubts", ("Alt+Shift+K",)),
+    Command("fix_elsewhere", "The last correction in other places too", "Doubts", ("Alt+O",)),
+    Command("fix_glossary", "The last correction into the glossary", "Doubts", ("Alt+Shift+O",)),
     Command("hear_again", "Hear the passage again, another way", "Second hearing", ("Alt+A",)),
     Command("take_heard", "Take what the second hearing has", "Second hearing", ("Alt+T",)),
     Command("leave_heard", "Leave the text as it is", "Second hearing", ("Alt+L",)),
+    Command("layout", "Cues or paragraphs", "Text", ("Alt+V",)),
+    Command("line", "Begin a line of the caption here, or not", "Text", ("Shift+Return",)),
     Command("join", "Join with the next cue", "Text", ("Ctrl+M",)),
     Command("delete_cue", "Take the cue out", "Text", ("Ctrl+Shift+Delete",)),
     Command("word_forward", "Last word to the next cue", "Text", ("Alt+W",)),
@@ -49,8 +57,14 @@ COMMANDS = (
     Command("proofed", "Proofed up to here", "Text", ("Ctrl+Shift+Return",)),
     Command("paragraph", "Open or close a paragraph here", "Text", ("Alt+P",)),
     Command("speaker", "Name the speaker of this turn", "Text", ("Alt+N",)),
+    Command("split_turn", "Another person speaks from here on", "Text", ("Alt+S",)),
     Command("undo", "Undo", "Text", ("Ctrl+Z",)),
     Command("redo", "Redo", "Text", ("Ctrl+Shift+Z", "Ctrl+Y")),
+    Command("compare", "What was changed since the draft", "Text", ("Alt+D",)),
+    Command("restore", "Back to the draft in the selection", "Text", ("Alt+Shift+D",)),
+    Command("write_out", "Write the text out to another editor", "Text", ("Ctrl+Shift+W",)),
+    Command("take_back", "Take it back from there", "Text", ("Ctrl+Shift+B",)),
+    Command("anything", "Find anything", "Finding", ("Ctrl+K",)),
     Command("find", "Find", "Finding", ("Ctrl+F",)),
     Command("replace", "Find and replace", "Finding", ("Ctrl+H",)),
     Command("find_next", "Next place", "Finding", ("F3",)),
@@ -62,11 +76,13 @@ COMMANDS = (
     Command("end_later", "End later", "Times", ("Alt+Shift+Down",)),
     Command("start_here", "Start at the playhead", "Times", ("F8",)),
     Command("end_here", "End at the playhead", "Times", ("F9",)),
+    Command("loupe", "The loupe: edges and words on the sound", "Times", ("Alt+X",)),
     Command("times", "Exact times, move or stretch", "Times", ("Ctrl+T",)),
     Command("close_gaps", "Close gaps in the selection, or in all", "Times", ("Alt+G",)),
     Command("empty_cue", "An empty cue at the playhead", "Times", ("Ctrl+I",)),
     Command("larger", "Larger text", "Window", ("Ctrl+=", "Ctrl++")),
     Command("smaller", "Smaller text", "Window", ("Ctrl+-",)),
+    Command("dark", "Dark or light", "Window", ("Ctrl+Shift+L",)),
     Command("keys", "Keys", "Window", ("F1",)),
     Command("open", "Open a job", "Window", ("Ctrl+O",)),
     Command("new", "New job", "Window", ("Ctrl+N",)),
@@ -75,7 +91,5 @@ COMMANDS = (
 
 BY_NAME = {command.name: command for command in COMMANDS}
 
-
-def key_of(name: str) -> str:
-    """A command's first key, for hints."""
-    return BY_NAME[name].keys[0].replace("Return", "Enter")
+SPEAKER_KEYS = tuple(f"Alt+{number}" for number in range(10))
+"""These give the turn to a speaker by number, 0 to nobody."""

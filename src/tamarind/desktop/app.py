@@ -7,14 +7,14 @@ import sys
 from pathlib import Path
 
 from PySide6.QtCore import QLoggingCategory, Qt
-from PySide6.QtGui import QColor, QPalette
 from PySide6.QtWidgets import QApplication, QMessageBox
 
+from tamarind.desktop import keys, personal
 from tamarind.desktop.home import data_home
 from tamarind.desktop.session import Session
-from tamarind.desktop.theme import colours, fonts
+from tamarind.desktop.theme import fonts
+from tamarind.desktop.theme.apply import apply
 from tamarind.desktop.theme.icons import icon
-from tamarind.desktop.theme.style import STYLE
 from tamarind.desktop.window import MainWindow
 from tamarind.job.store import SUFFIX, JobError, JobStore
 
@@ -44,13 +44,8 @@ def make_application() -> QApplication:
     app.setStyle("Fusion")
     fonts.load_fonts()
     app.setFont(fonts.interface(14))
-    palette = QPalette(QColor(colours.PAPER))
-    palette.setColor(QPalette.ColorRole.Text, QColor(colours.INK))
-    palette.setColor(QPalette.ColorRole.PlaceholderText, QColor(colours.GREY))
-    palette.setColor(QPalette.ColorRole.Highlight, QColor(colours.LEAF_PALE))
-    palette.setColor(QPalette.ColorRole.HighlightedText, QColor(colours.INK))
-    app.setPalette(palette)
-    app.setStyleSheet(STYLE)
+    keys.use(keys.read_keys())
+    apply(app, personal.read("dark", False))
     app.setAttribute(Qt.ApplicationAttribute.AA_DontShowIconsInMenus)
     return app
 

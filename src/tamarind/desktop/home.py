@@ -14,6 +14,12 @@ def data_home() -> Path:
     return Path(base) / "tamarind"
 
 
+def config_home() -> Path:
+    """What the person has set for all jobs."""
+    base = os.environ.get("XDG_CONFIG_HOME") or Path.home() / ".config"
+    return Path(base) / "tamarind"
+
+
 def models_home() -> Path:
     """Where models that are fetched lie."""
     return data_home() / "models"

@@ -10,10 +10,11 @@ from __future__ import annotations
 from pathlib import Path
 
 from PySide6.QtCore import QElapsedTimer, QObject, QTimer, QUrl, Signal
-from PySide6.QtMultimedia import QAudioOutput, QMediaPlayer, QVideoSink
+from PySide6.QtMultimedia import QAudio, QAudioOutput, QMediaPlayer, QVideoSink
 
 TICK_MS = 25
 SLOWEST, FASTEST, SPEED_STEP = 0.5, 2.0, 0.1
+VOLUME_STEP = 0.1
 
 
 class Player(QObject):
@@ -22,6 +23,7 @@ class Player(QObject):
     moved = Signal(int)
     playing_changed = Signal(bool)
     speed_changed = Signal(float)
+    volume_changed = Signal(float)
     trouble = Signal(str)
     _play = Signal()
     _pause = Signal()
@@ -29,6 +31,7 @@ class Player(QObject):
     _set_source = Signal(QUrl)
     _set_position = Signal("qlonglong")
     _set_rate = Signal(float)
+    _set_volume = Signal(float)
 
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
@@ -44,6 +47,8 @@ class Player(QObject):
         self._set_source.connect(self._media.setSource)
         self._set_position.connect(self._media.setPosition)
         self._set_rate.connect(self._media.setPlaybackRate)
+        self._set_volume.connect(self._output.setVolume)
+        self.volume = 1.0
         self._path: Path | None = None
         self._position = 0
         self._known = 0
@@ -120,6 +125,14 @@ class Player(QObject):
         self._since.restart()
         self._set_rate.emit(speed)
         self.speed_changed.emit(speed)
+
+    def set_volume(self, volume: float) -> None:
+        """From 0 to 1, as loud as the ear finds it."""
+        self.volume = round(min(max(volume, 0.0), 1.0), 2)
+        scale = QAudio.VolumeScale
+        linear = QAudio.convertVolume(self.volume, scale.CubicVolumeScale, scale.LinearVolumeScale)
+        self._set_volume.emit(linear)
+        self.volume_changed.emit(self.volume)
 
     def _tick(self) -> None:
         """The playhead runs by the clock between the player's own reports, which are far apart."""

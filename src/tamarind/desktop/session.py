@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import gc
 import json
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterator, Sequence
+from contextlib import contextmanager
 from dataclasses import replace
 from pathlib import Path
 
@@ -18,20 +19,22 @@ from tamarind.desktop.background import Background
 from tamarind.desktop.languages import name_of
 from tamarind.formats import documents
 from tamarind.formats.captionfile import FormatError
+from tamarind.job.change import Change, ChangeError
 from tamarind.job.document import Document
 from tamarind.job.recording import Recording, State
+from tamarind.job.steps import Steps
 from tamarind.job.store import JobError, JobStore
 from tamarind.speech.glossary import Glossary, read_glossary, write_glossary
 from tamarind.speech.howtohear import HowToHear
 from tamarind.speech.recognisers.catalogue import choice
 from tamarind.speech.recognisers.errors import RecogniserError
 from tamarind.transcript.edits import with_voices
-from tamarind.transcript.history import History, Step
-from tamarind.transcript.model import Cue, Transcript
+from tamarind.transcript.model import DOUBTFUL_BELOW, Cue, Transcript
 from tamarind.transcript.survey import Survey
 
 GLOSSARY = "glossary"
 DEFAULT = "how to hear"
+THRESHOLD = "doubtful below"
 
 
 class Session(QObject):
@@ -43,6 +46,8 @@ class Session(QObject):
     shown_changed = Signal()
     saved = Signal()
     trouble = Signal(str)
+    doubts_changed = Signal()
+    """Words of another certainty count as doubts now."""
     told = Signal(str)
     """Something that the person asked for has been done, or has no room; nothing is wrong."""
 
@@ -53,9 +58,11 @@ class Session(QObject):
         self._documents: dict[int, Document] = {}
         self._on_disk: dict[int, Document] = {}
         self._sounds: dict[int, tuple[Sound, Peaks]] = {}
-        self._history: History[Document] = History()
+        self._steps = Steps(store)
+        self._one_step: str | None = None
         self._surveys: dict[int, Survey] = {}
         self._default = _default(store)
+        self.threshold = _threshold(store)
         self.shown: int | None = next(iter(self._recordings), None)
         last = store.setting("shown")
         if last.isdigit() and int(last) in self._recordings:
@@ -73,9 +80,7 @@ class Session(QObject):
         self.background.close()
         for recording_id, before in self._on_disk.items():
             now = self._documents[recording_id]
-            self._write(
-                lambda key=recording_id, a=before, b=now: self.store.save_document(key, a, b)
-            )
+            self._keep(recording_id, before, now)
         self.store.close()
 
     # Recordings
@@ -134,7 +139,7 @@ class Session(QObject):
             self._surveys,
         ):
             held.pop(recording_id, None)
-        self._history.forget(recording_id)
+        self._steps.forget(recording_id)
         if self.shown == recording_id:
             self.shown = next(iter(self._recordings), None)
             self.shown_changed.emit()
@@ -238,7 +243,17 @@ class Session(QObject):
     def survey(self, recording_id: int) -> Survey:
         """Words, doubts and what is proofed of a recording's source text."""
         survey = self._surveys.setdefault(recording_id, Survey())
-        return survey.follow(self.transcript(recording_id))
+        return survey.follow(self.transcript(recording_id), self.threshold)
+
+    def set_threshold(self, threshold: float) -> None:
+        """Words heard with less certainty than this are doubts from now on."""
+        self.threshold = threshold
+        self.keep_setting(THRESHOLD, f"{threshold:.2f}")
+        self.doubts_changed.emit()
+
+    def draft(self, recording_id: int) -> tuple[Cue, ...]:
+        """A recording's text as it came, before anybody changed it."""
+        return self.store.draft(recording_id)
 
     def edit(
         self, recording_id: int, label: str, transcript: Transcript, group: str | None = None
@@ -254,30 +269,49 @@ class Session(QObject):
         before = self.document(recording_id)
         if document is before:
             return
-        self._history.add(Step(recording_id, label, before, document, group))
+        if self._one_step is not None:
+            label = group = self._one_step
+        self._steps.add(recording_id, label, before, document, group)
         self._set_document(recording_id, document)
+
+    @contextmanager
+    def as_one(self, label: str) -> Iterator[None]:
+        """Edits of one recording within are one step of undo."""
+        self._steps.close_group()
+        self._one_step = label
+        try:
+            yield
+        finally:
+            self._one_step = None
+            self._steps.close_group()
 
     def close_edit_group(self) -> None:
         """What is typed from now on is a step of its own for undo."""
-        self._history.close_group()
+        self._steps.close_group()
 
-    def undo(self) -> int | None:
-        """Take the last step back; the recording it was in."""
-        step = self._history.undo()
-        if step:
-            self._set_document(step.key, step.before)
-        return step.key if step else None
+    def undo(self) -> tuple[int, int] | None:
+        """Take the last step back; the recording and the place of the text it was in."""
+        return self._turn(self._steps.undo)
 
-    def redo(self) -> int | None:
-        """Make the last undone step again; the recording it is in."""
-        step = self._history.redo()
-        if step:
-            self._set_document(step.key, step.after)
-        return step.key if step else None
+    def redo(self) -> tuple[int, int] | None:
+        """Make the last undone step again; the recording and the place of the text it is in."""
+        return self._turn(self._steps.redo)
+
+    def _turn(self, way: Callable[[], tuple[int, Change] | None]) -> tuple[int, int] | None:
+        try:
+            found = way()
+            if found is None:
+                return None
+            recording_id, change = found
+            self._set_document(recording_id, change.made_in(self.document(recording_id)))
+        except ChangeError:
+            self.told.emit("That step was made in another text and cannot be taken back.")
+            return None
+        return recording_id, change.first
 
     def undo_labels(self) -> tuple[str | None, str | None]:
         """What undo and redo would do."""
-        return self._history.undo_label, self._history.redo_label
+        return self._steps.undo_label, self._steps.redo_label
 
     def import_text(self, recording_id: int, path: Path) -> None:
         """Take a caption file as a recording's text; raises FormatError."""
@@ -285,18 +319,32 @@ class Session(QObject):
         if recording.state is State.QUEUED:
             raise FormatError("the recording is being heard; cancel that first.")
         transcript, _ = documents.read(path, recording.language)
+        self._write(lambda: self.store.save_draft(recording_id, transcript.cues))
         self.edit(recording_id, f"text from {path.name}", transcript)
         self.background.typed_by_hand(recording_id)
 
     def _set_document(self, recording_id: int, document: Document) -> None:
         before = self._on_disk.get(recording_id, self.document(recording_id))
         self._documents[recording_id] = document
-        if self._write(lambda: self.store.save_document(recording_id, before, document)):
+        if self._keep(recording_id, before, document):
             self._on_disk.pop(recording_id, None)
         else:
             # The next save writes what this one could not.
             self._on_disk[recording_id] = before
         self.document_changed.emit(recording_id)
+
+    def _keep(self, recording_id: int, before: Document, after: Document) -> bool:
+        """Write a text and the steps of undo together."""
+
+        def write() -> None:
+            with self.store.together():
+                self.store.save_document(recording_id, before, after)
+                self._steps.save()
+
+        kept = self._write(write)
+        if kept:
+            self._steps.saved()
+        return kept
 
     # Hearing
 
@@ -324,8 +372,8 @@ class Session(QObject):
         self.recordings_changed.emit()
 
     def append_heard(self, recording: Recording, cues: tuple[Cue, ...]) -> None:
-        """Add heard cues at the end of the text as it is now, and to every version of it for undo,
-        together with how far hearing is.
+        """Add heard cues at the end of the text as it is now and to its draft, together with how
+        far hearing is. Undo does not take them back.
 
         Hearing numbers its cues without knowing what a person has done meanwhile, so they may be
         given other numbers here.
@@ -333,17 +381,15 @@ class Session(QObject):
         first = max(self.transcript(recording.id).next_id(), cues[0].id if cues else 0)
         numbered = tuple(replace(cue, id=first + place) for place, cue in enumerate(cues))
 
-        def longer(document: Document) -> Document:
-            old = document.transcript
-            return document.with_transcript(with_voices(replace(old, cues=old.cues + numbered)))
-
-        shown = self.document(recording.id)
-        before, after = self._on_disk.get(recording.id, shown), longer(shown) if cues else shown
+        before = self._on_disk.get(recording.id, self.document(recording.id))
         if cues:
-            self._history.amend(recording.id, longer)
-            self._documents[recording.id] = after
+            old = self.transcript(recording.id)
+            text = with_voices(replace(old, cues=old.cues + numbered))
+            self._documents[recording.id] = self.document(recording.id).with_transcript(text)
+        after = self.document(recording.id)
+        afresh = not self._recordings[recording.id].bookmark
         self._recordings[recording.id] = recording
-        if self._write(lambda: self.store.save_heard(recording, before, after)):
+        if self._write(lambda: self.store.save_heard(recording, before, after, cues, afresh)):
             self._on_disk.pop(recording.id, None)
         else:
             self._on_disk[recording.id] = before
@@ -378,3 +424,10 @@ def _default(store: JobStore) -> tuple[HowToHear, str]:
         return HowToHear.from_data(data), str(data.get("style", ORDINARY_STYLE))
     except (ValueError, TypeError, AttributeError):
         return HowToHear(), ORDINARY_STYLE
+
+
+def _threshold(store: JobStore) -> float:
+    try:
+        return min(max(float(store.setting(THRESHOLD)), 0.0), 1.0)
+    except ValueError:
+        return DOUBTFUL_BELOW

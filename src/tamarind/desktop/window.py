@@ -14,32 +14,34 @@ from PySide6.QtGui import (
     QKeySequence,
 )
 from PySide6.QtWidgets import (
-    QDialog,
+    QApplication,
     QFileDialog,
-    QGridLayout,
     QLabel,
     QMainWindow,
     QMenu,
-    QScrollArea,
     QStackedWidget,
     QVBoxLayout,
     QWidget,
 )
 
-from tamarind.desktop.actions import BY_NAME, COMMANDS
+from tamarind.desktop import keys, personal
+from tamarind.desktop.actions import BY_NAME, COMMANDS, SPEAKER_KEYS
+from tamarind.desktop.anything import AnythingDialog, Finder
 from tamarind.desktop.attention import Attention, DesktopNotices, Notices
 from tamarind.desktop.awake import Awake
 from tamarind.desktop.background import Totals
 from tamarind.desktop.export.screen import ExportScreen
 from tamarind.desktop.intake.screen import IntakeScreen
-from tamarind.desktop.player import SPEED_STEP, Player
+from tamarind.desktop.keys_dialog import KeysDialog
+from tamarind.desktop.player import SPEED_STEP, VOLUME_STEP, Player
 from tamarind.desktop.proof.listening import STEPS_BACK_MS
 from tamarind.desktop.proof.screen import ProofScreen
 from tamarind.desktop.session import Session
 from tamarind.desktop.theme import colours
+from tamarind.desktop.theme.apply import apply
 from tamarind.desktop.translation.screen import TranslationScreen
 from tamarind.desktop.widgets.header import STEPS, Header
-from tamarind.desktop.widgets.parts import button, label
+from tamarind.desktop.widgets.hints import refresh_hints
 from tamarind.desktop.widgets.transport import Transport
 from tamarind.desktop.words import proofing_seconds
 from tamarind.job.store import SUFFIX
@@ -48,7 +50,7 @@ from tamarind.translation.engines.apertium import Apertium
 AT_THE_CARET = frozenset(
     "keep_doubt keep_spelling join delete_cue word_forward word_back proofed paragraph replay_cue"
     " loop start_earlier start_later end_earlier end_later start_here end_here take_heard"
-    " leave_heard".split()
+    " leave_heard line split_turn loupe restore fix_elsewhere fix_glossary".split()
 )
 NOTICE_MS = 9_000
 TELL = "tell when done"
@@ -164,6 +166,22 @@ class MainWindow(QMainWindow):
             "previous_cue": lambda: self.proof.go_to_cue(-1),
             "next_cue": lambda: self.proof.go_to_cue(1),
             "play_word": self._play_from_caret,
+            "previous_word": lambda: self._in_proof(lambda: self.proof.go_by_word(-1)),
+            "next_word": lambda: self._in_proof(lambda: self.proof.go_by_word(1)),
+            "quieter": lambda: self.player.set_volume(self.player.volume - VOLUME_STEP),
+            "louder": lambda: self.player.set_volume(self.player.volume + VOLUME_STEP),
+            "layout": lambda: self._in_proof(lambda: self.proof.change_layout()),
+            "line": lambda: self.proof.sheet.break_line(),
+            "fix_elsewhere": lambda: self.proof.fixing.look_elsewhere(),
+            "fix_glossary": lambda: self.proof.fixing.to_glossary(),
+            "compare": lambda: self._in_proof(lambda: self.proof.compare_with_draft()),
+            "restore": lambda: self.proof.restore_draft(),
+            "write_out": lambda: self._in_proof(lambda: self.proof.exchange.ask_write()),
+            "take_back": lambda: self._in_proof(lambda: self.proof.exchange.ask_take_back()),
+            "anything": self.find_anything,
+            "loupe": lambda: self.proof.toggle_loupe(),
+            "dark": lambda: self.set_dark(not colours.is_dark()),
+            "split_turn": lambda: self.proof.split_turn(),
             "replay_cue": lambda: self.proof.listening.replay_cue(),
             "loop": lambda: self.proof.listening.loop(),
             "stop_at_cues": lambda: self.proof.change_stopping(),
@@ -214,22 +232,26 @@ class MainWindow(QMainWindow):
             does[name] = lambda name=name: self.show_step(name)
         for command in COMMANDS:
             action = QAction(command.label, self)
-            action.setShortcuts([QKeySequence(key) for key in command.keys])
             action.setShortcutContext(Qt.ShortcutContext.WindowShortcut)
             action.triggered.connect(
                 lambda _=False, name=command.name, do=does[command.name]: self._run(name, do)
             )
             self.addAction(action)
             self._actions[command.name] = action
-        for number in range(10):
+        self._give_keys()
+        for number, key in enumerate(SPEAKER_KEYS):
             action = QAction(f"Speaker {number}", self)
-            action.setShortcut(QKeySequence(f"Alt+{number}"))
+            action.setShortcut(QKeySequence(key))
             action.triggered.connect(lambda _=False, n=number: self.proof.take_speaker(n))
             self.addAction(action)
 
     def _job_menu(self) -> QMenu:
         menu = QMenu(self)
-        for name in ("new", "open", None, "undo", "redo", None, "larger", "smaller", "keys"):
+        names = (
+            "new", "open", None, "undo", "redo", None, "anything", "compare", "write_out",
+            "take_back", None, "larger", "smaller", "dark", "keys",
+        )  # fmt: skip
+        for name in names:
             if name is None:
                 menu.addSeparator()
             else:
@@ -359,15 +381,17 @@ class MainWindow(QMainWindow):
         do()
 
     def _undo(self, do: object) -> None:
-        recording_id = do()
-        if recording_id is None:
+        found = do()
+        if found is None:
             self.notice(
                 "There is nothing more to undo."
                 if do == self.session.undo
                 else "There is nothing to do again."
             )
-        elif recording_id != self.session.shown:
-            self.session.show(recording_id)
+            return
+        recording_id, place = found
+        self.session.show(recording_id)
+        self.proof.go_to_change(place)
 
     def _name_undo(self) -> None:
         undo, redo = self.session.undo_labels()
@@ -391,39 +415,48 @@ class MainWindow(QMainWindow):
             self.job_asked.emit(Path(name if name.endswith(SUFFIX) else name + SUFFIX))
 
     def show_keys(self) -> None:
-        """A list of all keys."""
-        dialog = QDialog(self)
-        dialog.setWindowTitle("Keys")
-        dialog.resize(460, 600)
-        inside = QWidget()
-        grid = QGridLayout(inside)
-        grid.setColumnStretch(0, 1)
-        group = None
-        row = 0
-        for command in COMMANDS:
-            if command.group != group:
-                group = command.group
-                grid.addWidget(label(group.upper(), "heading"), row, 0)
-                row += 1
-            keys = "  or  ".join(key.replace("Return", "Enter") for key in command.keys)
-            grid.addWidget(label(command.label), row, 0)
-            grid.addWidget(label(keys, "note"), row, 1)
-            row += 1
-        for text, keys in (
-            ("Split the cue at the caret", "Enter"),
-            ("Hear from a word", "Ctrl+click"),
-            ("Give the turn to a speaker", "Alt+1 … Alt+9"),
-        ):
-            grid.addWidget(label(text), row, 0)
-            grid.addWidget(label(keys, "note"), row, 1)
-            row += 1
-        scroll = QScrollArea()
-        scroll.setWidgetResizable(True)
-        scroll.setWidget(inside)
-        column = QVBoxLayout(dialog)
-        column.addWidget(scroll)
-        column.addWidget(button("Close", dialog.accept))
-        dialog.exec()
+        """All keys, to be looked up and changed."""
+        KeysDialog(keys.current(), self._keys_changed, self).exec()
+
+    def _keys_changed(self) -> None:
+        keys.keep_keys(keys.current())
+        self._give_keys()
+        refresh_hints(self)
+
+    def _give_keys(self) -> None:
+        for name, action in self._actions.items():
+            action.setShortcuts([QKeySequence(key) for key in keys.current().of(name)])
+
+    def find_anything(self) -> None:
+        """Ask what to find, and go there."""
+        finder = Finder(self.session, self._run_by_name, self._go_to_text, self._go_to_time)
+        dialog = AnythingDialog(finder, self)
+        if dialog.exec():
+            hit = dialog.chosen()
+            if hit is not None:
+                hit.go()
+
+    def _run_by_name(self, name: str) -> None:
+        self._actions[name].trigger()
+
+    def _go_to_text(self, recording_id: int, place: int, first: int, last: int) -> None:
+        self.session.show(recording_id)
+        self.show_step("proof")
+        self.proof.sheet.go_to((place, first))
+        self.proof.sheet.go_to((place, last), keep_anchor=True)
+
+    def _go_to_time(self, time: int) -> None:
+        self._in_proof(lambda: self.proof.go_to_time(time))
+
+    def set_dark(self, dark: bool) -> None:
+        """By night or by day."""
+        app = QApplication.instance()
+        if isinstance(app, QApplication):
+            apply(app, dark)
+        personal.keep("dark", dark)
+        self.transport.restyle()
+        for widget in self.findChildren(QWidget):
+            widget.update()
 
 
 class _Notice(QLabel):
@@ -433,10 +466,7 @@ class _Notice(QLabel):
         super().__init__(window)
         self.setTextFormat(Qt.TextFormat.PlainText)
         self.setWordWrap(True)
-        self.setStyleSheet(
-            f"background: {colours.INK}; color: {colours.SHEET}; border-radius: 8px;"
-            " padding: 10px 16px;"
-        )
+        self.setObjectName("notice")
         self._timer = QTimer(self, singleShot=True, interval=NOTICE_MS)
         self._timer.timeout.connect(self.hide)
         self.hide()

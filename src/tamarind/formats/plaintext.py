@@ -3,13 +3,18 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Collection
 from dataclasses import dataclass
 
 from tamarind.formats.captionfile import FormatError, RawCue, names_of, transcript_of
 from tamarind.formats.timecode import clock
 from tamarind.transcript.model import Transcript
+from tamarind.transcript.takeback import Part
 
 _MS_A_LETTER = 65
+_STAMP = re.compile(r"^\[\d+(?::\d\d){1,2}(?:[.,]\d+)?\]\s*")
+_LABEL = re.compile(r"^([^:\[\]]{1,60}):\s+")
+_MOST_WORDS_OF_A_NAME = 4
 
 
 @dataclass(frozen=True, slots=True)
@@ -61,3 +66,29 @@ def read(text: str, language: str) -> Transcript:
     if not raw:
         raise FormatError("The file holds no text.")
     return transcript_of(raw, language)
+
+
+def read_parts(text: str, names: Collection[str]) -> list[Part]:
+    """The paragraphs of a transcript that was written with speakers, perhaps edited since.
+
+    ``names`` are the speakers that are known; another label counts as a name where there are any
+    and all its words begin with a capital.
+    """
+    known = {name.casefold() for name in names}
+    parts: list[Part] = []
+    for paragraph in re.split(r"\n\s*\n", text):
+        line = _STAMP.sub("", " ".join(paragraph.split()))
+        label = _LABEL.match(line)
+        if label and _is_name(label[1], known):
+            parts.append(Part(line[label.end() :], label[1]))
+        elif line:
+            parts.append(Part(line))
+    return parts
+
+
+def _is_name(label: str, known: Collection[str]) -> bool:
+    if label.casefold() in known:
+        return True
+    words = label.split()
+    few = 0 < len(words) <= _MOST_WORDS_OF_A_NAME
+    return bool(known) and few and all(word[:1].isupper() for word in words)

@@ -28,7 +28,8 @@ class Recording:
 
     ``part`` is what to hear, None for the end of the file; ``heard_until`` is how far it was heard
     and ``bookmark`` where hearing would go on, ``unheard`` where somebody speaks (from, to) and no
-    text came. ``style`` names the limits of its captions. ``problem`` says in a sentence what went
+    text came; ``listened`` is what a person has listened to. ``style`` names the limits of its
+    captions. ``problem`` says in a sentence what went
     wrong, also with a file that was partly heard.
     """
 
@@ -45,6 +46,7 @@ class Recording:
     unheard: tuple[tuple[int, int], ...] = ()
     style: str = ORDINARY_STYLE
     bookmark: str = ""
+    listened: tuple[tuple[int, int], ...] = ()
 
     @property
     def language(self) -> str:

@@ -6,24 +6,25 @@ import contextlib
 import json
 import sqlite3
 from array import array
-from collections.abc import Iterator, Sequence
-from dataclasses import asdict
+from collections.abc import Iterable, Iterator, Sequence
+from dataclasses import asdict, dataclass
 from pathlib import Path
 from typing import Any
 
 from tamarind.audio.media import MediaInfo
 from tamarind.captions.limits import ORDINARY_STYLE
+from tamarind.job.cuedata import cue_of, row_of
 from tamarind.job.document import Document
 from tamarind.job.lock import JobLock
 from tamarind.job.recording import Recording, State
 from tamarind.speech.howtohear import AS_USUAL, HowToHear
-from tamarind.transcript.model import Cue, Speaker, Transcript, Word
+from tamarind.transcript.model import Cue, Speaker, Transcript
 from tamarind.transcript.survey import changed_range
 from tamarind.translation.tracks import Track, Translated
 
 SUFFIX = ".tamarind"
 APPLICATION_ID = 0x54414D41
-SCHEMA_VERSION = 4
+SCHEMA_VERSION = 5
 _MAGIC = b"SQLite format 3\0"
 
 _SCHEMA = """
@@ -58,12 +59,31 @@ _STEPS = {
     3: "ALTER TABLE recording ADD COLUMN unheard TEXT NOT NULL DEFAULT '[]'",
     4: "ALTER TABLE recording ADD COLUMN bookmark TEXT NOT NULL DEFAULT '';"
     "ALTER TABLE recording ADD COLUMN style TEXT NOT NULL DEFAULT 'ordinary'",
+    5: "ALTER TABLE recording ADD COLUMN listened TEXT NOT NULL DEFAULT '[]';"
+    "CREATE TABLE draft (recording INTEGER NOT NULL REFERENCES recording(id) ON DELETE CASCADE,"
+    " number INTEGER NOT NULL, start INTEGER NOT NULL, end INTEGER NOT NULL, speaker INTEGER,"
+    " opens_paragraph INTEGER NOT NULL, words TEXT NOT NULL, PRIMARY KEY (recording, number)"
+    ") WITHOUT ROWID;"
+    "CREATE TABLE step (number INTEGER PRIMARY KEY,"
+    " recording INTEGER NOT NULL REFERENCES recording(id) ON DELETE CASCADE,"
+    " label TEXT NOT NULL, undone INTEGER NOT NULL, change BLOB NOT NULL)",
 }
 """What makes each version from the one before it."""
 
 
 class JobError(Exception):
     """A job cannot be opened or written; the message is one sentence, the file is untouched."""
+
+
+@dataclass(frozen=True, slots=True)
+class KeptStep:
+    """A step of undo as it is kept; ``change`` is empty where it is not wanted."""
+
+    number: int
+    recording: int
+    label: str
+    undone: bool
+    change: bytes = b""
 
 
 class JobStore:
@@ -105,7 +125,7 @@ class JobStore:
         """All recordings in their order."""
         rows = self._db.execute(
             "SELECT id, path, fingerprint, info, duration, state, problem, language, part_start,"
-            " part_end, heard_until, how, unheard, style, bookmark FROM recording"
+            " part_end, heard_until, how, unheard, style, bookmark, listened FROM recording"
             " ORDER BY position, id"
         )
         return [self._recording(row) for row in rows]
@@ -143,19 +163,77 @@ class JobStore:
         with self._transaction():
             self._save_recording(recording)
 
-    def save_heard(self, recording: Recording, before: Document, after: Document) -> None:
-        """Write newly heard text and how far hearing is with it, both or neither."""
+    def save_heard(
+        self,
+        recording: Recording,
+        before: Document,
+        after: Document,
+        heard: Sequence[Cue] = (),
+        afresh: bool = False,
+    ) -> None:
+        """Write newly heard text and how far hearing is with it, all or nothing.
+
+        ``heard`` is what came, for the draft, which begins ``afresh`` or goes on.
+        """
         with self._transaction():
             self._save_recording(recording)
             self._save_transcript(recording.id, before.transcript, after.transcript)
             self._save_tracks(recording.id, before, after)
+            self._add_to_draft(recording.id, heard, afresh)
+
+    def save_draft(self, recording_id: int, cues: Sequence[Cue]) -> None:
+        """Keep a text as the draft from which a person starts."""
+        with self._transaction():
+            self._add_to_draft(recording_id, cues, True)
+
+    def draft(self, recording_id: int) -> tuple[Cue, ...]:
+        """The text as it came, before anybody changed it; empty if none is kept."""
+        rows = self._db.execute(
+            "SELECT number, start, end, speaker, opens_paragraph, 0, NULL, words FROM draft"
+            " WHERE recording = ? ORDER BY number",
+            (recording_id,),
+        )
+        return tuple(map(cue_of, rows))
+
+    def _add_to_draft(self, recording_id: int, cues: Sequence[Cue], afresh: bool) -> None:
+        if afresh:
+            self._db.execute("DELETE FROM draft WHERE recording = ?", (recording_id,))
+        if not cues:
+            return
+        (last,) = self._db.execute(
+            "SELECT coalesce(max(number), 0) FROM draft WHERE recording = ?", (recording_id,)
+        ).fetchone()
+        rows = [(recording_id, n, row_of(cue)) for n, cue in enumerate(cues, last + 1)]
+        self._db.executemany(
+            "INSERT INTO draft VALUES (?, ?, ?, ?, ?, ?, ?)",
+            [(key, n, row[1], row[2], row[3], row[4], row[7]) for key, n, row in rows],
+        )
+
+    def steps(self) -> list[KeptStep]:
+        """All steps of undo in order, without their changes."""
+        rows = self._db.execute("SELECT number, recording, label, undone FROM step ORDER BY number")
+        return [KeptStep(number, key, label, bool(undone)) for number, key, label, undone in rows]
+
+    def step_change(self, number: int) -> bytes:
+        """What a step changed, packed; empty for a step that is not there."""
+        row = self._db.execute("SELECT change FROM step WHERE number = ?", (number,)).fetchone()
+        return bytes(row[0]) if row else b""
+
+    def save_steps(self, steps: Sequence[KeptStep], gone: Iterable[int]) -> None:
+        """Write steps that are new or changed, and take out those that are gone."""
+        with self._transaction():
+            self._db.executemany("DELETE FROM step WHERE number = ?", [(n,) for n in gone])
+            self._db.executemany(
+                "REPLACE INTO step VALUES (?, ?, ?, ?, ?)",
+                [(s.number, s.recording, s.label, s.undone, s.change) for s in steps],
+            )
 
     def _save_recording(self, recording: Recording) -> None:
         info = json.dumps(asdict(recording.info)) if recording.info else None
         self._db.execute(
             "UPDATE recording SET path = ?, fingerprint = ?, info = ?, duration = ?, state = ?,"
             " problem = ?, language = ?, part_start = ?, part_end = ?, heard_until = ?,"
-            " how = ?, unheard = ?, style = ?, bookmark = ? WHERE id = ?",
+            " how = ?, unheard = ?, style = ?, bookmark = ?, listened = ? WHERE id = ?",
             (
                 self._relative(recording.path),
                 recording.fingerprint,
@@ -170,6 +248,7 @@ class JobStore:
                 json.dumps(recording.unheard),
                 recording.style,
                 recording.bookmark,
+                json.dumps(recording.listened),
                 recording.id,
             ),
         )
@@ -191,7 +270,7 @@ class JobStore:
         cues = {
             cue.id: cue
             for cue in map(
-                _cue,
+                cue_of,
                 self._db.execute(
                     "SELECT id, start, end, speaker, opens_paragraph, settled, breaks, words"
                     " FROM cue WHERE recording = ?",
@@ -219,7 +298,7 @@ class JobStore:
         new = {cue.id: cue for cue in after.cues[first:new_last]}
         self._db.executemany(
             "REPLACE INTO cue VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)",
-            [(recording_id, *_cue_row(cue)) for cue in new.values() if old.get(cue.id) is not cue],
+            [(recording_id, *row_of(cue)) for cue in new.values() if old.get(cue.id) is not cue],
         )
         self._db.executemany(
             "DELETE FROM cue WHERE recording = ? AND id = ?",
@@ -331,7 +410,7 @@ class JobStore:
         return Recording(
             row[0], self._absolute(row[1]), row[2], info, row[4], State(row[5]), row[6],
             HowToHear.from_data({**json.loads(row[11]), "language": row[7]}), (row[8], row[9]),
-            row[10], tuple((start, end) for start, end in json.loads(row[12])), row[13], row[14],
+            row[10], _spans(row[12]), row[13], row[14], _spans(row[15]),
         )  # fmt: skip
 
     def _relative(self, path: Path) -> str:
@@ -385,28 +464,5 @@ def _with_tuple(info: dict[str, Any]) -> dict[str, Any]:
     return {**info, "picture": tuple(picture) if picture else None}
 
 
-def _cue_row(cue: Cue) -> tuple[Any, ...]:
-    words = [
-        [
-            word.text,
-            word.start,
-            word.end,
-            word.certainty,
-            *([list(word.readings)] if word.readings else []),
-        ]
-        for word in cue.words
-    ]
-    breaks = None if cue.breaks is None else json.dumps(cue.breaks)
-    return (
-        cue.id, cue.start, cue.end, cue.speaker, cue.opens_paragraph, cue.settled, breaks,
-        json.dumps(words, ensure_ascii=False, separators=(",", ":")),
-    )  # fmt: skip
-
-
-def _cue(row: tuple[Any, ...]) -> Cue:
-    words = tuple(
-        Word(text, start, end, certainty, tuple(rest[0]) if rest else ())
-        for text, start, end, certainty, *rest in json.loads(row[7])
-    )
-    breaks = None if row[6] is None else tuple(json.loads(row[6]))
-    return Cue(row[0], row[1], row[2], words, row[3], bool(row[4]), bool(row[5]), breaks)
+def _spans(data: str) -> tuple[tuple[int, int], ...]:
+    return tuple((start, end) for start, end in json.loads(data))

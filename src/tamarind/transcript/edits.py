@@ -5,11 +5,21 @@
 
 from __future__ import annotations
 
+from bisect import bisect_right
 from collections.abc import Sequence
 from dataclasses import replace
+from itertools import pairwise
 
-from tamarind.transcript.model import Cue, Speaker, Transcript
-from tamarind.transcript.reconcile import in_order, letters_of, retext, spread
+from tamarind.transcript.model import DOUBTFUL_BELOW, Cue, Speaker, Transcript, Word
+from tamarind.transcript.reconcile import (
+    carried_breaks,
+    held,
+    in_order,
+    letters_of,
+    reconcile,
+    retext,
+    spread,
+)
 
 
 def with_cues(transcript: Transcript, first: int, last: int, *cues: Cue) -> Transcript:
@@ -17,11 +27,54 @@ def with_cues(transcript: Transcript, first: int, last: int, *cues: Cue) -> Tran
     return replace(transcript, cues=transcript.cues[:first] + cues + transcript.cues[last:])
 
 
+def replace_cues(transcript: Transcript, first: int, last: int, *cues: Cue) -> Transcript:
+    """As ``with_cues``, for cues whose words have changed: where those need more time than there
+    is, the cues give way to neighbours that they did not overlap before, and at worst push them.
+    """
+    old = transcript.cues[first:last]
+    new = list(cues)
+    before = transcript.cues[first - 1 : first] if first else ()
+    if before and new and new[0].start < before[0].end <= old[0].start:
+        new[0] = _begun_at(new[0], before[0].end)
+    if any(one.end > other.start for one, other in pairwise(old)):
+        return with_cues(transcript, first, last, *new)
+    place = 0
+    while place < len(new):
+        if place + 1 == len(new):
+            following = transcript.cues[last : last + 1]
+            if not following or new[place].end <= following[0].start:
+                break
+            if old and old[-1].end > following[0].start:
+                break
+            old = following
+            new.append(following[0])
+            last += 1
+        if new[place].end > new[place + 1].start:
+            new[place], new[place + 1] = _apart(new[place], new[place + 1])
+        place += 1
+    return with_cues(transcript, first, last, *new)
+
+
+def _apart(one: Cue, other: Cue) -> tuple[Cue, Cue]:
+    """Two cues that no longer overlap: the second begins later, as far as its words allow, and
+    the words of the first are drawn together for the rest; no word gets shorter than 1 ms."""
+    limit = other.words[0].start if other.words else other.end - 1
+    end = max(min(one.end, limit), one.start + max(len(one.words), 1))
+    words = held(one.words, one.start, end)
+    return replace(one, end=end, words=words), _begun_at(other, max(other.start, end))
+
+
+def _begun_at(cue: Cue, start: int) -> Cue:
+    """A cue that begins no earlier than at a time; its words are drawn together if they must."""
+    end = max(cue.end, start + max(len(cue.words), 1))
+    return replace(cue, start=start, end=end, words=held(cue.words, start, end))
+
+
 def set_text(transcript: Transcript, place: int, text: str) -> Transcript:
     """Give a cue another text; its words keep their times as far as they can be matched."""
     cue = transcript.cues[place]
     new = retext(cue, text)
-    return transcript if new == cue else with_cues(transcript, place, place + 1, new)
+    return transcript if new == cue else replace_cues(transcript, place, place + 1, new)
 
 
 def split(transcript: Transcript, place: int, word: int) -> Transcript:
@@ -32,8 +85,13 @@ def split(transcript: Transcript, place: int, word: int) -> Transcript:
     cue = transcript.cues[place]
     if not 0 < word < len(cue.words):
         return transcript
-    before, after = cue.words[word - 1].end, cue.words[word].start
-    border = (before + after) // 2
+    pair = split_cue(cue, word, transcript.next_id())
+    return with_cues(transcript, place, place + 1, *pair)
+
+
+def split_cue(cue: Cue, word: int, new_id: int) -> tuple[Cue, Cue]:
+    """The two cues that come of cutting one before a word; the second gets the new id."""
+    border = (cue.words[word - 1].end + cue.words[word].start) // 2
     breaks = cue.breaks or ()
     first = replace(
         cue,
@@ -43,13 +101,13 @@ def split(transcript: Transcript, place: int, word: int) -> Transcript:
     )
     second = replace(
         cue,
-        id=transcript.next_id(),
+        id=new_id,
         start=border,
         words=cue.words[word:],
         opens_paragraph=False,
         breaks=None if cue.breaks is None else tuple(b - word for b in breaks if b > word),
     )
-    return with_cues(transcript, place, place + 1, first, second)
+    return first, second
 
 
 def join(transcript: Transcript, place: int) -> Transcript:
@@ -66,7 +124,7 @@ def join(transcript: Transcript, place: int) -> Transcript:
         speaker=first.speaker if first.words else second.speaker,
         breaks=None,
     )
-    return with_cues(transcript, place, place + 2, joined)
+    return replace_cues(transcript, place, place + 2, joined)
 
 
 def delete(transcript: Transcript, place: int) -> Transcript:
@@ -143,7 +201,7 @@ def settle_word(
     breaks = None if cue.breaks is None else tuple(sorted(moved & set(range(1, len(words)))))
     end = max(cue.end, words[-1].end)
     new_cue = replace(cue, end=end, words=words, breaks=breaks)
-    return with_cues(transcript, place, place + 1, new_cue)
+    return replace_cues(transcript, place, place + 1, new_cue)
 
 
 def settle(transcript: Transcript, first: int, last: int, settled: bool = True) -> Transcript:
@@ -173,7 +231,9 @@ def with_empty_cues(
     return replace(transcript, cues=cues)
 
 
-def keep_spelling(transcript: Transcript, text: str) -> tuple[Transcript, int]:
+def keep_spelling(
+    transcript: Transcript, text: str, threshold: float = DOUBTFUL_BELOW
+) -> tuple[Transcript, int]:
     """All doubts that were heard as this word are right, and how many there were.
 
     Marks and capitals do not count.
@@ -182,7 +242,82 @@ def keep_spelling(transcript: Transcript, text: str) -> tuple[Transcript, int]:
     count = 0
     for place, cue in enumerate(transcript.cues):
         for number, word in enumerate(cue.words):
-            if word.is_doubt() and letters_of(word.text) == letters:
+            if word.is_doubt(threshold) and letters_of(word.text) == letters:
                 transcript = settle_word(transcript, place, number)
                 count += 1
     return transcript, count
+
+
+def set_text_over(transcript: Transcript, first: int, last: int, text: str) -> Transcript:
+    """Give the cues from ``first`` up to, not with, ``last`` another text as a whole.
+
+    The borders between them stay where they are: words go to the cue in whose time they are said.
+    A cue that keeps no word goes, but one of them always stays.
+    """
+    cues = transcript.cues[first:last]
+    old = [word for cue in cues for word in cue.words]
+    tokens = text.split()
+    if tokens == [word.text for word in old]:
+        return transcript
+    words = reconcile(old, tokens, cues[0].start, max(cue.end for cue in cues))
+    borders = [middle_between(before, after) for before, after in pairwise(cues)]
+    shared: list[list[Word]] = [[] for _ in cues]
+    for word in words:
+        shared[bisect_right(borders, (word.start + word.end) / 2)].append(word)
+    kept = [(cue, tuple(own)) for cue, own in zip(cues, shared, strict=True) if own]
+    kept = kept or [(cues[0], ())]
+    new = [_with_words(cue, own) for cue, own in kept]
+    new[0] = replace(new[0], opens_paragraph=cues[0].opens_paragraph)
+    return replace_cues(transcript, first, last, *new)
+
+
+def middle_between(before: Cue, after: Cue) -> float:
+    """The time between the last word of a cue and the first one of the next."""
+    end = before.words[-1].end if before.words else before.end
+    start = after.words[0].start if after.words else after.start
+    return (end + start) / 2
+
+
+def _with_words(cue: Cue, words: tuple[Word, ...]) -> Cue:
+    """A cue with other words, as long as they need; its lines begin with the words they did."""
+    if words == cue.words:
+        return cue
+    start = min(cue.start, words[0].start) if words else cue.start
+    end = max(cue.end, words[-1].end) if words else cue.end
+    return replace(cue, start=start, end=end, words=words, breaks=carried_breaks(cue, words))
+
+
+def paragraph_of(transcript: Transcript, place: int) -> tuple[int, int]:
+    """The paragraph that a cue is in: its first cue, and one after the last."""
+    first, last = place, place + 1
+    while not opens_paragraph(transcript.cues, first):
+        first -= 1
+    while last < len(transcript.cues) and not opens_paragraph(transcript.cues, last):
+        last += 1
+    return first, last
+
+
+def opens_paragraph(cues: Sequence[Cue], place: int) -> bool:
+    """Whether a paragraph begins with a cue: where it says so, or another person speaks."""
+    cue = cues[place]
+    return place == 0 or cue.opens_paragraph or cue.speaker != cues[place - 1].speaker
+
+
+def join_paragraph(transcript: Transcript, place: int) -> Transcript:
+    """Let the paragraph that begins with a cue go on the one before, in the same person's mouth."""
+    if place == 0 or not opens_paragraph(transcript.cues, place):
+        return transcript
+    _, last = paragraph_of(transcript, place)
+    speaker = transcript.cues[place - 1].speaker
+    cues = [replace(cue, speaker=speaker) for cue in transcript.cues[place:last]]
+    cues[0] = replace(cues[0], opens_paragraph=False)
+    return with_cues(transcript, place, last, *cues)
+
+
+def toggle_line(transcript: Transcript, place: int, word: int, shown: Sequence[int]) -> Transcript:
+    """Begin a line with a word of a cue, or no longer; ``shown`` are its lines as they are now."""
+    cue = transcript.cues[place]
+    if not 0 < word < len(cue.words):
+        return transcript
+    breaks = tuple(sorted(set(shown) ^ {word}))
+    return with_cues(transcript, place, place + 1, replace(cue, breaks=breaks))

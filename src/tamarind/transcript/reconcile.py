@@ -9,9 +9,11 @@ share the room between their neighbours. No word ever has a negative or zero len
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import replace
 from difflib import SequenceMatcher
 from itertools import accumulate, pairwise
 
+from tamarind.transcript.anchors import blocks
 from tamarind.transcript.model import Cue, Word
 
 MS_A_LETTER = 65
@@ -28,7 +30,7 @@ def retext(cue: Cue, text: str) -> Cue:
     tokens = [token for line in lines for token in line]
     words = reconcile(cue.words, tokens, cue.start, cue.end)
     end = max(cue.end, words[-1].end) if words else cue.end
-    breaks = line_starts(lines) if "\n" in text else _carried_breaks(cue, words)
+    breaks = line_starts(lines) if "\n" in text else carried_breaks(cue, words)
     return Cue(cue.id, cue.start, end, words, cue.speaker, cue.opens_paragraph, cue.settled, breaks)
 
 
@@ -99,23 +101,21 @@ def runs(old: Sequence[Word], tokens: Sequence[str]) -> list[tuple[Sequence[Word
 def _runs_between_anchors(
     old: Sequence[Word], tokens: Sequence[str]
 ) -> list[tuple[Sequence[Word], Sequence[str]]]:
-    """A long text is cut at the words that both have, and only what lies between is weighed."""
-    matcher = SequenceMatcher(
-        None, [letters_of(word.text) for word in old], list(map(letters_of, tokens)), autojunk=False
-    )
+    """A long text is cut where both surely agree, and only what lies between is weighed."""
     found: list[tuple[Sequence[Word], Sequence[str]]] = []
     at_old = at_new = 0
-    for block in matcher.get_matching_blocks():
-        between = old[at_old : block.a], tokens[at_new : block.b]
-        if len(between[0]) * len(between[1]) > _LARGEST_TABLE:
-            found.append(between)
-        else:
+    sure = blocks([letters_of(word.text) for word in old], list(map(letters_of, tokens)))
+    for first, second, count in [*sure, (len(old), len(tokens), 0)]:
+        between = old[at_old:first], tokens[at_new:second]
+        if len(between[0]) * len(between[1]) <= _LARGEST_TABLE or (sure and all(between)):
             found.extend(runs(*between))
+        elif any(between):
+            found.append(between)
         found.extend(
-            (old[block.a + n : block.a + n + 1], tokens[block.b + n : block.b + n + 1])
-            for n in range(block.size)
+            (old[first + n : first + n + 1], tokens[second + n : second + n + 1])
+            for n in range(count)
         )
-        at_old, at_new = block.a + block.size, block.b + block.size
+        at_old, at_new = first + count, second + count
     return found
 
 
@@ -226,6 +226,23 @@ def in_order(words: Sequence[Word]) -> tuple[Word, ...]:
     return tuple(result)
 
 
+def held(words: Sequence[Word], start: int, end: int) -> tuple[Word, ...]:
+    """Words that lie outside a cue's new times are drawn in, in order, at least 1 ms long.
+
+    Where there is less than that for each, they run on beyond the end.
+    """
+    result: list[Word] = []
+    low = start
+    for number, word in enumerate(words):
+        left = len(words) - number - 1
+        begin = max(min(word.start, end - 1 - left), low)
+        stop = max(min(word.end, end - left), begin + 1)
+        kept = (begin, stop) == (word.start, word.end)
+        result.append(word if kept else replace(word, start=begin, end=stop))
+        low = stop
+    return tuple(result)
+
+
 def line_starts(lines: Sequence[Sequence[str]]) -> tuple[int, ...]:
     """The places of the words that begin each line but the first; empty lines do not count."""
     places: list[int] = []
@@ -237,7 +254,7 @@ def line_starts(lines: Sequence[Sequence[str]]) -> tuple[int, ...]:
     return tuple(places)
 
 
-def _carried_breaks(cue: Cue, words: tuple[Word, ...]) -> tuple[int, ...] | None:
+def carried_breaks(cue: Cue, words: tuple[Word, ...]) -> tuple[int, ...] | None:
     """A line still begins with the word that it began with, as far as that is still there."""
     if cue.breaks is None:
         return None

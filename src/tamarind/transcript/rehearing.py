@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 
-from tamarind.transcript.edits import with_cues
+from tamarind.transcript.edits import replace_cues
 from tamarind.transcript.model import Cue, Transcript, Word
 from tamarind.transcript.reconcile import letters_of, runs
 
@@ -165,7 +165,7 @@ def take(
         for other in others
         if other != difference
     )
-    return with_cues(transcript, place, place + 1, new), moved
+    return replace_cues(transcript, place, place + 1, new), moved
 
 
 def _by_cue(

@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from tamarind.transcript.model import Cue, Transcript
+from tamarind.transcript.model import DOUBTFUL_BELOW, Cue, Transcript
 
 _latest: tuple[Sequence[Cue], Sequence[Cue], tuple[int, int, int]] = ((), (), (0, 0, 0))
 
@@ -37,17 +37,21 @@ def changed_range(before: Sequence[Cue], after: Sequence[Cue]) -> tuple[int, int
 class Survey:
     """Words, doubts and what is proofed, of one text after the other."""
 
-    def __init__(self) -> None:
+    def __init__(self, threshold: float = DOUBTFUL_BELOW) -> None:
+        self._threshold = threshold
         self._cues: tuple[Cue, ...] = ()
         self._doubts: list[tuple[int, ...]] = []
         self._places: list[tuple[int, int]] | None = None
 
-    def follow(self, transcript: Transcript) -> Survey:
-        """Take in another version; returns itself."""
+    def follow(self, transcript: Transcript, threshold: float = DOUBTFUL_BELOW) -> Survey:
+        """Take in another version, or another certainty below which words are doubts; returns
+        itself."""
+        if threshold != self._threshold:
+            self._threshold, self._cues, self._doubts, self._places = threshold, (), [], None
         if transcript.cues is not self._cues:
             first, old_last, new_last = changed_range(self._cues, transcript.cues)
             self._doubts[first:old_last] = [
-                tuple(place for place, word in enumerate(cue.words) if word.is_doubt())
+                tuple(place for place, word in enumerate(cue.words) if word.is_doubt(threshold))
                 for cue in transcript.cues[first:new_last]
             ]
             self._cues = transcript.cues

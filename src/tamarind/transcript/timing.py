@@ -8,9 +8,9 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from tamarind.transcript.edits import with_cues
+from tamarind.transcript.edits import replace_cues, with_cues
 from tamarind.transcript.model import Cue, Transcript, Word
-from tamarind.transcript.reconcile import in_order
+from tamarind.transcript.reconcile import held, in_order
 
 SHORTEST_MS = 50
 """No cue is made shorter than this by hand."""
@@ -26,18 +26,20 @@ def set_times(
     cue = transcript.cues[place]
     low = 0 if overlap or place == 0 else transcript.cues[place - 1].end + gap
     following = transcript.cues[place + 1 : place + 2]
-    high = None if overlap or not following else following[0].start - gap
-    # A cue that already touches its neighbour may stay where it is.
-    low = min(low, cue.start)
+    high = float("inf") if overlap or not following else following[0].start - gap
+    # A cue that already touches its neighbours may stay where it is.
+    low, high = min(low, cue.start), max(high, cue.end)
+    least = max(SHORTEST_MS, len(cue.words))
     start = max(start, low, 0)
-    if high is not None:
-        end = min(end, max(high, cue.end))
-    if start != cue.start and end == cue.end:
-        start = min(start, end - SHORTEST_MS)
-    end = max(end, start + SHORTEST_MS)
+    if end == cue.end:
+        start = min(start, end - least)
+    end = round(min(max(end, start + least), high))
+    start = max(min(start, end - least), low, 0)
+    if end - start < len(cue.words):
+        return transcript
     if (start, end) == (cue.start, cue.end):
         return transcript
-    new = replace(cue, start=start, end=end, words=_held(cue.words, start, end))
+    new = replace(cue, start=start, end=end, words=held(cue.words, start, end))
     return with_cues(transcript, place, place + 1, new)
 
 
@@ -68,9 +70,10 @@ def stretch(transcript: Transcript, first: int, last: int, start: int, end: int)
     if last < len(transcript.cues) and end > transcript.cues[last].start:
         raise ValueError("The next cue has begun by then.")
     rate = (end - start) / max(old_end - old_start, 1)
-    return with_cues(
-        transcript, first, last, *(_moved(cue, rate, old_start, start - old_start) for cue in cues)
-    )
+    moved = [_moved(cue, rate, old_start, start - old_start) for cue in cues]
+    if any(cue.end - cue.start < len(cue.words) for cue in moved):
+        raise ValueError("That is too short for so many words.")
+    return with_cues(transcript, first, last, *moved)
 
 
 def close_gaps(transcript: Transcript, first: int, last: int, longest: int, gap: int) -> Transcript:
@@ -117,7 +120,7 @@ def move_word(transcript: Transcript, place: int, forward: bool) -> Transcript:
     room = all(each.start < each.end for each in pair) and pair[0].end <= pair[1].start
     if not room or (following and pair[1].start > following[0].start):
         return transcript
-    return with_cues(transcript, first, first + 2, *pair)
+    return replace_cues(transcript, first, first + 2, *pair)
 
 
 def _filled(cue: Cue, words: tuple[Word, ...]) -> Cue:
@@ -158,6 +161,16 @@ def set_word_times(
     return with_cues(transcript, place, place + 1, changed)
 
 
+def set_border(transcript: Transcript, place: int, word: int, time: int) -> Transcript:
+    """Move the border between a word of a cue and the one before it, which end and start there."""
+    cue = transcript.cues[place]
+    before, after = cue.words[word - 1], cue.words[word]
+    time = min(max(time, before.start + 1), after.end - 1)
+    pair = replace(before, end=time), replace(after, start=time)
+    new = replace(cue, words=(*cue.words[: word - 1], *pair, *cue.words[word + 1 :]))
+    return with_cues(transcript, place, place + 1, new)
+
+
 def _moved(cue: Cue, rate: float, origin: int, by: int) -> Cue:
     """All times of a cue turned into ``origin + (time - origin) * rate + by``."""
 
@@ -166,21 +179,4 @@ def _moved(cue: Cue, rate: float, origin: int, by: int) -> Cue:
 
     words = tuple(replace(word, start=at(word.start), end=at(word.end)) for word in cue.words)
     start, end = at(cue.start), max(at(cue.end), at(cue.start) + 1)
-    return replace(cue, start=start, end=end, words=_held(words, start, end))
-
-
-def _held(words: tuple[Word, ...], start: int, end: int) -> tuple[Word, ...]:
-    """Words that lie outside a cue's new times are drawn in, in order, at least 1 ms long.
-
-    Where there is less than that for each, they run on beyond the end.
-    """
-    result: list[Word] = []
-    low = start
-    for number, word in enumerate(words):
-        left = len(words) - number - 1
-        begin = max(min(word.start, end - 1 - left), low)
-        stop = max(min(word.end, end - left), begin + 1)
-        kept = (begin, stop) == (word.start, word.end)
-        result.append(word if kept else replace(word, start=begin, end=stop))
-        low = stop
-    return tuple(result)
+    return replace(cue, start=start, end=end, words=held(words, start, end))

@@ -6,28 +6,20 @@ from collections import Counter
 from pathlib import Path
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import (
-    QDialog,
-    QHBoxLayout,
-    QListWidget,
-    QListWidgetItem,
-    QVBoxLayout,
-    QWidget,
-)
+from PySide6.QtWidgets import QListWidget, QListWidgetItem, QWidget
 
+from tamarind.desktop.widgets.dialog import Dialog
 from tamarind.desktop.widgets.parts import button, label
 from tamarind.job.bringing import Found
 
 MOST_KINDS = 6
 
 
-class FolderDialog(QDialog):
+class FolderDialog(Dialog):
     """A list of what was found, each with a tick."""
 
     def __init__(self, folder: Path, found: Found, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
-        self.setWindowTitle(f"Bring in “{folder.name}”")
-        self.resize(560, 460)
+        super().__init__(f"Bring in “{folder.name}”", (560, 460), parent, f"In “{folder.name}”")
         self.list = QListWidget()
         self.list.setAccessibleName("Recordings in the folder")
         for path in [*found.media, *found.captions]:
@@ -39,17 +31,9 @@ class FolderDialog(QDialog):
         self.skipped = label(_skipped(found), "note", wrap=True)
         self._bring = button("", self.accept, "primary")
         self._count()
-        acts = QHBoxLayout()
-        acts.addWidget(button("Cancel", self.reject))
-        acts.addStretch(1)
-        acts.addWidget(self._bring)
-        column = QVBoxLayout(self)
-        column.setContentsMargins(20, 18, 20, 16)
-        column.setSpacing(10)
-        column.addWidget(label(f"In “{folder.name}”", "title"))
-        column.addWidget(self.list, 1)
-        column.addWidget(self.skipped)
-        column.addLayout(acts)
+        self.body.addWidget(self.list, 1)
+        self.body.addWidget(self.skipped)
+        self.set_acts(self._bring)
 
     def chosen(self) -> list[Path]:
         """The files with a tick."""

@@ -27,8 +27,7 @@ from tamarind.desktop.intake.models_dialog import ModelsDialog
 from tamarind.desktop.intake.speech_dialog import can_be_typed
 from tamarind.desktop.languages import LANGUAGES
 from tamarind.desktop.session import Session
-from tamarind.desktop.theme import colours
-from tamarind.desktop.widgets.parts import ElidedLabel, button, label
+from tamarind.desktop.widgets.parts import ElidedLabel, button, label, set_tone
 from tamarind.desktop.words import STYLE_NAMES
 from tamarind.formats.timecode import clock, parse_time
 from tamarind.job.recording import Recording, State
@@ -237,9 +236,7 @@ class SettingsPanel(QWidget):
             self._go_note.setText("nothing leaves this computer")
         if problem is not None:
             self._go_note.setText(problem)
-        plum = f"color: {colours.PLUM};" if problem is not None else ""
-        if self._go_note.styleSheet() != plum:
-            self._go_note.setStyleSheet(plum)
+        set_tone(self._go_note, "plum" if problem is not None else "")
 
     def _show_tracks(self, recordings: list[Recording]) -> None:
         """Only recordings with several sound tracks have a choice."""

@@ -6,18 +6,17 @@ from PySide6.QtCore import QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPaintEvent
 from PySide6.QtWidgets import (
     QButtonGroup,
-    QDialog,
     QGridLayout,
     QHBoxLayout,
     QRadioButton,
     QSlider,
     QSpinBox,
-    QVBoxLayout,
     QWidget,
 )
 
 from tamarind.desktop.session import Session
 from tamarind.desktop.theme import colours
+from tamarind.desktop.widgets.dialog import Dialog
 from tamarind.desktop.widgets.parts import button, label
 from tamarind.desktop.widgets.waveform import draw_sound
 from tamarind.formats.timecode import clock
@@ -31,17 +30,16 @@ WINDOW_MS = 60_000
 LEAST_LIKELY, LIKELIEST = 5, 95
 
 
-class SpeechDialog(QDialog):
+class SpeechDialog(Dialog):
     """Sensitivity, longest length, where to begin, and what becomes of the cues that are there."""
 
     def __init__(
         self, session: Session, recording_id: int, playhead: int, parent: QWidget | None = None
     ) -> None:
-        super().__init__(parent)
+        name = session.recording(recording_id).name
+        super().__init__(f"Empty cues from speech – {name}", (760, 420), parent)
         self._session, self._id, self._playhead = session, recording_id, playhead
         recording = session.recording(recording_id)
-        self.setWindowTitle(f"Empty cues from speech – {recording.name}")
-        self.resize(760, 420)
         self._spans: list[Span] = []
         self.whole = _Preview(session, recording_id, (0, recording.duration))
         close = min(max(playhead - WINDOW_MS // 2, 0), max(recording.duration - WINDOW_MS, 0))
@@ -112,13 +110,7 @@ class SpeechDialog(QDialog):
         if has_cues:
             grid.addWidget(label("Cues there"), 3, 0)
             grid.addLayout(there, 3, 1)
-        acts = QHBoxLayout()
-        acts.addWidget(button("Cancel", self.reject))
-        acts.addStretch(1)
-        acts.addWidget(self._make)
-        column = QVBoxLayout(self)
-        column.setContentsMargins(20, 18, 20, 16)
-        column.setSpacing(10)
+        column = self.body
         column.addWidget(label("THE WHOLE RECORDING", "heading"))
         column.addWidget(self.whole)
         span = f"{clock(self.near.span[0], 0, hours=False)} TO "
@@ -127,7 +119,7 @@ class SpeechDialog(QDialog):
         column.addWidget(self._count)
         column.addLayout(grid)
         column.addStretch(1)
-        column.addLayout(acts)
+        self.set_acts(self._make)
 
     def _preview(self) -> None:
         """Show the cues that would come."""

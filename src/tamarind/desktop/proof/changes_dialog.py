@@ -6,16 +6,9 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import (
-    QDialog,
-    QHBoxLayout,
-    QHeaderView,
-    QTreeWidget,
-    QTreeWidgetItem,
-    QVBoxLayout,
-    QWidget,
-)
+from PySide6.QtWidgets import QHeaderView, QTreeWidget, QTreeWidgetItem, QWidget
 
+from tamarind.desktop.widgets.dialog import Dialog
 from tamarind.desktop.widgets.parts import button, label
 
 
@@ -27,41 +20,54 @@ class Change:
     before: str
     after: str
     text: str
+    ticked: bool = True
 
 
-class ChangesDialog(QDialog):
+class ChangesDialog(Dialog):
     """A row for each change, with a tick."""
 
     def __init__(
-        self, title: str, changes: Sequence[Change], parent: QWidget | None = None
+        self,
+        title: str,
+        changes: Sequence[Change],
+        parent: QWidget | None = None,
+        note: str = "",
+        texts: bool = False,
+        about: str = "text",
     ) -> None:
-        super().__init__(parent)
-        self.setWindowTitle(title)
-        self.resize(760, 480)
+        """``note`` is said above the list; ``texts`` shares the width between before and
+        after, ``about`` heads the last column."""
+        super().__init__(title, (860, 480), parent, title)
         self._rows = QTreeWidget()
         self._rows.setAccessibleName(title)
         self._rows.setRootIsDecorated(False)
-        self._rows.setHeaderLabels(["before", "after", "text"])
+        self._rows.setHeaderLabels(["before", "after", about])
+        resize = QHeaderView.ResizeMode
         for column in (0, 1):
-            mode = QHeaderView.ResizeMode.ResizeToContents
+            mode = resize.Interactive if texts else resize.ResizeToContents
             self._rows.header().setSectionResizeMode(column, mode)
+            if texts:
+                self._rows.setColumnWidth(column, 300)
         for change in changes:
             row = QTreeWidgetItem(self._rows, [change.before, change.after, change.text])
             row.setData(0, Qt.ItemDataRole.UserRole, change.place)
-            row.setCheckState(0, Qt.CheckState.Checked)
+            ticked = Qt.CheckState.Checked if change.ticked else Qt.CheckState.Unchecked
+            row.setCheckState(0, ticked)
+            row.setToolTip(0, change.before)
+            row.setToolTip(1, change.after)
         self._rows.itemChanged.connect(self._count)
         self._take = button("", self.accept, "primary")
         self._count()
-        acts = QHBoxLayout()
-        acts.addWidget(button("Leave all as it is", self.reject))
-        acts.addStretch(1)
-        acts.addWidget(self._take)
-        column = QVBoxLayout(self)
-        column.setContentsMargins(20, 18, 20, 16)
-        column.setSpacing(10)
-        column.addWidget(label(title, "title"))
-        column.addWidget(self._rows, 1)
-        column.addLayout(acts)
+        if note:
+            self.body.addWidget(label(note, "note", wrap=True))
+        self.body.addWidget(self._rows, 1)
+        ticks = (
+            button("Tick all", lambda: self._tick(Qt.CheckState.Checked)),
+            button("Tick none", lambda: self._tick(Qt.CheckState.Unchecked)),
+        )
+        self.set_acts(self._take, leave="Leave all as it is", between=ticks)
+        self._rows.setCurrentItem(self._rows.topLevelItem(0))
+        self._rows.setFocus()
 
     def chosen(self) -> list[int]:
         """The places whose change is to be made."""
@@ -71,6 +77,10 @@ class ChangesDialog(QDialog):
             for row in rows
             if row.checkState(0) is Qt.CheckState.Checked
         ]
+
+    def _tick(self, state: Qt.CheckState) -> None:
+        for row in range(self._rows.topLevelItemCount()):
+            self._rows.topLevelItem(row).setCheckState(0, state)
 
     def _count(self) -> None:
         count = len(self.chosen())

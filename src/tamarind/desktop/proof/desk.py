@@ -2,13 +2,23 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import Qt, Signal
-from PySide6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
+from bisect import bisect_left
 
-from tamarind.desktop.actions import key_of
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtWidgets import (
+    QFrame,
+    QGridLayout,
+    QHBoxLayout,
+    QScrollArea,
+    QSlider,
+    QVBoxLayout,
+    QWidget,
+)
+
 from tamarind.desktop.proof.picture import Picture
-from tamarind.desktop.theme import colours, fonts
-from tamarind.desktop.widgets.parts import ElidedLabel, button, clear, label
+from tamarind.desktop.session import Session
+from tamarind.desktop.widgets.hints import set_hint, set_tip
+from tamarind.desktop.widgets.parts import ElidedLabel, button, clear, label, rule, set_tone
 from tamarind.formats.timecode import clock
 from tamarind.transcript.model import Transcript
 
@@ -25,22 +35,28 @@ class Desk(QWidget):
     speaker_chosen = Signal(object)
     naming_asked = Signal()
 
-    def __init__(self, picture: Picture, again: QWidget) -> None:
+    def __init__(self, session: Session, picture: Picture, fixed: QWidget, again: QWidget) -> None:
         super().__init__()
         self.setObjectName("side")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.setFixedWidth(296)
+        self._session = session
         self.picture = picture
+        self._threshold = QSlider(Qt.Orientation.Horizontal)
+        self._threshold.setRange(0, 100)
+        self._threshold.setValue(round(100 * session.threshold))
+        self._threshold.setAccessibleName("Words less certain than this are doubts")
+        set_tip(self._threshold, "Words less certain than this are doubts")
+        self._threshold.valueChanged.connect(lambda value: session.set_threshold(value / 100))
+        self._count = label("", "note")
         self._kind = label("", "heading")
-        self._word = ElidedLabel()
-        self._word.setFont(fonts.text(26))
-        self._word.setStyleSheet(f'font-family: "{fonts.TEXT}"; font-size: 26px;')
+        self._word = ElidedLabel("", "word")
         self._certainty = label("", "mono")
         self._times = label("", "mono")
         self._readings = QVBoxLayout()
         self._readings.setSpacing(4)
-        self._hear = button("Hear it again", self.hear_asked.emit, "link", key_of("hear_doubt"))
-        self._keep = button("Keep as heard", self.keep_asked.emit, "link", key_of("keep_doubt"))
+        self._hear = button("Hear it again", self.hear_asked.emit, "link", "{hear_doubt}")
+        self._keep = button("Keep as heard", self.keep_asked.emit, "link", "{keep_doubt}")
         self._leave_out = button("Leave it out", lambda: self.reading_taken.emit(""), "link")
         self._speakers = QGridLayout()
         self._speakers.setSpacing(6)
@@ -79,13 +95,19 @@ class Desk(QWidget):
         acts.addWidget(self._leave_out)
         acts.addStretch(1)
         column.addLayout(acts)
-        column.addWidget(_rule())
+        column.addWidget(rule())
         column.addWidget(label("WHO SPEAKS HERE", "heading"))
         column.addLayout(self._speakers)
-        column.addWidget(_rule())
+        column.addWidget(fixed)
+        column.addWidget(rule())
         column.addWidget(again)
-        column.addWidget(_rule())
+        column.addWidget(rule())
         column.addWidget(self._rest_heading)
+        doubtful = QHBoxLayout()
+        doubtful.setSpacing(10)
+        doubtful.addWidget(self._count)
+        doubtful.addWidget(self._threshold, 1)
+        column.addLayout(doubtful)
         column.addLayout(self._rest)
         column.addWidget(self._rest_note)
         column.addStretch(1)
@@ -121,13 +143,14 @@ class Desk(QWidget):
         at = words[min(word, len(words) - 1)]
         self._word.set_whole(at.text)
         self._hear.setVisible(True)
-        self._keep.setVisible(at.is_doubt())
-        self._leave_out.setVisible(at.is_doubt())
+        number = bisect_left(doubts, (row, min(word, len(words) - 1)))
+        doubtful = doubts[number : number + 1] == [(row, min(word, len(words) - 1))]
+        self._keep.setVisible(doubtful)
+        self._leave_out.setVisible(doubtful)
         clear(self._readings)
-        if at.is_doubt():
-            number = doubts.index((row, min(word, len(words) - 1))) + 1
-            self._kind.setStyleSheet(f"color: {colours.PLUM};")
-            self._kind.setText(f"DOUBT {number} OF {len(doubts)}")
+        set_tone(self._kind, "plum" if doubtful else "")
+        if doubtful:
+            self._kind.setText(f"DOUBT {number + 1} OF {len(doubts)}")
             self._certainty.setText(f"certainty {at.certainty:.2f}")
             for number, reading in enumerate(filter(None, at.readings), 1):
                 take = button(
@@ -139,7 +162,6 @@ class Desk(QWidget):
                 )
                 self._readings.addWidget(take)
         else:
-            self._kind.setStyleSheet("")
             self._kind.setText("AT THE CARET")
             self._certainty.setText(f"{clock(at.start, 2, hours=False)}")
 
@@ -166,9 +188,7 @@ class Desk(QWidget):
             self._speakers.addWidget(choice, place // 2, place % 2)
             place += 1
         naming = "Rename" if speaker is not None else "+ name the speaker"
-        name = button(
-            naming, self.naming_asked.emit, "link", f"Name the speaker {key_of('speaker')}"
-        )
+        name = button(naming, self.naming_asked.emit, "link", "Name the speaker ({speaker})")
         name.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         self._speakers.addWidget(name, (place + 1) // 2, 0)
         if speaker is not None:
@@ -186,6 +206,9 @@ class Desk(QWidget):
             for place in (coming + before)[:NEXT_DOUBTS]
         ]
         left = max(len(coming) + len(before) - NEXT_DOUBTS, 0)
+        self._count.setText(f"{len(doubts)} below {self._session.threshold:.2f}")
+        self._threshold.setVisible(bool(transcript.cues))
+        self._count.setVisible(bool(transcript.cues))
         state = (following, left, bool(transcript.cues))
         if state == self._shown_rest:
             return
@@ -195,22 +218,14 @@ class Desk(QWidget):
             go = button(
                 f"{clock(doubt.start, 1, hours=False)}   {doubt.text}",
                 lambda r=at_row, w=at_word: self.doubt_asked.emit(r, w),
-                "plain",
+                "listed",
             )
-            go.setStyleSheet("text-align: left;")
             go.setFocusPolicy(Qt.FocusPolicy.TabFocus)
             self._rest.addWidget(go)
         if left > 0:
-            self._rest_note.setText(f"and {left} more · next: {key_of('next_doubt')}")
+            set_hint(self._rest_note, f"and {left} more · next: {{next_doubt}}")
         elif transcript.cues and not doubts:
-            self._rest_note.setText("No doubts are left.")
+            set_hint(self._rest_note, "No doubts are left.")
         else:
-            self._rest_note.setText("")
+            set_hint(self._rest_note, "")
         self._rest_heading.setVisible(bool(transcript.cues))
-
-
-def _rule() -> QFrame:
-    line = QFrame()
-    line.setFixedHeight(1)
-    line.setStyleSheet(f"background: {colours.LINE}; border: none;")
-    return line

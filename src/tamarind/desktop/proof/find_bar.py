@@ -194,14 +194,17 @@ class FindBar(QFrame):
             places = self._places
             self._session.show(key)
             self._places = places
-        self._sheet.set_caret((found.row, found.first))
-        self._sheet.set_caret((found.row, found.last), keep_anchor=True)
+        self._sheet.go_to((found.row, found.first))
+        self._sheet.go_to((found.row, found.last), keep_anchor=True)
         self.list.setCurrentRow(place)
         self._count.setText(f"{place + 1} of {len(self._places)}")
 
     def _start(self) -> tuple[int, int]:
         selection = self._sheet.selection()
-        return selection[0] if selection else (self._sheet.caret[0], self._sheet.caret[1] - 1)
+        if selection:
+            return self._sheet.spot_of(selection[0])
+        cue, offset = self._sheet.spot_of(self._sheet.caret)
+        return cue, offset - 1
 
     def _keys(self) -> list[int]:
         if self.scope.currentIndex():

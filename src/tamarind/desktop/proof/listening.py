@@ -60,13 +60,12 @@ class Listening(QObject):
         if self._loop is not None:
             self.stop()
             return
-        selection = self._sheet.selection()
         cues = self._sheet.transcript.cues
         if not cues:
             return
-        row = self._sheet.caret[0]
-        first, last = (selection[0][0], selection[1][0]) if selection else (row, row)
-        span = max(cues[first].start - LEAD_MS, 0), cues[last].end
+        here = self._sheet.caret_place()
+        first, last = self._sheet.selected_cues() or (here, here + 1)
+        span = max(cues[first].start - LEAD_MS, 0), cues[last - 1].end
         self._player.play(span[0])
         self._loop = span
 

@@ -55,7 +55,7 @@ class Retiming(QObject):
         """The caret's cue's last word goes to the next cue, or its first to the one before."""
         if self._sheet.caret_cue() is None:
             return
-        row = self._sheet.caret[0]
+        row = self._sheet.caret_place()
         self._edit("move a word", timing.move_word(self._text(), row, forward), "No cue is there.")
 
     def insert_empty(self) -> None:
@@ -69,12 +69,12 @@ class Retiming(QObject):
             self._session.told.emit(str(error))
             return
         self._edit("empty cue", new)
-        self._sheet.set_caret((place, 0))
+        self._sheet.go_to((place, 0))
 
     def close_gaps(self) -> None:
         """Extend the selected cues, or all, to the next start; what would change is shown first."""
         text = self._text()
-        first, last = self._selected() or (0, len(text.cues))
+        first, last = self._sheet.selected_cues() or (0, len(text.cues))
         gap = limits_of(self._session.recording(self._session.shown).style).gap
         new = timing.close_gaps(text, first, last, LONGEST_GAP_MS, gap)
         changes = [
@@ -96,23 +96,20 @@ class Retiming(QObject):
         text = self._text()
         if not text.cues:
             return
-        first, last = self._selected() or (self._sheet.caret[0], self._sheet.caret[0] + 1)
+        here = self._sheet.caret_place()
+        first, last = self._sheet.selected_cues() or (here, here + 1)
         dialog = TimesDialog(text, first, last, self._sheet.window())
         if dialog.exec():
             self._edit("times", dialog.result_text(), "The neighbours leave no room for that.")
 
     def _set(self, start: int, end: int, label: str) -> None:
-        new = timing.set_times(self._text(), self._sheet.caret[0], start, end)
+        new = timing.set_times(self._text(), self._sheet.caret_place(), start, end)
         self._edit(label, new, "The neighbouring cue is in the way.")
 
     def _step(self) -> int:
         recording = self._session.shown_recording()
         rate = recording.info.frame_rate if recording is not None and recording.info else None
         return round(1000 / rate) if rate else STEP_MS
-
-    def _selected(self) -> tuple[int, int] | None:
-        selection = self._sheet.selection()
-        return (selection[0][0], selection[1][0] + 1) if selection else None
 
     def _text(self) -> Transcript:
         return self._sheet.transcript

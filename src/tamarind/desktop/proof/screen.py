@@ -14,26 +14,34 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from tamarind.captions.limits import limits_of
-from tamarind.captions.lines import break_lines
 from tamarind.desktop.player import Player
 from tamarind.desktop.proof.desk import Desk
+from tamarind.desktop.proof.draft_dialog import DraftDialog
+from tamarind.desktop.proof.exchange import Exchange
 from tamarind.desktop.proof.find_bar import FindBar
+from tamarind.desktop.proof.fixing import Fixing, FixPanel
 from tamarind.desktop.proof.listening import Listening
+from tamarind.desktop.proof.loupe import Loupe
 from tamarind.desktop.proof.marks import filled, read_marks
 from tamarind.desktop.proof.picture import Picture
+from tamarind.desktop.proof.progress import Progress
 from tamarind.desktop.proof.retiming import Retiming
+from tamarind.desktop.proof.rows import Layout
 from tamarind.desktop.proof.second_hearing import SecondHearing
 from tamarind.desktop.proof.sheet import ProofSheet
+from tamarind.desktop.proof.sheet_bar import SheetBar
 from tamarind.desktop.session import Session
 from tamarind.desktop.theme import fonts
 from tamarind.desktop.widgets.parts import button, label
 from tamarind.desktop.widgets.recordings_list import RecordingsList
 from tamarind.formats.timecode import parse_time
 from tamarind.transcript import edits
+from tamarind.transcript.draft import restore
+from tamarind.transcript.model import Cue
 
 BEFORE_DOUBT_MS, AFTER_DOUBT_MS = 900, 700
 MARKS_KEPT = "marks"
+LAYOUT_KEPT = "layout"
 SMALLEST_TEXT, LARGEST_TEXT = 15, 36
 
 
@@ -46,21 +54,32 @@ class ProofScreen(QWidget):
         super().__init__()
         self._session, self._player = session, player
         self._played_from_caret: tuple[int, int] | None = None
+        self._loupe: Loupe | None = None
         size = session.store.setting("text size", "21")
         self._text_size = int(size) if size.isdigit() else 21
-        self.sheet = ProofSheet(session, self._text_size)
+        kept = session.store.setting(LAYOUT_KEPT, Layout.CUES)
+        layout = Layout(kept) if kept in set(Layout) else Layout.CUES
+        self.sheet = ProofSheet(session, self._text_size, layout)
+        self.progress = Progress(session, player, self)
+        self.bar = SheetBar(self.progress)
+        self.bar.show_layout(layout)
+        self.bar.layout_asked.connect(self.set_layout)
         self.again = SecondHearing(session, self.sheet)
         self.listening = Listening(session, self.sheet, player, self)
         self.retiming = Retiming(session, self.sheet, player, self)
         self.find_bar = FindBar(session, self.sheet)
-        self.desk = Desk(Picture(player.picture), self.again)
+        self.fixing = Fixing(session, self.sheet)
+        self.exchange = Exchange(session, self)
+        self.desk = Desk(session, Picture(player.picture), FixPanel(self.fixing), self.again)
         self._list = RecordingsList(session)
         self._empty = _Empty(self.intake_asked.emit)
         self._pages = QStackedWidget()
         self._pages.addWidget(self.sheet)
         self._pages.addWidget(self._empty)
         middle = QVBoxLayout()
-        middle.setContentsMargins(14, 12, 14, 0)
+        middle.setContentsMargins(14, 8, 14, 0)
+        middle.setSpacing(7)
+        middle.addWidget(self.bar)
         middle.addWidget(self._pages, 1)
         middle.addWidget(self.find_bar)
         row = QHBoxLayout(self)
@@ -74,6 +93,7 @@ class ProofScreen(QWidget):
         session.shown_changed.connect(self.show_recording)
         session.document_changed.connect(self._document_changed)
         session.recording_changed.connect(self._recording_changed)
+        session.doubts_changed.connect(self._doubts_changed)
         self.sheet.caret_moved.connect(self._caret_moved)
         self.sheet.play_from.connect(player.play)
         self.sheet.reading_asked.connect(self._take_numbered)
@@ -89,6 +109,7 @@ class ProofScreen(QWidget):
 
     def show_recording(self) -> None:
         """Another recording is shown now."""
+        self.close_loupe()
         self.sheet.show_recording(self._session.shown)
         self.again.show_recording()
         self.desk.picture.forget()
@@ -96,6 +117,25 @@ class ProofScreen(QWidget):
         has_picture = recording is not None and recording.info and recording.info.picture
         self.desk.picture.setVisible(bool(has_picture))
         self._choose_page()
+        self.bar.refresh()
+
+    def set_layout(self, layout: Layout) -> None:
+        """The text in cues, or in paragraphs."""
+        self.sheet.set_layout(layout)
+        self.bar.show_layout(layout)
+        self._session.keep_setting(LAYOUT_KEPT, layout.value)
+        self.sheet.setFocus()
+
+    def change_layout(self) -> None:
+        """From cues to paragraphs, or back."""
+        is_cues = self.sheet.layout_of_text is Layout.CUES
+        self.set_layout(Layout.PARAGRAPHS if is_cues else Layout.CUES)
+
+    def go_to_change(self, place: int) -> None:
+        """The caret goes to where something was undone, unless it is there already."""
+        last = len(self.sheet.transcript.cues) - 1
+        if place != self.sheet.caret_place() and last >= 0:
+            self.sheet.go_to((min(place, last), 0))
 
     # Listening
 
@@ -116,10 +156,22 @@ class ProofScreen(QWidget):
 
     def go_to_cue(self, direction: int) -> None:
         """Caret and playhead to the start of a neighbouring cue."""
-        row = self.sheet.caret[0] + direction
-        if 0 <= row < self.sheet.row_count():
-            self.sheet.set_caret((row, 0))
-            self._player.seek(self.sheet.transcript.cues[row].start)
+        place = self.sheet.caret_place() + direction
+        if 0 <= place < len(self.sheet.transcript.cues):
+            self.sheet.go_to((place, 0))
+            self._player.seek(self.sheet.transcript.cues[place].start)
+            self._played_from_caret = self.sheet.caret
+
+    def go_by_word(self, direction: int) -> None:
+        """Caret and playhead to a neighbouring word."""
+        cues = self.sheet.transcript.cues
+        place, word = self.sheet.caret_place(), self.sheet.caret_word() + direction
+        while 0 <= place < len(cues) and not 0 <= word < len(cues[place].words):
+            place += direction
+            word = len(cues[place].words) - 1 if direction < 0 and place >= 0 else 0
+        if 0 <= place < len(cues):
+            self.sheet.go_to_word(place, word)
+            self._player.seek(cues[place].words[word].start)
             self._played_from_caret = self.sheet.caret
 
     def change_stopping(self) -> None:
@@ -163,7 +215,7 @@ class ProofScreen(QWidget):
         doubts = self._doubts()
         if not doubts:
             return
-        here = (self.sheet.caret[0], self.sheet.caret_word())
+        here = (self.sheet.caret_place(), self.sheet.caret_word())
         if direction > 0:
             target = next((doubt for doubt in doubts if doubt > here), doubts[0])
         else:
@@ -186,12 +238,15 @@ class ProofScreen(QWidget):
         """The word at the caret is settled, as heard or as one of its readings."""
         cue = self.sheet.caret_cue()
         word = self.sheet.caret_word()
-        if cue is None or word >= len(cue.words) or not cue.words[word].is_doubt():
+        if (
+            cue is None
+            or word >= len(cue.words)
+            or not cue.words[word].is_doubt(self._session.threshold)
+        ):
             return
-        row = self.sheet.caret[0]
+        row = self.sheet.caret_place()
         new = edits.settle_word(self.sheet.transcript, row, word, text)
         self._edit("settle a doubt", new)
-        self.sheet.restyle(row)
         self.go_to_next_doubt(1)
 
     def keep_spelling(self) -> None:
@@ -201,12 +256,11 @@ class ProofScreen(QWidget):
         if cue is None or place >= len(cue.words):
             return
         text = cue.words[place].text
-        new, count = edits.keep_spelling(self.sheet.transcript, text)
+        new, count = edits.keep_spelling(self.sheet.transcript, text, self._session.threshold)
         if not count:
             self._session.told.emit(f"No doubt was heard as “{text}”.")
             return
         self._edit(f"keep {text}", new)
-        self.sheet.restyle()
         self._session.told.emit(f"{count} kept as heard.")
         self.go_to_next_doubt(1)
 
@@ -222,7 +276,7 @@ class ProofScreen(QWidget):
             menu.addAction(f"&{number}   {text}", lambda text=text: self.insert_mark(text))
         menu.addSeparator()
         menu.addAction("Change the list…", self._change_marks)
-        corner = self.sheet._caret_area().bottomLeft().toPoint()
+        corner = self.sheet.caret_area().bottomLeft().toPoint()
         menu.exec(self.sheet.viewport().mapToGlobal(corner))
 
     def marks(self) -> tuple[str, ...]:
@@ -250,12 +304,92 @@ class ProofScreen(QWidget):
         if accepted:
             self._session.keep_setting(MARKS_KEPT, text)
 
+    # The draft
+
+    def compare_with_draft(self) -> None:
+        """What was changed since the draft, with a way to every place."""
+        recording = self._session.shown_recording()
+        draft = self._draft()
+        if recording is None or not draft:
+            return
+        cues = self.sheet.transcript.cues
+        dialog = DraftDialog(recording.name, draft, cues, self.window())
+        if dialog.exec() and dialog.place is not None:
+            self.sheet.go_to((dialog.place, 0))
+            if dialog.restores:
+                self.restore_draft()
+        self.sheet.setFocus()
+
+    def restore_draft(self) -> None:
+        """The caret's cue, or the selected ones, as they were heard."""
+        draft = self._draft()
+        if self.sheet.caret_cue() is None or not draft:
+            return
+        place = self.sheet.caret_place()
+        first, last = self.sheet.selected_cues() or (place, place + 1)
+        new = restore(self.sheet.transcript, draft, first, last)
+        if new is self.sheet.transcript:
+            self._session.told.emit("The text here is as it was heard.")
+            return
+        self._edit("back to the draft", new)
+        self.sheet.go_to((first, 0))
+
+    def _draft(self) -> tuple[Cue, ...]:
+        shown = self._session.shown
+        draft = self._session.draft(shown) if shown is not None else ()
+        if not draft:
+            self._session.told.emit("No draft is kept of this recording.")
+        return draft
+
+    # The loupe
+
+    def toggle_loupe(self) -> None:
+        """Open the loupe under the caret's cue, or close it."""
+        if self._loupe is not None:
+            self.close_loupe()
+            return
+        shown = self._session.shown
+        if shown is None or self.sheet.caret_cue() is None:
+            return
+        place = self.sheet.caret_place()
+        self._loupe = Loupe(self._session, shown, place)
+        self._loupe.closed.connect(self.close_loupe)
+        self._loupe.play_asked.connect(self._player.play)
+        self._loupe.cue_asked.connect(self._move_loupe)
+        self.sheet.open_loupe(self._loupe, place)
+        self._loupe.setFocus()
+
+    def close_loupe(self) -> None:
+        """Close the loupe and go back to the text."""
+        if self._loupe is not None:
+            self._loupe = None
+            self.sheet.close_loupe()
+            self.sheet.setFocus()
+
+    def _move_loupe(self, place: int) -> None:
+        if self._loupe is not None and 0 <= place < len(self.sheet.transcript.cues):
+            self.sheet.go_to((place, 0))
+            self._loupe.show_cue(place)
+            self.sheet.move_loupe(place)
+
+    def _follow_loupe(self, loupe_cue: int | None) -> None:
+        """The text has changed: the loupe stays with its cue, or closes when that is gone."""
+        if self._loupe is None:
+            return
+        cues = self.sheet.transcript.cues
+        place = next((n for n, cue in enumerate(cues) if cue.id == loupe_cue), None)
+        if place is None:
+            self.close_loupe()
+        else:
+            self.sheet.move_loupe(place)
+            self._loupe.show_cue(place)
+
     def mark_proofed(self) -> None:
         """All cues up to the caret's are proofed; or, if they were, the caret's no longer is."""
         cue = self.sheet.caret_cue()
         if cue is None:
             return
-        row = self.sheet.caret[0]
+        row = self.sheet.caret_place()
         text = self.sheet.transcript
         if all(each.settled for each in text.cues[: row + 1]):
             self._edit("no longer proofed", edits.settle(text, row, row + 1, False))
@@ -266,7 +400,7 @@ class ProofScreen(QWidget):
         """Open a paragraph with the caret's cue, or close that border."""
         cue = self.sheet.caret_cue()
         if cue is not None:
-            row = self.sheet.caret[0]
+            row = self.sheet.caret_place()
             new = edits.set_paragraph(self.sheet.transcript, row, not cue.opens_paragraph)
             self._edit("paragraph", new)
 
@@ -295,7 +429,7 @@ class ProofScreen(QWidget):
         known = next((s for s in text.speakers if s.name == name), None)
         if known is None:
             text, known = edits.add_speaker(text, name)
-        first, last = edits.turn_of(text, self.sheet.caret[0])
+        first, last = edits.turn_of(text, self.sheet.caret_place())
         self._edit("name a speaker", edits.set_speaker(text, first, last, known.id))
 
     def take_speaker(self, number: int) -> None:
@@ -323,8 +457,28 @@ class ProofScreen(QWidget):
             self._give_turn(text, choice)
         self.sheet.setFocus()
 
+    def split_turn(self) -> None:
+        """From the word at the caret on another person speaks: whoever spoke before this one."""
+        cue = self.sheet.caret_cue()
+        if cue is None or not cue.words:
+            return
+        place, word = self.sheet.caret_place(), self.sheet.caret_word()
+        text = edits.split(self.sheet.transcript, place, word)
+        here = place + (len(text.cues) > len(self.sheet.transcript.cues))
+        before = (each.speaker for each in reversed(text.cues[:place]))
+        others = [s for s in before if s not in (None, cue.speaker)]
+        others += [s.id for s in text.speakers if s.id != cue.speaker]
+        if others:
+            speaker = others[0]
+        else:
+            text, new = edits.add_speaker(text)
+            speaker = new.id
+        _, last = edits.turn_of(text, here)
+        self._edit("split a turn", edits.set_speaker(text, here, last, speaker))
+        self.sheet.go_to((here, 0))
+
     def _give_turn(self, text: object, speaker: int | None) -> None:
-        row = self.sheet.caret[0]
+        row = self.sheet.caret_place()
         _, last = edits.turn_of(text, row)
         self._edit("speaker", edits.set_speaker(text, row, last, speaker))
 
@@ -353,11 +507,21 @@ class ProofScreen(QWidget):
 
     # News
 
+    def _doubts_changed(self) -> None:
+        self.sheet.viewport().update()
+        self._caret_moved()
+        self.bar.refresh()
+
     def _document_changed(self, recording_id: int) -> None:
         if recording_id == self._session.shown:
+            loupe_place = self.sheet.loupe_place
+            cues = self.sheet.transcript.cues
+            loupe_cue = cues[loupe_place].id if loupe_place is not None else None
             self.sheet.follow_document()
+            self._follow_loupe(loupe_cue)
             self.again.follow_document()
             self._choose_page()
+            self.bar.refresh()
 
     def _recording_changed(self, recording_id: int) -> None:
         if recording_id == self._session.shown:
@@ -377,20 +541,20 @@ class ProofScreen(QWidget):
         return self._session.survey(shown).doubts() if shown is not None else []
 
     def _caret_moved(self) -> None:
-        row, word = self.sheet.caret[0], self.sheet.caret_word()
+        row, word = self.sheet.caret_place(), self.sheet.caret_word()
         self.desk.show_place(self.sheet.transcript, row, word, self._doubts())
 
     def _playhead_moved(self, position: int) -> None:
         if not self.isVisible():
             return
         self.sheet.set_playhead(position, self._player.is_playing)
+        if self._loupe is not None:
+            self._loupe.set_playhead(position)
         place = self.sheet.transcript.place_at(position)
         lines: tuple[str, ...] = ()
         if place is not None and position < self.sheet.transcript.cues[place].end:
             cue = self.sheet.transcript.cues[place]
-            limits = limits_of(self._session.recording(self._session.shown).style)
-            breaks = cue.breaks or break_lines([w.text for w in cue.words], limits)
-            lines = replace(cue, breaks=breaks).lines
+            lines = replace(cue, breaks=self.sheet.breaks_of(cue)).lines
         self.desk.picture.set_lines(lines)
 
 

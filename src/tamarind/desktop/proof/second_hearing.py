@@ -8,7 +8,6 @@ from dataclasses import dataclass, replace
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QVBoxLayout, QWidget
 
-from tamarind.desktop.actions import key_of
 from tamarind.desktop.proof.sheet import ProofSheet
 from tamarind.desktop.session import Session
 from tamarind.desktop.widgets.parts import button, label
@@ -58,12 +57,12 @@ class SecondHearing(QWidget):
         self._way = QComboBox()
         self._way.setAccessibleName("Way of the second hearing")
         self._way.addItems(list(WAYS))
-        self._start = button("Recognise again", self.start, "link", key_of("hear_again"))
+        self._start = button("Recognise again", self.start, "link", "{hear_again}")
         self._stop = button("Cancel", self.stop, "link")
         self._note = label("", "note", wrap=True)
         self._old, self._new = label("", wrap=True), label("", wrap=True)
-        self._take = button("Take it", self.take, "choice", key_of("take_heard"))
-        self._leave = button("Leave it", self.leave, "choice", key_of("leave_heard"))
+        self._take = button("Take it", self.take, "choice", "{take_heard}")
+        self._leave = button("Leave it", self.leave, "choice", "{leave_heard}")
         self._take_all = button("Take all", self.take_all, "link")
         self._leave_all = button("Leave all", self.leave_all, "link")
         for widget in (self._take, self._leave, self._take_all, self._leave_all, self._start):
@@ -116,8 +115,9 @@ class SecondHearing(QWidget):
         text = self._sheet.transcript
         if recording is None or not text.cues:
             return
-        selected = self._sheet.selection()
-        first, last = (selected[0][0], selected[1][0]) if selected else (self._sheet.caret[0],) * 2
+        here = self._sheet.caret_place()
+        first, end = self._sheet.selected_cues() or (here, here + 1)
+        last = end - 1
         around = in_context(text, first, last + 1)
         part = passage(text, *around)
         if part[1] - part[0] > LONGEST_MS:

@@ -1,27 +1,33 @@
-"""The proof sheet: the text in cues, with the sound running down its margin."""
+"""The proof sheet: one text in two layouts, with the sound running down its margin."""
 
 from __future__ import annotations
 
 import re
+from collections.abc import Iterator
+from contextlib import AbstractContextManager
 from dataclasses import dataclass
+from itertools import pairwise
 from time import monotonic
 
-from PySide6.QtCore import QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPen
+from PySide6.QtCore import QEvent, QPointF, QRectF, Qt, Signal
+from PySide6.QtGui import QColor, QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPen, QResizeEvent
+from PySide6.QtWidgets import QToolTip, QWidget
 
-from tamarind.audio.peaks import Peaks
+from tamarind.captions.limits import limits_of
+from tamarind.captions.lines import break_lines
+from tamarind.desktop.proof.margin import STRIP_LEFT, STRIP_WIDTH, Band, Margin
+from tamarind.desktop.proof.rows import Layout, Rows
 from tamarind.desktop.session import Session
 from tamarind.desktop.theme import colours, fonts
 from tamarind.desktop.widgets.row_layout import line_x
-from tamarind.desktop.widgets.text_sheet import Place, TextSheet
-from tamarind.desktop.widgets.waveform import draw_sound, loudness
+from tamarind.desktop.widgets.row_view import Place
+from tamarind.desktop.widgets.text_sheet import TextSheet
 from tamarind.formats.timecode import clock
 from tamarind.transcript import edits
-from tamarind.transcript.model import Cue, Transcript
+from tamarind.transcript.model import Cue, Transcript, Word
 from tamarind.transcript.survey import changed_range
 
 TIME_LEFT = 30
-STRIP_LEFT, STRIP_WIDTH = 104, 38
 TEXT_LEFT, TEXT_RIGHT = 164, 46
 QUIET_MS = 2_000
 LEAST_UNHEARD_MS = 500
@@ -29,6 +35,9 @@ SPEAKER_ROOM = 34
 NOTE_ROOM = 34
 TYPING_HOLDS_SCROLL_S = 3.0
 _WORD = re.compile(r"\S+")
+
+Spot = tuple[int, int]
+"""A cue's place in the text, and an offset in the cue's own text."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -50,29 +59,36 @@ _MODIFIER_KEYS = (
 
 
 class ProofSheet(TextSheet):
-    """The shown recording's cues; every edit goes to the session at once."""
+    """The shown recording's text; every edit goes to the session at once.
+
+    A row is a cue or a paragraph of cues; everybody else speaks of cues by their place in the text
+    and of words by their place in the cue.
+    """
 
     play_from = Signal(int)
     speaker_asked = Signal(int)
     reading_asked = Signal(int)
     """A number key on a doubt: 1 for its first reading and so on, 0 to keep it as heard."""
 
-    def __init__(self, session: Session, text_size: int = 21) -> None:
+    def __init__(self, session: Session, text_size: int, layout: Layout) -> None:
         self._session = session
         self._transcript = Transcript("en")
         self._recording_id: int | None = None
-        self._peaks: Peaks | None = None
-        self._loudest = 1.0
+        self._grouping = Rows(layout)
+        self._texts: dict[int, str] = {}
+        self._margin = Margin()
         self._playhead = 0
-        self._heard: Place | None = None
+        self._heard: tuple[int, int] | None = None
         self._typed_at = 0.0
         self.follows = True
         self.settles_by_number = False
         self._differences: list[tuple[int, int, int]] = []
         self._unheard: tuple[tuple[int, int], ...] = ()
+        self._loupe: tuple[int, QWidget] | None = None
         super().__init__(fonts.text(text_size))
         self.setAccessibleName("Proof sheet")
         self.setMouseTracking(True)
+        self.verticalScrollBar().valueChanged.connect(self._place_loupe)
 
     # What is shown
 
@@ -83,9 +99,36 @@ class ProofSheet(TextSheet):
             self._session.transcript(recording_id) if recording_id is not None else Transcript("en")
         )
         self._heard = None
+        self.close_loupe()
         self._read_sound()
+        self._load_rows()
         self.reset()
         self.caret_moved.emit()
+
+    def set_layout(self, layout: Layout) -> None:
+        """Lay the same text out in cues or in paragraphs; caret and view keep their place."""
+        caret, anchor = self.spot_of(self._caret), self.spot_of(self._anchor)
+        y = self.caret_area().top() if self.row_count() else 0.0
+        self._grouping = Rows(layout)
+        self._typed = None
+        self._load_rows()
+        self._rows.clear()
+        self._estimate()
+        if self.row_count():
+            self._anchor = self._bounded(self.row_place(anchor))
+            self.set_caret(self.row_place(caret), keep_anchor=True)
+            bar = self.verticalScrollBar()
+            for _ in range(2):
+                # What comes into view is measured, which may move the caret once more.
+                bar.setValue(bar.value() + round(self.caret_area().top() - y))
+                self._measure_visible()
+        self._place_loupe()
+        self.viewport().update()
+
+    @property
+    def layout_of_text(self) -> Layout:
+        """How the text is laid out now."""
+        return self._grouping.layout
 
     def take_sound(self) -> None:
         """The recording's sound may have been decoded meanwhile, or more of it heard."""
@@ -97,16 +140,23 @@ class ProofSheet(TextSheet):
 
     def _read_sound(self) -> None:
         shown = self._recording_id
-        self._peaks = self._session.peaks(shown) if shown is not None else None
-        self._loudest = loudness(self._peaks) if self._peaks is not None else 1.0
         self._unheard = self._session.recording(shown).unheard if shown is not None else ()
+        peaks = self._session.peaks(shown) if shown is not None else None
+        self._margin.set_sound(peaks, self._unheard)
+
+    def _load_rows(self) -> None:
+        self._texts.clear()
+        self._grouping.load(self._transcript.cues)
 
     def follow_document(self) -> None:
         """The text has changed, here or elsewhere."""
         if self._recording_id is None:
             return
         old, self._transcript = self._transcript, self._session.transcript(self._recording_id)
-        self.refresh(*changed_range(old.cues, self._transcript.cues))
+        changed = changed_range(old.cues, self._transcript.cues)
+        self._texts.clear()
+        self.refresh(*self._grouping.follow(self._transcript.cues, *changed))
+        self._follow_loupe()
         self.caret_moved.emit()
 
     @property
@@ -114,19 +164,75 @@ class ProofSheet(TextSheet):
         """The text that is shown."""
         return self._transcript
 
+    # Places: rows and offsets here, cues and words for everybody else
+
+    def spot_of(self, place: Place) -> Spot:
+        """The cue at a place of a row, and the offset in that cue."""
+        row, offset = place
+        if not self.row_count():
+            return 0, 0
+        found = (self._grouping.cues_of(row)[0], 0)
+        for cue, start in self._starts_in(row):
+            if start > offset:
+                break
+            found = (cue, start)
+        return found[0], offset - found[1]
+
+    def row_place(self, spot: Spot) -> Place:
+        """The row of a cue, and where in the row an offset of it is."""
+        cue, offset = spot
+        if not self.row_count():
+            return 0, 0
+        row = self._grouping.row_of(min(max(cue, 0), len(self._transcript.cues) - 1))
+        start = next((start for at, start in self._starts_in(row) if at == cue), 0)
+        return row, start + offset
+
+    def _starts_in(self, row: int) -> Iterator[tuple[int, int]]:
+        """Each cue of a row that has words, and where it begins in the row's text; an empty one
+        only where it stands alone."""
+        first, last = self._grouping.cues_of(row)
+        if last - first == 1:
+            yield first, 0
+            return
+        spans = self._spans(self.shown_text(row))
+        count = 0
+        for cue in range(first, last):
+            if count < len(spans) and self._transcript.cues[cue].words:
+                yield cue, spans[count][0] if count else 0
+                count += len(self._transcript.cues[cue].words)
+
+    def _words_in(self, row: int) -> list[tuple[int, int, Word]]:
+        """A row's words in order: the cue's place, the word's place in it, the word."""
+        first, last = self._grouping.cues_of(row)
+        return [
+            (cue, place, word)
+            for cue in range(first, last)
+            for place, word in enumerate(self._transcript.cues[cue].words)
+        ]
+
+    def caret_place(self) -> int:
+        """The place in the text of the cue that the caret is in."""
+        return self.spot_of(self.caret)[0]
+
     def caret_cue(self) -> Cue | None:
         """The cue that the caret is in."""
-        row = self.caret[0]
-        return self._transcript.cues[row] if row < len(self._transcript.cues) else None
+        place = self.caret_place()
+        return self._transcript.cues[place] if place < len(self._transcript.cues) else None
 
     def caret_word(self) -> int:
-        """The place of the word at the caret; at a word's end it is still that word."""
-        row, offset = self.caret
-        spans = self._spans(self.shown_text(row)) if row < self.row_count() else []
-        for place, (_, end) in enumerate(spans):
-            if offset <= end:
-                return place
-        return max(len(spans) - 1, 0)
+        """The place in its cue of the word at the caret; at a word's end it is still that word."""
+        place = self._word_at(self.caret)
+        return place[1] if place else 0
+
+    def _word_at(self, at: Place) -> tuple[int, int] | None:
+        """Cue and word at a place; after the last word of a row it is still that one."""
+        row, offset = at
+        if row >= self.row_count():
+            return None
+        words = self._words_in(row)
+        spans = self._spans(self.shown_text(row))
+        number = next((n for n, (_, end) in enumerate(spans) if offset <= end), len(spans) - 1)
+        return words[number][:2] if 0 <= number < len(words) else None
 
     def caret_time(self) -> int:
         """When the word at the caret is said."""
@@ -136,15 +242,33 @@ class ProofSheet(TextSheet):
         word = self.caret_word()
         return cue.words[word].start if word < len(cue.words) else cue.start
 
+    def go_to(self, spot: Spot, keep_anchor: bool = False) -> None:
+        """Put the caret into a cue; with ``keep_anchor`` what lies between is selected."""
+        self.set_caret(self.row_place(spot), keep_anchor)
+
+    def go_to_word(self, cue: int, word: int) -> None:
+        """Put the caret before a word of a cue."""
+        if not 0 <= cue < len(self._transcript.cues):
+            return
+        words = self._transcript.cues[cue].words
+        if self._grouping.layout is Layout.CUES:
+            spans = self._spans(self.shown_text(cue))
+            offset = spans[word][0] if word < len(spans) else 0
+        else:
+            offset = sum(len(each.text) + 1 for each in words[:word]) if word < len(words) else 0
+        self.go_to((cue, offset))
+
+    def selected_cues(self) -> tuple[int, int] | None:
+        """The cues that something is selected of: the first, and one after the last."""
+        selection = self.selection()
+        if selection is None:
+            return None
+        return self.spot_of(selection[0])[0], self.spot_of(selection[1])[0] + 1
+
     def mark_differences(self, differences: list[tuple[int, int, int]]) -> None:
-        """Underline what was heard otherwise: (row, first word, one after the last)."""
+        """Underline what was heard otherwise: (cue, first word, one after the last)."""
         self._differences = differences
         self.viewport().update()
-
-    def go_to_word(self, row: int, word: int) -> None:
-        """Put the caret before a word."""
-        spans = self._spans(self.shown_text(row))
-        self.set_caret((row, spans[word][0] if word < len(spans) else 0))
 
     # Listening
 
@@ -152,45 +276,76 @@ class ProofSheet(TextSheet):
         """Light the word that is heard, and keep it in view unless the person is typing."""
         before = self._heard
         self._playhead = time
-        row = self._transcript.place_at(time)
-        word = self._word_heard(row, time) if row is not None else None
-        self._heard = None if row is None else (row, -1 if word is None else word)
+        cue = self._transcript.place_at(time)
+        word = self._word_heard(cue, time) if cue is not None else None
+        self._heard = None if cue is None else (cue, -1 if word is None else word)
         if before and self._heard and before[0] != self._heard[0]:
             self._update_row(before[0])
         if self._heard:
             self._update_row(self._heard[0])
             typing = monotonic() - self._typed_at < TYPING_HOLDS_SCROLL_S
-            if (
-                playing
-                and self.follows
-                and not typing
-                and (not before or before[0] != self._heard[0])
-            ):
-                self.show_row(self._heard[0])
+            moved = not before or before[0] != self._heard[0]
+            if playing and self.follows and not typing and moved:
+                self._show_heard()
 
-    def _word_heard(self, row: int, time: int) -> int | None:
-        for place, word in enumerate(self._transcript.cues[row].words):
+    def _show_heard(self) -> None:
+        """Bring what is heard into view: its row, or in a paragraph higher than that its line."""
+        row = self._grouping.row_of(self._heard[0])
+        if self.row_area(row).height() <= self.viewport().height() - 120:
+            self.show_row(row)
+            return
+        self._measure(row)
+        number = next((n for n, w in enumerate(self._words_in(row)) if w[:2] == self._heard), 0)
+        spans = self._spans(self.shown_text(row))
+        text = self.text_area(row)
+        y = self._word_area(row, spans[number], text).center().y() if spans else text.top()
+        if not 60 <= y <= self.viewport().height() - 60:
+            bar = self.verticalScrollBar()
+            bar.setValue(round(bar.value() + y - self.viewport().height() / 3))
+
+    def _word_heard(self, cue: int, time: int) -> int | None:
+        for place, word in enumerate(self._transcript.cues[cue].words):
             if word.start <= time < word.end:
                 return place
         return None
 
-    def _update_row(self, row: int) -> None:
+    def _update_row(self, cue: int) -> None:
+        row = self._grouping.row_of(cue)
         if row < len(self._heights):
             self.viewport().update(self.row_area(row).toAlignedRect())
 
     # Rows
 
     def row_count(self) -> int:
-        """One row a cue."""
-        return len(self._transcript.cues)
+        """One row a cue or a paragraph."""
+        return len(self._grouping)
 
     def row_text(self, row: int) -> str:
-        """A cue's words."""
-        return self._transcript.cues[row].text
+        """The words of a cue or of a paragraph."""
+        text = self._texts.get(row)
+        if text is None:
+            cues = self._cues_in(row)
+            text = self._texts[row] = " ".join(cue.text for cue in cues if cue.words)
+        return text
 
     def row_length(self, row: int) -> int:
         """Six letters a word is near enough."""
-        return 6 * len(self._transcript.cues[row].words)
+        return 6 * sum(len(cue.words) for cue in self._cues_in(row))
+
+    def line_starts(self, row: int, text: str) -> list[int]:
+        """A cue stands in the lines that it will have as a caption."""
+        if self._grouping.layout is not Layout.CUES:
+            return []
+        spans = self._spans(text)
+        breaks = self.breaks_of(self._transcript.cues[row])
+        return [spans[place][0] for place in breaks if place < len(spans)]
+
+    def breaks_of(self, cue: Cue) -> tuple[int, ...]:
+        """The places of the words that begin a new line of a cue, set by hand or by rule."""
+        if cue.breaks is not None or self._recording_id is None:
+            return cue.breaks or ()
+        limits = limits_of(self._session.recording(self._recording_id).style)
+        return break_lines([word.text for word in cue.words], limits)
 
     def row_space(self, row: int) -> tuple[float, float, float]:
         """Room for the speaker's name and a word about quiet above; none of the strip is cut."""
@@ -199,36 +354,40 @@ class ProofSheet(TextSheet):
             above += SPEAKER_ROOM - 4
         if self._note_above(row) is not None:
             above += NOTE_ROOM
-        return above, 12.0 + (NOTE_ROOM if self._note_below(row) else 0), 46.0
+        below = 12.0 + (NOTE_ROOM if self._note_below(row) else 0)
+        if self._loupe and self._grouping.row_of(self._loupe[0]) == row:
+            below += self._loupe[1].height() + 10
+        return above, below, 46.0
 
     def text_span(self) -> tuple[float, float]:
         """The column of text, held to a width that reads well."""
         return TEXT_LEFT, max(min(self.viewport().width() - TEXT_LEFT - TEXT_RIGHT, 900), 120)
 
+    def _cues_in(self, row: int) -> tuple[Cue, ...]:
+        first, last = self._grouping.cues_of(row)
+        return self._transcript.cues[first:last]
+
     def _shows_speaker(self, row: int) -> bool:
-        cue = self._transcript.cues[row]
+        first = self._grouping.cues_of(row)[0]
+        cue = self._transcript.cues[first]
         if cue.speaker is None:
             return False
-        return row == 0 or self._transcript.cues[row - 1].speaker != cue.speaker
-
-    def _quiet_before(self, row: int) -> int:
-        cue = self._transcript.cues[row]
-        gap = cue.start - (self._transcript.cues[row - 1].end if row else 0)
-        return gap if gap >= QUIET_MS else 0
+        return first == 0 or self._transcript.cues[first - 1].speaker != cue.speaker
 
     def _note_above(self, row: int) -> _Note | None:
-        """What to say above a cue of the time since the one before."""
-        cue = self._transcript.cues[row]
-        low = self._transcript.cues[row - 1].end if row else 0
-        quiet = self._quiet_before(row)
-        return self._note_of_unheard(low, cue.start) or (
-            _Note(f"· {quiet / 1000:.1f} s of quiet ·", colours.GREY, low) if quiet else None
-        )
+        """What to say above a row of the time since the one before."""
+        first = self._grouping.cues_of(row)[0]
+        start = self._transcript.cues[first].start
+        low = self._transcript.cues[first - 1].end if first else 0
+        missed = self._note_of_unheard(low, start)
+        if missed or start - low < QUIET_MS:
+            return missed
+        return _Note(f"· {(start - low) / 1000:.1f} s of quiet ·", colours.GREY, low)
 
     def _note_below(self, row: int) -> _Note | None:
-        """What to say below the last cue of the time after it."""
-        cues = self._transcript.cues
-        return self._note_of_unheard(cues[-1].end, None) if row == len(cues) - 1 else None
+        """What to say below the last row of the time after it."""
+        is_last = row == self.row_count() - 1
+        return self._note_of_unheard(self._transcript.cues[-1].end, None) if is_last else None
 
     def _note_of_unheard(self, low: int, high: int | None) -> _Note | None:
         missed = [
@@ -261,46 +420,85 @@ class ProofSheet(TextSheet):
         if self._recording_id is None:
             return
         self._typed_at = monotonic()
-        cue = self._transcript.cues[first[0]]
-        head = self.shown_text(first[0])[: first[1]]
-        tail = self.shown_text(last[0])[last[1] :]
-        new = self._transcript
-        for _ in range(last[0] - first[0]):
-            new = edits.join(new, first[0])
-        new = edits.set_text(new, first[0], head + text + tail)
-        if not typed or first[0] != last[0]:
+        (low, start), (high, stop) = self.spot_of(first), self.spot_of(last)
+        cue = self._transcript.cues[low]
+        whole = self._shown_cue(low)[:start] + text + self._shown_cue(high)[stop:]
+        if low == high:
+            new = edits.set_text(self._transcript, low, whole)
+        elif self._grouping.layout is Layout.CUES:
+            new = self._transcript
+            for _ in range(high - low):
+                new = edits.join(new, low)
+            new = edits.set_text(new, low, whole)
+        else:
+            new = self._transcript
+            for row in range(last[0], first[0], -1):
+                new = edits.join_paragraph(new, self._grouping.cues_of(row)[0])
+            new = edits.set_text_over(new, low, high + 1, whole)
+        alone = typed and low == high
+        if not alone:
             self._session.close_edit_group()
-        group = f"typing {cue.id}" if typed and first[0] == last[0] else None
+        group = f"typing {cue.id}" if alone else None
         self._session.edit(self._recording_id, "typing", new, group)
         if text.isspace():
             self._session.close_edit_group()
 
+    def as_one(self) -> AbstractContextManager[None]:
+        """Edits within are one step of undo."""
+        return self._session.as_one("move text")
+
+    def _shown_cue(self, cue: int) -> str:
+        """A cue's text as it stands on the screen, with spaces just typed."""
+        row = self._grouping.row_of(cue)
+        text = self.shown_text(row)
+        starts = list(self._starts_in(row))
+        for (at, start), (_, stop) in zip(starts, [*starts[1:], (0, len(text))], strict=True):
+            if at == cue:
+                return text[start:stop]
+        return ""
+
     def break_row(self, place: Place) -> bool:
-        """Split the cue at the caret."""
-        row, offset = place
-        spans = self._spans(self.shown_text(row))
+        """Split the cue at the caret, or the paragraph."""
+        cue, offset = self.spot_of(place)
+        spans = self._spans(self._shown_cue(cue))
         word = sum(1 for start, end in spans if (start + end) / 2 < offset)
-        new = edits.split(self._transcript, row, word)
-        if self._recording_id is None or new is self._transcript:
+        new = edits.split(self._transcript, cue, word)
+        if self._grouping.layout is Layout.PARAGRAPHS:
+            following = cue + 1 if word else cue
+            if following >= len(new.cues):
+                return False
+            new = edits.set_paragraph(new, following, True)
+        if self._recording_id is None or new == self._transcript:
             return False
         self._session.edit(self._recording_id, "split", new)
         return True
 
+    def break_line(self) -> None:
+        """Begin a line of the caption with the word at the caret, or no longer."""
+        cue, offset = self.spot_of(self.caret)
+        if self._recording_id is None or cue >= len(self._transcript.cues):
+            return
+        spans = self._spans(self._shown_cue(cue))
+        word = sum(1 for start, end in spans if (start + end) / 2 < offset)
+        shown = self.breaks_of(self._transcript.cues[cue])
+        new = edits.toggle_line(self._transcript, cue, word, shown)
+        self._session.edit(self._recording_id, "line", new)
+
     def join_next(self) -> None:
         """Join the caret's cue with the next; the caret stays at the seam."""
-        row = self.caret[0]
-        if self._recording_id is not None and row + 1 < self.row_count():
-            seam = len(self.row_text(row))
-            self._session.edit(self._recording_id, "join", edits.join(self._transcript, row))
-            self.set_caret((row, seam))
+        cue = self.caret_place()
+        if self._recording_id is not None and cue + 1 < len(self._transcript.cues):
+            seam = len(self._transcript.cues[cue].text)
+            self._session.edit(self._recording_id, "join", edits.join(self._transcript, cue))
+            self.go_to((cue, seam))
 
     def delete_cue(self) -> None:
         """Take the caret's cue out of the text; the caret goes to what follows."""
-        row = self.caret[0]
-        if self._recording_id is not None and row < self.row_count():
-            new = edits.delete(self._transcript, row)
+        cue = self.caret_place()
+        if self._recording_id is not None and cue < len(self._transcript.cues):
+            new = edits.delete(self._transcript, cue)
             self._session.edit(self._recording_id, "take a cue out", new)
-            self.set_caret((row, 0))
+            self.go_to((min(cue, max(len(new.cues) - 1, 0)), 0))
 
     # Doubts
 
@@ -329,30 +527,80 @@ class ProofSheet(TextSheet):
         painter.drawRoundedRect(area, 8, 8)
 
     def paint_row(self, painter: QPainter, row: int, area: QRectF, text: QRectF) -> None:
-        """Time, strip of sound, speaker and quiet; the caret's cue lies on a card."""
-        cue = self._transcript.cues[row]
+        """Time, strip of sound, speaker and quiet; the caret's row lies on a card."""
+        cues = self._cues_in(row)
         if row == self.caret[0]:
             self._paint_card(painter, row, area, text)
         self._paint_note(painter, self._note_above(row), self._band_above(row, area, text))
         self._paint_note(painter, self._note_below(row), self._band_below(text))
         if self._shows_speaker(row):
-            speaker = self._transcript.speaker(cue.speaker)
+            speaker = self._transcript.speaker(cues[0].speaker)
             painter.setFont(fonts.interface(13, fonts.QFont.Weight.DemiBold))
             painter.setPen(QColor(colours.BARK))
             name = (speaker.label if speaker else "?").upper()
             painter.drawText(QPointF(text.left(), text.top() - 8), name)
         painter.setFont(fonts.mono(13))
         painter.setPen(QColor(colours.GREY))
-        painter.drawText(QPointF(TIME_LEFT, text.top() + 18), clock(cue.start, 1, hours=False))
-        if cue.settled:
+        painter.drawText(QPointF(TIME_LEFT, text.top() + 18), clock(cues[0].start, 1, hours=False))
+        if all(cue.settled for cue in cues):
             painter.setFont(fonts.interface(12))
             painter.setPen(QColor(colours.LEAF_TEXT))
             painter.drawText(QPointF(TIME_LEFT, text.top() + 37), "proofed")
-        self._paint_strip(painter, row, cue, text)
-        if self._heard and self._heard[0] == row and self._heard[1] >= 0:
-            self._paint_heard(painter, row, self._heard[1], text)
-        self._paint_doubts(painter, row, cue, text)
-        self._paint_differences(painter, row, text)
+        bands = self._bands(row, text)
+        self._margin.paint(painter, bands, cues)
+        if self._heard and self._grouping.row_of(self._heard[0]) == row:
+            self._margin.paint_playhead(painter, bands, self._playhead)
+        self._paint_words(painter, row, text)
+
+    def _bands(self, row: int, text: QRectF) -> list[Band]:
+        """The time of each line beside it, so that the sound runs down with the text."""
+        cues = self._cues_in(row)
+        words = self._words_in(row)
+        spans = self._spans(self.shown_text(row))
+        starts = {start: word.start for (start, _), (_, _, word) in zip(spans, words, strict=False)}
+        layout = self._made(row).layout
+        lines = [layout.lineAt(number) for number in range(layout.lineCount())]
+        edges: list[tuple[float, int]] = []
+        for line in lines:
+            begins = line.textStart()
+            time = next((starts[at] for at in range(begins, begins + 2) if at in starts), None)
+            if not edges:
+                edges.append((text.top(), cues[0].start))
+            elif time is not None and time > edges[-1][1]:
+                edges.append((text.top() + line.y(), time))
+        end = max(cue.end for cue in cues)
+        edges = edges or [(text.top(), cues[0].start)]
+        edges.append((text.bottom(), max(end, edges[-1][1] + 1)))
+        return [Band(top, bottom, start, stop) for (top, start), (bottom, stop) in pairwise(edges)]
+
+    def _paint_words(self, painter: QPainter, row: int, text: QRectF) -> None:
+        """What lies under single words: the one that is heard, doubts, differences, borders."""
+        words = self._words_in(row)
+        spans = self._spans(self.shown_text(row))
+        dots = QPen(QColor(colours.PLUM), 2.2, Qt.PenStyle.CustomDashLine)
+        dots.setDashPattern([0.1, 1.9])
+        dots.setCapStyle(Qt.PenCapStyle.RoundCap)
+        threshold = self._session.threshold
+        previous: int | None = None
+        for (cue, place, word), span in zip(words, spans, strict=False):
+            if self._heard == (cue, place):
+                area = self._word_area(row, span, text)
+                painter.setPen(Qt.PenStyle.NoPen)
+                painter.setBrush(QColor(colours.LEAF_PALE))
+                painter.drawRoundedRect(area.adjusted(-3, 0, 3, 0), 4, 4)
+            if word.is_doubt(threshold):
+                area = self._word_area(row, span, text)
+                painter.setPen(dots)
+                y = area.bottom() - 1
+                painter.drawLine(QPointF(area.left() + 1, y), QPointF(area.right() - 1, y))
+            if previous is not None and cue != previous:
+                area = self._word_area(row, span, text)
+                painter.setPen(QPen(QColor(colours.SOUND), 1))
+                x = area.left() - 2.5
+                painter.drawLine(QPointF(x, area.top() + 4), QPointF(x, area.top() + 9))
+            previous = cue
+        if self._differences:
+            self._paint_differences(painter, row, text, [(cue, at) for cue, at, _ in words], spans)
 
     def _band_above(self, row: int, area: QRectF, text: QRectF) -> QRectF:
         y = area.top() + (14 if row == 0 else 0)
@@ -377,62 +625,98 @@ class ProofSheet(TextSheet):
         painter.setBrush(QColor(colours.LEAF))
         painter.drawRoundedRect(QRectF(card.left(), card.top(), 5, card.height()), 2.5, 2.5)
 
-    def _paint_strip(self, painter: QPainter, row: int, cue: Cue, text: QRectF) -> None:
-        strip = QRectF(STRIP_LEFT, text.top(), STRIP_WIDTH, text.height())
-        colour = colours.LEAF if cue.settled else colours.SOUND
-        draw_sound(painter, strip, self._peaks, (cue.start, cue.end), colour, True, self._loudest)
-        if self._heard and self._heard[0] == row:
-            length = max(cue.end - cue.start, 1)
-            share = min(max((self._playhead - cue.start) / length, 0), 1)
-            y = strip.top() + share * strip.height()
-            painter.setPen(QPen(QColor(colours.PULP), 2))
-            painter.drawLine(QPointF(strip.left() - 4, y), QPointF(strip.right() + 6, y))
-            painter.setPen(Qt.PenStyle.NoPen)
-            painter.setBrush(QColor(colours.PULP))
-            painter.drawEllipse(QPointF(strip.right() + 6, y), 4, 4)
-
-    def _paint_heard(self, painter: QPainter, row: int, word: int, text: QRectF) -> None:
-        spans = self._spans(self.shown_text(row))
-        if word < len(spans):
-            painter.setPen(Qt.PenStyle.NoPen)
-            painter.setBrush(QColor(colours.LEAF_PALE))
-            area = self._word_area(row, spans[word], text)
-            painter.drawRoundedRect(area.adjusted(-3, 0, 3, 0), 4, 4)
-
-    def _paint_doubts(self, painter: QPainter, row: int, cue: Cue, text: QRectF) -> None:
-        """A dotted plum line under every doubt."""
-        pen = QPen(QColor(colours.PLUM), 2.2, Qt.PenStyle.CustomDashLine)
-        pen.setDashPattern([0.1, 1.9])
-        pen.setCapStyle(Qt.PenCapStyle.RoundCap)
-        spans = self._spans(self.shown_text(row))
-        for word, span in zip(cue.words, spans, strict=False):
-            if word.is_doubt():
-                area = self._word_area(row, span, text)
-                painter.setPen(pen)
-                y = area.bottom() - 1
-                painter.drawLine(QPointF(area.left() + 1, y), QPointF(area.right() - 1, y))
-
-    def _paint_differences(self, painter: QPainter, row: int, text: QRectF) -> None:
+    def _paint_differences(
+        self,
+        painter: QPainter,
+        row: int,
+        text: QRectF,
+        words: list[tuple[int, int]],
+        spans: list[tuple[int, int]],
+    ) -> None:
         """A line under words that were heard otherwise, an upright one where some were missing."""
-        spans = self._spans(self.shown_text(row))
+        number = {word: n for n, word in enumerate(words)}
         painter.setPen(QPen(QColor(colours.PULP), 2))
-        for at, first, last in self._differences:
-            if at != row or not spans:
-                continue
-            for span in spans[first:last]:
-                area = self._word_area(row, span, text)
-                painter.drawLine(area.bottomLeft(), area.bottomRight())
+        for cue, first, last in self._differences:
+            for at in range(first, last):
+                if (cue, at) in number:
+                    area = self._word_area(row, spans[number[cue, at]], text)
+                    painter.drawLine(area.bottomLeft(), area.bottomRight())
             if first == last:
-                before = first >= len(spans)
-                area = self._word_area(row, spans[min(first, len(spans) - 1)], text)
-                x = area.right() + 3 if before else area.left() - 3
+                before, behind = number.get((cue, first)), number.get((cue, first - 1))
+                if before is not None:
+                    area = self._word_area(row, spans[before], text)
+                    x = area.left() - 3
+                elif behind is not None:
+                    area = self._word_area(row, spans[behind], text)
+                    x = area.right() + 3
+                else:
+                    continue
                 painter.drawLine(QPointF(x, area.top() + 3), QPointF(x, area.bottom() - 3))
 
     def _word_area(self, row: int, span: tuple[int, int], text: QRectF) -> QRectF:
         line = self._made(row).layout.lineForTextPosition(span[0])
-        left = line_x(line, span[0])
-        width = line_x(line, span[1]) - left
-        return QRectF(text.left() + left, text.top() + line.y(), width, line.height())
+        left, right = sorted((line_x(line, span[0]), line_x(line, span[1])))
+        return QRectF(text.left() + left, text.top() + line.y(), right - left, line.height())
+
+    # Loupe
+
+    def open_loupe(self, loupe: QWidget, cue: int) -> None:
+        """Show the loupe under a cue; it closes the one that is open."""
+        self.close_loupe()
+        self._loupe = (cue, loupe)
+        loupe.setParent(self.viewport())
+        loupe.show()
+        self._room_for_loupe(cue)
+
+    def close_loupe(self) -> None:
+        """Close the loupe, if one is open."""
+        if self._loupe is not None:
+            cue, loupe = self._loupe
+            self._loupe = None
+            loupe.hide()
+            loupe.deleteLater()
+            if cue < len(self._transcript.cues):
+                self._room_for_loupe(cue)
+
+    @property
+    def loupe_place(self) -> int | None:
+        """The place of the cue that the loupe is open under."""
+        return self._loupe[0] if self._loupe else None
+
+    def move_loupe(self, cue: int) -> None:
+        """The loupe's cue stands at another place now, or it goes to another one."""
+        if self._loupe is not None:
+            before, loupe = self._loupe
+            self._loupe = (cue, loupe)
+            self._room_for_loupe(before)
+            self._room_for_loupe(cue)
+
+    def _room_for_loupe(self, cue: int) -> None:
+        row = self._grouping.row_of(min(cue, max(len(self._transcript.cues) - 1, 0)))
+        if row < self.row_count():
+            self._measure(row)
+            self.show_row(row)
+        self._place_loupe()
+        self.viewport().update()
+
+    def _follow_loupe(self) -> None:
+        if self._loupe is not None and self._loupe[0] >= len(self._transcript.cues):
+            self.close_loupe()
+        self._place_loupe()
+
+    def _place_loupe(self) -> None:
+        if self._loupe is None or not self.row_count():
+            return
+        cue, loupe = self._loupe
+        text = self.text_area(self._grouping.row_of(cue))
+        loupe.setGeometry(
+            26, round(text.bottom()) + 10, self.viewport().width() - 54, loupe.height()
+        )
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        """The loupe is as wide as the sheet."""
+        super().resizeEvent(event)
+        self._place_loupe()
 
     # Mouse
 
@@ -444,21 +728,20 @@ class ProofSheet(TextSheet):
             return
         x = event.position().x()
         text = self.text_area(row)
-        if STRIP_LEFT - 6 <= x <= STRIP_LEFT + STRIP_WIDTH + 8:
-            cue = self._transcript.cues[row]
-            share = (event.position().y() - text.top()) / max(text.height(), 1)
-            share = min(max(share, 0.0), 1.0)
-            self.set_caret((row, 0))
-            self.play_from.emit(int(cue.start + share * (cue.end - cue.start)))
+        if self._in_margin(x):
+            time = self._time_in_margin(row, event.position().y())
+            cue = self._transcript.place_at(time)
+            self.go_to((cue if cue is not None else self._grouping.cues_of(row)[0], 0))
+            self.play_from.emit(time)
             return
         note = self._note_at(row, event.position().y())
         if note is not None and text.left() <= x <= text.right():
-            self.set_caret((row, 0))
+            self.go_to((self._grouping.cues_of(row)[0], 0))
             self.play_from.emit(note.start)
             return
         above_text = text.top() - 26 <= event.position().y() < text.top() - 2
         if self._shows_speaker(row) and above_text and text.left() <= x < text.left() + 180:
-            self.set_caret((row, 0))
+            self.go_to((self._grouping.cues_of(row)[0], 0))
             self.speaker_asked.emit(row)
             return
         super().mousePressEvent(event)
@@ -466,12 +749,46 @@ class ProofSheet(TextSheet):
         if event.modifiers() & Qt.KeyboardModifier.ControlModifier:
             self.play_from.emit(self.caret_time())
 
+    @staticmethod
+    def _in_margin(x: float) -> bool:
+        return STRIP_LEFT - 6 <= x <= STRIP_LEFT + STRIP_WIDTH + 8
+
+    def _time_in_margin(self, row: int, y: float) -> int:
+        """The time at a height of a row's strip."""
+        bands = self._bands(row, self.text_area(row))
+        band = next((band for band in bands if y < band.bottom), bands[-1])
+        return band.time_at(y)
+
+    def viewportEvent(self, event: QEvent) -> bool:
+        """Over a word: when it is said, and how sure that is; over the margin: what lies there."""
+        if event.type() is QEvent.Type.ToolTip and isinstance(event, QHelpEvent):
+            QToolTip.showText(event.globalPos(), self.told_at(QPointF(event.pos())), self)
+            return True
+        return super().viewportEvent(event)
+
+    def told_at(self, point: QPointF) -> str:
+        """What is said of a point of the sheet."""
+        row = self.row_at(point.y())
+        if row is None:
+            return ""
+        text = self.text_area(row)
+        if self._in_margin(point.x()) and text.top() <= point.y() <= text.bottom():
+            time = self._time_in_margin(row, point.y())
+            about = self._margin.told_at(time, self._cues_in(row))
+            return f"{clock(time, 1, hours=False)}{about}"
+        for (_, _, word), span in zip(
+            self._words_in(row), self._spans(self.shown_text(row)), strict=False
+        ):
+            if self._word_area(row, span, text).contains(point):
+                return _told_of(word)
+        return ""
+
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         """A hand over the sound; the times of a word under the pointer."""
         super().mouseMoveEvent(event)
         x = event.position().x()
         row = self.row_at(event.position().y())
-        in_margin = STRIP_LEFT - 6 <= x <= STRIP_LEFT + STRIP_WIDTH + 8
+        in_margin = self._in_margin(x)
         on_note = row is not None and self._note_at(row, event.position().y()) is not None
         shape = (
             Qt.CursorShape.PointingHandCursor
@@ -480,3 +797,9 @@ class ProofSheet(TextSheet):
         )
         if self.viewport().cursor().shape() != shape:
             self.viewport().setCursor(shape)
+
+
+def _told_of(word: Word) -> str:
+    start, end = clock(word.start, 2, hours=False), clock(word.end, 2, hours=False)
+    sure = "by hand" if word.certainty is None else f"certainty {word.certainty:.2f}"
+    return f"{word.text}   {start} – {end}   {sure}"

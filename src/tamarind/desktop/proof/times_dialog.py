@@ -2,26 +2,25 @@
 
 from __future__ import annotations
 
-from PySide6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QGridLayout, QLineEdit, QWidget
 
+from tamarind.desktop.widgets.dialog import Dialog
 from tamarind.desktop.widgets.parts import button, label
 from tamarind.formats.timecode import clock, parse_time
 from tamarind.transcript import timing
 from tamarind.transcript.model import Transcript
 
 
-class TimesDialog(QDialog):
+class TimesDialog(Dialog):
     """Of several cues, the same length moves them and another length stretches them."""
 
     def __init__(
         self, text: Transcript, first: int, last: int, parent: QWidget | None = None
     ) -> None:
-        super().__init__(parent)
+        super().__init__("Times", (400, 240), parent)
         self._text, self._first, self._last = text, first, last
         self._result = text
         count = last - first
-        self.setWindowTitle("Times")
-        self.resize(400, 240)
         cues = text.cues[first:last]
         self.start, self.end = QLineEdit(clock(cues[0].start)), QLineEdit(clock(cues[-1].end))
         self.start.setAccessibleName("Start")
@@ -33,24 +32,17 @@ class TimesDialog(QDialog):
         grid.addWidget(self.start, 0, 1)
         grid.addWidget(label("End"), 1, 0)
         grid.addWidget(self.end, 1, 1)
-        acts = QHBoxLayout()
-        acts.addWidget(button("Cancel", self.reject))
-        acts.addStretch(1)
-        acts.addWidget(button("Set the times", self.accept, "primary"))
-        column = QVBoxLayout(self)
-        column.setContentsMargins(20, 18, 20, 16)
-        column.setSpacing(10)
         what = (
             "When the cue starts and ends."
             if count == 1
             else f"When these {count} cues begin and end: with the same length they are moved, with"
             " another one all times between are stretched."
         )
-        column.addWidget(label(what, "note", wrap=True))
-        column.addLayout(grid)
-        column.addWidget(self.problem)
-        column.addStretch(1)
-        column.addLayout(acts)
+        self.body.addWidget(label(what, "note", wrap=True))
+        self.body.addLayout(grid)
+        self.body.addWidget(self.problem)
+        self.body.addStretch(1)
+        self.set_acts(button("Set the times", self.accept, "primary"))
 
     def result_text(self) -> Transcript:
         """The text with its new times."""

@@ -1,4 +1,7 @@
-"""The palette. Text colours meet WCAG AA (4.5:1) on paper, sheet and sand."""
+"""The palette, by day and by night. Text colours meet WCAG AA (4.5:1) on paper, sheet and sand.
+
+Whoever paints asks for a colour each time, as ``colours.INK``, since the theme may change.
+"""
 
 from __future__ import annotations
 
@@ -18,3 +21,33 @@ GREY = "#6F655C"
 LINE = "#E2D6C6"
 SOUND = "#C9B8A3"
 NIGHT = "#2B2320"
+
+LIGHT = {name: value for name, value in globals().items() if name.isupper()}
+DARK = {
+    "PAPER": "#1D1917",
+    "SAND": "#25201C",
+    "SHEET": "#2A2521",
+    "CARD": "#342D28",
+    "INK": "#EFE6DA",
+    "BARK": "#DDBFA3",
+    "PULP": "#D28358",
+    "PULP_DARK": "#E09A73",
+    "LEAF": "#529870",
+    "LEAF_TEXT": "#86C9A1",
+    "LEAF_PALE": "#2E4C3B",
+    "PLUM": "#DBA3CB",
+    "GREY": "#AEA297",
+    "LINE": "#4A4038",
+    "SOUND": "#75665A",
+    "NIGHT": "#110E0C",
+}
+
+
+def use(dark: bool) -> None:
+    """Take the colours of the night or of the day from now on."""
+    globals().update(DARK if dark else LIGHT)
+
+
+def is_dark() -> bool:
+    """Whether it is night."""
+    return DARK["PAPER"] == PAPER

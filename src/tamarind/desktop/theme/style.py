@@ -3,9 +3,12 @@
 from __future__ import annotations
 
 from tamarind.desktop.theme import colours as c
-from tamarind.desktop.theme.fonts import INTERFACE, MONO
+from tamarind.desktop.theme.fonts import INTERFACE, MONO, TEXT
 
-STYLE = f"""
+
+def style() -> str:
+    """The style sheet in the colours of now."""
+    return f"""
 * {{ font-family: "{INTERFACE}"; font-size: 14px; color: {c.INK}; }}
 QMainWindow, QDialog {{ background: {c.PAPER}; }}
 QToolTip {{ background: {c.INK}; color: {c.SHEET}; border: none; padding: 4px 8px; }}
@@ -29,6 +32,13 @@ QLabel[role="stage"][tone="now"] {{ color: {c.PULP}; }}
 QLabel[role="stage"][tone="good"] {{ color: {c.LEAF_TEXT}; }}
 QLabel[role="plum"] {{ font-size: 13px; font-weight: 600; color: {c.PLUM}; }}
 QLabel[role="time"] {{ font-family: "{MONO}"; font-size: 17px; color: {c.BARK}; }}
+QLabel[role="heading"][tone="plum"] {{ color: {c.PLUM}; }}
+QLabel[role="note"][tone="plum"] {{ color: {c.PLUM}; }}
+QLabel[role="word"] {{ font-family: "{TEXT}"; font-size: 26px; }}
+QLabel[role="before"] {{ font-family: "{TEXT}"; font-size: 16px; color: {c.GREY}; }}
+QLabel[role="after"] {{ font-family: "{TEXT}"; font-size: 16px; }}
+#rule {{ background: {c.LINE}; border: none; }}
+#notice {{ background: {c.INK}; color: {c.SHEET}; border-radius: 8px; padding: 10px 16px; }}
 QLabel[role="mono"] {{ font-family: "{MONO}"; font-size: 12px; color: {c.GREY}; }}
 QPushButton {{ background: {c.SHEET}; border: 1px solid {c.LINE}; border-radius: 8px;
     padding: 6px 14px; }}
@@ -41,6 +51,8 @@ QPushButton[role="primary"]:hover {{ background: {c.PULP_DARK}; }}
 QPushButton[role="primary"]:focus {{ border: 2px solid {c.INK}; padding: 12px; }}
 QPushButton[role="primary"]:disabled {{ background: {c.LINE}; color: {c.GREY};
     border-color: {c.LINE}; }}
+QDialog QPushButton[role="primary"] {{ font-size: 14px; padding: 6px 16px; border-radius: 8px; }}
+QDialog QPushButton[role="primary"]:focus {{ padding: 5px 15px; }}
 QPushButton[role="link"] {{ background: transparent; border: none; color: {c.LEAF_TEXT};
     font-weight: 600; padding: 2px 0; text-align: left; }}
 QPushButton[role="link"]:hover {{ text-decoration: underline; }}
@@ -56,6 +68,16 @@ QPushButton[role="step"]:hover {{ color: {c.INK}; }}
 QPushButton[role="step"]:checked {{ color: {c.BARK}; font-weight: 600;
     border-bottom: 3px solid {c.PULP}; }}
 QPushButton[role="step"]:focus {{ color: {c.INK}; text-decoration: underline; }}
+QPushButton[role="tab"] {{ background: transparent; border: 1px solid transparent;
+    color: {c.GREY}; padding: 3px 12px; border-radius: 12px; }}
+QPushButton[role="tab"]:hover {{ color: {c.INK}; background: {c.SAND}; }}
+QPushButton[role="tab"]:checked {{ color: {c.BARK}; font-weight: 600; background: {c.SHEET};
+    border-color: {c.LINE}; }}
+QPushButton[role="tab"]:focus {{ border: 1px solid {c.PULP}; }}
+QPushButton[role="listed"] {{ background: transparent; border: none; color: {c.BARK};
+    padding: 4px 8px; text-align: left; }}
+QPushButton[role="listed"]:hover {{ background: {c.CARD}; }}
+QPushButton[role="listed"]:focus {{ text-decoration: underline; }}
 QPushButton[role="play"] {{ background: {c.PULP}; border: none; border-radius: 19px; padding: 0; }}
 QPushButton[role="play"]:hover {{ background: {c.PULP_DARK}; }}
 QPushButton[role="play"]:focus {{ border: 2px solid {c.INK}; padding: 0; }}
@@ -63,6 +85,7 @@ QPushButton[role="play"]:disabled {{ background: {c.SOUND}; }}
 QPushButton[role="choice"] {{ text-align: left; padding: 6px 10px; }}
 QPushButton[role="choice"]:checked {{ border: 2px solid {c.LEAF}; padding: 5px 9px;
     background: {c.CARD}; }}
+QScrollArea, QAbstractScrollArea {{ background: transparent; border: none; }}
 QLineEdit, QComboBox {{ background: {c.SHEET}; border: 1px solid {c.LINE}; border-radius: 7px;
     padding: 5px 9px; selection-background-color: {c.LEAF_PALE}; selection-color: {c.INK}; }}
 QLineEdit:focus, QComboBox:focus {{ border: 2px solid {c.PULP}; padding: 4px 8px; }}
@@ -74,7 +97,15 @@ QComboBox QAbstractItemView {{ background: {c.SHEET}; border: 1px solid {c.LINE}
     selection-background-color: {c.LEAF_PALE}; selection-color: {c.INK}; outline: none; }}
 QListWidget, QTreeWidget {{ background: {c.SHEET}; border: 1px solid {c.LINE};
     border-radius: 8px; padding: 4px; }}
+QSlider::groove:horizontal {{ background: {c.LINE}; height: 4px; border-radius: 2px; }}
+QSlider::sub-page:horizontal {{ background: {c.SOUND}; height: 4px; border-radius: 2px; }}
+QSlider::handle:horizontal {{ background: {c.BARK}; width: 12px; height: 12px; margin: -4px 0;
+    border-radius: 6px; }}
+QSlider::handle:horizontal:focus {{ background: {c.PULP}; }}
+QHeaderView::section {{ background: {c.SAND}; color: {c.BARK}; border: none; padding: 4px 8px; }}
+QKeySequenceEdit QLineEdit {{ min-width: 150px; }}
 QListWidget::item {{ height: 24px; padding: 0 6px; }}
+QTreeWidget::item {{ height: 25px; padding: 0 4px; }}
 QListWidget::item:selected, QTreeWidget::item:selected {{ background: {c.LEAF_PALE};
     color: {c.INK}; }}
 QCheckBox {{ spacing: 8px; }}
@@ -87,7 +118,6 @@ QMenu::item {{ padding: 6px 26px 6px 14px; border-radius: 5px; }}
 QMenu::item:selected {{ background: {c.LEAF_PALE}; }}
 QMenu::item:disabled {{ color: {c.GREY}; }}
 QMenu::separator {{ height: 1px; background: {c.LINE}; margin: 5px 8px; }}
-QScrollArea, QAbstractScrollArea {{ background: transparent; border: none; }}
 QScrollArea > QWidget > QWidget#page {{ background: transparent; }}
 QPlainTextEdit {{ background: {c.SHEET}; border: 1px solid {c.LINE}; border-radius: 8px;
     padding: 12px; font-family: "{MONO}"; font-size: 13px;

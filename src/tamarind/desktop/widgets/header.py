@@ -5,7 +5,6 @@ from __future__ import annotations
 from PySide6.QtCore import QSize, Qt, Signal
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QMenu, QWidget
 
-from tamarind.desktop.actions import key_of
 from tamarind.desktop.theme.icons import icon
 from tamarind.desktop.widgets.parts import ElidedLabel, button, label
 
@@ -41,7 +40,7 @@ class Header(QWidget):
         middle.setSpacing(30)
         self.steps = {}
         for name, text in STEPS:
-            step = button(text, lambda name=name: self.step_asked.emit(name), "step", key_of(name))
+            step = button(text, lambda name=name: self.step_asked.emit(name), "step", f"{{{name}}}")
             step.setCheckable(True)
             step.setFocusPolicy(Qt.FocusPolicy.TabFocus)
             self.steps[name] = step

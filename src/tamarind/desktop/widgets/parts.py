@@ -5,7 +5,9 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QLabel, QLayout, QPushButton, QSizePolicy
+from PySide6.QtWidgets import QFrame, QLabel, QLayout, QPushButton, QSizePolicy, QWidget
+
+from tamarind.desktop.widgets.hints import set_tip
 
 
 def label(text: str = "", role: str = "", wrap: bool = False) -> QLabel:
@@ -50,10 +52,11 @@ class ElidedLabel(QLabel):
 def button(
     text: str, action: Callable[[], object], role: str = "", tip: str = "", name: str = ""
 ) -> QPushButton:
-    """A button in one of the roles of the style sheet."""
+    """A button in one of the roles of the style sheet; ``tip`` as in ``hints``."""
     made = QPushButton(text)
     made.setProperty("role", role)
-    made.setToolTip(tip)
+    if tip:
+        set_tip(made, tip)
     made.setAccessibleName(name or text)
     made.setCursor(Qt.CursorShape.PointingHandCursor)
     made.clicked.connect(lambda: action())
@@ -68,3 +71,19 @@ def clear(layout: QLayout) -> None:
             item.widget().deleteLater()
         elif item.layout() is not None:
             clear(item.layout())
+
+
+def rule() -> QFrame:
+    """A thin line between two parts of a column."""
+    line = QFrame()
+    line.setObjectName("rule")
+    line.setFixedHeight(1)
+    return line
+
+
+def set_tone(widget: QWidget, tone: str) -> None:
+    """Give a widget another tone of its role."""
+    if widget.property("tone") != tone:
+        widget.setProperty("tone", tone)
+        widget.style().unpolish(widget)
+        widget.style().polish(widget)

@@ -6,10 +6,14 @@ from PySide6.QtCore import QPointF
 from PySide6.QtGui import QTextLayout, QTextLine, QTextOption
 
 LINE_SPACING = 1.16
+LINE_SEPARATOR = "\u2028"
 
 
-def lay_out(layout: QTextLayout, width: float) -> float:
-    """Break a layout's text into lines of ``width``; returns the height."""
+def lay_out(layout: QTextLayout, width: float, hanging: float = 0.0) -> float:
+    """Break a layout's text into lines of ``width``; returns the height.
+
+    Where the width alone breaks a line, what is left of it is set in by ``hanging``.
+    """
     option = QTextOption()
     option.setWrapMode(QTextOption.WrapMode.WrapAtWordBoundaryOrAnywhere)
     option.setFlags(QTextOption.Flag.IncludeTrailingSpaces)
@@ -17,9 +21,13 @@ def lay_out(layout: QTextLayout, width: float) -> float:
     layout.setCacheEnabled(True)
     layout.beginLayout()
     y = 0.0
+    text = layout.text()
     while (line := layout.createLine()).isValid():
-        line.setLineWidth(width)
-        line.setPosition(QPointF(0, y))
+        first = line.textStart()
+        begins = first == 0 or text[first - 1] == LINE_SEPARATOR
+        left = 0.0 if begins else hanging
+        line.setLineWidth(width - left)
+        line.setPosition(QPointF(left, y))
         y += line.height() * LINE_SPACING
     layout.endLayout()
     return y

@@ -1,14 +1,7 @@
-"""A sheet of text in rows, edited like one text: caret, selection, clipboard, input methods.
-
-Rows are laid out only when they come into view, so that ten thousand of them open at once and a
-keystroke costs one row. What a row is, and what stands beside it, is up to the subclass.
-"""
+"""A sheet of text in rows, edited like one text: caret, selection, clipboard, input methods."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
-import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt, QTimer, Signal
 from PySide6.QtGui import (
     QColor,
@@ -20,48 +13,26 @@ from PySide6.QtGui import (
     QKeySequence,
     QMouseEvent,
     QPainter,
-    QPaintEvent,
-    QResizeEvent,
-    QTextCharFormat,
     QTextLayout,
 )
-from PySide6.QtWidgets import QAbstractScrollArea, QApplication, QSizePolicy
+from PySide6.QtWidgets import QApplication
 
 from tamarind.desktop.theme import colours
-from tamarind.desktop.widgets.row_layout import LINE_SPACING, lay_out, line_x
-
-Place = tuple[int, int]
-"""A row and an offset in its text."""
+from tamarind.desktop.widgets.row_layout import line_x
+from tamarind.desktop.widgets.row_view import Place, RowView
 
 
-@dataclass(slots=True)
-class _Row:
-    """A row's finished layout, and what it was made from."""
-
-    layout: QTextLayout
-    text: str
-    width: float
-    height: float
-
-
-class TextSheet(QAbstractScrollArea):
+class TextSheet(RowView):
     """Base of the sheets of Proof and Translation."""
 
     caret_moved = Signal()
 
     def __init__(self, font: QFont) -> None:
-        super().__init__()
+        super().__init__(font)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
-        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.setAttribute(Qt.WidgetAttribute.WA_InputMethodEnabled)
+        self.setAcceptDrops(True)
         self.viewport().setCursor(Qt.CursorShape.IBeamCursor)
-        self._text_font = font
-        self._rows: dict[int, _Row] = {}
-        self._heights = np.zeros(0)
-        self._tops = np.zeros(1)
-        self._letters_a_line = self._line_height = 1.0
-        self._estimated_for = 0.0
         self._caret: Place = (0, 0)
         self._anchor: Place = (0, 0)
         self._goal_x: float | None = None
@@ -70,36 +41,8 @@ class TextSheet(QAbstractScrollArea):
         self._caret_on = True
         self._blink = QTimer(self, interval=QApplication.cursorFlashTime() // 2 or 500)
         self._blink.timeout.connect(self._flash)
-        self.verticalScrollBar().valueChanged.connect(self.viewport().update)
 
     # What a subclass says
-
-    def row_count(self) -> int:
-        """How many rows there are."""
-        raise NotImplementedError
-
-    def row_text(self, row: int) -> str:
-        """A row's text as it is kept: single spaces, none at the ends."""
-        raise NotImplementedError
-
-    def row_length(self, row: int) -> int:
-        """About how many letters a row has."""
-        return len(self.row_text(row))
-
-    def row_space(self, row: int) -> tuple[float, float, float]:
-        """Room above and below a row's text, and the least height of the text itself."""
-        raise NotImplementedError
-
-    def text_span(self) -> tuple[float, float]:
-        """Where the text stands: its left edge and its width."""
-        raise NotImplementedError
-
-    def row_formats(self, row: int, text: str) -> list[QTextLayout.FormatRange]:
-        """How parts of a row's text look."""
-        return []
-
-    def paint_row(self, painter: QPainter, row: int, area: QRectF, text: QRectF) -> None:
-        """Paint all of a row but its text; ``area`` has the whole width."""
 
     def write(self, first: Place, last: Place, text: str, typed: bool) -> None:
         """Replace what is between two places; ``typed`` joins with the typing before it."""
@@ -115,37 +58,13 @@ class TextSheet(QAbstractScrollArea):
         """Show other contents, from their start."""
         self._typed = None
         self._caret = self._anchor = (0, 0)
-        self._rows.clear()
-        self._estimate()
-        self.verticalScrollBar().setValue(0)
-        self.viewport().update()
+        super().reset()
 
     def refresh(self, first: int, old_last: int, new_last: int) -> None:
         """Rows from ``first`` up to ``old_last`` have become those up to ``new_last``."""
-        moved = new_last - old_last
-        self._rows = {
-            row if row < first else row + moved: made
-            for row, made in self._rows.items()
-            if row < first or row >= old_last
-        }
-        if moved:
-            heights = [self.estimated_height(row) for row in range(first, new_last)]
-            self._heights = np.concatenate(
-                [self._heights[:first], heights, self._heights[old_last:]]
-            )
-            self._sum()
+        super().refresh(first, old_last, new_last)
         self._caret = self._bounded(self._caret)
         self._anchor = self._bounded(self._anchor)
-        self._measure_visible()
-        self.viewport().update()
-
-    def restyle(self, row: int | None = None) -> None:
-        """The looks of a row's text, or of all, have changed but not the text."""
-        if row is None:
-            self._rows.clear()
-        else:
-            self._rows.pop(row, None)
-        self.viewport().update()
 
     def shown_text(self, row: int) -> str:
         """A row's text as it stands on the screen: spaces just typed are still there."""
@@ -154,12 +73,9 @@ class TextSheet(QAbstractScrollArea):
             return self._typed[1]
         return text
 
-    def set_text_font(self, font: QFont) -> None:
-        """Another size of the text."""
-        self._text_font = font
-        self._rows.clear()
-        self._estimate()
-        self.viewport().update()
+    def composed(self, row: int) -> tuple[int, str]:
+        """An input method composes at the caret."""
+        return (self._caret[1], self._preedit) if row == self._caret[0] else (0, "")
 
     # Caret
 
@@ -193,176 +109,25 @@ class TextSheet(QAbstractScrollArea):
         self.viewport().update()
         self.caret_moved.emit()
 
-    def show_row(self, row: int) -> None:
-        """Scroll as little as needed to have a row in view, with some room around it."""
-        if not 0 <= row < self.row_count():
-            return
-        self._measure(row)
-        bar = self.verticalScrollBar()
-        room = min(60, self.viewport().height() // 6)
-        top, bottom = self._tops[row], self._tops[row + 1]
-        if top - room < bar.value():
-            bar.setValue(int(top - room))
-        elif bottom + room > bar.value() + self.viewport().height():
-            bar.setValue(int(min(bottom + room - self.viewport().height(), top - room)))
-        self._measure_visible()
-
-    def row_area(self, row: int) -> QRectF:
-        """Where a row is on the viewport."""
-        top = self._tops[row] - self.verticalScrollBar().value()
-        return QRectF(0, top, self.viewport().width(), self._heights[row])
-
-    def text_area(self, row: int) -> QRectF:
-        """Where a row's text is on the viewport."""
-        area = self.row_area(row)
-        above, below, _ = self.row_space(row)
-        left, width = self.text_span()
-        return QRectF(left, area.top() + above, width, area.height() - above - below)
-
-    def row_at(self, y: float) -> int | None:
-        """The row at a height of the viewport; beyond the ends the first or last."""
-        if not self.row_count():
-            return None
-        at = y + self.verticalScrollBar().value()
-        return int(np.clip(np.searchsorted(self._tops, at, "right") - 1, 0, self.row_count() - 1))
-
-    def place_at(self, point: QPointF) -> Place | None:
-        """The place in the text nearest to a point of the viewport."""
-        row = self.row_at(point.y())
-        if row is None:
-            return None
-        made = self._made(row)
-        area = self.text_area(row)
-        y = min(max(point.y() - area.top(), 0.0), made.height - 1)
-        for index in range(made.layout.lineCount()):
-            line = made.layout.lineAt(index)
-            if y < line.y() + line.height() * LINE_SPACING:
-                break
-        return row, line.xToCursor(point.x() - area.left())
-
-    # Layout
-
-    def estimated_height(self, row: int) -> float:
-        """A row's height from its length, for rows that nobody has seen yet."""
-        above, below, least = self.row_space(row)
-        lines = max(-(-self.row_length(row) // self._letters_a_line), 1)
-        return above + below + max(lines * self._line_height, least)
-
-    def _estimate(self) -> None:
-        metrics = QFontMetricsF(self._text_font)
-        self._letters_a_line = max(self.text_span()[1] / max(metrics.averageCharWidth(), 1), 8)
-        self._line_height = metrics.height() * LINE_SPACING
-        self._estimated_for = self.text_span()[1]
-        heights = [self.estimated_height(row) for row in range(self.row_count())]
-        self._heights = np.array(heights, float)
-        self._sum()
-        self._measure_visible()
-
-    def _sum(self) -> None:
-        self._tops = np.concatenate([[0.0], np.cumsum(self._heights)])
-        bar = self.verticalScrollBar()
-        bar.setRange(0, max(int(self._tops[-1]) + 40 - self.viewport().height(), 0))
-        bar.setPageStep(self.viewport().height())
-        bar.setSingleStep(36)
-
-    def _made(self, row: int) -> _Row:
-        text = self.shown_text(row)
-        width = self.text_span()[1]
-        made = self._rows.get(row)
-        if made is None or made.text != text or made.width != width:
-            made = self._rows[row] = self._lay_out(row, text, width)
-        return made
-
-    def _lay_out(self, row: int, text: str, width: float) -> _Row:
-        layout = QTextLayout(text, self._text_font)
-        formats = self.row_formats(row, text)
-        if self._preedit and row == self._caret[0]:
-            layout.setPreeditArea(self._caret[1], self._preedit)
-            underlined = QTextCharFormat()
-            underlined.setFontUnderline(True)
-            part = QTextLayout.FormatRange()
-            part.start, part.length, part.format = self._caret[1], len(self._preedit), underlined
-            formats = [part]
-        layout.setFormats(formats)
-        return _Row(layout, text, width, lay_out(layout, width))
-
-    def _measure(self, row: int) -> bool:
-        above, below, least = self.row_space(row)
-        height = above + below + max(self._made(row).height, least)
-        if abs(height - self._heights[row]) < 0.5:
-            return False
-        self._heights[row] = height
-        self._sum()
-        return True
-
-    def _visible_rows(self) -> range:
-        if not self.row_count():
-            return range(0)
-        first = self.row_at(0) or 0
-        last = self.row_at(self.viewport().height())
-        return range(first, (last if last is not None else first) + 1)
-
-    def _measure_visible(self) -> None:
-        for _ in range(4):
-            changed = [self._measure(row) for row in self._visible_rows()]
-            if not any(changed):
-                break
-        if len(self._rows) > 600:
-            keep = self._visible_rows()
-            self._rows = {row: made for row, made in self._rows.items() if row in keep}
-
-    def resizeEvent(self, event: QResizeEvent) -> None:
-        """Lines break anew."""
-        super().resizeEvent(event)
-        place = self.row_at(0)
-        if self.text_span()[1] == self._estimated_for:
-            self._sum()
-            return
-        self._rows.clear()
-        self._estimate()
-        if place is not None and self.verticalScrollBar().value() > 0:
-            self.verticalScrollBar().setValue(int(self._tops[place]))
-
     # Painting
 
-    def paintEvent(self, event: QPaintEvent) -> None:
-        """Rows in view, then the caret."""
-        self._measure_visible()
-        painter = QPainter(self.viewport())
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        self.paint_ground(painter)
+    def paint_over(self, painter: QPainter, row: int) -> None:
+        """The caret."""
+        if row == self._caret[0] and self.hasFocus() and self._caret_on:
+            painter.fillRect(self.caret_area(), QColor(colours.PULP))
+
+    def selected(self, row: int) -> tuple[int, int] | None:
+        """From where to where a row's text is selected."""
         selection = self.selection()
-        for row in self._visible_rows():
-            area, text = self.row_area(row), self.text_area(row)
-            self.paint_row(painter, row, area, text)
-            layout = self._made(row).layout
-            painter.setPen(self.text_colour(row))
-            layout.draw(painter, text.topLeft(), self._selected(row, selection))
-            if row == self._caret[0] and self.hasFocus() and self._caret_on:
-                painter.fillRect(self._caret_area(), QColor(colours.PULP))
-        painter.end()
-
-    def paint_ground(self, painter: QPainter) -> None:
-        """What lies under all rows."""
-
-    def text_colour(self, row: int) -> QColor:
-        """The ink of a row's text."""
-        return QColor(colours.INK)
-
-    def _selected(
-        self, row: int, selection: tuple[Place, Place] | None
-    ) -> list[QTextLayout.FormatRange]:
         if selection is None or not selection[0][0] <= row <= selection[1][0]:
-            return []
+            return None
         (first_row, start), (last_row, end) = selection
-        part = QTextLayout.FormatRange()
-        part.start = start if row == first_row else 0
-        stop = end if row == last_row else len(self.shown_text(row))
-        part.length = stop - part.start
-        part.format.setBackground(QColor(colours.LEAF_PALE))
-        return [part]
+        return (
+            start if row == first_row else 0,
+            end if row == last_row else len(self.shown_text(row)),
+        )
 
-    def _caret_area(self) -> QRectF:
+    def caret_area(self) -> QRectF:
         """Where the caret is on the viewport."""
         row, offset = self._caret
         area = self.text_area(row)
@@ -661,7 +426,7 @@ class TextSheet(QAbstractScrollArea):
             return super().inputMethodQuery(query)
         row, offset = self._caret
         if query == Qt.InputMethodQuery.ImCursorRectangle:
-            return self._caret_area()
+            return self.caret_area()
         if query == Qt.InputMethodQuery.ImSurroundingText:
             return self.shown_text(row)
         if query == Qt.InputMethodQuery.ImCursorPosition:

@@ -4,14 +4,14 @@ from __future__ import annotations
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap, QResizeEvent
-from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QSlider, QVBoxLayout, QWidget
 
 from tamarind.audio.peaks import Peaks
-from tamarind.desktop.actions import key_of
 from tamarind.desktop.player import Player
 from tamarind.desktop.session import Session
 from tamarind.desktop.theme import colours
 from tamarind.desktop.theme.icons import icon
+from tamarind.desktop.widgets.hints import set_hint, set_tip
 from tamarind.desktop.widgets.parts import ElidedLabel, button, label
 from tamarind.desktop.widgets.waveform import draw_sound
 from tamarind.formats.timecode import clock
@@ -54,6 +54,11 @@ class Overview(QWidget):
         """Draw another recording or another state of its text."""
         self._peaks, self._transcript, self._duration = peaks, transcript, duration
         self._doubts = doubts
+        self._drawn = None
+        self.update()
+
+    def forget_picture(self) -> None:
+        """Draw anew, as in another theme."""
         self._drawn = None
         self.update()
 
@@ -141,24 +146,32 @@ class Transport(QWidget):
         self.overview = Overview()
         self._time = label("00:00:00.000", "time")
         self._length = ElidedLabel("", "note")
-        self._play = button("", self.play_asked.emit, "play", f"Play or stop ({key_of('play')})")
+        self._play = button("", self.play_asked.emit, "play", "Play or stop ({play})")
         self._play.setAccessibleName("Play or stop")
         self._play.setFixedSize(QSize(38, 38))
         self._play.setIconSize(QSize(22, 22))
         self._play.setIcon(icon("play"))
         self._speed = button("Speed 1.0×", self._next_speed, "plain")
-        self._speed.setToolTip(f"Slower {key_of('slower')}, faster {key_of('faster')}")
+        set_tip(self._speed, "Slower {slower}, faster {faster}")
         self.wants_clean = False
         self._sound = button("As recorded", self.change_sound, "plain")
-        self._sound.setToolTip(
-            f"Listen to the sound as recorded, or with less hum and hiss ({key_of('clean_sound')})"
+        set_tip(
+            self._sound,
+            "Listen to the sound as recorded, or with less hum and hiss ({clean_sound})",
         )
-        back = button("−2 s", lambda: self.skip_asked.emit(-2000), "plain", key_of("back"))
-        forward = button("+2 s", lambda: self.skip_asked.emit(2000), "plain", key_of("forward"))
-        self._hints = label(
-            f"Play: {key_of('play')}    Next doubt: {key_of('next_doubt')}    Split: Enter", "note"
-        )
-        for widget in (self._play, self._speed, self._sound, back, forward):
+        self._volume = QSlider(Qt.Orientation.Horizontal)
+        self._volume.setRange(0, 100)
+        self._volume.setFixedWidth(76)
+        self._volume.setAccessibleName("Volume")
+        set_tip(self._volume, "Volume: quieter {quieter}, louder {louder}")
+        self._volume.setValue(round(100 * player.volume))
+        self._volume.valueChanged.connect(lambda value: player.set_volume(value / 100))
+        player.volume_changed.connect(lambda volume: self._volume.setValue(round(100 * volume)))
+        back = button("−2 s", lambda: self.skip_asked.emit(-2000), "plain", "{back}")
+        forward = button("+2 s", lambda: self.skip_asked.emit(2000), "plain", "{forward}")
+        self._hints = label("", "note")
+        set_hint(self._hints, "Play: {play}    Anything: {anything}")
+        for widget in (self._play, self._speed, self._sound, self._volume, back, forward):
             widget.setFocusPolicy(Qt.FocusPolicy.TabFocus)
 
         left, middle, right = QHBoxLayout(), QHBoxLayout(), QHBoxLayout()
@@ -169,6 +182,9 @@ class Transport(QWidget):
         middle.setSpacing(8)
         right.addWidget(self._speed)
         right.addWidget(self._sound)
+        right.addSpacing(6)
+        right.addWidget(label("Volume", "note"))
+        right.addWidget(self._volume)
         right.addStretch(1)
         right.addWidget(self._hints)
         row = QHBoxLayout()
@@ -207,6 +223,10 @@ class Transport(QWidget):
         """Say which sound is played now."""
         waits = self.wants_clean and not is_clean
         self._sound.setText("Cleaning…" if waits else "Cleaned" if is_clean else "As recorded")
+
+    def restyle(self) -> None:
+        """The theme has changed."""
+        self.overview.forget_picture()
 
     def refresh(self) -> None:
         """The shown recording, its sound or its text has changed."""

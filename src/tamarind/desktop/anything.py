@@ -1,0 +1,158 @@
+"""Find anything: commands, recordings, speakers, text and times, from one key."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+
+from PySide6.QtCore import QEvent, QObject, Qt
+from PySide6.QtGui import QKeyEvent
+from PySide6.QtWidgets import QLineEdit, QListWidget, QListWidgetItem, QWidget
+
+from tamarind.desktop.actions import COMMANDS
+from tamarind.desktop.keys import current, shown
+from tamarind.desktop.session import Session
+from tamarind.desktop.widgets.dialog import Dialog
+from tamarind.desktop.widgets.parts import button, label
+from tamarind.formats.timecode import clock, parse_time
+from tamarind.transcript.find import Wanted, find
+
+MOST_PLACES = 40
+AROUND = 34
+
+
+@dataclass(frozen=True, slots=True)
+class Hit:
+    """Something that was found: what it is, what it says, and how to get there."""
+
+    kind: str
+    text: str
+    go: Callable[[], object]
+
+
+class Finder:
+    """Knows what there is to be found in a job and its window."""
+
+    def __init__(
+        self,
+        session: Session,
+        run: Callable[[str], object],
+        go_to: Callable[[int, int, int, int], object],
+        go_to_time: Callable[[int], object],
+    ) -> None:
+        """``run`` does a command by name, ``go_to`` selects in a recording's cue from one letter
+        to another, ``go_to_time`` goes to a time (ms) of the shown recording."""
+        self._session, self._run = session, run
+        self._go_to, self._go_to_time = go_to, go_to_time
+
+    def hits(self, query: str) -> list[Hit]:
+        """What fits a query, the nearest first; all commands and recordings for an empty one."""
+        query = query.strip()
+        found = [*self._times(query), *self._recordings(query), *self._commands(query)]
+        if len(query) >= 2:
+            found += [*self._speakers(query), *self._places(query)]
+        return found
+
+    def _times(self, query: str) -> Iterator[Hit]:
+        recording = self._session.shown_recording()
+        if recording is None or not query or (":" not in query and not query.isdigit()):
+            return
+        try:
+            time = parse_time(query)
+        except ValueError:
+            return
+        if time <= recording.duration:
+            yield Hit("time", f"go to {clock(time, 1)}", lambda: self._go_to_time(time))
+
+    def _commands(self, query: str) -> Iterator[Hit]:
+        for command in COMMANDS:
+            if _fits(query, f"{command.label} {command.group}"):
+                keys = "  or  ".join(map(shown, current().of(command.name)))
+                text = f"{command.label}   {keys}"
+                yield Hit("command", text, lambda name=command.name: self._run(name))
+
+    def _recordings(self, query: str) -> Iterator[Hit]:
+        for recording in self._session.recordings():
+            if _fits(query, recording.name):
+                go = lambda key=recording.id: self._session.show(key)  # noqa: E731
+                yield Hit("recording", recording.name, go)
+
+    def _speakers(self, query: str) -> Iterator[Hit]:
+        for recording in self._session.recordings():
+            text = self._session.transcript(recording.id)
+            for speaker in text.speakers:
+                if not _fits(query, speaker.label):
+                    continue
+                place = next((n for n, c in enumerate(text.cues) if c.speaker == speaker.id), None)
+                if place is not None:
+                    go = lambda k=recording.id, p=place: self._go_to(k, p, 0, 0)  # noqa: E731
+                    yield Hit("speaker", f"{speaker.label}   {recording.name}", go)
+
+    def _places(self, query: str) -> Iterator[Hit]:
+        left = MOST_PLACES
+        recordings = self._session.recordings()
+        recordings.sort(key=lambda recording: recording.id != self._session.shown)
+        for recording in recordings:
+            text = self._session.transcript(recording.id)
+            for at in find(text, Wanted(query[:200]))[:left]:
+                cue = text.cues[at.row]
+                line = cue.text[max(at.first - AROUND, 0) : at.last + AROUND]
+                time = clock(cue.start, 0, hours=False)
+                go = lambda k=recording.id, f=at: self._go_to(k, f.row, f.first, f.last)  # noqa: E731
+                yield Hit("text", f"…{line}…   {time}   {recording.name}", go)
+                left -= 1
+            if left <= 0:
+                return
+
+
+class AnythingDialog(Dialog):
+    """A line to type into and what fits it; Enter goes there."""
+
+    def __init__(self, finder: Finder, parent: QWidget | None = None) -> None:
+        super().__init__("Find anything", (680, 460), parent)
+        self._finder = finder
+        self._hits: list[Hit] = []
+        self.query = QLineEdit()
+        self.query.setPlaceholderText("A command, a recording, a speaker, words, or a time")
+        self.query.setAccessibleName("What to find")
+        self.list = QListWidget()
+        self.list.setAccessibleName("What was found")
+        self._none = label("Nothing fits.", "note")
+        self.body.addWidget(self.query)
+        self.body.addWidget(self.list, 1)
+        self.body.addWidget(self._none)
+        self.set_acts(button("Go", self.accept, "primary"))
+        self.query.textChanged.connect(self._look)
+        self.query.installEventFilter(self)
+        self.list.itemActivated.connect(lambda _item: self.accept())
+        self._look()
+
+    def chosen(self) -> Hit | None:
+        """What the person chose."""
+        row = self.list.currentRow()
+        return self._hits[row] if 0 <= row < len(self._hits) else None
+
+    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
+        """Up, down and the pages move through the list while the caret stays in the line."""
+        moves = (Qt.Key.Key_Up, Qt.Key.Key_Down, Qt.Key.Key_PageUp, Qt.Key.Key_PageDown)
+        if isinstance(event, QKeyEvent) and event.type() is QEvent.Type.KeyPress:
+            if event.key() in moves:
+                self.list.keyPressEvent(event)
+                return True
+            if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+                self.accept()
+                return True
+        return super().eventFilter(watched, event)
+
+    def _look(self) -> None:
+        self._hits = self._finder.hits(self.query.text())
+        self.list.clear()
+        for hit in self._hits:
+            QListWidgetItem(f"{hit.kind:<10}   {hit.text}", self.list)
+        self.list.setCurrentRow(0 if self._hits else -1)
+        self._none.setVisible(not self._hits)
+
+
+def _fits(query: str, text: str) -> bool:
+    text = text.casefold()
+    return all(part in text for part in query.casefold().split())

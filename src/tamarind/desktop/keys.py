@@ -1,0 +1,119 @@
+"""The keys of every command: those it came with, or those that the person has given it.
+
+Own keys are the person's, not the job's.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+
+from PySide6.QtGui import QKeySequence
+
+from tamarind.desktop import personal
+from tamarind.desktop.actions import BY_NAME, COMMANDS, SPEAKER_KEYS
+
+SETTING = "keys"
+
+TAKEN = {
+    "Return": "split the cue at the caret",
+    "Backspace": "delete",
+    "Tab": "go to the next control",
+    "Ctrl+C": "copy",
+    "Ctrl+X": "cut",
+    "Ctrl+V": "paste",
+    "Ctrl+A": "select all",
+    "Ctrl+Left": "a word to the left",
+    "Ctrl+Right": "a word to the right",
+    "Ctrl+Home": "to the start of the text",
+    "Ctrl+End": "to the end of the text",
+    "Ctrl+Backspace": "delete a word",
+    "Ctrl+Delete": "delete a word",
+}
+"""Keys of typing, which no command can have."""
+
+
+class Keys:
+    """Own keys over those that the commands came with."""
+
+    def __init__(self, own: Mapping[str, Sequence[str]] | None = None) -> None:
+        self._own = {name: tuple(keys) for name, keys in (own or {}).items() if name in BY_NAME}
+
+    def of(self, name: str) -> tuple[str, ...]:
+        """A command's keys now."""
+        return self._own.get(name, BY_NAME[name].keys)
+
+    def is_own(self, name: str) -> bool:
+        """Whether a command has other keys than it came with."""
+        return name in self._own
+
+    def set(self, name: str, keys: Sequence[str]) -> None:
+        """Give a command other keys; those that it came with are no longer own."""
+        clean = tuple(dict.fromkeys(filter(None, map(written, keys))))
+        if tuple(map(written, BY_NAME[name].keys)) == clean:
+            self._own.pop(name, None)
+        else:
+            self._own[name] = clean
+
+    def reset(self) -> None:
+        """Every command has the keys that it came with."""
+        self._own.clear()
+
+    def conflict(self, name: str, key: str) -> str | None:
+        """What else a key does, in words; None if it is free for a command."""
+        key = written(key)
+        if key in TAKEN:
+            return TAKEN[key]
+        if key in SPEAKER_KEYS:
+            return "give the turn to a speaker"
+        if key and "+" not in key and not key.startswith("F"):
+            return "typing"
+        for command in COMMANDS:
+            if command.name != name and key in map(written, self.of(command.name)):
+                return command.label
+        return None
+
+    def data(self) -> dict[str, tuple[str, ...]]:
+        """What is to be kept."""
+        return dict(self._own)
+
+
+def written(key: str) -> str:
+    """A key in the one way that Qt writes it; empty for what is no key."""
+    return QKeySequence(key).toString(QKeySequence.SequenceFormat.PortableText)
+
+
+def read_keys() -> Keys:
+    """The person's keys; those that the commands came with where that makes no sense."""
+    kept: dict[str, object] = personal.read(SETTING, {})
+    own = {name: keys for name, keys in kept.items() if isinstance(keys, list)}
+    return Keys({name: [key for key in keys if isinstance(key, str)] for name, keys in own.items()})
+
+
+def keep_keys(keys: Keys) -> None:
+    """Keep them for all jobs."""
+    personal.keep(SETTING, keys.data())
+
+
+_current = Keys()
+
+
+def current() -> Keys:
+    """The keys that the window uses."""
+    return _current
+
+
+def use(keys: Keys) -> None:
+    """Use other keys from now on."""
+    global _current
+    _current = keys
+
+
+def key_of(name: str) -> str:
+    """A command's first key, for hints; a dash for one that has none."""
+    keys = _current.of(name)
+    return shown(keys[0]) if keys else "–"
+
+
+def shown(key: str) -> str:
+    """A key as it is said to people."""
+    return key.replace("Return", "Enter")

@@ -1,0 +1,217 @@
+"""All keys in one place: what they do, changing them, what is in the way, and a sheet to print."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from html import escape
+from pathlib import Path
+
+from PySide6.QtCore import QMarginsF
+from PySide6.QtGui import QKeySequence, QPageSize, QPdfWriter, QTextDocument
+from PySide6.QtWidgets import (
+    QFileDialog,
+    QHBoxLayout,
+    QHeaderView,
+    QKeySequenceEdit,
+    QLineEdit,
+    QTreeWidget,
+    QTreeWidgetItem,
+    QWidget,
+)
+
+from tamarind.desktop.actions import BY_NAME, COMMANDS
+from tamarind.desktop.keys import Keys, shown, written
+from tamarind.desktop.theme import fonts
+from tamarind.desktop.widgets.dialog import Dialog
+from tamarind.desktop.widgets.parts import button, label
+
+FIXED = (
+    ("Split the cue or the paragraph at the caret", "Enter"),
+    ("Take a reading of a doubt; keep it as heard", "1 … 9; 0"),
+    ("Give the turn to a speaker; to nobody", "Alt+1 … Alt+9; Alt+0"),
+    ("Hear from a word", "Ctrl+click"),
+)
+
+
+class KeysDialog(Dialog):
+    """Changes are in force at once; ``changed`` is called after each."""
+
+    def __init__(
+        self, keys: Keys, changed: Callable[[], object], parent: QWidget | None = None
+    ) -> None:
+        super().__init__("Keys", (720, 600), parent)
+        self._keys, self._changed = keys, changed
+        self._rows: dict[str, QTreeWidgetItem] = {}
+        self.filter = QLineEdit()
+        self.filter.setPlaceholderText("Filter")
+        self.filter.setAccessibleName("Filter the keys")
+        self.filter.textChanged.connect(self._filter)
+        self.list = QTreeWidget()
+        self.list.setAccessibleName("Keys")
+        self.list.setRootIsDecorated(False)
+        self.list.setHeaderLabels(["what it does", "keys"])
+        self.list.header().setSectionResizeMode(0, QHeaderView.ResizeMode.Stretch)
+        self.list.header().setSectionResizeMode(1, QHeaderView.ResizeMode.ResizeToContents)
+        self._fill()
+        self.first, self.second = QKeySequenceEdit(), QKeySequenceEdit()
+        change = QHBoxLayout()
+        change.setSpacing(10)
+        for edit, name in ((self.first, "Key"), (self.second, "Another key")):
+            edit.setMaximumSequenceLength(1)
+            edit.setClearButtonEnabled(True)
+            edit.setAccessibleName(name)
+            change.addWidget(label(name))
+            change.addWidget(edit)
+            edit.keySequenceChanged.connect(lambda _key: self._check())
+        self._set = button("Set", self._apply)
+        self._back = button("As it came", self._reset_one)
+        change.addStretch(1)
+        change.addWidget(self._back)
+        change.addWidget(self._set)
+        self.problem = label("", "plum", wrap=True)
+        self.body.addWidget(self.filter)
+        self.body.addWidget(self.list, 1)
+        self.body.addLayout(change)
+        self.body.addWidget(self.problem)
+        self.set_acts(
+            button("Save a sheet to print…", self._ask_sheet),
+            leave="Close",
+            between=(button("All as they came", self._reset_all),),
+        )
+        self.list.currentItemChanged.connect(lambda *_: self._show())
+        self.choose(COMMANDS[0].name)
+
+    def choose(self, name: str) -> None:
+        """Have a command chosen."""
+        self.list.setCurrentItem(self._rows[name])
+
+    def _fill(self) -> None:
+        self.list.clear()
+        self._rows.clear()
+        group = ""
+        for command in COMMANDS:
+            if command.group != group:
+                group = command.group
+                head = QTreeWidgetItem(self.list, [group.upper(), ""])
+                head.setFirstColumnSpanned(True)
+                head.setDisabled(True)
+                head.setFont(0, fonts.interface(12, fonts.QFont.Weight.DemiBold))
+            self._rows[command.name] = QTreeWidgetItem(self.list, [command.label, ""])
+        for name in self._rows:
+            self._name_keys(name)
+        head = QTreeWidgetItem(self.list, ["ALWAYS", ""])
+        head.setDisabled(True)
+        for text, keys in FIXED:
+            QTreeWidgetItem(self.list, [text, keys]).setDisabled(True)
+
+    def _name_keys(self, name: str) -> None:
+        keys = "  or  ".join(map(shown, self._keys.of(name)))
+        own = "   (your own)" if self._keys.is_own(name) else ""
+        self._rows[name].setText(1, (keys or "–") + own)
+
+    def _filter(self, text: str) -> None:
+        wanted = text.casefold().split()
+        for row in range(self.list.topLevelItemCount()):
+            item = self.list.topLevelItem(row)
+            told = f"{item.text(0)} {item.text(1)}".casefold()
+            item.setHidden(not all(part in told for part in wanted))
+
+    def _name(self) -> str | None:
+        item = self.list.currentItem()
+        return next((name for name, row in self._rows.items() if row is item), None)
+
+    def _show(self) -> None:
+        name = self._name()
+        keys = self._keys.of(name) if name else ()
+        for place, edit in enumerate((self.first, self.second)):
+            edit.setKeySequence(QKeySequence(keys[place] if place < len(keys) else ""))
+            edit.setEnabled(name is not None)
+        self._check()
+
+    def _wanted(self) -> list[str]:
+        return [edit.keySequence().toString() for edit in (self.first, self.second)]
+
+    def _check(self) -> None:
+        """Say what is in the way of the keys that are typed in."""
+        name = self._name()
+        problem = ""
+        for key in filter(None, self._wanted() if name else []):
+            other = self._keys.conflict(name or "", key)
+            if other is not None:
+                problem = f"{shown(written(key))} is taken: {other}."
+        self.problem.setText(problem)
+        self._set.setEnabled(name is not None and not problem)
+        self._back.setEnabled(name is not None and self._keys.is_own(name))
+
+    def _apply(self) -> None:
+        name = self._name()
+        if name is not None and not self.problem.text():
+            self._keys.set(name, self._wanted())
+            self._name_keys(name)
+            self._show()
+            self._changed()
+
+    def _reset_one(self) -> None:
+        name = self._name()
+        if name is None:
+            return
+        taken = [
+            self._keys.conflict(name, key)
+            for key in BY_NAME[name].keys
+            if self._keys.conflict(name, key)
+        ]
+        if taken:
+            self.problem.setText(f"The key it came with is taken: {taken[0]}.")
+            return
+        self._keys.set(name, BY_NAME[name].keys)
+        self._name_keys(name)
+        self._show()
+        self._changed()
+
+    def _reset_all(self) -> None:
+        self._keys.reset()
+        for name in self._rows:
+            self._name_keys(name)
+        self._show()
+        self._changed()
+
+    def _ask_sheet(self) -> None:
+        name, _ = QFileDialog.getSaveFileName(
+            self, "Save the keys to print", str(Path.home() / "Tamarind keys.pdf"), "PDF (*.pdf)"
+        )
+        if name and not write_sheet(self._keys, Path(name)):
+            self.problem.setText(f"“{Path(name).name}” cannot be written.")
+
+
+def write_sheet(keys: Keys, path: Path) -> bool:
+    """All keys on a sheet of A4; whether it could be written."""
+    try:
+        path.open("ab").close()
+    except OSError:
+        return False
+    writer = QPdfWriter(str(path))
+    writer.setPageSize(QPageSize(QPageSize.PageSizeId.A4))
+    writer.setPageMargins(QMarginsF(14, 12, 14, 12))
+    writer.setTitle("Tamarind keys")
+    document = QTextDocument()
+    document.setDefaultFont(fonts.interface(11))
+    document.setHtml(sheet(keys))
+    document.print_(writer)
+    return True
+
+
+def sheet(keys: Keys) -> str:
+    """All keys as HTML, a table for each group."""
+    groups: dict[str, list[tuple[str, str]]] = {}
+    for command in COMMANDS:
+        told = " or ".join(map(shown, keys.of(command.name))) or "–"
+        groups.setdefault(command.group, []).append((command.label, told))
+    groups["Always"] = list(FIXED)
+    parts = ["<h2>Tamarind keys</h2>"]
+    for group, rows in groups.items():
+        cells = "".join(
+            f"<tr><td width='70%'>{escape(text)}</td><td><b>{escape(told)}</b></td></tr>"
+            for text, told in rows
+        )
+        parts.append(f"<h3>{escape(group)}</h3><table width='100%'>{cells}</table>")
+    return "".join(parts)

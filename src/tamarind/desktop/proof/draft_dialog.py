@@ -1,0 +1,78 @@
+"""What was changed since the draft: every change with its place, and how much was wrong."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QHeaderView, QTreeWidget, QTreeWidgetItem, QWidget
+
+from tamarind.desktop.widgets.dialog import Dialog
+from tamarind.desktop.widgets.parts import button, label
+from tamarind.formats.timecode import clock
+from tamarind.transcript.comparison import Changed, Comparison, compare
+from tamarind.transcript.model import Cue
+
+MOST_LISTED = 5_000
+
+
+class DraftDialog(Dialog):
+    """A row for each change; what was chosen is ``place``, and ``restores`` whether to go back."""
+
+    def __init__(
+        self, name: str, draft: Sequence[Cue], text: Sequence[Cue], parent: QWidget | None = None
+    ) -> None:
+        super().__init__("Since the draft", (880, 540), parent, f"“{name}” since its draft")
+        whole = compare(draft, text)
+        self.restores = False
+        self.place: int | None = None
+        self.sentence = _sentence(whole, compare(draft, text, only_settled=True), text)
+        self._changes = whole.changes
+        self.list = QTreeWidget()
+        self.list.setAccessibleName("Changes since the draft")
+        self.list.setRootIsDecorated(False)
+        self.list.setHeaderLabels(["time", "draft", "now"])
+        resize = QHeaderView.ResizeMode
+        self.list.header().setSectionResizeMode(0, resize.ResizeToContents)
+        self.list.header().setSectionResizeMode(1, resize.Interactive)
+        self.list.setColumnWidth(1, 360)
+        for change in whole.changes[:MOST_LISTED]:
+            QTreeWidgetItem(self.list, _row(change))
+        self.list.itemActivated.connect(lambda _item: self._go(False))
+        go = button("Go there", lambda: self._go(False), "primary")
+        back = button("Back to the draft there", lambda: self._go(True))
+        for act in (go, back):
+            act.setEnabled(bool(whole.changes))
+        self.body.addWidget(label(self.sentence, "note", wrap=True))
+        self.body.addWidget(self.list, 1)
+        self.set_acts(go, leave="Close", between=(back,))
+        self.list.setCurrentItem(self.list.topLevelItem(0))
+        self.list.setFocus(Qt.FocusReason.OtherFocusReason)
+
+    def _go(self, restores: bool) -> None:
+        row = self.list.indexOfTopLevelItem(self.list.currentItem())
+        if row >= 0:
+            self.place, self.restores = self._changes[row].place, restores
+            self.accept()
+
+
+def _row(change: Changed) -> list[str]:
+    return [
+        clock(change.start, 1, hours=False),
+        change.before or "(nothing)",
+        change.after or "(left out)",
+    ]
+
+
+def _sentence(whole: Comparison, settled: Comparison, text: Sequence[Cue]) -> str:
+    marks = sum(change.errors == 0 for change in whole.changes)
+    facts = [
+        f"{whole.errors} of {whole.words:,} words".replace(",", " ")
+        + " were wrong, missing or too many in the draft"
+    ]
+    if settled.words and not all(cue.settled for cue in text):
+        facts.append(f"word error rate of what is proofed {settled.error_rate:.1%}")
+    else:
+        facts.append(f"word error rate {whole.error_rate:.1%}")
+    facts.append(f"{marks} changes of marks and capitals only")
+    return "  ·  ".join(facts)

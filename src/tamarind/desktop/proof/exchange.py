@@ -1,0 +1,152 @@
+"""The text in another editor: written out, edited there, and taken back with its times."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from PySide6.QtCore import QObject
+from PySide6.QtWidgets import QFileDialog, QWidget
+
+from tamarind.desktop.proof.changes_dialog import Change, ChangesDialog
+from tamarind.desktop.session import Session
+from tamarind.formats import documents, plaintext
+from tamarind.formats.captionfile import FormatError, decoded, names_of
+from tamarind.formats.documents import Source
+from tamarind.formats.safefile import write_whole
+from tamarind.formats.timecode import clock
+from tamarind.transcript.edits import with_cues
+from tamarind.transcript.model import Transcript
+from tamarind.transcript.takeback import Part, with_parts, with_words
+
+KEPT = "written out"
+STRUCTURE = -1
+FILTER = "Plain text (*.txt);;WebVTT (*.vtt);;SRT (*.srt)"
+
+
+class Exchange(QObject):
+    """Remembers where each recording's text was written last."""
+
+    def __init__(self, session: Session, parent: QWidget) -> None:
+        super().__init__(parent)
+        self._session, self._parent = session, parent
+
+    def ask_write(self) -> None:
+        """Ask where to, and write the shown text there."""
+        recording = self._session.shown_recording()
+        if recording is None or not self._session.transcript(recording.id).cues:
+            self._session.told.emit("There is no text to write out.")
+            return
+        path = self._kept(recording.id) or recording.path.parent / f"{recording.name} to edit.txt"
+        name, _ = QFileDialog.getSaveFileName(
+            self._parent.window(), "Write the text out", str(path), FILTER
+        )
+        if name:
+            self.write(recording.id, Path(name))
+
+    def write(self, recording_id: int, path: Path) -> None:
+        """Write a recording's text; what cannot be written is told."""
+        text = self._session.transcript(recording_id)
+        recording = self._session.recording(recording_id)
+        if not path.suffix:
+            path = path.with_suffix(".txt")
+        try:
+            suffix = documents.suffix_of(path)
+            written = documents.write(suffix, text, Source(recording.name, recording.duration))
+            write_whole(path, written.encode())
+        except FormatError as error:
+            self._session.trouble.emit(str(error))
+            return
+        except OSError as error:
+            self._session.trouble.emit(f"“{path.name}” cannot be written: {error.strerror}.")
+            return
+        self._session.keep_setting(f"{KEPT} {recording_id}", str(path))
+        self._session.told.emit(f"Written to “{path.name}”. Edit it and take it back from there.")
+
+    def ask_take_back(self) -> None:
+        """Ask for the file, show what would change, and change it."""
+        recording = self._session.shown_recording()
+        if recording is None:
+            return
+        path = self._kept(recording.id) or recording.path.parent
+        name, _ = QFileDialog.getOpenFileName(
+            self._parent.window(), "Take the text back", str(path), FILTER
+        )
+        if name:
+            self.take_back(recording.id, Path(name))
+
+    def take_back(self, recording_id: int, path: Path) -> None:
+        """Match a file with a recording's text; the person decides what of it is taken."""
+        text = self._session.transcript(recording_id)
+        try:
+            parts, paragraphs = self._parts(text, path)
+            worded = with_words(text, parts)
+        except OSError as error:
+            self._session.trouble.emit(f"“{path.name}” cannot be read: {error.strerror}.")
+            return
+        except (FormatError, ValueError) as error:
+            self._session.trouble.emit(str(error))
+            return
+        whole = with_parts(worded, parts, paragraphs)
+        changes = _changes(text, worded, whole)
+        if not changes:
+            self._session.told.emit("The file says just the same.")
+            return
+        dialog = ChangesDialog(
+            f"From “{path.name}”",
+            changes,
+            self._parent.window(),
+            "Words that stay keep their times; new ones get a place between them.",
+            texts=True,
+            about="where",
+        )
+        if dialog.exec():
+            chosen = set(dialog.chosen())
+            complete = len(chosen) == len(changes)
+            self._session.close_edit_group()
+            new = whole if complete else _partly(text, worded, chosen)
+            self._session.edit(recording_id, f"text from {path.name}", new)
+
+    def _parts(self, text: Transcript, path: Path) -> tuple[list[Part], bool]:
+        if documents.suffix_of(path) == "txt":
+            names = [name for name in names_of(text).values() if name]
+            return plaintext.read_parts(decoded(path.read_bytes()), names), True
+        read, _ = documents.read(path, text.language)
+        names = names_of(read)
+        return [Part(cue.text, names.get(cue.speaker)) for cue in read.cues], False
+
+    def _kept(self, recording_id: int) -> Path | None:
+        kept = self._session.store.setting(f"{KEPT} {recording_id}")
+        return Path(kept) if kept else None
+
+
+def _changes(text: Transcript, worded: Transcript, whole: Transcript) -> list[Change]:
+    """A change for every cue with other words, and one for speakers, paragraphs and borders."""
+    now = {cue.id: cue for cue in worded.cues}
+    found = []
+    for cue in text.cues:
+        new = now.get(cue.id)
+        after = new.text if new is not None else ""
+        if after != cue.text:
+            time = clock(cue.start, 1, hours=False)
+            found.append(Change(cue.id, cue.text or "(empty)", after or "(taken out)", time))
+    if whole != worded:
+        found.append(
+            Change(
+                STRUCTURE,
+                "speakers and paragraphs as they are",
+                "speakers and paragraphs of the file",
+                "with all the others only",
+            )
+        )
+    return found
+
+
+def _partly(text: Transcript, worded: Transcript, chosen: set[int]) -> Transcript:
+    """Only the cues that were chosen have their new words."""
+    now = {cue.id: cue for cue in worded.cues}
+    for place in range(len(text.cues) - 1, -1, -1):
+        cue = text.cues[place]
+        if cue.id in chosen:
+            new = now.get(cue.id)
+            text = with_cues(text, place, place + 1, *([new] if new is not None else []))
+    return text

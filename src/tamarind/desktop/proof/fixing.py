@@ -1,0 +1,199 @@
+"""Fix once, everywhere: after a correction, its other places in the job and the glossary."""
+
+from __future__ import annotations
+
+from threading import Thread
+
+from PySide6.QtCore import QObject, Signal
+from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
+
+from tamarind.desktop.proof.changes_dialog import Change, ChangesDialog
+from tamarind.desktop.proof.sheet import ProofSheet
+from tamarind.desktop.session import Session
+from tamarind.desktop.widgets.parts import ElidedLabel, button, label
+from tamarind.formats.timecode import clock
+from tamarind.speech.alike import sounding_alike
+from tamarind.speech.glossary import Glossary, Term
+from tamarind.transcript.corrections import Correction, Spot, corrections, put, same_mistake
+from tamarind.transcript.model import Transcript, Word
+
+AROUND = 4
+"""Words shown on both sides of a place."""
+
+MOST_LISTED = 500
+
+
+class Fixing(QObject):
+    """Notices what a person corrects, and does the same in other places if they want."""
+
+    changed = Signal()
+    found = Signal(object, object)
+
+    def __init__(self, session: Session, sheet: ProofSheet) -> None:
+        super().__init__(sheet)
+        self._session, self._sheet = session, sheet
+        self._cue: tuple[int | None, int] | None = None
+        self._before: tuple[Word, ...] = ()
+        self._at: tuple[object, ...] = ()
+        self._seen: set[Correction] = set()
+        self.last: Correction | None = None
+        self.others = 0
+        self._asked: Correction | None = None
+        sheet.caret_moved.connect(self._caret_moved)
+        session.shown_changed.connect(lambda: self.forget())
+        self.found.connect(self._show)
+
+    def forget(self) -> None:
+        """Nothing has been corrected."""
+        self.last = None
+        self._cue = None
+        self._seen.clear()
+        self.changed.emit()
+
+    def look_elsewhere(self) -> None:
+        """Find every other place where the same was heard, or something that sounds like it."""
+        self._check()
+        correction = self.last
+        if correction is None:
+            self._session.told.emit("Nothing has been corrected yet.")
+            return
+        if self._asked is not None:
+            return
+        self._asked = correction
+        texts = [(r.id, self._session.transcript(r.id)) for r in self._session.recordings()]
+        Thread(target=self._find, args=(correction, texts), daemon=True).start()
+
+    def to_glossary(self) -> None:
+        """Listen for the right words from now on."""
+        self._check()
+        if self.last is None:
+            self._session.told.emit("Nothing has been corrected yet.")
+            return
+        glossary, right = self._session.glossary(), self.last.right
+        if any(term.text == right for term in glossary.terms):
+            self._session.told.emit(f"“{right}” is in the glossary already.")
+            return
+        term = Term(right, (self.last.wrong,))
+        self._session.set_glossary(Glossary((*glossary.terms, term)))
+        self._session.told.emit(f"“{right}” is in the glossary: what is heard next knows it.")
+
+    def _find(self, correction: Correction, texts: list[tuple[int, Transcript]]) -> None:
+        """In a thread of its own: the sounds of all words of a job take a moment."""
+        same = [s for key, text in texts for s in same_mistake(text, key, correction)]
+        alike = list(sounding_alike(texts, correction))
+        spots = [*same, *sorted(alike, key=lambda s: s.unlike)][:MOST_LISTED]
+        self.found.emit(correction, spots)
+
+    def _show(self, correction: Correction, spots: list[Spot]) -> None:
+        self._asked = None
+        if not spots:
+            self._session.told.emit(f"“{correction.wrong}” was heard nowhere else.")
+            return
+        dialog = ChangesDialog(
+            f"“{correction.wrong}” is “{correction.right}”",
+            [self._change(number, spot, correction) for number, spot in enumerate(spots)],
+            self._sheet.window(),
+            "Ticked: written just the same. Not ticked: sounds like it.",
+            texts=True,
+            about="where",
+        )
+        if dialog.exec():
+            self.put([spots[number] for number in dialog.chosen()], correction.right)
+
+    def put(self, spots: list[Spot], right: str) -> None:
+        """Correct these places, with one undo for each recording."""
+        for key in dict.fromkeys(spot.recording for spot in spots):
+            text = self._session.transcript(key)
+            own = [spot for spot in spots if spot.recording == key]
+            for spot in sorted(own, key=lambda s: (s.place, s.first), reverse=True):
+                text = put(text, spot, right)
+            self._session.close_edit_group()
+            self._session.edit(key, f"“{right}” everywhere", text)
+        count = len(spots)
+        self._session.told.emit(
+            "1 place corrected." if count == 1 else f"{count} places corrected."
+        )
+        self.others = 0
+        self.changed.emit()
+
+    def _change(self, number: int, spot: Spot, correction: Correction) -> Change:
+        words = self._session.transcript(spot.recording).cues[spot.place].words
+        head = " ".join(w.text for w in words[max(spot.first - AROUND, 0) : spot.first])
+        tail = " ".join(w.text for w in words[spot.last : spot.last + AROUND])
+        name = self._session.recording(spot.recording).name
+        time = clock(words[spot.first].start, 0, hours=False)
+        return Change(
+            number,
+            f"{head} {spot.text} {tail}".strip(),
+            f"{head} {correction.right} {tail}".strip(),
+            f"{time}   {name}",
+            spot.unlike == 0.0,
+        )
+
+    def _caret_moved(self) -> None:
+        """Once the caret has left a word, what was made of it can be told."""
+        cue = self._sheet.caret_cue()
+        if cue is None:
+            return
+        at = (self._session.shown, cue.id, self._sheet.caret_word())
+        if at == self._at:
+            return
+        self._at = at
+        self._check()
+        if self._cue != (self._session.shown, cue.id):
+            self._cue, self._before = (self._session.shown, cue.id), cue.words
+
+    def _check(self) -> None:
+        """Compare the cue that was entered last with what it was then."""
+        if self._cue is None or self._cue[0] != self._session.shown:
+            return
+        text = self._sheet.transcript
+        here = self._sheet.caret_place()
+        near = text.cues[max(here - 2, 0) : here + 3]
+        cue = next((cue for cue in near if cue.id == self._cue[1]), None)
+        if cue is None or cue.words == self._before:
+            return
+        new = [c for c in corrections(self._before, cue.words) if c not in self._seen]
+        if new:
+            self._seen.update(new)
+            self.last = new[-1]
+            self.others = len(same_mistake(text, self._cue[0] or 0, self.last))
+            self.changed.emit()
+
+
+class FixPanel(QWidget):
+    """The place on the desk where a correction is offered to other places; seen only then."""
+
+    def __init__(self, fixing: Fixing) -> None:
+        super().__init__()
+        self._fixing = fixing
+        self._what = ElidedLabel("", "after")
+        self._note = label("", "note", wrap=True)
+        elsewhere = button("Other places…", fixing.look_elsewhere, "link", "{fix_elsewhere}")
+        glossary = button("Into the glossary", fixing.to_glossary, "link", "{fix_glossary}")
+        acts = QHBoxLayout()
+        acts.setSpacing(14)
+        for act in (elsewhere, glossary):
+            act.setFocusPolicy(elsewhere.focusPolicy().TabFocus)
+            acts.addWidget(act)
+        acts.addStretch(1)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(6)
+        column.addWidget(label("CORRECTED", "heading"))
+        column.addWidget(self._what)
+        column.addWidget(self._note)
+        column.addLayout(acts)
+        fixing.changed.connect(self.refresh)
+        self.refresh()
+
+    def refresh(self) -> None:
+        """Show the last correction."""
+        last = self._fixing.last
+        self.setVisible(last is not None)
+        if last is not None:
+            self._what.set_whole(f"{last.wrong} → {last.right}")
+            count = self._fixing.others
+            self._note.setText(
+                f"{count} more in this recording" if count else "nowhere else in this recording"
+            )

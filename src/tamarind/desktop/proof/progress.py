@@ -1,0 +1,150 @@
+"""How far proofing is: what has been listened to, what is proofed, and how long the rest takes."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from time import monotonic
+
+from PySide6.QtCore import QObject, QTimer, Signal
+from PySide6.QtWidgets import QWidget
+
+from tamarind.batch.timeleft import human
+from tamarind.desktop.player import Player
+from tamarind.desktop.session import Session
+from tamarind.desktop.words import proofing_seconds
+from tamarind.job.listened import share, with_span
+
+PACE = "pace"
+TICK_S = 2
+IDLE_AFTER_S = 30.0
+"""Somebody who neither plays nor types for so long is doing something else."""
+
+FEWEST_WORDS = 60
+"""A pace is believed once so many words have been proofed at it."""
+
+REMEMBERED_WORDS = 4_000
+LARGEST_JUMP_MS = 500
+
+
+@dataclass(slots=True)
+class Pace:
+    """Seconds at work and the words proofed in them; what is long ago counts for less."""
+
+    seconds: float = 0.0
+    words: float = 0.0
+
+    def add(self, seconds: float, words: int) -> None:
+        """More work; words may be taken back too."""
+        self.seconds += seconds
+        self.words = max(self.words + words, 0.0)
+        if self.words > REMEMBERED_WORDS:
+            self.seconds *= REMEMBERED_WORDS / self.words
+            self.words = REMEMBERED_WORDS
+
+    def seconds_for(self, words: float) -> float | None:
+        """How long so many words take, None while that is not known."""
+        return words * self.seconds / self.words if self.words >= FEWEST_WORDS else None
+
+    def kept(self) -> str:
+        """To be kept with the job."""
+        return f"{self.seconds:.0f} {self.words:.0f}"
+
+    @classmethod
+    def read(cls, kept: str) -> Pace:
+        """From what was kept; none for anything else."""
+        try:
+            seconds, words = map(float, kept.split())
+            return cls(max(seconds, 0.0), max(words, 0.0))
+        except ValueError:
+            return cls()
+
+
+class Progress(QObject):
+    """Watches the player and the text of the shown recording."""
+
+    changed = Signal()
+
+    def __init__(self, session: Session, player: Player, screen: QWidget) -> None:
+        super().__init__(screen)
+        self._session, self._player, self._screen = session, player, screen
+        self.pace = Pace.read(session.store.setting(PACE))
+        self._span: tuple[int, int, int] | None = None
+        self._active_at = -IDLE_AFTER_S
+        self._proofed: dict[int, int] = {}
+        self._timer = QTimer(self, interval=TICK_S * 1000)
+        self._timer.timeout.connect(self._tick)
+        self._timer.start()
+        player.moved.connect(self._moved)
+        player.playing_changed.connect(lambda playing: None if playing else self.keep())
+        session.document_changed.connect(self._document_changed)
+        session.shown_changed.connect(self.keep)
+
+    def sentence(self) -> str:
+        """Listened, proofed and left, of the shown recording."""
+        recording = self._session.shown_recording()
+        if recording is None or not self._session.transcript(recording.id).cues:
+            return ""
+        survey = self._session.survey(recording.id)
+        done = survey.proofed_share()
+        spans = recording.listened
+        if self._span is not None and self._span[0] == recording.id:
+            spans = with_span(spans, *self._span[1:])
+        heard = share(spans, recording.part[0], recording.part_end)
+        facts = [f"listened {heard:.0%}", f"proofed {done:.0%}"]
+        if done < 1:
+            own = self.pace.seconds_for(survey.words() * (1 - done))
+            facts.append(
+                f"{human(proofing_seconds(survey))} left"
+                if own is None
+                else f"{human(own)} left at your pace"
+            )
+        return "  ·  ".join(facts)
+
+    def keep(self) -> None:
+        """Write down what has been listened to."""
+        span, self._span = self._span, None
+        if span is None or not self._session.has(span[0]):
+            return
+        recording = self._session.recording(span[0])
+        listened = with_span(recording.listened, *span[1:])
+        if listened != recording.listened:
+            self._session.change_recording(replace(recording, listened=listened))
+        self.changed.emit()
+
+    def _moved(self, position: int) -> None:
+        """Only what is played in one go has been listened to."""
+        shown = self._session.shown
+        if not self._player.is_playing or shown is None:
+            return
+        self._active_at = monotonic()
+        span = self._span
+        if span and span[0] == shown and 0 <= position - span[2] <= LARGEST_JUMP_MS:
+            self._span = (shown, span[1], position)
+        else:
+            self.keep()
+            self._span = (shown, position, position)
+
+    def _document_changed(self, recording_id: int) -> None:
+        if self._session.background.is_being_heard(recording_id) or not self._screen.isVisible():
+            return
+        self._active_at = monotonic()
+        survey = self._session.survey(recording_id)
+        now = round(survey.words() * survey.proofed_share())
+        before = self._proofed.get(recording_id)
+        self._proofed[recording_id] = now
+        if before is not None and abs(now - before) < survey.words():
+            self.pace.add(0.0, now - before)
+
+    def _tick(self) -> None:
+        if not self._screen.isVisible():
+            return
+        shown = self._session.shown
+        if shown is not None and shown not in self._proofed:
+            survey = self._session.survey(shown)
+            self._proofed[shown] = round(survey.words() * survey.proofed_share())
+        if monotonic() - self._active_at < IDLE_AFTER_S:
+            self.pace.add(TICK_S, 0)
+            kept = self.pace.kept()
+            if kept != self._session.store.setting(PACE):
+                self._session.store.set_setting(PACE, kept)
+            self.changed.emit()

@@ -1,0 +1,40 @@
+"""The frame of every dialog: what it is about, its contents, and the acts at its foot."""
+
+from __future__ import annotations
+
+from PySide6.QtWidgets import QDialog, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+
+from tamarind.desktop.widgets.parts import button, label
+
+
+class Dialog(QDialog):
+    """``body`` takes the contents; ``set_acts`` puts the way out on the left, the act right."""
+
+    def __init__(
+        self, title: str, size: tuple[int, int], parent: QWidget | None = None, heading: str = ""
+    ) -> None:
+        super().__init__(parent)
+        self.setWindowTitle(title)
+        self.resize(*size)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(20, 18, 20, 16)
+        column.setSpacing(10)
+        if heading:
+            column.addWidget(label(heading, "title"))
+        self.body = QVBoxLayout()
+        self.body.setSpacing(10)
+        column.addLayout(self.body, 1)
+        self._acts = QHBoxLayout()
+        self._acts.setSpacing(8)
+        column.addLayout(self._acts)
+
+    def set_acts(
+        self, *acts: QPushButton, leave: str = "Cancel", between: tuple[QPushButton, ...] = ()
+    ) -> None:
+        """A way out that changes nothing, other buttons beside it, and what there is to do."""
+        self._acts.addWidget(button(leave, self.reject))
+        for other in between:
+            self._acts.addWidget(other)
+        self._acts.addStretch(1)
+        for act in acts:
+            self._acts.addWidget(act)

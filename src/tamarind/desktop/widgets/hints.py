@@ -1,0 +1,42 @@
+"""Tool tips and hints that name keys, and follow them when they are changed.
+
+In a hint "{play}" stands for the key of the command of that name.
+"""
+
+from __future__ import annotations
+
+import re
+
+from PySide6.QtWidgets import QLabel, QWidget
+
+from tamarind.desktop.actions import BY_NAME
+from tamarind.desktop.keys import key_of
+
+_KEY = re.compile(r"\{(\w+)\}")
+_TIP, _HINT = "tip with keys", "hint with keys"
+
+
+def filled(template: str) -> str:
+    """A hint with the keys as they are now."""
+    return _KEY.sub(lambda found: key_of(found[1]) if found[1] in BY_NAME else found[0], template)
+
+
+def set_tip(widget: QWidget, template: str) -> None:
+    """Give a widget a tool tip."""
+    widget.setProperty(_TIP, template)
+    widget.setToolTip(filled(template))
+
+
+def set_hint(label: QLabel, template: str) -> None:
+    """Give a label a text."""
+    label.setProperty(_HINT, template)
+    label.setText(filled(template))
+
+
+def refresh_hints(root: QWidget) -> None:
+    """All hints within a window, after keys have changed."""
+    for widget in root.findChildren(QWidget):
+        if widget.property(_TIP):
+            widget.setToolTip(filled(widget.property(_TIP)))
+        if widget.property(_HINT):
+            widget.setText(filled(widget.property(_HINT)))

@@ -1,0 +1,170 @@
+"""What an edit changed in a document, small enough to be kept: undo is the change, turned round.
+
+A change holds only the cues that differ, so what is heard at the end meanwhile does not touch it.
+"""
+
+from __future__ import annotations
+
+import json
+import zlib
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+from typing import Any
+
+from tamarind.job.cuedata import cue_of, row_of
+from tamarind.job.document import Document
+from tamarind.transcript.model import Cue, Speaker
+from tamarind.transcript.survey import changed_range
+from tamarind.translation.tracks import Track, Translated
+
+
+class ChangeError(ValueError):
+    """A change does not fit the text that it should be made in."""
+
+
+@dataclass(frozen=True, slots=True)
+class TrackChange:
+    """What changed in one language: entries by cue, None where there is none; and whether the
+    track was there before and after."""
+
+    language: str
+    before: Mapping[int, Translated | None]
+    after: Mapping[int, Translated | None]
+    was_there: bool
+    is_there: bool
+
+    def turned(self) -> TrackChange:
+        """The way back."""
+        return TrackChange(self.language, self.after, self.before, self.is_there, self.was_there)
+
+
+@dataclass(frozen=True, slots=True)
+class Change:
+    """``new`` cues from place ``first`` on, where ``old`` ones were; speakers and language before
+    and after, None if they stayed; and what changed in the tracks."""
+
+    first: int
+    old: tuple[Cue, ...]
+    new: tuple[Cue, ...]
+    speakers: tuple[tuple[Speaker, ...], tuple[Speaker, ...]] | None = None
+    language: tuple[str, str] | None = None
+    tracks: tuple[TrackChange, ...] = ()
+
+    def turned(self) -> Change:
+        """The way back."""
+        return Change(
+            self.first,
+            self.new,
+            self.old,
+            self.speakers and (self.speakers[1], self.speakers[0]),
+            self.language and (self.language[1], self.language[0]),
+            tuple(track.turned() for track in self.tracks),
+        )
+
+    def made_in(self, document: Document) -> Document:
+        """The document with the change; raises ChangeError where its old cues do not stand."""
+        text = document.transcript
+        last = self.first + len(self.old)
+        if text.cues[self.first : last] != self.old:
+            raise ChangeError("The text is another one.")
+        cues = (*text.cues[: self.first], *self.new, *text.cues[last:])
+        speakers = text.speakers
+        if self.speakers:
+            known = {speaker.id for pair in self.speakers for speaker in pair}
+            later = tuple(speaker for speaker in speakers if speaker.id not in known)
+            speakers = self.speakers[1] + later
+        language = self.language[1] if self.language else text.language
+        text = replace(text, cues=cues, speakers=speakers, language=language)
+        tracks = {track.language: track for track in document.tracks}
+        for change in self.tracks:
+            texts = dict(tracks.get(change.language, Track(change.language)).texts)
+            for cue, entry in change.after.items():
+                if entry is None:
+                    texts.pop(cue, None)
+                else:
+                    texts[cue] = entry
+            tracks[change.language] = Track(change.language, texts)
+            if not change.is_there:
+                del tracks[change.language]
+        return Document(text, tuple(tracks.values()))
+
+    def packed(self) -> bytes:
+        """As bytes to be kept."""
+        data = {
+            "first": self.first,
+            "old": list(map(row_of, self.old)),
+            "new": list(map(row_of, self.new)),
+            "speakers": self.speakers and [[(s.id, s.name) for s in p] for p in self.speakers],
+            "language": self.language,
+            "tracks": [
+                [t.language, _entries(t.before), _entries(t.after), t.was_there, t.is_there]
+                for t in self.tracks
+            ],
+        }
+        return zlib.compress(json.dumps(data, ensure_ascii=False).encode(), 1)
+
+    @classmethod
+    def unpacked(cls, packed: bytes) -> Change:
+        """From the bytes of ``packed``; raises ChangeError."""
+        try:
+            data = json.loads(zlib.decompress(packed))
+            speakers = data["speakers"]
+            return cls(
+                data["first"],
+                tuple(map(cue_of, data["old"])),
+                tuple(map(cue_of, data["new"])),
+                speakers and (_speakers(speakers[0]), _speakers(speakers[1])),
+                data["language"] and (data["language"][0], data["language"][1]),
+                tuple(
+                    TrackChange(language, _texts(before), _texts(after), was, is_there)
+                    for language, before, after, was, is_there in data["tracks"]
+                ),
+            )
+        except (zlib.error, ValueError, KeyError, TypeError, IndexError) as error:
+            raise ChangeError("A kept step is damaged.") from error
+
+
+def between(before: Document, after: Document) -> Change:
+    """What makes ``after`` of ``before``; what they share is found by identity."""
+    old, new = before.transcript, after.transcript
+    first, old_last, new_last = changed_range(old.cues, new.cues)
+    languages = dict.fromkeys(track.language for track in (*before.tracks, *after.tracks))
+    tracks = (_track_change(language, before, after) for language in languages)
+    return Change(
+        first,
+        old.cues[first:old_last],
+        new.cues[first:new_last],
+        None if old.speakers == new.speakers else (old.speakers, new.speakers),
+        None if old.language == new.language else (old.language, new.language),
+        tuple(track for track in tracks if track is not None),
+    )
+
+
+def _track_change(language: str, before: Document, after: Document) -> TrackChange | None:
+    old = next((t for t in before.tracks if t.language == language), None)
+    new = next((t for t in after.tracks if t.language == language), None)
+    if old is new:
+        return None
+    was, now = (old.texts if old else {}), (new.texts if new else {})
+    cues = [cue for cue in {**was, **now} if was.get(cue) is not now.get(cue)]
+    return TrackChange(
+        language,
+        {cue: was.get(cue) for cue in cues},
+        {cue: now.get(cue) for cue in cues},
+        old is not None,
+        new is not None,
+    )
+
+
+def _entries(texts: Mapping[int, Translated | None]) -> list[list[Any]]:
+    return [
+        [cue, entry and [entry.text, entry.source, entry.by_person]] for cue, entry in texts.items()
+    ]
+
+
+def _texts(entries: Sequence[Any]) -> dict[int, Translated | None]:
+    return {cue: entry and Translated(*entry) for cue, entry in entries}
+
+
+def _speakers(pairs: Sequence[Any]) -> tuple[Speaker, ...]:
+    return tuple(Speaker(number, name) for number, name in pairs)

@@ -1,0 +1,37 @@
+"""A cue as plain data, for the job's tables: numbers, and its words as JSON."""
+
+from __future__ import annotations
+
+import json
+from typing import Any
+
+from tamarind.transcript.model import Cue, Word
+
+
+def row_of(cue: Cue) -> tuple[Any, ...]:
+    """Id, start, end, speaker, opens a paragraph, settled, breaks, words."""
+    words = [
+        [
+            word.text,
+            word.start,
+            word.end,
+            word.certainty,
+            *([list(word.readings)] if word.readings else []),
+        ]
+        for word in cue.words
+    ]
+    breaks = None if cue.breaks is None else json.dumps(cue.breaks)
+    return (
+        cue.id, cue.start, cue.end, cue.speaker, cue.opens_paragraph, cue.settled, breaks,
+        json.dumps(words, ensure_ascii=False, separators=(",", ":")),
+    )  # fmt: skip
+
+
+def cue_of(row: tuple[Any, ...]) -> Cue:
+    """The cue that ``row_of`` made a row of."""
+    words = tuple(
+        Word(text, start, end, certainty, tuple(rest[0]) if rest else ())
+        for text, start, end, certainty, *rest in json.loads(row[7])
+    )
+    breaks = None if row[6] is None else tuple(json.loads(row[6]))
+    return Cue(row[0], row[1], row[2], words, row[3], bool(row[4]), bool(row[5]), breaks)

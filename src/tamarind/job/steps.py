@@ -1,0 +1,132 @@
+"""Undo and redo of a whole job, across its recordings, in the order the steps were made.
+
+Every step is on disk with the change that it made, so that undo goes on after a restart.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from tamarind.job.change import Change, ChangeError, between
+from tamarind.job.document import Document
+from tamarind.job.store import JobStore, KeptStep
+
+LONGEST = 2_000
+"""Steps kept; older ones fall away."""
+
+
+@dataclass(slots=True)
+class _Step:
+    """A step whose change is read from the disk only when it is wanted."""
+
+    number: int
+    recording: int
+    label: str
+    change: Change | None
+    group: str | None = None
+
+
+class Steps:
+    """The steps that were made and those that were undone; latest last."""
+
+    def __init__(self, store: JobStore) -> None:
+        self._store = store
+        self._done: list[_Step] = []
+        self._undone: list[_Step] = []
+        self._gone: set[int] = set()
+        self._unsaved: dict[int, _Step] = {}
+        self._number = 0
+        for kept in store.steps():
+            step = _Step(kept.number, kept.recording, kept.label, None)
+            (self._undone if kept.undone else self._done).append(step)
+            self._number = max(self._number, kept.number)
+        self._undone.reverse()
+
+    def add(
+        self, recording: int, label: str, before: Document, after: Document, group: str | None
+    ) -> None:
+        """Note a step that has just been made; one of the same group goes on the last."""
+        self._drop(self._undone)
+        last = self._done[-1] if self._done else None
+        if last and group and (last.group, last.recording) == (group, recording) and last.change:
+            before = last.change.turned().made_in(before)
+            last.change = between(before, after)
+            last.label = label
+            self._unsaved[last.number] = last
+            return
+        self._number += 1
+        step = _Step(self._number, recording, label, between(before, after), group)
+        self._done.append(step)
+        self._unsaved[step.number] = step
+        self._drop(self._done[:-LONGEST])
+        del self._done[:-LONGEST]
+
+    def close_group(self) -> None:
+        """Let the next step stand for itself, whatever its group."""
+        if self._done:
+            self._done[-1].group = None
+
+    def undo(self) -> tuple[int, Change] | None:
+        """The recording of the last step and the way back; None if there is none.
+
+        Raises ChangeError, and forgets the steps of that recording, when it cannot be read.
+        """
+        return self._turn(self._done, self._undone, back=True)
+
+    def redo(self) -> tuple[int, Change] | None:
+        """The recording of the last undone step, and its change; as ``undo``."""
+        return self._turn(self._undone, self._done, back=False)
+
+    @property
+    def undo_label(self) -> str | None:
+        """What undo would take back."""
+        return self._done[-1].label if self._done else None
+
+    @property
+    def redo_label(self) -> str | None:
+        """What redo would make again."""
+        return self._undone[-1].label if self._undone else None
+
+    def forget(self, recording: int) -> None:
+        """Drop all steps of a recording."""
+        for steps in (self._done, self._undone):
+            self._drop([step for step in steps if step.recording == recording])
+            steps[:] = [step for step in steps if step.recording != recording]
+
+    def save(self) -> None:
+        """Write what the store does not have yet; to be called within a change of the text."""
+        undone = {step.number for step in self._undone}
+        self._store.save_steps(
+            [
+                KeptStep(s.number, s.recording, s.label, s.number in undone, s.change.packed())
+                for s in self._unsaved.values()
+                if s.change is not None
+            ],
+            self._gone,
+        )
+
+    def saved(self) -> None:
+        """The last ``save`` has reached the disk."""
+        self._unsaved.clear()
+        self._gone.clear()
+
+    def _turn(self, here: list[_Step], there: list[_Step], back: bool) -> tuple[int, Change] | None:
+        if not here:
+            return None
+        step = here[-1]
+        try:
+            change = step.change or Change.unpacked(self._store.step_change(step.number))
+        except ChangeError:
+            self.forget(step.recording)
+            raise
+        step.change, step.group = change, None
+        there.append(here.pop())
+        self._unsaved[step.number] = step
+        return step.recording, change.turned() if back else change
+
+    def _drop(self, steps: list[_Step]) -> None:
+        for step in steps:
+            self._gone.add(step.number)
+            self._unsaved.pop(step.number, None)
+        if steps is self._undone:
+            steps.clear()

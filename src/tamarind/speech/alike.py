@@ -1,0 +1,75 @@
+"""Words elsewhere in a job that sound like a mistake or like what it should have been."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Iterator
+from functools import lru_cache
+
+from tamarind.speech.pronouncing import Phones, phones_of, starts_alike, unlikeness
+from tamarind.transcript.corrections import Correction, Spot
+from tamarind.transcript.model import Transcript, Word
+from tamarind.transcript.reconcile import letters_of
+
+UNLIKE_AT_MOST = 0.3
+"""Of the words in the demo and the recogniser's human recordings, few that are less unlike than
+this in pairs are not the same word; see ``speech/terms`` for the measure."""
+
+CERTAIN_FROM = 0.97
+"""Words heard with this certainty are another word that sounds alike."""
+
+
+def sounding_alike(
+    texts: Iterable[tuple[int, Transcript]], correction: Correction
+) -> Iterator[Spot]:
+    """Places that sound like the mistake or the right words, but are written as neither.
+
+    ``texts`` are the job's recordings by their ids.
+    """
+    forms = {_phones(correction.wrong), _phones(correction.right)} - {()}
+    written = {letters_of(correction.wrong), letters_of(correction.right)}
+    most = max(len(correction.wrong.split()), len(correction.right.split())) + 1
+    for recording, text in texts:
+        for place, cue in enumerate(text.cues):
+            yield from _in_cue(recording, place, cue.words, forms, written, most)
+
+
+def _in_cue(
+    recording: int,
+    place: int,
+    words: tuple[Word, ...],
+    forms: set[Phones],
+    written: set[str],
+    most: int,
+) -> Iterator[Spot]:
+    first = 0
+    while first < len(words):
+        best: Spot | None = None
+        for last in range(first + 1, min(first + most, len(words)) + 1):
+            span = words[first:last]
+            if min(_sure(word) for word in span) >= CERTAIN_FROM:
+                continue
+            text = " ".join(word.text for word in span)
+            if letters_of(text) in written:
+                break
+            unlike = min((_unlike(form, text) for form in forms), default=1.0)
+            if unlike <= (best.unlike if best else UNLIKE_AT_MOST):
+                best = Spot(recording, place, first, last, text, unlike)
+        if best is not None:
+            yield best
+        first = best.last if best else first + 1
+
+
+def _sure(word: Word) -> float:
+    return 1.0 if word.certainty is None else word.certainty
+
+
+def _unlike(form: Phones, text: str) -> float:
+    heard = _phones(text)
+    if not heard or abs(len(heard) - len(form)) > 2 + len(form) // 3:
+        return 1.0
+    return unlikeness(heard, form) if starts_alike(heard, form) else 1.0
+
+
+@lru_cache(maxsize=20_000)
+def _phones(text: str) -> Phones:
+    return tuple(phone for word in text.split() for phone in phones_of(word))

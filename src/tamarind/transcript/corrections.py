@@ -1,0 +1,115 @@
+"""Corrections: which words a person replaced by which, and doing the same in other places."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+from tamarind.transcript.edits import replace_cues
+from tamarind.transcript.model import Transcript, Word
+from tamarind.transcript.reconcile import carried_breaks, in_order, letters_of, runs, spread
+
+MOST_WORDS = 4
+_MARKS = re.compile(r"^(\W*)(.*?)(\W*)$", re.DOTALL)
+
+
+@dataclass(frozen=True, slots=True)
+class Correction:
+    """What stood there, without the marks around it, and what a person wrote instead."""
+
+    wrong: str
+    right: str
+
+
+@dataclass(frozen=True, slots=True)
+class Spot:
+    """Words ``first`` to before ``last`` of a cue of one of the job's recordings; ``unlike`` is 0
+    where they are written just as the mistake was, more the less alike they sound."""
+
+    recording: int
+    place: int
+    first: int
+    last: int
+    text: str
+    unlike: float
+
+
+def corrections(before: Sequence[Word], after: Sequence[Word]) -> list[Correction]:
+    """The words of a cue that were replaced by others; marks and capitals alone are none."""
+    found: list[Correction] = []
+    old: list[str] = []
+    new: list[str] = []
+    for old_run, new_run in [*runs(before, [word.text for word in after]), ((), ())]:
+        if [word.text for word in old_run] != list(new_run):
+            old += [word.text for word in old_run]
+            new += new_run
+            continue
+        wrong, right = bare(" ".join(old)), bare(" ".join(new))
+        few = len(old) <= MOST_WORDS and len(new) <= MOST_WORDS
+        if (
+            few
+            and letters_of(wrong)
+            and letters_of(right)
+            and letters_of(wrong) != letters_of(right)
+        ):
+            found.append(Correction(wrong, right))
+        old, new = [], []
+    return found
+
+
+def same_mistake(transcript: Transcript, recording: int, correction: Correction) -> list[Spot]:
+    """Every place that is written just as the mistake was."""
+    wrong = [letters_of(token) for token in correction.wrong.split()]
+    found: list[Spot] = []
+    for place, cue in enumerate(transcript.cues):
+        letters = [letters_of(word.text) for word in cue.words]
+        first = 0
+        while first + len(wrong) <= len(letters):
+            if letters[first : first + len(wrong)] == wrong:
+                last = first + len(wrong)
+                text = " ".join(word.text for word in cue.words[first:last])
+                found.append(Spot(recording, place, first, last, text, 0.0))
+                first = last
+            else:
+                first += 1
+    return found
+
+
+def put(transcript: Transcript, spot: Spot, right: str) -> Transcript:
+    """The text with ``right`` in one place, with the marks and the first capital that stood there.
+
+    The words' times stay; to put several into one cue, begin with the last.
+    """
+    cue = transcript.cues[spot.place]
+    old = cue.words[spot.first : spot.last]
+    begun, ended = _MARKS.match(old[0].text), _MARKS.match(old[-1].text)
+    head, tail = (begun[1] if begun else ""), (ended[3] if ended else "")
+    if bare(old[0].text)[:1].isupper() and starts_sentence(cue.words, spot.first):
+        right = right[:1].upper() + right[1:]
+    tokens = f"{head}{right}{tail}".split()
+    words = in_order(
+        (
+            *cue.words[: spot.first],
+            *spread(tokens, old[0].start, old[-1].end),
+            *cue.words[spot.last :],
+        )
+    )
+    new = replace(
+        cue,
+        words=words,
+        end=max(cue.end, words[-1].end),
+        breaks=carried_breaks(cue, words),
+    )
+    return replace_cues(transcript, spot.place, spot.place + 1, new)
+
+
+def starts_sentence(words: Sequence[Word], place: int) -> bool:
+    """Whether a word is the first of its cue or stands after a full stop or its like."""
+    return place == 0 or words[place - 1].text.rstrip("\"'”’)]»").endswith((".", "?", "!", "…"))
+
+
+def bare(text: str) -> str:
+    """A text without the marks around it."""
+    match = _MARKS.match(text)
+    return match[2] if match else text
