@@ -36,7 +36,7 @@ class AChange(FolderTest):
         )
         back = between(before, after).turned().made_in(Document(text, after.tracks))
         self.assertEqual(back.transcript.cues, (*before.transcript.cues, late))
-        self.assertEqual([s.name for s in back.transcript.speakers][0], "Interviewer")
+        self.assertEqual(back.transcript.speakers[0].name, "Interviewer")
         self.assertEqual(back.transcript.speakers[-1].id, 7)
 
     def test_it_is_not_made_in_another_text(self):

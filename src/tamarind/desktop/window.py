@@ -55,6 +55,7 @@ AT_THE_CARET = frozenset(
 NOTICE_MS = 9_000
 TELL = "tell when done"
 SKIP_MS = 2_000
+STRIP_FOLLOWS_MS = 600
 
 
 class MainWindow(QMainWindow):
@@ -301,7 +302,7 @@ class MainWindow(QMainWindow):
         self.proof.find_bar.places_changed.connect(
             lambda: self.transport.overview.show_marks(self.proof.find_bar.marks())
         )
-        self._later = QTimer(self, singleShot=True, interval=150)
+        self._later = QTimer(self, singleShot=True, interval=STRIP_FOLLOWS_MS)
         self._later.timeout.connect(self.transport.refresh)
         for signal in (session.document_changed, session.recording_changed):
             signal.connect(self._shown_news)

@@ -8,7 +8,14 @@ from dataclasses import dataclass, replace
 
 from tamarind.transcript.edits import replace_cues
 from tamarind.transcript.model import Transcript, Word
-from tamarind.transcript.reconcile import carried_breaks, in_order, letters_of, runs, spread
+from tamarind.transcript.reconcile import (
+    carried_breaks,
+    common_ends,
+    in_order,
+    letters_of,
+    runs,
+    spread,
+)
 
 MOST_WORDS = 4
 _MARKS = re.compile(r"^(\W*)(.*?)(\W*)$", re.DOTALL)
@@ -37,10 +44,13 @@ class Spot:
 
 def corrections(before: Sequence[Word], after: Sequence[Word]) -> list[Correction]:
     """The words of a cue that were replaced by others; marks and capitals alone are none."""
+    tokens = [word.text for word in after]
+    head, tail = common_ends(before, tokens)
+    before, tokens = before[head : len(before) - tail], tokens[head : len(tokens) - tail]
     found: list[Correction] = []
     old: list[str] = []
     new: list[str] = []
-    for old_run, new_run in [*runs(before, [word.text for word in after]), ((), ())]:
+    for old_run, new_run in [*runs(before, tokens), ((), ())]:
         if [word.text for word in old_run] != list(new_run):
             old += [word.text for word in old_run]
             new += new_run

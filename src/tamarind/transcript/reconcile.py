@@ -39,7 +39,7 @@ def reconcile(old: Sequence[Word], tokens: Sequence[str], start: int, end: int) 
 
     ``start`` and ``end`` (ms) are the cue's and bound new words at its edges.
     """
-    first, last = _common_ends(old, tokens)
+    first, last = common_ends(old, tokens)
     result = list(old[:first])
     middle_old = old[first : len(old) - last]
     middle_new = tokens[first : len(tokens) - last]
@@ -74,7 +74,8 @@ def shares(tokens: Sequence[str], start: int, end: int, shortest: int) -> list[t
     return list(pairwise(times))
 
 
-def _common_ends(old: Sequence[Word], tokens: Sequence[str]) -> tuple[int, int]:
+def common_ends(old: Sequence[Word], tokens: Sequence[str]) -> tuple[int, int]:
+    """How many words at the start and at the end are just the same."""
     shorter = min(len(old), len(tokens))
     first = 0
     while first < shorter and old[first].text == tokens[first]:

@@ -5,33 +5,47 @@ Versions of a text share the cues that are alike, so what differs between two is
 
 from __future__ import annotations
 
+from bisect import bisect_left
 from collections.abc import Sequence
 
 from tamarind.transcript.model import DOUBTFUL_BELOW, Cue, Transcript
 
-_latest: tuple[Sequence[Cue], Sequence[Cue], tuple[int, int, int]] = ((), (), (0, 0, 0))
+_KEPT = 4
+_latest: list[tuple[Sequence[Cue], Sequence[Cue], tuple[int, int, int]]] = []
+_BLOCK = 256
 
 
 def changed_range(before: Sequence[Cue], after: Sequence[Cue]) -> tuple[int, int, int]:
     """Where two versions differ: the first place, and one after the last in each of them.
 
-    The last answer is kept, since everybody who follows an edit asks the same question.
+    The last answers are kept, since everybody who follows an edit asks the same question.
     """
-    global _latest
-    if _latest[0] is before and _latest[1] is after:
-        return _latest[2]
+    for old, new, known in _latest:
+        if old is before and new is after:
+            return known
     shorter = min(len(before), len(after))
     first = 0
-    for old, new in zip(before, after, strict=False):
-        if old is not new:
-            break
+    # Whole blocks that share their cues are passed over at the speed of C.
+    while first + _BLOCK <= shorter and _alike(before, after, first, first):
+        first += _BLOCK
+    while first < shorter and before[first] is after[first]:
         first += 1
     last = 0
+    ends = len(before), len(after)
+    while last + _BLOCK <= shorter - first and _alike(
+        before, after, ends[0] - last - _BLOCK, ends[1] - last - _BLOCK
+    ):
+        last += _BLOCK
     while last < shorter - first and before[-1 - last] is after[-1 - last]:
         last += 1
     answer = first, len(before) - last, len(after) - last
-    _latest = (before, after, answer)
+    _latest.insert(0, (before, after, answer))
+    del _latest[_KEPT:]
     return answer
+
+
+def _alike(before: Sequence[Cue], after: Sequence[Cue], first: int, second: int) -> bool:
+    return before[first : first + _BLOCK] == after[second : second + _BLOCK]
 
 
 class Survey:
@@ -40,37 +54,47 @@ class Survey:
     def __init__(self, threshold: float = DOUBTFUL_BELOW) -> None:
         self._threshold = threshold
         self._cues: tuple[Cue, ...] = ()
-        self._doubts: list[tuple[int, ...]] = []
-        self._places: list[tuple[int, int]] | None = None
+        self._doubts: list[tuple[int, int]] = []
+        self._words = self._proofed = 0
 
     def follow(self, transcript: Transcript, threshold: float = DOUBTFUL_BELOW) -> Survey:
         """Take in another version, or another certainty below which words are doubts; returns
         itself."""
         if threshold != self._threshold:
-            self._threshold, self._cues, self._doubts, self._places = threshold, (), [], None
+            self._threshold, self._cues, self._doubts = threshold, (), []
+            self._words = self._proofed = 0
         if transcript.cues is not self._cues:
             first, old_last, new_last = changed_range(self._cues, transcript.cues)
-            self._doubts[first:old_last] = [
-                tuple(place for place, word in enumerate(cue.words) if word.is_doubt(threshold))
-                for cue in transcript.cues[first:new_last]
+            low, high = (bisect_left(self._doubts, (row, -1)) for row in (first, old_last))
+            moved = new_last - old_last
+            behind = self._doubts[high:]
+            own = [
+                (row, place)
+                for row in range(first, new_last)
+                for place, word in enumerate(transcript.cues[row].words)
+                if word.is_doubt(threshold)
             ]
+            if moved:
+                behind = [(row + moved, place) for row, place in behind]
+            # A new list: who asked before holds the old one, which fits the older text.
+            self._doubts = [*self._doubts[:low], *own, *behind]
+            for cues, sign in (
+                (self._cues[first:old_last], -1),
+                (transcript.cues[first:new_last], 1),
+            ):
+                self._words += sign * sum(len(cue.words) for cue in cues)
+                self._proofed += sign * sum(len(cue.words) for cue in cues if cue.settled)
             self._cues = transcript.cues
-            self._places = None
         return self
 
     def doubts(self) -> list[tuple[int, int]]:
         """All doubts in order, as (place of the cue, place of the word)."""
-        if self._places is None:
-            self._places = [
-                (row, word) for row, words in enumerate(self._doubts) if words for word in words
-            ]
-        return self._places
+        return self._doubts
 
     def words(self) -> int:
         """How many words there are."""
-        return sum(len(cue.words) for cue in self._cues)
+        return self._words
 
     def proofed_share(self) -> float:
         """The share of words in cues that a person has settled, 0 to 1."""
-        settled = sum(len(cue.words) for cue in self._cues if cue.settled)
-        return settled / max(self.words(), 1)
+        return self._proofed / max(self._words, 1)

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from threading import Thread
 
-from PySide6.QtCore import QObject, Signal
+from PySide6.QtCore import QObject, QTimer, Signal
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from tamarind.desktop.proof.changes_dialog import Change, ChangesDialog
@@ -21,6 +22,7 @@ AROUND = 4
 """Words shown on both sides of a place."""
 
 MOST_LISTED = 500
+COUNTED_AFTER_MS, COUNTED_AT_ONCE = 400, 200
 
 
 class Fixing(QObject):
@@ -39,6 +41,9 @@ class Fixing(QObject):
         self.last: Correction | None = None
         self.others = 0
         self._asked: Correction | None = None
+        self._to_count: Iterator[int] = iter(())
+        self._counting = QTimer(self, singleShot=True)
+        self._counting.timeout.connect(self._count)
         sheet.caret_moved.connect(self._caret_moved)
         session.shown_changed.connect(lambda: self.forget())
         self.found.connect(self._show)
@@ -157,8 +162,21 @@ class Fixing(QObject):
         if new:
             self._seen.update(new)
             self.last = new[-1]
-            self.others = len(same_mistake(text, self._cue[0] or 0, self.last))
+            self.others = 0
+            self._to_count = iter(range(0, len(text.cues), COUNTED_AT_ONCE))
+            self._counting.start(COUNTED_AFTER_MS)
             self.changed.emit()
+
+    def _count(self) -> None:
+        """Count the same mistake in a part of the text; the rest when there is time again."""
+        first = next(self._to_count, None)
+        if first is None or self.last is None:
+            return
+        text = self._sheet.transcript
+        part = Transcript(text.language, text.cues[first : first + COUNTED_AT_ONCE])
+        self.others += len(same_mistake(part, 0, self.last))
+        self._counting.start(0)
+        self.changed.emit()
 
 
 class FixPanel(QWidget):

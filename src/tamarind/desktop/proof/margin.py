@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QColor, QPainter, QPen
+from PySide6.QtGui import QColor, QPainter, QPen, QPixmap
 
 from tamarind.audio.peaks import PEAK_MS, Peaks
 from tamarind.desktop.theme import colours
@@ -15,6 +15,8 @@ from tamarind.desktop.widgets.waveform import draw_sound, loudness
 from tamarind.transcript.model import Cue, Word
 
 STRIP_LEFT, STRIP_WIDTH = 104, 38
+_LEFT, _WIDTH = STRIP_LEFT - 10, STRIP_WIDTH + 20
+MOST_PICTURES = 200
 SILENT_SHARE = 0.03
 """A word whose sound stays below this share of the loudest has no sound to speak of."""
 
@@ -46,13 +48,45 @@ class Margin:
         self._peaks: Peaks | None = None
         self._loudest = 1.0
         self._unheard: tuple[tuple[int, int], ...] = ()
+        self._pictures: dict[int, tuple[tuple[object, ...], QPixmap]] = {}
 
     def set_sound(self, peaks: Peaks | None, unheard: tuple[tuple[int, int], ...]) -> None:
         """Another sound, and where in it somebody speaks and no text came."""
         self._peaks, self._unheard = peaks, unheard
         self._loudest = loudness(peaks) if peaks is not None else 1.0
+        self._pictures.clear()
 
-    def paint(self, painter: QPainter, bands: Sequence[Band], cues: Sequence[Cue]) -> None:
+    def paint(
+        self,
+        painter: QPainter,
+        row: int,
+        bands: Sequence[Band],
+        cues: Sequence[Cue],
+        ratio: float,
+    ) -> None:
+        """A row's picture, drawn anew only when something of it has changed.
+
+        ``ratio`` is that of the screen's pixels to those of the window.
+        """
+        top = bands[0].top
+        own = [Band(band.top - top, band.bottom - top, band.start, band.stop) for band in bands]
+        key = (own, cues, ratio, colours.PAPER)
+        known = self._pictures.get(row)
+        if known is None or known[0] != key:
+            picture = QPixmap(round(_WIDTH * ratio), round((own[-1].bottom + 2) * ratio))
+            picture.setDevicePixelRatio(ratio)
+            picture.fill(Qt.GlobalColor.transparent)
+            inside = QPainter(picture)
+            inside.setRenderHint(QPainter.RenderHint.Antialiasing)
+            inside.translate(-_LEFT, 0)
+            self._draw(inside, own, cues)
+            inside.end()
+            if len(self._pictures) >= MOST_PICTURES:
+                self._pictures.clear()
+            known = self._pictures[row] = (key, picture)
+        painter.drawPixmap(QPointF(_LEFT, top), known[1])
+
+    def _draw(self, painter: QPainter, bands: Sequence[Band], cues: Sequence[Cue]) -> None:
         """The level of each line; a line beside it where it has words, dotted where they have no
         sound, plum where there is speech without words."""
         for band in bands:

@@ -16,6 +16,7 @@ from tamarind.job.listened import share, with_span
 
 PACE = "pace"
 TICK_S = 2
+COUNTED_AFTER_MS = 700
 IDLE_AFTER_S = 30.0
 """Somebody who neither plays nor types for so long is doing something else."""
 
@@ -74,6 +75,9 @@ class Progress(QObject):
         self._timer = QTimer(self, interval=TICK_S * 1000)
         self._timer.timeout.connect(self._tick)
         self._timer.start()
+        # A long text is not counted at every keystroke.
+        self._later = QTimer(self, singleShot=True, interval=COUNTED_AFTER_MS)
+        self._later.timeout.connect(self._count)
         player.moved.connect(self._moved)
         player.playing_changed.connect(lambda playing: None if playing else self.keep())
         session.document_changed.connect(self._document_changed)
@@ -128,20 +132,25 @@ class Progress(QObject):
         if self._session.background.is_being_heard(recording_id) or not self._screen.isVisible():
             return
         self._active_at = monotonic()
-        survey = self._session.survey(recording_id)
+        self._later.start()
+
+    def _count(self) -> None:
+        """Words that have been proofed since they were counted last."""
+        shown = self._session.shown
+        if shown is None:
+            return
+        survey = self._session.survey(shown)
         now = round(survey.words() * survey.proofed_share())
-        before = self._proofed.get(recording_id)
-        self._proofed[recording_id] = now
-        if before is not None and abs(now - before) < survey.words():
-            self.pace.add(0.0, now - before)
+        before = self._proofed.get(shown, now)
+        self._proofed[shown] = now
+        self.pace.add(0.0, now - before)
+        self.changed.emit()
 
     def _tick(self) -> None:
         if not self._screen.isVisible():
             return
-        shown = self._session.shown
-        if shown is not None and shown not in self._proofed:
-            survey = self._session.survey(shown)
-            self._proofed[shown] = round(survey.words() * survey.proofed_share())
+        if self._session.shown not in self._proofed:
+            self._count()
         if monotonic() - self._active_at < IDLE_AFTER_S:
             self.pace.add(TICK_S, 0)
             kept = self.pace.kept()

@@ -521,7 +521,6 @@ class ProofScreen(QWidget):
             self._follow_loupe(loupe_cue)
             self.again.follow_document()
             self._choose_page()
-            self.bar.refresh()
 
     def _recording_changed(self, recording_id: int) -> None:
         if recording_id == self._session.shown:

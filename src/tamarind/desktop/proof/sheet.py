@@ -332,6 +332,23 @@ class ProofSheet(TextSheet):
         """Six letters a word is near enough."""
         return 6 * sum(len(cue.words) for cue in self._cues_in(row))
 
+    def estimated_heights(self) -> list[float]:
+        """Those of ten thousand cues are guessed at once: notes and loupe aside."""
+        if self._grouping.layout is not Layout.CUES:
+            return super().estimated_heights()
+        heights = []
+        end, speaker = 0, None
+        for cue in self._transcript.cues:
+            lines = -(-6 * len(cue.words) // self._letters_a_line)
+            height = 22.0 + max(lines * self._line_height, 46.0)
+            if cue.speaker is not None and cue.speaker != speaker:
+                height += SPEAKER_ROOM - 4
+            if cue.start - end >= QUIET_MS:
+                height += NOTE_ROOM
+            heights.append(height)
+            end, speaker = cue.end, cue.speaker
+        return heights
+
     def line_starts(self, row: int, text: str) -> list[int]:
         """A cue stands in the lines that it will have as a caption."""
         if self._grouping.layout is not Layout.CUES:
@@ -547,7 +564,7 @@ class ProofSheet(TextSheet):
             painter.setPen(QColor(colours.LEAF_TEXT))
             painter.drawText(QPointF(TIME_LEFT, text.top() + 37), "proofed")
         bands = self._bands(row, text)
-        self._margin.paint(painter, bands, cues)
+        self._margin.paint(painter, row, bands, cues, self.devicePixelRatioF())
         if self._heard and self._grouping.row_of(self._heard[0]) == row:
             self._margin.paint_playhead(painter, bands, self._playhead)
         self._paint_words(painter, row, text)

@@ -55,6 +55,8 @@ class RowView(QAbstractScrollArea):
         self._tops = np.zeros(1)
         self._letters_a_line = self._line_height = 1.0
         self._estimated_for = 0.0
+        self._version = 0
+        self._measured: object = None
         self.verticalScrollBar().valueChanged.connect(self.viewport().update)
 
     # What a subclass says
@@ -120,6 +122,7 @@ class RowView(QAbstractScrollArea):
     def refresh(self, first: int, old_last: int, new_last: int) -> None:
         """Rows from ``first`` up to ``old_last`` have become those up to ``new_last``."""
         moved = new_last - old_last
+        self._version += 1
         self._rows = {
             row if row < first else row + moved: made
             for row, made in self._rows.items()
@@ -136,6 +139,7 @@ class RowView(QAbstractScrollArea):
 
     def restyle(self, row: int | None = None) -> None:
         """The looks of a row's text, or of all, have changed but not the text."""
+        self._version += 1
         if row is None:
             self._rows.clear()
         else:
@@ -206,13 +210,17 @@ class RowView(QAbstractScrollArea):
         lines = max(-(-self.row_length(row) // self._letters_a_line), 1)
         return above + below + max(lines * self._line_height, least)
 
+    def estimated_heights(self) -> list[float]:
+        """That of every row."""
+        return [self.estimated_height(row) for row in range(self.row_count())]
+
     def _estimate(self) -> None:
+        self._version += 1
         metrics = QFontMetricsF(self._text_font)
         self._letters_a_line = max(self.text_span()[1] / max(metrics.averageCharWidth(), 1), 8)
         self._line_height = metrics.height() * LINE_SPACING
         self._estimated_for = self.text_span()[1]
-        heights = [self.estimated_height(row) for row in range(self.row_count())]
-        self._heights = np.array(heights, float)
+        self._heights = np.array(self.estimated_heights(), float)
         self._sum()
         self._measure_visible()
 
@@ -265,10 +273,14 @@ class RowView(QAbstractScrollArea):
         return range(first, (last if last is not None else first) + 1)
 
     def _measure_visible(self) -> None:
+        state = (self._version, self._visible_rows(), self.text_span())
+        if state == self._measured:
+            return
         for _ in range(4):
             changed = [self._measure(row) for row in self._visible_rows()]
             if not any(changed):
                 break
+        self._measured = (self._version, self._visible_rows(), self.text_span())
         if len(self._rows) > 600:
             keep = self._visible_rows()
             self._rows = {row: made for row, made in self._rows.items() if row in keep}

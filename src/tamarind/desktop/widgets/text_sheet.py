@@ -100,10 +100,10 @@ class TextSheet(RowView):
             self._goal_x = None
         if self._typed and self._typed[0] != self._caret[0]:
             row, self._typed = self._typed[0], None
-            self._rows.pop(row, None)
+            self.restyle(row)
         self._caret_on = True
         if before != self._caret[0]:
-            self._rows.pop(before, None)
+            self.restyle(before)
         self.show_row(self._caret[0])
         self.updateMicroFocus()
         self.viewport().update()
@@ -206,7 +206,7 @@ class TextSheet(RowView):
         offset = len(head) + len(text)
         self.write(first, last, text, typed)
         self._typed = (first[0], whole)
-        self._rows.pop(first[0], None)
+        self.restyle(first[0])
         self._measure_visible()
         if self.shown_text(first[0]) != whole:
             offset = min(offset, len(self.shown_text(first[0])))
@@ -416,7 +416,7 @@ class TextSheet(RowView):
             preedit, self._preedit = self._preedit, ""
             self.insert(event.commitString())
             self._preedit = preedit
-        self._rows.pop(self._caret[0], None)
+        self.restyle(self._caret[0])
         self.updateMicroFocus()
         self.viewport().update()
 

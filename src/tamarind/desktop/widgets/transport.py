@@ -110,8 +110,8 @@ class Overview(QWidget):
             draw_sound(painter, area, self._peaks, (0, self._duration), colours.LEAF)
         painter.restore()
         painter.setPen(QPen(QColor(colours.PLUM), 2))
-        for place, word in self._doubts:
-            x = self._transcript.cues[place].words[word].start * scale
+        cues = self._transcript.cues
+        for x in sorted({round(cues[at].words[n].start * scale) for at, n in self._doubts}):
             painter.drawLine(QPointF(x, self.height() - 9), QPointF(x, self.height() - 3))
         painter.setPen(QPen(QColor(colours.BARK), 2))
         for time in self._marks:
