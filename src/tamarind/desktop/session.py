@@ -287,7 +287,8 @@ class Session(QObject):
 
     def close_edit_group(self) -> None:
         """What is typed from now on is a step of its own for undo."""
-        self._steps.close_group()
+        if self._one_step is None:
+            self._steps.close_group()
 
     def undo(self) -> tuple[int, int] | None:
         """Take the last step back; the recording and the place of the text it was in."""

@@ -2,9 +2,15 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QPointF, QRectF, Qt, QTimer, Signal
+from contextlib import AbstractContextManager, nullcontext
+
+from PySide6.QtCore import QMimeData, QPointF, QRectF, Qt, QTimer, Signal
 from PySide6.QtGui import (
     QColor,
+    QDrag,
+    QDragEnterEvent,
+    QDragMoveEvent,
+    QDropEvent,
     QFont,
     QFontMetricsF,
     QGuiApplication,
@@ -18,7 +24,7 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QApplication
 
 from tamarind.desktop.theme import colours
-from tamarind.desktop.widgets.row_layout import line_x
+from tamarind.desktop.widgets.row_layout import is_right_to_left, line_x
 from tamarind.desktop.widgets.row_view import Place, RowView
 
 
@@ -38,6 +44,7 @@ class TextSheet(RowView):
         self._goal_x: float | None = None
         self._typed: tuple[int, str] | None = None
         self._preedit = ""
+        self._pressed: QPointF | None = None
         self._caret_on = True
         self._blink = QTimer(self, interval=QApplication.cursorFlashTime() // 2 or 500)
         self._blink.timeout.connect(self._flash)
@@ -51,6 +58,10 @@ class TextSheet(RowView):
     def break_row(self, place: Place) -> bool:
         """Enter was pressed; whether a new row begins there now."""
         return False
+
+    def as_one(self) -> AbstractContextManager[None]:
+        """Within, all that is written is one step of undo."""
+        return nullcontext()
 
     # Contents
 
@@ -160,7 +171,7 @@ class TextSheet(RowView):
         if not self.row_count():
             return
         first, last = self.selection() or (self._caret, self._caret)
-        text = " ".join(text.split()) if not typed else text.replace("\n", " ")
+        text = _on_one_line(text) if not typed else text.replace("\n", " ")
         self._replace(first, last, text, typed)
 
     def copy(self) -> None:
@@ -278,11 +289,17 @@ class TextSheet(RowView):
         standard = QKeySequence.StandardKey
         row, _ = self._caret
         bottom = self.row_count() - 1
+        # Where text runs to the left, the key to the right goes back.
+        ahead = -1 if self.shown_text(row) and is_right_to_left(self.shown_text(row)) else 1
         moves = (
-            (standard.MoveToNextChar, standard.SelectNextChar, lambda: self._step(1)),
-            (standard.MoveToPreviousChar, standard.SelectPreviousChar, lambda: self._step(-1)),
-            (standard.MoveToNextWord, standard.SelectNextWord, lambda: self._step_word(1)),
-            (standard.MoveToPreviousWord, standard.SelectPreviousWord, lambda: self._step_word(-1)),
+            (standard.MoveToNextChar, standard.SelectNextChar, lambda: self._step(ahead)),
+            (standard.MoveToPreviousChar, standard.SelectPreviousChar, lambda: self._step(-ahead)),
+            (standard.MoveToNextWord, standard.SelectNextWord, lambda: self._step_word(ahead)),
+            (
+                standard.MoveToPreviousWord,
+                standard.SelectPreviousWord,
+                lambda: self._step_word(-ahead),
+            ),
             (
                 standard.MoveToStartOfLine,
                 standard.SelectStartOfLine,
@@ -308,12 +325,15 @@ class TextSheet(RowView):
             if event.matches(move) or event.matches(select):
                 self._move_line(direction, event.matches(select))
                 return True
-        pages = ((standard.MoveToNextPage, 1), (standard.MoveToPreviousPage, -1))
-        for move, direction in pages:
-            if event.matches(move):
+        pages = (
+            (standard.MoveToNextPage, standard.SelectNextPage, 1),
+            (standard.MoveToPreviousPage, standard.SelectPreviousPage, -1),
+        )
+        for move, select, direction in pages:
+            if event.matches(move) or event.matches(select):
                 step = direction * self.viewport().height() * 0.8
-                target = self.place_at(QPointF(self._goal(), self.text_area(row).top() + step))
-                self.set_caret(target or self._caret)
+                target = self.place_at(QPointF(self._goal(), self.caret_area().top() + step))
+                self.set_caret(target or self._caret, keep_anchor=event.matches(select))
                 return True
         return False
 
@@ -382,12 +402,33 @@ class TextSheet(RowView):
         if event.button() != Qt.MouseButton.LeftButton:
             return
         place = self.place_at(event.position())
-        if place is not None:
-            extend = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
+        if place is None:
+            return
+        extend = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
+        if self._is_selected(place) and not extend:
+            self._pressed = event.position()
+        else:
             self.set_caret(place, keep_anchor=extend)
 
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        """What was selected and not dragged is no longer selected."""
+        if self._pressed is not None:
+            place, self._pressed = self.place_at(self._pressed), None
+            if place is not None:
+                self.set_caret(place)
+
+    def _is_selected(self, place: Place) -> bool:
+        selection = self.selection()
+        return selection is not None and selection[0] <= place < selection[1]
+
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
-        """Dragging selects."""
+        """Dragging selects; what is selected is dragged elsewhere."""
+        if self._pressed is not None:
+            moved = (event.position() - self._pressed).manhattanLength()
+            if moved >= QApplication.startDragDistance():
+                self._pressed = None
+                self._drag()
+            return
         if event.buttons() & Qt.MouseButton.LeftButton:
             place = self.place_at(event.position())
             if place is not None and place != self._caret:
@@ -404,6 +445,61 @@ class TextSheet(RowView):
         end = text.find(" ", offset)
         self._anchor = (row, start)
         self.set_caret((row, len(text) if end < 0 else end), keep_anchor=True)
+
+    def _drag(self) -> None:
+        data = QMimeData()
+        data.setText(self.selected_text())
+        drag = QDrag(self)
+        drag.setMimeData(data)
+        drag.exec(Qt.DropAction.CopyAction | Qt.DropAction.MoveAction, Qt.DropAction.MoveAction)
+
+    def dragEnterEvent(self, event: QDragEnterEvent) -> None:
+        """Text may be dropped here; files are for the window."""
+        if event.mimeData().hasText() and not event.mimeData().hasUrls():
+            event.acceptProposedAction()
+
+    def dragMoveEvent(self, event: QDragMoveEvent) -> None:
+        """The caret shows where it would be dropped."""
+        if self.place_at(event.position()) is not None:
+            event.acceptProposedAction()
+
+    def dropEvent(self, event: QDropEvent) -> None:
+        """Put it there; with Ctrl, or from elsewhere, as a copy."""
+        place = self.place_at(event.position())
+        if place is None:
+            return
+        own = event.source() is self and self.selection() is not None
+        if own and event.dropAction() == Qt.DropAction.MoveAction:
+            self.move_selection(place)
+        else:
+            self.set_caret(place)
+            self.insert(self._spaced(place, event.mimeData().text()), typed=False)
+        event.acceptProposedAction()
+
+    def move_selection(self, place: Place) -> None:
+        """Move what is selected to a place outside of it, as one step."""
+        selection = self.selection()
+        if selection is None or selection[0] <= place <= selection[1]:
+            return
+        text = " ".join(self.selected_text().split())
+        first, last = selection
+        with self.as_one():
+            if place > last:
+                # What comes later goes first, so that the places before it stay.
+                self.set_caret(place)
+                self.insert(self._spaced(place, text), typed=False)
+                self._replace(first, last, "", False)
+            else:
+                self._replace(first, last, "", False)
+                self.set_caret(place)
+                self.insert(self._spaced(place, text), typed=False)
+
+    def _spaced(self, place: Place, text: str) -> str:
+        """A text apart from the words around a place."""
+        line = self.shown_text(place[0])
+        before = " " if place[1] and not line[place[1] - 1].isspace() else ""
+        after = " " if place[1] < len(line) and not line[place[1]].isspace() else ""
+        return f"{before}{text}{after}"
 
     # Input methods
 
@@ -436,3 +532,10 @@ class TextSheet(RowView):
         if query == Qt.InputMethodQuery.ImCurrentSelection:
             return self.selected_text()
         return super().inputMethodQuery(query)
+
+
+def _on_one_line(text: str) -> str:
+    """A text with single spaces; one at either end stays, as it keeps words apart."""
+    words = " ".join(text.split())
+    before = " " if words and text[:1] == " " else ""
+    return before + words + (" " if words and text[-1:] == " " else "")

@@ -1,0 +1,270 @@
+"""One text in two layouts: switching keeps the place, and an edit in either shows in both."""
+
+from dataclasses import replace
+from itertools import pairwise
+
+import numpy as np
+from PySide6.QtCore import QPointF, Qt
+from PySide6.QtGui import QGuiApplication, QInputMethodEvent
+from PySide6.QtWidgets import QApplication
+
+from tamarind.desktop.proof.margin import Margin
+from tamarind.desktop.proof.rows import Layout, Rows
+from tamarind.transcript import edits
+from tamarind.transcript.survey import changed_range
+from tests.desktop.test_proof import ALT, CTRL, KEY, SHIFT, ProofTest
+from tests.support import cue
+
+
+class ParagraphTest(ProofTest):
+    def setUp(self):
+        super().setUp()
+        self.window.proof.set_layout(Layout.PARAGRAPHS)
+        self.before = self.text
+
+    def row_with_cues(self, count=2):
+        rows = (self.sheet._grouping.cues_of(row) for row in range(self.sheet.row_count()))
+        return next(row for row, (a, b) in enumerate(rows) if b - a >= count)
+
+    def seam(self):
+        """A row, its second cue, and the offset where that begins."""
+        row = self.row_with_cues()
+        first, _ = self.sheet._grouping.cues_of(row)
+        return row, first + 1, self.sheet.row_place((first + 1, 0))[1]
+
+
+class Switching(ParagraphTest):
+    def test_there_and_back_the_caret_stays_in_its_word_at_its_height(self):
+        self.window.proof.set_layout(Layout.CUES)
+        self.sheet.go_to_word(14, 3)
+        self.sheet.show_row(14)
+        place, word = self.sheet.caret_place(), self.sheet.caret_word()
+        y = self.sheet.caret_area().top()
+        for _ in range(2):
+            self.key(KEY.Key_V, ALT)
+            self.assertEqual((self.sheet.caret_place(), self.sheet.caret_word()), (place, word))
+            self.assertAlmostEqual(self.sheet.caret_area().top(), y, delta=40)
+        self.assertEqual(self.text, self.before)
+
+    def test_it_is_remembered(self):
+        self.reopen()
+        self.assertIs(self.sheet.layout_of_text, Layout.PARAGRAPHS)
+        self.assertTrue(self.window.proof.bar._buttons[Layout.PARAGRAPHS].isChecked())
+
+    def test_a_turn_is_one_row_and_reads_as_the_cues_do(self):
+        shown = " ".join(self.sheet.row_text(row) for row in range(self.sheet.row_count()))
+        self.assertEqual(shown, " ".join(each.text for each in self.text.cues))
+        self.assertLess(self.sheet.row_count(), len(self.text.cues))
+
+
+class EditingParagraphs(ParagraphTest):
+    def test_typing_goes_to_the_cue_at_the_caret_and_keeps_the_others(self):
+        row, second, offset = self.seam()
+        self.sheet.set_caret((row, offset))
+        self.type("Truly ")
+        self.assertEqual(self.text.cues[second].text, f"Truly {self.before.cues[second].text}")
+        self.assertEqual(self.text.cues[second - 1], self.before.cues[second - 1])
+        self.sheet.set_caret((row, self.sheet.row_place((second, 0))[1] - 1))
+        self.type(" indeed")
+        self.assertTrue(self.text.cues[second - 1].text.endswith(" indeed"))
+        self.assertEqual(self.on_disk(), self.text)
+        self.key(KEY.Key_Z, CTRL)
+        self.key(KEY.Key_Z, CTRL)
+        self.assertEqual(self.text, self.before)
+
+    def test_deleting_over_the_border_of_cues_leaves_the_border(self):
+        row, second, offset = self.seam()
+        first_words = self.before.cues[second - 1].text.split()
+        second_words = self.before.cues[second].text.split()
+        self.sheet.set_caret((row, offset - len(first_words[-1]) - 1))
+        self.sheet.set_caret((row, offset + len(second_words[0]) + 1), keep_anchor=True)
+        self.key(KEY.Key_Delete)
+        self.assertEqual(len(self.text.cues), len(self.before.cues))
+        self.assertEqual(self.text.cues[second - 1].text.split(), first_words[:-1])
+        self.assertEqual(self.text.cues[second].text.split(), second_words[1:])
+        kept = self.before.cues[second].words[1:]
+        self.assertEqual(self.text.cues[second].words, kept)
+
+    def test_enter_opens_a_paragraph_and_backspace_closes_it(self):
+        row, second, offset = self.seam()
+        rows = self.sheet.row_count()
+        self.sheet.set_caret((row, offset))
+        self.key(KEY.Key_Return)
+        self.assertEqual(self.sheet.row_count(), rows + 1)
+        self.assertTrue(self.text.cues[second].opens_paragraph)
+        self.assertEqual(self.sheet.caret, (row + 1, 0))
+        self.key(KEY.Key_Backspace)
+        self.assertEqual(self.sheet.row_count(), rows)
+        self.assertEqual(self.sheet.caret, (row, offset))
+        self.assertEqual([c.words for c in self.text.cues], [c.words for c in self.before.cues])
+
+    def test_enter_within_a_cue_splits_it(self):
+        row, second, offset = self.seam()
+        word = len(self.text.cues[second].words[0].text) + 1
+        self.sheet.set_caret((row, offset + word))
+        self.key(KEY.Key_Return)
+        self.assertEqual(len(self.text.cues), len(self.before.cues) + 1)
+        self.assertEqual(self.text.cues[second].words, self.before.cues[second].words[:1])
+        self.assertTrue(self.text.cues[second + 1].opens_paragraph)
+
+    def test_backspace_at_a_change_of_speaker_gives_the_turn_to_the_one_before(self):
+        row = next(
+            row
+            for row in range(1, self.sheet.row_count())
+            if self.sheet._shows_speaker(row) and self.sheet._cues_in(row - 1)[0].speaker
+        )
+        place = self.sheet._grouping.cues_of(row)[0]
+        self.sheet.set_caret((row, 0))
+        self.key(KEY.Key_Backspace)
+        cues = self.text.cues
+        self.assertEqual(cues[place].speaker, cues[place - 1].speaker)
+        self.assertFalse(cues[place].opens_paragraph)
+        self.assertEqual(self.sheet.caret_place(), place)
+
+    def test_a_selection_over_paragraphs_is_cut_as_one_and_pasted(self):
+        row = self.row_with_cues()
+        self.sheet.set_caret((row, 3))
+        self.sheet.set_caret((row + 2, 4), keep_anchor=True)
+        cut = self.sheet.selected_text()
+        self.key(KEY.Key_X, CTRL)
+        self.assertEqual(QGuiApplication.clipboard().text(), cut)
+        shown = " ".join(each.text for each in self.text.cues).split()
+        gone = len(" ".join(c.text for c in self.before.cues).split()) - len(shown)
+        self.assertGreaterEqual(gone, len(cut.split()) - 2)
+        self.key(KEY.Key_Z, CTRL)
+        self.assertEqual(self.text, self.before)
+
+    def test_text_is_dragged_to_another_place_as_one_step(self):
+        row, _, offset = self.seam()
+        words = self.sheet.shown_text(row).split()
+        self.sheet.set_caret((row, 0))
+        self.sheet.set_caret((row, len(words[0]) + 1), keep_anchor=True)
+        self.sheet.move_selection((row, offset))
+        text = self.sheet.shown_text(row).split()
+        self.assertEqual(sorted(text), sorted(words))
+        self.assertEqual(text[0], words[1])
+        self.key(KEY.Key_Z, CTRL)
+        self.assertEqual(self.text, self.before)
+
+    def test_an_input_method_and_arabic_text(self):
+        row, second, offset = self.seam()
+        self.sheet.set_caret((row, offset))
+        event = QInputMethodEvent("مستنقع", [])
+        QApplication.sendEvent(self.sheet, event)
+        self.assertEqual(self.text, self.before)
+        event = QInputMethodEvent()
+        event.setCommitString("مستنقع ")
+        QApplication.sendEvent(self.sheet, event)
+        self.assertEqual(self.text.cues[second].words[0].text, "مستنقع")
+
+
+class RightToLeft(ProofTest):
+    def test_the_caret_goes_the_way_the_key_points(self):
+        self.sheet.set_caret((3, 0))
+        self.key(KEY.Key_End, SHIFT)
+        self.sheet.select_all()
+        text = edits.set_text(self.text, 3, "الماء في المستنقع قريب")
+        self.session.edit(self.session.shown, "x", text)
+        self.sheet.go_to((3, 0))
+        x = self.sheet.caret_area().x()
+        self.key(KEY.Key_Left)
+        self.assertLess(self.sheet.caret_area().x(), x)
+        self.assertEqual(self.sheet.caret, (3, 1))
+        self.key(KEY.Key_Right)
+        self.assertEqual(self.sheet.caret, (3, 0))
+        area = self.sheet.text_area(3)
+        at = self.sheet.place_at(QPointF(area.left() + 2, area.top() + 8))
+        self.assertGreater(at[1], 10)
+        for start, end in self.sheet._spans(self.sheet.shown_text(3)):
+            self.assertGreater(self.sheet._word_area(3, (start, end), area).width(), 4)
+
+
+class CaptionLines(ProofTest):
+    def test_a_cue_stands_in_its_lines_and_shift_enter_changes_them(self):
+        place = next(n for n, c in enumerate(self.text.cues) if self.sheet.breaks_of(c))
+        breaks = self.sheet.breaks_of(self.text.cues[place])
+        self.assertEqual(self.sheet._made(place).layout.lineCount(), len(breaks) + 1)
+        self.sheet.go_to_word(place, breaks[0])
+        self.key(KEY.Key_Return, SHIFT)
+        self.assertEqual(self.text.cues[place].breaks, breaks[1:])
+        self.sheet.go_to_word(place, 1)
+        self.key(KEY.Key_Return, SHIFT)
+        self.assertEqual(self.text.cues[place].breaks, (1, *breaks[1:]))
+        self.assertEqual(len(self.on_disk().cues[place].lines), len(breaks) + 1)
+
+
+class RowsOfATextWithoutParagraphs(ProofTest):
+    def test_they_are_cut_where_sentences_end(self):
+        cues = tuple(cue(n, "The bog is wet. It was dug", 2_000 * n) for n in range(1, 101))
+        cues = tuple(replace(each, id=n) for n, each in enumerate(cues, 1))
+        rows = Rows(Layout.PARAGRAPHS)
+        rows.load(cues)
+        lengths = [
+            sum(len(each.words) for each in cues[slice(*rows.cues_of(row))])
+            for row in range(len(rows))
+        ]
+        self.assertEqual(sum(lengths), 700)
+        self.assertLess(max(lengths), 340)
+        first, old, new = rows.follow(cues[:50], 50, 100, 50)
+        self.assertEqual(rows.cues_of(len(rows) - 1)[1], 50)
+        self.assertEqual(new, len(rows))
+        self.assertLess(first, old)
+
+    def test_following_edits_gives_the_rows_of_a_fresh_look(self):
+        text = self.text
+        rows = Rows(Layout.PARAGRAPHS)
+        rows.load(text.cues)
+        for change in (
+            lambda t: edits.set_paragraph(t, 5, True),
+            lambda t: edits.delete(t, 0),
+            lambda t: edits.set_speaker(t, 3, 8, 1),
+            lambda t: edits.split(t, 4, 2),
+            lambda t: edits.join(t, 2),
+            lambda t: edits.set_paragraph(t, 5, False),
+        ):
+            new = change(text)
+            before = len(rows)
+            first, old, now = rows.follow(new.cues, *changed_range(text.cues, new.cues))
+            fresh = Rows(Layout.PARAGRAPHS)
+            fresh.load(new.cues)
+            self.assertEqual(rows._starts, fresh._starts)
+            self.assertEqual(before - old, len(rows) - now)
+            self.assertLessEqual(first, now)
+            text = new
+
+
+class TheMargin(ProofTest):
+    def test_words_and_margin_tell_under_the_pointer(self):
+        words = self.text.cues[2].words
+        area = self.sheet.text_area(2)
+        told = self.sheet.told_at(QPointF(120, area.top() + 4))
+        self.assertTrue(told.startswith("00:0"), told)
+        first = self.sheet._word_area(2, (0, len(words[0].text)), area)
+        self.assertIn("by hand", self.sheet.told_at(first.center()))
+        self.assertIn(words[0].text, self.sheet.told_at(first.center()))
+
+    def test_text_without_sound_and_sound_without_text_are_found(self):
+        peaks = np.full(1_000, 0.5, np.float16)
+        peaks[200:300] = 0.001
+        margin = Margin()
+        margin.set_sound(peaks, ((7_000, 8_000),))
+        cues = (cue(1, "heard well here", 500), cue(2, "nobody said so", 2_050))
+        self.assertIn("heard", margin.told_at(600, cues))
+        self.assertNotIn("without", margin.told_at(600, cues))
+        self.assertIn("text without sound", margin.told_at(2_100, cues))
+        self.assertIn("speech without text", margin.told_at(7_500, cues))
+
+    def test_each_line_has_its_own_time(self):
+        self.window.proof.set_layout(Layout.PARAGRAPHS)
+        row = next(
+            r for r in range(self.sheet.row_count()) if self.sheet._made(r).layout.lineCount() > 2
+        )
+        bands = self.sheet._bands(row, self.sheet.text_area(row))
+        self.assertGreater(len(bands), 2)
+        for one, other in pairwise(bands):
+            self.assertEqual((one.bottom, one.stop), (other.top, other.start))
+            self.assertLess(one.start, one.stop)
+        y = (bands[1].top + bands[1].bottom) / 2
+        self.assertTrue(bands[1].start < self.sheet._time_in_margin(row, y) < bands[1].stop)
+        self.click(self.sheet.viewport(), 120, bands[1].top + 2, Qt.KeyboardModifier.NoModifier)
+        self.assertEqual(self.sheet.caret_place(), self.text.place_at(bands[1].start + 60))
