@@ -183,6 +183,7 @@ class MainWindow(QMainWindow):
             "loupe": lambda: self.proof.toggle_loupe(),
             "dark": lambda: self.set_dark(not colours.is_dark()),
             "split_turn": lambda: self.proof.split_turn(),
+            "catch": lambda: self._in_proof(lambda: self.proof.catch()),
             "replay_cue": lambda: self.proof.listening.replay_cue(),
             "loop": lambda: self.proof.listening.loop(),
             "stop_at_cues": lambda: self.proof.change_stopping(),

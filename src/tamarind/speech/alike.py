@@ -11,8 +11,10 @@ from tamarind.transcript.model import Transcript, Word
 from tamarind.transcript.reconcile import letters_of
 
 UNLIKE_AT_MOST = 0.3
-"""Of the words in the demo and the recogniser's human recordings, few that are less unlike than
-this in pairs are not the same word; see ``speech/terms`` for the measure."""
+"""What sounds less alike than this is not thought of; see ``pronouncing`` for the measure."""
+
+LEAST_UNLIKE = 0.01
+"""For what sounds just the same but is written otherwise."""
 
 CERTAIN_FROM = 0.97
 """Words heard with this certainty are another word that sounds alike."""
@@ -41,22 +43,24 @@ def _in_cue(
     written: set[str],
     most: int,
 ) -> Iterator[Spot]:
-    first = 0
-    while first < len(words):
-        best: Spot | None = None
+    found: list[Spot] = []
+    for first in range(len(words)):
         for last in range(first + 1, min(first + most, len(words)) + 1):
             span = words[first:last]
+            if letters_of(span[-1].text) in written:
+                break
             if min(_sure(word) for word in span) >= CERTAIN_FROM:
                 continue
             text = " ".join(word.text for word in span)
-            if letters_of(text) in written:
-                break
             unlike = min((_unlike(form, text) for form in forms), default=1.0)
-            if unlike <= (best.unlike if best else UNLIKE_AT_MOST):
-                best = Spot(recording, place, first, last, text, unlike)
-        if best is not None:
-            yield best
-        first = best.last if best else first + 1
+            if unlike <= UNLIKE_AT_MOST and letters_of(text) not in written:
+                unlike = max(unlike, LEAST_UNLIKE)
+                found.append(Spot(recording, place, first, last, text, unlike))
+    taken: set[int] = set()
+    for spot in sorted(found, key=lambda spot: (spot.unlike, spot.last - spot.first)):
+        if taken.isdisjoint(range(spot.first, spot.last)):
+            taken.update(range(spot.first, spot.last))
+            yield spot
 
 
 def _sure(word: Word) -> float:

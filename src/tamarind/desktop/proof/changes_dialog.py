@@ -65,6 +65,7 @@ class ChangesDialog(Dialog):
             button("Tick all", lambda: self._tick(Qt.CheckState.Checked)),
             button("Tick none", lambda: self._tick(Qt.CheckState.Unchecked)),
         )
+        self._take.setDefault(True)
         self.set_acts(self._take, leave="Leave all as it is", between=ticks)
         self._rows.setCurrentItem(self._rows.topLevelItem(0))
         self._rows.setFocus()

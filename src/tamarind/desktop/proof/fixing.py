@@ -18,6 +18,9 @@ from tamarind.speech.glossary import Glossary, Term
 from tamarind.transcript.corrections import Correction, Spot, corrections, put, same_mistake
 from tamarind.transcript.model import Transcript, Word
 
+BY_HAND = ("typing", "settle a doubt", "move text")
+"""Steps by which single words are corrected."""
+
 AROUND = 4
 """Words shown on both sides of a place."""
 
@@ -102,7 +105,9 @@ class Fixing(QObject):
             texts=True,
             about="where",
         )
-        if dialog.exec():
+        taken = dialog.exec()
+        self._sheet.setFocus()
+        if taken:
             self.put([spots[number] for number in dialog.chosen()], correction.right)
 
     def put(self, spots: list[Spot], right: str) -> None:
@@ -149,8 +154,10 @@ class Fixing(QObject):
             self._cue, self._before = (self._session.shown, cue.id), cue.words
 
     def _check(self) -> None:
-        """Compare the cue that was entered last with what it was then."""
+        """Compare the cue that was entered last with what it was then, if a person wrote in it."""
         if self._cue is None or self._cue[0] != self._session.shown:
+            return
+        if self._session.undo_labels()[0] not in BY_HAND:
             return
         text = self._sheet.transcript
         here = self._sheet.caret_place()

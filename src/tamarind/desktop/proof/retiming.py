@@ -74,7 +74,9 @@ class Retiming(QObject):
     def close_gaps(self) -> None:
         """Extend the selected cues, or all, to the next start; what would change is shown first."""
         text = self._text()
-        first, last = self._sheet.selected_cues() or (0, len(text.cues))
+        first, last = self._sheet.selected_cues() or (0, 0)
+        if last - first < 2:
+            first, last = 0, len(text.cues)
         gap = limits_of(self._session.recording(self._session.shown).style).gap
         new = timing.close_gaps(text, first, last, LONGEST_GAP_MS, gap)
         changes = [

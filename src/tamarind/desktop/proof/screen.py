@@ -133,6 +133,7 @@ class ProofScreen(QWidget):
 
     def go_to_change(self, place: int) -> None:
         """The caret goes to where something was undone, unless it is there already."""
+        self.fixing.forget()
         last = len(self.sheet.transcript.cues) - 1
         if place != self.sheet.caret_place() and last >= 0:
             self.sheet.go_to((min(place, last), 0))
@@ -161,6 +162,20 @@ class ProofScreen(QWidget):
             self.sheet.go_to((place, 0))
             self._player.seek(self.sheet.transcript.cues[place].start)
             self._played_from_caret = self.sheet.caret
+
+    def catch(self) -> None:
+        """Stop at the word that is heard, chosen so that typing replaces it."""
+        position = self._player.position
+        if self._player.is_playing:
+            self._player.stop()
+        place = self.sheet.transcript.place_at(position)
+        if place is None:
+            return
+        words = self.sheet.transcript.cues[place].words
+        heard = [n for n, word in enumerate(words) if word.start <= position]
+        self.sheet.choose_word(place, heard[-1] if heard else 0)
+        self.sheet.setFocus()
+        self._played_from_caret = None
 
     def go_by_word(self, direction: int) -> None:
         """Caret and playhead to a neighbouring word."""
@@ -487,7 +502,7 @@ class ProofScreen(QWidget):
             self._session.edit(self._session.shown, label_text, transcript)
 
     def _go_to_doubt(self, row: int, word: int) -> None:
-        self.sheet.go_to_word(row, word)
+        self.sheet.choose_word(row, word)
         self.sheet.setFocus()
         self.sheet.settles_by_number = True
 

@@ -24,6 +24,7 @@ from tamarind.desktop.widgets.row_view import Place
 from tamarind.desktop.widgets.text_sheet import TextSheet
 from tamarind.formats.timecode import clock
 from tamarind.transcript import edits
+from tamarind.transcript.corrections import bare
 from tamarind.transcript.model import Cue, Transcript, Word
 from tamarind.transcript.survey import changed_range
 
@@ -257,6 +258,20 @@ class ProofSheet(TextSheet):
         else:
             offset = sum(len(each.text) + 1 for each in words[:word]) if word < len(words) else 0
         self.go_to((cue, offset))
+
+    def choose_word(self, cue: int, word: int) -> None:
+        """Select a word of a cue but for the marks around it, so that typing replaces it."""
+        self.go_to_word(cue, word)
+        if not 0 <= cue < len(self._transcript.cues):
+            return
+        words = self._transcript.cues[cue].words
+        place, offset = self.spot_of(self.caret)
+        text = words[word].text if word < len(words) else ""
+        letters = bare(text)
+        if letters:
+            start = offset + text.index(letters)
+            self.go_to((place, start + len(letters)))
+            self.go_to((place, start), keep_anchor=True)
 
     def selected_cues(self) -> tuple[int, int] | None:
         """The cues that something is selected of: the first, and one after the last."""
