@@ -66,7 +66,7 @@ class Finder:
 
     def _commands(self, query: str) -> Iterator[Hit]:
         for command in COMMANDS:
-            if _fits(query, f"{command.label} {command.group}"):
+            if _fits(query, f"{command.label} {command.group} {command.name}"):
                 keys = "  or  ".join(map(shown, current().of(command.name)))
                 text = f"{command.label}   {keys}"
                 yield Hit("command", text, lambda name=command.name: self._run(name))

@@ -15,6 +15,7 @@ from tamarind.desktop.session import Session
 from tamarind.desktop.theme import fonts
 from tamarind.desktop.theme.apply import apply
 from tamarind.desktop.theme.icons import icon
+from tamarind.desktop.widgets.accessible_text import tell_of_sheets
 from tamarind.desktop.window import MainWindow
 from tamarind.job.store import SUFFIX, JobError, JobStore
 
@@ -42,6 +43,7 @@ def make_application() -> QApplication:
     app.setDesktopFileName("tamarind")
     app.setWindowIcon(icon("pod"))
     app.setStyle("Fusion")
+    tell_of_sheets()
     fonts.load_fonts()
     app.setFont(fonts.interface(14))
     keys.use(keys.read_keys())

@@ -165,6 +165,25 @@ class ProofSheet(TextSheet):
         """The text that is shown."""
         return self._transcript
 
+    def description(self) -> str:
+        """Which cue the caret is in, who speaks there, and whether its word is a doubt."""
+        cue = self.caret_cue()
+        if cue is None:
+            return "no text"
+        speaker = self._transcript.speaker(cue.speaker)
+        facts = [
+            f"cue {self.caret_place() + 1} of {len(self._transcript.cues)}",
+            clock(cue.start, 1, hours=False),
+        ]
+        if speaker is not None:
+            facts.append(speaker.label)
+        if cue.settled:
+            facts.append("proofed")
+        word = self.caret_word()
+        if word < len(cue.words) and cue.words[word].is_doubt(self._session.threshold):
+            facts.append(f"doubt: {cue.words[word].text}")
+        return ", ".join(facts)
+
     # Places: rows and offsets here, cues and words for everybody else
 
     def spot_of(self, place: Place) -> Spot:

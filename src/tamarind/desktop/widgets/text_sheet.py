@@ -63,6 +63,10 @@ class TextSheet(RowView):
         """Within, all that is written is one step of undo."""
         return nullcontext()
 
+    def description(self) -> str:
+        """What is known of the row at the caret, for those who do not see it."""
+        return f"row {self._caret[0] + 1} of {self.row_count()}"
+
     # Contents
 
     def reset(self) -> None:

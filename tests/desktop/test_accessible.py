@@ -1,0 +1,130 @@
+"""What somebody hears who does not see the window: every control has a name and a role."""
+
+from PySide6.QtGui import QAccessible
+from PySide6.QtWidgets import (
+    QAbstractButton,
+    QAbstractItemView,
+    QAbstractSlider,
+    QAbstractSpinBox,
+    QComboBox,
+    QHeaderView,
+    QLineEdit,
+    QScrollBar,
+    QWidget,
+)
+
+from tamarind.desktop import keys
+from tamarind.desktop.anything import AnythingDialog, Finder
+from tamarind.desktop.intake.speech_dialog import SpeechDialog
+from tamarind.desktop.keys_dialog import KeysDialog
+from tamarind.desktop.proof.changes_dialog import Change, ChangesDialog
+from tamarind.desktop.proof.draft_dialog import DraftDialog
+from tamarind.desktop.proof.times_dialog import TimesDialog
+from tamarind.desktop.theme import colours
+from tests.desktop.test_proof import ALT, KEY, ProofTest
+
+CONTROLS = (
+    QAbstractButton,
+    QAbstractItemView,
+    QAbstractSlider,
+    QAbstractSpinBox,
+    QComboBox,
+    QLineEdit,
+)
+ROLE = QAccessible.Role
+ROLES = {
+    QAbstractButton: {ROLE.Button, ROLE.CheckBox, ROLE.RadioButton, ROLE.ButtonMenu},
+    QAbstractSlider: {ROLE.Slider},
+    QComboBox: {ROLE.ComboBox},
+    QLineEdit: {ROLE.EditableText},
+}
+
+
+def controls(root):
+    """Everything within a widget that a person works with, but for parts of other controls."""
+    for widget in root.findChildren(QWidget):
+        inside = isinstance(widget.parent(), (QComboBox, QAbstractSpinBox, QLineEdit))
+        inside = (
+            inside
+            or widget.objectName().startswith("qt_")
+            or isinstance(widget, (QScrollBar, QHeaderView))
+        )
+        inside = inside or widget.parent().inherits("QComboBoxPrivateContainer")
+        inside = inside or widget.parent().objectName().startswith("qt_")
+        if isinstance(widget, CONTROLS) and not inside:
+            yield widget
+
+
+class NamesAndRoles(ProofTest):
+    def check(self, root):
+        found = 0
+        for widget in controls(root):
+            told = QAccessible.queryAccessibleInterface(widget)
+            name = told.text(QAccessible.Text.Name)
+            self.assertTrue(name.strip(), f"{type(widget).__name__} in {type(root).__name__}")
+            for kind, roles in ROLES.items():
+                if isinstance(widget, kind):
+                    self.assertIn(told.role(), roles, name)
+            found += 1
+        return found
+
+    def test_in_every_step_of_the_window(self):
+        self.window.proof.find_bar.open()
+        for step in ("intake", "proof", "translation", "export"):
+            self.window.show_step(step)
+            self.assertGreater(self.check(self.window._screens[step]), 1, step)
+        self.assertGreater(self.check(self.window), 60)
+
+    def test_in_the_dialogs(self):
+        shown = self.session.shown
+        finder = Finder(self.session, print, print, print)
+        for dialog in (
+            KeysDialog(keys.current(), lambda: None, self.window),
+            AnythingDialog(finder, self.window),
+            ChangesDialog("Changes", [Change(0, "a", "b", "c")], self.window),
+            DraftDialog("x", self.session.draft(shown), self.text.cues, self.window),
+            TimesDialog(self.text, 2, 4, self.window),
+            SpeechDialog(self.session, shown, 0, self.window),
+        ):
+            self.assertGreater(self.check(dialog), 2, type(dialog).__name__)
+            self.assertTrue(dialog.windowTitle())
+
+    def test_the_sheet_is_a_text_that_can_be_read_and_followed(self):
+        self.sheet.go_to_word(3, 2)
+        told = QAccessible.queryAccessibleInterface(self.sheet)
+        self.assertEqual(told.text(QAccessible.Text.Name), "Proof sheet")
+        self.assertEqual(told.role(), ROLE.EditableText)
+        text = told.textInterface()
+        row, offset = self.sheet.caret
+        self.assertEqual(text.text(0, text.characterCount()), self.sheet.shown_text(row))
+        self.assertEqual(text.cursorPosition(), offset)
+        self.assertIn("cue", told.text(QAccessible.Text.Description))
+
+    def test_the_loupe_tells_its_edge(self):
+        self.key(KEY.Key_X, ALT)
+        told = QAccessible.queryAccessibleInterface(self.window.proof._loupe)
+        self.assertEqual(told.text(QAccessible.Text.Name), "Loupe")
+        self.assertIn("start of the cue", told.text(QAccessible.Text.Description))
+
+
+class Contrast(ProofTest):
+    def test_text_is_legible_by_day_and_by_night(self):
+        for palette in (colours.LIGHT, colours.DARK):
+            for ink in ("INK", "BARK", "GREY", "PLUM", "LEAF_TEXT", "PULP"):
+                for ground in ("PAPER", "SAND", "SHEET", "CARD"):
+                    ratio = _contrast(palette[ink], palette[ground])
+                    self.assertGreaterEqual(ratio, 4.5, (ink, ground, palette is colours.DARK))
+            self.assertGreaterEqual(_contrast(palette["SHEET"], palette["PULP"]), 4.5)
+            self.assertGreaterEqual(_contrast(palette["INK"], palette["LEAF_PALE"]), 4.5)
+
+
+def _contrast(one, other):
+    """By WCAG 2.2, "contrast ratio"."""
+
+    def luminance(colour):
+        parts = [int(colour[n : n + 2], 16) / 255 for n in (1, 3, 5)]
+        linear = [p / 12.92 if p <= 0.04045 else ((p + 0.055) / 1.055) ** 2.4 for p in parts]
+        return 0.2126 * linear[0] + 0.7152 * linear[1] + 0.0722 * linear[2]
+
+    low, high = sorted((luminance(one), luminance(other)))
+    return (high + 0.05) / (low + 0.05)
