@@ -12,8 +12,10 @@ from dataclasses import dataclass
 from pathlib import Path
 
 TOP = Path(__file__).parent
-LONGEST = ("test_commands", "test_intake", "test_crew", "test_recogniser", "test_voices",
-           "test_hearing", "test_proof", "test_recognisers", "test_alignment")  # fmt: skip
+LONGEST = (
+    "test_commands", "test_intake", "test_crew", "test_never_lost", "test_recogniser",
+    "test_voices", "test_hearing", "test_proof", "test_recognisers", "test_alignment",
+)  # fmt: skip
 HANGS_S = 1500
 
 

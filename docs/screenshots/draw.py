@@ -72,7 +72,7 @@ def draw(job: Path, wanted: set[str]) -> None:
 
     session.show(ids[1])
     wait(seconds=0.5)
-    window.proof.go_to_next_doubt(1)
+    window.proof.doubts.go_on(1)
     window.player.play(window.proof.sheet.caret_time())
     wait(seconds=1.2)
     window.player.stop()

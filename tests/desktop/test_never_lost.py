@@ -50,7 +50,7 @@ class Anything(ProofTest):
         shown = self.session.shown
         for number in range(1_000):
             do_something(self, chance)
-            if number % 10 == 0:
+            if number % 25 == 0:
                 self.assertEqual(self.on_disk(), self.text)
                 check(self, self.text)
                 rows = [self.sheet.row_text(row) for row in range(self.sheet.row_count())]

@@ -311,7 +311,7 @@ class Speakers(ProofTest):
         self.sheet.set_caret((row, 0))
         self.key(KEY.Key_1, ALT)
         self.assertEqual(self.text.cues[row].speaker, 1)
-        self.window.proof.give_name("Jo")
+        self.window.proof.speakers.give_name("Jo")
         names = {self.text.speaker(c.speaker).name for c in self.text.cues if c.speaker == 1}
         self.assertEqual(names, {"Jo"})
         self.key(KEY.Key_0, ALT)
@@ -320,7 +320,7 @@ class Speakers(ProofTest):
 
     def test_naming_a_turn_that_nobody_had_makes_the_speaker(self):
         self.session.show(self.named("Water table lecture"))
-        self.window.proof.give_name("Lecturer")
+        self.window.proof.speakers.give_name("Lecturer")
         self.assertEqual([s.name for s in self.text.speakers], ["Lecturer"])
         self.assertEqual(self.text.cues[0].speaker, self.text.speakers[0].id)
 

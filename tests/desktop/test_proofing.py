@@ -119,7 +119,7 @@ class DoubtsByNumber(ProofTest):
         (row, place) = next(
             (r, p) for r, p in doubts if len(self.text.cues[r].words[p].readings) > 1
         )
-        self.window.proof._go_to_doubt(row, place)
+        self.window.proof.doubts.go_to(row, place)
         wanted = self.text.cues[row].words[place].readings[1]
         self.key(KEY.Key_2)
         self.assertEqual(self.text.cues[row].words[place].text, wanted.split()[0])

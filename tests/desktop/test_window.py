@@ -6,7 +6,7 @@ import numpy as np
 from PySide6.QtCore import QMimeData, QPointF, QRectF, Qt, QUrl
 from PySide6.QtGui import QDropEvent, QImage, QPainter
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QApplication, QDialog, QLabel
+from PySide6.QtWidgets import QApplication, QDialog
 
 from tamarind.audio import soundcache
 from tamarind.audio.source import Source
@@ -94,7 +94,8 @@ class Window(WindowTest):
         seen = []
 
         def look(dialog):
-            seen.extend(label.text() for label in dialog.findChildren(QLabel))
+            rows = map(dialog.list.topLevelItem, range(dialog.list.topLevelItemCount()))
+            seen.extend(row.text(0) for row in rows)
             return 0
 
         with patch.object(QDialog, "exec", look):

@@ -182,13 +182,13 @@ class MainWindow(QMainWindow):
             "anything": self.find_anything,
             "loupe": lambda: self.proof.toggle_loupe(),
             "dark": lambda: self.set_dark(not colours.is_dark()),
-            "split_turn": lambda: self.proof.split_turn(),
+            "split_turn": lambda: self.proof.speakers.split_turn(),
             "catch": lambda: self._in_proof(lambda: self.proof.catch()),
             "replay_cue": lambda: self.proof.listening.replay_cue(),
             "loop": lambda: self.proof.listening.loop(),
             "stop_at_cues": lambda: self.proof.change_stopping(),
             "follow": lambda: self.proof.change_following(),
-            "keep_spelling": lambda: self.proof.keep_spelling(),
+            "keep_spelling": lambda: self.proof.doubts.keep_spelling(),
             "word_forward": lambda: self.proof.retiming.move_word(True),
             "word_back": lambda: self.proof.retiming.move_word(False),
             "mark": lambda: self._in_proof(lambda: self.proof.ask_mark()),
@@ -209,10 +209,10 @@ class MainWindow(QMainWindow):
             "slower": lambda: self.player.set_speed(self.player.speed - SPEED_STEP),
             "faster": lambda: self.player.set_speed(self.player.speed + SPEED_STEP),
             "clean_sound": lambda: self.transport.change_sound(),
-            "next_doubt": lambda: self._in_proof(lambda: self.proof.go_to_next_doubt(1)),
-            "previous_doubt": lambda: self._in_proof(lambda: self.proof.go_to_next_doubt(-1)),
-            "hear_doubt": lambda: self.proof.hear_doubt(),
-            "keep_doubt": lambda: self.proof.keep_doubt(),
+            "next_doubt": lambda: self._in_proof(lambda: self.proof.doubts.go_on(1)),
+            "previous_doubt": lambda: self._in_proof(lambda: self.proof.doubts.go_on(-1)),
+            "hear_doubt": lambda: self.proof.doubts.hear(),
+            "keep_doubt": lambda: self.proof.doubts.keep(),
             "hear_again": lambda: self._in_proof(self.proof.again.start),
             "take_heard": lambda: self.proof.again.take(),
             "leave_heard": lambda: self.proof.again.leave(),
@@ -220,7 +220,7 @@ class MainWindow(QMainWindow):
             "delete_cue": lambda: self.proof.sheet.delete_cue(),
             "proofed": lambda: self.proof.mark_proofed(),
             "paragraph": lambda: self.proof.toggle_paragraph(),
-            "speaker": lambda: self._in_proof(lambda: self.proof.name_speaker()),
+            "speaker": lambda: self._in_proof(lambda: self.proof.speakers.ask_name()),
             "undo": lambda: self._undo(self.session.undo),
             "redo": lambda: self._undo(self.session.redo),
             "larger": lambda: self.proof.change_text_size(1),
@@ -244,7 +244,7 @@ class MainWindow(QMainWindow):
         for number, key in enumerate(SPEAKER_KEYS):
             action = QAction(f"Speaker {number}", self)
             action.setShortcut(QKeySequence(key))
-            action.triggered.connect(lambda _=False, n=number: self.proof.take_speaker(n))
+            action.triggered.connect(lambda _=False, n=number: self.proof.speakers.take(n))
             self.addAction(action)
 
     def _job_menu(self) -> QMenu:

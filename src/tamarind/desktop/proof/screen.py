@@ -16,6 +16,7 @@ from PySide6.QtWidgets import (
 
 from tamarind.desktop.player import Player
 from tamarind.desktop.proof.desk import Desk
+from tamarind.desktop.proof.doubts import Doubts
 from tamarind.desktop.proof.draft_dialog import DraftDialog
 from tamarind.desktop.proof.exchange import Exchange
 from tamarind.desktop.proof.find_bar import FindBar
@@ -30,6 +31,7 @@ from tamarind.desktop.proof.rows import Layout
 from tamarind.desktop.proof.second_hearing import SecondHearing
 from tamarind.desktop.proof.sheet import ProofSheet
 from tamarind.desktop.proof.sheet_bar import SheetBar
+from tamarind.desktop.proof.speakers import Speakers
 from tamarind.desktop.session import Session
 from tamarind.desktop.theme import fonts
 from tamarind.desktop.widgets.parts import button, label
@@ -39,7 +41,6 @@ from tamarind.transcript import edits
 from tamarind.transcript.draft import restore
 from tamarind.transcript.model import Cue
 
-BEFORE_DOUBT_MS, AFTER_DOUBT_MS = 900, 700
 MARKS_KEPT = "marks"
 LAYOUT_KEPT = "layout"
 SMALLEST_TEXT, LARGEST_TEXT = 15, 36
@@ -68,6 +69,8 @@ class ProofScreen(QWidget):
         self.listening = Listening(session, self.sheet, player, self)
         self.retiming = Retiming(session, self.sheet, player, self)
         self.find_bar = FindBar(session, self.sheet)
+        self.doubts = Doubts(session, self.sheet, player)
+        self.speakers = Speakers(session, self.sheet)
         self.fixing = Fixing(session, self.sheet)
         self.exchange = Exchange(session, self)
         self.desk = Desk(session, Picture(player.picture), FixPanel(self.fixing), self.again)
@@ -96,14 +99,12 @@ class ProofScreen(QWidget):
         session.doubts_changed.connect(self._doubts_changed)
         self.sheet.caret_moved.connect(self._caret_moved)
         self.sheet.play_from.connect(player.play)
-        self.sheet.reading_asked.connect(self._take_numbered)
-        self.sheet.speaker_asked.connect(lambda row: self.name_speaker())
-        self.desk.hear_asked.connect(self.hear_doubt)
-        self.desk.keep_asked.connect(self.keep_doubt)
-        self.desk.reading_taken.connect(self.settle_doubt)
-        self.desk.doubt_asked.connect(self._go_to_doubt)
-        self.desk.naming_asked.connect(self.name_speaker)
-        self.desk.speaker_chosen.connect(self._choose_speaker)
+        self.desk.hear_asked.connect(self.doubts.hear)
+        self.desk.keep_asked.connect(self.doubts.keep)
+        self.desk.reading_taken.connect(self.doubts.settle)
+        self.desk.doubt_asked.connect(self.doubts.go_to)
+        self.desk.naming_asked.connect(self.speakers.ask_name)
+        self.desk.speaker_chosen.connect(self.speakers.choose)
         player.moved.connect(self._playhead_moved)
         self.show_recording()
 
@@ -222,62 +223,6 @@ class ProofScreen(QWidget):
             words = self.sheet.transcript.cues[place].words
             word = next((n for n, w in enumerate(words) if w.end > time), len(words) - 1)
             self.sheet.go_to_word(place, max(word, 0))
-
-    # Doubts
-
-    def go_to_next_doubt(self, direction: int) -> None:
-        """The caret goes to the next or previous doubt, round the end of the text."""
-        doubts = self._doubts()
-        if not doubts:
-            return
-        here = (self.sheet.caret_place(), self.sheet.caret_word())
-        if direction > 0:
-            target = next((doubt for doubt in doubts if doubt > here), doubts[0])
-        else:
-            target = next((doubt for doubt in reversed(doubts) if doubt < here), doubts[-1])
-        self._go_to_doubt(*target)
-
-    def hear_doubt(self) -> None:
-        """Play the word at the caret with a little before and after."""
-        cue = self.sheet.caret_cue()
-        if cue is None or not cue.words:
-            return
-        word = cue.words[min(self.sheet.caret_word(), len(cue.words) - 1)]
-        self._player.play(max(word.start - BEFORE_DOUBT_MS, 0), word.end + AFTER_DOUBT_MS)
-
-    def keep_doubt(self) -> None:
-        """The word at the caret is right as heard; on to the next doubt."""
-        self.settle_doubt(None)
-
-    def settle_doubt(self, text: str | None) -> None:
-        """The word at the caret is settled, as heard or as one of its readings."""
-        cue = self.sheet.caret_cue()
-        word = self.sheet.caret_word()
-        if (
-            cue is None
-            or word >= len(cue.words)
-            or not cue.words[word].is_doubt(self._session.threshold)
-        ):
-            return
-        row = self.sheet.caret_place()
-        new = edits.settle_word(self.sheet.transcript, row, word, text)
-        self._edit("settle a doubt", new)
-        self.go_to_next_doubt(1)
-
-    def keep_spelling(self) -> None:
-        """All doubts that were heard like the word at the caret are right."""
-        cue = self.sheet.caret_cue()
-        place = self.sheet.caret_word()
-        if cue is None or place >= len(cue.words):
-            return
-        text = cue.words[place].text
-        new, count = edits.keep_spelling(self.sheet.transcript, text, self._session.threshold)
-        if not count:
-            self._session.told.emit(f"No doubt was heard as “{text}”.")
-            return
-        self._edit(f"keep {text}", new)
-        self._session.told.emit(f"{count} kept as heard.")
-        self.go_to_next_doubt(1)
 
     # Text
 
@@ -419,106 +364,15 @@ class ProofScreen(QWidget):
             new = edits.set_paragraph(self.sheet.transcript, row, not cue.opens_paragraph)
             self._edit("paragraph", new)
 
-    def name_speaker(self) -> None:
-        """Ask for the name of the speaker of the caret's turn; it holds for all their turns."""
-        cue = self.sheet.caret_cue()
-        if cue is None:
-            return
-        text = self.sheet.transcript
-        speaker = text.speaker(cue.speaker)
-        name, accepted = QInputDialog.getText(
-            self, "Name the speaker", "Who speaks here?", text=speaker.name if speaker else ""
-        )
-        if accepted and name.strip():
-            self.give_name(name.strip())
-
-    def give_name(self, name: str) -> None:
-        """Name the speaker of the caret's turn; a turn nobody had goes to whoever has that name."""
-        cue = self.sheet.caret_cue()
-        if cue is None:
-            return
-        text = self.sheet.transcript
-        if cue.speaker is not None:
-            self._edit("name a speaker", edits.name_speaker(text, cue.speaker, name))
-            return
-        known = next((s for s in text.speakers if s.name == name), None)
-        if known is None:
-            text, known = edits.add_speaker(text, name)
-        first, last = edits.turn_of(text, self.sheet.caret_place())
-        self._edit("name a speaker", edits.set_speaker(text, first, last, known.id))
-
-    def take_speaker(self, number: int) -> None:
-        """Give the caret's cue and the rest of its turn to a speaker by number (0: none)."""
-        cue = self.sheet.caret_cue()
-        text = self.sheet.transcript
-        if cue is None or number > len(text.speakers):
-            return
-        speaker = text.speakers[number - 1].id if number else None
-        self._give_turn(text, speaker)
-
     def change_text_size(self, step: int) -> None:
         """Larger or smaller letters on the sheet."""
         self._text_size = min(max(self._text_size + step, SMALLEST_TEXT), LARGEST_TEXT)
         self._session.store.set_setting("text size", str(self._text_size))
         self.sheet.set_text_font(fonts.text(self._text_size))
 
-    def _choose_speaker(self, choice: object) -> None:
-        text = self.sheet.transcript
-        if choice == "new":
-            text, speaker = edits.add_speaker(text)
-            self._give_turn(text, speaker.id)
-            self.name_speaker()
-        elif isinstance(choice, int):
-            self._give_turn(text, choice)
-        self.sheet.setFocus()
-
-    def split_turn(self) -> None:
-        """From the word at the caret on another person speaks: whoever spoke before this one."""
-        cue = self.sheet.caret_cue()
-        if cue is None or not cue.words:
-            return
-        place, word = self.sheet.caret_place(), self.sheet.caret_word()
-        text = edits.split(self.sheet.transcript, place, word)
-        here = place + (len(text.cues) > len(self.sheet.transcript.cues))
-        before = (each.speaker for each in reversed(text.cues[:place]))
-        others = [s for s in before if s not in (None, cue.speaker)]
-        others += [s.id for s in text.speakers if s.id != cue.speaker]
-        if others:
-            speaker = others[0]
-        else:
-            text, new = edits.add_speaker(text)
-            speaker = new.id
-        _, last = edits.turn_of(text, here)
-        self._edit("split a turn", edits.set_speaker(text, here, last, speaker))
-        self.sheet.go_to((here, 0))
-
-    def _give_turn(self, text: object, speaker: int | None) -> None:
-        row = self.sheet.caret_place()
-        _, last = edits.turn_of(text, row)
-        self._edit("speaker", edits.set_speaker(text, row, last, speaker))
-
     def _edit(self, label_text: str, transcript: object) -> None:
         if self._session.shown is not None:
             self._session.edit(self._session.shown, label_text, transcript)
-
-    def _go_to_doubt(self, row: int, word: int) -> None:
-        self.sheet.choose_word(row, word)
-        self.sheet.setFocus()
-        self.sheet.settles_by_number = True
-
-    def _take_numbered(self, number: int) -> None:
-        """A number key on a doubt: one of its readings, or as heard."""
-        cue = self.sheet.caret_cue()
-        place = self.sheet.caret_word()
-        if cue is None or place >= len(cue.words):
-            return
-        readings = list(filter(None, cue.words[place].readings))
-        if number == 0:
-            self.settle_doubt(None)
-        elif number <= len(readings):
-            self.settle_doubt(readings[number - 1])
-        else:
-            self.sheet.settles_by_number = True
 
     # News
 
@@ -550,13 +404,9 @@ class ProofScreen(QWidget):
         page = self.sheet if self.sheet.row_count() else self._empty
         self._pages.setCurrentWidget(page)
 
-    def _doubts(self) -> list[tuple[int, int]]:
-        shown = self._session.shown
-        return self._session.survey(shown).doubts() if shown is not None else []
-
     def _caret_moved(self) -> None:
         row, word = self.sheet.caret_place(), self.sheet.caret_word()
-        self.desk.show_place(self.sheet.transcript, row, word, self._doubts())
+        self.desk.show_place(self.sheet.transcript, row, word, self.doubts.places())
 
     def _playhead_moved(self, position: int) -> None:
         if not self.isVisible():

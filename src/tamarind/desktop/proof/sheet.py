@@ -1,54 +1,21 @@
-"""The proof sheet: one text in two layouts, with the sound running down its margin."""
+"""The proof sheet as it is worked on: editing, keys, the loupe, and the mouse."""
 
 from __future__ import annotations
 
-import re
-from collections.abc import Iterator
 from contextlib import AbstractContextManager
-from dataclasses import dataclass
-from itertools import pairwise
 from time import monotonic
 
-from PySide6.QtCore import QEvent, QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QColor, QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPen, QResizeEvent
+from PySide6.QtCore import QEvent, QPointF, Qt, Signal
+from PySide6.QtGui import QHelpEvent, QKeyEvent, QMouseEvent, QResizeEvent
 from PySide6.QtWidgets import QToolTip, QWidget
 
-from tamarind.captions.limits import limits_of
-from tamarind.captions.lines import break_lines
-from tamarind.desktop.proof.margin import STRIP_LEFT, STRIP_WIDTH, Band, Margin
-from tamarind.desktop.proof.rows import Layout, Rows
+from tamarind.desktop.proof.rows import Layout
+from tamarind.desktop.proof.sheet_view import SheetView
 from tamarind.desktop.session import Session
-from tamarind.desktop.theme import colours, fonts
-from tamarind.desktop.widgets.row_layout import line_x
 from tamarind.desktop.widgets.row_view import Place
-from tamarind.desktop.widgets.text_sheet import TextSheet
 from tamarind.formats.timecode import clock
 from tamarind.transcript import edits
-from tamarind.transcript.corrections import bare
-from tamarind.transcript.model import Cue, Transcript, Word
-from tamarind.transcript.survey import changed_range
-
-TIME_LEFT = 30
-TEXT_LEFT, TEXT_RIGHT = 164, 46
-QUIET_MS = 2_000
-LEAST_UNHEARD_MS = 500
-SPEAKER_ROOM = 34
-NOTE_ROOM = 34
-TYPING_HOLDS_SCROLL_S = 3.0
-_WORD = re.compile(r"\S+")
-
-Spot = tuple[int, int]
-"""A cue's place in the text, and an offset in the cue's own text."""
-
-
-@dataclass(frozen=True, slots=True)
-class _Note:
-    """A line between two cues about the time between them, which starts at ``start`` (ms)."""
-
-    text: str
-    colour: str
-    start: int
-
+from tamarind.transcript.model import Word
 
 _MODIFIER_KEYS = (
     Qt.Key.Key_Shift,
@@ -59,12 +26,8 @@ _MODIFIER_KEYS = (
 )
 
 
-class ProofSheet(TextSheet):
-    """The shown recording's text; every edit goes to the session at once.
-
-    A row is a cue or a paragraph of cues; everybody else speaks of cues by their place in the text
-    and of words by their place in the cue.
-    """
+class ProofSheet(SheetView):
+    """Every edit goes to the session at once."""
 
     play_from = Signal(int)
     speaker_asked = Signal(int)
@@ -72,397 +35,26 @@ class ProofSheet(TextSheet):
     """A number key on a doubt: 1 for its first reading and so on, 0 to keep it as heard."""
 
     def __init__(self, session: Session, text_size: int, layout: Layout) -> None:
-        self._session = session
-        self._transcript = Transcript("en")
-        self._recording_id: int | None = None
-        self._grouping = Rows(layout)
-        self._texts: dict[int, str] = {}
-        self._margin = Margin()
-        self._playhead = 0
-        self._heard: tuple[int, int] | None = None
-        self._typed_at = 0.0
-        self.follows = True
         self.settles_by_number = False
-        self._differences: list[tuple[int, int, int]] = []
-        self._unheard: tuple[tuple[int, int], ...] = ()
         self._loupe: tuple[int, QWidget] | None = None
-        super().__init__(fonts.text(text_size))
-        self.setAccessibleName("Proof sheet")
+        super().__init__(session, text_size, layout)
         self.setMouseTracking(True)
         self.verticalScrollBar().valueChanged.connect(self._place_loupe)
 
-    # What is shown
-
     def show_recording(self, recording_id: int | None) -> None:
         """Show a recording's text from its start."""
-        self._recording_id = recording_id
-        self._transcript = (
-            self._session.transcript(recording_id) if recording_id is not None else Transcript("en")
-        )
-        self._heard = None
         self.close_loupe()
-        self._read_sound()
-        self._load_rows()
-        self.reset()
-        self.caret_moved.emit()
+        super().show_recording(recording_id)
 
     def set_layout(self, layout: Layout) -> None:
         """Lay the same text out in cues or in paragraphs; caret and view keep their place."""
-        caret, anchor = self.spot_of(self._caret), self.spot_of(self._anchor)
-        y = self.caret_area().top() if self.row_count() else 0.0
-        self._grouping = Rows(layout)
-        self._typed = None
-        self._load_rows()
-        self._rows.clear()
-        self._estimate()
-        if self.row_count():
-            self._anchor = self._bounded(self.row_place(anchor))
-            self.set_caret(self.row_place(caret), keep_anchor=True)
-            bar = self.verticalScrollBar()
-            for _ in range(2):
-                # What comes into view is measured, which may move the caret once more.
-                bar.setValue(bar.value() + round(self.caret_area().top() - y))
-                self._measure_visible()
+        super().set_layout(layout)
         self._place_loupe()
-        self.viewport().update()
-
-    @property
-    def layout_of_text(self) -> Layout:
-        """How the text is laid out now."""
-        return self._grouping.layout
-
-    def take_sound(self) -> None:
-        """The recording's sound may have been decoded meanwhile, or more of it heard."""
-        before = self._unheard
-        self._read_sound()
-        if self._unheard != before:
-            self.refresh(0, self.row_count(), self.row_count())
-        self.viewport().update()
-
-    def _read_sound(self) -> None:
-        shown = self._recording_id
-        self._unheard = self._session.recording(shown).unheard if shown is not None else ()
-        peaks = self._session.peaks(shown) if shown is not None else None
-        self._margin.set_sound(peaks, self._unheard)
-
-    def _load_rows(self) -> None:
-        self._texts.clear()
-        self._grouping.load(self._transcript.cues)
 
     def follow_document(self) -> None:
         """The text has changed, here or elsewhere."""
-        if self._recording_id is None:
-            return
-        old, self._transcript = self._transcript, self._session.transcript(self._recording_id)
-        changed = changed_range(old.cues, self._transcript.cues)
-        self._texts.clear()
-        self.refresh(*self._grouping.follow(self._transcript.cues, *changed))
+        super().follow_document()
         self._follow_loupe()
-        self.caret_moved.emit()
-
-    @property
-    def transcript(self) -> Transcript:
-        """The text that is shown."""
-        return self._transcript
-
-    def description(self) -> str:
-        """Which cue the caret is in, who speaks there, and whether its word is a doubt."""
-        cue = self.caret_cue()
-        if cue is None:
-            return "no text"
-        speaker = self._transcript.speaker(cue.speaker)
-        facts = [
-            f"cue {self.caret_place() + 1} of {len(self._transcript.cues)}",
-            clock(cue.start, 1, hours=False),
-        ]
-        if speaker is not None:
-            facts.append(speaker.label)
-        if cue.settled:
-            facts.append("proofed")
-        word = self.caret_word()
-        if word < len(cue.words) and cue.words[word].is_doubt(self._session.threshold):
-            facts.append(f"doubt: {cue.words[word].text}")
-        return ", ".join(facts)
-
-    # Places: rows and offsets here, cues and words for everybody else
-
-    def spot_of(self, place: Place) -> Spot:
-        """The cue at a place of a row, and the offset in that cue."""
-        row, offset = place
-        if not self.row_count():
-            return 0, 0
-        found = (self._grouping.cues_of(row)[0], 0)
-        for cue, start in self._starts_in(row):
-            if start > offset:
-                break
-            found = (cue, start)
-        return found[0], offset - found[1]
-
-    def row_place(self, spot: Spot) -> Place:
-        """The row of a cue, and where in the row an offset of it is."""
-        cue, offset = spot
-        if not self.row_count():
-            return 0, 0
-        row = self._grouping.row_of(min(max(cue, 0), len(self._transcript.cues) - 1))
-        start = next((start for at, start in self._starts_in(row) if at == cue), 0)
-        return row, start + offset
-
-    def _starts_in(self, row: int) -> Iterator[tuple[int, int]]:
-        """Each cue of a row that has words, and where it begins in the row's text; an empty one
-        only where it stands alone."""
-        first, last = self._grouping.cues_of(row)
-        if last - first == 1:
-            yield first, 0
-            return
-        spans = self._spans(self.shown_text(row))
-        count = 0
-        for cue in range(first, last):
-            if count < len(spans) and self._transcript.cues[cue].words:
-                yield cue, spans[count][0] if count else 0
-                count += len(self._transcript.cues[cue].words)
-
-    def _words_in(self, row: int) -> list[tuple[int, int, Word]]:
-        """A row's words in order: the cue's place, the word's place in it, the word."""
-        first, last = self._grouping.cues_of(row)
-        return [
-            (cue, place, word)
-            for cue in range(first, last)
-            for place, word in enumerate(self._transcript.cues[cue].words)
-        ]
-
-    def caret_place(self) -> int:
-        """The place in the text of the cue that the caret is in."""
-        return self.spot_of(self.caret)[0]
-
-    def caret_cue(self) -> Cue | None:
-        """The cue that the caret is in."""
-        place = self.caret_place()
-        return self._transcript.cues[place] if place < len(self._transcript.cues) else None
-
-    def caret_word(self) -> int:
-        """The place in its cue of the word at the caret; at a word's end it is still that word."""
-        place = self._word_at(self.caret)
-        return place[1] if place else 0
-
-    def _word_at(self, at: Place) -> tuple[int, int] | None:
-        """Cue and word at a place; after the last word of a row it is still that one."""
-        row, offset = at
-        if row >= self.row_count():
-            return None
-        words = self._words_in(row)
-        spans = self._spans(self.shown_text(row))
-        number = next((n for n, (_, end) in enumerate(spans) if offset <= end), len(spans) - 1)
-        return words[number][:2] if 0 <= number < len(words) else None
-
-    def caret_time(self) -> int:
-        """When the word at the caret is said."""
-        cue = self.caret_cue()
-        if cue is None:
-            return 0
-        word = self.caret_word()
-        return cue.words[word].start if word < len(cue.words) else cue.start
-
-    def go_to(self, spot: Spot, keep_anchor: bool = False) -> None:
-        """Put the caret into a cue; with ``keep_anchor`` what lies between is selected."""
-        self.set_caret(self.row_place(spot), keep_anchor)
-
-    def go_to_word(self, cue: int, word: int) -> None:
-        """Put the caret before a word of a cue."""
-        if not 0 <= cue < len(self._transcript.cues):
-            return
-        words = self._transcript.cues[cue].words
-        if self._grouping.layout is Layout.CUES:
-            spans = self._spans(self.shown_text(cue))
-            offset = spans[word][0] if word < len(spans) else 0
-        else:
-            offset = sum(len(each.text) + 1 for each in words[:word]) if word < len(words) else 0
-        self.go_to((cue, offset))
-
-    def choose_word(self, cue: int, word: int) -> None:
-        """Select a word of a cue but for the marks around it, so that typing replaces it."""
-        self.go_to_word(cue, word)
-        if not 0 <= cue < len(self._transcript.cues):
-            return
-        words = self._transcript.cues[cue].words
-        place, offset = self.spot_of(self.caret)
-        text = words[word].text if word < len(words) else ""
-        letters = bare(text)
-        if letters:
-            start = offset + text.index(letters)
-            self.go_to((place, start + len(letters)))
-            self.go_to((place, start), keep_anchor=True)
-
-    def selected_cues(self) -> tuple[int, int] | None:
-        """The cues that something is selected of: the first, and one after the last."""
-        selection = self.selection()
-        if selection is None:
-            return None
-        return self.spot_of(selection[0])[0], self.spot_of(selection[1])[0] + 1
-
-    def mark_differences(self, differences: list[tuple[int, int, int]]) -> None:
-        """Underline what was heard otherwise: (cue, first word, one after the last)."""
-        self._differences = differences
-        self.viewport().update()
-
-    # Listening
-
-    def set_playhead(self, time: int, playing: bool) -> None:
-        """Light the word that is heard, and keep it in view unless the person is typing."""
-        before = self._heard
-        self._playhead = time
-        cue = self._transcript.place_at(time)
-        word = self._word_heard(cue, time) if cue is not None else None
-        self._heard = None if cue is None else (cue, -1 if word is None else word)
-        if before and self._heard and before[0] != self._heard[0]:
-            self._update_row(before[0])
-        if self._heard:
-            self._update_row(self._heard[0])
-            typing = monotonic() - self._typed_at < TYPING_HOLDS_SCROLL_S
-            moved = not before or before[0] != self._heard[0]
-            if playing and self.follows and not typing and moved:
-                self._show_heard()
-
-    def _show_heard(self) -> None:
-        """Bring what is heard into view: its row, or in a paragraph higher than that its line."""
-        row = self._grouping.row_of(self._heard[0])
-        if self.row_area(row).height() <= self.viewport().height() - 120:
-            self.show_row(row)
-            return
-        self._measure(row)
-        number = next((n for n, w in enumerate(self._words_in(row)) if w[:2] == self._heard), 0)
-        spans = self._spans(self.shown_text(row))
-        text = self.text_area(row)
-        y = self._word_area(row, spans[number], text).center().y() if spans else text.top()
-        if not 60 <= y <= self.viewport().height() - 60:
-            bar = self.verticalScrollBar()
-            bar.setValue(round(bar.value() + y - self.viewport().height() / 3))
-
-    def _word_heard(self, cue: int, time: int) -> int | None:
-        for place, word in enumerate(self._transcript.cues[cue].words):
-            if word.start <= time < word.end:
-                return place
-        return None
-
-    def _update_row(self, cue: int) -> None:
-        row = self._grouping.row_of(cue)
-        if row < len(self._heights):
-            self.viewport().update(self.row_area(row).toAlignedRect())
-
-    # Rows
-
-    def row_count(self) -> int:
-        """One row a cue or a paragraph."""
-        return len(self._grouping)
-
-    def row_text(self, row: int) -> str:
-        """The words of a cue or of a paragraph."""
-        text = self._texts.get(row)
-        if text is None:
-            cues = self._cues_in(row)
-            text = self._texts[row] = " ".join(cue.text for cue in cues if cue.words)
-        return text
-
-    def row_length(self, row: int) -> int:
-        """Six letters a word is near enough."""
-        return 6 * sum(len(cue.words) for cue in self._cues_in(row))
-
-    def estimated_heights(self) -> list[float]:
-        """Those of ten thousand cues are guessed at once: notes and loupe aside."""
-        if self._grouping.layout is not Layout.CUES:
-            return super().estimated_heights()
-        heights = []
-        end, speaker = 0, None
-        for cue in self._transcript.cues:
-            lines = -(-6 * len(cue.words) // self._letters_a_line)
-            height = 22.0 + max(lines * self._line_height, 46.0)
-            if cue.speaker is not None and cue.speaker != speaker:
-                height += SPEAKER_ROOM - 4
-            if cue.start - end >= QUIET_MS:
-                height += NOTE_ROOM
-            heights.append(height)
-            end, speaker = cue.end, cue.speaker
-        return heights
-
-    def line_starts(self, row: int, text: str) -> list[int]:
-        """A cue stands in the lines that it will have as a caption."""
-        if self._grouping.layout is not Layout.CUES:
-            return []
-        spans = self._spans(text)
-        breaks = self.breaks_of(self._transcript.cues[row])
-        return [spans[place][0] for place in breaks if place < len(spans)]
-
-    def breaks_of(self, cue: Cue) -> tuple[int, ...]:
-        """The places of the words that begin a new line of a cue, set by hand or by rule."""
-        if cue.breaks is not None or self._recording_id is None:
-            return cue.breaks or ()
-        limits = limits_of(self._session.recording(self._recording_id).style)
-        return break_lines([word.text for word in cue.words], limits)
-
-    def row_space(self, row: int) -> tuple[float, float, float]:
-        """Room for the speaker's name and a word about quiet above; none of the strip is cut."""
-        above = 10.0 + (14 if row == 0 else 0)
-        if self._shows_speaker(row):
-            above += SPEAKER_ROOM - 4
-        if self._note_above(row) is not None:
-            above += NOTE_ROOM
-        below = 12.0 + (NOTE_ROOM if self._note_below(row) else 0)
-        if self._loupe and self._grouping.row_of(self._loupe[0]) == row:
-            below += self._loupe[1].height() + 10
-        return above, below, 46.0
-
-    def text_span(self) -> tuple[float, float]:
-        """The column of text, held to a width that reads well."""
-        return TEXT_LEFT, max(min(self.viewport().width() - TEXT_LEFT - TEXT_RIGHT, 900), 120)
-
-    def _cues_in(self, row: int) -> tuple[Cue, ...]:
-        first, last = self._grouping.cues_of(row)
-        return self._transcript.cues[first:last]
-
-    def _shows_speaker(self, row: int) -> bool:
-        first = self._grouping.cues_of(row)[0]
-        cue = self._transcript.cues[first]
-        if cue.speaker is None:
-            return False
-        return first == 0 or self._transcript.cues[first - 1].speaker != cue.speaker
-
-    def _note_above(self, row: int) -> _Note | None:
-        """What to say above a row of the time since the one before."""
-        first = self._grouping.cues_of(row)[0]
-        start = self._transcript.cues[first].start
-        low = self._transcript.cues[first - 1].end if first else 0
-        missed = self._note_of_unheard(low, start)
-        if missed or start - low < QUIET_MS:
-            return missed
-        return _Note(f"· {(start - low) / 1000:.1f} s of quiet ·", colours.GREY, low)
-
-    def _note_below(self, row: int) -> _Note | None:
-        """What to say below the last row of the time after it."""
-        is_last = row == self.row_count() - 1
-        return self._note_of_unheard(self._transcript.cues[-1].end, None) if is_last else None
-
-    def _note_of_unheard(self, low: int, high: int | None) -> _Note | None:
-        missed = [
-            (max(start, low), end if high is None else min(end, high))
-            for start, end in self._unheard
-            if end > low and (high is None or start < high)
-        ]
-        missed = [(start, end) for start, end in missed if end - start >= LEAST_UNHEARD_MS]
-        if not missed:
-            return None
-        seconds = sum(end - start for start, end in missed) / 1000
-        return _Note(f"· {seconds:.1f} s of speech without text ·", colours.PLUM, missed[0][0])
-
-    def _note_at(self, row: int, y: float) -> _Note | None:
-        """The note that lies there, above or below a cue."""
-        area, text = self.row_area(row), self.text_area(row)
-        above, below = self._band_above(row, area, text), self._band_below(text)
-        if above.top() <= y < above.bottom():
-            return self._note_above(row)
-        return self._note_below(row) if below.top() <= y < below.bottom() else None
-
-    @staticmethod
-    def _spans(text: str) -> list[tuple[int, int]]:
-        return [match.span() for match in _WORD.finditer(text)]
 
     # Editing
 
@@ -568,148 +160,13 @@ class ProofSheet(TextSheet):
             return
         super().keyPressEvent(event)
 
-    # Painting
-
-    def paint_ground(self, painter: QPainter) -> None:
-        """The sheet of paper."""
-        area = QRectF(self.viewport().rect()).adjusted(0.5, 0.5, -0.5, 30)
-        painter.setPen(QPen(QColor(colours.LINE), 1))
-        painter.setBrush(QColor(colours.SHEET))
-        painter.drawRoundedRect(area, 8, 8)
-
-    def paint_row(self, painter: QPainter, row: int, area: QRectF, text: QRectF) -> None:
-        """Time, strip of sound, speaker and quiet; the caret's row lies on a card."""
-        cues = self._cues_in(row)
-        if row == self.caret[0]:
-            self._paint_card(painter, row, area, text)
-        self._paint_note(painter, self._note_above(row), self._band_above(row, area, text))
-        self._paint_note(painter, self._note_below(row), self._band_below(text))
-        if self._shows_speaker(row):
-            speaker = self._transcript.speaker(cues[0].speaker)
-            painter.setFont(fonts.interface(13, fonts.QFont.Weight.DemiBold))
-            painter.setPen(QColor(colours.BARK))
-            name = (speaker.label if speaker else "?").upper()
-            painter.drawText(QPointF(text.left(), text.top() - 8), name)
-        painter.setFont(fonts.mono(13))
-        painter.setPen(QColor(colours.GREY))
-        painter.drawText(QPointF(TIME_LEFT, text.top() + 18), clock(cues[0].start, 1, hours=False))
-        if all(cue.settled for cue in cues):
-            painter.setFont(fonts.interface(12))
-            painter.setPen(QColor(colours.LEAF_TEXT))
-            painter.drawText(QPointF(TIME_LEFT, text.top() + 37), "proofed")
-        bands = self._bands(row, text)
-        self._margin.paint(painter, row, bands, cues, self.devicePixelRatioF())
-        if self._heard and self._grouping.row_of(self._heard[0]) == row:
-            self._margin.paint_playhead(painter, bands, self._playhead)
-        self._paint_words(painter, row, text)
-
-    def _bands(self, row: int, text: QRectF) -> list[Band]:
-        """The time of each line beside it, so that the sound runs down with the text."""
-        cues = self._cues_in(row)
-        words = self._words_in(row)
-        spans = self._spans(self.shown_text(row))
-        starts = {start: word.start for (start, _), (_, _, word) in zip(spans, words, strict=False)}
-        layout = self._made(row).layout
-        lines = [layout.lineAt(number) for number in range(layout.lineCount())]
-        edges: list[tuple[float, int]] = []
-        for line in lines:
-            begins = line.textStart()
-            time = next((starts[at] for at in range(begins, begins + 2) if at in starts), None)
-            if not edges:
-                edges.append((text.top(), cues[0].start))
-            elif time is not None and time > edges[-1][1]:
-                edges.append((text.top() + line.y(), time))
-        end = max(cue.end for cue in cues)
-        edges = edges or [(text.top(), cues[0].start)]
-        edges.append((text.bottom(), max(end, edges[-1][1] + 1)))
-        return [Band(top, bottom, start, stop) for (top, start), (bottom, stop) in pairwise(edges)]
-
-    def _paint_words(self, painter: QPainter, row: int, text: QRectF) -> None:
-        """What lies under single words: the one that is heard, doubts, differences, borders."""
-        words = self._words_in(row)
-        spans = self._spans(self.shown_text(row))
-        dots = QPen(QColor(colours.PLUM), 2.2, Qt.PenStyle.CustomDashLine)
-        dots.setDashPattern([0.1, 1.9])
-        dots.setCapStyle(Qt.PenCapStyle.RoundCap)
-        threshold = self._session.threshold
-        previous: int | None = None
-        for (cue, place, word), span in zip(words, spans, strict=False):
-            if self._heard == (cue, place):
-                area = self._word_area(row, span, text)
-                painter.setPen(Qt.PenStyle.NoPen)
-                painter.setBrush(QColor(colours.LEAF_PALE))
-                painter.drawRoundedRect(area.adjusted(-3, 0, 3, 0), 4, 4)
-            if word.is_doubt(threshold):
-                area = self._word_area(row, span, text)
-                painter.setPen(dots)
-                y = area.bottom() - 1
-                painter.drawLine(QPointF(area.left() + 1, y), QPointF(area.right() - 1, y))
-            if previous is not None and cue != previous:
-                area = self._word_area(row, span, text)
-                painter.setPen(QPen(QColor(colours.SOUND), 1))
-                x = area.left() - 2.5
-                painter.drawLine(QPointF(x, area.top() + 4), QPointF(x, area.top() + 9))
-            previous = cue
-        if self._differences:
-            self._paint_differences(painter, row, text, [(cue, at) for cue, at, _ in words], spans)
-
-    def _band_above(self, row: int, area: QRectF, text: QRectF) -> QRectF:
-        y = area.top() + (14 if row == 0 else 0)
-        return QRectF(text.left(), y + 4, text.width(), 26)
-
-    def _band_below(self, text: QRectF) -> QRectF:
-        return QRectF(text.left(), text.bottom() + 12, text.width(), 26)
-
-    def _paint_note(self, painter: QPainter, note: _Note | None, band: QRectF) -> None:
-        if note is not None:
-            painter.setFont(fonts.interface(13))
-            painter.setPen(QColor(note.colour))
-            painter.drawText(band, Qt.AlignmentFlag.AlignCenter, note.text)
-
-    def _paint_card(self, painter: QPainter, row: int, area: QRectF, text: QRectF) -> None:
-        top = text.top() - (SPEAKER_ROOM if self._shows_speaker(row) else 7)
-        card = QRectF(12, top, area.width() - 26, text.bottom() + 7 - top)
-        painter.setPen(QPen(QColor(colours.LEAF), 1.2))
-        painter.setBrush(QColor(colours.CARD))
-        painter.drawRoundedRect(card, 8, 8)
-        painter.setPen(Qt.PenStyle.NoPen)
-        painter.setBrush(QColor(colours.LEAF))
-        painter.drawRoundedRect(QRectF(card.left(), card.top(), 5, card.height()), 2.5, 2.5)
-
-    def _paint_differences(
-        self,
-        painter: QPainter,
-        row: int,
-        text: QRectF,
-        words: list[tuple[int, int]],
-        spans: list[tuple[int, int]],
-    ) -> None:
-        """A line under words that were heard otherwise, an upright one where some were missing."""
-        number = {word: n for n, word in enumerate(words)}
-        painter.setPen(QPen(QColor(colours.PULP), 2))
-        for cue, first, last in self._differences:
-            for at in range(first, last):
-                if (cue, at) in number:
-                    area = self._word_area(row, spans[number[cue, at]], text)
-                    painter.drawLine(area.bottomLeft(), area.bottomRight())
-            if first == last:
-                before, behind = number.get((cue, first)), number.get((cue, first - 1))
-                if before is not None:
-                    area = self._word_area(row, spans[before], text)
-                    x = area.left() - 3
-                elif behind is not None:
-                    area = self._word_area(row, spans[behind], text)
-                    x = area.right() + 3
-                else:
-                    continue
-                painter.drawLine(QPointF(x, area.top() + 3), QPointF(x, area.bottom() - 3))
-
-    def _word_area(self, row: int, span: tuple[int, int], text: QRectF) -> QRectF:
-        line = self._made(row).layout.lineForTextPosition(span[0])
-        left, right = sorted((line_x(line, span[0]), line_x(line, span[1])))
-        return QRectF(text.left() + left, text.top() + line.y(), right - left, line.height())
-
     # Loupe
+
+    def room_below(self, row: int) -> float:
+        """The loupe stands below the row of its cue."""
+        if self._loupe is None or self._grouping.row_of(self._loupe[0]) != row:
+            return 0.0
+        return self._loupe[1].height() + 10.0
 
     def open_loupe(self, loupe: QWidget, cue: int) -> None:
         """Show the loupe under a cue; it closes the one that is open."""
@@ -799,16 +256,6 @@ class ProofSheet(TextSheet):
         self._session.close_edit_group()
         if event.modifiers() & Qt.KeyboardModifier.ControlModifier:
             self.play_from.emit(self.caret_time())
-
-    @staticmethod
-    def _in_margin(x: float) -> bool:
-        return STRIP_LEFT - 6 <= x <= STRIP_LEFT + STRIP_WIDTH + 8
-
-    def _time_in_margin(self, row: int, y: float) -> int:
-        """The time at a height of a row's strip."""
-        bands = self._bands(row, self.text_area(row))
-        band = next((band for band in bands if y < band.bottom), bands[-1])
-        return band.time_at(y)
 
     def viewportEvent(self, event: QEvent) -> bool:
         """Over a word: when it is said, and how sure that is; over the margin: what lies there."""

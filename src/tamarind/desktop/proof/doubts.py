@@ -1,0 +1,103 @@
+"""Doubts by key: from one to the next, heard again, settled as heard or as one of the readings."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QObject
+
+from tamarind.desktop.player import Player
+from tamarind.desktop.proof.sheet import ProofSheet
+from tamarind.desktop.session import Session
+from tamarind.transcript import edits
+from tamarind.transcript.model import Transcript
+
+BEFORE_DOUBT_MS, AFTER_DOUBT_MS = 900, 700
+
+
+class Doubts(QObject):
+    """Every act is one step of undo."""
+
+    def __init__(self, session: Session, sheet: ProofSheet, player: Player) -> None:
+        super().__init__(sheet)
+        self._session, self._sheet, self._player = session, sheet, player
+        sheet.reading_asked.connect(self.take_numbered)
+
+    def go_on(self, direction: int) -> None:
+        """The caret goes to the next or previous doubt, round the end of the text."""
+        doubts = self.places()
+        if not doubts:
+            return
+        here = (self._sheet.caret_place(), self._sheet.caret_word())
+        if direction > 0:
+            target = next((doubt for doubt in doubts if doubt > here), doubts[0])
+        else:
+            target = next((doubt for doubt in reversed(doubts) if doubt < here), doubts[-1])
+        self.go_to(*target)
+
+    def hear(self) -> None:
+        """Play the word at the caret with a little before and after."""
+        cue = self._sheet.caret_cue()
+        if cue is None or not cue.words:
+            return
+        word = cue.words[min(self._sheet.caret_word(), len(cue.words) - 1)]
+        self._player.play(max(word.start - BEFORE_DOUBT_MS, 0), word.end + AFTER_DOUBT_MS)
+
+    def keep(self) -> None:
+        """The word at the caret is right as heard; on to the next doubt."""
+        self.settle(None)
+
+    def settle(self, text: str | None) -> None:
+        """The word at the caret is settled, as heard or as one of its readings."""
+        cue = self._sheet.caret_cue()
+        word = self._sheet.caret_word()
+        if (
+            cue is None
+            or word >= len(cue.words)
+            or not cue.words[word].is_doubt(self._session.threshold)
+        ):
+            return
+        row = self._sheet.caret_place()
+        new = edits.settle_word(self._sheet.transcript, row, word, text)
+        self._edit("settle a doubt", new)
+        self.go_on(1)
+
+    def keep_spelling(self) -> None:
+        """All doubts that were heard like the word at the caret are right."""
+        cue = self._sheet.caret_cue()
+        place = self._sheet.caret_word()
+        if cue is None or place >= len(cue.words):
+            return
+        text = cue.words[place].text
+        new, count = edits.keep_spelling(self._sheet.transcript, text, self._session.threshold)
+        if not count:
+            self._session.told.emit(f"No doubt was heard as “{text}”.")
+            return
+        self._edit(f"keep {text}", new)
+        self._session.told.emit(f"{count} kept as heard.")
+        self.go_on(1)
+
+    def go_to(self, row: int, word: int) -> None:
+        self._sheet.choose_word(row, word)
+        self._sheet.setFocus()
+        self._sheet.settles_by_number = True
+
+    def take_numbered(self, number: int) -> None:
+        """A number key on a doubt: one of its readings, or as heard."""
+        cue = self._sheet.caret_cue()
+        place = self._sheet.caret_word()
+        if cue is None or place >= len(cue.words):
+            return
+        readings = list(filter(None, cue.words[place].readings))
+        if number == 0:
+            self.settle(None)
+        elif number <= len(readings):
+            self.settle(readings[number - 1])
+        else:
+            self._sheet.settles_by_number = True
+
+    def places(self) -> list[tuple[int, int]]:
+        shown = self._session.shown
+        return self._session.survey(shown).doubts() if shown is not None else []
+
+    def _edit(self, label: str, transcript: Transcript) -> None:
+        if self._session.shown is not None:
+            self._session.edit(self._session.shown, label, transcript)

@@ -1,0 +1,99 @@
+"""Who speaks: voices are named once, turns are given to others and split."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QObject
+from PySide6.QtWidgets import QInputDialog
+
+from tamarind.desktop.proof.sheet import ProofSheet
+from tamarind.desktop.session import Session
+from tamarind.transcript import edits
+from tamarind.transcript.model import Transcript
+
+
+class Speakers(QObject):
+    """Every act is one step of undo and concerns the turn at the caret."""
+
+    def __init__(self, session: Session, sheet: ProofSheet) -> None:
+        super().__init__(sheet)
+        self._session, self._sheet = session, sheet
+        sheet.speaker_asked.connect(lambda _row: self.ask_name())
+
+    def ask_name(self) -> None:
+        """Ask for the name of the speaker of the caret's turn; it holds for all their turns."""
+        cue = self._sheet.caret_cue()
+        if cue is None:
+            return
+        text = self._sheet.transcript
+        speaker = text.speaker(cue.speaker)
+        name, accepted = QInputDialog.getText(
+            self._sheet.window(),
+            "Name the speaker",
+            "Who speaks here?",
+            text=speaker.name if speaker else "",
+        )
+        if accepted and name.strip():
+            self.give_name(name.strip())
+
+    def give_name(self, name: str) -> None:
+        """Name the speaker of the caret's turn; a turn nobody had goes to whoever has that name."""
+        cue = self._sheet.caret_cue()
+        if cue is None:
+            return
+        text = self._sheet.transcript
+        if cue.speaker is not None:
+            self._edit("name a speaker", edits.name_speaker(text, cue.speaker, name))
+            return
+        known = next((s for s in text.speakers if s.name == name), None)
+        if known is None:
+            text, known = edits.add_speaker(text, name)
+        first, last = edits.turn_of(text, self._sheet.caret_place())
+        self._edit("name a speaker", edits.set_speaker(text, first, last, known.id))
+
+    def take(self, number: int) -> None:
+        """Give the caret's cue and the rest of its turn to a speaker by number (0: none)."""
+        cue = self._sheet.caret_cue()
+        text = self._sheet.transcript
+        if cue is None or number > len(text.speakers):
+            return
+        speaker = text.speakers[number - 1].id if number else None
+        self._give_turn(text, speaker)
+
+    def choose(self, choice: object) -> None:
+        text = self._sheet.transcript
+        if choice == "new":
+            text, speaker = edits.add_speaker(text)
+            self._give_turn(text, speaker.id)
+            self.ask_name()
+        elif isinstance(choice, int):
+            self._give_turn(text, choice)
+        self._sheet.setFocus()
+
+    def split_turn(self) -> None:
+        """From the word at the caret on another person speaks: whoever spoke before this one."""
+        cue = self._sheet.caret_cue()
+        if cue is None or not cue.words:
+            return
+        place, word = self._sheet.caret_place(), self._sheet.caret_word()
+        text = edits.split(self._sheet.transcript, place, word)
+        here = place + (len(text.cues) > len(self._sheet.transcript.cues))
+        before = (each.speaker for each in reversed(text.cues[:place]))
+        others = [s for s in before if s not in (None, cue.speaker)]
+        others += [s.id for s in text.speakers if s.id != cue.speaker]
+        if others:
+            speaker = others[0]
+        else:
+            text, new = edits.add_speaker(text)
+            speaker = new.id
+        _, last = edits.turn_of(text, here)
+        self._edit("split a turn", edits.set_speaker(text, here, last, speaker))
+        self._sheet.go_to((here, 0))
+
+    def _give_turn(self, text: Transcript, speaker: int | None) -> None:
+        row = self._sheet.caret_place()
+        _, last = edits.turn_of(text, row)
+        self._edit("speaker", edits.set_speaker(text, row, last, speaker))
+
+    def _edit(self, label: str, transcript: Transcript) -> None:
+        if self._session.shown is not None:
+            self._session.edit(self._session.shown, label, transcript)
