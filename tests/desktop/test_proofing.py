@@ -177,11 +177,11 @@ class Listening(ProofTest):
         cue = self.text.cues[4]
         self.key(KEY.Key_F6)
         self.assertAlmostEqual(self.player.position, cue.start, delta=300)
-        self.assertEqual(self.player._stop_at, cue.end)
+        self.assertEqual(self.player.stops_at, cue.end)
         self.key(KEY.Key_F7)
         self.assertTrue(self.listening.is_looping)
         self.player.seek(cue.end + 5)
-        self.wait(lambda: self.player.position < cue.end)
+        self.wait(lambda: self.player.position < cue.end and self.player.is_playing)
         self.key(KEY.Key_F7)
         self.assertFalse(self.player.is_playing or self.listening.is_looping)
 
@@ -189,7 +189,7 @@ class Listening(ProofTest):
         self.key(KEY.Key_E, ALT)
         self.sheet.set_caret((4, 0))
         self.key(KEY.Key_Space, CTRL)
-        self.assertEqual(self.player._stop_at, self.text.cues[4].end)
+        self.assertEqual(self.player.stops_at, self.text.cues[4].end)
         self.listening.set_step_back(1000)
         self.player.seek(20_000)
         self.key(KEY.Key_Space, CTRL)

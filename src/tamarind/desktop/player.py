@@ -12,7 +12,13 @@ from pathlib import Path
 from PySide6.QtCore import QElapsedTimer, QObject, QTimer, QUrl, Signal
 from PySide6.QtMultimedia import QAudio, QAudioOutput, QMediaPlayer, QVideoSink
 
+from tamarind.audio.decode import Samples
+from tamarind.desktop.exact_sound import LONGEST_MS, ExactSound
+
 TICK_MS = 25
+LONGEST_WITHOUT_PICTURE_MS = 4_000
+"""A longer stretch of a video is played with its picture, if less exactly."""
+
 SLOWEST, FASTEST, SPEED_STEP = 0.5, 2.0, 0.1
 VOLUME_STEP = 0.1
 
@@ -49,9 +55,12 @@ class Player(QObject):
         self._set_rate.connect(self._media.setPlaybackRate)
         self._set_volume.connect(self._output.setVolume)
         self.volume = 1.0
+        self._exact = ExactSound(self)
+        self._exact.finished.connect(self._exact_ended)
+        self._samples: Samples | None = None
         self._path: Path | None = None
         self._position = 0
-        self._known = 0
+        self._known = self._exact_end = 0
         self._since = QElapsedTimer()
         self._stop_at: int | None = None
         self._wanted: int | None = None
@@ -75,22 +84,35 @@ class Player(QObject):
     @property
     def is_playing(self) -> bool:
         """Whether sound is coming out."""
-        return self._media.playbackState() == QMediaPlayer.PlaybackState.PlayingState
+        playing = self._media.playbackState() == QMediaPlayer.PlaybackState.PlayingState
+        return playing or self._exact.is_active
 
     def load(self, path: Path | None) -> None:
         """Put a recording in, with the playhead at its start."""
         if path == self._path:
             return
         self._stop.emit()
+        self._exact.stop()
+        self._samples = None
         self._path = path
         self._position = self._known = 0
         self._wanted = None
         self._set_source.emit(QUrl.fromLocalFile(str(path)) if path else QUrl())
         self.moved.emit(0)
 
+    def set_samples(self, samples: Samples | None) -> None:
+        """The decoded sound of what is loaded (mono, 16 kHz), from which short stretches are
+        played to the sample."""
+        self._samples = samples
+
     def play(self, start: int | None = None, end: int | None = None) -> None:
         """Play from ``start`` (where the playhead is, if None), stopping at ``end``."""
         if self._path is None:
+            return
+        if self._exact.is_active:
+            self._exact.stop()
+        if end is not None and self._is_exact(self._position if start is None else start, end):
+            self._play_exactly(self._position if start is None else start, end)
             return
         if start is None and self._media.mediaStatus() == QMediaPlayer.MediaStatus.EndOfMedia:
             start = 0
@@ -103,12 +125,52 @@ class Player(QObject):
         """Stop, with the playhead staying where it is."""
         self._stop_at = None
         at = self._position
+        if self._exact.is_active:
+            self._exact.stop()
+            self._state_changed()
+        else:
+            self._pause.emit()
+        self._move_to(at)
+
+    def _is_exact(self, start: int, end: int) -> bool:
+        """Whether a stretch is played from the decoded sound."""
+        length = end - start
+        most = LONGEST_WITHOUT_PICTURE_MS if self._media.hasVideo() else LONGEST_MS
+        return self._samples is not None and 0 < length <= most
+
+    def _play_exactly(self, start: int, end: int) -> None:
+        if self._samples is None:
+            return
+        self._stop_at = None
+        self._exact_end = end
+        self._exact.stop()
         self._pause.emit()
-        self.seek(at)
+        self._move_to(start)
+        self._exact.play(self._samples, start, end, self.speed, self._output.volume())
+        self._state_changed()
+
+    def _exact_ended(self) -> None:
+        self._move_to(self._exact_end)
+        self._state_changed()
+
+    @property
+    def stops_at(self) -> int | None:
+        """Where playing will stop, None if that is the end of the recording."""
+        return self._exact_end if self._exact.is_active else self._stop_at
 
     def seek(self, position: int) -> None:
-        """Move the playhead."""
+        """Move the playhead; a stretch that is being played goes on from there."""
         position = max(position, 0)
+        if self._exact.is_active:
+            if position < self._exact_end:
+                self._play_exactly(position, self._exact_end)
+            else:
+                self._exact.stop()
+                self._exact_ended()
+            return
+        self._move_to(position)
+
+    def _move_to(self, position: int) -> None:
         self._position = self._known = position
         self._since.restart()
         loading = QMediaPlayer.MediaStatus.LoadingMedia
@@ -124,6 +186,8 @@ class Player(QObject):
         self._known = self._position
         self._since.restart()
         self._set_rate.emit(speed)
+        if self._exact.is_active:
+            self._play_exactly(self._position, self._exact_end)
         self.speed_changed.emit(speed)
 
     def set_volume(self, volume: float) -> None:
@@ -136,6 +200,10 @@ class Player(QObject):
 
     def _tick(self) -> None:
         """The playhead runs by the clock between the player's own reports, which are far apart."""
+        if self._exact.is_active:
+            self._position = self._exact.position
+            self.moved.emit(self._position)
+            return
         position = self._known + round(self._since.elapsed() * self.speed)
         self._position = max(position, self._position) if self.is_playing else self._position
         if self._stop_at is not None and self._position >= self._stop_at:
@@ -144,7 +212,7 @@ class Player(QObject):
         self.moved.emit(self._position)
 
     def _reported(self, position: int) -> None:
-        if self.is_playing:
+        if self.is_playing and not self._exact.is_active:
             drift = position - self._position
             self._known = position
             self._since.restart()

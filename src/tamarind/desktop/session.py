@@ -12,6 +12,7 @@ from pathlib import Path
 from PySide6.QtCore import QObject, Signal
 
 from tamarind.audio import soundcache
+from tamarind.audio.decode import Samples
 from tamarind.audio.peaks import Peaks
 from tamarind.audio.soundcache import Sound
 from tamarind.captions.limits import ORDINARY_STYLE
@@ -181,6 +182,16 @@ class Session(QObject):
     def has_sound(self, recording_id: int) -> bool:
         """Whether the recording's decoded sound is at hand."""
         return self._sound_entry(recording_id) is not None
+
+    def samples(self, recording_id: int, clean: bool = False) -> Samples | None:
+        """The decoded sound (mono, 16 kHz), as recorded or cleaned, if it is at hand."""
+        entry = self._sound_entry(recording_id)
+        if entry is None or not clean:
+            return entry[0].samples() if entry else None
+        recording = self._recordings[recording_id]
+        source = replace(recording.how.source, clean=True)
+        cleaned = soundcache.find(recording.fingerprint, source)
+        return cleaned.samples() if cleaned is not None else None
 
     def has(self, recording_id: int) -> bool:
         """Whether there is such a recording."""

@@ -73,6 +73,7 @@ class MainWindow(QMainWindow):
         self.setMinimumSize(1000, 600)
         self.setAcceptDrops(True)
         self.player = Player(self)
+        self._plays_clean = False
         self._actions: dict[str, QAction] = {}
         self._make_actions()
         self.intake = IntakeScreen(session, self.player)
@@ -305,6 +306,7 @@ class MainWindow(QMainWindow):
         )
         self._later = QTimer(self, singleShot=True, interval=STRIP_FOLLOWS_MS)
         self._later.timeout.connect(self.transport.refresh)
+        self._later.timeout.connect(self._give_samples)
         for signal in (session.document_changed, session.recording_changed):
             signal.connect(self._shown_news)
         self.header.set_saved("saved")
@@ -325,9 +327,17 @@ class MainWindow(QMainWindow):
         wanted = there and self.transport.wants_clean
         cleaned = self.session.background.cleaned_sound(recording.id) if wanted else None
         self.player.load(cleaned or recording.path if there else None)
+        self._plays_clean = cleaned is not None
+        self._give_samples()
         if keep_place:
             self.player.seek(place)
         self.transport.show_sound(cleaned is not None)
+
+    def _give_samples(self) -> None:
+        """The decoded sound, once there is one, lets short stretches be played to the sample."""
+        shown = self.session.shown
+        if shown is not None:
+            self.player.set_samples(self.session.samples(shown, self._plays_clean))
 
     def _line_changed(self) -> None:
         """While something is being heard, the computer had better not fall asleep."""

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QObject
+from PySide6.QtCore import QObject, QTimer
 from PySide6.QtWidgets import QWidget
 
 from tamarind.desktop.player import Player
@@ -11,6 +11,7 @@ from tamarind.desktop.session import Session
 
 STEP_BACK = "step back"
 STEPS_BACK_MS = (0, 500, 1_000, 1_500, 2_000, 3_000)
+AT_THE_END_MS = 60
 LEAD_MS = 150
 """So much before a cue its replay begins, so that its first sound is not cut."""
 
@@ -27,7 +28,6 @@ class Listening(QObject):
         self.step_back = int(kept) if kept.isdigit() else 0
         self.stops_at_cues = False
         self._loop: tuple[int, int] | None = None
-        player.moved.connect(self._moved)
         player.playing_changed.connect(self._playing_changed)
 
     def set_step_back(self, milliseconds: int) -> None:
@@ -66,7 +66,8 @@ class Listening(QObject):
         here = self._sheet.caret_place()
         first, last = self._sheet.selected_cues() or (here, here + 1)
         span = max(cues[first].start - LEAD_MS, 0), cues[last - 1].end
-        self._player.play(span[0])
+        self._loop = None
+        self._player.play(*span)
         self._loop = span
 
     @property
@@ -78,10 +79,15 @@ class Listening(QObject):
         """Where the cue ends that is being said at a time, or the next one."""
         return next((cue.end for cue in self._sheet.transcript.cues if cue.end > time + 50), None)
 
-    def _moved(self, position: int) -> None:
-        if self._loop is not None and self._player.is_playing and position >= self._loop[1]:
-            self._player.seek(self._loop[0])
-
     def _playing_changed(self, playing: bool) -> None:
-        if not playing:
+        """At its end a loop begins again; stopped before that it has ended."""
+        if playing or self._loop is None:
+            return
+        if self._player.position >= self._loop[1] - AT_THE_END_MS:
+            QTimer.singleShot(0, self, self._again)
+        else:
             self._loop = None
+
+    def _again(self) -> None:
+        if self._loop is not None and not self._player.is_playing:
+            self._player.play(*self._loop)

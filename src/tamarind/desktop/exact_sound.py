@@ -1,0 +1,119 @@
+"""Playing a short stretch exactly: from the very sample where it starts to the one where it ends.
+
+A player of media files begins with a whole packet of the file and stops when it is told that the
+time has come, some hundredths of a second off at either end. Here only the samples that are wanted
+are handed to the sound device, taken from the decoded sound, to which all times of words refer; so
+it does not matter either how a file finds its places.
+"""
+
+from __future__ import annotations
+
+import numpy as np
+from PySide6.QtCore import (
+    QBuffer,
+    QByteArray,
+    QElapsedTimer,
+    QIODevice,
+    QObject,
+    Qt,
+    QTimer,
+    Signal,
+)
+from PySide6.QtMultimedia import QAudio, QAudioDevice, QAudioFormat, QAudioSink, QMediaDevices
+
+from tamarind.audio.decode import Samples
+from tamarind.audio.media import SAMPLE_RATE
+from tamarind.audio.snippet import snippet
+
+LONGEST_MS = 60_000
+
+
+class ExactSound(QObject):
+    """Plays one stretch at a time; without a sound device it keeps time in silence."""
+
+    finished = Signal()
+
+    def __init__(self, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self._sink: QAudioSink | None = None
+        self._data = QByteArray()
+        self._buffer = QBuffer(self)
+        self._start, self._speed, self._length = 0, 1.0, 0
+        self._since = QElapsedTimer()
+        self._end = QTimer(self, singleShot=True, timerType=Qt.TimerType.PreciseTimer)
+        self._end.timeout.connect(self._ended)
+        self._active = False
+
+    @property
+    def is_active(self) -> bool:
+        """Whether a stretch is being played."""
+        return self._active
+
+    @property
+    def position(self) -> int:
+        """How far it is, in ms of the recording."""
+        if self._sink is not None:
+            played = self._sink.processedUSecs() / 1000
+        else:
+            played = self._since.elapsed()
+        return self._start + round(min(played, self._length) * self._speed)
+
+    def play(self, samples: Samples, start: int, end: int, speed: float, volume: float) -> None:
+        """Play from ``start`` to ``end`` (ms) of mono samples at 16 kHz; ``volume`` is linear."""
+        self.stop()
+        device = QMediaDevices.defaultAudioOutput()
+        form = _format(device)
+        sound = snippet(samples, start, end, speed, form.sampleRate())
+        self._start, self._speed = start, speed
+        self._length = round(1000 * len(sound) / form.sampleRate())
+        self._active = True
+        self._since.start()
+        if device.isNull():
+            self._end.start(self._length)
+            return
+        self._data = QByteArray(_bytes(sound, form))
+        self._buffer.setData(self._data)
+        self._buffer.open(QIODevice.OpenModeFlag.ReadOnly)
+        self._sink = QAudioSink(device, form, self)
+        self._sink.setVolume(volume)
+        self._sink.stateChanged.connect(self._state_changed)
+        self._sink.start(self._buffer)
+
+    def stop(self) -> None:
+        """Stop at once."""
+        self._active = False
+        self._end.stop()
+        if self._sink is not None:
+            sink, self._sink = self._sink, None
+            sink.stateChanged.disconnect(self._state_changed)
+            sink.stop()
+            sink.deleteLater()
+        self._buffer.close()
+
+    def _state_changed(self, state: QAudio.State) -> None:
+        # All has been played, or the device has gone.
+        if state in (QAudio.State.IdleState, QAudio.State.StoppedState):
+            QTimer.singleShot(0, self, self._ended)
+
+    def _ended(self) -> None:
+        if self._active:
+            self.stop()
+            self.finished.emit()
+
+
+def _format(device: QAudioDevice) -> QAudioFormat:
+    """One channel if the device takes that, at its own rate."""
+    form = QAudioFormat(device.preferredFormat()) if not device.isNull() else QAudioFormat()
+    if device.isNull():
+        form.setSampleRate(SAMPLE_RATE)
+    form.setSampleFormat(QAudioFormat.SampleFormat.Int16)
+    channels = form.channelCount()
+    form.setChannelCount(1)
+    if not device.isNull() and not device.isFormatSupported(form):
+        form.setChannelCount(max(channels, 1))
+    return form
+
+
+def _bytes(sound: Samples, form: QAudioFormat) -> bytes:
+    whole = (np.clip(sound, -1, 1) * 32767).astype("<i2")
+    return np.repeat(whole, form.channelCount()).tobytes()
