@@ -83,6 +83,35 @@ def start_time(demo: Path) -> float:
     return sorted(times)[1] * 1000
 
 
+def while_hearing(app, window, ninety_ninth) -> None:
+    """Keystrokes and frames while other recordings of the job are being heard."""
+    from PySide6.QtTest import QTest
+
+    session, sheet = window.session, window.proof.sheet
+    media = session.store.path.parent / "demo" / "media"
+    session.add_files(sorted(media.glob("*.[mw][pa][4v]")))
+    new = [recording.id for recording in session.recordings()[1:]]
+
+    def wait(until) -> None:
+        end = time.monotonic() + 60
+        while not until() and time.monotonic() < end:
+            app.processEvents()
+
+    wait(lambda: all(session.has_sound(key) for key in new))
+    session.background.transcribe(new)
+    wait(lambda: any(session.background.progress(key) for key in new))
+    sheet.setFocus()
+    sheet.go_to((6000, 5))
+    measured = ninety_ninth(lambda n: QTest.keyClick(sheet, "abc de"[n % 6]))
+    report("the same while two are heard: a keystroke", 16, measured)
+    bar = sheet.verticalScrollBar()
+    measured = ninety_ninth(lambda n: bar.setValue(bar.value() + 260))
+    report("the same while two are heard: a scrolled frame", 16, measured)
+    busy = any(session.background.is_being_heard(key) for key in new)
+    print(f"    hearing still went on at the end: {'yes' if busy else 'no'}")
+    session.background.cancel_all()
+
+
 def make_large(path: Path, demo: Path) -> None:
     """A job with one recording of 10 000 cues over three hours."""
     from tamarind.job.document import Document
@@ -159,6 +188,13 @@ def measure_large(path: Path) -> None:
     bar = sheet.verticalScrollBar()
     report("a scrolled frame, 99th of 100", 16,
            ninety_ninth(lambda n: bar.setValue(bar.value() + 260)))  # fmt: skip
+
+    window.proof.change_layout()
+    sheet.go_to((5000, 5))
+    report("the same in paragraphs: a keystroke, 99th of 100", 16,
+           ninety_ninth(lambda n: QTest.keyClick(sheet, "abc de"[n % 6])))  # fmt: skip
+    window.proof.change_layout()
+    while_hearing(app, window, ninety_ninth)
 
     text = window.session.transcript(window.session.shown)
     times = []

@@ -312,7 +312,8 @@ class MainWindow(QMainWindow):
         self.header.set_saved("saved")
 
     def _shown_news(self, recording_id: int) -> None:
-        if recording_id == self.session.shown and not self._later.isActive():
+        # Not while somebody types: drawing a long recording costs more than a keystroke.
+        if recording_id == self.session.shown:
             self._later.start()
 
     def _load_shown(self) -> None:

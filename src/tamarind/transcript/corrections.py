@@ -18,6 +18,8 @@ from tamarind.transcript.reconcile import (
 )
 
 MOST_WORDS = 4
+MOST_CHANGED = 12
+"""A cue of which more words than this were changed has been written anew, not corrected."""
 _MARKS = re.compile(r"^(\W*)(.*?)(\W*)$", re.DOTALL)
 
 
@@ -47,6 +49,8 @@ def corrections(before: Sequence[Word], after: Sequence[Word]) -> list[Correctio
     tokens = [word.text for word in after]
     head, tail = common_ends(before, tokens)
     before, tokens = before[head : len(before) - tail], tokens[head : len(tokens) - tail]
+    if len(before) > MOST_CHANGED or len(tokens) > MOST_CHANGED:
+        return []
     found: list[Correction] = []
     old: list[str] = []
     new: list[str] = []

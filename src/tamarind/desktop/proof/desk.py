@@ -199,13 +199,15 @@ class Desk(QWidget):
     def _show_rest(
         self, transcript: Transcript, here: tuple[int, int], doubts: list[tuple[int, int]]
     ) -> None:
-        coming = [place for place in doubts if place > here]
-        before = [place for place in doubts if place < here]
+        at = bisect_left(doubts, here)
+        here_too = doubts[at : at + 1] == [here]
+        coming = doubts[at + here_too : at + here_too + NEXT_DOUBTS]
+        before = doubts[: min(at, NEXT_DOUBTS)]
         following = [
             (place, transcript.cues[place[0]].words[place[1]])
             for place in (coming + before)[:NEXT_DOUBTS]
         ]
-        left = max(len(coming) + len(before) - NEXT_DOUBTS, 0)
+        left = max(len(doubts) - here_too - NEXT_DOUBTS, 0)
         self._count.setText(f"{len(doubts)} below {self._session.threshold:.2f}")
         self._threshold.setVisible(bool(transcript.cues))
         self._count.setVisible(bool(transcript.cues))

@@ -16,9 +16,14 @@ from tamarind.transcript.model import Cue, Word
 
 STRIP_LEFT, STRIP_WIDTH = 104, 38
 _LEFT, _WIDTH = STRIP_LEFT - 10, STRIP_WIDTH + 20
-MOST_PICTURES = 200
+MOST_PICTURES = 600
+JOINED_MS = 200
 SILENT_SHARE = 0.03
 """A word whose sound stays below this share of the loudest has no sound to speak of."""
+
+
+_Line = tuple[int, int, str]
+"""From when to when (ms) something is marked beside the sound, and what."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -48,62 +53,70 @@ class Margin:
         self._peaks: Peaks | None = None
         self._loudest = 1.0
         self._unheard: tuple[tuple[int, int], ...] = ()
-        self._pictures: dict[int, tuple[tuple[object, ...], QPixmap]] = {}
+        self._pictures: dict[tuple[object, ...], QPixmap] = {}
+        self._known: dict[int, tuple[tuple[Word, ...], tuple[_Line, ...]]] = {}
 
     def set_sound(self, peaks: Peaks | None, unheard: tuple[tuple[int, int], ...]) -> None:
         """Another sound, and where in it somebody speaks and no text came."""
         self._peaks, self._unheard = peaks, unheard
         self._loudest = loudness(peaks) if peaks is not None else 1.0
         self._pictures.clear()
+        self._known.clear()
 
     def paint(
-        self,
-        painter: QPainter,
-        row: int,
-        bands: Sequence[Band],
-        cues: Sequence[Cue],
-        ratio: float,
+        self, painter: QPainter, bands: Sequence[Band], cues: Sequence[Cue], ratio: float
     ) -> None:
-        """A row's picture, drawn anew only when something of it has changed.
-
-        ``ratio`` is that of the screen's pixels to those of the window.
-        """
-        top = bands[0].top
-        own = [Band(band.top - top, band.bottom - top, band.start, band.stop) for band in bands]
-        key = (own, cues, ratio, colours.PAPER)
-        known = self._pictures.get(row)
-        if known is None or known[0] != key:
-            picture = QPixmap(round(_WIDTH * ratio), round((own[-1].bottom + 2) * ratio))
-            picture.setDevicePixelRatio(ratio)
-            picture.fill(Qt.GlobalColor.transparent)
-            inside = QPainter(picture)
-            inside.setRenderHint(QPainter.RenderHint.Antialiasing)
-            inside.translate(-_LEFT, 0)
-            self._draw(inside, own, cues)
-            inside.end()
-            if len(self._pictures) >= MOST_PICTURES:
-                self._pictures.clear()
-            known = self._pictures[row] = (key, picture)
-        painter.drawPixmap(QPointF(_LEFT, top), known[1])
-
-    def _draw(self, painter: QPainter, bands: Sequence[Band], cues: Sequence[Cue]) -> None:
-        """The level of each line; a line beside it where it has words, dotted where they have no
-        sound, plum where there is speech without words."""
+        """A row's lines, each from a picture that is drawn anew only when something of it has
+        changed; ``ratio`` is that of the screen's pixels to those of the window."""
+        lines = self._lines(cues)
         for band in bands:
-            strip = QRectF(STRIP_LEFT, band.top, STRIP_WIDTH, band.bottom - band.top)
+            own = tuple(line for line in lines if line[0] < band.stop and line[1] > band.start)
             settled = all(cue.settled for cue in cues if _touches(cue, band))
-            colour = colours.LEAF if settled else colours.SOUND
-            span = (band.start, band.stop)
-            draw_sound(painter, strip, self._peaks, span, colour, True, self._loudest)
-        for cue in cues:
-            for first, last, silent in self._stretches(cue):
-                style = Qt.PenStyle.DotLine if silent else Qt.PenStyle.SolidLine
-                colour = colours.PLUM if silent else colours.LEAF
-                pen = QPen(QColor(colour), 2 if silent else 1, style)
-                _line(painter, bands, first, last, STRIP_LEFT - 5, pen)
-        plum = QPen(QColor(colours.PLUM), 3)
-        for first, last in self._unheard:
-            _line(painter, bands, first, last, STRIP_LEFT - 5, plum)
+            key = (
+                band.start, band.stop, round(band.bottom - band.top), own, settled, ratio,
+                colours.PAPER,
+            )  # fmt: skip
+            picture = self._pictures.get(key)
+            if picture is None:
+                if len(self._pictures) >= MOST_PICTURES:
+                    self._pictures.clear()
+                picture = self._pictures[key] = self._picture(band, own, settled, ratio)
+            painter.drawPixmap(QPointF(_LEFT, band.top), picture)
+
+    def _picture(self, band: Band, lines: Sequence[_Line], settled: bool, ratio: float) -> QPixmap:
+        """The level of a line; a thin line beside it where it has words, dotted where they have no
+        sound, plum where there is speech without words."""
+        height = band.bottom - band.top
+        picture = QPixmap(round(_WIDTH * ratio), max(round(height * ratio), 1))
+        picture.setDevicePixelRatio(ratio)
+        picture.fill(Qt.GlobalColor.transparent)
+        painter = QPainter(picture)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.translate(-_LEFT, 0)
+        own = Band(0, height, band.start, band.stop)
+        strip = QRectF(STRIP_LEFT, 0, STRIP_WIDTH, height)
+        colour = colours.LEAF if settled else colours.SOUND
+        draw_sound(
+            painter, strip, self._peaks, (band.start, band.stop), colour, True, self._loudest
+        )
+        pens = {
+            "said": QPen(QColor(colours.LEAF), 1),
+            "silent": QPen(QColor(colours.PLUM), 2, Qt.PenStyle.DotLine),
+            "unheard": QPen(QColor(colours.PLUM), 3),
+        }
+        for first, last, kind in lines:
+            painter.setPen(pens[kind])
+            top, bottom = own.y_at(max(first, own.start)), own.y_at(min(last, own.stop))
+            painter.drawLine(QPointF(STRIP_LEFT - 5, top), QPointF(STRIP_LEFT - 5, bottom))
+        painter.end()
+        return picture
+
+    def _lines(self, cues: Sequence[Cue]) -> list[_Line]:
+        """What is marked beside the sound of some cues."""
+        lines = [line for cue in cues for line in self._stretches(cue)]
+        low, high = cues[0].start, max(cue.end for cue in cues)
+        missed = ((start, end) for start, end in self._unheard if start < high and end > low)
+        return [*lines, *((start, end, "unheard") for start, end in missed)]
 
     def paint_playhead(self, painter: QPainter, bands: Sequence[Band], time: int) -> None:
         """The playhead slides down the strip."""
@@ -126,16 +139,22 @@ class Margin:
             return ""
         return f"   {word.text}" + ("   text without sound" if self._is_silent(word) else "")
 
-    def _stretches(self, cue: Cue) -> list[tuple[int, int, bool]]:
-        """Runs of words: from, to (ms), and whether they have no sound."""
-        runs: list[tuple[int, int, bool]] = []
+    def _stretches(self, cue: Cue) -> tuple[_Line, ...]:
+        """Runs of words that have a sound, or none."""
+        known = self._known.get(cue.id)
+        if known is not None and known[0] is cue.words:
+            return known[1]
+        runs: list[_Line] = []
         for word in cue.words:
-            silent = self._is_silent(word)
-            if runs and runs[-1][2] == silent and word.start - runs[-1][1] < 200:
-                runs[-1] = (runs[-1][0], word.end, silent)
+            kind = "silent" if self._is_silent(word) else "said"
+            if runs and runs[-1][2] == kind and word.start - runs[-1][1] < JOINED_MS:
+                runs[-1] = (runs[-1][0], word.end, kind)
             else:
-                runs.append((word.start, word.end, silent))
-        return runs
+                runs.append((word.start, word.end, kind))
+        if len(self._known) >= MOST_PICTURES:
+            self._known.clear()
+        self._known[cue.id] = (cue.words, tuple(runs))
+        return self._known[cue.id][1]
 
     def _is_silent(self, word: Word) -> bool:
         if self._peaks is None:
@@ -147,14 +166,3 @@ class Margin:
 
 def _touches(cue: Cue, band: Band) -> bool:
     return cue.start < band.stop and cue.end > band.start
-
-
-def _line(
-    painter: QPainter, bands: Sequence[Band], first: int, last: int, x: float, pen: QPen
-) -> None:
-    """An upright line beside a time, in every band that it touches."""
-    painter.setPen(pen)
-    for band in bands:
-        if first < band.stop and last > band.start:
-            top, bottom = band.y_at(max(first, band.start)), band.y_at(min(last, band.stop))
-            painter.drawLine(QPointF(x, top), QPointF(x, bottom))

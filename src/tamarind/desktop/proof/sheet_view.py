@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Iterator
 from dataclasses import dataclass
+from functools import lru_cache
 from itertools import pairwise
 from time import monotonic
 
@@ -45,6 +46,12 @@ class _Note:
     text: str
     colour: str
     start: int
+
+
+@lru_cache(maxsize=64)
+def _spans_of(text: str) -> tuple[tuple[int, int], ...]:
+    """Where the words of a text stand; a keystroke asks that many times of the same row."""
+    return tuple(match.span() for match in _WORD.finditer(text))
 
 
 class SheetView(TextSheet):
@@ -441,7 +448,7 @@ class SheetView(TextSheet):
 
     @staticmethod
     def _spans(text: str) -> list[tuple[int, int]]:
-        return [match.span() for match in _WORD.finditer(text)]
+        return list(_spans_of(text))
 
     # Painting
 
@@ -473,7 +480,7 @@ class SheetView(TextSheet):
             painter.setPen(QColor(colours.LEAF_TEXT))
             painter.drawText(QPointF(TIME_LEFT, text.top() + 37), "proofed")
         bands = self._bands(row, text)
-        self._margin.paint(painter, row, bands, cues, self.devicePixelRatioF())
+        self._margin.paint(painter, bands, cues, self.devicePixelRatioF())
         if self._heard and self._grouping.row_of(self._heard[0]) == row:
             self._margin.paint_playhead(painter, bands, self._playhead)
         self._paint_words(painter, row, text)

@@ -186,7 +186,8 @@ class RowView(QAbstractScrollArea):
         if not self.row_count():
             return None
         at = y + self.verticalScrollBar().value()
-        return int(np.clip(np.searchsorted(self._tops, at, "right") - 1, 0, self.row_count() - 1))
+        row = int(self._tops.searchsorted(at, "right")) - 1
+        return min(max(row, 0), self.row_count() - 1)
 
     def place_at(self, point: QPointF) -> Place | None:
         """The place in the text nearest to a point of the viewport."""

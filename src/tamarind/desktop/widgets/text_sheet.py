@@ -42,7 +42,8 @@ class TextSheet(RowView):
         self._caret: Place = (0, 0)
         self._anchor: Place = (0, 0)
         self._goal_x: float | None = None
-        self._typed: tuple[int, str] | None = None
+        self._typed: tuple[int, str, str] | None = None
+        self._coming: tuple[int, str, str] | None = None
         self._preedit = ""
         self._pressed: QPointF | None = None
         self._caret_on = True
@@ -77,6 +78,8 @@ class TextSheet(RowView):
 
     def refresh(self, first: int, old_last: int, new_last: int) -> None:
         """Rows from ``first`` up to ``old_last`` have become those up to ``new_last``."""
+        if self._coming is not None:
+            self._typed, self._coming = self._coming, None
         super().refresh(first, old_last, new_last)
         self._caret = self._bounded(self._caret)
         self._anchor = self._bounded(self._anchor)
@@ -84,7 +87,7 @@ class TextSheet(RowView):
     def shown_text(self, row: int) -> str:
         """A row's text as it stands on the screen: spaces just typed are still there."""
         text = self.row_text(row)
-        if self._typed and self._typed[0] == row and " ".join(self._typed[1].split()) == text:
+        if self._typed and self._typed[0] == row and self._typed[2] == text:
             return self._typed[1]
         return text
 
@@ -219,9 +222,12 @@ class TextSheet(RowView):
             text = " " if head and not head.endswith(" ") else ""
         whole = head + text + tail
         offset = len(head) + len(text)
+        # Taken over when the rows are refreshed, which is within the writing.
+        self._coming = (first[0], whole, " ".join(whole.split()))
         self.write(first, last, text, typed)
-        self._typed = (first[0], whole)
-        self.restyle(first[0])
+        if self._coming is not None:
+            self._typed, self._coming = self._coming, None
+            self.restyle(first[0])
         self._measure_visible()
         if self.shown_text(first[0]) != whole:
             offset = min(offset, len(self.shown_text(first[0])))
