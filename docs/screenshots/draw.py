@@ -19,17 +19,20 @@ def main() -> None:
     with tempfile.TemporaryDirectory() as folder:
         os.environ["XDG_CACHE_HOME"] = f"{folder}/cache"
         os.environ["XDG_DATA_HOME"] = f"{folder}/data"
+        os.environ["XDG_CONFIG_HOME"] = f"{folder}/config"
         shutil.copytree(DEMO, Path(folder) / "demo", ignore=shutil.ignore_patterns("*.py"))
         draw(next((Path(folder) / "demo").glob("*.tamarind")), set(sys.argv[1:]))
 
 
 def draw(job: Path, wanted: set[str]) -> None:
     """Open the job in a real window and take it through its views."""
-    from PySide6.QtCore import Qt
+    from PySide6.QtCore import QEvent, Qt
+    from PySide6.QtGui import QKeyEvent
     from PySide6.QtWidgets import QApplication
 
     from tamarind.desktop.app import make_application
     from tamarind.desktop.intake.speech_dialog import SpeechDialog
+    from tamarind.desktop.proof.draft_dialog import DraftDialog
     from tamarind.desktop.session import Session
     from tamarind.desktop.window import MainWindow
     from tamarind.job.store import JobStore
@@ -62,6 +65,31 @@ def draw(job: Path, wanted: set[str]) -> None:
     cue = window.proof.sheet.caret_cue()
     window.player.seek(cue.words[7].start + 40)
     take("proof")
+    window.proof.change_layout()
+    take("proof-paragraphs")
+    window.proof.change_layout()
+    window.proof.toggle_loupe()
+    for _ in range(8):
+        window.proof._loupe.keyPressEvent(
+            QKeyEvent(QEvent.Type.KeyPress, Qt.Key.Key_Right, Qt.KeyboardModifier.NoModifier)
+        )
+    take("proof-loupe")
+    window.proof.close_loupe()
+    window.set_dark(True)
+    take("proof-dark")
+    window.set_dark(False)
+    window.proof.change_text_size(11)
+    take("proof-large")
+    window.proof.change_text_size(-11)
+    key = session.shown
+    draft = DraftDialog(
+        session.recording(key).name, session.draft(key), session.transcript(key).cues, window
+    )
+    draft.show()
+    wait()
+    if not wanted or "proof-draft" in wanted:
+        draft.grab().save(str(HERE / "proof-draft.png"))
+    draft.close()
 
     again = window.proof.again
     window.proof.sheet.set_caret((14, 0))

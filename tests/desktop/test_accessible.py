@@ -115,7 +115,8 @@ class Contrast(ProofTest):
                     ratio = _contrast(palette[ink], palette[ground])
                     self.assertGreaterEqual(ratio, 4.5, (ink, ground, palette is colours.DARK))
             self.assertGreaterEqual(_contrast(palette["SHEET"], palette["PULP"]), 4.5)
-            self.assertGreaterEqual(_contrast(palette["INK"], palette["LEAF_PALE"]), 4.5)
+            for ground in ("LEAF_PALE", "CHOSEN"):
+                self.assertGreaterEqual(_contrast(palette["INK"], palette[ground]), 4.5)
 
 
 def _contrast(one, other):

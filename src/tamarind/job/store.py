@@ -8,6 +8,7 @@ import sqlite3
 from array import array
 from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import asdict, dataclass
+from operator import attrgetter
 from pathlib import Path
 from typing import Any
 
@@ -307,7 +308,7 @@ class JobStore:
         if list(old) != list(new):
             self._db.execute(
                 "UPDATE recording SET cue_order = ? WHERE id = ?",
-                (array("q", [cue.id for cue in after.cues]).tobytes(), recording_id),
+                (array("q", map(attrgetter("id"), after.cues)).tobytes(), recording_id),
             )
         if (before.speakers, before.language) != (after.speakers, after.language):
             speakers = json.dumps([[s.id, s.name] for s in after.speakers], ensure_ascii=False)

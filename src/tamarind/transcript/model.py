@@ -7,6 +7,9 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 from itertools import pairwise
+from operator import attrgetter
+
+_ID = attrgetter("id")
 
 DOUBTFUL_BELOW = 0.85
 """A word heard with less certainty than this is a doubt until a person settles it."""
@@ -103,4 +106,4 @@ class Transcript:
 
     def next_id(self) -> int:
         """An id that no cue of this transcript has."""
-        return max((cue.id for cue in self.cues), default=0) + 1
+        return max(map(_ID, self.cues), default=0) + 1

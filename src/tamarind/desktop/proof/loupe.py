@@ -182,7 +182,9 @@ class Loupe(QWidget):
             painter.setPen(QPen(QColor(colours.LINE), 1))
             painter.drawLine(QPointF(x, _RULER - 4), QPointF(x, _RULER + _SOUND))
             painter.setPen(QColor(colours.GREY))
-            painter.drawText(QPointF(x + 4, _RULER - 6), clock(time, 1, hours=False))
+            told = clock(time, 1, hours=False)
+            if x + painter.fontMetrics().horizontalAdvance(told) + 8 < self.width():
+                painter.drawText(QPointF(x + 4, _RULER - 6), told)
 
     def _paint_words(self, painter: QPainter) -> None:
         top = _RULER + _SOUND + 3

@@ -483,7 +483,7 @@ class SheetView(TextSheet):
         self._margin.paint(painter, bands, cues, self.devicePixelRatioF())
         if self._heard and self._grouping.row_of(self._heard[0]) == row:
             self._margin.paint_playhead(painter, bands, self._playhead)
-        self._paint_words(painter, row, text)
+        self._paint_heard(painter, row, text)
 
     def _bands(self, row: int, text: QRectF) -> list[Band]:
         """The time of each line beside it, so that the sound runs down with the text."""
@@ -506,8 +506,21 @@ class SheetView(TextSheet):
         edges.append((text.bottom(), max(end, edges[-1][1] + 1)))
         return [Band(top, bottom, start, stop) for (top, start), (bottom, stop) in pairwise(edges)]
 
-    def _paint_words(self, painter: QPainter, row: int, text: QRectF) -> None:
-        """What lies under single words: the one that is heard, doubts, differences, borders."""
+    def _paint_heard(self, painter: QPainter, row: int, text: QRectF) -> None:
+        """The word that is heard lies on pale leaf."""
+        if self._heard is None or self._grouping.row_of(self._heard[0]) != row:
+            return
+        words = [(cue, place) for cue, place, _ in self._words_in(row)]
+        spans = self._spans(self.shown_text(row))
+        if self._heard in words and words.index(self._heard) < len(spans):
+            area = self._word_area(row, spans[words.index(self._heard)], text)
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(QColor(colours.LEAF_PALE))
+            painter.drawRoundedRect(area.adjusted(-3, 0, 3, 0), 4, 4)
+
+    def paint_over(self, painter: QPainter, row: int) -> None:
+        """Doubts, differences and the borders of cues within a paragraph; then the caret."""
+        text = self.text_area(row)
         words = self._words_in(row)
         spans = self._spans(self.shown_text(row))
         dots = QPen(QColor(colours.PLUM), 2.2, Qt.PenStyle.CustomDashLine)
@@ -515,12 +528,7 @@ class SheetView(TextSheet):
         dots.setCapStyle(Qt.PenCapStyle.RoundCap)
         threshold = self._session.threshold
         previous: int | None = None
-        for (cue, place, word), span in zip(words, spans, strict=False):
-            if self._heard == (cue, place):
-                area = self._word_area(row, span, text)
-                painter.setPen(Qt.PenStyle.NoPen)
-                painter.setBrush(QColor(colours.LEAF_PALE))
-                painter.drawRoundedRect(area.adjusted(-3, 0, 3, 0), 4, 4)
+        for (cue, _, word), span in zip(words, spans, strict=False):
             if word.is_doubt(threshold):
                 area = self._word_area(row, span, text)
                 painter.setPen(dots)
@@ -534,6 +542,7 @@ class SheetView(TextSheet):
             previous = cue
         if self._differences:
             self._paint_differences(painter, row, text, [(cue, at) for cue, at, _ in words], spans)
+        super().paint_over(painter, row)
 
     def _band_above(self, row: int, area: QRectF, text: QRectF) -> QRectF:
         y = area.top() + (14 if row == 0 else 0)

@@ -21,6 +21,8 @@ GREY = "#6F655C"
 LINE = "#E2D6C6"
 SOUND = "#C9B8A3"
 NIGHT = "#2B2320"
+CHOSEN = "#F0DCC4"
+"""Under selected text; the word that is heard is on pale leaf."""
 
 LIGHT = {name: value for name, value in globals().items() if name.isupper()}
 DARK = {
@@ -40,6 +42,7 @@ DARK = {
     "LINE": "#4A4038",
     "SOUND": "#75665A",
     "NIGHT": "#110E0C",
+    "CHOSEN": "#5C4430",
 }
 
 

@@ -321,5 +321,5 @@ class RowView(QAbstractScrollArea):
             return []
         part = QTextLayout.FormatRange()
         part.start, part.length = selected[0], selected[1] - selected[0]
-        part.format.setBackground(QColor(colours.LEAF_PALE))
+        part.format.setBackground(QColor(colours.CHOSEN))
         return [part]
