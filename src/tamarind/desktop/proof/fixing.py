@@ -13,7 +13,6 @@ from tamarind.desktop.proof.sheet import ProofSheet
 from tamarind.desktop.session import Session
 from tamarind.desktop.widgets.parts import ElidedLabel, button, label
 from tamarind.formats.timecode import clock
-from tamarind.speech.alike import sounding_alike
 from tamarind.speech.glossary import Glossary, Term
 from tamarind.transcript.corrections import Correction, Spot, corrections, put, same_mistake
 from tamarind.transcript.model import Transcript, Word
@@ -87,6 +86,9 @@ class Fixing(QObject):
 
     def _find(self, correction: Correction, texts: list[tuple[int, Transcript]]) -> None:
         """In a thread of its own: the sounds of all words of a job take a moment."""
+        # The dictionary of sounds takes a moment to load, which the start should not wait for.
+        from tamarind.speech.alike import sounding_alike
+
         same = [s for key, text in texts for s in same_mistake(text, key, correction)]
         alike = list(sounding_alike(texts, correction))
         spots = [*same, *sorted(alike, key=lambda s: s.unlike)][:MOST_LISTED]
