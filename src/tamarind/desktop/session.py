@@ -331,7 +331,8 @@ class Session(QObject):
         if recording.state is State.QUEUED:
             raise FormatError("the recording is being heard; cancel that first.")
         transcript, _ = documents.read(path, recording.language)
-        self._write(lambda: self.store.save_draft(recording_id, transcript.cues))
+        if not self.transcript(recording_id).cues or not self.draft(recording_id):
+            self._write(lambda: self.store.save_draft(recording_id, transcript.cues))
         self.edit(recording_id, f"text from {path.name}", transcript)
         self.background.typed_by_hand(recording_id)
 

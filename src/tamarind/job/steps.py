@@ -5,6 +5,7 @@ Every step is on disk with the change that it made, so that undo goes on after a
 
 from __future__ import annotations
 
+import contextlib
 from dataclasses import dataclass
 
 from tamarind.job.change import Change, ChangeError, between
@@ -49,11 +50,11 @@ class Steps:
         self._drop(self._undone)
         last = self._done[-1] if self._done else None
         if last and group and (last.group, last.recording) == (group, recording) and last.change:
-            before = last.change.turned().made_in(before)
-            last.change = between(before, after)
-            last.label = label
-            self._unsaved[last.number] = last
-            return
+            with contextlib.suppress(ChangeError):
+                before = last.change.turned().made_in(before)
+                last.change, last.label = between(before, after), label
+                self._unsaved[last.number] = last
+                return
         self._number += 1
         step = _Step(self._number, recording, label, between(before, after), group)
         self._done.append(step)

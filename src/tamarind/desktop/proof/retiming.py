@@ -74,6 +74,9 @@ class Retiming(QObject):
     def close_gaps(self) -> None:
         """Extend the selected cues, or all, to the next start; what would change is shown first."""
         text = self._text()
+        if not text.cues:
+            self._session.told.emit("There are no gaps to close.")
+            return
         first, last = self._sheet.selected_cues() or (0, 0)
         if last - first < 2:
             first, last = 0, len(text.cues)
