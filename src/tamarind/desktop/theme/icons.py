@@ -11,4 +11,9 @@ _FOLDER = Path(__file__).parent / "icons"
 
 def icon(name: str) -> QIcon:
     """The icon of this name, sharp at any size."""
-    return QIcon(str(_FOLDER / f"{name}.svg"))
+    return QIcon(path_of(name))
+
+
+def path_of(name: str) -> str:
+    """Where the icon's file is, as a style sheet wants it."""
+    return (_FOLDER / f"{name}.svg").as_posix()

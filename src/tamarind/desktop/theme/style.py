@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from tamarind.desktop.theme import colours as c
 from tamarind.desktop.theme.fonts import INTERFACE, MONO, TEXT
+from tamarind.desktop.theme.icons import path_of
 
 
 def style() -> str:
@@ -111,7 +112,8 @@ QListWidget::item:selected, QTreeWidget::item:selected {{ background: {c.LEAF_PA
 QCheckBox {{ spacing: 8px; }}
 QCheckBox::indicator {{ width: 15px; height: 15px; border: 1px solid {c.SOUND}; border-radius: 4px;
     background: {c.SHEET}; }}
-QCheckBox::indicator:checked {{ background: {c.LEAF}; border-color: {c.LEAF}; }}
+QCheckBox::indicator:checked {{ background: {c.LEAF}; border-color: {c.LEAF};
+    image: url("{path_of("tick")}"); }}
 QCheckBox:focus {{ color: {c.PULP}; }}
 QMenu {{ background: {c.SHEET}; border: 1px solid {c.LINE}; padding: 5px; }}
 QMenu::item {{ padding: 6px 26px 6px 14px; border-radius: 5px; }}
