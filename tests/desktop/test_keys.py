@@ -172,6 +172,11 @@ class HowFar(ProofTest):
         self.assertIn("listened 1%", progress.sentence())
         self.reopen()
         self.assertEqual(self.session.shown_recording().listened, shown.listened)
+        overview = self.window.transport.overview
+        drawn = overview.grab().toImage()
+        foot = overview.height() - 1
+        x = round(30_150 / shown.duration * overview.width())
+        self.assertNotEqual(drawn.pixelColor(x, foot), drawn.pixelColor(x + 40, foot))
 
     def test_the_time_left_goes_by_the_own_pace(self):
         progress = self.window.proof.progress

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap, QResizeEvent
 from PySide6.QtWidgets import QHBoxLayout, QSlider, QVBoxLayout, QWidget
@@ -37,6 +39,10 @@ class Overview(QWidget):
         self._position = 0
         self._drawn: QPixmap | None = None
         self._marks: list[int] = []
+        self._listened: Sequence[tuple[int, int]] = ()
+        self.setToolTip(
+            "Green: proofed. Plum: doubts. The line at the foot: listened to. A click goes there."
+        )
 
     def show_marks(self, times: list[int]) -> None:
         """Places that were looked for, in ms."""
@@ -50,8 +56,11 @@ class Overview(QWidget):
         transcript: Transcript,
         doubts: list[tuple[int, int]],
         duration: int,
+        listened: Sequence[tuple[int, int]] = (),
     ) -> None:
-        """Draw another recording or another state of its text."""
+        """Draw another recording or another state of its text; ``listened`` is what a person has
+        listened to (from, to, in ms)."""
+        self._listened = listened
         self._peaks, self._transcript, self._duration = peaks, transcript, duration
         self._doubts = doubts
         self._drawn = None
@@ -113,6 +122,10 @@ class Overview(QWidget):
         cues = self._transcript.cues
         for x in sorted({round(cues[at].words[n].start * scale) for at, n in self._doubts}):
             painter.drawLine(QPointF(x, self.height() - 9), QPointF(x, self.height() - 3))
+        painter.setPen(QPen(QColor(colours.GREY), 2))
+        for start, end in self._listened:
+            y = self.height() - 1
+            painter.drawLine(QPointF(start * scale, y), QPointF(end * scale, y))
         painter.setPen(QPen(QColor(colours.BARK), 2))
         for time in self._marks:
             painter.drawLine(QPointF(time * scale, 0), QPointF(time * scale, 7))
@@ -239,7 +252,7 @@ class Transport(QWidget):
         transcript = self._session.transcript(recording.id)
         peaks = self._session.peaks(recording.id)
         doubts = self._session.survey(recording.id).doubts()
-        self.overview.show_sound(peaks, transcript, doubts, recording.duration)
+        self.overview.show_sound(peaks, transcript, doubts, recording.duration, recording.listened)
         length = clock(recording.duration, 0, hours=False)
         self._length.set_whole(f"of {length} · {recording.name}")
 
