@@ -6,6 +6,7 @@ import sys
 import textwrap
 from dataclasses import replace
 from pathlib import Path
+from threading import Thread
 
 from tamarind.audio.media import MediaInfo
 from tamarind.job.document import Document
@@ -126,6 +127,31 @@ class Keeping(FolderTest):
         self.addCleanup(store.close)
         word = store.document(store.recordings()[0].id).transcript.cues[0].words[-1].text
         self.assertIn(int(word), (last, last + 1))
+
+
+class TheLog(FolderTest):
+    def test_it_is_moved_into_the_file_while_writing_goes_on(self):
+        path = self.folder / "a.tamarind"
+        store = JobStore(path)
+        key = store.add_recording(self.folder / "a.wav").id
+        store.save_document(key, EMPTY, Document(moor()))
+        tidying = Thread(target=store.tidy)
+        tidying.start()
+        for number in range(50):
+            store.set_setting("n", str(number))
+        tidying.join()
+        store.tidy()
+        log = path.with_name(f"{path.name}-wal").stat().st_size
+        # What was moved is written over by what comes next, so the log does not grow.
+        for number in range(50):
+            store.set_setting("n", str(number))
+        self.assertEqual(path.with_name(f"{path.name}-wal").stat().st_size, log)
+        copy = self.folder / "copy.tamarind"
+        copy.write_bytes(path.read_bytes())
+        with sqlite3.connect(copy) as db:
+            self.assertEqual(db.execute("SELECT count(*) FROM cue").fetchone(), (3,))
+        db.close()
+        store.close()
 
 
 class NotAJob(FolderTest):

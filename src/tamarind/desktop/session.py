@@ -8,8 +8,9 @@ from collections.abc import Callable, Iterator, Sequence
 from contextlib import contextmanager
 from dataclasses import replace
 from pathlib import Path
+from threading import Thread
 
-from PySide6.QtCore import QObject, Signal
+from PySide6.QtCore import QObject, QTimer, Signal
 
 from tamarind.audio import soundcache
 from tamarind.audio.decode import Samples
@@ -36,6 +37,7 @@ from tamarind.transcript.survey import Survey
 GLOSSARY = "glossary"
 DEFAULT = "how to hear"
 THRESHOLD = "doubtful below"
+TIDIED_AFTER_MS = 8_000
 
 
 class Session(QObject):
@@ -68,6 +70,9 @@ class Session(QObject):
         last = store.setting("shown")
         if last.isdigit() and int(last) in self._recordings:
             self.shown = int(last)
+        self._tidying: Thread | None = None
+        self._tidy_later = QTimer(self, singleShot=True, interval=TIDIED_AFTER_MS)
+        self._tidy_later.timeout.connect(self._tidy)
         self.background = Background(self)
         self.background.take_up()
 
@@ -76,9 +81,17 @@ class Session(QObject):
         """The job's name."""
         return self.store.path.stem
 
+    def _tidy(self) -> None:
+        if self._tidying is None or not self._tidying.is_alive():
+            self._tidying = Thread(target=self.store.tidy, daemon=True)
+            self._tidying.start()
+
     def close(self) -> None:
         """Stop background work and close the job; news that are still on their way are late."""
         self.background.close()
+        self._tidy_later.stop()
+        if self._tidying is not None:
+            self._tidying.join()
         for recording_id, before in self._on_disk.items():
             now = self._documents[recording_id]
             self._keep(recording_id, before, now)
@@ -427,6 +440,8 @@ class Session(QObject):
         except JobError as error:
             self.trouble.emit(str(error))
             return False
+        if not self._tidy_later.isActive():
+            self._tidy_later.start()
         self.saved.emit()
         return True
 

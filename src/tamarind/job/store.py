@@ -105,6 +105,17 @@ class JobStore:
             self._lock.release()
             raise JobError(_sentence(self.path, error)) from None
 
+    def tidy(self) -> None:
+        """Move what was written since the last time from SQLite's log into the file itself.
+
+        It waits for the disk, so it may be called from another thread; writing goes on meanwhile.
+        """
+        with (
+            contextlib.suppress(sqlite3.Error),
+            contextlib.closing(sqlite3.connect(self.path)) as db,
+        ):
+            db.execute("PRAGMA wal_checkpoint(PASSIVE)")
+
     def close(self) -> None:
         """Finish writing and let others open the job."""
         with contextlib.suppress(sqlite3.Error):
@@ -371,6 +382,8 @@ class JobStore:
             version = 1
         self._db.execute("PRAGMA journal_mode = WAL")
         self._db.execute("PRAGMA synchronous = NORMAL")
+        # Otherwise every so many pages a keystroke would wait for the disk; see ``tidy``.
+        self._db.execute("PRAGMA wal_autocheckpoint = 0")
         if self._db.execute("PRAGMA quick_check(1)").fetchone()[0] != "ok":
             raise sqlite3.DatabaseError("damaged")
         for later in range(version + 1, SCHEMA_VERSION + 1):
