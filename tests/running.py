@@ -6,6 +6,7 @@ import faulthandler
 import io
 import multiprocessing
 import os
+import time
 import unittest
 from concurrent.futures import ProcessPoolExecutor, as_completed
 from dataclasses import dataclass
@@ -27,6 +28,7 @@ class Outcome:
     failed: int = 0
     skipped: int = 0
     text: str = ""
+    seconds: float = 0.0
 
     def add(self, other: Outcome) -> None:
         """Count others too."""
@@ -51,8 +53,10 @@ def run(suite: unittest.TestSuite, stream: io.TextIOBase | None = None) -> Outco
 def run_module(name: str) -> Outcome:
     """All tests of a module, in a process that may have run others before."""
     stream = io.StringIO()
+    began = time.monotonic()
     outcome = run(unittest.defaultTestLoader.loadTestsFromName(name), stream)
     outcome.text = stream.getvalue()
+    outcome.seconds = time.monotonic() - began
     return outcome
 
 
@@ -74,7 +78,8 @@ def run_all() -> Outcome:
                 total.add(Outcome(1, 1))
                 continue
             outcome = future.result()
-            print(f"{name}: {outcome.run} run, {outcome.failed} failed", flush=True)
+            counts = f"{outcome.run} run, {outcome.failed} failed"
+            print(f"{name}: {counts}, {outcome.seconds:.0f} s", flush=True)
             if outcome.failed:
                 print(outcome.text, flush=True)
             total.add(outcome)

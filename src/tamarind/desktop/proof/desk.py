@@ -63,6 +63,16 @@ class Desk(QWidget):
         self._rest_heading = label("STILL TO SETTLE", "heading")
         self._rest = QVBoxLayout()
         self._rest.setSpacing(2)
+        self._rest_places: list[tuple[int, int]] = []
+        # Made once: they change with every keystroke.
+        self._rest_buttons = [
+            button("", lambda n=n: self.doubt_asked.emit(*self._rest_places[n]), "listed")
+            for n in range(NEXT_DOUBTS)
+        ]
+        for go in self._rest_buttons:
+            go.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+            go.hide()
+            self._rest.addWidget(go)
         self._rest_note = label("", "note", wrap=True)
 
         inside = QWidget()
@@ -215,15 +225,13 @@ class Desk(QWidget):
         if state == self._shown_rest:
             return
         self._shown_rest = state
-        clear(self._rest)
-        for (at_row, at_word), doubt in following:
-            go = button(
-                f"{clock(doubt.start, 1, hours=False)}   {doubt.text}",
-                lambda r=at_row, w=at_word: self.doubt_asked.emit(r, w),
-                "listed",
-            )
-            go.setFocusPolicy(Qt.FocusPolicy.TabFocus)
-            self._rest.addWidget(go)
+        self._rest_places = [place for place, _ in following]
+        for number, go in enumerate(self._rest_buttons):
+            go.setVisible(number < len(following))
+            if number < len(following):
+                doubt = following[number][1]
+                go.setText(f"{clock(doubt.start, 1, hours=False)}   {doubt.text}")
+                go.setAccessibleName(go.text())
         if left > 0:
             set_hint(self._rest_note, f"and {left} more · next: {{next_doubt}}")
         elif transcript.cues and not doubts:
