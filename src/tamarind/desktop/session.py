@@ -286,6 +286,11 @@ class Session(QObject):
         document = self.document(recording_id)
         self.edit_document(recording_id, label, document.with_transcript(transcript), group)
 
+    def edit_shown(self, label: str, transcript: Transcript) -> None:
+        """The same for the recording that is shown, if there is one."""
+        if self.shown is not None:
+            self.edit(self.shown, label, transcript)
+
     def edit_document(
         self, recording_id: int, label: str, document: Document, group: str | None = None
     ) -> None:

@@ -17,6 +17,7 @@ from tamarind.speech.glossary import Glossary
 from tamarind.speech.pronouncing import Phones, phones_of, starts_alike, unlikeness
 from tamarind.speech.readings import MOST_OTHERS, shared_out
 from tamarind.speech.recognisers.base import HeardWord
+from tamarind.transcript.corrections import marks_around
 
 UNLIKE_AT_MOST = 0.45
 """Words less like a term than this are not thought of."""
@@ -31,7 +32,6 @@ by logistic regression on 850 candidates in synthesised speech, 31 of them right
 TEXT_BOUNDS, FIT_BOUNDS = (-60.0, 20.0), (-150.0, 80.0)
 
 MOST_CANDIDATES = 8
-_MARKS = re.compile(r"^(\W*)(.*?)(\W*)$", re.DOTALL)
 
 
 @dataclass(frozen=True, slots=True)
@@ -118,8 +118,7 @@ def with_term(words: Sequence[HeardWord], candidate: Candidate) -> tuple[HeardWo
     The term is as certain as the words were at best; what they were is its reading.
     """
     span = words[candidate.first : candidate.last]
-    begun, ended = _MARKS.match(span[0].text), _MARKS.match(span[-1].text)
-    before, after = (begun[1] if begun else ""), (ended[3] if ended else "")
+    before, after = marks_around(span[0].text)[0], marks_around(span[-1].text)[1]
     heard = " ".join(word.text for word in span).removeprefix(before).removesuffix(after)
     certainty = max(max(word.certainty for word in span), 1 - 1.5 * candidate.unlike)
     first, *further = f"{before}{candidate.text}{after}".split()

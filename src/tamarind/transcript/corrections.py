@@ -97,8 +97,7 @@ def put(transcript: Transcript, spot: Spot, right: str) -> Transcript:
     """
     cue = transcript.cues[spot.place]
     old = cue.words[spot.first : spot.last]
-    begun, ended = _MARKS.match(old[0].text), _MARKS.match(old[-1].text)
-    head, tail = (begun[1] if begun else ""), (ended[3] if ended else "")
+    head, tail = marks_around(old[0].text)[0], marks_around(old[-1].text)[1]
     if bare(old[0].text)[:1].isupper() and starts_sentence(cue.words, spot.first):
         right = right[:1].upper() + right[1:]
     tokens = f"{head}{right}{tail}".split()
@@ -121,6 +120,12 @@ def put(transcript: Transcript, spot: Spot, right: str) -> Transcript:
 def starts_sentence(words: Sequence[Word], place: int) -> bool:
     """Whether a word is the first of its cue or stands after a full stop or its like."""
     return place == 0 or words[place - 1].text.rstrip("\"'”’)]»").endswith((".", "?", "!", "…"))
+
+
+def marks_around(text: str) -> tuple[str, str]:
+    """The marks before a text and behind it."""
+    match = _MARKS.match(text)
+    return (match[1], match[3]) if match else ("", "")
 
 
 def bare(text: str) -> str:

@@ -8,7 +8,6 @@ from tamarind.desktop.player import Player
 from tamarind.desktop.proof.sheet import ProofSheet
 from tamarind.desktop.session import Session
 from tamarind.transcript import edits
-from tamarind.transcript.model import Transcript
 
 BEFORE_DOUBT_MS, AFTER_DOUBT_MS = 900, 700
 
@@ -57,7 +56,7 @@ class Doubts(QObject):
             return
         row = self._sheet.caret_place()
         new = edits.settle_word(self._sheet.transcript, row, word, text)
-        self._edit("settle a doubt", new)
+        self._session.edit_shown("settle a doubt", new)
         self.go_on(1)
 
     def keep_spelling(self) -> None:
@@ -71,7 +70,7 @@ class Doubts(QObject):
         if not count:
             self._session.told.emit(f"No doubt was heard as “{text}”.")
             return
-        self._edit(f"keep {text}", new)
+        self._session.edit_shown(f"keep {text}", new)
         self._session.told.emit(f"{count} kept as heard.")
         self.go_on(1)
 
@@ -97,7 +96,3 @@ class Doubts(QObject):
     def places(self) -> list[tuple[int, int]]:
         shown = self._session.shown
         return self._session.survey(shown).doubts() if shown is not None else []
-
-    def _edit(self, label: str, transcript: Transcript) -> None:
-        if self._session.shown is not None:
-            self._session.edit(self._session.shown, label, transcript)

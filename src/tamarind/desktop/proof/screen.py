@@ -114,9 +114,7 @@ class ProofScreen(QWidget):
         self.sheet.show_recording(self._session.shown)
         self.again.show_recording()
         self.desk.picture.forget()
-        recording = self._session.shown_recording()
-        has_picture = recording is not None and recording.info and recording.info.picture
-        self.desk.picture.setVisible(bool(has_picture))
+        self._show_picture()
         self._choose_page()
         self.bar.refresh()
 
@@ -245,12 +243,8 @@ class ProofScreen(QWidget):
 
     def insert_mark(self, text: str) -> None:
         """Put a mark at the caret, apart from the words around it."""
-        row, offset = self.sheet.caret
-        line = self.sheet.shown_text(row)
-        before = " " if offset and not line[offset - 1].isspace() else ""
-        after = " " if offset < len(line) and not line[offset].isspace() else ""
         self._session.close_edit_group()
-        self.sheet.insert(f"{before}{text}{after}")
+        self.sheet.insert(self.sheet.spaced(self.sheet.caret, text))
         self._session.close_edit_group()
         self.sheet.setFocus()
 
@@ -291,7 +285,7 @@ class ProofScreen(QWidget):
         if new is self.sheet.transcript:
             self._session.told.emit("The text here is as it was heard.")
             return
-        self._edit("back to the draft", new)
+        self._session.edit_shown("back to the draft", new)
         self.sheet.go_to((first, 0))
 
     def _draft(self) -> tuple[Cue, ...]:
@@ -352,9 +346,9 @@ class ProofScreen(QWidget):
         row = self.sheet.caret_place()
         text = self.sheet.transcript
         if all(each.settled for each in text.cues[: row + 1]):
-            self._edit("no longer proofed", edits.settle(text, row, row + 1, False))
+            self._session.edit_shown("no longer proofed", edits.settle(text, row, row + 1, False))
         else:
-            self._edit("proofed up to here", edits.settle(text, 0, row + 1))
+            self._session.edit_shown("proofed up to here", edits.settle(text, 0, row + 1))
 
     def toggle_paragraph(self) -> None:
         """Open a paragraph with the caret's cue, or close that border."""
@@ -362,17 +356,13 @@ class ProofScreen(QWidget):
         if cue is not None:
             row = self.sheet.caret_place()
             new = edits.set_paragraph(self.sheet.transcript, row, not cue.opens_paragraph)
-            self._edit("paragraph", new)
+            self._session.edit_shown("paragraph", new)
 
     def change_text_size(self, step: int) -> None:
         """Larger or smaller letters on the sheet."""
         self._text_size = min(max(self._text_size + step, SMALLEST_TEXT), LARGEST_TEXT)
         self._session.store.set_setting("text size", str(self._text_size))
         self.sheet.set_text_font(fonts.text(self._text_size))
-
-    def _edit(self, label_text: str, transcript: object) -> None:
-        if self._session.shown is not None:
-            self._session.edit(self._session.shown, label_text, transcript)
 
     # News
 
@@ -394,10 +384,14 @@ class ProofScreen(QWidget):
     def _recording_changed(self, recording_id: int) -> None:
         if recording_id == self._session.shown:
             self.sheet.take_sound()
-            recording = self._session.shown_recording()
-            has_picture = recording is not None and recording.info and recording.info.picture
-            self.desk.picture.setVisible(bool(has_picture))
+            self._show_picture()
             self._choose_page()
+
+    def _show_picture(self) -> None:
+        """The desk has room for a picture where the recording has one."""
+        recording = self._session.shown_recording()
+        info = recording.info if recording is not None else None
+        self.desk.picture.setVisible(info is not None and info.picture is not None)
 
     def _choose_page(self) -> None:
         self._empty.show_recording(self._session)

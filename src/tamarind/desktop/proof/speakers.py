@@ -42,13 +42,13 @@ class Speakers(QObject):
             return
         text = self._sheet.transcript
         if cue.speaker is not None:
-            self._edit("name a speaker", edits.name_speaker(text, cue.speaker, name))
+            self._session.edit_shown("name a speaker", edits.name_speaker(text, cue.speaker, name))
             return
         known = next((s for s in text.speakers if s.name == name), None)
         if known is None:
             text, known = edits.add_speaker(text, name)
         first, last = edits.turn_of(text, self._sheet.caret_place())
-        self._edit("name a speaker", edits.set_speaker(text, first, last, known.id))
+        self._session.edit_shown("name a speaker", edits.set_speaker(text, first, last, known.id))
 
     def take(self, number: int) -> None:
         """Give the caret's cue and the rest of its turn to a speaker by number (0: none)."""
@@ -86,14 +86,10 @@ class Speakers(QObject):
             text, new = edits.add_speaker(text)
             speaker = new.id
         _, last = edits.turn_of(text, here)
-        self._edit("split a turn", edits.set_speaker(text, here, last, speaker))
+        self._session.edit_shown("split a turn", edits.set_speaker(text, here, last, speaker))
         self._sheet.go_to((here, 0))
 
     def _give_turn(self, text: Transcript, speaker: int | None) -> None:
         row = self._sheet.caret_place()
         _, last = edits.turn_of(text, row)
-        self._edit("speaker", edits.set_speaker(text, row, last, speaker))
-
-    def _edit(self, label: str, transcript: Transcript) -> None:
-        if self._session.shown is not None:
-            self._session.edit(self._session.shown, label, transcript)
+        self._session.edit_shown("speaker", edits.set_speaker(text, row, last, speaker))

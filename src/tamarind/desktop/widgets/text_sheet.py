@@ -483,7 +483,7 @@ class TextSheet(RowView):
             self.move_selection(place)
         else:
             self.set_caret(place)
-            self.insert(self._spaced(place, event.mimeData().text()), typed=False)
+            self.insert(self.spaced(place, event.mimeData().text()), typed=False)
         event.acceptProposedAction()
 
     def move_selection(self, place: Place) -> None:
@@ -497,14 +497,14 @@ class TextSheet(RowView):
             if place > last:
                 # What comes later goes first, so that the places before it stay.
                 self.set_caret(place)
-                self.insert(self._spaced(place, text), typed=False)
+                self.insert(self.spaced(place, text), typed=False)
                 self._replace(first, last, "", False)
             else:
                 self._replace(first, last, "", False)
                 self.set_caret(place)
-                self.insert(self._spaced(place, text), typed=False)
+                self.insert(self.spaced(place, text), typed=False)
 
-    def _spaced(self, place: Place, text: str) -> str:
+    def spaced(self, place: Place, text: str) -> str:
         """A text apart from the words around a place."""
         line = self.shown_text(place[0])
         before = " " if place[1] and not line[place[1] - 1].isspace() else ""
