@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -115,6 +116,16 @@ def find_speech(
             bridged.append((first, last))
     kept = [(a, b) for a, b in bridged if (b - a) * FRAME_MS >= rules.shortest_speech]
     return _widened(kept, round(rules.margin / FRAME_MS), len(activity))
+
+
+def speech_of(samples: Samples) -> list[tuple[int, int]]:
+    """Where somebody speaks in a sound (16 kHz, mono), (from, to) in ms."""
+    return in_ms(find_speech(ActivityMeter().measure(samples)))
+
+
+def in_ms(stretches: Sequence[tuple[int, int]]) -> list[tuple[int, int]]:
+    """Stretches of frames as (from, to) in ms."""
+    return [(round(first * FRAME_MS), round(last * FRAME_MS)) for first, last in stretches]
 
 
 def _widened(stretches: list[tuple[int, int]], margin: int, end: int) -> list[tuple[int, int]]:

@@ -35,7 +35,9 @@ class Cue:
     """A timed piece of text.
 
     ``breaks`` are the places of the words that begin a new line, None if the lines are to be
-    laid out by rule. ``settled`` says that a person has proofed it.
+    laid out by rule. ``settled`` says that a person has proofed it, ``shaped`` that its borders,
+    times or lines are a person's choice, which laying out anew respects. ``placement`` is where a
+    caption stands on the picture, as WebVTT cue settings ("line:0"); empty for the usual place.
     """
 
     id: int
@@ -46,6 +48,8 @@ class Cue:
     opens_paragraph: bool = False
     settled: bool = False
     breaks: tuple[int, ...] | None = None
+    shaped: bool = False
+    placement: str = ""
 
     @property
     def text(self) -> str:
@@ -76,11 +80,15 @@ class Speaker:
 
 @dataclass(frozen=True, slots=True)
 class Transcript:
-    """The whole text of a recording in one language (a BCP 47 tag)."""
+    """The whole text of a recording in one language (a BCP 47 tag).
+
+    ``preamble`` has the style and region blocks of a WebVTT file that it came from, as they stood.
+    """
 
     language: str
     cues: tuple[Cue, ...] = ()
     speakers: tuple[Speaker, ...] = field(default=())
+    preamble: str = ""
 
     def speaker(self, speaker_id: int | None) -> Speaker | None:
         """The speaker with this id, if there is one."""

@@ -31,7 +31,7 @@ def retext(cue: Cue, text: str) -> Cue:
     words = reconcile(cue.words, tokens, cue.start, cue.end)
     end = max(cue.end, words[-1].end) if words else cue.end
     breaks = line_starts(lines) if "\n" in text else carried_breaks(cue, words)
-    return Cue(cue.id, cue.start, end, words, cue.speaker, cue.opens_paragraph, cue.settled, breaks)
+    return replace(cue, end=end, words=words, breaks=breaks, shaped=cue.shaped or "\n" in text)
 
 
 def reconcile(old: Sequence[Word], tokens: Sequence[str], start: int, end: int) -> tuple[Word, ...]:

@@ -1,0 +1,39 @@
+"""The house styles that are kept with a job, so that it is complete wherever it is opened."""
+
+from __future__ import annotations
+
+import contextlib
+import json
+from collections.abc import Mapping
+
+from tamarind.job.recording import Recording
+from tamarind.job.store import JobStore
+from tamarind.language.housestyle import HouseStyle, StyleError, read_style
+from tamarind.language.stylebook import ORDINARY_STYLE, SHIPPED
+
+KEPT = "house styles"
+
+
+def job_styles(store: JobStore) -> dict[str, HouseStyle]:
+    """The job's own styles by key; what cannot be read is left out."""
+    found: dict[str, HouseStyle] = {}
+    try:
+        kept = json.loads(store.setting(KEPT, "{}"))
+        for key, data in kept.items():
+            with contextlib.suppress(StyleError):
+                found[key] = read_style(json.dumps(data))
+    except (ValueError, AttributeError):
+        return {}
+    return found
+
+
+def packed(styles: Mapping[str, HouseStyle]) -> str:
+    """Styles as they are kept with the job."""
+    data = {key: json.loads(style.packed()) for key, style in styles.items()}
+    return json.dumps(data, ensure_ascii=False)
+
+
+def style_of(recording: Recording, own: Mapping[str, HouseStyle]) -> HouseStyle:
+    """The house style of a recording; that of ordinary captions if its own is not here."""
+    key = recording.style
+    return own.get(key) or SHIPPED.get(key) or SHIPPED[ORDINARY_STYLE]

@@ -1,0 +1,1 @@
+"""The text becomes right: house style, clean wording, numbers, quotes, spelling, marks."""

@@ -1,0 +1,220 @@
+"""House style: one named set of a client's rules for captions, transcripts and wording.
+
+A style is a value; as a file it is JSON that says what it is and may leave out whatever is as
+usual.
+"""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Callable, Mapping
+from dataclasses import asdict, dataclass, field, fields, replace
+from enum import StrEnum
+from typing import Any, TypeVar
+
+from tamarind.captions.limits import ORDINARY, Limits
+from tamarind.formats.paragraphs import PLAIN, SpeakerForm, Stamps, TextOptions
+
+FORMAT = "tamarind-house-style"
+VERSION = 1
+SUFFIX = ".style.json"
+
+FILLERS = ("um", "uh", "er", "erm", "uhm", "mm", "hmm", "ah", "eh", "mhm")
+
+
+class StyleError(ValueError):
+    """A style cannot be read; the message is one sentence."""
+
+
+class Level(StrEnum):
+    """How much a rule counts."""
+
+    OFF = "off"
+    HINT = "hint"
+    MUST = "must"
+
+
+class Numbers(StrEnum):
+    """How numbers are written: as they are, in figures, or in words below some number."""
+
+    AS_THEY_ARE = "as they are"
+    FIGURES = "figures"
+    WORDS_BELOW = "words below"
+
+
+class Quotes(StrEnum):
+    """Which quotation marks are written."""
+
+    AS_THEY_ARE = "as they are"
+    STRAIGHT = "straight"
+    DOUBLE = "double"
+    SINGLE = "single"
+    ANGLED = "angled"
+
+
+class Dashes(StrEnum):
+    """How a dash between words is written."""
+
+    AS_THEY_ARE = "as they are"
+    SPACED_EN = "spaced en"
+    EM = "em"
+    HYPHEN = "hyphen"
+
+
+@dataclass(frozen=True, slots=True)
+class Wording:
+    """``clean`` leaves out fillers, repeats and false starts; else every word stays.
+
+    Numbers from ``figures_from`` on are in figures with ``Numbers.WORDS_BELOW``. ``spelling`` is
+    the variant as a region (GB, US, AU, CA, IN) where the language has such.
+    """
+
+    clean: bool = False
+    fillers: tuple[str, ...] = FILLERS
+    numbers: Numbers = Numbers.AS_THEY_ARE
+    figures_from: int = 10
+    quotes: Quotes = Quotes.AS_THEY_ARE
+    dashes: Dashes = Dashes.AS_THEY_ARE
+    spelling: str = "GB"
+
+
+AS_HEARD = Wording()
+
+
+@dataclass(frozen=True)
+class HouseStyle:
+    """A client's rules; ``levels`` has only the rules that do not count as they usually do."""
+
+    name: str
+    captions: Limits = ORDINARY
+    transcript: TextOptions = PLAIN
+    wording: Wording = AS_HEARD
+    levels: Mapping[str, Level] = field(default_factory=dict)
+
+    def packed(self) -> str:
+        """The style as the text of a file, every rule written out."""
+        data = {
+            "format": FORMAT,
+            "version": VERSION,
+            "name": self.name,
+            "captions": asdict(self.captions),
+            "transcript": asdict(self.transcript),
+            "wording": asdict(self.wording),
+            "checks": {rule: level.value for rule, level in sorted(self.levels.items())},
+        }
+        return json.dumps(data, ensure_ascii=False, indent=1) + "\n"
+
+
+def read_style(text: str) -> HouseStyle:
+    """The style in a file's text; raises StyleError. What a rule does not say is as usual."""
+    try:
+        data = json.loads(text)
+    except (ValueError, RecursionError) as error:
+        raise StyleError(f"The file is no house style: it is no JSON ({error}).") from None
+    if not isinstance(data, dict) or data.get("format") != FORMAT:
+        raise StyleError("The file is JSON, but no house style.")
+    if not isinstance(data.get("version"), int) or data["version"] > VERSION:
+        raise StyleError("The house style was written by a newer Tamarind.")
+    name = data.get("name")
+    if not isinstance(name, str) or not name.strip():
+        raise StyleError("The house style has no name.")
+    captions = _part(Limits(), data.get("captions", {}), "captions", _CAPTIONS)
+    transcript = _part(TextOptions(), data.get("transcript", {}), "transcript", _TRANSCRIPT)
+    wording = _part(Wording(), data.get("wording", {}), "wording", _WORDING)
+    levels = data.get("checks", {})
+    try:
+        read = {str(rule): Level(level) for rule, level in dict(levels).items()}
+    except (TypeError, ValueError):
+        raise StyleError("A check in the house style is neither off, hint nor must.") from None
+    if captions.shortest > captions.longest:
+        raise StyleError("The shortest time of a caption is longer than the longest.")
+    return HouseStyle(" ".join(name.split()), captions, transcript, wording, read)
+
+
+def _whole(low: int, high: int) -> Callable[[Any], int]:
+    def read(value: Any) -> int:
+        number = int(value)
+        if isinstance(value, bool) or number != value or not low <= number <= high:
+            raise ValueError(f"a whole number from {low} to {high}")
+        return number
+
+    return read
+
+
+def _number(low: float, high: float) -> Callable[[Any], float]:
+    def read(value: Any) -> float:
+        number = float(value)
+        if isinstance(value, bool) or not low <= number <= high:
+            raise ValueError(f"a number from {low:g} to {high:g}")
+        return number
+
+    return read
+
+
+def _yes(value: Any) -> bool:
+    if not isinstance(value, bool):
+        raise ValueError("true or false")
+    return value
+
+
+def _rate(value: Any) -> float | None:
+    return None if value is None else _number(1, 240)(value)
+
+
+def _texts(value: Any) -> tuple[str, ...]:
+    if not isinstance(value, list) or not all(isinstance(one, str) for one in value):
+        raise ValueError("a list of words")
+    return tuple(value)
+
+
+def _region(value: Any) -> str:
+    if not isinstance(value, str):
+        raise ValueError("a region such as GB")
+    return value.upper()
+
+
+_CAPTIONS: dict[str, Callable[[Any], Any]] = {
+    "line_length": _whole(5, 200),
+    "lines": _whole(1, 6),
+    "shortest": _whole(100, 60_000),
+    "longest": _whole(500, 120_000),
+    "gap": _whole(0, 2_000),
+    "lead_in": _whole(0, 2_000),
+    "lead_out": _whole(0, 5_000),
+    "reading_speed": _number(3, 100),
+    "counts_spaces": _yes,
+    "frame_rate": _rate,
+}
+_TRANSCRIPT: dict[str, Callable[[Any], Any]] = {
+    "speakers": SpeakerForm,
+    "repeats_speaker": _yes,
+    "stamps": Stamps,
+    "stamp_minutes": _whole(1, 120),
+    "longest_paragraph": _whole(0, 10_000),
+}
+_WORDING: dict[str, Callable[[Any], Any]] = {
+    "clean": _yes,
+    "fillers": _texts,
+    "numbers": Numbers,
+    "figures_from": _whole(2, 1_000_001),
+    "quotes": Quotes,
+    "dashes": Dashes,
+    "spelling": _region,
+}
+
+_Part = TypeVar("_Part", Limits, TextOptions, Wording)
+
+
+def _part(usual: _Part, data: Any, title: str, readers: dict[str, Callable[[Any], Any]]) -> _Part:
+    if not isinstance(data, dict):
+        raise StyleError(f"“{title}” of the house style is no set of rules.")
+    known = {one.name for one in fields(usual)}
+    changes: dict[str, Any] = {}
+    for key, value in data.items():
+        if key not in known:
+            raise StyleError(f"“{key}” is no rule that is known for {title}.")
+        try:
+            changes[key] = readers[key](value)
+        except (ValueError, TypeError, OverflowError) as error:
+            raise StyleError(f"“{key}” for {title} cannot be {value!r} ({error}).") from None
+    return replace(usual, **changes)

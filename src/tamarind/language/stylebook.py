@@ -1,0 +1,117 @@
+"""Which house styles there are: those that ship, and a person's own, kept as files."""
+
+from __future__ import annotations
+
+import os
+import re
+from collections.abc import Iterable
+from pathlib import Path
+
+from tamarind.captions.limits import Limits
+from tamarind.formats.paragraphs import SpeakerForm, Stamps, TextOptions
+from tamarind.formats.safefile import write_whole
+from tamarind.language.housestyle import (
+    SUFFIX,
+    Dashes,
+    HouseStyle,
+    Level,
+    Numbers,
+    Quotes,
+    StyleError,
+    Wording,
+    read_style,
+)
+
+ORDINARY_STYLE = "ordinary"
+
+_NO_CAPTIONS = dict.fromkeys(
+    (
+        "reading-speed", "line-length", "line-count", "too-short", "too-long", "overlap", "gap",
+        "frames",
+    ),
+    Level.OFF,
+)  # fmt: skip
+"""For transcripts nobody holds captions to their rules."""
+
+SHIPPED = {
+    ORDINARY_STYLE: HouseStyle("Ordinary captions"),
+    "teletext": HouseStyle(
+        "Teletext width", Limits(line_length=37, reading_speed=17.0, gap=80, frame_rate=25.0)
+    ),
+    "phone": HouseStyle("One short line", Limits(line_length=32, lines=1, longest=5_000)),
+    "verbatim": HouseStyle(
+        "Verbatim transcript",
+        transcript=TextOptions(stamps=Stamps.PARAGRAPHS, repeats_speaker=True),
+        levels={**_NO_CAPTIONS, "filler": Level.OFF},
+    ),
+    "reading": HouseStyle(
+        "Clean reading transcript",
+        transcript=TextOptions(SpeakerForm.CAPITALS, longest_paragraph=120),
+        wording=Wording(
+            clean=True, numbers=Numbers.WORDS_BELOW, quotes=Quotes.DOUBLE, dashes=Dashes.SPACED_EN
+        ),
+        levels=_NO_CAPTIONS,
+    ),
+}
+"""The styles that come with Tamarind, by the key under which a job keeps them."""
+
+
+def key_of(name: str) -> str:
+    """The key of a style of one's own: its name in small letters, digits and hyphens."""
+    return re.sub(r"[^\w]+", "-", name.casefold()).strip("-") or "style"
+
+
+def shelf() -> Path:
+    """The folder of a person's own styles, which need not be there."""
+    data = os.environ.get("XDG_DATA_HOME") or "~/.local/share"
+    return Path(data).expanduser() / "tamarind" / "styles"
+
+
+def own_styles() -> dict[str, HouseStyle]:
+    """The person's own styles by key; files that are none are passed over."""
+    found: dict[str, HouseStyle] = {}
+    for path in sorted(shelf().glob(f"*{SUFFIX}")):
+        try:
+            style = style_from(path)
+        except StyleError:
+            continue
+        found[key_of(style.name)] = style
+    return found
+
+
+def keep(style: HouseStyle) -> Path:
+    """Put a style on the shelf, in place of one of the same name; raises OSError."""
+    shelf().mkdir(parents=True, exist_ok=True)
+    path = shelf() / f"{key_of(style.name)}{SUFFIX}"
+    write_whole(path, style.packed().encode())
+    return path
+
+
+def discard(key: str) -> None:
+    """Take a style off the shelf; raises OSError."""
+    (shelf() / f"{key}{SUFFIX}").unlink(missing_ok=True)
+
+
+def style_from(path: Path) -> HouseStyle:
+    """The style in a file; raises StyleError with a sentence."""
+    try:
+        return read_style(path.read_text("utf-8-sig"))
+    except OSError as error:
+        raise StyleError(f"“{path.name}” cannot be read: {error.strerror}.") from None
+    except UnicodeDecodeError:
+        raise StyleError(f"“{path.name}” is no house style.") from None
+    except StyleError as error:
+        raise StyleError(f"“{path.name}”: {error}") from None
+
+
+def find(named: str, more: Iterable[tuple[str, HouseStyle]] = ()) -> HouseStyle:
+    """A style by key, name or file; raises StyleError for one that is not there."""
+    known = {**SHIPPED, **own_styles(), **dict(more)}
+    if named in known:
+        return known[named]
+    for style in known.values():
+        if style.name.casefold() == named.casefold():
+            return style
+    if named.endswith(".json") or "/" in named:
+        return style_from(Path(named))
+    raise StyleError(f"There is no house style “{named}”; there are {', '.join(known)}.")

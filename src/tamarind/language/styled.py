@@ -1,0 +1,36 @@
+"""A text as a style wants it to be read: wording and marks, for the documents that are written.
+
+What is kept in the job stays as it is.
+"""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from tamarind.formats.documents import TRANSCRIPT_DOCUMENTS
+from tamarind.language.clean import cleaned
+from tamarind.language.housestyle import Wording
+from tamarind.language.typography import restyled
+from tamarind.transcript.model import Cue, Transcript
+from tamarind.transcript.reconcile import retext
+
+
+def for_document(suffix: str, transcript: Transcript, wording: Wording) -> Transcript:
+    """The text as it goes into a document: those for reading are as the style wants them, captions
+    and data have every word."""
+    if suffix in TRANSCRIPT_DOCUMENTS:
+        return as_style_wants(transcript, wording)
+    return transcript
+
+
+def as_style_wants(transcript: Transcript, wording: Wording) -> Transcript:
+    """The text without what a clean one leaves out, and with the style's quotes and dashes."""
+    if wording.clean:
+        transcript = cleaned(transcript, wording.fillers)
+    cues = tuple(_marked(cue, wording) for cue in transcript.cues)
+    return replace(transcript, cues=cues)
+
+
+def _marked(cue: Cue, wording: Wording) -> Cue:
+    text = restyled(cue.text, wording)
+    return cue if text == cue.text else retext(cue, text)

@@ -1,0 +1,96 @@
+import json
+import unittest
+from dataclasses import replace
+
+from hypothesis import given
+from hypothesis import strategies as st
+
+from tamarind.captions.limits import Limits
+from tamarind.formats.paragraphs import SpeakerForm, Stamps, TextOptions
+from tamarind.language import stylebook
+from tamarind.language.housestyle import (
+    Dashes,
+    HouseStyle,
+    Level,
+    Numbers,
+    Quotes,
+    StyleError,
+    Wording,
+    read_style,
+)
+from tamarind.language.stylebook import SHIPPED, find, keep, own_styles, style_from
+from tests.support import FolderTest
+
+STRICT = HouseStyle(
+    "Moor Trust",
+    Limits(37, 1, 800, 5_000, 80, 0, 200, 15.5, False, 24_000 / 1_001),
+    TextOptions(SpeakerForm.INITIALS, True, Stamps.MINUTES, 3, 90),
+    Wording(True, ("um", "like"), Numbers.WORDS_BELOW, 13, Quotes.ANGLED, Dashes.EM, "US"),
+    {"gap": Level.OFF, "filler": Level.MUST},
+)
+
+
+class Files(FolderTest):
+    def test_a_style_comes_back_from_its_file_as_it_was(self):
+        for style in (*SHIPPED.values(), STRICT):
+            self.assertEqual(read_style(style.packed()), style)
+
+    def test_what_a_file_does_not_say_is_as_usual(self):
+        text = '{"format": "tamarind-house-style", "version": 1, "name": "Trust",'
+        style = read_style(text + '"captions": {"line_length": 30}}')
+        self.assertEqual(style, HouseStyle("Trust", Limits(line_length=30)))
+
+    def test_what_makes_no_sense_is_told_by_the_name_of_the_rule(self):
+        for part, rule, value, said in (
+            ("captions", "line_length", 2, "line_length"), ("captions", "lines", 1.5, "lines"),
+            ("captions", "lines", True, "lines"), ("captions", "gap", "wide", "gap"),
+            ("captions", "frame_rate", 0, "frame_rate"), ("captions", "shortest", 9_000, "longer"),
+            ("captions", "colour", 1, "colour"), ("transcript", "stamps", "often", "stamps"),
+            ("wording", "fillers", "um", "fillers"), ("wording", "clean", 1, "clean"),
+        ):  # fmt: skip
+            data = json.loads(HouseStyle("A").packed())
+            data[part][rule] = value
+            with self.subTest(rule), self.assertRaisesRegex(StyleError, said):
+                read_style(json.dumps(data))
+        for change in ({"version": 2}, {"name": " "}, {"checks": {"gap": "x"}}, {"captions": 3}):
+            data = {**json.loads(HouseStyle("A").packed()), **change}
+            with self.subTest(change), self.assertRaises(StyleError):
+                read_style(json.dumps(data))
+
+    @given(st.binary(max_size=200) | st.recursive(
+        st.none() | st.booleans() | st.integers() | st.text(max_size=5),
+        lambda inner: st.lists(inner, max_size=3)
+        | st.dictionaries(st.sampled_from(["captions", "name", "lines", "checks"]), inner),
+    ).map(lambda value: json.dumps(
+        {"format": "tamarind-house-style", "version": 1, "name": "x", "wording": value}
+    ).encode()))  # fmt: skip
+    def test_any_file_is_a_style_or_a_clear_error(self, data):
+        path = self.folder / "any.style.json"
+        path.write_bytes(data)
+        try:
+            style_from(path)
+        except StyleError as error:
+            self.assertIn("any.style.json", str(error))
+
+    def test_own_styles_are_kept_found_and_taken_away(self):
+        keep(STRICT)
+        (stylebook.shelf() / "broken.style.json").write_text("{")
+        self.assertEqual(own_styles(), {"moor-trust": STRICT})
+        self.assertEqual(find("moor-trust"), STRICT)
+        self.assertEqual(find("Moor TRUST"), STRICT)
+        path = self.folder / "sent.json"
+        path.write_text(replace(STRICT, name="Sent").packed())
+        self.assertEqual(find(str(path)).name, "Sent")
+        with self.assertRaisesRegex(StyleError, "ordinary"):
+            find("nobody's")
+        stylebook.discard("moor-trust")
+        self.assertEqual(own_styles(), {})
+
+
+class Speeds(unittest.TestCase):
+    def test_spaces_count_or_not(self):
+        text = "We dug it."
+        self.assertEqual(Limits().speed(text, 0, 1000), 10)
+        self.assertEqual(Limits(counts_spaces=False).speed(text, 0, 1000), 8)
+        limits = Limits(reading_speed=17)
+        self.assertLessEqual(limits.speed(text, 0, limits.reading_time(text)), 17)
