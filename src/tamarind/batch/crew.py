@@ -23,9 +23,11 @@ from tamarind.batch.messages import (
     Done,
     Event,
     Failed,
+    FindShots,
     FindSpeech,
     Hear,
     HearAgain,
+    HearAside,
     Heard,
     Look,
     Prepare,
@@ -54,8 +56,10 @@ LINES: dict[type, str] = {
     Decode: "sound",
     Prepare: "sound",
     FindSpeech: "sound",
+    FindShots: "sound",
     Hear: "hear",
     HearAgain: "again",
+    HearAside: "again",
 }
 
 

@@ -17,21 +17,25 @@ from tamarind.batch.messages import (
     FindSpeech,
     Hear,
     HearAgain,
+    HearAside,
     Heard,
     HeardAgain,
+    HeardAside,
+    ListenedAside,
     SoundReady,
     SpeechFound,
     Started,
 )
 from tamarind.batch.timeleft import Outlook, Stopwatch
 from tamarind.captions.layout import lay_out
-from tamarind.captions.limits import limits_of
 from tamarind.speech.activity import ActivityMeter
 from tamarind.speech.alignment import Aligner
 from tamarind.speech.hearing import Stretch, Tools, hear
 from tamarind.speech.howtohear import BUILTIN, Voices
 from tamarind.speech.recognisers.catalogue import load
+from tamarind.speech.script import timed_script
 from tamarind.speech.voices import PackageDiariser
+from tamarind.transcript.model import Word
 
 
 @cache
@@ -55,7 +59,6 @@ def hear_recording(task: Hear, tools_for: Callable[[str], Tools]) -> Iterator[Ev
     end = min(task.part[1] or sound.decoded.duration, sound.decoded.duration)
     if start >= end:
         raise MediaError("The part to hear lies beyond the end of the recording.")
-    limits = limits_of(task.style)
     outlook = Outlook(sound.peaks(), (start, end))
     place = bookmarks.read(task.bookmark)
     loaded = coming.result()
@@ -71,7 +74,7 @@ def hear_recording(task: Hear, tools_for: Callable[[str], Tools]) -> Iterator[Ev
     for stretch in stretches:
         waiting = [*place.waiting, *zip(stretch.words, stretch.voices, strict=True)]
         words, voices = zip(*waiting, strict=True) if waiting else ((), ())
-        cues = lay_out(words, limits, place.next_id, place.after, voices)
+        cues = lay_out(words, task.limits, place.next_id, place.after, voices, task.how.language)
         ready = cues if stretch.is_last else cues[:-1]
         rest = waiting[sum(len(cue.words) for cue in ready) :]
         place = Place(
@@ -110,6 +113,25 @@ def hear_again(task: HearAgain, tools_for: Callable[[str], Tools]) -> HeardAgain
     sound = soundcache.fetch(task.path, how.source)
     stretches = hear(sound.samples(), tools_for(how.recogniser), how, task.part)
     return HeardAgain(task.key, tuple(word for stretch in stretches for word in stretch.words))
+
+
+def hear_aside(
+    task: HearAside, tools_for: Callable[[str], Tools]
+) -> Iterator[ListenedAside | HeardAside]:
+    """The words of a part, stretch by stretch told how far it is; or a script matched with it."""
+    how = replace(task.how, voices=Voices())
+    sound = soundcache.fetch(task.path, how.source)
+    start = task.part[0]
+    end = min(task.part[1] or sound.decoded.duration, sound.decoded.duration)
+    tools = tools_for(how.recogniser)
+    words: list[Word] = []
+    for stretch in hear(sound.samples(), tools, how, (start, end)):
+        words += stretch.words
+        yield ListenedAside(task.key, stretch.heard_until, end)
+    if task.script:
+        part = sound.samples()[: end * SAMPLE_RATE // 1000]
+        words = timed_script(task.script, words, part, tools.aligner, start)
+    yield HeardAside(task.key, tuple(words))
 
 
 def find_speech(task: FindSpeech) -> SpeechFound:

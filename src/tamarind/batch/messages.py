@@ -13,7 +13,7 @@ from tamarind.audio.media import MediaInfo
 from tamarind.audio.peaks import Peaks
 from tamarind.audio.source import Source
 from tamarind.batch.timeleft import Work
-from tamarind.captions.limits import ORDINARY_STYLE
+from tamarind.captions.limits import ORDINARY, Limits
 from tamarind.speech.howtohear import HowToHear
 from tamarind.transcript.model import Cue, Word
 
@@ -39,7 +39,7 @@ class Decode:
 
 @dataclass(frozen=True, slots=True)
 class Hear:
-    """Recognise a file's speech in ``part`` (None: to its end) and cut it into cues by a style.
+    """Recognise a file's speech in ``part`` (None: to its end) and cut it into cues within limits.
 
     ``bookmark`` is the last that an earlier hearing of the same part told; it goes on from there.
     """
@@ -48,7 +48,7 @@ class Hear:
     path: Path
     how: HowToHear
     part: tuple[int, int | None] = (0, None)
-    style: str = ORDINARY_STYLE
+    limits: Limits = ORDINARY
     bookmark: str = ""
 
 
@@ -60,6 +60,18 @@ class HearAgain:
     path: Path
     how: HowToHear
     part: tuple[int, int]
+
+
+@dataclass(frozen=True, slots=True)
+class HearAside:
+    """Recognise a part of a recording without touching its text: for marks and capitals, or, with
+    the words of a ``script``, to find when each of those is said."""
+
+    key: int
+    path: Path
+    how: HowToHear
+    part: tuple[int, int | None] = (0, None)
+    script: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -80,7 +92,15 @@ class FindSpeech:
     source: Source
 
 
-Task = Look | Decode | Hear | HearAgain | Prepare | FindSpeech
+@dataclass(frozen=True, slots=True)
+class FindShots:
+    """Find when the picture of a video changes."""
+
+    key: int
+    path: Path
+
+
+Task = Look | Decode | Hear | HearAgain | HearAside | Prepare | FindSpeech | FindShots
 
 
 @dataclass(frozen=True, slots=True)
@@ -142,6 +162,23 @@ class HeardAgain:
 
 
 @dataclass(frozen=True, slots=True)
+class ListenedAside:
+    """``until`` of ``end`` (ms) has been listened to beside the text."""
+
+    key: int
+    until: int
+    end: int
+
+
+@dataclass(frozen=True, slots=True)
+class HeardAside:
+    """The words that were heard, or those of the script with their times."""
+
+    key: int
+    words: tuple[Word, ...]
+
+
+@dataclass(frozen=True, slots=True)
 class Prepared:
     """A sound file is ready to be listened to."""
 
@@ -157,6 +194,14 @@ class SpeechFound:
     key: int
     source: Source
     activity: Activity
+
+
+@dataclass(frozen=True, slots=True)
+class ShotsFound:
+    """When new shots begin (ms)."""
+
+    key: int
+    shots: tuple[int, ...]
 
 
 @dataclass(frozen=True, slots=True)
@@ -177,6 +222,6 @@ class Failed:
 
 
 Event = (
-    Known | Drawn | SoundReady | Started | Heard | HeardAgain | Prepared | SpeechFound
-    | Done | Failed
+    Known | Drawn | SoundReady | Started | Heard | HeardAgain | ListenedAside | HeardAside
+    | Prepared | SpeechFound | ShotsFound | Done | Failed
 )  # fmt: skip

@@ -15,15 +15,19 @@ from tamarind.batch.messages import (
     Done,
     Event,
     Failed,
+    FindShots,
     FindSpeech,
     Hear,
     HearAgain,
+    HearAside,
     Look,
     Prepare,
     Prepared,
+    ShotsFound,
     SoundReady,
     Task,
 )
+from tamarind.picture.shots import kept_shots
 from tamarind.speech.recognisers.errors import RecogniserError
 
 
@@ -52,11 +56,13 @@ def _events_of(task: Task) -> Iterator[Event]:
         case Prepare():
             sound = soundcache.fetch(task.path, task.source)
             yield Prepared(task.key, task.source, sound.playable())
-        case Hear() | HearAgain() | FindSpeech():
+        case FindShots():
+            yield ShotsFound(task.key, kept_shots(task.path))
+        case Hear() | HearAgain() | HearAside() | FindSpeech():
             yield from _heard(task)
 
 
-def _heard(task: Hear | HearAgain | FindSpeech) -> Iterator[Event]:
+def _heard(task: Hear | HearAgain | HearAside | FindSpeech) -> Iterator[Event]:
     from tamarind.batch import listening
 
     match task:
@@ -64,5 +70,7 @@ def _heard(task: Hear | HearAgain | FindSpeech) -> Iterator[Event]:
             yield from listening.hear_recording(task, listening.tools)
         case HearAgain():
             yield listening.hear_again(task, listening.tools)
+        case HearAside():
+            yield from listening.hear_aside(task, listening.tools)
         case FindSpeech():
             yield listening.find_speech(task)

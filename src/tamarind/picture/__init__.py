@@ -1,0 +1,1 @@
+"""The picture of a video: when a new shot begins."""

@@ -1,0 +1,113 @@
+"""When a new shot of a video begins.
+
+Frames are made small and grey, and a cut is where one differs from the one before much more than
+frames around it do: by pixels and by histogram, against a threshold that follows the movement in
+the picture (after Boreczky and Rowe, "Comparison of video shot boundary detection techniques",
+1996). Fades are not found.
+"""
+
+from __future__ import annotations
+
+import contextlib
+import json
+import os
+from collections import deque
+from collections.abc import Iterator, Sequence
+from pathlib import Path
+from statistics import median
+
+import av
+import numpy as np
+from numpy.typing import NDArray
+
+from tamarind.audio.media import MediaError, fingerprint, open_media
+
+SMALL = (64, 36)
+LEVELS = 32
+WINDOW = 24
+"""So many frames tell how much moves."""
+
+LEAST_PIXELS, LEAST_LEVELS = 9.0, 0.16
+"""A cut changes a pixel by so many levels of 256 on average, and this share of the histogram."""
+
+STILL, ENOUGH_STILL, LEAST_OF_STILL = 0.3, 10, 1.5
+"""Where hardly anything moves, as with slides, a smaller change of the pixels alone is a cut."""
+
+TIMES_THE_MOVEMENT = 4.0
+SHORTEST_MS = 400
+
+Grey = NDArray[np.uint8]
+
+
+def find_shots(path: Path) -> tuple[int, ...]:
+    """The times (ms) at which a new shot begins, the first shot not counted; none where there is
+    no picture. Raises MediaError."""
+    found: list[int] = []
+    waiting: tuple[int, float] | None = None
+    moved: deque[float] = deque(maxlen=WINDOW)
+    before: Grey | None = None
+    for time, grey in _frames(path):
+        if before is not None:
+            change = float(np.mean(np.abs(grey.astype(np.int16) - before)))
+            # A cut is one change between two that are less; more of the same is movement.
+            if waiting is not None and change < waiting[1] / 2 and _is_apart(waiting[0], found):
+                found.append(waiting[0])
+            waiting = (time, change) if _is_cut(change, grey, before, moved) else None
+            moved.append(change)
+        before = grey
+    return tuple(found)
+
+
+def _is_apart(time: int, found: Sequence[int]) -> bool:
+    return not found or time - found[-1] >= SHORTEST_MS
+
+
+def _frames(path: Path) -> Iterator[tuple[int, Grey]]:
+    """Time (ms) and small grey picture of every frame that can be seen."""
+    with open_media(path) as container:
+        if not container.streams.video:
+            return
+        stream = container.streams.video[0]
+        stream.thread_type = "AUTO"
+        # What could be seen of a damaged picture counts.
+        with contextlib.suppress(av.FFmpegError):
+            for frame in container.decode(stream):
+                if frame.time is not None:
+                    small = frame.reformat(*SMALL, format="gray").to_ndarray()
+                    yield round(frame.time * 1000), np.asarray(small, np.uint8)
+
+
+def kept_shots(path: Path) -> tuple[int, ...]:
+    """The same, kept in the cache by the file's contents. Raises MediaError."""
+    try:
+        kept = _folder() / f"{fingerprint(path)}.json"
+        if kept.is_file():
+            return tuple(map(int, json.loads(kept.read_text())))
+    except OSError as error:
+        raise MediaError(f"The file cannot be read: {error.strerror}.") from None
+    except (ValueError, TypeError):
+        pass
+    shots = find_shots(path)
+    try:
+        kept.parent.mkdir(parents=True, exist_ok=True)
+        kept.write_text(json.dumps(shots))
+    except OSError:
+        # Without room for it they are found again the next time.
+        pass
+    return shots
+
+
+def _is_cut(change: float, grey: Grey, before: Grey, moved: deque[float]) -> bool:
+    movement = median(moved) if moved else 0.0
+    if len(moved) >= ENOUGH_STILL and movement < STILL:
+        return change >= LEAST_OF_STILL
+    if change < max(LEAST_PIXELS, TIMES_THE_MOVEMENT * movement):
+        return False
+    step = 256 // LEVELS
+    now, then = (np.bincount(one.ravel() // step, minlength=LEVELS) for one in (grey, before))
+    return float(np.abs(now - then).sum()) / (2 * grey.size) >= LEAST_LEVELS
+
+
+def _folder() -> Path:
+    cache = os.environ.get("XDG_CACHE_HOME") or "~/.cache"
+    return Path(cache).expanduser() / "tamarind" / "shots"
