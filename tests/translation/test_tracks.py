@@ -5,6 +5,7 @@ from pathlib import Path
 
 from tamarind.job.document import Document
 from tamarind.transcript import edits
+from tamarind.transcript.model import Cue
 from tamarind.translation.draft import draft
 from tamarind.translation.engines.apertium import Apertium
 from tamarind.translation.engines.base import TranslationError
@@ -41,6 +42,54 @@ class Tracks(unittest.TestCase):
         joined = halves.with_transcript(edits.join(halves.transcript, 1))
         self.assertEqual(joined.track("es").text(2), SPANISH[1])
         self.assertFalse(joined.track("es").is_stale(joined.transcript.cues[1]))
+
+    def cut_anew(self, *counts):
+        """The same words in cues of so many; the first of each keeps its old cue's id."""
+        words = [word for cue in self.text.cues for word in cue.words]
+        owners = [cue.id for cue in self.text.cues for _ in cue.words]
+        cues, at, ids = [], 0, set()
+        for number, count in enumerate(counts):
+            own = words[at : at + count]
+            key = owners[at] if owners[at] not in ids else 90 + number
+            ids.add(key)
+            cues.append(Cue(key, own[0].start, own[-1].end, tuple(own)))
+            at += count
+        self.assertEqual(at, len(words))
+        return replace(self.text, cues=tuple(cues))
+
+    def test_other_cuts_share_the_translation_out_and_lose_no_word_of_it(self):
+        spanish = " ".join(SPANISH).split()
+        for counts in ((3, 4, 5, 7), (19,), (10, 9), (6, 2, 5, 6), (1,) * 19, (6, 7, 6)):
+            with self.subTest(counts):
+                new = self.document.with_transcript(self.cut_anew(*counts))
+                track = new.track("es")
+                told = " ".join(track.text(cue.id) for cue in new.transcript.cues).split()
+                self.assertEqual(told, spanish)
+                self.assertEqual(set(track.texts), {cue.id for cue in new.transcript.cues})
+                self.assertFalse(any(track.is_stale(cue) for cue in new.transcript.cues))
+
+    def test_only_cues_that_were_cut_are_touched(self):
+        new = self.document.with_transcript(self.cut_anew(6, 3, 4, 6))
+        track = new.track("es")
+        self.assertEqual(track.text(1), SPANISH[0])
+        self.assertEqual(track.text(3), SPANISH[2])
+        self.assertIs(track.texts[3], self.track.texts[3])
+
+    def test_what_was_stale_or_a_persons_stays_so_through_a_cut(self):
+        track = with_edit(self.track, self.text.cues[1], "Seco. Se podía andar.")
+        document = Document(self.text, (track,)).with_transcript(self.cut_anew(6, 3, 4, 6))
+        parts = [document.track("es").texts[c.id] for c in document.transcript.cues[1:3]]
+        self.assertTrue(all(part.by_person for part in parts))
+        old = Document(edits.set_text(self.text, 1, "Wet. You could swim to the pines."), (track,))
+        split = old.with_transcript(edits.split(old.transcript, 1, 3))
+        self.assertTrue(all(split.track("es").is_stale(c) for c in split.transcript.cues[1:3]))
+        self.assertEqual(to_translate(split.track("es"), split.transcript), [])
+
+    def test_there_and_back_again_nothing_is_lost(self):
+        new = self.document.with_transcript(self.cut_anew(4, 9, 6))
+        back = new.with_transcript(self.text)
+        told = " ".join(back.track("es").text(cue.id) for cue in self.text.cues)
+        self.assertEqual(told, " ".join(SPANISH))
 
     def test_taking_a_cue_out_takes_its_translation_out(self):
         new = self.document.with_transcript(edits.delete(self.text, 0))

@@ -1,70 +1,93 @@
-"""Timed words become cues: by sentence, by pause, and within the limits."""
+"""Timed words become cues: borders and line breaks chosen together, then times.
+
+All ways of cutting a run of words into cues are weighed, and the cheapest one is found by dynamic
+programming over its words, as Knuth and Plass do for the lines of a paragraph ("Breaking
+Paragraphs into Lines", 1981). Cutting before a word fixes when the cue there starts and how long
+the one before it may stand, whatever the other borders are (``timing.border_times``); so the cost
+of a cue depends on its two borders alone, and the best of all cuttings is found exactly. The costs
+of all cues of the same number of words are computed at once; with at most 40 words a cue that is
+linear in the length of the text.
+"""
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from dataclasses import replace
-from itertools import groupby
+from itertools import pairwise
+
+import numpy as np
+from numpy.typing import NDArray
 
 from tamarind.captions.limits import Limits
-from tamarind.captions.lines import border_cost, ends_sentence, fits
+from tamarind.captions.lines import EVENNESS
+from tamarind.captions.syntax import border_costs
+from tamarind.captions.timing import Borders, border_times, shown
 from tamarind.transcript.model import Cue, Word
-
-STRETCH_PAUSE_MS = 1_200
-"""A pause that ends a cue even within a sentence."""
+from tamarind.transcript.reconcile import held
+from tamarind.transcript.sentences import ends_sentence
 
 PARAGRAPH_PAUSE_MS = 1_800
-SHORT_LETTERS = 24
-BRIDGED_PAUSE_MS = 600
+
+CUE = 1.2
+"""What a cue costs on the scale of ``syntax``, so that there are not more of them than needed."""
+
+SENTENCE_INSIDE = 1.2
+SHOT_INSIDE = 0.8
+"""A sentence, and a shot of the picture, that ends within a cue."""
+
+QUIET_MS, QUIET = 400, 2.5
+"""A pause within a cue costs so much for each second beyond the first ms."""
+
+HEALING_MS, HEALING = 900, 0.7
+"""A pause of so many ms takes this share of the cost of a border."""
+
+TOO_FAST, FASTER = 14.0, 70.0
+TOO_SHORT, SHORTER = 2.5, 10.0
+"""Just beyond the limit, and more for as much again as the limit."""
+
+NO_GAP = 14.0
+"""A border where words are so short that the gap cannot be kept."""
+
+Costs = NDArray[np.float64]
 
 
 def lay_out(
     words: Sequence[Word],
     limits: Limits,
     first_id: int = 1,
-    after: int = 0,
+    after: int | None = None,
     voices: Sequence[int | None] = (),
+    language: str = "en",
+    until: int | None = None,
+    opening: Collection[int] | None = None,
+    shots: Sequence[int] = (),
 ) -> list[Cue]:
-    """Cues for a run of words, in order, numbered from ``first_id``, none before ``after`` (ms).
+    """Cues for a run of words, in order, numbered from ``first_id``.
 
-    ``voices`` may say for each word who speaks it; a cue has one speaker.
+    ``voices`` may say for each word who speaks it; a cue has one speaker. Words at the places in
+    ``opening`` begin a paragraph and so a cue; None lets paragraphs be found. ``after`` and
+    ``until`` are when the cue before ends and the one behind starts, ``shots`` when a new shot of
+    the picture begins (all ms). No word's start is moved; a word's end gives way to the gap before
+    the next cue where nothing is silent there, by no more than half of the word.
     """
-    groups: list[tuple[list[Word], int | None]] = []
-    spoken = zip(words, voices or [None] * len(words), strict=True)
-    for voice, run in groupby(spoken, key=lambda pair: pair[1]):
-        begun = len(groups)
-        for sentence in _sentences([word for word, _ in run]):
-            for piece in _divided(sentence, limits):
-                if len(groups) > begun and _belong_together(groups[-1][0], piece, limits):
-                    groups[-1] = (groups[-1][0] + piece, voice)
-                else:
-                    groups.append((piece, voice))
-    cues = [
-        Cue(first_id + place, group[0].start, group[-1].end, tuple(group), voice)
-        for place, (group, voice) in enumerate(groups)
-    ]
-    return with_paragraphs(time_cues(cues, limits, after))
-
-
-def time_cues(cues: Sequence[Cue], limits: Limits, after: int = 0) -> list[Cue]:
-    """Give cues lead-in and lead-out and their shortest time, as far as neighbours leave room.
-
-    ``after`` is the end of the cue before the first, in ms.
-    """
-    result: list[Cue] = []
-    for place, cue in enumerate(cues):
-        floor = result[-1].end + limits.gap if result else after
-        following = cues[place + 1].words[0].start if place + 1 < len(cues) else None
-        start = max(cue.words[0].start - limits.lead_in, floor if result else after, 0)
-        start = min(start, cue.words[0].start)
-        end = max(cue.words[-1].end + limits.lead_out, start + limits.shortest)
-        if following is not None:
-            end = min(end, following - limits.lead_in - limits.gap)
-        end = max(end, cue.words[-1].end)
-        if following is not None:
-            end = min(end, max(following, start + 1))
-        result.append(replace(cue, start=start, end=end))
-    return result
+    if not words:
+        return []
+    spoken = list(voices) or [None] * len(words)
+    forced = np.zeros(len(words) + 1, bool)
+    forced[[0, *(opening or ())]] = True
+    forced[1:-1] |= np.array([a != b for a, b in pairwise(spoken)], bool)
+    borders = border_times(words, limits, after, until, shots)
+    cuts = _cheapest(words, limits, language, forced, borders)
+    cues = []
+    for place, (first, last) in enumerate(zip(cuts, [*cuts[1:], len(words)], strict=True)):
+        group = tuple(words[first:last])
+        text = " ".join(word.text for word in group)
+        start, end = shown(borders, first, last, text, limits)
+        opens = opening is not None and first in opening
+        cues.append(
+            Cue(first_id + place, start, end, held(group, start, end), spoken[first], opens)
+        )
+    return with_paragraphs(cues) if opening is None else cues
 
 
 def with_paragraphs(cues: Sequence[Cue]) -> list[Cue]:
@@ -84,48 +107,101 @@ def with_paragraphs(cues: Sequence[Cue]) -> list[Cue]:
     return result
 
 
-def _sentences(words: Sequence[Word]) -> list[list[Word]]:
-    result: list[list[Word]] = []
-    open_sentence = False
-    for word in words:
-        if open_sentence and word.start - result[-1][-1].end < STRETCH_PAUSE_MS:
-            result[-1].append(word)
-        else:
-            result.append([word])
-        open_sentence = not ends_sentence(word.text)
+def _cheapest(
+    words: Sequence[Word], limits: Limits, language: str, forced: NDArray[np.bool_], times: Borders
+) -> list[int]:
+    """The places of the words that begin a cue."""
+    count = len(words)
+    syntax = border_costs([word.text for word in words], language)
+    costs = _cue_costs(words, limits, syntax, forced, times)
+    pauses = np.concatenate([[0.0], times.pauses, [0.0]])
+    healed = syntax * (1 - HEALING * np.clip(pauses / HEALING_MS, 0, 1))
+    healed[1:-1] += np.where(times.tight[1:-1], NO_GAP, 0.0)
+    best = np.zeros(count + 1)
+    origin = np.zeros(count + 1, np.intp)
+    longest = len(costs)
+    # Row ``stop`` holds the costs of the cues that end there, the shortest first.
+    by_stop = np.full((count + 1, longest), np.inf)
+    for length, row in enumerate(costs, 1):
+        by_stop[length:, length - 1] = row[: count + 1 - length]
+    for stop in range(1, count + 1):
+        reach = min(longest, stop)
+        options = best[stop - reach : stop][::-1] + by_stop[stop, :reach]
+        length = int(options.argmin())
+        best[stop] = options[length] + healed[stop]
+        origin[stop] = stop - length - 1
+    cuts = []
+    place = count
+    while place > 0:
+        place = int(origin[place])
+        cuts.append(place)
+    return cuts[::-1]
+
+
+def _cue_costs(
+    words: Sequence[Word], limits: Limits, syntax: Costs, forced: NDArray[np.bool_], times: Borders
+) -> list[Costs]:
+    """The cost of a cue of 1, 2, … words beginning with each word; infinite where none may be.
+
+    Row ``length - 1`` has shape (words,); what would go beyond the last word is infinite too.
+    """
+    count = len(words)
+    letters = np.concatenate([[0], np.cumsum([len(word.text) + 1 for word in words])])
+    read = letters - (0 if limits.counts_spaces else np.arange(count + 1))
+    ends_here = np.array([ends_sentence(word.text) for word in words], float)
+    sentences = np.concatenate([[0.0], np.cumsum(ends_here)])
+    quiet = QUIET * np.clip(times.pauses - QUIET_MS, 0, None) / 1000
+    quiets = np.concatenate([[0.0, 0.0], np.cumsum(quiet)])
+    cuts = np.cumsum(forced)
+    room = (limits.line_length + 1) * limits.lines
+    lines: list[list[Costs]] = []
+    result: list[Costs] = []
+    for length in range(1, count + 1):
+        first = np.arange(count + 1 - length)
+        last = first + length
+        width = letters[last] - letters[first] - 1
+        uneven = EVENNESS * ((limits.line_length - width) / limits.line_length) ** 2
+        one = np.where((width <= limits.line_length) | (length == 1), uneven, np.inf)
+        lines.append(_lines(lines, one, syntax, length, limits.lines))
+        cost = np.min(lines[-1], axis=0) + CUE
+        if length > 1:
+            cost = np.where(cuts[last - 1] > cuts[first], np.inf, cost)
+            over = times.spoken_until[last] - times.start[first] > limits.longest
+            cost = np.where(over, np.inf, cost)
+        cost = cost + quiets[last] - quiets[first + 1]
+        cost = cost + SENTENCE_INSIDE * (sentences[last - 1] - sentences[first])
+        cost = cost + SHOT_INSIDE * times.shots_within(first, last)
+        lasting = np.minimum(times.latest_end[last] - times.start[first], limits.longest)
+        lasting = np.maximum(lasting, 1.0)
+        marks = width if limits.counts_spaces else read[last] - read[first]
+        fast = 1000 * marks / lasting / limits.reading_speed
+        cost = cost + np.where(fast > 1, TOO_FAST + FASTER * (fast - 1), 0.0)
+        short = lasting / limits.shortest
+        cost = cost + np.where(short < 1, TOO_SHORT + SHORTER * (1 - short), 0.0)
+        row = np.full(count, np.inf)
+        row[: len(cost)] = cost
+        result.append(row)
+        if length > 1 and not np.isfinite(row).any() and (width > room).all():
+            break
     return result
 
 
-def _divided(words: list[Word], limits: Limits) -> list[list[Word]]:
-    """Halve what does not fit one cue, at the best border near its middle."""
-    long = words[-1].end - words[0].start > limits.longest
-    if len(words) < 2 or (not long and fits([word.text for word in words], limits)):
-        return [words]
-    total = sum(len(word.text) + 1 for word in words)
-    best, place = float("inf"), 1
-    letters = 0
-    for index in range(1, len(words)):
-        letters += len(words[index - 1].text) + 1
-        pause = words[index].start - words[index - 1].end
-        cost = border_cost(words[index - 1].text, words[index].text)
-        cost += 6 * (letters / total - 0.5) ** 2 - min(pause, 1000) / 400
-        if cost < best:
-            best, place = cost, index
-    return _divided(words[:place], limits) + _divided(words[place:], limits)
+def _lines(
+    shorter: list[list[Costs]], one: Costs, syntax: Costs, length: int, most: int
+) -> list[Costs]:
+    """The cheapest way to set the cues of so many words in 1, 2, … ``most`` lines.
 
-
-def _belong_together(group: list[Word], piece: list[Word], limits: Limits) -> bool:
-    """Whether a flash of a cue is better read with its neighbour."""
-    if piece[0].start - group[-1].end > BRIDGED_PAUSE_MS:
-        return False
-    short = min(_letters(group), _letters(piece)) <= SHORT_LETTERS
-    together = group + piece
-    return (
-        short
-        and together[-1].end - together[0].start <= limits.longest
-        and fits([word.text for word in together], limits)
-    )
-
-
-def _letters(words: Sequence[Word]) -> int:
-    return sum(len(word.text) + 1 for word in words)
+    ``shorter`` has the same for cues of fewer words, ``one`` what a single line costs.
+    """
+    result = [one]
+    for number in range(1, min(most, length)):
+        best = np.full(len(one), np.inf)
+        for head in range(number, length):
+            tail = shorter[length - head - 1][0]
+            begins = np.arange(len(one)) + head
+            option = shorter[head - 1][number - 1][: len(one)] + syntax[begins] + tail[begins]
+            np.minimum(best, option, out=best)
+        result.append(best)
+    while len(result) < most:
+        result.append(np.full(len(one), np.inf))
+    return result

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from hashlib import blake2b
 
@@ -71,31 +71,25 @@ def to_translate(track: Track, transcript: Transcript) -> list[Cue]:
 
 
 def follow(track: Track, before: Transcript, after: Transcript) -> Track:
-    """Carry a track along when cues of its source were split, joined, or taken out.
+    """Carry a track along when cues of its source were split, joined, cut anew, or taken out.
 
-    A translation is divided like its source, by length, at a space; the translations of joined
-    cues are joined. Where nothing else changed, such a translation is as fresh as it was.
+    Where the same words now stand in other cues, their translations are put together and shared
+    out again by length, at spaces. What nothing else has happened to is as fresh as it was.
     """
     first, old_last, new_last = changed_range(before.cues, after.cues)
-    old = {cue.id: cue for cue in before.cues[first:old_last]}
-    new = {cue.id: cue for cue in after.cues[first:new_last]}
-    gone = [cue for cue in old.values() if cue.id not in new]
-    come = [cue for cue in new.values() if cue.id not in old]
-    if not gone and not come:
-        return track
+    old, new = before.cues[first:old_last], after.cues[first:new_last]
+    stay = {cue.id for cue in new}
+    if len(old) == len(new) and all(cue.id in stay and cue.words for cue in old):
+        same = all(one.words == other.words for one, other in zip(old, new, strict=True))
+        if same or not _cut_anew(old, new):
+            return track
     texts = dict(track.texts)
-    for cue in come:
-        place = after.place_of(cue.id)
-        head = after.cues[place - 1] if place else None
-        if head and head.id in old and old[head.id].words == head.words + cue.words:
-            _divide(texts, old[head.id], head, cue)
-    for cue in gone:
-        place = before.place_of(cue.id)
-        head = before.cues[place - 1] if place else None
-        if head and head.id in new and new[head.id].words == head.words + cue.words:
-            _unite(texts, head, cue, new[head.id])
-        texts.pop(cue.id, None)
-    return replace(track, texts=texts)
+    for cue in old:
+        if cue.id not in stay:
+            texts.pop(cue.id, None)
+    for was, now in _recut(old, new):
+        _share_out(track, texts, was, now)
+    return track if texts == track.texts else replace(track, texts=texts)
 
 
 def as_transcript(track: Track, source: Transcript) -> Transcript:
@@ -111,25 +105,77 @@ def as_transcript(track: Track, source: Transcript) -> Transcript:
     return replace(source, language=track.language, cues=cues)
 
 
-def _divide(texts: dict[int, Translated], whole: Cue, head: Cue, tail: Cue) -> None:
-    entry = texts.get(whole.id)
-    if entry is None:
-        return
-    fresh = entry.source == source_mark(whole)
-    words = entry.text.split()
-    place = round(len(words) * len(head.text) / max(len(whole.text), 1))
-    place = min(max(place, 1), max(len(words) - 1, 1))
-    for cue, part in ((head, words[:place]), (tail, words[place:])):
-        mark = source_mark(cue) if fresh else entry.source
-        texts[cue.id] = Translated(" ".join(part), mark, entry.by_person)
+def _cut_anew(old: Sequence[Cue], new: Sequence[Cue]) -> bool:
+    return any(True for _ in _recut(old, new))
 
 
-def _unite(texts: dict[int, Translated], head: Cue, tail: Cue, whole: Cue) -> None:
-    first, second = texts.get(head.id), texts.get(tail.id)
-    if first is None and second is None:
+def _recut(old: Sequence[Cue], new: Sequence[Cue]) -> Iterator[tuple[list[Cue], list[Cue]]]:
+    """Runs of cues that hold the same words in other cuts, as short as they can be."""
+    ends = {}
+    at = 0
+    texts = [word.text for cue in new for word in cue.words]
+    for place, cue in enumerate(new):
+        at += len(cue.words)
+        ends[at] = place + 1
+    if texts != [word.text for cue in old for word in cue.words]:
+        yield from _recut_between_kept(old, new)
         return
-    parts = [(head, first), (tail, second)]
-    fresh = all(entry is not None and entry.source == source_mark(cue) for cue, entry in parts)
-    text = " ".join(entry.text for _, entry in parts if entry and entry.text)
-    by_person = any(entry is not None and entry.by_person for _, entry in parts)
-    texts[whole.id] = Translated(text, source_mark(whole) if fresh else "", by_person)
+    at = 0
+    run: list[Cue] = []
+    begun = 0
+    for cue in old:
+        run.append(cue)
+        at += len(cue.words)
+        stop = ends.get(at)
+        if stop is None or stop < begun:
+            continue
+        now = list(new[begun:stop])
+        if [one.id for one in run] != [one.id for one in now] or len(run) > 1:
+            yield run, now
+        run, begun = [], stop
+
+
+def _recut_between_kept(
+    old: Sequence[Cue], new: Sequence[Cue]
+) -> Iterator[tuple[list[Cue], list[Cue]]]:
+    """The same for texts that differ elsewhere too: a cue that was split or joined."""
+    places = {cue.id: place for place, cue in enumerate(new)}
+    for at, cue in enumerate(old):
+        place = places.get(cue.id)
+        if place is None or cue.words == new[place].words:
+            continue
+        for was, now in (
+            ([cue], list(new[place : place + 2])),
+            (list(old[at : at + 2]), [new[place]]),
+        ):
+            if len(was) + len(now) == 3 and _words_of(was) == _words_of(now):
+                yield was, now
+
+
+def _words_of(cues: Sequence[Cue]) -> list[str]:
+    return [word.text for cue in cues for word in cue.words]
+
+
+def _share_out(
+    track: Track, texts: dict[int, Translated], was: Sequence[Cue], now: Sequence[Cue]
+) -> None:
+    """Give the translations of some cues to those that hold their words now."""
+    entries = [track.texts[cue.id] for cue in was if cue.id in track.texts]
+    if not entries:
+        return
+    spoken = [cue for cue in was if cue.words]
+    fresh = all(
+        cue.id in track.texts and track.texts[cue.id].source == source_mark(cue) for cue in spoken
+    )
+    by_person = any(entry.by_person for entry in entries)
+    words = " ".join(entry.text for entry in entries if entry.text).split()
+    total = max(sum(len(cue.text) for cue in now), 1)
+    begun = letters = 0
+    for place, cue in enumerate(now):
+        letters += len(cue.text)
+        left = len(now) - place - 1
+        stop = len(words) if not left else round(len(words) * letters / total)
+        stop = min(max(stop, begun + 1), max(len(words) - left, begun))
+        mark = source_mark(cue) if fresh else entries[0].source if len(now) > len(was) else ""
+        texts[cue.id] = Translated(" ".join(words[begun:stop]), mark, by_person)
+        begun = stop
