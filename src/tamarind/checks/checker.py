@@ -1,0 +1,212 @@
+"""All rules over a text; a text that was changed since is checked at the cost of the change."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator, Sequence
+from dataclasses import dataclass, field
+
+from tamarind.checks import captionrules, otherrules, soundrules, spellingrules, wordrules
+from tamarind.checks.finding import Finding, Told
+from tamarind.checks.rules import RULES, level_of
+from tamarind.language.dictionaries import dictionary
+from tamarind.language.grammar import Grammar, Issue, kept_grammar
+from tamarind.language.housestyle import HouseStyle, Level
+from tamarind.transcript.edits import opens_paragraph
+from tamarind.transcript.model import DOUBTFUL_BELOW, Cue, Transcript
+from tamarind.transcript.reconcile import letters_of
+from tamarind.transcript.sentences import ends_sentence
+from tamarind.translation.tracks import Track
+
+Span = tuple[int, int]
+LONG, LONGEST = 80, 300
+"""Words after which a passage ends with its sentence, and at the latest."""
+
+MOST_TEXTS = 20_000
+"""Paragraphs whose grammar is remembered by their text."""
+
+
+@dataclass(frozen=True)
+class Matter:
+    """What a text is checked with: its style, translations, the terms that are always right, and
+    where somebody speaks (None if that is not known; ``unheard`` is what hearing told then)."""
+
+    style: HouseStyle
+    tracks: tuple[Track, ...] = ()
+    terms: tuple[str, ...] = ()
+    speech: tuple[Span, ...] | None = None
+    unheard: tuple[Span, ...] = ()
+    threshold: float = DOUBTFUL_BELOW
+    encoding: str = "utf-8"
+    captions: bool = True
+    """Whether the text will be shown as captions; else rules of lines and times do not count."""
+
+
+@dataclass
+class _Kept:
+    """What was found in a cue, as long as it and its neighbours are the same."""
+
+    around: tuple[Cue | None, Cue, Cue | None]
+    findings: tuple[Finding, ...]
+
+
+_KeptParagraph = tuple[tuple[Cue, ...], tuple[Finding, ...]]
+
+
+@dataclass
+class Checker:
+    """Checks one text after the other; grammar is asked for by ``grammar_for`` when first wanted.
+
+    Not to be used by two threads at a time.
+    """
+
+    grammar_for: Callable[[str, tuple[str, ...]], Grammar] = kept_grammar
+    _cues: dict[int, _Kept] = field(default_factory=dict)
+    _paragraphs: dict[int, _KeptParagraph] = field(default_factory=dict)
+    _texts: dict[str, tuple[Issue, ...]] = field(default_factory=dict)
+    _grammar: tuple[tuple[str, tuple[str, ...]], Grammar] | None = None
+    _rules: tuple[object, str] | None = None
+
+    def check(
+        self,
+        transcript: Transcript,
+        matter: Matter,
+        stopped: Callable[[], bool] = lambda: False,
+    ) -> list[Told]:
+        """Every finding whose rule counts, in the order of the text.
+
+        ``stopped`` is asked between cues; what has been found by then is given.
+        """
+        self._prepare(matter, transcript.language)
+        levels = {rule: level_of(matter.style, rule) for rule in RULES}
+        places = {cue.id: place for place, cue in enumerate(transcript.cues)}
+        found: list[Finding] = []
+        cues = transcript.cues
+        for place, cue in enumerate(cues):
+            if stopped():
+                break
+            before = cues[place - 1] if place else None
+            following = cues[place + 1] if place + 1 < len(cues) else None
+            found += self._in_cue(before, cue, following, transcript.language, matter)
+        found += self._in_text(transcript, matter)
+        if {levels["spelling"], levels["grammar"]} != {Level.OFF}:
+            found += self._spelling(transcript, matter, stopped)
+        told = [
+            Told(finding, levels[finding.rule], places.get(finding.cue, 0))
+            for finding in found
+            if levels[finding.rule] is not Level.OFF
+        ]
+        return sorted(told, key=lambda one: (one.place, one.finding.first, one.finding.start))
+
+    def _prepare(self, matter: Matter, language: str) -> None:
+        """Forget what was found by other rules."""
+        rules = (_by_cue(matter), language)
+        if self._rules is not None and self._rules != rules:
+            self._cues.clear()
+        self._rules = rules
+        key = matter.style.wording.spelling, matter.terms
+        if self._grammar is not None and self._grammar[0] != key:
+            self._grammar = None
+            self._paragraphs.clear()
+            self._texts.clear()
+
+    def _in_cue(
+        self, before: Cue | None, cue: Cue, following: Cue | None, language: str, matter: Matter
+    ) -> tuple[Finding, ...]:
+        kept = self._cues.get(cue.id)
+        around = before, cue, following
+        if kept is None or not _same(kept.around, around):
+            found = tuple(self._found(before, cue, following, language, matter))
+            kept = self._cues[cue.id] = _Kept(around, found)
+        return kept.findings
+
+    def _found(
+        self, before: Cue | None, cue: Cue, following: Cue | None, language: str, matter: Matter
+    ) -> Iterator[Finding]:
+        if not cue.words:
+            return
+        style = matter.style
+        if matter.captions:
+            yield from captionrules.findings(cue, following, style.captions, language)
+        yield from wordrules.findings(cue, before, following, style.wording, language)
+        yield from wordrules.doubts(cue, matter.threshold)
+        yield from otherrules.characters(cue, matter.encoding)
+        for track in matter.tracks:
+            yield from otherrules.translations(cue, track, style.captions)
+        if matter.speech is not None:
+            silent = soundrules.silent_text(cue, matter.speech)
+            if silent is not None:
+                yield silent
+
+    def _in_text(self, transcript: Transcript, matter: Matter) -> Iterator[Finding]:
+        yield from wordrules.quotes(transcript)
+        yield from wordrules.speakers(transcript)
+        speech = matter.unheard if matter.speech is None else matter.speech
+        yield from soundrules.unheard(transcript, speech)
+
+    def _spelling(
+        self, transcript: Transcript, matter: Matter, stopped: Callable[[], bool]
+    ) -> Iterator[Finding]:
+        right = frozenset(letters_of(word) for term in matter.terms for word in term.split())
+        language = transcript.language.partition("-")[0].casefold()
+        if language != "en":
+            words = dictionary(transcript.language)
+            for cue in transcript.cues if words is not None else ():
+                if stopped():
+                    return
+                assert words is not None
+                yield from spellingrules.by_dictionary(cue, words.knows, right)
+            return
+        for own in _passages(transcript.cues):
+            if stopped():
+                return
+            known = self._paragraphs.get(own[0].id)
+            if known is None or not _same(known[0], own):
+                known = own, tuple(spellingrules.grammar(own, self._issues(matter), right))
+                self._paragraphs[own[0].id] = known
+            yield from known[1]
+
+    def _issues(self, matter: Matter) -> Callable[[str], Sequence[Issue]]:
+        key = matter.style.wording.spelling, matter.terms
+        if self._grammar is None:
+            self._grammar = key, self.grammar_for(*key)
+        grammar = self._grammar[1]
+
+        def issues(text: str) -> Sequence[Issue]:
+            found = self._texts.get(text)
+            if found is None:
+                if len(self._texts) > MOST_TEXTS:
+                    self._texts.clear()
+                found = self._texts[text] = tuple(grammar.issues(text))
+            return found
+
+        return issues
+
+
+def _passages(cues: Sequence[Cue]) -> Iterator[tuple[Cue, ...]]:
+    """Paragraphs, and parts of them that end with a sentence where they are long: so that an edit
+    in a text without paragraphs does not have all of it checked again."""
+    first = words = 0
+    for place, cue in enumerate(cues):
+        before = cues[place - 1] if place else None
+        over = before is not None and bool(before.words) and ends_sentence(before.words[-1].text)
+        if place > first and (
+            opens_paragraph(cues, place) or (over and words >= LONG) or words >= LONGEST
+        ):
+            yield tuple(cues[first:place])
+            first, words = place, 0
+        words += len(cue.words)
+    if first < len(cues):
+        yield tuple(cues[first:])
+
+
+def _same(one: Sequence[Cue | None], other: Sequence[Cue | None]) -> bool:
+    """Whether two runs hold the very same cues."""
+    return len(one) == len(other) and all(a is b for a, b in zip(one, other, strict=True))
+
+
+def _by_cue(matter: Matter) -> tuple[object, ...]:
+    """All that what is found in a cue hangs on, besides the cue."""
+    return (
+        matter.style.captions, matter.style.wording, matter.tracks, matter.speech,
+        matter.threshold, matter.encoding, matter.captions,
+    )  # fmt: skip

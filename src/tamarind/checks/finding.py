@@ -1,0 +1,71 @@
+"""A finding of a check, and the fixes that may go with it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from tamarind.language.housestyle import Level
+
+
+@dataclass(frozen=True, slots=True)
+class Reword:
+    """The words ``old`` from place ``first`` of a cue become ``new``, which may be no words."""
+
+    cue: int
+    first: int
+    old: tuple[str, ...]
+    new: str
+
+
+@dataclass(frozen=True, slots=True)
+class Retime:
+    """A cue gets another start and end (ms)."""
+
+    cue: int
+    start: int
+    end: int
+
+
+@dataclass(frozen=True, slots=True)
+class Rebreak:
+    """The lines of a cue are laid out by rule."""
+
+    cue: int
+
+
+@dataclass(frozen=True, slots=True)
+class Recut:
+    """A cue is cut in two or more, or drawn from its neighbours' room, by the rules of layout."""
+
+    cue: int
+
+
+Fix = Reword | Retime | Rebreak | Recut
+
+
+@dataclass(frozen=True, slots=True)
+class Finding:
+    """Something that breaks a rule: in the cue with id ``cue``, at its words from ``first`` up to,
+    not with, ``last`` (0, 0: the cue as a whole), said at ``start`` (ms).
+
+    ``excerpt`` is the text concerned, ``reason`` a short sentence without a full stop. There may be
+    several ``fixes``; the first is the usual one.
+    """
+
+    rule: str
+    cue: int
+    start: int
+    reason: str
+    excerpt: str = ""
+    first: int = 0
+    last: int = 0
+    fixes: tuple[Fix, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class Told:
+    """A finding with how much it counts, at ``place`` among the cues."""
+
+    finding: Finding
+    level: Level
+    place: int

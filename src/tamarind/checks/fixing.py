@@ -1,0 +1,108 @@
+"""Fixes made in a text, one or many, each only where the text is still as it was found."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import replace
+
+from tamarind.captions.limits import Limits
+from tamarind.captions.relayout import relay
+from tamarind.checks.captionrules import findings
+from tamarind.checks.finding import Fix, Rebreak, Retime, Reword
+from tamarind.transcript.edits import delete, replace_cues, with_cues
+from tamarind.transcript.model import Transcript
+from tamarind.transcript.reconcile import held, retext
+
+
+def fixed(transcript: Transcript, fixes: Iterable[Fix], limits: Limits) -> tuple[Transcript, int]:
+    """The text with the fixes made, and how many of them still fitted it."""
+    places = {cue.id: place for place, cue in enumerate(transcript.cues)}
+    rest = [fix for fix in fixes if fix.cue in places]
+    # From the end backwards, so that what is not yet fixed stays where it was; words before times.
+    rest.sort(key=lambda fix: (isinstance(fix, Reword), places[fix.cue], _first(fix)), reverse=True)
+    made = 0
+    for fix in rest:
+        new = _made(transcript, fix, limits, places[fix.cue])
+        made += new is not transcript
+        transcript = new
+    return transcript, made
+
+
+def _first(fix: Fix) -> int:
+    return fix.first if isinstance(fix, Reword) else 0
+
+
+def _made(transcript: Transcript, fix: Fix, limits: Limits, place: int) -> Transcript:
+    """``place`` is where the cue stood first, and mostly still does."""
+    if place >= len(transcript.cues) or transcript.cues[place].id != fix.cue:
+        try:
+            place = transcript.place_of(fix.cue)
+        except KeyError:
+            return transcript
+    cue = transcript.cues[place]
+    if isinstance(fix, Reword):
+        return _reworded(transcript, place, fix)
+    if isinstance(fix, Retime):
+        return _retimed(transcript, place, fix)
+    if isinstance(fix, Rebreak):
+        if cue.breaks is None:
+            return transcript
+        return with_cues(transcript, place, place + 1, replace(cue, breaks=None))
+    return _recut(transcript, place, limits)
+
+
+def _retimed(transcript: Transcript, place: int, fix: Retime) -> Transcript:
+    """The cue at the times of the fix, as far as neighbours that other fixes moved leave room."""
+    cue = transcript.cues[place]
+    before = transcript.cues[place - 1].end if place else 0
+    following = transcript.cues[place + 1 : place + 2]
+    start = max(fix.start, min(before, cue.start))
+    end = fix.end
+    if following:
+        end = min(end, max(following[0].start, min(cue.end, fix.end)))
+    if end - start < max(len(cue.words), 1) or (start, end) == (cue.start, cue.end):
+        return transcript
+    new = replace(cue, start=start, end=end, words=held(cue.words, start, end))
+    return with_cues(transcript, place, place + 1, new)
+
+
+def _reworded(transcript: Transcript, place: int, fix: Reword) -> Transcript:
+    cue = transcript.cues[place]
+    last = fix.first + len(fix.old)
+    if tuple(word.text for word in cue.words[fix.first : last]) != fix.old:
+        return transcript
+    texts = [word.text for word in cue.words]
+    texts[fix.first : last] = fix.new.split()
+    if not texts:
+        return delete(transcript, place)
+    return replace_cues(transcript, place, place + 1, retext(cue, " ".join(texts)))
+
+
+def _recut(transcript: Transcript, place: int, limits: Limits) -> Transcript:
+    """Lay out the cue anew, alone or with its neighbours, whichever breaks the fewest limits; the
+    same text if none breaks fewer than it does."""
+    count = len(transcript.cues)
+    first, last = max(place - 1, 0), min(place + 2, count)
+    best, fewest = transcript, _breaches(transcript, first, last, limits)
+    for low, high in ((place, place + 1), (first, place + 1), (place, last), (first, last)):
+        new = relay(transcript, low, high, limits, also_shaped=True)
+        breaches = _breaches(new, first, last + len(new.cues) - count, limits)
+        if breaches < fewest:
+            best, fewest = new, breaches
+    return best
+
+
+def _breaches(transcript: Transcript, first: int, last: int, limits: Limits) -> int:
+    """How many limits are broken by some cues and between them and the next."""
+    cues = transcript.cues
+    return sum(
+        1
+        for place in range(first, last)
+        if cues[place].words
+        for _ in findings(
+            cues[place],
+            cues[place + 1] if place + 1 < len(cues) else None,
+            limits,
+            transcript.language,
+        )
+    )

@@ -1,0 +1,58 @@
+"""Every rule that can be checked: its key, what it is called, and how much it usually counts."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from tamarind.language.housestyle import HouseStyle, Level
+
+
+@dataclass(frozen=True, slots=True)
+class Rule:
+    """One rule; ``group`` is where it stands in lists."""
+
+    key: str
+    title: str
+    group: str
+    level: Level
+
+
+CAPTIONS, SOUND, WORDING, OUTPUT = "Captions", "Sound", "Wording", "Other languages and files"
+
+RULES = {
+    rule.key: rule
+    for rule in (
+        Rule("reading-speed", "too fast to read", CAPTIONS, Level.MUST),
+        Rule("line-length", "too long a line", CAPTIONS, Level.MUST),
+        Rule("line-count", "too many lines", CAPTIONS, Level.MUST),
+        Rule("too-short", "too short a time", CAPTIONS, Level.HINT),
+        Rule("too-long", "too long a time", CAPTIONS, Level.MUST),
+        Rule("overlap", "overlaps the next cue", CAPTIONS, Level.MUST),
+        Rule("gap", "too small a gap", CAPTIONS, Level.MUST),
+        Rule("frames", "time off the frames", CAPTIONS, Level.HINT),
+        Rule("silent-text", "text without speech", SOUND, Level.HINT),
+        Rule("unheard", "speech without text", SOUND, Level.MUST),
+        Rule("doubt", "unsettled doubt", SOUND, Level.HINT),
+        Rule("speaker", "speaker without a name", SOUND, Level.HINT),
+        Rule("repeated", "repeated word", WORDING, Level.HINT),
+        Rule("filler", "filler or false start", WORDING, Level.HINT),
+        Rule("quotes", "unbalanced quotes", WORDING, Level.MUST),
+        Rule("brackets", "unbalanced brackets", WORDING, Level.MUST),
+        Rule("typography", "quotes or dashes of another style", WORDING, Level.HINT),
+        Rule("numbers", "number against the style", WORDING, Level.HINT),
+        Rule("sentence-start", "lower-case sentence start", WORDING, Level.HINT),
+        Rule("sentence-end", "missing sentence end", WORDING, Level.HINT),
+        Rule("spelling", "spelling", WORDING, Level.HINT),
+        Rule("grammar", "grammar", WORDING, Level.HINT),
+        Rule("characters", "characters the file cannot hold", OUTPUT, Level.MUST),
+        Rule("untranslated", "translation missing", OUTPUT, Level.MUST),
+        Rule("stale", "translation of an older text", OUTPUT, Level.MUST),
+        Rule("translation-speed", "translation too long for its time", OUTPUT, Level.HINT),
+    )
+}
+"""In the order in which they are listed."""
+
+
+def level_of(style: HouseStyle, rule: str) -> Level:
+    """How much a rule counts in a style."""
+    return style.levels.get(rule, RULES[rule].level)
