@@ -8,9 +8,9 @@ import webvtt
 
 from tamarind.captions.limits import ORDINARY
 from tamarind.captions.lines import with_breaks
-from tamarind.formats import documents, everything, plaintext, srt, vtt
+from tamarind.formats import documents, everything, plaintext, srt, ttml, vtt
 from tamarind.formats.captionfile import FormatError, decoded
-from tamarind.formats.plaintext import TextOptions
+from tamarind.formats.paragraphs import SpeakerForm, Stamps, TextOptions
 from tamarind.formats.safefile import write_whole
 from tamarind.formats.timecode import clock, parse_time
 from tamarind.transcript.model import Transcript
@@ -66,6 +66,9 @@ class RoundTrips(FolderTest):
             self.assertEqual([clock(c.start) for c in text.cues], [c.start for c in read])
             self.assertEqual(len(pysubs2.load(str(path))), len(text.cues))
         self.assertEqual(webvtt.from_string(vtt.write(moor()))[1].voice, "Warden")
+        file = pysubs2.SSAFile.from_string(ttml.write(moor()), format_="ttml")
+        self.assertEqual([e.start for e in file], [c.start for c in moor().cues])
+        self.assertEqual(file[1].plaintext, moor().cues[1].text)
 
     def test_json_keeps_words_certainty_and_paragraphs(self):
         text = with_breaks(moor(), ORDINARY)
@@ -162,14 +165,14 @@ class Reading(unittest.TestCase):
 
 class PlainTranscripts(unittest.TestCase):
     def test_paragraphs_speakers_and_times_by_choice(self):
-        with_all = plaintext.write(moor(), TextOptions(speakers=True, times=True))
+        with_all = plaintext.write(moor(), TextOptions(stamps=Stamps.PARAGRAPHS))
         self.assertEqual(
             with_all,
             "[00:00:01] Interviewer: What did the moor look like?\n\n"
             "[00:00:04] Warden: Dry. You could walk to the pines. "
             "Every winter the water ran away.\n",
         )
-        bare = plaintext.write(moor(), TextOptions(speakers=False))
+        bare = plaintext.write(moor(), TextOptions(SpeakerForm.NONE))
         self.assertEqual(bare.splitlines()[0], "What did the moor look like?")
         self.assertNotIn("Warden", bare)
 

@@ -3,34 +3,62 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
+from itertools import pairwise
 
-from tamarind.transcript.model import Cue, Speaker, Transcript
-from tamarind.transcript.reconcile import line_starts, spread
+from tamarind.formats.timecode import clock
+from tamarind.transcript.model import Cue, Speaker, Transcript, Word
+from tamarind.transcript.reconcile import held, line_starts, spread
 
 
 class FormatError(Exception):
     """A file cannot be read as what it should be; the message is one sentence."""
 
 
+class Mended(list[str]):
+    """What a reader put right in a damaged file, a sentence each; the first ones in full."""
+
+    MOST = 200
+
+    def note(self, sentence: str) -> None:
+        """Take note of something; beyond the first 200 they are only counted."""
+        if len(self) < self.MOST:
+            self.append(sentence)
+        else:
+            self.more += 1
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.more = 0
+
+
 @dataclass(frozen=True, slots=True)
 class RawCue:
-    """A cue as it stands in a file: times in ms, lines of plain text, a speaker's name."""
+    """A cue as it stands in a file: times in ms, lines of plain text, a speaker's name.
+
+    ``marks`` are times (ms) within the text that a file gives: (how many words stand before, time).
+    ``line`` is where it stands in the file, from 1; 0 if that says nothing.
+    """
 
     start: int
     end: int
     lines: tuple[str, ...]
     speaker: str | None = None
+    marks: tuple[tuple[int, int], ...] = ()
+    placement: str = ""
+    line: int = 0
 
 
-_CONTROL = re.compile(r"[\x00-\x08\x0b\x0c\x0e-\x1f\x7f\ufeff]")
+_SEPARATORS = re.compile(r"[\x0b\x0c\x1c-\x1f\x85\u2028\u2029]")
+_CONTROL = re.compile(r"[\x00-\x08\x0e-\x1b\x7f\ufeff]")
 
 
 def decoded(data: bytes) -> str:
     """Text in UTF-8 or UTF-16 with or without byte-order mark, else Windows-1252.
 
-    Line ends become "\\n"; control characters are dropped. Raises FormatError for what is no text.
+    Line ends become "\\n"; control characters are dropped, those
+    that part lines in other ways become spaces. Raises FormatError for what is no text.
     """
     if data.startswith((b"\xff\xfe", b"\xfe\xff")):
         text = data.decode("utf-16", "replace")
@@ -45,37 +73,72 @@ def decoded(data: bytes) -> str:
             if b"\0" in data:
                 raise FormatError("This is no text file.") from None
             text = data.decode("cp1252", "replace")
-    return _CONTROL.sub("", text.replace("\r\n", "\n").replace("\r", "\n"))
+    text = _CONTROL.sub("", text.replace("\r\n", "\n").replace("\r", "\n"))
+    return _SEPARATORS.sub(" ", text)
 
 
-def transcript_of(raw: Iterable[RawCue], language: str) -> Transcript:
+def transcript_of(
+    raw: Iterable[RawCue], language: str, mended: Mended | None = None, preamble: str = ""
+) -> Transcript:
     """A transcript from cues in a file: in order of time, lines as they stood, words spread."""
+    mended = Mended() if mended is None else mended
     speakers: dict[str, Speaker] = {}
     cues: list[Cue] = []
     previous: int | None = None
-    for item in sorted(raw, key=lambda cue: cue.start):
-        lines = [line.split() for line in item.lines]
+    known: dict[str, str] = {}
+    found = list(raw)
+    if any(_begins(one) > _begins(other) for one, other in pairwise(found)):
+        mended.note("Cues were not in the order of their times.")
+        found.sort(key=_begins)
+    for item in found:
+        where = f" (line {item.line})" if item.line else ""
+        # A word that stands a thousand times is kept once.
+        lines = [[known.setdefault(word, word) for word in line.split()] for line in item.lines]
         tokens = [token for line in lines for token in line]
         if not tokens:
+            mended.note(f"A cue at {clock(item.start)} has no text{where}.")
             continue
         speaker = None
         if item.speaker:
             name = " ".join(item.speaker.split())
             speaker = speakers.setdefault(name, Speaker(len(speakers) + 1, name)).id
+        if item.end < item.start:
+            mended.note(f"The cue at {clock(item.start)} ended before it began{where}.")
         start, end = ordered(item.start, item.end)
+        if cues and cues[-1].end > start and cues[-1].start <= start:
+            mended.note(f"The cue at {clock(start)} begins before the one before has ended{where}.")
         cues.append(
             Cue(
                 id=len(cues) + 1,
                 start=start,
-                end=end,
-                words=tuple(spread(tokens, start, end)),
+                end=max(end, start + len(tokens)),
+                words=_timed(tokens, start, end, item.marks),
                 speaker=speaker,
                 opens_paragraph=not cues or speaker != previous,
                 breaks=line_starts(lines),
+                placement=item.placement,
             )
         )
         previous = speaker
-    return Transcript(language, tuple(cues), tuple(speakers.values()))
+    return Transcript(language, tuple(cues), tuple(speakers.values()), preamble)
+
+
+def _begins(cue: RawCue) -> int:
+    """When a cue begins, whichever way round its times are."""
+    return min(cue.start, cue.end)
+
+
+def _timed(
+    tokens: Sequence[str], start: int, end: int, marks: Sequence[tuple[int, int]]
+) -> tuple[Word, ...]:
+    """Words spread over a cue, or between the times that the file gives within it."""
+    if not marks:
+        return held(spread(tokens, start, end), start, max(end, start + len(tokens)))
+    edges = [(0, start), *marks, (len(tokens), end)]
+    words: list[Word] = []
+    for (first, begun), (last, until) in pairwise(edges):
+        words += spread(tokens[first:last], begun, max(until, begun))
+    return held(words, start, max(end, start + len(tokens)))
 
 
 def ordered(start: int, end: int) -> tuple[int, int]:

@@ -1,4 +1,4 @@
-"""The documents that Tamarind writes and reads, by suffix."""
+"""The documents that Tamarind writes and reads, by kind and suffix."""
 
 from __future__ import annotations
 
@@ -6,71 +6,144 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from pathlib import Path
 
-from tamarind.formats import everything, plaintext, srt, vtt
-from tamarind.formats.captionfile import FormatError, decoded
-from tamarind.formats.plaintext import TextOptions
+from tamarind.formats import (
+    everything,
+    page,
+    plaintext,
+    srt,
+    substation,
+    table,
+    ttml,
+    vtt,
+    wordprocessor,
+)
+from tamarind.formats.captionfile import FormatError, Mended, decoded
+from tamarind.formats.encoding import UTF8, Bytes, encoded
+from tamarind.formats.paragraphs import PLAIN, TextOptions
+from tamarind.formats.reading import Reading
+from tamarind.formats.vtt import VttOptions
 from tamarind.transcript.model import Transcript
 
 LABELS = {
     "txt": "Plain transcript",
+    "docx": "Word processor",
+    "html": "Web page",
     "srt": "SRT captions",
     "vtt": "WebVTT captions",
+    "ttml": "TTML captions",
+    "csv": "Table of cues",
     "json": "JSON of everything",
 }
-"""Suffixes in the order in which they are offered."""
+"""Suffixes that are written, in the order in which they are offered."""
 
-_READERS = {"srt": srt.read, "vtt": vtt.read, "json": everything.read, "txt": plaintext.read}
-CAPTION_SUFFIXES = ("srt", "vtt")
+_READERS = {
+    "srt": srt.read,
+    "vtt": vtt.read,
+    "json": everything.read,
+    "txt": plaintext.read,
+    "ttml": ttml.read,
+    "dfxp": ttml.read,
+    "xml": ttml.read,
+    "ass": substation.read,
+    "ssa": substation.read,
+}
+READ_SUFFIXES = tuple(_READERS)
+CAPTION_SUFFIXES = ("srt", "vtt", "ttml", "dfxp", "ass", "ssa")
+CAPTION_DOCUMENTS = ("srt", "vtt", "ttml")
+TRANSCRIPT_DOCUMENTS = ("txt", "docx", "html")
 LARGEST_FILE = 256 * 1024 * 1024
 
 
 @dataclass(frozen=True, slots=True)
 class Source:
-    """What a document is made from besides its text; ``duration`` in ms."""
+    """What a document is made from besides its text; ``duration`` in ms, ``translations`` one text
+    a cue for each language."""
 
     name: str
     duration: int
     translations: Mapping[str, Sequence[str | None]] = field(default_factory=dict)
 
 
-def suffix_of(path: Path) -> str:
+@dataclass(frozen=True, slots=True)
+class Options:
+    """How documents are written; ``language_names`` for the heads of columns."""
+
+    text: TextOptions = PLAIN
+    vtt: VttOptions = vtt.PLAIN
+    bytes: Bytes = UTF8
+    side_by_side: bool = False
+    language_names: Mapping[str, str] = field(default_factory=dict)
+
+
+USUAL = Options()
+
+
+@dataclass(frozen=True, slots=True)
+class Read:
+    """What was in a file, and what had to be put right to read it."""
+
+    transcript: Transcript
+    source: Source
+    mended: Mended
+
+
+def suffix_of(path: Path, known: Sequence[str] = tuple(LABELS)) -> str:
     """The format that a file name asks for; raises FormatError for one we do not know."""
     suffix = path.suffix.lower().lstrip(".")
-    if suffix not in LABELS:
-        known = ", ".join(f".{key}" for key in LABELS)
-        raise FormatError(f"“{path.name}” does not end in one of {known}.")
+    if suffix not in known:
+        listed = ", ".join(f".{key}" for key in known)
+        raise FormatError(f"“{path.name}” does not end in one of {listed}.")
     return suffix
 
 
-def write(
-    suffix: str, transcript: Transcript, source: Source, options: TextOptions = plaintext.PLAIN
-) -> str:
-    """The very text of a document; line breaks must be set in the cues."""
+def write(suffix: str, transcript: Transcript, source: Source, options: Options = USUAL) -> bytes:
+    """The very bytes of a document; line breaks must be set in the cues."""
+    beside = source.translations if options.side_by_side else {}
+    title = Path(source.name).stem
+    reading = Reading(title, source.duration, options.text, beside, options.language_names)
+    if suffix == "docx":
+        return wordprocessor.write(transcript, reading)
     if suffix == "srt":
-        return srt.write(transcript)
-    if suffix == "vtt":
-        return vtt.write(transcript)
-    if suffix == "txt":
-        return plaintext.write(transcript, options)
-    if suffix == "json":
-        return everything.write(transcript, source.name, source.duration, source.translations)
-    raise FormatError(f"There is no document format “{suffix}”.")
+        text = srt.write(transcript)
+    elif suffix == "vtt":
+        text = vtt.write(transcript, options.vtt)
+    elif suffix == "txt":
+        text = plaintext.write(transcript, options.text)
+    elif suffix == "html":
+        text = page.write(transcript, reading)
+    elif suffix == "ttml":
+        text = ttml.write(transcript)
+    elif suffix == "csv":
+        text = table.write(transcript, source.translations)
+    elif suffix == "json":
+        text = everything.write(transcript, source.name, source.duration, source.translations)
+    else:
+        raise FormatError(f"There is no document format “{suffix}”.")
+    return encoded(text, how_written(suffix, options.bytes))
 
 
-def read(path: Path, language: str) -> tuple[Transcript, Source]:
+def how_written(suffix: str, wished: Bytes) -> Bytes:
+    """The bytes that a format allows: WebVTT and what says its encoding itself is UTF-8."""
+    if suffix in ("vtt", "json", "ttml", "html"):
+        return Bytes("utf-8", wished.mark and suffix == "vtt", wished.crlf)
+    return wished
+
+
+def read(path: Path, language: str) -> Read:
     """Read a document; ``language`` counts where the file does not say.
 
     Raises FormatError when it cannot be read or makes no sense.
     """
-    suffix = suffix_of(path)
+    suffix = suffix_of(path, READ_SUFFIXES)
     try:
         if path.stat().st_size > LARGEST_FILE:
             raise FormatError("The file is larger than 256 MB: that is no caption file.")
         text = decoded(path.read_bytes())
     except OSError as error:
         raise FormatError(f"“{path.name}” cannot be read: {error.strerror}.") from None
-    transcript = _READERS[suffix](text, language)
+    mended = Mended()
+    transcript = _READERS[suffix](text, language, mended)
     if suffix == "json":
-        return transcript, Source(*everything.media_of(text))
+        return Read(transcript, Source(*everything.media_of(text)), mended)
     end = max((cue.end for cue in transcript.cues), default=0)
-    return transcript, Source(path.stem, end)
+    return Read(transcript, Source(path.stem, end), mended)

@@ -8,11 +8,12 @@ from __future__ import annotations
 
 import json
 from collections.abc import Mapping, Sequence
+from itertools import pairwise
 from typing import Any
 
-from tamarind.formats.captionfile import FormatError, names_of, ordered
+from tamarind.formats.captionfile import FormatError, Mended, names_of, ordered
 from tamarind.transcript.model import Cue, Speaker, Transcript, Word
-from tamarind.transcript.reconcile import line_starts, spread
+from tamarind.transcript.reconcile import held, line_starts, spread
 
 FORMAT = "tamarind-transcript"
 VERSION = 1
@@ -33,13 +34,18 @@ def write(
         "language": transcript.language,
         "cues": [_cue_data(cue, names.get(cue.speaker)) for cue in transcript.cues],
     }
+    if transcript.speakers:
+        data["speakers"] = [speaker.label for speaker in transcript.speakers]
+    if transcript.preamble:
+        data["preamble"] = transcript.preamble
     if translations:
         data["translations"] = {language: list(texts) for language, texts in translations.items()}
     return json.dumps(data, ensure_ascii=False, indent=1) + "\n"
 
 
-def read(text: str, language: str) -> Transcript:
+def read(text: str, language: str, mended: Mended | None = None) -> Transcript:
     """Read what ``write`` wrote; raises FormatError with the place of what is wrong."""
+    mended = Mended() if mended is None else mended
     try:
         data = json.loads(text)
     except (ValueError, RecursionError) as error:
@@ -49,18 +55,25 @@ def read(text: str, language: str) -> Transcript:
     if not isinstance(data.get("version"), int) or data["version"] > VERSION:
         raise FormatError("The file was written by a newer Tamarind; this one cannot read it.")
     speakers: dict[str, Speaker] = {}
+    for name in data.get("speakers") or ():
+        if isinstance(name, str):
+            speakers.setdefault(name, Speaker(len(speakers) + 1, name))
     cues: list[Cue] = []
     for number, item in enumerate(_list(data.get("cues")), 1):
         try:
             cues.append(_cue(item, number, speakers))
         except (KeyError, TypeError, ValueError, AttributeError, OverflowError):
             raise FormatError(f"Cue {number} of the file is not as it should be.") from None
-    cues.sort(key=lambda cue: cue.start)
+    if any(one.start > other.start for one, other in pairwise(cues)):
+        mended.note("Cues were not in the order of their times.")
+        cues.sort(key=lambda cue: cue.start)
     declared = data.get("language")
+    preamble = data.get("preamble")
     return Transcript(
         declared if isinstance(declared, str) else language,
         tuple(cues),
         tuple(speakers.values()),
+        preamble if isinstance(preamble, str) else "",
     )
 
 
@@ -82,12 +95,18 @@ def _cue_data(cue: Cue, speaker: str | None) -> dict[str, Any]:
                 "start": word.start / 1000,
                 "end": word.end / 1000,
                 "certainty": word.certainty,
+                **({"readings": list(word.readings)} if word.readings else {}),
             }
             for word in cue.words
         ],
     }
-    if cue.opens_paragraph:
-        data["paragraph"] = True
+    for key, value in (
+        ("paragraph", cue.opens_paragraph),
+        ("settled", cue.settled),
+        ("shaped", cue.shaped),
+        ("placement", cue.placement),
+    ):
+        data |= {key: value} if value else {}
     return data
 
 
@@ -102,14 +121,29 @@ def _cue(item: dict[str, Any], number: int, speakers: dict[str, Speaker]) -> Cue
     words = tuple(_word(word) for word in _list(item.get("words", [])))
     if [word.text for word in words] != tokens:
         words = tuple(spread(tokens, start, end))
-    paragraph = bool(item.get("paragraph"))
-    return Cue(number, start, end, words, speaker, paragraph, breaks=line_starts(lines))
+        words = held(words, start, max(end, start + len(words)))
+    else:
+        words = held(words, start, max(end, start + len(words)))
+    return Cue(
+        number,
+        start,
+        max(end, start + len(words)),
+        words,
+        speaker,
+        bool(item.get("paragraph")),
+        bool(item.get("settled")),
+        line_starts(lines),
+        bool(item.get("shaped")),
+        str(item.get("placement") or ""),
+    )
 
 
 def _word(item: dict[str, Any]) -> Word:
     start, end = ordered(_ms(item["start"]), _ms(item["end"]))
     certainty = item.get("certainty")
-    return Word(str(item["text"]), start, end, None if certainty is None else float(certainty))
+    readings = tuple(map(str, _list(item.get("readings", []))))
+    sure = None if certainty is None else float(certainty)
+    return Word(str(item["text"]), start, end, sure, readings)
 
 
 def _ms(seconds: Any) -> int:

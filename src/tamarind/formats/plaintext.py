@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Collection
-from dataclasses import dataclass
+from collections import Counter
+from collections.abc import Collection, Sequence
+from dataclasses import replace
 
-from tamarind.formats.captionfile import FormatError, RawCue, names_of, transcript_of
-from tamarind.formats.timecode import clock
+from tamarind.formats.captionfile import FormatError, Mended, RawCue, transcript_of
+from tamarind.formats.paragraphs import PLAIN, TextOptions, paragraphs
+from tamarind.formats.timecode import parse_time
 from tamarind.transcript.model import Transcript
 from tamarind.transcript.takeback import Part
 
@@ -17,55 +19,70 @@ _LABEL = re.compile(r"^([^:\[\]]{1,60}):\s+")
 _MOST_WORDS_OF_A_NAME = 4
 
 
-@dataclass(frozen=True, slots=True)
-class TextOptions:
-    """What a plain transcript shows besides the words."""
-
-    speakers: bool = True
-    times: bool = False
-
-
-PLAIN = TextOptions()
-
-
 def write(transcript: Transcript, options: TextOptions = PLAIN) -> str:
-    """Paragraphs apart by a blank line; a speaker's name stands once, at each change."""
-    names = names_of(transcript)
-    paragraphs: list[str] = []
-    previous: int | None = None
-    words: list[str] = []
-    for cue in transcript.cues:
-        if not cue.words:
-            continue
-        changed = cue.speaker != previous
-        if not words or cue.opens_paragraph or changed:
-            if words:
-                paragraphs.append(" ".join(words))
-            words = []
-            if options.times:
-                words.append(f"[{clock(cue.start, 0)}]")
-            name = names.get(cue.speaker)
-            if options.speakers and name and (changed or options.times):
-                words.append(f"{name}:")
-        words.append(cue.text)
-        previous = cue.speaker
-    if words:
-        paragraphs.append(" ".join(words))
-    return "\n\n".join(paragraphs) + ("\n" if paragraphs else "")
+    """Paragraphs apart by a blank line, each with its time and speaker as the options say."""
+    blocks = [
+        " ".join(filter(None, (paragraph.stamp, paragraph.label, paragraph.text)))
+        for paragraph in paragraphs(transcript, options)
+    ]
+    return "\n\n".join(blocks) + ("\n" if blocks else "")
 
 
-def read(text: str, language: str) -> Transcript:
-    """One cue a paragraph, with times by length, for text that has no times of its own."""
-    paragraphs = [" ".join(part.split()) for part in re.split(r"\n\s*\n", text)]
+def read(text: str, language: str, mended: Mended | None = None) -> Transcript:
+    """One cue a paragraph. Labels that stand before several paragraphs, or in capitals, are
+    speakers; a time stamp is when its paragraph begins, others get times by length."""
+    blocks = [" ".join(block.split()) for block in blocks_of(text)]
+    names = _names_in(blocks)
     raw: list[RawCue] = []
     at = 0
-    for paragraph in filter(None, paragraphs):
-        end = at + (len(paragraph) + 1) * _MS_A_LETTER
-        raw.append(RawCue(at, end, (paragraph,)))
+    for block in filter(None, blocks):
+        stamp = _STAMP.match(block)
+        if stamp:
+            at = max(_time_of(stamp), at)
+            block = block[stamp.end() :]
+        label = _LABEL.match(block)
+        speaker = None
+        if label and label[1].casefold() in names:
+            speaker, block = label[1], block[label.end() :]
+        end = at + (len(block) + 1) * _MS_A_LETTER
+        if raw and raw[-1].end > at:
+            raw[-1] = replace(raw[-1], end=max(at, raw[-1].start + 1))
+        if block:
+            raw.append(RawCue(at, end, (block,), speaker))
         at = end
     if not raw:
         raise FormatError("The file holds no text.")
-    return transcript_of(raw, language)
+    return with_paragraphs(transcript_of(raw, language, mended))
+
+
+def with_paragraphs(transcript: Transcript) -> Transcript:
+    """Every cue opens a paragraph."""
+    cues = tuple(replace(cue, opens_paragraph=True) for cue in transcript.cues)
+    return replace(transcript, cues=cues)
+
+
+def _names_in(blocks: Sequence[str]) -> set[str]:
+    """Labels that are names: said twice, or in capitals."""
+    labels: Counter[str] = Counter()
+    shouted: set[str] = set()
+    for block in blocks:
+        label = _LABEL.match(_STAMP.sub("", block))
+        words = label[1].split() if label else []
+        if label and 0 < len(words) <= _MOST_WORDS_OF_A_NAME:
+            if all(word[:1].isupper() or word[:1].isdigit() for word in words):
+                labels[label[1].casefold()] += 1
+            if label[1].isupper():
+                shouted.add(label[1].casefold())
+    return {label for label, count in labels.items() if count > 1} | shouted
+
+
+def _time_of(stamp: re.Match[str]) -> int:
+    return parse_time(stamp[0].strip(" []"))
+
+
+def blocks_of(text: str) -> list[str]:
+    """The parts of a text between blank lines."""
+    return re.split(r"\n[^\S\n]*(?:\n[^\S\n]*)+", text)
 
 
 def read_parts(text: str, names: Collection[str]) -> list[Part]:
@@ -76,7 +93,7 @@ def read_parts(text: str, names: Collection[str]) -> list[Part]:
     """
     known = {name.casefold() for name in names}
     parts: list[Part] = []
-    for paragraph in re.split(r"\n\s*\n", text):
+    for paragraph in blocks_of(text):
         line = _STAMP.sub("", " ".join(paragraph.split()))
         label = _LABEL.match(line)
         if label and _is_name(label[1], known):

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 import re
 
-from tamarind.formats.captionfile import FormatError, RawCue, transcript_of
+from tamarind.formats.captionfile import FormatError, Mended, RawCue, transcript_of
 from tamarind.formats.timecode import clock
 from tamarind.transcript.model import Transcript
 
 _STAMP = r"(\d{1,3}):(\d{1,2}):(\d{1,2})(?:[,.:](\d{1,3}))?"
 _TIME_LINE = re.compile(rf"^[ \t]*{_STAMP}[ \t]*-{{1,3}}>[ \t]*{_STAMP}.*$", re.MULTILINE)
-_TAGS = re.compile(r"</?(?:i|b|u|s|font)(?:\s[^<>]*)?>|\{\\[^{}]*\}", re.IGNORECASE)
+_TAGS = re.compile(r"<[ \t]*/?[ \t]*(?:i|b|u|s|font)(?:[ \t/][^<>]*)?>|\{\\[^{}]*\}", re.IGNORECASE)
 
 
 def write(transcript: Transcript) -> str:
@@ -23,34 +23,50 @@ def write(transcript: Transcript) -> str:
     return "\n".join(blocks)
 
 
-def read(text: str, language: str) -> Transcript:
+def read(text: str, language: str, mended: Mended | None = None) -> Transcript:
     """Read as far as sense allows: missing numbers, stray tags and disorder are put right.
 
     Raises FormatError when there is not one time line.
     """
+    mended = Mended() if mended is None else mended
     stamps = list(_TIME_LINE.finditer(text))
     if not stamps:
         raise FormatError("The file holds no SRT cue: not one line with a start and an end time.")
+    _tell_what_stands_before(text[: stamps[0].start()], mended)
     raw: list[RawCue] = []
+    line, told = 1, 0
     for place, match in enumerate(stamps):
+        line += text.count("\n", told, match.start())
+        told = match.start()
         stop = stamps[place + 1].start() if place + 1 < len(stamps) else len(text)
         lines = text[match.end() : stop].strip("\n").split("\n")
         if place + 1 < len(stamps):
-            lines = _without_number(lines)
+            lines, numbered = _without_number(lines, place + 2)
+            if not numbered:
+                mended.note(f"The cue after line {line} has no number.")
         plain = tuple(line for line in (_TAGS.sub("", li).strip() for li in lines) if line)
         groups = match.groups()
-        raw.append(RawCue(_ms(groups[:4]), _ms(groups[4:]), plain))
-    return transcript_of(raw, language)
+        raw.append(RawCue(_ms(groups[:4]), _ms(groups[4:]), plain, line=line))
+    return transcript_of(raw, language, mended)
 
 
-def _without_number(lines: list[str]) -> list[str]:
-    """Drop the next cue's number, which stands last before its time line, after a blank line."""
+def _tell_what_stands_before(text: str, mended: Mended) -> None:
+    """What comes before the first time line should be its number and nothing else."""
+    if text.strip() and not text.strip().isdigit():
+        mended.note("Text before the first cue was left out.")
+
+
+def _without_number(lines: list[str], expected: int) -> tuple[list[str], bool]:
+    """Drop the next cue's number, which stands last before its time line, after a blank line or at
+    least where it is the one expected; and whether there was one."""
+    blanks = 0
     while lines and not lines[-1].strip():
-        lines = lines[:-1]
+        lines, blanks = lines[:-1], blanks + 1
     alone = len(lines) == 1 or (len(lines) > 1 and not lines[-2].strip())
-    if lines and lines[-1].strip().isdigit() and alone:
-        return lines[:-1]
-    return lines
+    last = lines[-1].strip() if lines else ""
+    if last.isdecimal() and (alone or (last == str(expected) and blanks == 0)):
+        return lines[:-1], True
+    return lines, False
 
 
 def _ms(groups: tuple[str | None, ...]) -> int:

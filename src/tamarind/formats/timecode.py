@@ -10,8 +10,7 @@ _SECONDS = re.compile(r"(\d+)(?:[.,](\d{1,3})\d*)?")
 
 def clock(time: int, decimals: int = 3, mark: str = ".", hours: bool = True) -> str:
     """01:02:03.045; without ``hours`` they are left out while they are 0. Cut, not rounded."""
-    time = max(time, 0)
-    seconds, ms = divmod(time, 1000)
+    seconds, ms = divmod(time if time > 0 else 0, 1000)
     minutes, seconds = divmod(seconds, 60)
     whole_hours, minutes = divmod(minutes, 60)
     if hours and decimals == 3:

@@ -4,80 +4,210 @@ from __future__ import annotations
 
 import html
 import re
+from collections.abc import Iterator
+from dataclasses import dataclass
+from itertools import pairwise
 
-from tamarind.formats.captionfile import FormatError, RawCue, names_of, transcript_of
+from tamarind.formats.captionfile import FormatError, Mended, RawCue, names_of, transcript_of
 from tamarind.formats.timecode import clock
-from tamarind.transcript.model import Transcript
+from tamarind.transcript.model import Cue, Transcript
 
-_STAMP = r"(?:(\d+):)?(\d{1,2}):(\d{1,2})[.,](\d{1,3})"
-_TIME_LINE = re.compile(rf"^\s*{_STAMP}\s*-->\s*{_STAMP}(?:\s.*)?$")
-_VOICE = re.compile(r"<v(?:\.[^\s>]*)?[ \t]+([^>]*)>")
-_TAG = re.compile(r"</?[a-zA-Z0-9.:][^<>]*>|</?>")
+_STAMP = r"(?:(\d{1,4}):)?(\d{1,2}):(\d{1,2})[.,](\d{1,3})\d*"
+_TIME_LINE = re.compile(rf"^\s*{_STAMP}\s*-->\s*{_STAMP}(?:[ \t]+(.*))?$")
+_TAG = re.compile(r"<(/?)([^<>]*)>?")
+_TIME = re.compile(_STAMP)
+_SETTING = re.compile(r"^(?:vertical|line|position|size|align|region):\S+$")
+_BLOCK = re.compile(r"^(STYLE|REGION)[ \t]*$")
+_TAGS = frozenset(
+    ["", *"c i b u v lang ruby rt s p br em strong font span div small big sub sup a tt".split()]
+)
+"""What is taken for a tag and left out: those of WebVTT, and those of web pages that people use."""
 
 
-def write(transcript: Transcript) -> str:
-    """A header with the language, then the cues with text."""
+@dataclass(frozen=True, slots=True)
+class VttOptions:
+    """What a WebVTT file shows: voice spans, a time before each word, style and region blocks."""
+
+    voices: bool = True
+    word_times: bool = False
+    styles: bool = True
+
+
+PLAIN = VttOptions()
+
+
+def write(transcript: Transcript, options: VttOptions = PLAIN) -> str:
+    """A note of the language, style and region blocks, then the cues with text."""
     names = names_of(transcript)
-    blocks = [f"WEBVTT\nLanguage: {transcript.language}\n"]
+    # The recommendation has no place for the language in the header; a note is for anything.
+    blocks = [f"WEBVTT\n\nNOTE Language: {transcript.language}\n"]
+    if options.styles and transcript.preamble:
+        blocks += [block.strip("\n") + "\n" for block in transcript.preamble.split("\n\n")]
     for cue in transcript.cues:
         if not cue.words:
             continue
-        name = names.get(cue.speaker)
-        body = "\n".join(_escaped(line) for line in cue.lines)
+        name = names.get(cue.speaker) if options.voices else None
+        body = _with_times(cue) if options.word_times else _escaped("\n".join(cue.lines))
         if name:
             body = f"<v {_escaped(name)}>{body}</v>"
-        blocks.append(f"{clock(cue.start)} --> {clock(cue.end)}\n{body}\n")
+        placement = f" {cue.placement}" if cue.placement else ""
+        blocks.append(f"{clock(cue.start)} --> {clock(cue.end)}{placement}\n{body}\n")
     return "\n".join(blocks)
 
 
-def read(text: str, language: str) -> Transcript:
-    """Notes, styles and regions are passed over; a missing header is forgiven.
+def read(text: str, language: str, mended: Mended | None = None) -> Transcript:
+    """Cues with voices, settings and word times; style and region blocks are kept as they stand.
 
-    Raises FormatError when there is not one time line.
+    Notes and spans of other kinds are passed over; a missing header is forgiven. Raises
+    FormatError when there is not one time line.
     """
+    mended = Mended() if mended is None else mended
     lines = text.split("\n")
-    declared = re.search(r"^Language:\s*(\S+)", "\n".join(lines[:6]), re.MULTILINE)
+    if not re.match(r"WEBVTT(?:[ \t].*)?$", lines[0]):
+        mended.note("The first line does not say WEBVTT.")
+    declared = re.search(r"^(?:NOTE )?Language:\s*(\S+)", "\n".join(lines[:6]), re.MULTILINE)
     raw: list[RawCue] = []
+    blocks: list[str] = []
     place = 0
     found = False
     while place < len(lines):
-        match = _TIME_LINE.match(lines[place])
+        line = lines[place]
+        match = _TIME_LINE.match(line)
         place += 1
         if not match:
+            block = _BLOCK.match(line)
+            comment = line.startswith("NOTE")
+            if "-->" in line and not comment:
+                mended.note(f"Line {place} has no times that make sense.")
+            elif (comment or block) and (place < 2 or not lines[place - 2].strip()):
+                begun = place - 1
+                while place < len(lines) and lines[place].strip() and "-->" not in lines[place]:
+                    place += 1
+                if block and not found:
+                    blocks.append("\n".join(lines[begun:place]))
             continue
         found = True
+        number = place
         body: list[str] = []
         while place < len(lines) and lines[place].strip() and "-->" not in lines[place]:
             body.append(lines[place])
             place += 1
         groups = match.groups()
-        raw.extend(_voiced(_ms(groups[:4]), _ms(groups[4:]), "\n".join(body)))
+        placement = _settings(groups[8], number, mended)
+        start, end = _ms(groups[:4]), _ms(groups[4:8])
+        raw.extend(_voiced(start, end, "\n".join(body), placement, number))
     if not found:
         raise FormatError("The file holds no WebVTT cue: not one line with a start and end time.")
-    return transcript_of(raw, declared.group(1) if declared else language)
+    spoken = declared.group(1) if declared else language
+    return transcript_of(raw, spoken, mended, "\n\n".join(blocks))
 
 
-def _voiced(start: int, end: int, body: str) -> list[RawCue]:
+def _settings(text: str | None, line: int, mended: Mended) -> str:
+    """The settings of a cue that the recommendation knows."""
+    parts = (text or "").split()
+    kept = [part for part in parts if _SETTING.match(part)]
+    if len(kept) < len(parts):
+        mended.note(f"Line {line} has a setting that is none.")
+    return " ".join(kept)
+
+
+def _voiced(start: int, end: int, body: str, placement: str, line: int) -> list[RawCue]:
     """A cue for each voice in it: two voices at a time share the time by their length."""
-    parts: list[tuple[str | None, str]] = []
-    place = 0
-    speaker: str | None = None
-    for match in _VOICE.finditer(body):
-        parts.append((speaker, body[place : match.start()]))
-        speaker, place = html.unescape(match.group(1)).strip() or None, match.end()
-    parts.append((speaker, body[place:]))
-    texts = [(name, html.unescape(_TAG.sub("", part)).strip()) for name, part in parts]
-    texts = [(name, part) for name, part in texts if part]
-    total = sum(len(part) for _, part in texts)
+    parts = [part for part in _parts(body) if "".join(text for _, text in part[1]).strip()]
+    if not parts:
+        return [RawCue(start, end, (), None, (), placement, line)]
+    letters = [sum(len(text.strip()) for _, text in pieces) for _, pieces in parts]
+    total = sum(letters)
     result: list[RawCue] = []
-    at = start
-    letters = 0
-    for name, part in texts:
-        letters += len(part)
-        until = start + (end - start) * letters // total
-        result.append(RawCue(at, until, tuple(part.split("\n")), name))
+    at, counted = start, 0
+    for (name, pieces), own in zip(parts, letters, strict=True):
+        counted += own
+        until = start + (end - start) * counted // total
+        text = "".join(piece for _, piece in pieces)
+        marks = _marks(pieces, start, end)
+        if marks:
+            at = min(max(at, start), marks[0][1]) if len(parts) > 1 else at
+        lines = tuple(filter(None, (row.strip() for row in text.split("\n"))))
+        result.append(RawCue(at, until, lines, name, marks, placement, line))
         at = until
     return result
+
+
+def _parts(body: str) -> list[tuple[str | None, list[tuple[int | None, str]]]]:
+    """For each voice its pieces of text, each with the time that stands before it."""
+    parts: list[tuple[str | None, list[tuple[int | None, str]]]] = [(None, [])]
+    time: int | None = None
+    hidden = False
+    for kind, value in _tokens(body):
+        if kind == "text":
+            if not hidden:
+                parts[-1][1].append((time, html.unescape(value)))
+                time = None
+        elif kind == "time":
+            time = int(value)
+        elif kind == "voice":
+            parts.append((html.unescape(value).strip() or None, []))
+        elif kind == "end voice":
+            parts.append((None, []))
+        else:
+            hidden = kind == "rt"
+    return parts
+
+
+def _tokens(body: str) -> Iterator[tuple[str, str]]:
+    """Text, times, and the tags that matter, in order; other tags are passed over."""
+    place = 0
+    for match in _TAG.finditer(body):
+        closes, inside = match.groups()
+        time = _TIME.fullmatch(inside.strip())
+        head = re.split(r"[.\s]", inside, maxsplit=1)[0]
+        if time is None and not (match.group().endswith(">") and head.rstrip("/") in _TAGS):
+            # As in "3 < 4", or "<LAUGHS>": no word is lost.
+            continue
+        if match.start() > place:
+            yield "text", body[place : match.start()]
+        place = match.end()
+        if time is not None:
+            yield "time", str(_ms(time.groups()))
+        elif head == "v":
+            name = inside.partition(" ")[2] if not closes else ""
+            yield ("end voice", "") if closes else ("voice", name)
+        elif head == "rt":
+            yield ("end rt", "") if closes else ("rt", "")
+    if place < len(body):
+        yield "text", body[place:]
+
+
+def _marks(
+    pieces: list[tuple[int | None, str]], start: int, end: int
+) -> tuple[tuple[int, int], ...]:
+    """The times within a text that come in order and lie in its cue, by words before them."""
+    marks: list[tuple[int, int]] = []
+    words = 0
+    within = False
+    for time, piece in pieces:
+        inside = within and bool(piece[:1].strip())
+        later = words and (not marks or ((time or 0) > marks[-1][1] and words > marks[-1][0]))
+        if time is not None and start <= time <= end and later and not inside:
+            marks.append((words, time))
+        words += len(piece.split()) - inside
+        within = bool(piece[-1:].strip()) if piece else within
+    return tuple(marks)
+
+
+def _with_times(cue: Cue) -> str:
+    """The words, each but the first after the time when it begins."""
+    edges = [0, *(cue.breaks or ()), len(cue.words)]
+    lines = []
+    for first, last in pairwise(edges):
+        words = [
+            _escaped(word.text)
+            if not place or not cue.start < word.start < cue.end
+            else f"<{clock(word.start)}>{_escaped(word.text)}"
+            for place, word in enumerate(cue.words[first:last], first)
+        ]
+        lines.append(" ".join(words))
+    return "\n".join(lines)
 
 
 def _escaped(text: str) -> str:

@@ -1,0 +1,66 @@
+"""Text becomes bytes: encoding, byte-order mark, line ends, and what an encoding cannot hold."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+ENCODINGS = {
+    "utf-8": "UTF-8",
+    "utf-16": "UTF-16",
+    "cp1252": "Windows-1252 (Western)",
+    "iso8859-15": "ISO 8859-15 (Western)",
+    "cp1250": "Windows-1250 (Central European)",
+    "ascii": "ASCII",
+}
+"""Encodings by the name that Python has for them, as they are offered."""
+
+_STAND_INS = str.maketrans(
+    {"‘": "'", "’": "'", "“": '"', "”": '"', "«": '"', "»": '"', "–": "-", "—": "-", "…": "..."}
+)
+
+
+@dataclass(frozen=True, slots=True)
+class Bytes:
+    """How text is written: ``mark`` is a byte-order mark (UTF-16 always has one)."""
+
+    encoding: str = "utf-8"
+    mark: bool = False
+    crlf: bool = False
+
+
+UTF8 = Bytes()
+
+
+def encoded(text: str, how: Bytes = UTF8) -> bytes:
+    """The bytes of a text.
+
+    What the encoding cannot hold is written as its plain counterpart where there is one (quotes,
+    dashes), else as a question mark; ``unheld`` says what that is.
+    """
+    if how.crlf:
+        text = text.replace("\n", "\r\n")
+    if how.encoding == "utf-16":
+        return b"\xff\xfe" + text.encode("utf-16-le", "replace")
+    if how.encoding == "utf-8":
+        data = text.encode("utf-8", "replace")
+        return b"\xef\xbb\xbf" + data if how.mark else data
+    kept = "".join(
+        letter if holds(letter, how.encoding) else letter.translate(_STAND_INS) for letter in text
+    )
+    return kept.encode(how.encoding, "replace")
+
+
+def holds(text: str, encoding: str) -> bool:
+    """Whether an encoding has all letters of a text."""
+    try:
+        text.encode(encoding)
+    except UnicodeEncodeError:
+        return False
+    return True
+
+
+def unheld(text: str, encoding: str) -> str:
+    """The letters of a text that an encoding does not have, each once."""
+    if holds(text, encoding):
+        return ""
+    return "".join(letter for letter in dict.fromkeys(text) if not holds(letter, encoding))

@@ -1,0 +1,33 @@
+"""What a document's head says of a text: how long it is, how many words, who speaks."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from tamarind.formats.captionfile import names_of
+from tamarind.formats.timecode import clock
+from tamarind.transcript.model import Transcript
+
+
+@dataclass(frozen=True, slots=True)
+class Facts:
+    """``duration`` of the recording (ms), words, cues with text, and who speaks, as they come."""
+
+    duration: int
+    words: int
+    cues: int
+    speakers: tuple[str, ...]
+
+
+def in_words(facts: Facts) -> str:
+    """The line below a document's title."""
+    people = f" · {', '.join(facts.speakers)}" if facts.speakers else ""
+    return f"{clock(facts.duration, 0)} · {facts.words} words{people}"
+
+
+def facts_of(transcript: Transcript, duration: int) -> Facts:
+    """Count a text."""
+    names = names_of(transcript)
+    spoken = [cue for cue in transcript.cues if cue.words]
+    speakers = dict.fromkeys(filter(None, (names.get(cue.speaker) for cue in spoken)))
+    return Facts(duration, sum(len(cue.words) for cue in spoken), len(spoken), tuple(speakers))

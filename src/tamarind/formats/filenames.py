@@ -1,0 +1,53 @@
+"""File names by a pattern, lawful on every common system, no two alike."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Mapping
+
+USUAL_PATTERN = "{recording}.{language}"
+FIELDS = ("recording", "language", "date", "client", "document")
+"""What a pattern may name in braces. One that is empty goes, with the mark before it."""
+
+_FIELD = re.compile(r"([ ._-]?)\{(\w+)\}")
+_UNLAWFUL = re.compile(r'[<>:"/\\|?*\x00-\x1f\x7f]')
+_RESERVED = re.compile(r"^(con|prn|aux|nul|com\d|lpt\d)$", re.IGNORECASE)
+LONGEST_BYTES = 180
+
+
+class PatternError(ValueError):
+    """A pattern names something that there is not; the message is one sentence."""
+
+
+def name_by(pattern: str, values: Mapping[str, str]) -> str:
+    """A file name without suffix; raises PatternError."""
+    for _, field in _FIELD.findall(pattern):
+        if field not in FIELDS:
+            known = ", ".join(f"{{{one}}}" for one in FIELDS)
+            raise PatternError(f"A name can have {known}, but not {{{field}}}.")
+
+    def filled(match: re.Match[str]) -> str:
+        value = values.get(match[2], "").strip()
+        return f"{match[1]}{value}" if value else ""
+
+    return lawful(_FIELD.sub(filled, pattern))
+
+
+def lawful(name: str) -> str:
+    """A name with hyphens for what some system does not allow, neither empty nor too long."""
+    name = _UNLAWFUL.sub("-", name)
+    name = name.encode()[:LONGEST_BYTES].decode("utf-8", "ignore")
+    name = name.strip(" .") or "text"
+    return f"_{name}" if _RESERVED.match(name.partition(".")[0]) else name
+
+
+def free(stem: str, suffix: str, taken: set[str]) -> str:
+    """The name with its suffix, numbered where one like it is taken; it is taken then.
+
+    Capitals make no difference, since they make none on some systems.
+    """
+    name, number = f"{stem}.{suffix}", 2
+    while name.casefold() in taken:
+        name, number = f"{stem}-{number}.{suffix}", number + 1
+    taken.add(name.casefold())
+    return name

@@ -1,0 +1,86 @@
+"""Transcripts as a web page (.html): one file that needs nothing else, to be read and printed."""
+
+from __future__ import annotations
+
+import html
+from collections.abc import Sequence
+
+from tamarind.formats.facts import facts_of, in_words
+from tamarind.formats.paragraphs import Paragraph, paragraphs, side_by_side
+from tamarind.formats.reading import Reading
+from tamarind.formats.timecode import clock
+from tamarind.transcript.model import Transcript
+
+_LOOK = """
+ body { max-width: 44rem; margin: 3rem auto; padding: 0 1.5rem; color: #2b2320;
+   background: #fffdf8; font: 1.08rem/1.6 Vollkorn, Georgia, "Times New Roman", serif; }
+ body.wide { max-width: 68rem; }
+ h1 { font-size: 1.7rem; line-height: 1.2; margin: 0 0 .3rem; }
+ .facts { color: #6f655c; margin: 0 0 2.2rem; padding-bottom: 1rem;
+   border-bottom: 1px solid #e2d6c6; font: .9rem/1.5 Cabin, "Segoe UI", sans-serif; }
+ .speaker { display: block; margin-top: 1.6rem; color: #5b3a29;
+   font: 600 .92rem/1.5 Cabin, "Segoe UI", sans-serif; }
+ p { margin: .35rem 0 .9rem; }
+ time { color: #6f655c; font: .82rem "JetBrains Mono", monospace; margin-right: .5rem; }
+ table { border-collapse: collapse; width: 100%; }
+ th { text-align: left; font: 600 .92rem/1.5 Cabin, sans-serif; color: #5b3a29;
+   border-bottom: 1px solid #e2d6c6; padding: .3rem 1.2rem .3rem 0; }
+ td { vertical-align: top; padding: .2rem 1.2rem .2rem 0; }
+ td p { margin: .2rem 0 .5rem; }
+ @media print { body { margin: 0; background: none; } p, tr { break-inside: avoid; } }
+"""
+
+
+def write(transcript: Transcript, reading: Reading) -> str:
+    """A page with the title, facts, and paragraphs; with translations, side by side in a table."""
+    found = paragraphs(transcript, reading.options)
+    wide = ' class="wide"' if reading.translations else ""
+    lines = [
+        "<!DOCTYPE html>",
+        f'<html lang="{html.escape(transcript.language)}">',
+        "<head>",
+        '<meta charset="utf-8">',
+        '<meta name="viewport" content="width=device-width, initial-scale=1">',
+        f"<title>{html.escape(reading.title)}</title>",
+        f"<style>{_LOOK}</style>",
+        "</head>",
+        f"<body{wide}>",
+        f"<h1>{html.escape(reading.title)}</h1>",
+        f'<p class="facts">{html.escape(in_words(facts_of(transcript, reading.duration)))}</p>',
+    ]
+    if reading.translations:
+        lines += _table(transcript.language, found, reading)
+    else:
+        for paragraph in found:
+            lines += _block(paragraph, paragraph.text)
+    return "\n".join([*lines, "</body>", "</html>", ""])
+
+
+def _block(paragraph: Paragraph, text: str) -> list[str]:
+    lines = []
+    if paragraph.label:
+        lines.append(f'<span class="speaker">{html.escape(paragraph.label.rstrip(":"))}</span>')
+    stamp = ""
+    if paragraph.stamp:
+        time = clock(paragraph.start, 0)
+        stamp = f'<time datetime="PT{paragraph.start / 1000:.3f}S">{time}</time>'
+    lines.append(f"<p>{stamp}{html.escape(text)}</p>")
+    return lines
+
+
+def _table(
+    language: str,
+    found: Sequence[Paragraph],
+    reading: Reading,
+) -> list[str]:
+    heads = "".join(
+        f"<th>{html.escape(reading.name_of(tag))}</th>" for tag in (language, *reading.translations)
+    )
+    lines = ["<table>", f"<thead><tr>{heads}</tr></thead>", "<tbody>"]
+    for paragraph, others in zip(found, side_by_side(found, reading.translations), strict=True):
+        cells = ["<td>" + "".join(_block(paragraph, paragraph.text)) + "</td>"]
+        for tag, text in others.items():
+            lead = '<span class="speaker">&nbsp;</span>' if paragraph.label else ""
+            cells.append(f'<td lang="{html.escape(tag)}">{lead}<p>{html.escape(text)}</p></td>')
+        lines.append("<tr>" + "".join(cells) + "</tr>")
+    return [*lines, "</tbody>", "</table>"]

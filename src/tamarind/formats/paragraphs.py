@@ -1,0 +1,138 @@
+"""A transcript as paragraphs to be read: who speaks, when, and what they say."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass
+from enum import StrEnum
+
+from tamarind.formats.captionfile import names_of
+from tamarind.formats.timecode import clock
+from tamarind.transcript.model import Cue, Transcript
+from tamarind.transcript.sentences import ends_sentence
+
+
+class SpeakerForm(StrEnum):
+    """How a paragraph says who speaks."""
+
+    NONE = "none"
+    NAME = "name"
+    CAPITALS = "capitals"
+    BRACKETS = "brackets"
+    INITIALS = "initials"
+
+
+class Stamps(StrEnum):
+    """Which paragraphs carry a time."""
+
+    NONE = "none"
+    PARAGRAPHS = "paragraphs"
+    MINUTES = "minutes"
+
+
+@dataclass(frozen=True, slots=True)
+class TextOptions:
+    """What a transcript shows besides the words.
+
+    A name stands at each change of speaker, or with ``repeats_speaker`` at every paragraph. With
+    ``Stamps.MINUTES`` the first paragraph after every so many minutes has a time. A paragraph
+    that would have more than ``longest_paragraph`` words is parted at the end of a sentence; 0
+    leaves them as long as they are.
+    """
+
+    speakers: SpeakerForm = SpeakerForm.NAME
+    repeats_speaker: bool = False
+    stamps: Stamps = Stamps.NONE
+    stamp_minutes: int = 5
+    longest_paragraph: int = 0
+
+
+PLAIN = TextOptions()
+
+
+@dataclass(frozen=True, slots=True)
+class Paragraph:
+    """A block to be read: its cues, text, and start (ms); ``label`` and ``stamp`` where they are
+    to be shown; ``speaker`` is who says it, labelled or not."""
+
+    start: int
+    text: str
+    label: str | None
+    stamp: str | None
+    speaker: str | None
+    places: tuple[int, ...] = ()
+    """Of its cues in the text, in order."""
+
+
+def paragraphs(transcript: Transcript, options: TextOptions = PLAIN) -> list[Paragraph]:
+    """The paragraphs of a text, as they are to be shown."""
+    names = names_of(transcript)
+    result: list[Paragraph] = []
+    previous: int | None = None
+    due = 0
+    for run in _runs(transcript.cues, options.longest_paragraph):
+        cue = transcript.cues[run[0]]
+        name = names.get(cue.speaker)
+        changed = not result or cue.speaker != previous
+        stamp = None
+        timed = options.stamps is Stamps.PARAGRAPHS
+        if options.stamps is Stamps.MINUTES and cue.start >= due:
+            step = max(options.stamp_minutes, 1) * 60_000
+            timed, due = True, (cue.start // step + 1) * step
+        if timed:
+            stamp = f"[{clock(cue.start, 0)}]"
+        labelled = changed or options.repeats_speaker
+        label = speaker_label(name, options.speakers) if name and labelled else None
+        text = " ".join(transcript.cues[place].text for place in run)
+        result.append(Paragraph(cue.start, text, label, stamp, name, tuple(run)))
+        previous = cue.speaker
+    return result
+
+
+def speaker_label(name: str, form: SpeakerForm) -> str | None:
+    """A name as a transcript writes it before what is said, with its mark."""
+    if form is SpeakerForm.NONE:
+        return None
+    if form is SpeakerForm.CAPITALS:
+        return f"{name.upper()}:"
+    if form is SpeakerForm.BRACKETS:
+        return f"[{name}]"
+    if form is SpeakerForm.INITIALS:
+        return "".join(word[0].upper() for word in name.split()) + ":"
+    return f"{name}:"
+
+
+def side_by_side(
+    found: Sequence[Paragraph], texts: Mapping[str, Sequence[str | None]]
+) -> list[dict[str, str]]:
+    """For each paragraph what it says in other languages; ``texts`` has one text a cue."""
+    return [
+        {
+            language: " ".join(filter(None, (own[place] for place in paragraph.places)))
+            for language, own in texts.items()
+        }
+        for paragraph in found
+    ]
+
+
+def _runs(cues: Sequence[Cue], longest: int) -> Iterator[list[int]]:
+    """The places of the cues of each paragraph; cues without words stand in none."""
+    run: list[int] = []
+    words = 0
+    for place, cue in enumerate(cues):
+        if not cue.words:
+            continue
+        last = cues[run[-1]] if run else None
+        full = (
+            longest
+            and last
+            and words + len(cue.words) > longest
+            and ends_sentence(last.words[-1].text)
+        )
+        if last and (cue.opens_paragraph or cue.speaker != last.speaker or full):
+            yield run
+            run, words = [], 0
+        run.append(place)
+        words += len(cue.words)
+    if run:
+        yield run

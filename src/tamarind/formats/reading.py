@@ -1,0 +1,24 @@
+"""What a document for reading is made of besides its text."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+
+from tamarind.formats.paragraphs import PLAIN, TextOptions
+
+
+@dataclass(frozen=True, slots=True)
+class Reading:
+    """Its ``title``, the ``duration`` of the recording (ms), how paragraphs are made, and
+    ``translations`` to stand beside them: one text a cue for each language."""
+
+    title: str
+    duration: int
+    options: TextOptions = PLAIN
+    translations: Mapping[str, Sequence[str | None]] = field(default_factory=dict)
+    language_names: Mapping[str, str] = field(default_factory=dict)
+
+    def name_of(self, language: str) -> str:
+        """What stands above the column of a language."""
+        return self.language_names.get(language, language)

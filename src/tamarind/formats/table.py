@@ -1,0 +1,39 @@
+"""Comma-separated values (.csv): a row a cue, for spreadsheets and statistics (RFC 4180)."""
+
+from __future__ import annotations
+
+import csv
+import io
+from collections.abc import Mapping, Sequence
+
+from tamarind.formats.captionfile import names_of
+from tamarind.formats.timecode import clock
+from tamarind.transcript.model import Transcript
+
+
+def write(
+    transcript: Transcript, translations: Mapping[str, Sequence[str | None]] | None = None
+) -> str:
+    """Number, start, end, seconds, speaker and text of each cue, and its translations.
+
+    A text that a spreadsheet would take for a formula has an apostrophe before it.
+    """
+    translations = translations or {}
+    names = names_of(transcript)
+    out = io.StringIO()
+    table = csv.writer(out, lineterminator="\n")
+    table.writerow(["number", "start", "end", "seconds", "speaker", "text", *translations])
+    number = 0
+    for place, cue in enumerate(transcript.cues):
+        if not cue.words:
+            continue
+        number += 1
+        texts = [cue.text, *(own[place] or "" for own in translations.values())]
+        seconds = f"{(cue.end - cue.start) / 1000:.3f}"
+        row = [names.get(cue.speaker) or "", *texts]
+        table.writerow([number, clock(cue.start), clock(cue.end), seconds, *map(_inert, row)])
+    return out.getvalue()
+
+
+def _inert(text: str) -> str:
+    return f"'{text}" if text[:1] in ("=", "+", "-", "@", "\t") else text

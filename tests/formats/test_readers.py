@@ -1,0 +1,211 @@
+"""Every reader: byte-exact round trips, damaged files, and any bytes at all."""
+
+import unittest
+from dataclasses import replace
+from pathlib import Path
+from unittest.mock import patch
+
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+
+from tamarind.captions.limits import ORDINARY
+from tamarind.captions.lines import with_breaks
+from tamarind.formats import documents, everything, plaintext, srt, substation, ttml, vtt
+from tamarind.formats.captionfile import FormatError, Mended, decoded
+from tamarind.formats.vtt import VttOptions
+from tamarind.transcript.model import Speaker, Transcript
+from tests.formats.test_formats import awkward
+from tests.support import FolderTest, cue, moor, words_of
+
+READERS = {
+    "srt": srt.read, "vtt": vtt.read, "json": everything.read, "txt": plaintext.read,
+    "ttml": ttml.read, "ass": substation.read,
+}  # fmt: skip
+
+PIECES = st.sampled_from([
+    "WEBVTT\n", "\n", "\n\n", "1\n", "2", "00:00:01,000 --> 00:00:02,500\n", "-->", "text ",
+    "<v A>", "</v>", "<00:00:01.500>", "<c.loud>", "&amp;", "&", "<", ">", "NOTE\n", "STYLE\n",
+    "REGION\n",
+    "00:01.000 --> 00:00.500 line:0 odd\n", "99999999999999999999:00:00.000 --> 1:0:0.0\n",
+    "{\\an8}",
+    "[Events]\n", "Dialogue: 0,0:00:01.00,0:00:02.00,Default,A,0,0,0,,Hello\\Nyou\n",
+    "Format: Layer, Start, End, Style, Name, MarginL, MarginR, MarginV, Effect, Text\n",
+    '<tt xmlns="http://www.w3.org/ns/ttml"><body><div>',
+    '<p begin="1s" end="2.5s">Wet<br/>peat</p>', '<p begin="x" dur="-3q">', "</p>",
+    "</div></body></tt>", "[00:00:05] ", "WARDEN: ", "\x0c", "\u2028",
+    '{"format": "tamarind-transcript", "version": 1, "cues": [', '{"start": 1, "end": "x"}', "]}",
+])  # fmt: skip
+
+
+def rich() -> Transcript:
+    """A text with all that WebVTT can hold of one."""
+    text = with_breaks(moor(), ORDINARY)
+    cues = (replace(text.cues[0], placement="line:0 align:start"), *text.cues[1:])
+    style = "STYLE\n::cue { color: teal }\n\nREGION\nid:top\nwidth:40%"
+    return replace(text, cues=cues, preamble=style)
+
+
+class RoundTrips(unittest.TestCase):
+    def test_what_is_written_comes_back_to_the_byte(self):
+        for text in (rich(), awkward()):
+            for suffix, read in READERS.items():
+                if suffix == "ass":
+                    continue
+                with self.subTest(suffix, text=text.cues[0].text):
+                    source = documents.Source("moor.wav", 12_500)
+                    first = documents.write(suffix, text, source)
+                    mended = Mended()
+                    again = read(decoded(first), "en", mended)
+                    self.assertEqual(documents.write(suffix, again, source), first)
+                    self.assertEqual(mended, [])
+
+    def test_times_of_words_come_back_too(self):
+        timed = VttOptions(word_times=True)
+        first = vtt.write(rich(), timed)
+        self.assertIn("<00:00:01.300>did", first)
+        again = vtt.read(first, "en")
+        self.assertEqual(vtt.write(again, timed), first)
+        starts = [word.start for each in rich().cues for word in each.words]
+        self.assertEqual([w.start for each in again.cues for w in each.words], starts)
+
+
+class Readers(unittest.TestCase):
+    @settings(max_examples=150, deadline=None, suppress_health_check=[HealthCheck.too_slow])
+    @given(st.binary(max_size=400) | st.lists(PIECES, max_size=25).map("".join).map(str.encode))
+    def test_any_bytes_get_an_answer_or_a_clear_error(self, data):
+        for suffix, read in READERS.items():
+            try:
+                text = read(decoded(data), "en")
+            except FormatError as error:
+                self.assertTrue(str(error).endswith((".", ".)")), error)
+                continue
+            for before, after in zip(text.cues, text.cues[1:], strict=False):
+                self.assertLessEqual(before.start, after.start, suffix)
+            for each in text.cues:
+                self.assertTrue(0 <= each.start < each.end and each.words, (suffix, each))
+                self.assertTrue(all(w.start < w.end for w in each.words), (suffix, each))
+
+    def test_long_lines_of_marks_are_read_in_no_time(self):
+        hard = (
+            "<" * 60_000, "&" * 60_000, "{\\" * 40_000, "<00:00:01.100>a" * 8_000,
+            "\n" * 80_000, "[0:00:01] " * 8_000, " \t" * 50_000,
+        )  # fmt: skip
+        for piece in hard:
+            body = f"WEBVTT\n\n00:00:01.000 --> 00:00:09.000\n{piece}\n"
+            for read in READERS.values():
+                try:
+                    read(decoded(body.encode()), "en")
+                except FormatError:
+                    continue
+
+    def test_webvtt_keeps_settings_styles_and_words_that_look_like_tags(self):
+        text = (
+            "WEBVTT\n\nSTYLE\n::cue { color: teal }\n\n"
+            "00:01.000 --> 00:03.000 line:0 align:start nonsense\n"
+            "<c.loud>Wet</c> <LAUGHS> 3 < 4 <00:00:02.500>peat\n"
+        )
+        mended = Mended()
+        read = vtt.read(text, "en", mended)
+        (one,) = read.cues
+        self.assertEqual(one.text, "Wet <LAUGHS> 3 < 4 peat")
+        self.assertEqual(one.placement, "line:0 align:start")
+        self.assertEqual(one.words[-1].start, 2500)
+        self.assertEqual(read.preamble, "STYLE\n::cue { color: teal }")
+        self.assertEqual(mended, ["Line 6 has a setting that is none."])
+
+    def test_ttml_with_other_peoples_times_and_speakers(self):
+        text = (
+            '<tt xmlns="http://www.w3.org/2006/10/ttaf1" xml:lang="en"'
+            ' xmlns:ttp="http://www.w3.org/2006/10/ttaf1#parameter" ttp:frameRate="25">'
+            '<head><styling><style xml:id="s" fontSize="3cubits"/></styling></head><body><div>'
+            '<p begin="0:00:01.5" end="0:00:02.5">Wet & cold<br/>peat</p>'
+            '<p begin="00:00:03:05" dur="25f">by frames</p>'
+            '<p begin="4.5" end="6">plain seconds</p></div></body></tt>'
+        )
+        mended = Mended()
+        read = ttml.read(text, "en", mended)
+        self.assertEqual(
+            [(c.start, c.end, c.lines) for c in read.cues],
+            [
+                (1500, 2500, ("Wet & cold", "peat")),
+                (3200, 4200, ("by frames",)),
+                (4500, 6000, ("plain seconds",)),
+            ],
+        )
+        self.assertEqual(len(mended), 2)
+        again = ttml.read(ttml.write(moor()), "en")
+        self.assertEqual(again.speakers, (Speaker(1, "Interviewer"), Speaker(2, "Warden")))
+
+    def test_substation_takes_speakers_and_leaves_drawings(self):
+        head = (
+            "[Script Info]\nScriptType: v4.00+\n\n[V4+ Styles]\nFormat: Name\nStyle: Default\n\n"
+            "[Events]\nFormat: Layer, Start, End, Style, Name, MarginL, MarginR, MarginV,"
+            " Effect, Text\n"
+        )
+        line = "{}: 0,0:00:0{}.00,0:00:0{}.50,Default,{},0,0,0,,{}\n"
+        text = head + "".join((
+            line.format("Dialogue", 1, 2, "Warden", "{\\i1}Dry.{\\i0}\\NAll dry."),
+            line.format("Comment", 3, 4, "", "not shown"),
+            line.format("Dialogue", 5, 6, "", "{\\p1}m 0 0 l 10 10{\\p0}"),
+        ))  # fmt: skip
+        mended = Mended()
+        read = substation.read(text, "en", mended)
+        (one,) = read.cues
+        self.assertEqual((one.start, one.end, one.lines), (1000, 2500, ("Dry.", "All dry.")))
+        self.assertEqual(read.speaker(one.speaker).name, "Warden")
+        self.assertEqual(mended, ["1 drawings were left out."])
+
+    def test_srt_says_what_it_mended(self):
+        text = (
+            "a title\n\n1\n00:00:05,000 --> 00:00:04,000\nreversed\n2\n"
+            "00:00:01,000 --> 00:00:02,000\n< i >early< /i >\n\n00:00:08,0 --> 00:00:09,0\n\n"
+        )
+        mended = Mended()
+        read = srt.read(text, "en", mended)
+        self.assertEqual([c.text for c in read.cues], ["early", "reversed"])
+        said = " ".join(mended)
+        for what in (
+            "before the first",
+            "no number",
+            "not in the order",
+            "ended before",
+            "no text",
+        ):
+            self.assertIn(what, said)
+
+    def test_a_plain_transcript_has_speakers_and_times_if_it_says_so(self):
+        text = (
+            "[00:00:05] Warden: It was dry.\n\n[00:00:09] Ann Lee: Was it?\n\nWarden: Note: it was."
+            "\n\nAnn Lee: Yes."
+        )
+        read = plaintext.read(text, "en")
+        self.assertEqual([c.start for c in read.cues[:2]], [5000, 9000])
+        names = [read.speaker(c.speaker).name for c in read.cues]
+        self.assertEqual(names, ["Warden", "Ann Lee", "Warden", "Ann Lee"])
+        self.assertEqual(read.cues[2].text, "Note: it was.")
+
+
+class BigFiles(FolderTest):
+    def test_a_file_beyond_all_reason_is_refused_before_it_is_read(self):
+        path = self.folder / "big.srt"
+        path.write_text("1\n00:00:01,000 --> 00:00:02,000\nwet\n")
+        with (
+            patch.object(documents, "LARGEST_FILE", 10),
+            self.assertRaisesRegex(FormatError, "larger than"),
+        ):
+            documents.read(path, "en")
+
+    def test_a_missing_file_is_told(self):
+        with self.assertRaisesRegex(FormatError, "cannot be read"):
+            documents.read(Path(self.folder / "none.vtt"), "en")
+
+    def test_many_speakers_and_cues_keep_their_order(self):
+        cues = tuple(
+            cue(n, f"word{n} again", n * 2_000, speaker=n % 300 + 1) for n in range(1, 3_000)
+        )
+        speakers = tuple(Speaker(n, f"Speaker {n}") for n in range(1, 301))
+        text = Transcript("en", cues, speakers)
+        read = vtt.read(vtt.write(text), "en")
+        self.assertEqual([c.text for c in read.cues], [c.text for c in cues])
+        self.assertEqual(len(read.speakers), 300)
+        self.assertEqual(read.cues[0].words[0].text, words_of("word1")[0].text)

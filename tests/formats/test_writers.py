@@ -1,0 +1,163 @@
+"""Documents for people: pages, table, roll-up, two languages, encodings, file names."""
+
+import csv
+import io
+import unittest
+from dataclasses import replace
+from html.parser import HTMLParser
+
+from docx import Document
+from hypothesis import given
+from hypothesis import strategies as st
+
+from tamarind.captions.limits import ORDINARY
+from tamarind.captions.lines import with_breaks
+from tamarind.formats import documents, srt
+from tamarind.formats.documents import Options, Source
+from tamarind.formats.encoding import ENCODINGS, Bytes, encoded, unheld
+from tamarind.formats.filenames import PatternError, free, lawful, name_by
+from tamarind.formats.paragraphs import SpeakerForm, Stamps, TextOptions, paragraphs
+from tamarind.formats.rollup import rolled_up
+from tamarind.formats.twolanguages import stacked
+from tamarind.transcript.model import Transcript
+from tests.support import cue, moor
+
+SOURCE = Source("moor.wav", 12_500, {"es": ["¿Cómo era?", "Seca.", None]})
+BESIDE = Options(side_by_side=True, language_names={"en": "English", "es": "Spanish"})
+
+
+class Pages(unittest.TestCase):
+    def test_a_word_processor_document_reads_as_it_should(self):
+        document = Document(io.BytesIO(documents.write("docx", moor(), SOURCE)))
+        lines = [paragraph.text for paragraph in document.paragraphs]
+        self.assertEqual(document.paragraphs[0].style.name, "Heading 1")
+        self.assertEqual(lines[0], "moor")
+        self.assertIn("19 words · Interviewer, Warden", lines[1])
+        self.assertEqual(lines[2], "Interviewer: What did the moor look like?")
+        self.assertTrue(document.paragraphs[2].runs[0].bold)
+
+    def test_the_same_text_makes_the_same_bytes(self):
+        first = documents.write("docx", moor(), SOURCE)
+        self.assertEqual(documents.write("docx", moor(), SOURCE), first)
+
+    def test_both_languages_stand_side_by_side(self):
+        document = Document(io.BytesIO(documents.write("docx", moor(), SOURCE, BESIDE)))
+        (table,) = document.tables
+        cells = [[cell.text for cell in row.cells] for row in table.rows]
+        self.assertEqual(cells[0], ["English", "Spanish"])
+        self.assertEqual(cells[1][1], "¿Cómo era?")
+        page = documents.write("html", moor(), SOURCE, BESIDE).decode()
+        self.assertIn("<th>Spanish</th>", page)
+        self.assertIn('<td lang="es">', page)
+
+    def test_text_in_a_page_is_never_markup(self):
+        text = Transcript("en", (cue(1, "<script>alert(1)</script> & <b>wet</b>", 1000),))
+        page = documents.write("html", text, Source("a<b>.wav", 2000)).decode()
+        tags = []
+        parser = HTMLParser()
+        parser.handle_starttag = lambda tag, attributes: tags.append(tag)
+        parser.feed(page)
+        self.assertNotIn("script", tags)
+        self.assertNotIn("b", tags)
+        odd = Transcript("en", (cue(1, "wet\x01 \ufffe peat", 1000),))
+        Document(io.BytesIO(documents.write("docx", odd, Source("x\x02.wav", 1))))
+
+    def test_a_table_has_a_row_a_cue_and_no_formulas(self):
+        text = replace(moor(), cues=(*moor().cues, cue(9, "=1+1 is no sum", 20_000)))
+        source = replace(SOURCE, translations={"es": ["a", "b", None, "d"]})
+        rows = list(csv.reader(io.StringIO(documents.write("csv", text, source).decode())))
+        self.assertEqual(rows[0][-1], "es")
+        self.assertEqual(rows[1][:3], ["1", "00:00:01.000", "00:00:02.800"])
+        self.assertEqual(rows[4][5], "'=1+1 is no sum")
+
+
+class Paragraphs(unittest.TestCase):
+    def test_labels_stamps_and_length_follow_the_style(self):
+        text = Transcript("en", tuple(
+            cue(n, f"Sentence number {n} is here.", n * 40_000) for n in range(1, 9)
+        ))  # fmt: skip
+        options = TextOptions(stamps=Stamps.MINUTES, stamp_minutes=2, longest_paragraph=10)
+        found = paragraphs(text, options)
+        self.assertEqual([len(p.places) for p in found], [2, 2, 2, 2])
+        stamps = [p.stamp for p in found]
+        self.assertEqual(stamps, ["[00:00:40]", "[00:02:00]", None, "[00:04:40]"])
+        for form, label in (
+            (SpeakerForm.CAPITALS, "WARDEN:"), (SpeakerForm.BRACKETS, "[Warden]"),
+            (SpeakerForm.INITIALS, "W:"), (SpeakerForm.NONE, None),
+        ):  # fmt: skip
+            self.assertEqual(paragraphs(moor(), TextOptions(form))[1].label, label)
+        three = replace(
+            moor(), cues=(*moor().cues[:2], replace(moor().cues[2], opens_paragraph=True))
+        )
+        self.assertEqual([p.label for p in paragraphs(three)][2], None)
+        again = paragraphs(three, TextOptions(repeats_speaker=True))
+        self.assertEqual(again[2].label, "Warden:")
+
+
+class Captions(unittest.TestCase):
+    def test_roll_up_shows_the_new_line_below_the_last_when_it_is_said(self):
+        text = with_breaks(
+            Transcript("en", (
+                cue(1, "The water behind it is about forty centimetres deep, and cold", 1000),
+                cue(2, "as ever", 5000), cue(3, "Much later", 30_000),
+            )),
+            ORDINARY,
+        )  # fmt: skip
+        rolled = rolled_up(text, 2)
+        self.assertEqual([len(c.lines) for c in rolled.cues], [1, 2, 2, 1])
+        for before, after in zip(rolled.cues, rolled.cues[1:], strict=False):
+            self.assertLessEqual(before.end, after.start)
+            if len(after.lines) > 1:
+                self.assertEqual(before.lines[-1], after.lines[0])
+        said = text.cues[0].words[text.cues[0].breaks[0]].start
+        self.assertEqual(rolled.cues[1].start, said)
+
+    def test_two_languages_in_one_caption(self):
+        upper = with_breaks(moor(), ORDINARY)
+        lower = replace(upper, cues=tuple(
+            replace(cue(c.id, "Texto de abajo", c.start), end=c.end, breaks=()) for c in upper.cues
+        ))  # fmt: skip
+        both = stacked(upper, lower)
+        self.assertEqual(both.cues[0].lines, ("What did the moor look like?", "Texto de abajo"))
+        self.assertEqual([c.start for c in both.cues], [c.start for c in upper.cues])
+        self.assertEqual(len(srt.read(srt.write(both), "en").cues), len(upper.cues))
+
+
+class Encodings(unittest.TestCase):
+    def test_every_encoding_holds_what_it_can(self):
+        for encoding in ENCODINGS:
+            data = encoded("Peat – wet\n“moss”", Bytes(encoding, crlf=True))
+            text = data.decode(encoding)
+            self.assertIn("\r\n", text)
+            self.assertIn("Peat", text)
+        self.assertEqual(encoded("a–“b”水", Bytes("ascii")), b'a-"b"?')
+        self.assertEqual(unheld("naïve 水苔水", "cp1252"), "水苔")
+        self.assertTrue(encoded("x", Bytes(mark=True)).startswith(b"\xef\xbb\xbf"))
+
+    def test_webvtt_is_always_utf_8(self):
+        options = Options(bytes=Bytes("cp1252", crlf=True))
+        text = Transcript("en", (cue(1, "水苔", 1000),))
+        data = documents.write("vtt", text, SOURCE, options)
+        self.assertIn("水苔", data.decode("utf-8"))
+        self.assertIn(b"\r\n", data)
+
+
+class Names(unittest.TestCase):
+    def test_fields_are_filled_and_empty_ones_go(self):
+        values = {"recording": "Warden: part 1/2", "language": "", "client": "Moor Trust"}
+        self.assertEqual(name_by("{client}_{recording}.{language}", values),
+                         "Moor Trust_Warden- part 1-2")  # fmt: skip
+        with self.assertRaisesRegex(PatternError, "not {name}"):
+            name_by("{name}", values)
+
+    @given(st.text(max_size=300))
+    def test_any_name_is_lawful(self, text):
+        name = lawful(text)
+        self.assertTrue(0 < len(name.encode()) <= 181)
+        self.assertFalse(set(name) & set('<>:"/\\|?*\0'))
+        self.assertNotIn(name[-1], " .")
+
+    def test_names_that_are_taken_get_a_number(self):
+        taken = set()
+        found = [free(stem, "srt", taken) for stem in ("a", "A", "a")]
+        self.assertEqual(found, ["a.srt", "A-2.srt", "a-3.srt"])
