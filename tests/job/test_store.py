@@ -181,8 +181,10 @@ class NotAJob(FolderTest):
         store.add_recording(self.folder / "a.wav")
         store.close()
         with sqlite3.connect(path) as db:
-            for column in ("how", "unheard", "style", "bookmark", "listened"):
+            for column in ("how", "unheard", "style", "bookmark", "listened", "preamble"):
                 db.execute(f"ALTER TABLE recording DROP COLUMN {column}")
+            db.execute("ALTER TABLE cue DROP COLUMN shaped")
+            db.execute("ALTER TABLE cue DROP COLUMN placement")
             for table in ("draft", "step"):
                 db.execute(f"DROP TABLE {table}")
             db.execute("PRAGMA user_version = 1")

@@ -8,12 +8,12 @@ from __future__ import annotations
 import json
 import zlib
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from typing import Any
 
 from tamarind.job.cuedata import cue_of, row_of
 from tamarind.job.document import Document
-from tamarind.transcript.model import Cue, Speaker
+from tamarind.transcript.model import Cue, Speaker, Transcript
 from tamarind.transcript.survey import changed_range
 from tamarind.translation.tracks import Track, Translated
 
@@ -40,8 +40,8 @@ class TrackChange:
 
 @dataclass(frozen=True, slots=True)
 class Change:
-    """``new`` cues from place ``first`` on, where ``old`` ones were; speakers and language before
-    and after, None if they stayed; and what changed in the tracks."""
+    """``new`` cues from place ``first`` on, where ``old`` ones were; what changed in the
+    tracks; and speakers, language and preamble before and after, None if they stayed."""
 
     first: int
     old: tuple[Cue, ...]
@@ -49,6 +49,7 @@ class Change:
     speakers: tuple[tuple[Speaker, ...], tuple[Speaker, ...]] | None = None
     language: tuple[str, str] | None = None
     tracks: tuple[TrackChange, ...] = ()
+    preamble: tuple[str, str] | None = None
 
     def turned(self) -> Change:
         """The way back."""
@@ -59,6 +60,7 @@ class Change:
             self.speakers and (self.speakers[1], self.speakers[0]),
             self.language and (self.language[1], self.language[0]),
             tuple(track.turned() for track in self.tracks),
+            self.preamble and (self.preamble[1], self.preamble[0]),
         )
 
     def made_in(self, document: Document) -> Document:
@@ -74,7 +76,8 @@ class Change:
             later = tuple(speaker for speaker in speakers if speaker.id not in known)
             speakers = self.speakers[1] + later
         language = self.language[1] if self.language else text.language
-        text = replace(text, cues=cues, speakers=speakers, language=language)
+        preamble = self.preamble[1] if self.preamble else text.preamble
+        text = Transcript(language, cues, speakers, preamble)
         tracks = {track.language: track for track in document.tracks}
         for change in self.tracks:
             texts = dict(tracks.get(change.language, Track(change.language)).texts)
@@ -100,6 +103,7 @@ class Change:
                 [t.language, _entries(t.before), _entries(t.after), t.was_there, t.is_there]
                 for t in self.tracks
             ],
+            "preamble": self.preamble,
         }
         return zlib.compress(json.dumps(data, ensure_ascii=False).encode(), 1)
 
@@ -119,6 +123,7 @@ class Change:
                     TrackChange(language, _texts(before), _texts(after), was, is_there)
                     for language, before, after, was, is_there in data["tracks"]
                 ),
+                data.get("preamble") and (data["preamble"][0], data["preamble"][1]),
             )
         except (zlib.error, ValueError, KeyError, TypeError, IndexError) as error:
             raise ChangeError("A kept step is damaged.") from error
@@ -137,6 +142,7 @@ def between(before: Document, after: Document) -> Change:
         None if old.speakers == new.speakers else (old.speakers, new.speakers),
         None if old.language == new.language else (old.language, new.language),
         tuple(track for track in tracks if track is not None),
+        None if old.preamble == new.preamble else (old.preamble, new.preamble),
     )
 
 

@@ -9,7 +9,8 @@ from tamarind.transcript.model import Cue, Word
 
 
 def row_of(cue: Cue) -> tuple[Any, ...]:
-    """Id, start, end, speaker, opens a paragraph, settled, breaks, words."""
+    """Id, start, end, speaker, opens a paragraph, settled, breaks, words, shaped,
+    placement."""
     words = [
         [
             word.text,
@@ -24,14 +25,18 @@ def row_of(cue: Cue) -> tuple[Any, ...]:
     return (
         cue.id, cue.start, cue.end, cue.speaker, cue.opens_paragraph, cue.settled, breaks,
         json.dumps(words, ensure_ascii=False, separators=(",", ":")),
+        cue.shaped, cue.placement,
     )  # fmt: skip
 
 
 def cue_of(row: tuple[Any, ...]) -> Cue:
-    """The cue that ``row_of`` made a row of."""
+    """The cue that ``row_of`` made a row of; rows of older versions lack the last two."""
     words = tuple(
         Word(text, start, end, certainty, tuple(rest[0]) if rest else ())
         for text, start, end, certainty, *rest in json.loads(row[7])
     )
     breaks = None if row[6] is None else tuple(json.loads(row[6]))
-    return Cue(row[0], row[1], row[2], words, row[3], bool(row[4]), bool(row[5]), breaks)
+    shaped, placement = (bool(row[8]), row[9]) if len(row) > 9 else (False, "")
+    return Cue(
+        row[0], row[1], row[2], words, row[3], bool(row[4]), bool(row[5]), breaks, shaped, placement
+    )

@@ -7,7 +7,7 @@ from enum import StrEnum
 from pathlib import Path
 
 from tamarind.audio.media import MediaInfo
-from tamarind.captions.limits import ORDINARY_STYLE
+from tamarind.language.stylebook import ORDINARY_STYLE
 from tamarind.speech.howtohear import HowToHear
 
 

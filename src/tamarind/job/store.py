@@ -13,11 +13,11 @@ from pathlib import Path
 from typing import Any
 
 from tamarind.audio.media import MediaInfo
-from tamarind.captions.limits import ORDINARY_STYLE
 from tamarind.job.cuedata import cue_of, row_of
 from tamarind.job.document import Document
 from tamarind.job.lock import JobLock
 from tamarind.job.recording import Recording, State
+from tamarind.language.stylebook import ORDINARY_STYLE
 from tamarind.speech.howtohear import AS_USUAL, HowToHear
 from tamarind.transcript.model import Cue, Speaker, Transcript
 from tamarind.transcript.survey import changed_range
@@ -25,7 +25,7 @@ from tamarind.translation.tracks import Track, Translated
 
 SUFFIX = ".tamarind"
 APPLICATION_ID = 0x54414D41
-SCHEMA_VERSION = 5
+SCHEMA_VERSION = 6
 _MAGIC = b"SQLite format 3\0"
 
 _SCHEMA = """
@@ -68,6 +68,9 @@ _STEPS = {
     "CREATE TABLE step (number INTEGER PRIMARY KEY,"
     " recording INTEGER NOT NULL REFERENCES recording(id) ON DELETE CASCADE,"
     " label TEXT NOT NULL, undone INTEGER NOT NULL, change BLOB NOT NULL)",
+    6: "ALTER TABLE cue ADD COLUMN shaped INTEGER NOT NULL DEFAULT 0;"
+    "ALTER TABLE cue ADD COLUMN placement TEXT NOT NULL DEFAULT '';"
+    "ALTER TABLE recording ADD COLUMN preamble TEXT NOT NULL DEFAULT ''",
 }
 """What makes each version from the one before it."""
 
@@ -274,7 +277,7 @@ class JobStore:
     def document(self, recording_id: int) -> Document:
         """A recording's text with its translations; empty if it has none yet."""
         row = self._db.execute(
-            "SELECT coalesce(text_language, language), speakers, cue_order FROM recording"
+            "SELECT coalesce(text_language, language), speakers, cue_order, preamble FROM recording"
             " WHERE id = ?",
             (recording_id,),
         ).fetchone()
@@ -285,8 +288,8 @@ class JobStore:
             for cue in map(
                 cue_of,
                 self._db.execute(
-                    "SELECT id, start, end, speaker, opens_paragraph, settled, breaks, words"
-                    " FROM cue WHERE recording = ?",
+                    "SELECT id, start, end, speaker, opens_paragraph, settled, breaks, words,"
+                    " shaped, placement FROM cue WHERE recording = ?",
                     (recording_id,),
                 ),
             )
@@ -294,7 +297,7 @@ class JobStore:
         order = array("q")
         order.frombytes(row[2])
         speakers = tuple(Speaker(number, name) for number, name in json.loads(row[1]))
-        transcript = Transcript(row[0], tuple(cues[number] for number in order), speakers)
+        transcript = Transcript(row[0], tuple(cues[number] for number in order), speakers, row[3])
         return Document(transcript, self._tracks(recording_id))
 
     def save_document(self, recording_id: int, before: Document, after: Document) -> None:
@@ -310,7 +313,7 @@ class JobStore:
         old = {cue.id: cue for cue in before.cues[first:old_last]}
         new = {cue.id: cue for cue in after.cues[first:new_last]}
         self._db.executemany(
-            "REPLACE INTO cue VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)",
+            "REPLACE INTO cue VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
             [(recording_id, *row_of(cue)) for cue in new.values() if old.get(cue.id) is not cue],
         )
         self._db.executemany(
@@ -325,11 +328,12 @@ class JobStore:
                 (order.tobytes(), recording_id),
             )
         self._orders[recording_id] = (after.cues, order)
-        if (before.speakers, before.language) != (after.speakers, after.language):
+        about = before.speakers, before.language, before.preamble
+        if about != (after.speakers, after.language, after.preamble):
             speakers = json.dumps([[s.id, s.name] for s in after.speakers], ensure_ascii=False)
             self._db.execute(
-                "UPDATE recording SET speakers = ?, text_language = ? WHERE id = ?",
-                (speakers, after.language, recording_id),
+                "UPDATE recording SET speakers = ?, text_language = ?, preamble = ? WHERE id = ?",
+                (speakers, after.language, after.preamble, recording_id),
             )
 
     def _order_of(self, recording_id: int, cues: tuple[Cue, ...]) -> array[int]:

@@ -1,0 +1,141 @@
+"""What an export writes: the files for some recordings, and the very bytes of each."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+
+from tamarind.captions.lines import with_breaks
+from tamarind.formats import documents
+from tamarind.formats.documents import CAPTION_DOCUMENTS, Options, Source
+from tamarind.formats.encoding import UTF8, Bytes
+from tamarind.formats.facts import Facts, facts_of
+from tamarind.formats.filenames import USUAL_PATTERN, free, name_by
+from tamarind.formats.rollup import rolled_up
+from tamarind.formats.twolanguages import stacked
+from tamarind.formats.vtt import PLAIN as PLAIN_VTT
+from tamarind.formats.vtt import VttOptions
+from tamarind.job.document import Document
+from tamarind.job.recording import Recording
+from tamarind.language.housestyle import HouseStyle
+from tamarind.language.styled import for_document
+from tamarind.transcript.model import Transcript
+from tamarind.translation.tracks import as_transcript
+
+
+@dataclass(frozen=True, slots=True)
+class Wishes:
+    """What a person wants written. A language of None is the source.
+
+    ``below`` is a language whose captions stand below the others' in the same file. ``rows`` is how
+    many lines roll-up captions show, None for ordinary ones.
+    """
+
+    suffixes: tuple[str, ...] = ("txt", "srt")
+    languages: tuple[str | None, ...] = (None,)
+    below: str | None = None
+    side_by_side: bool = False
+    rows: int | None = None
+    vtt: VttOptions = PLAIN_VTT
+    bytes: Bytes = UTF8
+    pattern: str = USUAL_PATTERN
+    client: str = ""
+    date: str = ""
+    language_names: Mapping[str, str] = field(default_factory=dict)
+
+
+@dataclass(frozen=True, slots=True)
+class Planned:
+    """One file to write; ``language`` None means the source."""
+
+    name: str
+    recording_id: int
+    suffix: str
+    language: str | None
+
+
+@dataclass(frozen=True, slots=True)
+class Written:
+    """The very bytes of a file, and what is in it."""
+
+    data: bytes
+    facts: Facts
+
+
+def plan(recordings: Sequence[tuple[Recording, Document]], wishes: Wishes) -> list[Planned]:
+    """The files for these recordings; what has no text is left out. Raises PatternError."""
+    files: list[Planned] = []
+    taken: set[str] = set()
+    for recording, document in recordings:
+        if not any(cue.words for cue in document.transcript.cues):
+            continue
+        tracks = {track.language for track in document.tracks}
+        for language in wishes.languages:
+            if language is not None and language not in tracks:
+                continue
+            for suffix in wishes.suffixes:
+                values = {
+                    "recording": recording.name,
+                    "language": language or "",
+                    "date": wishes.date,
+                    "client": wishes.client,
+                    "document": documents.LABELS[suffix].lower(),
+                }
+                name = free(name_by(wishes.pattern, values), suffix, taken)
+                files.append(Planned(name, recording.id, suffix, language))
+    return files
+
+
+def written(
+    planned: Planned, recording: Recording, document: Document, style: HouseStyle, wishes: Wishes
+) -> Written:
+    """The bytes that will be in a file."""
+    source_text = document.transcript
+    text = _in_language(document, planned.language)
+    captions = planned.suffix in CAPTION_DOCUMENTS
+    if captions:
+        text = _as_captions(text, document, planned.language, style, wishes)
+    else:
+        text = with_breaks(text, style.captions)
+    others = {
+        track.language: [track.text(cue.id) or None for cue in source_text.cues]
+        for track in document.tracks
+        if planned.language is None
+    }
+    before, text = text, for_document(planned.suffix, text, style.wording)
+    if len(text.cues) != len(before.cues):
+        kept = {cue.id for cue in text.cues}
+        there = [cue.id in kept for cue in before.cues]
+        others = {
+            language: [one for one, stays in zip(texts, there, strict=True) if stays]
+            for language, texts in others.items()
+        }
+    source = Source(recording.path.name, recording.duration, others)
+    names = {**wishes.language_names}
+    options = Options(style.transcript, wishes.vtt, wishes.bytes, wishes.side_by_side, names)
+    data = documents.write(planned.suffix, text, source, options)
+    return Written(data, facts_of(text, recording.duration))
+
+
+def _in_language(document: Document, language: str | None) -> Transcript:
+    if language is None:
+        return document.transcript
+    return as_transcript(document.track(language), document.transcript)
+
+
+def _as_captions(
+    text: Transcript,
+    document: Document,
+    language: str | None,
+    style: HouseStyle,
+    wishes: Wishes,
+) -> Transcript:
+    """Lines set, and as the wishes say two languages at a time or rolling up."""
+    limits = style.captions
+    text = with_breaks(text, limits)
+    if wishes.below is not None and wishes.below != language:
+        tracks = {track.language for track in document.tracks}
+        if wishes.below in tracks:
+            lower = with_breaks(_in_language(document, wishes.below), limits)
+            return stacked(text, lower)
+    return rolled_up(text, wishes.rows) if wishes.rows else text
