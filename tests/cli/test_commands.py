@@ -43,7 +43,7 @@ class Commands(FolderTest):
         data = json.loads((self.folder / "out" / "beckett.json").read_text())
         self.assertEqual(data["media"], {"name": "beckett.wav", "duration": 9.963})
         word = data["cues"][0]["words"][0]
-        self.assertEqual(set(word), {"text", "start", "end", "certainty"})
+        self.assertLessEqual({"text", "start", "end", "certainty"}, set(word))
         self.assertAlmostEqual(data["cues"][0]["start"], 0.25, delta=0.25)
 
     def test_transcribe_a_part_only(self):
@@ -210,7 +210,7 @@ class Commands(FolderTest):
             ("transcribe",),
             ("transcribe", "a.wav", "-o", "out", "--from", "x"),
             ("transcribe", "a.wav", "-o", "out", "--from", "5", "--to", "2"),
-            ("convert", "a.srt", "a.docx"),
+            ("convert", "a.srt", "a.doc"),
             ("--nonsense",),
         ):
             with self.subTest(arguments):

@@ -13,22 +13,29 @@ from pathlib import Path
 from tamarind import __version__
 
 DONE = 0
+BREACHES = 1
 WRONG_USE = 2
 SOME_FAILED = 3
-FORMATS = ("srt", "vtt", "txt", "json")
-STYLES = ("ordinary", "teletext", "phone")
-COMMANDS = ("transcribe", "convert", "translate")
+FORMATS = ("srt", "vtt", "txt", "docx", "html", "ttml", "csv", "json")
+ORDINARY_STYLE = "ordinary"
+COMMANDS = ("transcribe", "convert", "check", "translate")
 
 _EPILOG = """
-exit status: 0 all done, 3 some could not be done (each with a reason), 2 wrong use
+exit status: 0 all done, 3 some could not be done (each with a reason), 2 wrong use,
+  1 (check) a rule that must hold is broken
 
 examples:
   tamarind transcribe interview.m4a lecture.mp4 -o texts --format srt --format txt
   tamarind transcribe talks/ "archive/**/*.mp3" -o texts --settings client.toml --jobs 2
   tamarind convert captions.srt captions.vtt
+  tamarind check captions.srt --style teletext
   tamarind translate captions.srt --to es -o captions.es.srt
   tamarind my-work.tamarind
 """
+
+
+_READ = ".srt, .vtt, .ttml, .dfxp, .ass, .ssa, .txt or .json"
+_WRITTEN = ".srt, .vtt, .ttml, .txt, .docx, .html, .csv or .json"
 
 
 def main(arguments: Sequence[str] | None = None) -> int:
@@ -59,6 +66,10 @@ def _command(options: argparse.Namespace) -> int:
         from tamarind.cli.transcribe import transcribe
 
         return transcribe(options)
+    if options.command == "check":
+        from tamarind.cli.check import check
+
+        return check(options)
     from tamarind.cli.text import convert, translate
 
     return convert(options) if options.command == "convert" else translate(options)
@@ -78,14 +89,17 @@ def _parsers() -> tuple[argparse.ArgumentParser, argparse.ArgumentParser]:
     """The whole command's, and that of ``transcribe``."""
     parser = argparse.ArgumentParser(
         prog="tamarind",
-        usage="tamarind [JOB]\n       tamarind {transcribe,convert,translate} ... (see below)",
+        usage="tamarind [JOB]\n"
+        "       tamarind {transcribe,convert,check,translate} ... (see below)",
         description="Recorded speech becomes proofed, timed text, on this computer alone. "
         "With the path of a job, or nothing, it opens the window.",
         epilog=_EPILOG,
         formatter_class=argparse.RawDescriptionHelpFormatter,
     )
     parser.add_argument("--version", action="version", version=f"tamarind {__version__}")
-    commands = parser.add_subparsers(dest="command", required=True, title="without a window")
+    commands = parser.add_subparsers(
+        dest="command", required=True, title="without a window", prog="tamarind"
+    )
 
     hear = commands.add_parser("transcribe", help="recognise recordings and write their texts")
     hear.add_argument(
@@ -130,7 +144,10 @@ def _parsers() -> tuple[argparse.ArgumentParser, argparse.ArgumentParser]:
     hear.add_argument("--from", dest="start", type=_time, default=0, metavar="T", help="1:02:03.5")
     hear.add_argument("--to", dest="end", type=_time, default=None, metavar="T", help="or seconds")
     hear.add_argument(
-        "--style", choices=STYLES, default=STYLES[0], help=f"of captions ({STYLES[0]})"
+        "--style",
+        default=ORDINARY_STYLE,
+        metavar="NAME|FILE",
+        help=f"house style, for captions ({ORDINARY_STYLE})",
     )
     hear.add_argument(
         "--empty-cues",
@@ -153,12 +170,47 @@ def _parsers() -> tuple[argparse.ArgumentParser, argparse.ArgumentParser]:
     )
 
     convert = commands.add_parser("convert", help="one format into another, by suffix")
-    convert.add_argument("input", type=Path, metavar="IN", help=".srt, .vtt, .txt or .json")
-    convert.add_argument("output", type=Path, metavar="OUT", help=".srt, .vtt, .txt or .json")
+    convert.add_argument("input", type=Path, metavar="IN", help=_READ)
+    convert.add_argument("output", type=Path, metavar="OUT", help=_WRITTEN)
     convert.add_argument("--language", default="en", metavar="TAG", help="if IN does not say (en)")
+    convert.add_argument("--style", metavar="NAME|FILE", help="house style (ordinary)")
+    convert.add_argument(
+        "--lay-out", action="store_true", help="cut the captions anew by the house style"
+    )
+    convert.add_argument(
+        "--roll-up", type=int, metavar="N", help="each line pushes the last up, N at a time"
+    )
+    convert.add_argument("--encoding", default="utf-8", metavar="NAME", help="of OUT (utf-8)")
+    convert.add_argument("--bom", action="store_true", help="begin OUT with a byte-order mark")
+    convert.add_argument("--crlf", action="store_true", help="line ends of Windows in OUT")
+    convert.add_argument(
+        "--sound", type=Path, metavar="FILE", help="find the words of a plain text in this sound"
+    )
+    convert.add_argument(
+        "--marks",
+        action="store_true",
+        help="marks and capitals for a text that has none, from --sound or from its pauses",
+    )
+    convert.add_argument("--word-times", action="store_true", help="of each word, in WebVTT")
+
+    check = commands.add_parser("check", help="what in a text or job breaks a house style")
+    check.add_argument("input", type=Path, metavar="IN", help=f"{_READ}, or a job")
+    check.add_argument("--style", metavar="NAME|FILE", help="house style (a job's own, ordinary)")
+    check.add_argument("--language", default="en", metavar="TAG", help="if IN does not say (en)")
+    check.add_argument("--glossary", type=Path, metavar="FILE", help="terms that are right")
+    check.add_argument(
+        "--sound",
+        type=Path,
+        nargs="?",
+        const=Path(),
+        metavar="FILE",
+        help="hold the text against this sound, or those of the job",
+    )
+    check.add_argument("--json", action="store_true", help="findings as JSON")
+    check.add_argument("--encoding", default="utf-8", metavar="NAME", help="of the file (utf-8)")
 
     translate = commands.add_parser("translate", help="put a text into another language")
-    translate.add_argument("input", type=Path, metavar="IN", help=".srt, .vtt, .txt or .json")
+    translate.add_argument("input", type=Path, metavar="IN", help=_READ)
     translate.add_argument("--to", required=True, metavar="TAG", help="language, such as es")
     translate.add_argument("-o", "--output", required=True, type=Path, metavar="OUT")
     translate.add_argument("--language", default="en", metavar="TAG", help="if IN does not say")

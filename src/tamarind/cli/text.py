@@ -7,13 +7,24 @@ import sys
 from collections.abc import Callable
 from pathlib import Path
 
+from tamarind.audio.media import MediaError
 from tamarind.captions.limits import ORDINARY
 from tamarind.captions.lines import with_breaks
+from tamarind.captions.relayout import from_script, relay
 from tamarind.cli.main import DONE, SOME_FAILED, WRONG_USE
 from tamarind.formats import documents
 from tamarind.formats.captionfile import FormatError
+from tamarind.formats.encoding import ENCODINGS, Bytes
+from tamarind.formats.rollup import rolled_up
 from tamarind.formats.safefile import write_whole
-from tamarind.transcript.model import Transcript
+from tamarind.formats.vtt import VttOptions
+from tamarind.language import marks
+from tamarind.language.grammar import Grammar
+from tamarind.language.housestyle import HouseStyle, StyleError
+from tamarind.language.stylebook import ORDINARY_STYLE, find
+from tamarind.language.styled import for_document
+from tamarind.speech.howtohear import HowToHear
+from tamarind.transcript.model import Transcript, Word
 from tamarind.translation.draft import draft
 from tamarind.translation.engines.apertium import Apertium
 from tamarind.translation.engines.base import TranslationError
@@ -22,7 +33,63 @@ from tamarind.translation.tracks import Track, as_transcript, with_texts
 
 def convert(options: argparse.Namespace) -> int:
     """Read one format and write another; returns the exit status."""
-    return _through(options, lambda transcript: transcript)
+    if options.encoding not in ENCODINGS:
+        known = ", ".join(ENCODINGS)
+        return _told(f"there is no encoding “{options.encoding}” here: {known}.", WRONG_USE)
+    if options.roll_up is not None and options.roll_up < 1:
+        return _told("--roll-up is at least 1.", WRONG_USE)
+    if options.sound is not None and not options.marks and not _is_script(options.input):
+        return _told(
+            "--sound finds the words of a plain text; a text with times needs --marks with it.",
+            WRONG_USE,
+        )
+    try:
+        style = find(options.style or ORDINARY_STYLE)
+    except StyleError as error:
+        return _told(error, WRONG_USE)
+    ways = documents.Options(
+        style.transcript,
+        VttOptions(word_times=options.word_times),
+        Bytes(options.encoding, options.bom, options.crlf),
+    )
+
+    def changed(text: Transcript) -> Transcript:
+        if options.marks or options.sound:
+            text = _heard_with(text, options, style)
+        if options.lay_out:
+            text = relay(text, 0, len(text.cues), style.captions, also_shaped=True)
+        text = with_breaks(text, style.captions)
+        text = for_document(options.output.suffix.lower().lstrip("."), text, style.wording)
+        return rolled_up(text, options.roll_up) if options.roll_up else text
+
+    return _through(options, changed, ways)
+
+
+def _heard_with(text: Transcript, options: argparse.Namespace, style: HouseStyle) -> Transcript:
+    """A plain text with the times of a sound; or any text with marks and capitals."""
+    if options.sound is None:
+        capitals = Grammar(style.wording.spelling).capitals if text.language[:2] == "en" else None
+        found = marks.from_pauses(text, capitals=capitals or (lambda _: ()))
+        return marks.taken(text, found)
+    from tamarind.batch import listening
+    from tamarind.batch.messages import HearAside, HeardAside
+
+    plain = _is_script(options.input)
+    script = tuple(word.text for cue in text.cues for word in cue.words) if plain else ()
+    how = HowToHear(text.language)
+    words: tuple[Word, ...] = ()
+    task = HearAside(0, options.sound, how, script=script)
+    for event in listening.hear_aside(task, listening.tools):
+        if isinstance(event, HeardAside):
+            words = event.words
+    if not plain:
+        return marks.taken(text, marks.from_hearing(text, words))
+    return from_script(text, words, style.captions)
+
+
+def _is_script(path: Path) -> bool:
+    """Whether a text has no times to speak of."""
+    return path.suffix.lower() == ".txt"
 
 
 def translate(options: argparse.Namespace) -> int:
@@ -31,23 +98,29 @@ def translate(options: argparse.Namespace) -> int:
     def translated(transcript: Transcript) -> Transcript:
         cues = [cue for cue in transcript.cues if cue.words]
         texts = draft(cues, Apertium(), transcript.language, options.to)
-        return as_transcript(with_texts(Track(options.to), cues, texts), transcript)
+        track = with_texts(Track(options.to), cues, texts)
+        return with_breaks(as_transcript(track, transcript), ORDINARY)
 
-    return _through(options, translated)
+    return _through(options, translated, documents.USUAL)
 
 
-def _through(options: argparse.Namespace, change: Callable[[Transcript], Transcript]) -> int:
+def _through(
+    options: argparse.Namespace,
+    change: Callable[[Transcript], Transcript],
+    ways: documents.Options,
+) -> int:
     try:
-        for path in (options.input, options.output):
-            documents.suffix_of(path)
+        documents.suffix_of(options.input, documents.READ_SUFFIXES)
+        suffix = documents.suffix_of(options.output)
     except FormatError as error:
         return _told(error, WRONG_USE)
     try:
-        transcript, source = documents.read(options.input, options.language)
-        changed = with_breaks(change(transcript), ORDINARY)
-        text = documents.write(documents.suffix_of(options.output), changed, source)
-        write_whole(Path(options.output), text.encode())
-    except (FormatError, TranslationError) as error:
+        read = documents.read(options.input, options.language)
+        for sentence in read.mended:
+            print(f"tamarind: {options.input}: {sentence}", file=sys.stderr)
+        data = documents.write(suffix, change(read.transcript), read.source, ways)
+        write_whole(Path(options.output), data)
+    except (FormatError, TranslationError, MediaError) as error:
         return _told(error, SOME_FAILED)
     except OSError as error:
         return _told(f"{options.output}: could not be written: {error.strerror}.", SOME_FAILED)

@@ -26,7 +26,6 @@ from tamarind.batch.messages import (
     Task,
 )
 from tamarind.batch.pace import Pace, pace_file
-from tamarind.captions.limits import limits_of
 from tamarind.captions.lines import with_breaks
 from tamarind.cli.main import DONE, SOME_FAILED, WRONG_USE
 from tamarind.cli.progress import Meter, meter_for
@@ -35,6 +34,9 @@ from tamarind.formats.captionfile import decoded
 from tamarind.formats.safefile import write_whole
 from tamarind.formats.timecode import clock
 from tamarind.job.bringing import found
+from tamarind.language.housestyle import HouseStyle, StyleError
+from tamarind.language.stylebook import find
+from tamarind.language.styled import for_document
 from tamarind.speech.glossary import NO_TERMS, GlossaryError, read_glossary
 from tamarind.speech.howtohear import Care, HowToHear, Sensitivity, Voices
 from tamarind.speech.recognisers.catalogue import check
@@ -66,11 +68,12 @@ def transcribe(options: argparse.Namespace) -> int:
     """Hear every file; a bad one is told and passed over. Returns the exit status."""
     try:
         how = _how(options)
+        style = find(options.style)
         if options.empty_cues is None:
             check(how)
         work = _work(options.files)
         options.output.mkdir(parents=True, exist_ok=True)
-    except (ValueError, GlossaryError, RecogniserError) as error:
+    except (StyleError, ValueError, GlossaryError, RecogniserError) as error:
         return _wrong(str(error))
     except OSError as error:
         return _wrong(f"{options.output}: {error.strerror}.")
@@ -81,7 +84,7 @@ def transcribe(options: argparse.Namespace) -> int:
     for item in work:
         if item not in left:
             meter.ended(item.name, f"{item.path}: is done already", event="skipped")
-    run = _Run(left, options, how, formats, meter)
+    run = _Run(left, options, how, formats, meter, style)
     try:
         run.follow()
     except KeyboardInterrupt:
@@ -102,9 +105,10 @@ class _Run:
         how: HowToHear,
         formats: Sequence[str],
         meter: Meter,
+        style: HouseStyle,
     ) -> None:
         self._work, self._options, self._how = work, options, how
-        self._formats, self._meter = formats, meter
+        self._formats, self._meter, self._style = formats, meter, style
         self.failed = 0
 
     def follow(self) -> None:
@@ -151,7 +155,7 @@ class _Run:
         options = self._options
         if options.empty_cues is not None:
             return FindSpeech(key, item.path, self._how.source)
-        return Hear(key, item.path, self._how, (options.start, options.end), options.style)
+        return Hear(key, item.path, self._how, (options.start, options.end), self._style.captions)
 
     def _make_cues(self, item: _Work, event: SpeechFound) -> None:
         options = self._options
@@ -166,14 +170,16 @@ class _Run:
     def _write(self, item: _Work) -> None:
         options = self._options
         text = Transcript(options.language, tuple(item.cues))
-        text = with_breaks(with_voices(text), limits_of(options.style))
+        text = with_breaks(with_voices(text), self._style.captions)
         source = documents.Source(item.name, item.duration)
+        ways = documents.Options(self._style.transcript)
         written = []
         for suffix in self._formats:
             target = _target(options.output, item, suffix)
             try:
                 target.parent.mkdir(parents=True, exist_ok=True)
-                write_whole(target, documents.write(suffix, text, source).encode())
+                wanted = for_document(suffix, text, self._style.wording)
+                write_whole(target, documents.write(suffix, wanted, source, ways))
             except OSError as error:
                 self._give_up(item, f"{target}: could not be written: {error.strerror}.")
                 return
