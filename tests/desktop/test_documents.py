@@ -1,14 +1,10 @@
-import json
 import shutil
 import unittest
-from unittest.mock import patch
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QApplication, QMessageBox
+from PySide6.QtWidgets import QApplication
 
-from tamarind.desktop.export.plan import plan
 from tamarind.desktop.translation.screen import TranslationScreen
-from tamarind.formats import srt, vtt
 from tamarind.translation.engines.base import TranslationError
 from tests.desktop.support import WindowTest
 
@@ -108,86 +104,6 @@ class Translating(WindowTest):
         cues = self.session.transcript(self.key).cues
         self.wait(lambda: self.track().text(cues[-1].id))
         self.assertIn("agua", " ".join(self.track().text(c.id) for c in cues))
-
-
-class Exporting(WindowTest):
-    def setUp(self):
-        super().setUp()
-        self.out = self.folder / "out"
-        self.out.mkdir()
-        self.screen = self.window.export
-        self.screen.set_folder(self.out)
-        self.window.show_step("export")
-        QApplication.processEvents()
-
-    def tick(self, *suffixes):
-        for suffix, box in self.screen._kinds.items():
-            box.setChecked(suffix in suffixes)
-
-    def test_the_preview_is_what_is_written(self):
-        self.tick("txt", "srt", "vtt", "json")
-        self.screen._languages["es"].setChecked(True)
-        files = list(self.screen._files)
-        self.assertEqual(len(files), 3 * 4 + 4)
-        previews = {}
-        for file in files:
-            self.screen._choose(file)
-            previews[file.name] = self.screen._preview.toPlainText()
-        self.screen.write()
-        written = {path.name: path.read_text() for path in self.out.iterdir()}
-        self.assertEqual(written, previews)
-        self.assertIn("16 files are written", self.screen._said.text())
-        self.assertIn("<v Warden>", written["Warden interview.vtt"])
-        self.assertIn("Nota de campo", written["Site memo, north drain.es.srt"])
-        memo = srt.read(written["Site memo, north drain.es.srt"], "es")
-        source = self.session.transcript(self.named("Site memo, north drain"))
-        self.assertEqual([c.start for c in memo.cues], [c.start for c in source.cues])
-        data = json.loads(written["Site memo, north drain.json"])
-        self.assertEqual(len(data["translations"]["es"]), len(data["cues"]))
-        self.assertEqual(vtt.read(written["Warden interview.vtt"], "en").speakers[1].name, "Warden")
-
-    def test_what_has_no_text_is_left_out_and_nothing_to_write_is_said(self):
-        names = {file.name for file in self.screen._files}
-        self.assertNotIn("Volunteers round table.txt", names)
-        self.tick()
-        self.assertFalse(self.screen._go.isEnabled())
-        self.assertIn("Tick a document", self.screen._said.text())
-
-    def test_files_that_are_there_are_asked_about_once(self):
-        self.tick("txt")
-        target = self.out / "Warden interview.txt"
-        target.write_text("mine")
-        with patch.object(
-            QMessageBox, "question", return_value=QMessageBox.StandardButton.No
-        ) as asked:
-            self.screen.write()
-        self.assertEqual(asked.call_count, 1)
-        self.assertEqual([path.name for path in self.out.iterdir()], [target.name])
-        self.assertEqual(target.read_text(), "mine")
-        with patch.object(QMessageBox, "question", return_value=QMessageBox.StandardButton.Yes):
-            self.screen.write()
-        self.assertIn("Interviewer:", target.read_text())
-
-    def test_a_folder_that_went_away_is_told(self):
-        self.tick("txt")
-        self.out.rmdir()
-        self.screen.write()
-        self.assertIn("could not be written", self.screen._said.text())
-
-    def test_options_change_the_transcript(self):
-        self.tick("txt")
-        file = next(f for f in self.screen._files if f.name == "Warden interview.txt")
-        self.screen._choose(file)
-        self.screen._times.setChecked(True)
-        self.assertTrue(self.screen._preview.toPlainText().startswith("[00:00:00] Interviewer:"))
-        self.screen._speakers.setChecked(False)
-        self.assertNotIn("Interviewer:", self.screen._preview.toPlainText())
-
-    def test_two_recordings_of_one_name_do_not_write_over_each_other(self):
-        (recording,) = [r for r in self.session.recordings() if r.name == "Warden interview"]
-        document = self.session.document(recording.id)
-        files = plan([(recording, document), (recording, document)], ["srt"], [None])
-        self.assertEqual(len({file.name for file in files}), 2)
 
 
 class Keys(WindowTest):

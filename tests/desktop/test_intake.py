@@ -275,7 +275,7 @@ class BringingIn(IntakeTest):
         panel = self.window.intake._panel
         panel._care.setCurrentText("Thorough, takes longer")
         panel._care.activated.emit(1)
-        panel._style.setCurrentText("37 letters, two lines")
+        panel._style.setCurrentText("Teletext width")
         panel._style.activated.emit(1)
         self.drop(human_recording("beckett.wav"), human_recording("two_cities.wav"))
         self.wait(self.settled)

@@ -25,15 +25,20 @@ from tamarind.batch.messages import (
     Drawn,
     Event,
     Failed,
+    FindShots,
     FindSpeech,
     Hear,
     HearAgain,
+    HearAside,
     Heard,
     HeardAgain,
+    HeardAside,
     Known,
+    ListenedAside,
     Look,
     Prepare,
     Prepared,
+    ShotsFound,
     SoundReady,
     SpeechFound,
     Started,
@@ -53,7 +58,13 @@ PAUSED = "paused"
 NEWER = 0.5
 """What the last recording counts for when it is learned how fast this machine is."""
 
-_ASIDE = {HearAgain.__name__, Prepare.__name__, FindSpeech.__name__}
+_ASIDE = {
+    HearAgain.__name__,
+    HearAside.__name__,
+    Prepare.__name__,
+    FindSpeech.__name__,
+    FindShots.__name__,
+}
 """Tasks whose end changes nothing in the job."""
 
 
@@ -76,11 +87,16 @@ class Background(QObject):
     """The batch has moved: something was put in line, begun, ended, paused."""
     finished = Signal(object)
     """The whole batch is done; its totals."""
+    listened_aside = Signal(int, int, int)
+    """Of a recording that is heard beside its text: up to where, and where it ends (ms)."""
+    heard_aside = Signal(int, object)
+    """Its words, or those of the script with their times; or why not, a sentence."""
     heard_again = Signal(int, object)
     """A passage of a recording was heard again: its words, or why it could not be, a sentence."""
     prepared = Signal(int)
     """The cleaned sound of a recording can be listened to."""
     speech_found = Signal(int)
+    shots_found = Signal(int)
     """It is known where somebody speaks in a recording."""
     _news = Signal()
 
@@ -94,6 +110,7 @@ class Background(QObject):
         self._drawn: dict[int, list[Peaks]] = {}
         self._cleaned: dict[int, tuple[Source, Path]] = {}
         self._speech: dict[int, tuple[Source, Activity | None]] = {}
+        self._shots: dict[int, tuple[int, ...] | None] = {}
         self._to_hear: set[int] = set()
         self._slowness = 1.0
         self._paused = session.store.setting(PAUSED) == "yes"
@@ -223,7 +240,14 @@ class Background(QObject):
         """A recording goes out of the job."""
         self._crew.forget(recording_id)
         self._take_news()
-        for held in (self._progress, self._drawn, self._cleaned, self._speech, self._batch):
+        for held in (
+            self._progress,
+            self._drawn,
+            self._cleaned,
+            self._speech,
+            self._shots,
+            self._batch,
+        ):
             held.pop(recording_id, None)
 
     def follow_order(self) -> None:
@@ -236,9 +260,8 @@ class Background(QObject):
 
     def _task(self, recording: Recording, glossary: Glossary) -> Hear:
         how = replace(recording.how, glossary=glossary)
-        return Hear(
-            recording.id, recording.path, how, recording.part, recording.style, recording.bookmark
-        )
+        limits = self._session.style_of(recording).captions
+        return Hear(recording.id, recording.path, how, recording.part, limits, recording.bookmark)
 
     # What is told of it
 
@@ -298,6 +321,15 @@ class Background(QObject):
         """Nothing more is told of the second hearing that is under way."""
         self._crew.cancel_second_hearing(recording_id)
 
+    def hear_aside(self, recording_id: int, script: Sequence[str] = ()) -> None:
+        """Hear a recording beside its text, or find the words of a script in it; ``heard_aside``
+        tells."""
+        self._crew.cancel_second_hearing(recording_id)
+        recording = self._session.recording(recording_id)
+        how = replace(recording.how, glossary=self._session.glossary())
+        part = recording.part
+        self._crew.add(HearAside(recording_id, recording.path, how, part, tuple(script)))
+
     def cleaned_sound(self, recording_id: int) -> Path | None:
         """A file with what is heard after clean-up; None while it is made, ``prepared`` tells."""
         recording = self._session.recording(recording_id)
@@ -318,6 +350,16 @@ class Background(QObject):
             self._crew.add(FindSpeech(recording_id, recording.path, source))
             return None
         return found[1]
+
+    def shots(self, recording_id: int) -> tuple[int, ...] | None:
+        """When the picture changes (ms); None while that is being found, ``shots_found`` tells."""
+        recording = self._session.recording(recording_id)
+        if recording.info is None or recording.info.picture is None:
+            return ()
+        if recording_id not in self._shots:
+            self._shots[recording_id] = None
+            self._crew.add(FindShots(recording_id, recording.path))
+        return self._shots[recording_id]
 
     def typed_by_hand(self, recording_id: int) -> None:
         """A recording has got empty cues: it is a draft, whatever of it was heard."""
@@ -347,12 +389,19 @@ class Background(QObject):
         match event:
             case HeardAgain():
                 self.heard_again.emit(recording.id, event.words)
+            case ListenedAside():
+                self.listened_aside.emit(recording.id, event.until, event.end)
+            case HeardAside():
+                self.heard_aside.emit(recording.id, event.words)
             case Prepared():
                 self._cleaned[recording.id] = (event.source, event.path)
                 self.prepared.emit(recording.id)
             case SpeechFound():
                 self._speech[recording.id] = (event.source, event.activity)
                 self.speech_found.emit(recording.id)
+            case ShotsFound():
+                self._shots[recording.id] = event.shots
+                self.shots_found.emit(recording.id)
             case Done() | Failed() if event.task in _ASIDE:
                 if isinstance(event, Failed):
                     self._aside_failed(recording, event)
@@ -437,8 +486,12 @@ class Background(QObject):
     def _aside_failed(self, recording: Recording, event: Failed) -> None:
         if event.task == FindSpeech.__name__:
             self._speech.pop(recording.id, None)
+        if event.task == FindShots.__name__:
+            self._shots[recording.id] = ()
         if event.task == HearAgain.__name__:
             self.heard_again.emit(recording.id, event.reason)
+        elif event.task == HearAside.__name__:
+            self.heard_aside.emit(recording.id, event.reason)
         else:
             self._session.trouble.emit(event.reason)
 

@@ -16,16 +16,20 @@ from tamarind.audio import soundcache
 from tamarind.audio.decode import Samples
 from tamarind.audio.peaks import Peaks
 from tamarind.audio.soundcache import Sound
-from tamarind.captions.limits import ORDINARY_STYLE
+from tamarind.captions.limits import ORDINARY, Limits
 from tamarind.desktop.background import Background
 from tamarind.desktop.languages import name_of
 from tamarind.formats import documents
-from tamarind.formats.captionfile import FormatError
+from tamarind.formats.captionfile import FormatError, Mended
 from tamarind.job.change import Change, ChangeError
 from tamarind.job.document import Document
 from tamarind.job.recording import Recording, State
 from tamarind.job.steps import Steps
 from tamarind.job.store import JobError, JobStore
+from tamarind.job.styles import KEPT as KEPT_STYLES
+from tamarind.job.styles import job_styles, packed, style_of
+from tamarind.language.housestyle import HouseStyle
+from tamarind.language.stylebook import ORDINARY_STYLE, SHIPPED, own_styles
 from tamarind.speech.glossary import Glossary, read_glossary, write_glossary
 from tamarind.speech.howtohear import HowToHear
 from tamarind.speech.recognisers.catalogue import choice
@@ -51,6 +55,8 @@ class Session(QObject):
     trouble = Signal(str)
     doubts_changed = Signal()
     """Words of another certainty count as doubts now."""
+    styles_changed = Signal()
+    """A house style has other rules now, or a recording another style."""
     told = Signal(str)
     """Something that the person asked for has been done, or has no room; nothing is wrong."""
 
@@ -65,6 +71,7 @@ class Session(QObject):
         self._one_step: str | None = None
         self._surveys: dict[int, Survey] = {}
         self._default = _default(store)
+        self._styles = job_styles(store)
         self.threshold = _threshold(store)
         self.shown: int | None = next(iter(self._recordings), None)
         last = store.setting("shown")
@@ -243,6 +250,39 @@ class Session(QObject):
         self.keep_setting(DEFAULT, json.dumps({**how.data(), "style": style}))
         self.recordings_changed.emit()
 
+    # House styles
+
+    def styles(self) -> dict[str, HouseStyle]:
+        """All house styles by key: those that ship, the person's own, those of this job."""
+        return {**SHIPPED, **own_styles(), **self._styles}
+
+    def style_of(self, recording: Recording) -> HouseStyle:
+        """The house style of a recording; that of ordinary captions if its own is not here."""
+        return style_of(recording, self._styles)
+
+    def limits_of(self, recording_id: int | None) -> Limits:
+        """The limits of a recording's captions."""
+        recording = self._recordings.get(recording_id) if recording_id is not None else None
+        return self.style_of(recording).captions if recording is not None else ORDINARY
+
+    def keep_style(self, key: str, style: HouseStyle | None) -> None:
+        """Keep a style with the job, in place of one of the same key; None takes it out."""
+        if style is None:
+            self._styles.pop(key, None)
+        else:
+            self._styles[key] = style
+        self.keep_setting(KEPT_STYLES, packed(self._styles))
+        self.styles_changed.emit()
+
+    def choose_style(self, recording_ids: Sequence[int], key: str) -> None:
+        """Hold recordings to a house style; it is kept with the job if it does not ship."""
+        if key not in SHIPPED and key not in self._styles:
+            self.keep_style(key, own_styles()[key])
+        self.change_recordings(
+            [replace(self._recordings[number], style=key) for number in recording_ids]
+        )
+        self.styles_changed.emit()
+
     def keep_setting(self, key: str, value: str) -> None:
         """Keep a value with the job."""
         self._write(lambda: self.store.set_setting(key, value))
@@ -343,15 +383,23 @@ class Session(QObject):
         """What undo and redo would do."""
         return self._steps.undo_label, self._steps.redo_label
 
-    def import_text(self, recording_id: int, path: Path) -> None:
-        """Take a caption file as a recording's text; raises FormatError."""
+    def import_text(self, recording_id: int, path: Path) -> Mended:
+        """Take a caption file as a recording's text, and say what was mended in it.
+
+        Raises FormatError.
+        """
         recording = self.recording(recording_id)
         if recording.state is State.QUEUED:
             raise FormatError("the recording is being heard; cancel that first.")
-        transcript, _ = documents.read(path, recording.language)
+        read = documents.read(path, recording.language)
+        self.take_text(recording_id, read.transcript, f"text from {path.name}")
+        return read.mended
+
+    def take_text(self, recording_id: int, transcript: Transcript, label: str) -> None:
+        """Take a text as a recording's own; it is its draft if there was none."""
         if not self.transcript(recording_id).cues or not self.draft(recording_id):
             self._write(lambda: self.store.save_draft(recording_id, transcript.cues))
-        self.edit(recording_id, f"text from {path.name}", transcript)
+        self.edit(recording_id, label, transcript)
         self.background.typed_by_hand(recording_id)
 
     def _set_document(self, recording_id: int, document: Document) -> None:

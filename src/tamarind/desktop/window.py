@@ -27,9 +27,11 @@ from PySide6.QtWidgets import (
 from tamarind.desktop import keys, personal
 from tamarind.desktop.actions import BY_NAME, COMMANDS, SPEAKER_KEYS
 from tamarind.desktop.anything import AnythingDialog, Finder
+from tamarind.desktop.aside import Aside
 from tamarind.desktop.attention import Attention, DesktopNotices, Notices
 from tamarind.desktop.awake import Awake
 from tamarind.desktop.background import Totals
+from tamarind.desktop.checking import Checking
 from tamarind.desktop.export.screen import ExportScreen
 from tamarind.desktop.intake.screen import IntakeScreen
 from tamarind.desktop.keys_dialog import KeysDialog
@@ -50,7 +52,8 @@ from tamarind.translation.engines.apertium import Apertium
 AT_THE_CARET = frozenset(
     "keep_doubt keep_spelling join delete_cue word_forward word_back proofed paragraph replay_cue"
     " loop start_earlier start_later end_earlier end_later start_here end_here take_heard"
-    " leave_heard line split_turn loupe restore fix_elsewhere fix_glossary".split()
+    " leave_heard line split_turn loupe restore fix_elsewhere fix_glossary fix_check leave_check"
+    " place".split()
 )
 NOTICE_MS = 9_000
 TELL = "tell when done"
@@ -76,10 +79,12 @@ class MainWindow(QMainWindow):
         self._plays_clean = False
         self._actions: dict[str, QAction] = {}
         self._make_actions()
-        self.intake = IntakeScreen(session, self.player)
-        self.proof = ProofScreen(session, self.player)
+        self.checking = Checking(session)
+        self.aside = Aside(session, self)
+        self.intake = IntakeScreen(session, self.player, self.aside)
+        self.proof = ProofScreen(session, self.player, self.checking, self.aside)
         self.translation = TranslationScreen(session, Apertium())
-        self.export = ExportScreen(session)
+        self.export = ExportScreen(session, self.checking)
         self.transport = Transport(session, self.player)
         self.header = Header(self._job_menu())
         self.header.set_job(session.name)
@@ -131,6 +136,9 @@ class MainWindow(QMainWindow):
         self.player.load(None)
         self.awake.let_go()
         self.intake.rest()
+        self.aside.stop()
+        self.checking.close()
+        self.export.close_thread()
         self.session.close()
         event.accept()
 
@@ -224,6 +232,15 @@ class MainWindow(QMainWindow):
             "speaker": lambda: self._in_proof(lambda: self.proof.speakers.ask_name()),
             "undo": lambda: self._undo(self.session.undo),
             "redo": lambda: self._undo(self.session.redo),
+            "shape": lambda: self._in_proof(lambda: self.proof.captioning.shape()),
+            "checks": lambda: self._in_proof(lambda: self.proof.open_checks()),
+            "next_check": lambda: self._in_proof(lambda: self.proof.checks.step(1)),
+            "previous_check": lambda: self._in_proof(lambda: self.proof.checks.step(-1)),
+            "fix_check": lambda: self.proof.checks.fix_one(),
+            "leave_check": lambda: self.proof.checks.let_be(),
+            "house_style": lambda: self._in_proof(lambda: self.proof.edit_style()),
+            "dress": lambda: self._in_proof(lambda: self.proof.captioning.dress()),
+            "place": lambda: self.proof.captioning.change_place(),
             "larger": lambda: self.proof.change_text_size(1),
             "smaller": lambda: self.proof.change_text_size(-1),
             "keys": self.show_keys,
@@ -252,7 +269,8 @@ class MainWindow(QMainWindow):
         menu = QMenu(self)
         names = (
             "new", "open", None, "undo", "redo", None, "anything", "compare", "write_out",
-            "take_back", None, "larger", "smaller", "dark", "keys",
+            "take_back", None, "house_style", "checks", "shape", "dress", None, "larger",
+            "smaller", "dark", "keys",
         )  # fmt: skip
         for name in names:
             if name is None:
@@ -288,6 +306,8 @@ class MainWindow(QMainWindow):
         self.header.step_asked.connect(self.show_step)
         self.intake.proof_asked.connect(lambda _id: self.show_step("proof"))
         self.proof.intake_asked.connect(lambda: self.show_step("intake"))
+        self.export.checks_asked.connect(self._show_checks)
+        self.export.style_asked.connect(lambda: self._in_proof(self.proof.edit_style))
         self.transport.play_asked.connect(self._play)
         self.transport.skip_asked.connect(self._skip)
         session.trouble.connect(self.notice)
@@ -365,6 +385,11 @@ class MainWindow(QMainWindow):
             self._load_sound()
 
     # Commands
+
+    def _show_checks(self, recording_id: int) -> None:
+        """From Export: the checks of a recording."""
+        self.session.show(recording_id)
+        self._in_proof(lambda: self.proof.checks.open())
 
     def _play(self) -> None:
         if self.step() == "proof":

@@ -20,12 +20,6 @@ SECONDS_A_DOUBT = 6.0
 
 QUIET_DB, VERY_QUIET_DB = -36.0, -46.0
 
-STYLE_NAMES = {
-    "ordinary": "42 letters, two lines",
-    "teletext": "37 letters, two lines",
-    "phone": "32 letters, one line",
-}
-
 _SENSITIVITIES = {
     Sensitivity.ORDINARY: "ordinary voices",
     Sensitivity.FAINT: "faint voices too",
@@ -109,8 +103,13 @@ def level_in_words(info: MediaInfo) -> str:
     return "quiet" if info.loud_db < QUIET_DB else ""
 
 
-def differences(recording: Recording, how: HowToHear, style: str) -> list[str]:
-    """In what a recording will be heard otherwise than new ones of its job, in a word or two."""
+def differences(
+    recording: Recording, how: HowToHear, style: str, style_name: str = ""
+) -> list[str]:
+    """In what a recording will be heard otherwise than new ones of its job, in a word or two.
+
+    ``style`` is the key of theirs, ``style_name`` what its own is called.
+    """
     own = recording.how
     said = {
         "language": (own.language, how.language, name_of(own.language)),
@@ -120,7 +119,7 @@ def differences(recording: Recording, how: HowToHear, style: str) -> list[str]:
         "speech": (own.sensitivity, how.sensitivity, _SENSITIVITIES[own.sensitivity]),
         "channel": (own.source.channel, how.source.channel, _CHANNELS[own.source.channel]),
         "clean": (own.source.clean, how.source.clean, _CLEAN[own.source.clean]),
-        "style": (recording.style, style, STYLE_NAMES.get(recording.style, recording.style)),
+        "style": (recording.style, style, style_name),
     }
     words = [text for mine, usual, text in said.values() if mine != usual]
     if recording.part != (0, None):

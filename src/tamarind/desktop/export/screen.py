@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
+import io
 from pathlib import Path
 
-from PySide6.QtCore import Qt, QUrl
+from PySide6.QtCore import Qt, QTimer, QUrl, Signal
 from PySide6.QtGui import QDesktopServices
 from PySide6.QtWidgets import (
     QButtonGroup,
-    QCheckBox,
     QFileDialog,
     QHBoxLayout,
     QMessageBox,
@@ -18,48 +18,51 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from tamarind.desktop.export.plan import Planned, plan, text_of
+from tamarind.desktop.checking import Checking, summary
+from tamarind.desktop.export.panel import ExportPanel
+from tamarind.desktop.export.rendering import Make, Rendering
 from tamarind.desktop.session import Session
 from tamarind.desktop.theme import fonts
-from tamarind.desktop.widgets.parts import ElidedLabel, button, clear, label
-from tamarind.formats.documents import LABELS
-from tamarind.formats.plaintext import TextOptions
-from tamarind.formats.safefile import write_whole
-from tamarind.translation.languages import name_of
+from tamarind.desktop.widgets.parts import ElidedLabel, button, clear, label, set_tone
+from tamarind.formats.documents import LABELS, how_written
+from tamarind.formats.filenames import PatternError
+from tamarind.formats.timecode import clock
+from tamarind.job.export import Planned, Wishes, Written, plan, written
+from tamarind.language.housestyle import Level
+
+FOLLOWS_MS = 150
+CHECKS_HEIGHT = 190
+MOST_SHOWN = 400_000
+"""Letters of a preview; the file has all of them."""
 
 
 class ExportScreen(QWidget):
     """Every choice shows its effect in the preview at once."""
 
-    def __init__(self, session: Session) -> None:
+    checks_asked = Signal(int)
+    style_asked = Signal()
+
+    def __init__(self, session: Session, checking: Checking) -> None:
         super().__init__()
-        self._session = session
+        self._session, self._checking = session, checking
         self._files: list[Planned] = []
         self._previewed: Planned | None = None
+        self._shown: tuple[Planned, Written] | None = None
         folder = session.store.setting("export folder")
         self._folder = Path(folder) if folder else session.store.path.parent
         self._written_to: Path | None = None
-
-        self._all = QCheckBox("All recordings of the job")
-        self._all.setChecked(True)
-        self._kinds = {suffix: QCheckBox(f"{text}   .{suffix}") for suffix, text in LABELS.items()}
-        for suffix in ("txt", "srt"):
-            self._kinds[suffix].setChecked(True)
-        self._speakers = QCheckBox("with speakers")
-        self._speakers.setChecked(True)
-        self._times = QCheckBox("with times")
-        self._source = QCheckBox("As spoken")
-        self._source.setChecked(True)
-        self._languages: dict[str, QCheckBox] = {}
-        self._language_boxes = QVBoxLayout()
-        self._where = ElidedLabel(str(self._folder), "note")
+        self._waits = False
+        self.panel = ExportPanel(session)
+        self.panel.where.set_whole(str(self._folder))
+        self._rendering = Rendering(self)
         self._go = button("Write", self.write, "primary")
         self._said = label("", "note", wrap=True)
         self._said.setAlignment(Qt.AlignmentFlag.AlignCenter)
         self._open = button("open the folder", self._open_folder, "link")
         self._open.hide()
-        for box in (self._all, *self._kinds.values(), self._speakers, self._times, self._source):
-            box.toggled.connect(self.refresh)
+        self.panel.foot.addWidget(self._go)
+        self.panel.foot.addWidget(self._said)
+        self.panel.foot.addWidget(self._open, 0, Qt.AlignmentFlag.AlignCenter)
 
         self._buttons = QButtonGroup(self)
         self._buttons.setExclusive(True)
@@ -72,21 +75,32 @@ class ExportScreen(QWidget):
         names.setWidget(inside)
         names.setFixedWidth(250)
         names.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        checks = QWidget(objectName="page")
+        self._checks = QVBoxLayout(checks)
+        self._checks.setContentsMargins(0, 0, 4, 0)
+        self._checks.setSpacing(2)
+        self._checked = QScrollArea()
+        self._checked.setWidgetResizable(True)
+        self._checked.setWidget(checks)
+        self._checked.setFixedWidth(250)
+        self._checked.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self._title = ElidedLabel("", "job")
-        self._size = label("", "note")
+        self._facts = label("", "note")
         self._preview = QPlainTextEdit()
         self._preview.setReadOnly(True)
         self._preview.setAccessibleName("Preview")
         self._count = label("", "title")
 
         files = QVBoxLayout()
-        files.setContentsMargins(24, 16, 0, 0)
-        files.setSpacing(10)
+        files.setContentsMargins(24, 16, 0, 12)
+        files.setSpacing(8)
         files.addWidget(self._count)
         files.addWidget(names, 1)
+        files.addWidget(label("CHECKS", "heading"))
+        files.addWidget(self._checked)
         head = QHBoxLayout()
         head.addWidget(self._title, 1)
-        head.addWidget(self._size)
+        head.addWidget(self._facts)
         sheet = QVBoxLayout()
         sheet.setContentsMargins(10, 20, 18, 12)
         sheet.setSpacing(10)
@@ -97,140 +111,175 @@ class ExportScreen(QWidget):
         row.setSpacing(0)
         row.addLayout(files)
         row.addLayout(sheet, 1)
-        row.addWidget(self._panel())
+        row.addWidget(self.panel)
+        self._later = QTimer(self, singleShot=True, interval=FOLLOWS_MS)
+        self._later.timeout.connect(self._render)
+        self.panel.changed.connect(self.refresh)
+        self.panel.folder_asked.connect(self._choose_folder)
+        self.panel.style_asked.connect(self.style_asked)
+        self._rendering.made.connect(self._show_made)
+        self._rendering.progressed.connect(self._show_progress)
+        self._rendering.finished.connect(self._finished)
         session.shown_changed.connect(self.refresh)
         session.document_changed.connect(lambda _id: self.refresh())
         session.recordings_changed.connect(self.refresh)
+        session.styles_changed.connect(self.refresh)
+        checking.changed.connect(lambda _id: self._checks_changed())
 
     def showEvent(self, event: object) -> None:
         """Changes made on other screens show now."""
         self.refresh()
 
+    def hideEvent(self, event: object) -> None:
+        """Who goes elsewhere does not wait to write."""
+        if self._waits:
+            self._waits = False
+            self._name_the_act()
+            self._say("")
+
+    def close_thread(self) -> None:
+        """Finish what is being written."""
+        self._later.stop()
+        self._rendering.close()
+
     def refresh(self) -> None:
         """Plan the files anew and show the one that was shown, if it is still among them."""
         if not self.isVisible():
             return
-        self._show_languages()
+        self.panel.show_languages(self._languages())
+        self.panel.show_recordings(self._session.recordings())
+        self._checking.set_encoding(self.panel.wishes().bytes.encoding)
         shown = self._session.shown
         chosen = [
             (recording, self._session.document(recording.id))
             for recording in self._session.recordings()
-            if self._all.isChecked() or recording.id == shown
+            if self.panel.is_wanted(recording.id)
         ]
-        languages: list[str | None] = [None] if self._source.isChecked() else []
-        languages += [key for key, box in self._languages.items() if box.isChecked()]
-        suffixes = [suffix for suffix, box in self._kinds.items() if box.isChecked()]
-        for box in (self._speakers, self._times):
-            box.setEnabled("txt" in suffixes)
-        files = plan(chosen, suffixes, languages)
+        try:
+            files = plan(chosen, self.panel.wishes())
+        except PatternError as error:
+            self._go.setEnabled(False)
+            self._say(str(error), "plum")
+            return
         if files != self._files or not files:
             self._files = files
+            self._waits = False
             self._list_files()
+        self._go.setEnabled(bool(files))
         if self._previewed not in files:
             here = [file for file in files if file.recording_id == shown]
             self._previewed = (here or files or [None])[0]
+        self._checking.check(sorted({file.recording_id for file in files}))
+        self._show_checks()
         self._show_preview()
-
-    def write(self) -> None:
-        """Write all files; those that are there already are asked about once."""
-        there = [file.name for file in self._files if (self._folder / file.name).exists()]
-        if there and not self._may_replace(there):
-            return
-        written = 0
-        for file in self._files:
-            try:
-                write_whole(self._folder / file.name, self._text(file).encode())
-            except OSError as error:
-                self._said.setText(
-                    f"“{file.name}” could not be written: {error.strerror}. "
-                    f"{written} of {len(self._files)} files are written."
-                )
-                return
-            written += 1
-        noun = "file is" if written == 1 else "files are"
-        self._said.setText(f"{written} {noun} written.")
-        self._written_to = self._folder
-        self._open.show()
 
     def set_folder(self, folder: Path) -> None:
         """Where to write."""
         self._folder = folder
-        self._where.set_whole(str(folder))
-        self._session.store.set_setting("export folder", str(folder))
-        self._open.hide()
-        self._said.setText("")
+        self.panel.where.set_whole(str(folder))
+        self._session.keep_setting("export folder", str(folder))
 
-    def _panel(self) -> QWidget:
-        panel = QWidget()
-        panel.setObjectName("side")
-        panel.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        panel.setFixedWidth(306)
-        column = QVBoxLayout(panel)
-        column.setContentsMargins(20, 20, 20, 14)
-        column.setSpacing(8)
-        column.addWidget(label("WHAT TO WRITE", "heading"))
-        column.addWidget(self._all)
-        column.addSpacing(8)
-        column.addWidget(label("DOCUMENTS", "heading"))
-        for suffix, box in self._kinds.items():
-            column.addWidget(box)
-            if suffix == "txt":
-                options = QHBoxLayout()
-                options.setContentsMargins(24, 0, 0, 0)
-                options.addWidget(self._speakers)
-                options.addWidget(self._times)
-                options.addStretch(1)
-                column.addLayout(options)
-        column.addSpacing(8)
-        column.addWidget(label("LANGUAGES", "heading"))
-        column.addWidget(self._source)
-        column.addLayout(self._language_boxes)
-        column.addSpacing(8)
-        column.addWidget(label("FOLDER", "heading"))
-        column.addWidget(self._where)
-        column.addWidget(button("choose another", self._choose_folder, "link"))
-        column.addStretch(1)
-        column.addWidget(self._go)
-        column.addWidget(self._said)
-        column.addWidget(self._open, 0, Qt.AlignmentFlag.AlignCenter)
-        return panel
+    def write(self) -> None:
+        """Write all files; what is there already, and what must be mended, is asked about once.
 
-    def _show_languages(self) -> None:
-        there = sorted(
-            {
-                track.language
-                for recording in self._session.recordings()
-                for track in self._session.document(recording.id).tracks
-            }
-        )
-        if there == sorted(self._languages):
+        While checks are still running it waits for them, but no longer than a person does.
+        """
+        unknown = self._unknown()
+        if unknown and not self._waits:
+            self._waits = True
+            self._go.setText("Write without waiting")
+            noun = "1 recording" if len(unknown) == 1 else f"{len(unknown)} recordings"
+            self._say(f"Checking {noun} first…")
             return
-        clear(self._language_boxes)
-        checked = {key for key, box in self._languages.items() if box.isChecked()}
-        self._languages = {}
-        for language in there:
-            box = QCheckBox(f"{name_of(language)}   .{language}")
-            box.setChecked(language in checked)
-            box.toggled.connect(self.refresh)
-            self._language_boxes.addWidget(box)
-            self._languages[language] = box
+        self._waits = False
+        self._name_the_act()
+        musts = self._musts()
+        if musts and not self._may_write_all_the_same(musts):
+            return
+        there = [file.name for file in self._files if (self._folder / file.name).exists()]
+        if there and not self._may_replace(there):
+            return
+        self._open.hide()
+        self._written_to = self._folder
+        wishes = self.panel.wishes()
+        files = [(file, self._maker(file, wishes)) for file in self._files]
+        self._go.setEnabled(False)
+        self._rendering.write(self._folder, files)
+
+    def _maker(self, file: Planned, wishes: Wishes) -> Make:
+        """Makes the bytes; of a file whose preview stands there, they are those."""
+        if self._shown is not None and self._shown[0] == file and not self._later.isActive():
+            made = self._shown[1]
+            return lambda: made
+        session = self._session
+        recording = session.recording(file.recording_id)
+        document = session.document(file.recording_id)
+        style = session.style_of(recording)
+        return lambda: written(file, recording, document, style, wishes)
+
+    def _languages(self) -> list[str]:
+        session = self._session
+        found = {t.language for r in session.recordings() for t in session.document(r.id).tracks}
+        return sorted(found)
+
+    def _name_the_act(self) -> None:
+        count = len(self._files)
+        self._go.setText("Write 1 file" if count == 1 else f"Write {count} files")
 
     def _list_files(self) -> None:
         count = len(self._files)
         self._count.setText("1 file" if count == 1 else f"{count} files")
-        self._go.setEnabled(count > 0)
-        self._go.setText("Write 1 file" if count == 1 else f"Write {count} files")
-        self._said.setText("" if count else "Tick a document and a recording that has text.")
+        self._name_the_act()
+        self._say("" if count else "Tick a document and a recording that has text.")
         self._open.hide()
         clear(self._names)
         for file in self._files:
             choice = button(file.name, lambda file=file: self._choose(file), "choice")
             choice.setCheckable(True)
-            choice.setToolTip(file.name)
+            choice.setToolTip(f"{file.name}: {LABELS[file.suffix].lower()}")
             choice.setChecked(file == self._previewed)
             self._buttons.addButton(choice)
             self._names.addWidget(choice)
         self._names.addStretch(1)
+
+    def _show_checks(self) -> None:
+        """A line for each recording that will be written."""
+        if not self.isVisible():
+            return
+        clear(self._checks)
+        needed = 0
+        for key in sorted({file.recording_id for file in self._files}):
+            name = self._session.recording(key).name
+            told = self._checking.findings(key)
+            said = summary(told) if self._checking.is_known(key) else "checking…"
+            line = button(
+                f"{name}\n{said}", lambda key=key: self.checks_asked.emit(key), "listed", "See them"
+            )
+            self._checks.addWidget(line)
+            needed += line.sizeHint().height() + self._checks.spacing()
+        self._checks.addStretch(1)
+        self._checked.setFixedHeight(min(needed, CHECKS_HEIGHT))
+
+    def _checks_changed(self) -> None:
+        self._show_checks()
+        if self._waits and not self._unknown():
+            self._say("")
+            # Questions are not asked from within the news.
+            QTimer.singleShot(0, self, self._write_if_waiting)
+
+    def _write_if_waiting(self) -> None:
+        if self._waits:
+            self.write()
+
+    def _unknown(self) -> list[int]:
+        """Recordings whose checks are not done."""
+        keys = {file.recording_id for file in self._files}
+        return [key for key in keys if not self._checking.is_known(key)]
+
+    def _musts(self) -> int:
+        keys = {file.recording_id for file in self._files}
+        told = [one for key in keys for one in self._checking.findings(key)]
+        return sum(one.level is Level.MUST for one in told)
 
     def _choose(self, file: Planned) -> None:
         self._previewed = file
@@ -240,23 +289,71 @@ class ExportScreen(QWidget):
         file = self._previewed
         for choice in self._buttons.buttons():
             choice.setChecked(file is not None and choice.text() == file.name)
-        text = self._text(file) if file else ""
         self._title.set_whole(file.name if file else "Nothing to write")
-        size = len(text.encode())
-        self._size.setText(f"{size / 1000:.1f} kB" if size else "")
+        if file is None:
+            self._facts.setText("")
+            self._preview.setPlainText("")
+        self._shown = None
+        self._later.start()
+
+    def _render(self) -> None:
+        file = self._previewed
+        if file is not None and self._session.has(file.recording_id):
+            self._shown = None
+            self._rendering.preview(file, self._maker(file, self.panel.wishes()))
+
+    def _show_made(self, file: Planned, result: Written | str) -> None:
+        if file != self._previewed:
+            return
+        if isinstance(result, str):
+            self._facts.setText(result)
+            self._preview.setPlainText("")
+            return
+        self._shown = file, result
+        facts = result.facts
+        size = len(result.data)
+        self._facts.setText(
+            f"{facts.words} words · {facts.cues} cues · {clock(facts.duration, 0)}"
+            f" · {size / 1000:.1f} kB"
+        )
+        text = self._readable(file, result.data)
         self._preview.document().setDefaultFont(fonts.mono(13))
         if self._preview.toPlainText() != text:
-            self._preview.setPlainText(text)
+            self._preview.setPlainText(text[:MOST_SHOWN])
 
-    def _text(self, file: Planned) -> str:
-        options = TextOptions(self._speakers.isChecked(), self._times.isChecked())
-        document = self._session.document(file.recording_id)
-        return text_of(file, self._session.recording(file.recording_id), document, options)
+    def _readable(self, file: Planned, data: bytes) -> str:
+        """The bytes of a text file as text; of a word-processor document, what is in it."""
+        if file.suffix == "docx":
+            return _words_in(data)
+        encoding = how_written(file.suffix, self.panel.wishes().bytes).encoding
+        text = data.decode("utf-8-sig" if encoding == "utf-8" else encoding, "replace")
+        return text.replace("\r\n", "\n")
+
+    def _show_progress(self, done: int, count: int) -> None:
+        self._say(f"Writing {done + 1} of {count}…")
+
+    def _finished(self, count: int, problems: list[str]) -> None:
+        self._go.setEnabled(bool(self._files))
+        noun = "file" if count == 1 else "files"
+        lines = [f"{count} {noun} written."] if count else []
+        self._say("\n".join(lines + problems[:3]), "plum" if problems else "")
+        self._open.setVisible(count > 0)
+
+    def _say(self, text: str, tone: str = "") -> None:
+        self._said.setText(text)
+        set_tone(self._said, tone)
 
     def _may_replace(self, names: list[str]) -> bool:
         listed = "\n".join(names[:8]) + ("\n…" if len(names) > 8 else "")
         answer = QMessageBox.question(
             self, "Replace files?", f"{len(names)} of these files are there already:\n\n{listed}"
+        )
+        return answer == QMessageBox.StandardButton.Yes
+
+    def _may_write_all_the_same(self, musts: int) -> bool:
+        what = "1 place breaks" if musts == 1 else f"{musts} places break"
+        answer = QMessageBox.question(
+            self, "Write all the same?", f"{what} a rule of the house style that must hold."
         )
         return answer == QMessageBox.StandardButton.Yes
 
@@ -268,3 +365,14 @@ class ExportScreen(QWidget):
     def _open_folder(self) -> None:
         if self._written_to is not None:
             QDesktopServices.openUrl(QUrl.fromLocalFile(str(self._written_to)))
+
+
+def _words_in(data: bytes) -> str:
+    """The text of a word-processor document, a line a paragraph; cells of a row apart by tabs."""
+    from docx import Document
+
+    document = Document(io.BytesIO(data))
+    lines = [paragraph.text for paragraph in document.paragraphs]
+    for table in document.tables:
+        lines += ["\t".join(cell.text for cell in row.cells) for row in table.rows]
+    return "\n\n".join(lines)

@@ -186,7 +186,7 @@ def make_up(recording: Recording, session: Session) -> str:
     voices = len(session.transcript(recording.id).speakers)
     if voices:
         parts.append("1 voice" if voices == 1 else f"{voices} voices")
-    parts += differences(recording, *session.default())
+    parts += differences(recording, *session.default(), session.style_of(recording).name)
     twin = session.twin_of(recording)
     if twin is not None:
         parts.append(f"the same as {twin.path.name}")

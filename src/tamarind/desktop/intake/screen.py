@@ -18,20 +18,23 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from tamarind.desktop.aside import Aside
 from tamarind.desktop.intake.card import Card
 from tamarind.desktop.intake.card_column import CardColumn
 from tamarind.desktop.intake.folder_dialog import FolderDialog
+from tamarind.desktop.intake.importing import Importing
 from tamarind.desktop.intake.offers import Offers
 from tamarind.desktop.intake.settings_panel import SettingsPanel
 from tamarind.desktop.intake.speech_dialog import SpeechDialog, can_be_typed
 from tamarind.desktop.player import Player
 from tamarind.desktop.session import Session
 from tamarind.desktop.widgets.parts import button, label
-from tamarind.formats.captionfile import FormatError
+from tamarind.formats.documents import READ_SUFFIXES
 from tamarind.job.bringing import captions_for, found, paths_in
 from tamarind.job.recording import State
 
 REFRESH_MS = 120
+TEXTS = " ".join(f"*.{suffix}" for suffix in READ_SUFFIXES)
 OF_THE_SYSTEM = (QKeySequence.StandardKey.Paste, QKeySequence.StandardKey.SelectAll)
 """Keys that mean here what they mean in every program."""
 
@@ -45,7 +48,7 @@ class IntakeScreen(QWidget):
     proof_asked = Signal(int)
     listen_clean_asked = Signal()
 
-    def __init__(self, session: Session, player: Player) -> None:
+    def __init__(self, session: Session, player: Player, aside: Aside) -> None:
         super().__init__()
         self._session, self._player = session, player
         self._cards: dict[int, Card] = {}
@@ -66,6 +69,7 @@ class IntakeScreen(QWidget):
         self._pages = QStackedWidget()
         self._pages.addWidget(self._scroll)
         self._pages.addWidget(_empty_page(self.choose_files, self.choose_folder))
+        self._importing = Importing(session, aside, self)
         self.offers = Offers(session, self.import_text)
 
         self._ways = QWidget()
@@ -321,7 +325,7 @@ class IntakeScreen(QWidget):
             lambda: self.make_empty_cues(key),
             len(keys) == 1 and can_be_typed(session, key),
         )
-        add("Take its text from a caption file…", lambda: self._ask_captions(key), len(keys) == 1)
+        add("Take its text from a file…", lambda: self._ask_captions(key), len(keys) == 1)
         menu.addSeparator()
         order = [r.id for r in session.recordings()]
         add("To the front of the line", lambda: session.move(keys, 0), order[0] not in keys)
@@ -338,17 +342,14 @@ class IntakeScreen(QWidget):
 
     def _ask_captions(self, key: int) -> None:
         name, _ = QFileDialog.getOpenFileName(
-            self, "Text for this recording", self._folder(), "Captions (*.srt *.vtt *.json *.txt)"
+            self, "Text for this recording", self._folder(), f"Texts ({TEXTS})"
         )
         if name:
             self.import_text(key, Path(name))
 
     def import_text(self, key: int, path: Path) -> None:
-        """Take a caption file as a recording's text; a text that is there goes, with undo."""
-        try:
-            self._session.import_text(key, path)
-        except FormatError as error:
-            self._session.trouble.emit(f"{path.name}: {error}")
+        """Take a file as a recording's text; a text that is there goes, with undo."""
+        self._importing.take(key, path)
 
     def _ask_remove_chosen(self) -> None:
         keys = list(self._chosen)

@@ -28,7 +28,6 @@ from tamarind.desktop.intake.speech_dialog import can_be_typed
 from tamarind.desktop.languages import LANGUAGES
 from tamarind.desktop.session import Session
 from tamarind.desktop.widgets.parts import ElidedLabel, button, label, set_tone
-from tamarind.desktop.words import STYLE_NAMES
 from tamarind.formats.timecode import clock, parse_time
 from tamarind.job.recording import Recording, State
 from tamarind.speech.howtohear import Care, HowToHear, Sensitivity, Voices
@@ -40,7 +39,6 @@ SENSITIVITIES = {"ordinary": Sensitivity.ORDINARY, "faint voices too": Sensitivi
 VOICES = {"not told apart": "off", "told apart": "auto"} | {
     f"told apart, {count} of them": str(count) for count in range(2, 9)
 }
-STYLES = {text: name for name, text in STYLE_NAMES.items()}
 CHANNELS = {"both sides": Channel.MIX, "left side only": Channel.LEFT,
             "right side only": Channel.RIGHT}  # fmt: skip
 
@@ -85,7 +83,7 @@ class SettingsPanel(QWidget):
         self._listen = button(
             "listen", self.listen_clean_asked.emit, "link", "Hear what clean-up makes of it"
         )
-        self._style = _choice("Captions", STYLES, self._style_changed)
+        self._style = _choice("House style", {}, self._style_changed)
         self._glossary = button("", self._edit_glossary)
         self._glossary.setToolTip("Names and terms to listen for in this job")
         self._start, self._end = QLineEdit(), QLineEdit()
@@ -136,7 +134,7 @@ class SettingsPanel(QWidget):
             ("", self._track),
             ("Clean-up", clean),
             ("Glossary", self._glossary),
-            ("Captions", self._style),
+            ("House style", self._style),
             ("", self._make_default),
         )
         grid.setRowStretch(len(rows), 1)
@@ -180,6 +178,7 @@ class SettingsPanel(QWidget):
         )
         ways = {(recording.how, recording.style) for recording in recordings} or {usual}
         hows = {how for how, _ in ways}
+        self._fill_styles()
         _show(self._language, {how.language for how in hows})
         _show(self._recogniser, {how.recogniser for how in hows})
         _show(self._sensitivity, {how.sensitivity for how in hows})
@@ -271,9 +270,12 @@ class SettingsPanel(QWidget):
         recordings = self._recordings()
         if not recordings:
             self._session.set_default(self._session.default()[0], style)
-        for recording in recordings:
-            if self._may_change(recording):
-                self._session.change_recording(replace(recording, style=style))
+        self._session.choose_style([recording.id for recording in recordings], style)
+
+    def _fill_styles(self) -> None:
+        self._style.clear()
+        for key, style in self._session.styles().items():
+            self._style.addItem(style.name, key)
 
     def _make_them_default(self) -> None:
         recording = self._recordings()[0]

@@ -9,6 +9,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QHeaderView, QTreeWidget, QTreeWidgetItem, QWidget
 
 from tamarind.desktop.widgets.dialog import Dialog
+from tamarind.desktop.widgets.lines_delegate import LinesDelegate
 from tamarind.desktop.widgets.parts import button, label
 
 
@@ -48,6 +49,8 @@ class ChangesDialog(Dialog):
             self._rows.header().setSectionResizeMode(column, mode)
             if texts:
                 self._rows.setColumnWidth(column, 300)
+        if texts:
+            self._rows.setItemDelegate(LinesDelegate(self._rows))
         for change in changes:
             row = QTreeWidgetItem(self._rows, [change.before, change.after, change.text])
             row.setData(0, Qt.ItemDataRole.UserRole, change.place)

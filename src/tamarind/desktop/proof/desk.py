@@ -15,6 +15,8 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from tamarind.checks.finding import Told
+from tamarind.desktop.checking import said, summary
 from tamarind.desktop.proof.picture import Picture
 from tamarind.desktop.session import Session
 from tamarind.desktop.widgets.hints import set_hint, set_tip
@@ -22,7 +24,9 @@ from tamarind.desktop.widgets.parts import ElidedLabel, button, clear, label, ru
 from tamarind.formats.timecode import clock
 from tamarind.transcript.model import Transcript
 
-NEXT_DOUBTS = 5
+NEXT = 5
+MOST_LETTERS, MOST_NOTE = 24, 38
+Place = tuple[int, int]
 
 
 class Desk(QWidget):
@@ -34,6 +38,7 @@ class Desk(QWidget):
     doubt_asked = Signal(int, int)
     speaker_chosen = Signal(object)
     naming_asked = Signal()
+    checks_asked = Signal()
 
     def __init__(self, session: Session, picture: Picture, fixed: QWidget, again: QWidget) -> None:
         super().__init__()
@@ -67,13 +72,16 @@ class Desk(QWidget):
         # Made once: they change with every keystroke.
         self._rest_buttons = [
             button("", lambda n=n: self.doubt_asked.emit(*self._rest_places[n]), "listed")
-            for n in range(NEXT_DOUBTS)
+            for n in range(NEXT)
         ]
         for go in self._rest_buttons:
             go.setFocusPolicy(Qt.FocusPolicy.TabFocus)
             go.hide()
             self._rest.addWidget(go)
         self._rest_note = label("", "note", wrap=True)
+        self._checks = button(
+            "checking…", self.checks_asked.emit, "link", "All checks ({checks})", "All checks"
+        )
 
         inside = QWidget()
         inside.setObjectName("side")
@@ -118,11 +126,15 @@ class Desk(QWidget):
         doubtful.addWidget(self._count)
         doubtful.addWidget(self._threshold, 1)
         column.addLayout(doubtful)
+        column.addWidget(self._checks)
         column.addLayout(self._rest)
         column.addWidget(self._rest_note)
         column.addStretch(1)
         self._shown_speakers: tuple[object, ...] = ()
-        self._shown_rest: tuple[object, ...] = ()
+        self._told: list[Told] = []
+        self._told_places: list[Place] = []
+        self._last_shown: tuple[Transcript, Place, list[Place]] | None = None
+        self._last_rest: tuple[object, ...] | None = None
 
     def show_place(
         self, transcript: Transcript, row: int, word: int, doubts: list[tuple[int, int]]
@@ -206,36 +218,70 @@ class Desk(QWidget):
             another.setFocusPolicy(Qt.FocusPolicy.TabFocus)
             self._speakers.addWidget(another, (place + 1) // 2, 1)
 
+    def show_checks(self, told: list[Told]) -> None:
+        """Other things than doubts that are to be settled."""
+        self._told = told
+        self._told_places = [(one.place, one.finding.first) for one in told]
+        self._checks.setText(summary(told))
+        self._last_rest = None
+        if self._last_shown is not None:
+            self._show_rest(*self._last_shown)
+
     def _show_rest(
         self, transcript: Transcript, here: tuple[int, int], doubts: list[tuple[int, int]]
     ) -> None:
-        at = bisect_left(doubts, here)
-        here_too = doubts[at : at + 1] == [here]
-        coming = doubts[at + here_too : at + here_too + NEXT_DOUBTS]
-        before = doubts[: min(at, NEXT_DOUBTS)]
-        following = [
-            (place, transcript.cues[place[0]].words[place[1]])
-            for place in (coming + before)[:NEXT_DOUBTS]
-        ]
-        left = max(len(doubts) - here_too - NEXT_DOUBTS, 0)
+        self._last_shown = transcript, here, doubts
+        coming = _next(doubts, here, NEXT)
+        entries = [self._doubt_entry(transcript, place) for place in coming]
+        others = self._told_places
+        at = bisect_left(others, here)
+        coming_too = [*self._told[at : at + NEXT], *self._told[: min(at, NEXT)]][:NEXT]
+        entries += map(_check_entry, coming_too)
+        entries.sort(key=lambda entry: (entry[0] < here, entry[0]))
+        entries = entries[:NEXT]
+        here_too = here in doubts[bisect_left(doubts, here) :][:1]
+        left = max(len(doubts) + len(others) - here_too - NEXT, 0)
         self._count.setText(f"{len(doubts)} below {self._session.threshold:.2f}")
         self._threshold.setVisible(bool(transcript.cues))
         self._count.setVisible(bool(transcript.cues))
-        state = (following, left, bool(transcript.cues))
-        if state == self._shown_rest:
+        self._checks.setVisible(bool(transcript.cues))
+        state = (entries, left, bool(transcript.cues))
+        if state == self._last_rest:
             return
-        self._shown_rest = state
-        self._rest_places = [place for place, _ in following]
+        self._last_rest = state
+        self._rest_places = [place for place, _ in entries]
         for number, go in enumerate(self._rest_buttons):
-            go.setVisible(number < len(following))
-            if number < len(following):
-                doubt = following[number][1]
-                go.setText(f"{clock(doubt.start, 1, hours=False)}   {doubt.text}")
-                go.setAccessibleName(go.text())
+            go.setVisible(number < len(entries))
+            if number < len(entries):
+                go.setText(entries[number][1])
+                go.setAccessibleName(entries[number][1].replace("\n", ", "))
         if left > 0:
-            set_hint(self._rest_note, f"and {left} more · next: {{next_doubt}}")
-        elif transcript.cues and not doubts:
-            set_hint(self._rest_note, "No doubts are left.")
+            set_hint(self._rest_note, f"and {left} more · {{next_doubt}}, {{next_check}}")
+        elif transcript.cues and not doubts and not others:
+            set_hint(self._rest_note, "Nothing is left.")
         else:
             set_hint(self._rest_note, "")
         self._rest_heading.setVisible(bool(transcript.cues))
+
+    def _doubt_entry(self, transcript: Transcript, place: Place) -> tuple[Place, str]:
+        word = transcript.cues[place[0]].words[place[1]]
+        time = clock(word.start, 1, hours=False)
+        return place, f"{time}   {word.text}\ndoubt, certainty {word.certainty:.2f}"
+
+
+def _check_entry(told: Told) -> tuple[Place, str]:
+    finding = told.finding
+    time = clock(finding.start, 1, hours=False)
+    text = finding.excerpt
+    text = f"{text[:MOST_LETTERS]}…" if len(text) > MOST_LETTERS else text
+    head = f"{time}   {text}" if text else f"{time}   {said(told)}"
+    note = finding.reason if finding.rule in ("grammar", "unheard") else said(told)
+    note = f"{note[:MOST_NOTE]}…" if len(note) > MOST_NOTE else note
+    return (told.place, finding.first), f"{head}\n{note}"
+
+
+def _next(places: list[Place], here: Place, count: int) -> list[Place]:
+    """The places behind one, and those from the start on if there are not enough."""
+    at = bisect_left(places, here)
+    after = at + (places[at : at + 1] == [here])
+    return (places[after : after + count] + places[: min(at, count)])[:count]

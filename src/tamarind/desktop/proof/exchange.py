@@ -52,7 +52,7 @@ class Exchange(QObject):
         try:
             suffix = documents.suffix_of(path)
             written = documents.write(suffix, text, Source(recording.name, recording.duration))
-            write_whole(path, written.encode())
+            write_whole(path, written)
         except FormatError as error:
             self._session.trouble.emit(str(error))
             return
@@ -110,7 +110,7 @@ class Exchange(QObject):
         if documents.suffix_of(path) == "txt":
             names = [name for name in names_of(text).values() if name]
             return plaintext.read_parts(decoded(path.read_bytes()), names), True
-        read, _ = documents.read(path, text.language)
+        read = documents.read(path, text.language).transcript
         names = names_of(read)
         return [Part(cue.text, names.get(cue.speaker)) for cue in read.cues], False
 

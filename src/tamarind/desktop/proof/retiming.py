@@ -5,7 +5,6 @@ from __future__ import annotations
 from PySide6.QtCore import QObject
 from PySide6.QtWidgets import QWidget
 
-from tamarind.captions.limits import limits_of
 from tamarind.desktop.player import Player
 from tamarind.desktop.proof.changes_dialog import Change, ChangesDialog
 from tamarind.desktop.proof.sheet import ProofSheet
@@ -80,7 +79,7 @@ class Retiming(QObject):
         first, last = self._sheet.selected_cues() or (0, 0)
         if last - first < 2:
             first, last = 0, len(text.cues)
-        gap = limits_of(self._session.recording(self._session.shown).style).gap
+        gap = self._session.limits_of(self._session.shown).gap
         new = timing.close_gaps(text, first, last, LONGEST_GAP_MS, gap)
         changes = [
             Change(place, _times(old.start, old.end), _times(own.start, own.end), old.text)

@@ -6,9 +6,9 @@ from bisect import bisect_left, bisect_right
 from collections.abc import Sequence
 from enum import StrEnum
 
-from tamarind.captions.lines import ends_sentence
 from tamarind.transcript.edits import opens_paragraph
 from tamarind.transcript.model import Cue
+from tamarind.transcript.sentences import ends_sentence
 
 GOES_ON_AFTER, AT_MOST = 160, 320
 """A paragraph of more words than this is shown in several rows, from a sentence's end if there is

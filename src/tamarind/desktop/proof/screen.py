@@ -14,7 +14,12 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from tamarind.desktop.aside import Aside
+from tamarind.desktop.checking import Checking, without_doubts
+from tamarind.desktop.housestyle.opening import open_editor
 from tamarind.desktop.player import Player
+from tamarind.desktop.proof.captioning import Captioning
+from tamarind.desktop.proof.checks_panel import ChecksPanel
 from tamarind.desktop.proof.desk import Desk
 from tamarind.desktop.proof.doubts import Doubts
 from tamarind.desktop.proof.draft_dialog import DraftDialog
@@ -51,9 +56,9 @@ class ProofScreen(QWidget):
 
     intake_asked = Signal()
 
-    def __init__(self, session: Session, player: Player) -> None:
+    def __init__(self, session: Session, player: Player, checking: Checking, aside: Aside) -> None:
         super().__init__()
-        self._session, self._player = session, player
+        self._session, self._player, self._checking = session, player, checking
         self._played_from_caret: tuple[int, int] | None = None
         self._loupe: Loupe | None = None
         size = session.store.setting("text size", "21")
@@ -73,6 +78,8 @@ class ProofScreen(QWidget):
         self.speakers = Speakers(session, self.sheet)
         self.fixing = Fixing(session, self.sheet)
         self.exchange = Exchange(session, self)
+        self.checks = ChecksPanel(session, self.sheet, checking)
+        self.captioning = Captioning(session, self.sheet, checking, aside)
         self.desk = Desk(session, Picture(player.picture), FixPanel(self.fixing), self.again)
         self._list = RecordingsList(session)
         self._empty = _Empty(self.intake_asked.emit)
@@ -85,6 +92,7 @@ class ProofScreen(QWidget):
         middle.addWidget(self.bar)
         middle.addWidget(self._pages, 1)
         middle.addWidget(self.find_bar)
+        middle.addWidget(self.checks)
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(0)
@@ -105,6 +113,10 @@ class ProofScreen(QWidget):
         self.desk.doubt_asked.connect(self.doubts.go_to)
         self.desk.naming_asked.connect(self.speakers.ask_name)
         self.desk.speaker_chosen.connect(self.speakers.choose)
+        self.desk.checks_asked.connect(self.open_checks)
+        self.checks.style_asked.connect(self.edit_style)
+        checking.changed.connect(self._checks_changed)
+        session.styles_changed.connect(self._style_changed)
         player.moved.connect(self._playhead_moved)
         self.show_recording()
 
@@ -294,6 +306,31 @@ class ProofScreen(QWidget):
         if not draft:
             self._session.told.emit("No draft is kept of this recording.")
         return draft
+
+    # The house style
+
+    def open_checks(self) -> None:
+        """Show all checks under the sheet, or close them if they have the focus."""
+        if self.checks.isVisible() and self.checks.list.hasFocus():
+            self.checks.close_panel()
+            return
+        if self.find_bar.isVisible():
+            self.find_bar.close_bar()
+        self.checks.open()
+
+    def edit_style(self) -> None:
+        """Edit house styles, with the text around the caret as an example."""
+        place = self.sheet.caret_place() if self.sheet.row_count() else 0
+        open_editor(self._session, place, self.window())
+        self.sheet.setFocus()
+
+    def _checks_changed(self, recording_id: int) -> None:
+        if recording_id == self._session.shown:
+            self.desk.show_checks(without_doubts(self._checking.findings(recording_id)))
+
+    def _style_changed(self) -> None:
+        """Lines may break elsewhere now."""
+        self.sheet.set_layout(self.sheet.layout_of_text)
 
     # The loupe
 

@@ -7,7 +7,6 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import lru_cache
 
-from tamarind.captions.limits import limits_of
 from tamarind.captions.lines import break_lines
 from tamarind.desktop.proof.margin import Margin
 from tamarind.desktop.proof.rows import Layout, Rows
@@ -249,6 +248,16 @@ class SheetRows(TextSheet):
             offset = sum(len(each.text) + 1 for each in words[:word]) if word < len(words) else 0
         self.go_to((cue, offset))
 
+    def choose_words(self, cue: int, first: int, last: int) -> None:
+        """Select the words of a cue from ``first`` up to, not with, ``last``, with their marks."""
+        self.go_to_word(cue, first)
+        if not 0 <= cue < len(self._transcript.cues):
+            return
+        texts = [word.text for word in self._transcript.cues[cue].words[first:last]]
+        place, offset = self.spot_of(self.caret)
+        self.go_to((place, offset + len(" ".join(texts))))
+        self.go_to((place, offset), keep_anchor=True)
+
     def choose_word(self, cue: int, word: int) -> None:
         """Select a word of a cue but for the marks around it, so that typing replaces it."""
         self.go_to_word(cue, word)
@@ -317,8 +326,9 @@ class SheetRows(TextSheet):
         """The places of the words that begin a new line of a cue, set by hand or by rule."""
         if cue.breaks is not None or self._recording_id is None:
             return cue.breaks or ()
-        limits = limits_of(self._session.recording(self._recording_id).style)
-        return break_lines([word.text for word in cue.words], limits)
+        limits = self._session.limits_of(self._recording_id)
+        texts = [word.text for word in cue.words]
+        return break_lines(texts, limits, self._transcript.language)
 
     def row_space(self, row: int) -> tuple[float, float, float]:
         """Room for the speaker's name and a word about quiet above; none of the strip is cut."""

@@ -38,6 +38,8 @@ QLabel[role="note"][tone="plum"] {{ color: {c.PLUM}; }}
 QLabel[role="word"] {{ font-family: "{TEXT}"; font-size: 26px; }}
 QLabel[role="before"] {{ font-family: "{TEXT}"; font-size: 16px; color: {c.GREY}; }}
 QLabel[role="after"] {{ font-family: "{TEXT}"; font-size: 16px; }}
+#caption {{ background: {c.NIGHT}; border-radius: 6px; }}
+QLabel[role="caption"] {{ color: #FFFDF8; font-size: 15px; font-weight: 500; }}
 #rule {{ background: {c.LINE}; border: none; }}
 #notice {{ background: {c.INK}; color: {c.SHEET}; border-radius: 8px; padding: 10px 16px; }}
 QLabel[role="mono"] {{ font-family: "{MONO}"; font-size: 12px; color: {c.GREY}; }}
@@ -87,10 +89,16 @@ QPushButton[role="choice"] {{ text-align: left; padding: 6px 10px; }}
 QPushButton[role="choice"]:checked {{ border: 2px solid {c.LEAF}; padding: 5px 9px;
     background: {c.CARD}; }}
 QScrollArea, QAbstractScrollArea {{ background: transparent; border: none; }}
-QLineEdit, QComboBox {{ background: {c.SHEET}; border: 1px solid {c.LINE}; border-radius: 7px;
-    padding: 5px 9px; selection-background-color: {c.LEAF_PALE}; selection-color: {c.INK}; }}
-QLineEdit:focus, QComboBox:focus {{ border: 2px solid {c.PULP}; padding: 4px 8px; }}
+QLineEdit, QComboBox, QAbstractSpinBox {{ background: {c.SHEET}; border: 1px solid {c.LINE};
+    border-radius: 7px; padding: 5px 9px; selection-background-color: {c.LEAF_PALE};
+    selection-color: {c.INK}; }}
+QLineEdit:focus, QComboBox:focus, QAbstractSpinBox:focus {{ border: 2px solid {c.PULP};
+    padding: 4px 8px; }}
 QLineEdit:disabled, QComboBox:disabled {{ background: {c.SAND}; color: {c.GREY}; }}
+QAbstractSpinBox QLineEdit, QAbstractSpinBox QLineEdit:focus {{ border: none; padding: 0;
+    background: transparent; }}
+QAbstractSpinBox::up-button, QAbstractSpinBox::down-button {{ width: 16px; border: none;
+    background: transparent; }}
 QComboBox::drop-down {{ border: none; width: 22px; }}
 QComboBox::down-arrow {{ width: 0; height: 0; border-left: 4px solid {c.SAND};
     border-right: 4px solid {c.SAND}; border-top: 6px solid {c.GREY}; margin-right: 8px; }}
@@ -98,6 +106,9 @@ QComboBox QAbstractItemView {{ background: {c.SHEET}; border: 1px solid {c.LINE}
     selection-background-color: {c.LEAF_PALE}; selection-color: {c.INK}; outline: none; }}
 QListWidget, QTreeWidget {{ background: {c.SHEET}; border: 1px solid {c.LINE};
     border-radius: 8px; padding: 4px; }}
+QProgressBar {{ background: {c.SAND}; border: none; border-radius: 4px; min-height: 8px;
+    max-height: 8px; }}
+QProgressBar::chunk {{ background: {c.LEAF}; border-radius: 4px; }}
 QSlider::groove:horizontal {{ background: {c.LINE}; height: 4px; border-radius: 2px; }}
 QSlider::sub-page:horizontal {{ background: {c.SOUND}; height: 4px; border-radius: 2px; }}
 QSlider::handle:horizontal {{ background: {c.BARK}; width: 12px; height: 12px; margin: -4px 0;
@@ -110,9 +121,11 @@ QTreeWidget::item {{ height: 25px; padding: 0 4px; }}
 QListWidget::item:selected, QTreeWidget::item:selected {{ background: {c.LEAF_PALE};
     color: {c.INK}; }}
 QCheckBox {{ spacing: 8px; }}
-QCheckBox::indicator {{ width: 15px; height: 15px; border: 1px solid {c.SOUND}; border-radius: 4px;
+QCheckBox::indicator, QListWidget::indicator, QTreeWidget::indicator {{ width: 15px; height: 15px;
+    border: 1px solid {c.SOUND}; border-radius: 4px;
     background: {c.SHEET}; }}
-QCheckBox::indicator:checked {{ background: {c.LEAF}; border-color: {c.LEAF};
+QCheckBox::indicator:checked, QListWidget::indicator:checked,
+QTreeWidget::indicator:checked {{ background: {c.LEAF}; border-color: {c.LEAF};
     image: url("{path_of("tick")}"); }}
 QCheckBox:focus {{ color: {c.PULP}; }}
 QMenu {{ background: {c.SHEET}; border: 1px solid {c.LINE}; padding: 5px; }}

@@ -8,7 +8,7 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QHBoxLayout, QMenu, QStackedWidget, QVBoxLayout, QWidget
 
 from tamarind.desktop.session import Session
-from tamarind.desktop.translation.sheet import READABLE, TranslationSheet
+from tamarind.desktop.translation.sheet import TranslationSheet
 from tamarind.desktop.widgets.parts import button, clear, label
 from tamarind.transcript.model import Cue
 from tamarind.translation.draft import draft
@@ -197,10 +197,8 @@ class TranslationScreen(QWidget):
     def _show_state(self, track: Track, cues: tuple[Cue, ...]) -> None:
         stale = sum(track.is_stale(cue) for cue in cues)
         missing = sum(track.is_missing(cue) for cue in cues)
-        long = sum(
-            len(track.text(cue.id)) / max((cue.end - cue.start) / 1000, 0.1) > READABLE
-            for cue in cues
-        )
+        limits = self._session.limits_of(self._session.shown)
+        long = sum(limits.is_too_fast(track.text(cue.id), cue.start, cue.end) for cue in cues)
         said = [f"{missing} to translate"] if missing else []
         said += [f"{stale} stale"] if stale else []
         said += [f"{long} too long"] if long else []

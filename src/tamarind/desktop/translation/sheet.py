@@ -18,8 +18,6 @@ TIME_LEFT = 32
 SOURCE_LEFT = 106
 FIT_WIDTH = 150
 EDGE = 34
-READABLE = 17.0
-"""Characters a second that a viewer can read at ease."""
 
 
 class TranslationSheet(TextSheet):
@@ -176,15 +174,16 @@ class TranslationSheet(TextSheet):
         left = area.width() - FIT_WIDTH - 12
         bar = QRectF(left, text.top() + 11, FIT_WIDTH - 24, 5)
         translation = self._track.text(cue.id)
-        speed = len(translation) / max((cue.end - cue.start) / 1000, 0.1)
+        limits = self._session.limits_of(self._recording_id)
+        speed = limits.speed(translation, cue.start, cue.end)
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(QColor(colours.LINE))
         painter.drawRoundedRect(bar, 2.5, 2.5)
         note = ""
         if translation:
-            too_fast = speed > READABLE
+            too_fast = limits.is_too_fast(translation, cue.start, cue.end)
             painter.setBrush(QColor(colours.PLUM if too_fast else colours.LEAF))
-            bar.setWidth(max(bar.width() * min(speed / READABLE, 1), 5))
+            bar.setWidth(max(bar.width() * min(speed / limits.reading_speed, 1), 5))
             painter.drawRoundedRect(bar, 2.5, 2.5)
             if too_fast:
                 note = f"too long: {speed:.0f} a second"

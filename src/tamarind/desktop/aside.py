@@ -1,0 +1,86 @@
+"""Hearing a recording beside its text, with how far it is and a way to stop."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from time import monotonic
+
+from PySide6.QtCore import QObject, Qt
+from PySide6.QtWidgets import QProgressBar, QProgressDialog, QWidget
+
+from tamarind.batch.timeleft import human
+from tamarind.desktop.session import Session
+from tamarind.transcript.model import Word
+
+WIDTH = 420
+Then = Callable[[tuple[Word, ...]], None]
+
+
+class Aside(QObject):
+    """One at a time; work on other things goes on meanwhile."""
+
+    def __init__(self, session: Session, parent: QWidget) -> None:
+        super().__init__(parent)
+        self._session, self._parent = session, parent
+        self._waits: tuple[int, Then] | None = None
+        self._progress: QProgressDialog | None = None
+        self._title, self._begun = "", 0.0
+        session.background.listened_aside.connect(self._listened)
+        session.background.heard_aside.connect(self._heard)
+
+    def hear(self, recording_id: int, title: str, then: Then, script: Sequence[str] = ()) -> None:
+        """Hear it and do ``then`` with its words, or those of the script; a failure is told."""
+        self.stop()
+        self._waits = recording_id, then
+        progress = QProgressDialog(title, "Cancel", 0, 1000, self._parent.window())
+        progress.setWindowTitle("Listening")
+        progress.setWindowModality(Qt.WindowModality.NonModal)
+        progress.setMinimumDuration(0)
+        progress.setAutoClose(False)
+        bar = QProgressBar()
+        bar.setTextVisible(False)
+        bar.setRange(0, 1000)
+        progress.setBar(bar)
+        progress.setMinimumWidth(WIDTH)
+        progress.setValue(0)
+        self._title, self._begun = title, monotonic()
+        progress.canceled.connect(self.stop)
+        progress.show()
+        self._progress = progress
+        self._session.background.hear_aside(recording_id, script)
+
+    def is_busy(self) -> bool:
+        """Whether something is being heard."""
+        return self._waits is not None
+
+    def stop(self) -> None:
+        """Do not wait for it any longer."""
+        if self._waits is not None:
+            self._session.background.stop_hearing_again(self._waits[0])
+        self._waits = None
+        self._close()
+
+    def _listened(self, recording_id: int, until: int, end: int) -> None:
+        if self._progress is not None and self._waits and self._waits[0] == recording_id:
+            # The last bit is for what comes after hearing.
+            self._progress.setValue(min(round(980 * until / max(end, 1)), 980))
+            left = (monotonic() - self._begun) * (end - until) / max(until, 1)
+            self._progress.setLabelText(f"{self._title}\n{human(left)} left")
+
+    def _heard(self, recording_id: int, result: tuple[Word, ...] | str) -> None:
+        if self._waits is None or self._waits[0] != recording_id:
+            return
+        _, then = self._waits
+        self._waits = None
+        self._close()
+        if isinstance(result, str):
+            self._session.trouble.emit(result)
+        else:
+            then(result)
+
+    def _close(self) -> None:
+        if self._progress is not None:
+            progress, self._progress = self._progress, None
+            progress.blockSignals(True)
+            progress.close()
+            progress.deleteLater()

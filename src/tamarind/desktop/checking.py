@@ -1,0 +1,262 @@
+"""Checks of the house style kept up to date beside the typing, in a thread of their own."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Sequence
+from concurrent.futures import ThreadPoolExecutor
+from dataclasses import dataclass
+from time import monotonic, sleep
+
+from PySide6.QtCore import QObject, QTimer, Signal
+
+from tamarind.checks.checker import Checker, Matter
+from tamarind.checks.finding import Finding, Fix, Told
+from tamarind.checks.fixing import fixed
+from tamarind.checks.rules import RULES
+from tamarind.desktop.session import Session
+from tamarind.language.housestyle import Level
+from tamarind.speech.activity import Activity, find_speech, in_ms
+from tamarind.transcript.model import Transcript
+
+RESTS_MS = 450
+"""Checks follow when typing has rested for so long."""
+
+FIRST_AFTER_MS = 1_200
+STEPS_ASIDE_S = 0.02
+LET_BE = "let be"
+ENCODING = "export encoding"
+
+
+@dataclass(frozen=True, slots=True)
+class _Checked:
+    """What was found in a text."""
+
+    transcript: Transcript
+    told: tuple[Told, ...]
+
+
+class Checking(QObject):
+    """Findings of every recording that was asked for; the shown one is always among them."""
+
+    changed = Signal(int)
+    """There are new findings for a recording."""
+
+    _done = Signal(int, int, object)
+
+    def __init__(self, session: Session) -> None:
+        super().__init__(session)
+        self._session = session
+        self._checkers: dict[int, Checker] = {}
+        self._found: dict[int, _Checked] = {}
+        self._asked: dict[int, int] = {}
+        self._number = 0
+        self._closed = False
+        self._hears = False
+        self._typed_until = 0.0
+        self._listened_to: set[int] = set()
+        self._speech: dict[int, tuple[Activity, tuple[tuple[int, int], ...]]] = {}
+        self._let_be = _let_be(session)
+        self._encoding = session.store.setting(ENCODING, "utf-8")
+        self._thread = ThreadPoolExecutor(1, "checks")
+        self._later = QTimer(self, singleShot=True, interval=RESTS_MS)
+        self._later.timeout.connect(self._check_shown)
+        self._done.connect(self._take)
+        session.document_changed.connect(self._document_changed)
+        session.shown_changed.connect(self._later.start)
+        session.doubts_changed.connect(self._later.start)
+        session.recordings_changed.connect(self._recordings_changed)
+        session.recording_changed.connect(self._recording_changed)
+        session.styles_changed.connect(self._forget)
+        session.background.speech_found.connect(self._speech_found)
+        # The window comes first.
+        QTimer.singleShot(FIRST_AFTER_MS, self, self._later.start)
+
+    def close(self) -> None:
+        """Stop; what is being checked is given up."""
+        self._closed = True
+        self._later.stop()
+        self._asked.clear()
+        self._thread.shutdown(wait=True, cancel_futures=True)
+
+    def findings(self, recording_id: int | None) -> list[Told]:
+        """What is known to break the rules, without what a person lets be, in order."""
+        found = self._found.get(recording_id) if recording_id is not None else None
+        if found is None:
+            return []
+        return [one for one in found.told if mark_of(one.finding) not in self._let_be]
+
+    def is_known(self, recording_id: int) -> bool:
+        """Whether the findings are those of the text as it is now."""
+        found = self._found.get(recording_id)
+        return found is not None and found.transcript is self._session.transcript(recording_id)
+
+    def check(self, recording_ids: Sequence[int]) -> None:
+        """Bring the findings of these recordings up to date; ``changed`` tells."""
+        for key in recording_ids:
+            if not self.is_known(key) and self._session.transcript(key).cues:
+                self._start(key)
+
+    def listen(self) -> None:
+        """Hold texts against the sound from now on; where somebody speaks is found if needed."""
+        if not self._hears:
+            self._hears = True
+            self._later.start()
+
+    def fix(self, recording_id: int, fixes: Sequence[Fix], label: str) -> int:
+        """Make fixes as one step; how many still fitted the text."""
+        text = self._session.transcript(recording_id)
+        limits = self._session.limits_of(recording_id)
+        new, made = fixed(text, fixes, limits)
+        if made:
+            self._session.edit(recording_id, label, new)
+        return made
+
+    def let_be(self, finding: Finding) -> None:
+        """This is no breach; it is not told again for the same words."""
+        self._let_be[mark_of(finding)] = True
+        self._session.keep_setting(LET_BE, json.dumps(list(self._let_be), ensure_ascii=False))
+        if self._session.shown is not None:
+            self.changed.emit(self._session.shown)
+
+    def let_be_count(self) -> int:
+        """How many findings are let be in this job."""
+        return len(self._let_be)
+
+    def tell_all_again(self) -> None:
+        """What was let be is told again."""
+        self._let_be.clear()
+        self._session.keep_setting(LET_BE, "[]")
+        self._later.start()
+        if self._session.shown is not None:
+            self.changed.emit(self._session.shown)
+
+    def set_encoding(self, encoding: str) -> None:
+        """Files will be written in this encoding; what it cannot hold is told."""
+        if encoding != self._encoding:
+            self._encoding = encoding
+            self._forget()
+
+    def matter(self, recording_id: int) -> Matter:
+        """What a recording's text is checked with."""
+        session = self._session
+        recording = session.recording(recording_id)
+        terms = tuple(term.text for term in session.glossary().terms)
+        activity = session.background.speech(recording_id) if self._listens(recording_id) else None
+        speech = None
+        if activity is not None:
+            self._listened_to.add(recording_id)
+            speech = self._spans(recording_id, activity)
+        return Matter(
+            session.style_of(recording),
+            session.document(recording_id).tracks,
+            terms,
+            speech,
+            recording.unheard,
+            session.threshold,
+            self._encoding,
+        )
+
+    def _spans(self, recording_id: int, activity: Activity) -> tuple[tuple[int, int], ...]:
+        """When somebody speaks (ms), found once for each measure of it."""
+        kept = self._speech.get(recording_id)
+        if kept is None or kept[0] is not activity:
+            kept = self._speech[recording_id] = activity, tuple(in_ms(find_speech(activity)))
+        return kept[1]
+
+    def _listens(self, recording_id: int) -> bool:
+        return self._hears and self._session.has_sound(recording_id)
+
+    def _document_changed(self, recording_id: int) -> None:
+        if recording_id == self._session.shown:
+            self._typed_until = monotonic() + RESTS_MS / 1000
+            self._later.start()
+
+    def _recording_changed(self, recording_id: int) -> None:
+        """Its sound may be at hand now."""
+        waits = self._hears and recording_id not in self._listened_to
+        if waits and recording_id == self._session.shown and self._listens(recording_id):
+            self._later.start()
+
+    def _recordings_changed(self) -> None:
+        for kept in (self._checkers, self._found, self._speech):
+            for key in [key for key in kept if not self._session.has(key)]:
+                del kept[key]
+        self._later.start()
+
+    def _speech_found(self, recording_id: int) -> None:
+        if self._hears:
+            self._found.pop(recording_id, None)
+            self._later.start()
+
+    def _forget(self) -> None:
+        """The rules have changed."""
+        self._found.clear()
+        self._later.start()
+
+    def _check_shown(self) -> None:
+        shown = None if self._closed else self._session.shown
+        if shown is not None and self._session.transcript(shown).cues:
+            self._start(shown)
+        elif shown is not None:
+            self.changed.emit(shown)
+
+    def _start(self, key: int) -> None:
+        self._number += 1
+        number = self._asked[key] = self._number
+        checker = self._checkers.setdefault(key, Checker())
+        transcript, matter = self._session.transcript(key), self.matter(key)
+
+        def stopped() -> bool:
+            # While somebody types, Python's lock belongs to the window.
+            while self._asked.get(key) == number and monotonic() < self._typed_until:
+                sleep(STEPS_ASIDE_S)
+            return self._asked.get(key) != number
+
+        def work() -> None:
+            if stopped():
+                return
+            told = checker.check(transcript, matter, stopped)
+            if not stopped():
+                self._done.emit(key, number, _Checked(transcript, tuple(told)))
+
+        self._thread.submit(work)
+
+    def _take(self, key: int, number: int, checked: _Checked) -> None:
+        if self._asked.get(key) == number and self._session.has(key):
+            self._found[key] = checked
+            self.changed.emit(key)
+
+
+def mark_of(finding: Finding) -> str:
+    """What tells a finding from others as long as the words concerned are the same."""
+    return f"{finding.rule}|{finding.cue}|{finding.excerpt}"
+
+
+def summary(told: Sequence[Told]) -> str:
+    """How many findings there are, in words."""
+    musts = sum(one.level is Level.MUST for one in told)
+    hints = len(told) - musts
+    if not told:
+        return "nothing breaks the house style"
+    parts = [f"{musts} to mend"] if musts else []
+    if hints:
+        parts.append("1 hint" if hints == 1 else f"{hints} hints")
+    return ", ".join(parts)
+
+
+def said(told: Told) -> str:
+    """A finding in a few words."""
+    return RULES[told.finding.rule].title
+
+
+def without_doubts(told: Sequence[Told]) -> list[Told]:
+    """Findings but for doubts, which the desk shows by themselves."""
+    return [one for one in told if one.finding.rule != "doubt"]
+
+
+def _let_be(session: Session) -> dict[str, bool]:
+    try:
+        return dict.fromkeys(map(str, json.loads(session.store.setting(LET_BE, "[]"))), True)
+    except (ValueError, TypeError):
+        return {}

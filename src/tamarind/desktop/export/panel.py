@@ -1,0 +1,289 @@
+"""What to write: recordings, documents, languages, how files are named and encoded."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from datetime import date
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtWidgets import (
+    QCheckBox,
+    QComboBox,
+    QFrame,
+    QGridLayout,
+    QLineEdit,
+    QListWidget,
+    QListWidgetItem,
+    QScrollArea,
+    QVBoxLayout,
+    QWidget,
+)
+
+from tamarind.desktop.checking import ENCODING
+from tamarind.desktop.session import Session
+from tamarind.desktop.widgets.parts import ElidedLabel, button, clear, label
+from tamarind.formats.documents import LABELS
+from tamarind.formats.encoding import ENCODINGS, Bytes
+from tamarind.formats.filenames import FIELDS, USUAL_PATTERN
+from tamarind.formats.vtt import VttOptions
+from tamarind.job.export import Wishes
+from tamarind.job.recording import Recording
+from tamarind.translation.languages import name_of
+
+USUAL = ("txt", "srt")
+CHOSEN = "export recordings"
+MOST_ROWS = 6
+ROWS = {"captions as cut": None, "roll up, 2 lines": 2, "roll up, 3 lines": 3}
+LINE_ENDS = {"line ends: LF": False, "line ends: CR LF": True}
+MARKS = {"no byte-order mark": False, "byte-order mark": True}
+
+
+class ExportPanel(QWidget):
+    """Every choice is kept with the job."""
+
+    changed = Signal()
+    folder_asked = Signal()
+    style_asked = Signal()
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self._session = session
+        self.setObjectName("side")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        kept = session.store.setting("export documents", " ".join(USUAL)).split()
+        self.all = QCheckBox("All recordings of the job")
+        self.all.setChecked(session.store.setting("export all", "yes") == "yes")
+        self.recordings = QListWidget()
+        self.recordings.setAccessibleName("Recordings to write")
+        self.recordings.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self._chosen = _numbers(session.store.setting(CHOSEN))
+        self.kinds = {suffix: QCheckBox(text) for suffix, text in LABELS.items()}
+        for suffix, box in self.kinds.items():
+            box.setChecked(suffix in kept)
+            box.setToolTip(f".{suffix}")
+        self.source = QCheckBox("As spoken")
+        self.source.setChecked(True)
+        self.languages: dict[str, QCheckBox] = {}
+        self._listed: list[tuple[int, str]] = []
+        self._language_boxes = QVBoxLayout()
+        self._language_boxes.setSpacing(6)
+        self.side_by_side = QCheckBox("languages side by side")
+        self.word_times = QCheckBox("times of words")
+        self.voices = QCheckBox("speakers")
+        self.voices.setChecked(True)
+        self.rows = _choice("Way of captions", ROWS)
+        self.below = _choice("Second language in captions", {"one language": None})
+        self.pattern = QLineEdit(session.store.setting("export names", USUAL_PATTERN))
+        self.pattern.setAccessibleName("Pattern of file names")
+        fields = " ".join(f"{{{name}}}" for name in FIELDS)
+        self.pattern.setToolTip(f"A name may have {fields}")
+        self.client = QLineEdit(session.store.setting("export client"))
+        self.client.setAccessibleName("Client")
+        self.client.setPlaceholderText("client, for {client}")
+        self.encoding = _choice("Encoding", {text: name for name, text in ENCODINGS.items()})
+        self.encoding.setCurrentIndex(
+            max(self.encoding.findData(session.store.setting(ENCODING, "utf-8")), 0)
+        )
+        self.line_ends = _choice("Line ends", LINE_ENDS)
+        self.mark = _choice("Byte-order mark", MARKS)
+        self.where = ElidedLabel("", "note")
+        self._build()
+        self.all.toggled.connect(self._all_or_some)
+        for box in (self.all, self.source, self.side_by_side, self.word_times, self.voices):
+            box.toggled.connect(self._told)
+        for box in self.kinds.values():
+            box.toggled.connect(self._told)
+        self.recordings.itemChanged.connect(self._ticked)
+        for choice in (self.rows, self.below, self.encoding, self.line_ends, self.mark):
+            choice.activated.connect(lambda _index: self._told())
+        for line in (self.pattern, self.client):
+            line.textChanged.connect(self._told)
+
+    def wishes(self) -> Wishes:
+        """What is chosen."""
+        languages: list[str | None] = [None] if self.source.isChecked() else []
+        languages += [key for key, box in self.languages.items() if box.isChecked()]
+        return Wishes(
+            tuple(suffix for suffix, box in self.kinds.items() if box.isChecked()),
+            tuple(languages),
+            self.below.currentData(),
+            self.side_by_side.isChecked(),
+            self.rows.currentData(),
+            VttOptions(self.voices.isChecked(), self.word_times.isChecked()),
+            Bytes(
+                self.encoding.currentData(), self.mark.currentData(), self.line_ends.currentData()
+            ),
+            self.pattern.text().strip() or USUAL_PATTERN,
+            self.client.text().strip(),
+            date.today().isoformat(),
+            {tag: name_of(tag) for tag in ("en", *self.languages)},
+        )
+
+    def is_wanted(self, recording_id: int) -> bool:
+        """Whether this recording is to be written."""
+        return self.all.isChecked() or recording_id in self._chosen
+
+    def tick(self, recording_id: int, wanted: bool) -> None:
+        """Write this recording, or leave it out."""
+        for row in map(self.recordings.item, range(self.recordings.count())):
+            if row.data(Qt.ItemDataRole.UserRole) == recording_id:
+                row.setCheckState(_state(wanted))
+
+    def show_recordings(self, there: Sequence[Recording]) -> None:
+        """Offer the recordings of the job."""
+        rows = [(recording.id, recording.name) for recording in there]
+        if rows != self._listed:
+            self._fill(rows)
+
+    def _fill(self, rows: list[tuple[int, str]]) -> None:
+        self._listed = rows
+        self.recordings.blockSignals(True)
+        self.recordings.clear()
+        for key, name in rows:
+            row = QListWidgetItem(name, self.recordings)
+            row.setData(Qt.ItemDataRole.UserRole, key)
+            row.setToolTip(name)
+            row.setCheckState(_state(key in self._chosen))
+        self.recordings.blockSignals(False)
+        self._fit_list()
+
+    def show_languages(self, there: Sequence[str]) -> None:
+        """Offer the languages that any recording has a translation in."""
+        if list(there) == list(self.languages):
+            return
+        clear(self._language_boxes)
+        checked = {key for key, box in self.languages.items() if box.isChecked()}
+        below = self.below.currentData()
+        self.languages = {}
+        self.below.clear()
+        self.below.addItem("one language", None)
+        for language in there:
+            box = QCheckBox(f"{name_of(language)}   .{language}")
+            box.setChecked(language in checked)
+            box.toggled.connect(self._told)
+            self._language_boxes.addWidget(box)
+            self.languages[language] = box
+            self.below.addItem(f"{name_of(language)} below", language)
+        self.below.setCurrentIndex(max(self.below.findData(below), 0))
+
+    def _all_or_some(self, all_of_them: bool) -> None:
+        """Some begin with the one that is shown."""
+        keys = {key for key, _ in self._listed}
+        shown = self._session.shown
+        if not all_of_them and not self._chosen & keys and shown is not None:
+            self._chosen = {shown}
+            self._fill(self._listed)
+        self._fit_list()
+
+    def _fit_list(self) -> None:
+        """Recordings are listed where one is chosen from them."""
+        self.recordings.setVisible(not self.all.isChecked())
+        row = max(self.recordings.sizeHintForRow(0), 24)
+        self.recordings.setFixedHeight(row * min(max(len(self._listed), 1), MOST_ROWS) + 12)
+
+    def _ticked(self, row: QListWidgetItem) -> None:
+        change = (
+            self._chosen.add if row.checkState() is Qt.CheckState.Checked else self._chosen.discard
+        )
+        change(row.data(Qt.ItemDataRole.UserRole))
+        self._told()
+
+    def _told(self, *_: object) -> None:
+        keep = self._session.keep_setting
+        wishes = self.wishes()
+        keep("export documents", " ".join(wishes.suffixes))
+        keep("export all", "yes" if self.all.isChecked() else "no")
+        keep(CHOSEN, " ".join(map(str, sorted(self._chosen))))
+        keep("export names", wishes.pattern)
+        keep("export client", wishes.client)
+        keep(ENCODING, wishes.bytes.encoding)
+        self._show_what_counts(wishes)
+        self.changed.emit()
+
+    def _show_what_counts(self, wishes: Wishes) -> None:
+        captions = bool({"srt", "vtt", "ttml"} & set(wishes.suffixes))
+        self.rows.setEnabled(captions)
+        self.below.setEnabled(captions and self.below.count() > 1)
+        self.word_times.setEnabled("vtt" in wishes.suffixes)
+        self.voices.setEnabled("vtt" in wishes.suffixes)
+        pages = bool({"docx", "html"} & set(wishes.suffixes))
+        self.side_by_side.setEnabled(pages and bool(self.languages))
+
+    def _build(self) -> None:
+        inside = QWidget(objectName="page")
+        column = QVBoxLayout(inside)
+        column.setContentsMargins(20, 18, 14, 8)
+        column.setSpacing(7)
+        column.addWidget(label("WHAT TO WRITE", "heading"))
+        column.addWidget(self.all)
+        column.addWidget(self.recordings)
+        column.addSpacing(6)
+        column.addWidget(label("DOCUMENTS", "heading"))
+        grid = QGridLayout()
+        grid.setHorizontalSpacing(8)
+        grid.setVerticalSpacing(6)
+        for place, box in enumerate(self.kinds.values()):
+            grid.addWidget(box, place // 2, place % 2)
+        column.addLayout(grid)
+        column.addWidget(
+            button("laid out by the house style…", self.style_asked.emit, "link", "{house_style}")
+        )
+        column.addSpacing(6)
+        column.addWidget(label("CAPTIONS AND PAGES", "heading"))
+        column.addWidget(self.rows)
+        column.addWidget(self.below)
+        options = QGridLayout()
+        options.setVerticalSpacing(6)
+        options.addWidget(self.voices, 0, 0)
+        options.addWidget(self.word_times, 0, 1)
+        options.addWidget(self.side_by_side, 1, 0, 1, 2)
+        self.voices.setToolTip("Voice spans in WebVTT")
+        self.word_times.setToolTip("A time before each word in WebVTT")
+        self.side_by_side.setToolTip("In word-processor documents and web pages")
+        column.addLayout(options)
+        column.addSpacing(6)
+        column.addWidget(label("LANGUAGES", "heading"))
+        column.addWidget(self.source)
+        column.addLayout(self._language_boxes)
+        column.addSpacing(6)
+        column.addWidget(label("FILES", "heading"))
+        column.addWidget(self.pattern)
+        column.addWidget(self.client)
+        column.addWidget(self.encoding)
+        column.addWidget(self.line_ends)
+        column.addWidget(self.mark)
+        column.addSpacing(6)
+        column.addWidget(label("FOLDER", "heading"))
+        column.addWidget(self.where)
+        column.addWidget(button("choose another", self.folder_asked.emit, "link"))
+        column.addStretch(1)
+        scroll = QScrollArea()
+        scroll.setWidget(inside)
+        scroll.setWidgetResizable(True)
+        scroll.setFrameShape(QFrame.Shape.NoFrame)
+        scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        whole = QVBoxLayout(self)
+        whole.setContentsMargins(0, 0, 0, 0)
+        whole.addWidget(scroll, 1)
+        self.foot = QVBoxLayout()
+        self.foot.setContentsMargins(20, 6, 20, 14)
+        self.foot.setSpacing(6)
+        whole.addLayout(self.foot)
+        self.setFixedWidth(318)
+        self._show_what_counts(self.wishes())
+
+
+def _state(on: bool) -> Qt.CheckState:
+    return Qt.CheckState.Checked if on else Qt.CheckState.Unchecked
+
+
+def _numbers(text: str) -> set[int]:
+    return {int(part) for part in text.split() if part.isdecimal()}
+
+
+def _choice(name: str, options: dict[str, object]) -> QComboBox:
+    box = QComboBox()
+    box.setAccessibleName(name)
+    for text, value in options.items():
+        box.addItem(text, value)
+    return box

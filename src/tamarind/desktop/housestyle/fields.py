@@ -1,0 +1,144 @@
+"""Fields of the editor: each shows one rule of a style and tells when a person changes it."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from typing import Any
+
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QWheelEvent
+from PySide6.QtWidgets import (
+    QCheckBox,
+    QComboBox,
+    QDoubleSpinBox,
+    QGridLayout,
+    QSpinBox,
+    QWidget,
+)
+
+from tamarind.desktop.widgets.parts import label
+
+Changed = Callable[[str, Any], None]
+"""Told with the name of a rule and its new value."""
+
+
+class Fields(QWidget):
+    """Rows of a title, a field, and a word about it."""
+
+    def __init__(self, changed: Changed) -> None:
+        super().__init__()
+        self.setObjectName("page")
+        self._changed = changed
+        self._shows: dict[str, Callable[[Any], None]] = {}
+        self._grid = QGridLayout(self)
+        self._grid.setContentsMargins(2, 10, 14, 8)
+        self._grid.setHorizontalSpacing(14)
+        self._grid.setVerticalSpacing(7)
+        self._grid.setColumnStretch(2, 1)
+
+    def show_values(self, values: object) -> None:
+        """Show the rules of a value whose attributes have their names."""
+        for name, show in self._shows.items():
+            show(getattr(values, name))
+
+    def add_heading(self, text: str) -> None:
+        """A line above the rows that follow."""
+        row = self._grid.rowCount()
+        if row > 1:
+            self._grid.setRowMinimumHeight(row, 10)
+            row += 1
+        self._grid.addWidget(label(text, "heading"), row, 0, 1, 3)
+
+    def add_number(self, name: str, title: str, low: int, high: int, unit: str = "") -> None:
+        """A whole number."""
+        box = _Quiet(QSpinBox)()
+        box.setRange(low, high)
+        box.setSuffix(f" {unit}" if unit else "")
+        box.valueChanged.connect(lambda value: self._changed(name, value))
+        self._add(name, title, box, box.setValue)
+
+    def add_seconds(self, name: str, title: str, high: float, note: str = "") -> None:
+        """A time that is kept in ms and shown in seconds."""
+        box = _Quiet(QDoubleSpinBox)()
+        box.setRange(0, high)
+        box.setDecimals(2)
+        box.setSingleStep(0.1)
+        box.setSuffix(" s")
+        box.valueChanged.connect(lambda value: self._changed(name, round(value * 1000)))
+        self._add(name, title, box, lambda ms: box.setValue(ms / 1000), note)
+
+    def add_rate(self, name: str, title: str, low: float, high: float, note: str) -> None:
+        """A number with one decimal."""
+        box = _Quiet(QDoubleSpinBox)()
+        box.setRange(low, high)
+        box.setDecimals(1)
+        box.valueChanged.connect(lambda value: self._changed(name, value))
+        self._add(name, title, box, box.setValue, note)
+
+    def add_choice(self, name: str, title: str, options: Mapping[str, Any]) -> None:
+        """One of several, by the words for it."""
+        box = _Quiet(QComboBox)()
+        # Qt would give back plain texts for values that are both text and more.
+        values = list(options.values())
+        box.addItems(list(options))
+        box.activated.connect(lambda index: self._changed(name, values[index]))
+        self._add(
+            name,
+            title,
+            box,
+            lambda value: box.setCurrentIndex(values.index(value) if value in values else 0),
+        )
+
+    def add_tick(self, name: str, text: str) -> None:
+        """Yes or no."""
+        box = QCheckBox(text)
+        box.clicked.connect(lambda on: self._changed(name, on))
+        row = self._grid.rowCount()
+        self._grid.addWidget(box, row, 1, 1, 2)
+        self._shows[name] = box.setChecked
+
+    def add_field(self, name: str, title: str, field: QWidget, show: Callable[[Any], None]) -> None:
+        """A field of another kind, which tells of changes itself."""
+        self._add(name, title, field, show)
+
+    def finish(self) -> None:
+        """Keep the rows together at the top."""
+        self._grid.setRowStretch(self._grid.rowCount(), 1)
+
+    def _add(
+        self, name: str, title: str, field: QWidget, show: Callable[[Any], None], note: str = ""
+    ) -> None:
+        row = self._grid.rowCount()
+        field.setAccessibleName(title)
+        field.setMinimumWidth(150)
+        self._grid.addWidget(label(title), row, 0)
+        self._grid.addWidget(field, row, 1)
+        if note:
+            self._grid.addWidget(label(note, "note", wrap=True), row, 2)
+
+        def shown(value: Any) -> None:
+            field.blockSignals(True)
+            show(value)
+            field.blockSignals(False)
+
+        self._shows[name] = shown
+
+
+def _Quiet(kind: type) -> type:
+    """A field that a turn of the wheel over it does not change unless it has the focus."""
+
+    class Quiet(kind):
+        def __init__(self) -> None:
+            super().__init__()
+            edit = self.lineEdit()
+            if edit is not None:
+                edit.setTextMargins(8, 0, 0, 0)
+            self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+
+        def wheelEvent(self, event: QWheelEvent) -> None:
+            if self.hasFocus():
+                super().wheelEvent(event)
+            else:
+                event.ignore()
+
+    return Quiet

@@ -1,0 +1,36 @@
+"""Opening the editor on the shown recording, and keeping what comes of it."""
+
+from __future__ import annotations
+
+from PySide6.QtWidgets import QWidget
+
+from tamarind.desktop.housestyle.editor import StyleEditor
+from tamarind.desktop.session import Session
+from tamarind.language.stylebook import ORDINARY_STYLE
+from tamarind.transcript.model import Transcript
+
+
+def open_editor(session: Session, place: int, parent: QWidget) -> bool:
+    """Let a person edit and choose a style; ``place`` is the cue that the example begins at.
+
+    Whether anything was chosen.
+    """
+    recording = session.shown_recording()
+    text = session.transcript(recording.id) if recording is not None else Transcript("en")
+    key = recording.style if recording is not None else ORDINARY_STYLE
+    dialog = StyleEditor(session, key, text, place, parent)
+    if not dialog.exec():
+        return False
+    keep(session, dialog)
+    return True
+
+
+def keep(session: Session, dialog: StyleEditor) -> None:
+    """Keep changed styles, and give the chosen one to the shown recording or to all."""
+    key = dialog.keep_changes()
+    if dialog.for_all:
+        session.choose_style([recording.id for recording in session.recordings()], key)
+        how, _ = session.default()
+        session.set_default(how, key)
+    elif session.shown is not None:
+        session.choose_style([session.shown], key)

@@ -1,0 +1,151 @@
+"""The pages of the editor: captions, transcript, wording, and how much each check counts."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any
+
+from PySide6.QtWidgets import QLineEdit
+
+from tamarind.checks.rules import RULES, level_of
+from tamarind.desktop.housestyle.fields import Changed, Fields
+from tamarind.formats.paragraphs import SpeakerForm, Stamps
+from tamarind.language.housestyle import Dashes, HouseStyle, Level, Numbers, Quotes
+
+RATES = {
+    "no": None, "23.976": 24_000 / 1_001, "24": 24.0, "25": 25.0, "29.97": 30_000 / 1_001,
+    "30": 30.0, "50": 50.0, "59.94": 60_000 / 1_001, "60": 60.0,
+}  # fmt: skip
+SPELLINGS = {
+    "British": "GB", "American": "US", "Australian": "AU", "Canadian": "CA", "Indian": "IN",
+}  # fmt: skip
+
+
+def captions_page(changed: Changed) -> Fields:
+    """Lines, reading speed, times."""
+    page = Fields(changed)
+    page.add_heading("LINES")
+    page.add_number("line_length", "Letters in a line", 5, 200)
+    page.add_number("lines", "Lines in a cue", 1, 6)
+    page.add_heading("READING")
+    page.add_rate("reading_speed", "Reading speed", 3, 100, "characters a second, at most")
+    page.add_tick("counts_spaces", "spaces count")
+    page.add_heading("TIMES")
+    page.add_seconds("shortest", "Shortest", 60)
+    page.add_seconds("longest", "Longest", 120)
+    page.add_seconds("gap", "Gap between cues", 2, "at least")
+    page.add_seconds("lead_in", "Before the voice", 2, "where nothing else is said")
+    page.add_seconds("lead_out", "After the voice", 5, "where nothing else is said")
+    page.add_choice("frame_rate", "On frames", RATES)
+    page.finish()
+    return page
+
+
+def transcript_page(changed: Changed) -> Fields:
+    """Speakers, times, paragraphs."""
+    page = Fields(changed)
+    page.add_heading("SPEAKERS")
+    page.add_choice(
+        "speakers",
+        "Label",
+        {
+            "Martin Hale:": SpeakerForm.NAME,
+            "MARTIN HALE:": SpeakerForm.CAPITALS,
+            "[Martin Hale]": SpeakerForm.BRACKETS,
+            "MH:": SpeakerForm.INITIALS,
+            "none": SpeakerForm.NONE,
+        },
+    )
+    page.add_tick("repeats_speaker", "at every paragraph, not at changes only")
+    page.add_heading("TIMES")
+    page.add_choice(
+        "stamps",
+        "Time stamps",
+        {
+            "none": Stamps.NONE,
+            "every paragraph": Stamps.PARAGRAPHS,
+            "every few minutes": Stamps.MINUTES,
+        },
+    )
+    page.add_number("stamp_minutes", "Every", 1, 120, "min")
+    page.add_heading("PARAGRAPHS")
+    page.add_number("longest_paragraph", "At most", 0, 10_000, "words (0: as they are)")
+    page.finish()
+    return page
+
+
+def wording_page(changed: Changed) -> Fields:
+    """Verbatim or clean, numbers, marks, spelling."""
+    page = Fields(changed)
+    page.add_heading("WORDS")
+    page.add_choice(
+        "clean",
+        "Wording",
+        {"verbatim: every word": False, "clean: no fillers, repeats, false starts": True},
+    )
+    fillers = QLineEdit()
+    fillers.editingFinished.connect(
+        lambda: changed("fillers", tuple(fillers.text().replace(",", " ").split()))
+    )
+
+    def show_fillers(words: tuple[str, ...]) -> None:
+        fillers.setText(", ".join(words))
+        fillers.setCursorPosition(0)
+
+    page.add_field("fillers", "Fillers", fillers, show_fillers)
+    page.add_choice(
+        "numbers",
+        "Numbers",
+        {
+            "as they are": Numbers.AS_THEY_ARE,
+            "in words up to a limit": Numbers.WORDS_BELOW,
+            "in figures": Numbers.FIGURES,
+        },
+    )
+    page.add_number("figures_from", "Figures from", 2, 1_000_001)
+    page.add_heading("MARKS")
+    page.add_choice(
+        "quotes",
+        "Quotation marks",
+        {
+            "as they are": Quotes.AS_THEY_ARE,
+            "“double”": Quotes.DOUBLE,
+            "‘single’": Quotes.SINGLE,
+            "«angled»": Quotes.ANGLED,
+            '"straight"': Quotes.STRAIGHT,
+        },
+    )
+    page.add_choice(
+        "dashes",
+        "Dashes",
+        {
+            "as they are": Dashes.AS_THEY_ARE,
+            "spaced – en dash": Dashes.SPACED_EN,
+            "closed—em dash": Dashes.EM,
+            "spaced - hyphen": Dashes.HYPHEN,
+        },
+    )
+    page.add_choice("spelling", "English spelling", SPELLINGS)
+    page.finish()
+    return page
+
+
+class ChecksPage(Fields):
+    """Off, hint or must for every rule."""
+
+    def __init__(self, changed: Callable[[str, Level], None]) -> None:
+        super().__init__(changed)
+        group = ""
+        levels = {"off": Level.OFF, "hint": Level.HINT, "must": Level.MUST}
+        for rule in RULES.values():
+            if rule.group != group:
+                group = rule.group
+                self.add_heading(group.upper())
+            self.add_choice(rule.key, rule.title.capitalize(), levels)
+        self.finish()
+
+    def show_levels(self, style: HouseStyle) -> None:
+        """Show how much each rule counts in a style."""
+        for rule in RULES:
+            show: Callable[[Any], None] = self._shows[rule]
+            show(level_of(style, rule))

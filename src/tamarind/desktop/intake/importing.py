@@ -1,0 +1,107 @@
+"""Taking a file as a recording's text: captions as they are, plain text matched with the sound."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from PySide6.QtWidgets import QListWidget, QMessageBox, QWidget
+
+from tamarind.captions.relayout import from_script
+from tamarind.desktop.aside import Aside
+from tamarind.desktop.elsewhere import Elsewhere
+from tamarind.desktop.session import Session
+from tamarind.desktop.widgets.dialog import Dialog
+from tamarind.desktop.widgets.parts import button, label
+from tamarind.formats import documents
+from tamarind.formats.captionfile import FormatError, Mended
+from tamarind.language.marks import is_bare
+from tamarind.transcript.model import Transcript, Word
+
+
+class Importing:
+    """Says what was mended in a damaged file, and what can be done for one without marks."""
+
+    def __init__(self, session: Session, aside: Aside, parent: QWidget) -> None:
+        self._session, self._aside, self._parent = session, aside, parent
+        self._elsewhere = Elsewhere(parent)
+
+    def take(self, key: int, path: Path) -> None:
+        """Take a file as a recording's text; a text that is there goes, with undo."""
+        recording = self._session.recording(key)
+        try:
+            if path.suffix.lower() == ".txt" and self._can_match(key) and self._wants_match(path):
+                self.match(key, path)
+                return
+            mended = self._session.import_text(key, path)
+        except FormatError as error:
+            self._session.trouble.emit(f"{path.name}: {error}")
+            return
+        if mended:
+            MendedDialog(path.name, mended, self._parent.window()).exec()
+        if is_bare(self._session.transcript(recording.id)):
+            self._session.show(key)
+            self._session.told.emit(
+                "There are next to no marks in it: the Job menu can propose some."
+            )
+
+    def match(self, key: int, path: Path) -> None:
+        """Find the words of a plain text in the recording's sound; raises FormatError."""
+        recording = self._session.recording(key)
+        script = documents.read(path, recording.language).transcript
+        words = [word.text for cue in script.cues for word in cue.words]
+
+        limits = self._session.limits_of(key)
+
+        def then(timed: tuple[Word, ...]) -> None:
+            self._elsewhere.run(
+                lambda: from_script(script, timed, limits),
+                lambda text: self._take_matched(key, path, text, timed),
+            )
+
+        self._aside.hear(key, f"Matching “{path.name}” with its sound…", then, words)
+
+    def _take_matched(
+        self, key: int, path: Path, text: Transcript, timed: tuple[Word, ...]
+    ) -> None:
+        if not self._session.has(key):
+            return
+        self._session.take_text(key, text, f"text from {path.name}")
+        unsure = sum(word.is_doubt(self._session.threshold) for word in timed)
+        said = f"“{path.name}” is matched with its sound."
+        if unsure:
+            said += f" {unsure} words were not clearly heard: they are doubts."
+        self._session.told.emit(said)
+
+    def _can_match(self, key: int) -> bool:
+        recording = self._session.recording(key)
+        return self._session.has_sound(key) and not self._session.cannot_hear(recording)
+
+    def _wants_match(self, path: Path) -> bool:
+        answer = QMessageBox.question(
+            self._parent.window(),
+            "Match with the sound?",
+            f"“{path.name}” has no times of its own. Its words can be found in the sound, which"
+            " takes about as long as hearing it. Without that they get times by their length.",
+        )
+        return answer == QMessageBox.StandardButton.Yes
+
+
+class MendedDialog(Dialog):
+    """What was put right in a file to read it."""
+
+    def __init__(self, name: str, mended: Mended, parent: QWidget | None = None) -> None:
+        count = len(mended) + mended.more
+        title = "1 thing was mended" if count == 1 else f"{count} things were mended"
+        super().__init__(title, (640, 420), parent, title)
+        self.body.addWidget(
+            label(f"“{name}” was read, but not all in it was as it should be.", "note")
+        )
+        rows = QListWidget()
+        rows.setAccessibleName(title)
+        rows.addItems(mended)
+        if mended.more:
+            rows.addItem(f"and {mended.more} more of the same kind")
+        self.body.addWidget(rows, 1)
+        fine = button("Good", self.accept, "primary")
+        fine.setDefault(True)
+        self.set_acts(fine, leave="Close")

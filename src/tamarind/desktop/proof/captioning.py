@@ -1,0 +1,131 @@
+"""Captions as a whole: shaped by rule, placed on the picture, and given marks and capitals."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from PySide6.QtCore import QObject
+
+from tamarind.desktop.aside import Aside
+from tamarind.desktop.checking import Checking
+from tamarind.desktop.elsewhere import Elsewhere
+from tamarind.desktop.proof.changes_dialog import Change, ChangesDialog
+from tamarind.desktop.proof.shaping_dialog import ShapingDialog
+from tamarind.desktop.proof.sheet import ProofSheet
+from tamarind.desktop.session import Session
+from tamarind.formats.timecode import clock
+from tamarind.language import marks
+from tamarind.language.grammar import Grammar
+from tamarind.language.marks import Proposal
+from tamarind.transcript.edits import with_cues
+
+AT_THE_TOP = "line:0"
+FROM_SOUND = "Taken from the sound; the words themselves stay as they are."
+FROM_PAUSES = "There is no sound here: marks stand where the text pauses. Read it with care."
+
+
+class Captioning(QObject):
+    """Every act shows what it would change, and is one step of undo."""
+
+    def __init__(
+        self,
+        session: Session,
+        sheet: ProofSheet,
+        checking: Checking,
+        aside: Aside,
+    ) -> None:
+        super().__init__(sheet)
+        self._session, self._sheet = session, sheet
+        self._checking, self._aside = checking, aside
+        self._elsewhere = Elsewhere(self)
+
+    def shape(self) -> None:
+        """Ask what to do with the selected cues, or with all."""
+        recording = self._session.shown_recording()
+        text = self._sheet.transcript
+        if recording is None or not any(cue.words for cue in text.cues):
+            self._session.told.emit("There are no captions to shape yet.")
+            return
+        speech = self._checking.matter(recording.id).speech or ()
+        dialog = ShapingDialog(
+            text,
+            self._sheet.selected_cues(),
+            self._session.style_of(recording),
+            speech,
+            self._session.background.shots(recording.id) or (),
+            self._sheet.window(),
+        )
+        background = self._session.background
+        # What is found meanwhile counts at once.
+        follow = background.shots_found.connect(
+            lambda key: (
+                dialog.set_shots(background.shots(key) or ()) if key == recording.id else None
+            )
+        )
+        accepted = dialog.exec()
+        background.shots_found.disconnect(follow)
+        if accepted and text is self._session.transcript(recording.id):
+            self._session.edit(recording.id, dialog.act().value, dialog.result_text())
+        self._sheet.setFocus()
+
+    def change_place(self) -> None:
+        """The caret's cue, or the selected ones, at the top of the picture, or no longer."""
+        if self._sheet.caret_cue() is None:
+            return
+        text = self._sheet.transcript
+        here = self._sheet.caret_place()
+        first, last = self._sheet.selected_cues() or (here, here + 1)
+        placement = "" if text.cues[here].placement else AT_THE_TOP
+        cues = [replace(cue, placement=placement) for cue in text.cues[first:last]]
+        self._session.edit_shown("place of the caption", with_cues(text, first, last, *cues))
+        self._session.told.emit(
+            "At the top of the picture." if placement else "At the usual place."
+        )
+
+    def dress(self) -> None:
+        """Propose marks and capitals: from a fresh hearing, or from pauses where there is no
+        sound."""
+        recording = self._session.shown_recording()
+        text = self._sheet.transcript
+        if recording is None or not any(cue.words for cue in text.cues):
+            self._session.told.emit("There is no text yet.")
+            return
+        key = recording.id
+        if self._session.has_sound(key) and not self._session.cannot_hear(recording):
+            self._aside.hear(
+                key,
+                f"Listening to “{recording.name}” for marks and capitals…",
+                lambda words: self._elsewhere.run(
+                    lambda: marks.from_hearing(self._session.transcript(key), words),
+                    lambda found: self._propose(key, found, FROM_SOUND),
+                ),
+            )
+            return
+        names = [term.text for term in self._session.glossary().terms]
+        english = text.language.partition("-")[0] == "en"
+        spelling = self._session.style_of(recording).wording.spelling
+
+        def work() -> list[Proposal]:
+            capitals = Grammar(spelling).capitals if english else lambda _text: ()
+            return marks.from_pauses(text, names, capitals)
+
+        self._elsewhere.run(work, lambda found: self._propose(key, found, FROM_PAUSES))
+
+    def _propose(self, recording_id: int, found: list[Proposal], note: str) -> None:
+        text = self._session.transcript(recording_id)
+        if not found:
+            self._session.told.emit("No marks or capitals are missing.")
+            return
+        starts = {cue.id: clock(cue.start, 1, hours=False) for cue in text.cues}
+        changes = [
+            Change(number, one.before, one.after, starts.get(one.cue, ""))
+            for number, one in enumerate(found)
+        ]
+        dialog = ChangesDialog(
+            "Marks and capitals", changes, self._sheet.window(), note, texts=True, about="time"
+        )
+        if dialog.exec():
+            chosen = [found[number] for number in dialog.chosen()]
+            new = marks.taken(self._session.transcript(recording_id), chosen)
+            self._session.edit(recording_id, "marks and capitals", new)
+        self._sheet.setFocus()

@@ -1,0 +1,321 @@
+"""Under the sheet: everything that breaks the house style, to go to, to mend, or to let be."""
+
+from __future__ import annotations
+
+from collections import Counter
+
+from PySide6.QtCore import Qt, QTimer, Signal
+from PySide6.QtGui import QKeyEvent
+from PySide6.QtWidgets import (
+    QComboBox,
+    QFrame,
+    QHBoxLayout,
+    QHeaderView,
+    QTreeWidget,
+    QTreeWidgetItem,
+    QVBoxLayout,
+)
+
+from tamarind.checks.finding import Fix, Rebreak, Retime, Reword, Told
+from tamarind.checks.mending import Mending
+from tamarind.checks.rules import RULES
+from tamarind.desktop.checking import Checking, said, summary
+from tamarind.desktop.proof.changes_dialog import Change, ChangesDialog
+from tamarind.desktop.proof.sheet import ProofSheet
+from tamarind.desktop.session import Session
+from tamarind.desktop.widgets.parts import ElidedLabel, button, label
+from tamarind.formats.timecode import clock
+from tamarind.language.housestyle import Level
+from tamarind.speech.glossary import Glossary, Term
+
+MOST_LISTED = 2_000
+EVERYTHING, MUST = "everything", "what must be mended"
+MOST_LETTERS = 40
+CANNOT = "Nothing can be mended there: the text has changed, or no cut keeps more of the rules."
+MARKS = {Level.MUST: "●  must", Level.HINT: "○  hint"}
+HEIGHT = 190
+
+
+class ChecksPanel(QFrame):
+    """Follows the checks of the shown recording; Escape closes it and goes back to the text."""
+
+    style_asked = Signal()
+
+    def __init__(self, session: Session, sheet: ProofSheet, checking: Checking) -> None:
+        super().__init__()
+        self.setObjectName("bar")
+        self._session, self._sheet, self._checking = session, sheet, checking
+        self._listed: list[Told] = []
+        self._filter = QComboBox()
+        self._filter.setAccessibleName("Which checks are listed")
+        self._filter.activated.connect(lambda _index: self._fill())
+        self._count = ElidedLabel("", "note")
+        self._fix = button("mend it", self.fix_one, "link", "Mend this one ({fix_check})")
+        self._fix_all = button("mend all like it", self.fix_all, "link")
+        self._leave = button("let it be", self.let_be, "link", "It is right so ({leave_check})")
+        self._learn = button("into the glossary", self._to_glossary, "link")
+        self._again = button("", self._tell_again, "link", name="Tell again what is let be")
+        self.list = QTreeWidget()
+        self.list.setAccessibleName("Checks")
+        self.list.setRootIsDecorated(False)
+        self.list.setUniformRowHeights(True)
+        self.list.setHeaderHidden(True)
+        self.list.setColumnCount(5)
+        self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        head = self.list.header()
+        head.setSectionResizeMode(QHeaderView.ResizeMode.Interactive)
+        head.setStretchLastSection(True)
+        for column, width in enumerate((72, 66, 158, 178)):
+            self.list.setColumnWidth(column, width)
+        self.list.itemActivated.connect(lambda _item: self._go())
+        self.list.itemClicked.connect(lambda _item: self._go())
+        self.list.currentItemChanged.connect(lambda _now, _before: self._show_acts())
+
+        top, acts = QHBoxLayout(), QHBoxLayout()
+        top.setSpacing(12)
+        acts.setSpacing(16)
+        top.addWidget(label("CHECKS", "heading"))
+        top.addWidget(self._filter)
+        top.addWidget(self._count, 1)
+        top.addWidget(button("house style…", self.style_asked.emit, "link", "{house_style}"))
+        top.addWidget(button("close", self.close_panel, "link"))
+        for act in (self._fix, self._fix_all, self._leave, self._learn):
+            acts.addWidget(act)
+        acts.addStretch(1)
+        acts.addWidget(self._again)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(14, 8, 14, 8)
+        column.setSpacing(6)
+        column.addLayout(top)
+        column.addWidget(self.list, 1)
+        column.addLayout(acts)
+        self.setFixedHeight(HEIGHT)
+        checking.changed.connect(self._changed)
+        session.shown_changed.connect(self._refill)
+        self.hide()
+
+    def open(self) -> None:
+        """Show the panel; texts are held against the sound from now on."""
+        self._checking.listen()
+        self.show()
+        self._refill()
+        self.list.setFocus()
+        QTimer.singleShot(0, self, lambda: self._sheet.set_caret(self._sheet.caret))
+
+    def close_panel(self) -> None:
+        """Back to the text."""
+        self.hide()
+        self._sheet.setFocus()
+
+    def step(self, direction: int) -> None:
+        """The caret goes to the next or previous finding in the text, round its ends."""
+        told = self._listed if self.isVisible() else self._told()
+        if not told:
+            self._session.told.emit(self._nothing())
+            return
+        here = (self._sheet.caret_place(), self._sheet.caret_word())
+        spots = [(one.place, one.finding.first) for one in told]
+        if direction > 0:
+            number = next((n for n, spot in enumerate(spots) if spot > here), 0)
+        else:
+            before = (n for n in range(len(spots) - 1, -1, -1) if spots[n] < here)
+            number = next(before, len(spots) - 1)
+        self.go_to(told[number])
+        if self.isVisible():
+            self.list.setCurrentItem(self.list.topLevelItem(number))
+
+    def go_to(self, told: Told) -> None:
+        """The caret to a finding, its words chosen."""
+        place = self._place(told)
+        if place is None:
+            return
+        finding = told.finding
+        self._sheet.go_to_word(place, finding.first)
+        if finding.last > finding.first:
+            self._sheet.choose_words(place, finding.first, finding.last)
+        if not self.isVisible():
+            self._session.told.emit(f"{said(told)}: {finding.reason}")
+
+    def fix_one(self) -> None:
+        """Mend the finding that is chosen in the list, or the one at the caret."""
+        told = self._current()
+        shown = self._session.shown
+        if told is None or shown is None:
+            self._session.told.emit("There is no check here.")
+        elif not told.finding.fixes:
+            self._session.told.emit(f"{said(told)}: only you can mend that.")
+        elif not self._checking.fix(shown, told.finding.fixes[:1], said(told)):
+            self._session.told.emit(CANNOT)
+
+    def fix_all(self) -> None:
+        """Show what mending all findings of the same rule would change; as one step, if wanted."""
+        told = self._current()
+        shown = self._session.shown
+        if told is None or shown is None:
+            return
+        rule = told.finding.rule
+        fixes = [one.finding.fixes[0] for one in self._told() if _fits(one, rule)][:MOST_LISTED]
+        text, limits = self._sheet.transcript, self._session.limits_of(shown)
+        mending = Mending(text, fixes, limits)
+        changes = [
+            Change(number, *mending.shown(number), clock(mending.start(number), 1, hours=False))
+            for number in range(mending.count)
+        ]
+        if not changes:
+            self._session.told.emit(CANNOT)
+            return
+        title = f"{said(told)}, all"
+        dialog = ChangesDialog(title, changes, self.window(), texts=True, about="time")
+        if not dialog.exec() or self._sheet.transcript is not text:
+            return
+        chosen = dialog.chosen()
+        made = len(chosen)
+        self._session.edit(shown, title, mending.taken(chosen))
+        self._session.told.emit("1 mended." if made == 1 else f"{made} mended; one undo for all.")
+
+    def let_be(self) -> None:
+        """The finding that is chosen, or the one at the caret, is right as it is."""
+        told = self._current()
+        if told is not None:
+            self._checking.let_be(told.finding)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """Escape closes."""
+        if event.key() == Qt.Key.Key_Escape:
+            self.close_panel()
+        else:
+            super().keyPressEvent(event)
+
+    def _current(self) -> Told | None:
+        if self.isVisible() and self.list.hasFocus():
+            row = self.list.indexOfTopLevelItem(self.list.currentItem())
+            return self._listed[row] if 0 <= row < len(self._listed) else None
+        place, word = self._sheet.caret_place(), self._sheet.caret_word()
+        here = [one for one in self._told() if self._place(one) == place]
+        at = (one for one in here if one.finding.first <= word < one.finding.last)
+        return next(at, here[0] if here else None)
+
+    def _told(self) -> list[Told]:
+        return self._checking.findings(self._session.shown)
+
+    def _place(self, told: Told) -> int | None:
+        """Where the cue of a finding stands now."""
+        cues = self._sheet.transcript.cues
+        if told.place < len(cues) and cues[told.place].id == told.finding.cue:
+            return told.place
+        return next((n for n, cue in enumerate(cues) if cue.id == told.finding.cue), None)
+
+    def _changed(self, recording_id: int) -> None:
+        if recording_id == self._session.shown and self.isVisible():
+            self._refill()
+
+    def _refill(self) -> None:
+        """The choices of the filter with how many there are of each, then the list."""
+        if not self.isVisible():
+            return
+        told = self._told()
+        kept = self._filter.currentData()
+        counts = Counter(one.finding.rule for one in told)
+        musts = sum(one.level is Level.MUST for one in told)
+        self._filter.clear()
+        self._filter.addItem(f"{EVERYTHING} ({len(told)})", EVERYTHING)
+        self._filter.addItem(f"{MUST} ({musts})", MUST)
+        for rule in RULES.values():
+            if counts[rule.key]:
+                self._filter.addItem(f"{rule.title} ({counts[rule.key]})", rule.key)
+        self._filter.setCurrentIndex(max(self._filter.findData(kept), 0))
+        self._fill()
+
+    def _fill(self) -> None:
+        wanted = self._filter.currentData()
+        told = self._told()
+        self._listed = [
+            one
+            for one in told
+            if wanted in (EVERYTHING, one.finding.rule)
+            or (wanted == MUST and one.level is Level.MUST)
+        ][:MOST_LISTED]
+        row = max(self.list.indexOfTopLevelItem(self.list.currentItem()), 0)
+        self.list.clear()
+        self.list.addTopLevelItems([_row(one) for one in self._listed])
+        if self._listed:
+            self.list.setCurrentItem(self.list.topLevelItem(min(row, len(self._listed) - 1)))
+        name = self._style_name()
+        self._count.set_whole(f"{summary(told)} · {name}" if told else self._nothing())
+        count = self._checking.let_be_count()
+        self._again.setText(
+            f"tell the {count} again that are let be"
+            if count > 1
+            else "tell the 1 again that is let be"
+        )
+        self._again.setVisible(count > 0)
+        self._show_acts()
+
+    def _nothing(self) -> str:
+        shown = self._session.shown
+        if shown is not None and not self._checking.is_known(shown):
+            return "Checking…"
+        return f"Nothing breaks the house style “{self._style_name()}”."
+
+    def _style_name(self) -> str:
+        recording = self._session.shown_recording()
+        return self._session.style_of(recording).name if recording is not None else ""
+
+    def _show_acts(self) -> None:
+        row = self.list.indexOfTopLevelItem(self.list.currentItem())
+        told = self._listed[row] if 0 <= row < len(self._listed) else None
+        fixable = told is not None and bool(told.finding.fixes)
+        rule = told.finding.rule if told is not None else ""
+        like = sum(_fits(one, rule) for one in self._told()) if fixable else 0
+        self._fix.setEnabled(fixable)
+        self._fix.setText(f"mend it: {in_words(told.finding.fixes[0])}" if fixable else "mend it")
+        self._fix_all.setEnabled(like > 1)
+        self._fix_all.setText(f"mend all {like} like it" if like > 1 else "mend all like it")
+        self._leave.setEnabled(told is not None)
+        self._learn.setVisible(rule == "spelling")
+
+    def _go(self) -> None:
+        row = self.list.indexOfTopLevelItem(self.list.currentItem())
+        if 0 <= row < len(self._listed):
+            self.go_to(self._listed[row])
+            self.list.setFocus()
+
+    def _to_glossary(self) -> None:
+        """The word is right, here and wherever it stands."""
+        row = self.list.indexOfTopLevelItem(self.list.currentItem())
+        if not 0 <= row < len(self._listed):
+            return
+        text = self._listed[row].finding.excerpt.strip(".,;:!?\"'“”‘’()[]…")
+        terms = self._session.glossary().terms
+        if text and all(term.text != text for term in terms):
+            self._session.set_glossary(Glossary((*terms, Term(text))))
+            self._session.told.emit(f"“{text}” is in the glossary.")
+
+    def _tell_again(self) -> None:
+        self._checking.tell_all_again()
+
+
+def _fits(told: Told, rule: str) -> bool:
+    """Whether mending all of a rule would mend this one."""
+    return told.finding.rule == rule and bool(told.finding.fixes) and rule != "doubt"
+
+
+def _row(told: Told) -> QTreeWidgetItem:
+    finding = told.finding
+    time = clock(finding.start, 1, hours=False)
+    texts = [MARKS[told.level], time, said(told), finding.excerpt, finding.reason]
+    row = QTreeWidgetItem(texts)
+    for column, text in enumerate(texts):
+        row.setToolTip(column, text)
+    return row
+
+
+def in_words(fix: Fix) -> str:
+    """What a fix would do."""
+    if isinstance(fix, Reword):
+        if not fix.new:
+            return "leave it out"
+        return f"“{fix.new}”" if len(fix.new) <= MOST_LETTERS else "as the style writes it"
+    if isinstance(fix, Retime):
+        return f"{clock(fix.start, 2, hours=False)} – {clock(fix.end, 2, hours=False)}"
+    return "lay out its lines" if isinstance(fix, Rebreak) else "cut it anew"

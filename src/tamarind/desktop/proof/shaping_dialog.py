@@ -1,0 +1,203 @@
+"""Captions laid out anew, joined, cut, extended or drawn to the voice, with before and after."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import (
+    QCheckBox,
+    QComboBox,
+    QHBoxLayout,
+    QHeaderView,
+    QTreeWidget,
+    QTreeWidgetItem,
+    QWidget,
+)
+
+from tamarind.captions.lines import as_read
+from tamarind.captions.relayout import Act, Regrouped, regrouped, reshape, taken
+from tamarind.desktop.elsewhere import Elsewhere
+from tamarind.desktop.widgets.dialog import Dialog
+from tamarind.desktop.widgets.lines_delegate import LinesDelegate
+from tamarind.desktop.widgets.parts import button, label
+from tamarind.formats.timecode import clock
+from tamarind.language.housestyle import HouseStyle
+from tamarind.transcript.model import Transcript
+
+ACTS = {
+    Act.LAY_OUT: "Lay out anew: borders, lines and times",
+    Act.MERGE: "Join flashes with a neighbour",
+    Act.SPLIT: "Split cues that are too long",
+    Act.EXTEND: "Extend into silence",
+    Act.SNAP: "Snap to speech",
+}
+MOST_LISTED = 2_000
+AT_ONCE = 400
+"""So many cues are worked out before anybody notices."""
+
+
+@dataclass(frozen=True, slots=True)
+class _Found:
+    """What an act would make of the text; ``shown`` has the first groups before and after, ``kept``
+    is how many cues stay because a person shaped them."""
+
+    new: Transcript
+    groups: list[Regrouped]
+    shown: list[tuple[str, str]]
+    kept: int
+
+
+class ShapingDialog(Dialog):
+    """Shows what each act would do to the selected cues, or to all, as ticks to be taken."""
+
+    def __init__(
+        self,
+        text: Transcript,
+        selected: tuple[int, int] | None,
+        style: HouseStyle,
+        speech: Sequence[tuple[int, int]],
+        shots: Sequence[int],
+        parent: QWidget | None = None,
+    ) -> None:
+        super().__init__("Shape captions", (980, 600), parent, "Shape captions")
+        self._text, self._selected, self._style = text, selected, style
+        self._speech, self._shots = tuple(speech), tuple(shots)
+        self._new = text
+        self._elsewhere = Elsewhere(self)
+        self._groups: list[Regrouped] = []
+        self._act = QComboBox()
+        self._act.setAccessibleName("What to do")
+        for act, words in ACTS.items():
+            self._act.addItem(words, act)
+        self._scope = QComboBox()
+        self._scope.setAccessibleName("Which cues")
+        count = selected[1] - selected[0] if selected else 0
+        if count:
+            which = "the selected cue" if count == 1 else f"{count} selected cues"
+            self._scope.addItem(which, True)
+        self._scope.addItem("all cues", False)
+        self._shaped = QCheckBox("also cues that were shaped by hand")
+        self._rows = QTreeWidget()
+        self._rows.setAccessibleName("Before and after")
+        self._rows.setRootIsDecorated(False)
+        self._rows.setItemDelegate(LinesDelegate(self._rows))
+        self._rows.setHeaderLabels(["time", "before", "after"])
+        self._rows.header().setSectionResizeMode(QHeaderView.ResizeMode.Interactive)
+        for column, width in enumerate((110, 400, 400)):
+            self._rows.setColumnWidth(column, width)
+        self._rows.itemChanged.connect(lambda _item: self._count())
+        self._note = label("", "note")
+        self._take = button("", self.accept, "primary")
+        limits = style.captions
+        lines = "one line" if limits.lines == 1 else f"{limits.lines} lines"
+        rules = f"{style.name}: {limits.line_length} letters, {lines}, "
+        rules += f"{limits.reading_speed:g} characters a second"
+        head = QHBoxLayout()
+        head.setSpacing(12)
+        head.addWidget(self._act, 2)
+        head.addWidget(self._scope, 1)
+        head.addWidget(self._shaped)
+        self.body.addLayout(head)
+        self.body.addWidget(label(rules, "note"))
+        self.body.addWidget(self._rows, 1)
+        self.body.addWidget(self._note)
+        ticks = (
+            button("Tick all", lambda: self._tick(Qt.CheckState.Checked)),
+            button("Tick none", lambda: self._tick(Qt.CheckState.Unchecked)),
+        )
+        self._take.setDefault(True)
+        self.set_acts(self._take, leave="Leave all as it is", between=ticks)
+        self._act.currentIndexChanged.connect(lambda _index: self._look())
+        self._scope.currentIndexChanged.connect(lambda _index: self._look())
+        self._shaped.toggled.connect(self._look)
+        self._look()
+        self._act.setFocus()
+
+    def set_shots(self, shots: Sequence[int]) -> None:
+        """Times when the picture changes have been found."""
+        if tuple(shots) != self._shots:
+            self._shots = tuple(shots)
+            self._look()
+
+    def choose(self, act: Act) -> None:
+        """Show what another act would do."""
+        self._act.setCurrentIndex(self._act.findData(act))
+
+    def result_text(self) -> Transcript:
+        """The text with what is ticked."""
+        items = map(self._rows.topLevelItem, range(self._rows.topLevelItemCount()))
+        chosen = [
+            self._groups[item.data(0, Qt.ItemDataRole.UserRole)]
+            for item in items
+            if item.checkState(0) is Qt.CheckState.Checked
+        ]
+        if self._rows.topLevelItemCount() == MOST_LISTED:
+            chosen += self._groups[MOST_LISTED:]
+        return taken(self._text, self._new, chosen)
+
+    def act(self) -> Act:
+        """What is to be done."""
+        return Act(self._act.currentData())
+
+    def _look(self) -> None:
+        """Work out what would change; of a long text beside the window."""
+        text, act, limits = self._text, self.act(), self._style.captions
+        first, last = 0, len(text.cues)
+        if self._scope.currentData() and self._selected is not None:
+            first, last = self._selected
+        also_shaped, shots, speech = self._shaped.isChecked(), self._shots, self._speech
+
+        def work() -> _Found:
+            new = reshape(text, first, last, act, limits, also_shaped, shots, speech)
+            groups = regrouped(text, new)
+            shown = [
+                (
+                    as_read(text, group.old, group.old_last, limits),
+                    as_read(new, group.new, group.new_last, limits),
+                )
+                for group in groups[:MOST_LISTED]
+            ]
+            cues = text.cues[first:last]
+            kept = sum(bool(c.words) and (c.shaped or c.breaks is not None) for c in cues)
+            return _Found(new, groups, shown, 0 if also_shaped else kept)
+
+        if last - first <= AT_ONCE:
+            self._show(work())
+            return
+        self._note.setText("Working it out…")
+        self._take.setEnabled(False)
+        self._elsewhere.run(work, self._show)
+
+    def _show(self, found: _Found) -> None:
+        self._new, self._groups = found.new, found.groups
+        text = self._text
+        self._rows.blockSignals(True)
+        self._rows.clear()
+        for number, (old, new) in enumerate(found.shown):
+            time = clock(text.cues[self._groups[number].old].start, 1, hours=False)
+            row = QTreeWidgetItem(self._rows, [time, old, new])
+            row.setData(0, Qt.ItemDataRole.UserRole, number)
+            row.setCheckState(0, Qt.CheckState.Checked)
+            for column in (1, 2):
+                row.setTextAlignment(column, Qt.AlignmentFlag.AlignTop | Qt.AlignmentFlag.AlignLeft)
+        self._rows.blockSignals(False)
+        now, then = len(self._new.cues), len(text.cues)
+        said = "Nothing would change."
+        if self._groups:
+            said = f"{now} cues instead of {then}" if now != then else f"{now} cues as before"
+        if found.kept:
+            said += f" · {found.kept} shaped by hand stay as they are"
+        self._note.setText(said)
+        self._count()
+
+    def _tick(self, state: Qt.CheckState) -> None:
+        for row in range(self._rows.topLevelItemCount()):
+            self._rows.topLevelItem(row).setCheckState(0, state)
+
+    def _count(self) -> None:
+        items = map(self._rows.topLevelItem, range(self._rows.topLevelItemCount()))
+        count = sum(item.checkState(0) is Qt.CheckState.Checked for item in items)
+        self._take.setText("Make 1 change" if count == 1 else f"Make {count} changes")
+        self._take.setEnabled(count > 0)

@@ -1,0 +1,83 @@
+import threading
+
+from PySide6.QtCore import QObject
+
+from tamarind.desktop.elsewhere import Elsewhere
+from tests.desktop.support import WindowTest
+
+
+class WorkElsewhere(WindowTest):
+    def test_only_what_was_asked_for_last_is_told_of(self):
+        elsewhere, told, go = Elsewhere(self.window), [], threading.Event()
+        elsewhere.run(lambda: go.wait(10) and "first", told.append)
+        elsewhere.run(lambda: "second", told.append)
+        elsewhere.run(lambda: "third", told.append)
+        go.set()
+        self.wait(lambda: told, 10)
+        elsewhere.run(lambda: "last", told.append)
+        self.wait(lambda: len(told) > 1, 10)
+        self.assertEqual(told, ["third", "last"])
+
+    def test_the_window_goes_on_meanwhile(self):
+        elsewhere, told, go = Elsewhere(self.window), [], threading.Event()
+        threads = []
+        elsewhere.run(lambda: threads.append(threading.current_thread()) or go.wait(10),
+                      lambda _: threads.append(threading.current_thread()))  # fmt: skip
+        self.session.show(self.named("Warden interview"))
+        self.assertEqual(told, [])
+        go.set()
+        self.wait(lambda: len(threads) == 2, 10)
+        self.assertIsNot(threads[0], threads[1])
+        self.assertIs(threads[1], threading.main_thread())
+
+    def test_whoever_asked_may_be_gone_by_then(self):
+        parent, go, told = QObject(), threading.Event(), []
+        Elsewhere(parent).run(lambda: go.wait(10), told.append)
+        parent.deleteLater()
+        del parent
+        self.wait(lambda: True)
+        go.set()
+        self.wait(lambda: True)
+        self.assertEqual(told, [])
+
+
+class HearingAside(WindowTest):
+    def setUp(self):
+        super().setUp()
+        self.key = self.named("Site memo, north drain")
+        self.session.show(self.key)
+        self.told, self.troubles = [], []
+        self.session.trouble.connect(self.troubles.append)
+
+    def hear(self, script=()):
+        self.window.aside.hear(self.key, "Listening…", self.told.append, script)
+
+    def test_how_far_it_is_and_how_long_it_takes_is_shown_until_it_is_done(self):
+        shown = []
+        self.session.background.listened_aside.connect(
+            lambda *_: shown.append(self.window.aside._progress.labelText())
+        )
+        self.hear()
+        self.assertTrue(self.window.aside._progress.isVisible())
+        self.wait(lambda: self.told, 90)
+        self.assertTrue(shown and all(text.endswith(" left") for text in shown), shown)
+        self.assertIsNone(self.window.aside._progress)
+        self.assertGreater(len(self.told[0]), 150)
+
+    def test_who_cancels_is_not_told_and_may_ask_again(self):
+        self.hear()
+        self.window.aside._progress.cancel()
+        self.assertFalse(self.window.aside.is_busy())
+        self.hear(("Site", "memo"))
+        self.wait(lambda: self.told, 90)
+        self.assertEqual([word.text for word in self.told[0]], ["Site", "memo"])
+        self.assertEqual(len(self.told), 1)
+
+    def test_a_failure_is_a_sentence_and_the_text_stays(self):
+        before = self.session.transcript(self.key)
+        self.hear()
+        self.session.background.heard_aside.emit(self.key, "The sound cannot be read.")
+        self.assertEqual(self.troubles, ["The sound cannot be read."])
+        self.assertFalse(self.window.aside.is_busy())
+        self.assertEqual(self.told, [])
+        self.assertIs(self.session.transcript(self.key), before)

@@ -1,0 +1,230 @@
+import json
+from pathlib import Path
+from unittest.mock import patch
+
+from PySide6.QtWidgets import QApplication, QMessageBox
+
+from tamarind.formats import srt, vtt
+from tamarind.job.export import Wishes, plan
+from tests.desktop.support import WindowTest
+
+YES, NO = QMessageBox.StandardButton.Yes, QMessageBox.StandardButton.No
+
+
+class Exporting(WindowTest):
+    def setUp(self):
+        super().setUp()
+        self.out = self.folder / "out"
+        self.out.mkdir()
+        self.screen = self.window.export
+        self.panel = self.screen.panel
+        self.screen.set_folder(self.out)
+        self.window.show_step("export")
+        QApplication.processEvents()
+
+    def tick(self, *suffixes):
+        for suffix, box in self.panel.kinds.items():
+            box.setChecked(suffix in suffixes)
+
+    def write(self, answer=YES):
+        """Write all the files; how often was asked about anything."""
+        with patch.object(QMessageBox, "question", return_value=answer) as asked:
+            self.screen.write()
+            self.wait(self.is_done, 60)
+        return [call.args[1] for call in asked.call_args_list]
+
+    def is_done(self):
+        screen = self.screen
+        return not screen._waits and (screen._go.isEnabled() or not screen._files)
+
+    def preview(self, name):
+        file = next(f for f in self.screen._files if f.name == name)
+        self.screen._choose(file)
+        self.wait(lambda: self.screen._shown is not None and self.screen._shown[0] == file, 20)
+        return self.screen._preview.toPlainText()
+
+    def files(self):
+        return {path.name: path.read_bytes() for path in self.out.iterdir()}
+
+    def test_the_preview_is_the_very_bytes_that_are_written(self):
+        self.tick(*self.panel.kinds)
+        self.panel.languages["es"].setChecked(True)
+        self.assertEqual(len(self.screen._files), 8 * 4)
+        shown = {}
+        for file in list(self.screen._files):
+            self.preview(file.name)
+            shown[file.name] = self.screen._shown[1].data
+        self.write()
+        written = self.files()
+        self.assertEqual(written, shown)
+        self.assertIn("32 files written", self.screen._said.text())
+        self.assertIn("<v Warden>", written["Warden interview.vtt"].decode())
+        memo = srt.read(written["Site memo, north drain.es.srt"].decode(), "es")
+        source = self.session.transcript(self.named("Site memo, north drain"))
+        self.assertEqual([c.start for c in memo.cues], [c.start for c in source.cues])
+        data = json.loads(written["Site memo, north drain.json"])
+        self.assertEqual(len(data["translations"]["es"]), len(data["cues"]))
+        text = vtt.read(written["Warden interview.vtt"].decode(), "en")
+        self.assertEqual(text.speakers[1].name, "Warden")
+
+    def test_word_count_and_length_stand_beside_each_document(self):
+        self.tick("txt", "docx")
+        self.preview("Site memo, north drain.docx")
+        self.assertIn("199 words", self.screen._facts.text())
+        self.assertIn("00:01:06", self.screen._facts.text())
+        self.assertIn("Surveyor:", self.screen._preview.toPlainText())
+
+    def test_what_has_no_text_is_left_out_and_nothing_to_write_is_said(self):
+        names = {file.name for file in self.screen._files}
+        self.assertNotIn("Volunteers round table.txt", names)
+        self.tick()
+        self.assertFalse(self.screen._go.isEnabled())
+        self.assertIn("Tick a document", self.screen._said.text())
+
+    def test_files_that_are_there_are_asked_about_once(self):
+        self.tick("txt")
+        target = self.out / "Warden interview.txt"
+        target.write_text("mine")
+        with patch.object(self.screen, "_musts", return_value=0):
+            self.assertEqual(self.write(NO), ["Replace files?"])
+            self.assertEqual(self.files(), {target.name: b"mine"})
+            self.assertEqual(self.write(), ["Replace files?"])
+        self.assertIn("Interviewer:", target.read_text())
+
+    def test_what_must_be_mended_is_summed_up_and_asked_about_before_writing(self):
+        self.tick("srt")
+        key = self.named("Site memo, north drain")
+        self.session.show(key)
+        self.panel.all.setChecked(False)
+        text = self.session.transcript(key)
+        word = "(Site " + text.cues[0].text[5:]
+        from tamarind.transcript.edits import set_text
+
+        self.session.edit(key, "a bracket", set_text(text, 0, word))
+        self.wait(lambda: self.window.checking.is_known(key), 30)
+        self.assertGreater(self.screen._musts(), 0)
+        lines = [b.text() for b in self.screen.findChildren(type(self.screen._go))]
+        self.assertTrue(any("to mend" in line for line in lines), lines)
+        self.assertEqual(self.write(NO), ["Write all the same?"])
+        self.assertEqual(self.files(), {})
+
+    def test_some_of_the_recordings_are_written_and_remembered(self):
+        self.tick("txt")
+        memo, interview = self.named("Site memo, north drain"), self.named("Warden interview")
+        self.session.show(memo)
+        self.assertFalse(self.panel.recordings.isVisible())
+        self.panel.all.setChecked(False)
+        self.assertTrue(self.panel.recordings.isVisible())
+        self.assertEqual([f.name for f in self.screen._files], ["Site memo, north drain.txt"])
+        self.panel.tick(interview, True)
+        self.session.show(interview)
+        names = ["Warden interview.txt", "Site memo, north drain.txt"]
+        self.assertEqual([f.name for f in self.screen._files], names)
+        self.panel.tick(memo, False)
+        self.assertEqual([f.name for f in self.screen._files], names[:1])
+        self.reopen()
+        self.window.show_step("export")
+        QApplication.processEvents()
+        self.assertEqual([f.name for f in self.window.export._files], names[:1])
+
+    def test_it_waits_for_the_checks_before_it_asks(self):
+        self.tick("srt")
+        self.window.checking._forget()
+        self.assertTrue(self.screen._unknown())
+        with patch.object(QMessageBox, "question", return_value=NO) as asked:
+            self.screen.write()
+            self.assertIn("first", self.screen._said.text())
+            self.assertEqual(self.screen._go.text(), "Write without waiting")
+            self.assertFalse(asked.called or self.files())
+            self.wait(lambda: not self.screen._waits, 60)
+            self.assertEqual(asked.called, self.screen._musts() > 0)
+        self.assertNotEqual(self.screen._go.text(), "Write without waiting")
+
+    def test_who_does_not_want_to_wait_need_not(self):
+        self.tick("txt")
+        self.window.checking._forget()
+        self.screen.write()
+        with patch.object(QMessageBox, "question", return_value=YES):
+            self.screen.write()
+            self.wait(lambda: self.files() and self.is_done(), 30)
+        self.assertIn("written", self.screen._said.text())
+
+    def test_who_goes_elsewhere_does_not_write_by_surprise(self):
+        self.tick("txt")
+        self.window.checking._forget()
+        self.screen.write()
+        self.window.show_step("proof")
+        self.screen._write_if_waiting()
+        self.wait(lambda: not self.screen._unknown(), 60)
+        self.assertEqual(self.files(), {})
+
+    def test_checks_of_many_recordings_leave_room_for_the_files(self):
+        lines = [b for b in self.screen._checked.findChildren(type(self.screen._go))]
+        self.assertEqual(len(lines), len({f.recording_id for f in self.screen._files}))
+        needed = sum(line.sizeHint().height() for line in lines)
+        self.assertGreaterEqual(self.screen._checked.height(), min(needed, 190))
+        self.assertLessEqual(self.screen._checked.height(), 190)
+
+    def test_a_folder_that_went_away_is_told(self):
+        self.tick("txt")
+        self.out.rmdir()
+        self.write()
+        self.assertIn("No such file", self.screen._said.text())
+
+    def test_the_house_style_shapes_the_transcript(self):
+        self.tick("txt")
+        key = self.named("Warden interview")
+        self.assertTrue(self.preview("Warden interview.txt").startswith("Interviewer:"))
+        self.session.choose_style([key], "verbatim")
+        text = self.preview("Warden interview.txt")
+        self.assertTrue(text.startswith("[00:00:00] Interviewer:"))
+
+    def test_names_encodings_and_kinds_of_captions_are_by_choice(self):
+        self.tick("srt", "vtt")
+        self.panel.pattern.setText("{client} {recording} {date}.{language}")
+        self.panel.client.setText("Moor/Trust")
+        self.panel.line_ends.setCurrentIndex(1)
+        self.panel.mark.setCurrentIndex(1)
+        self.panel.rows.setCurrentIndex(1)
+        self.panel.word_times.setChecked(True)
+        self.write()
+        written = self.files()
+        day = self.panel.wishes().date
+        name = f"Moor-Trust Site memo, north drain {day}"
+        self.assertTrue(written[f"{name}.srt"].startswith(b"\xef\xbb\xbf1\r\n"))
+        self.assertIn(b"<00:00:", written[f"{name}.vtt"])
+        cues = srt.read(written[f"{name}.srt"].decode("utf-8-sig"), "en").cues
+        self.assertEqual(cues[0].lines[-1], cues[1].lines[0])
+        self.panel.pattern.setText("{what}")
+        self.assertIn("not {what}", self.screen._said.text())
+        self.assertFalse(self.screen._go.isEnabled())
+
+    def test_two_languages_go_into_one_file_of_captions(self):
+        self.tick("srt")
+        self.panel.below.setCurrentIndex(1)
+        self.panel.below.activated.emit(1)
+        text = self.preview("Site memo, north drain.srt")
+        self.assertIn("It is blowing hard,\nNota de campo", text)
+
+    def test_choices_are_kept_with_the_job(self):
+        self.tick("vtt", "docx")
+        self.panel.pattern.setText("{recording} x")
+        self.reopen()
+        panel = self.window.export.panel
+        self.assertEqual(panel.wishes().suffixes, ("docx", "vtt"))
+        self.assertEqual(panel.wishes().pattern, "{recording} x")
+
+    def test_two_recordings_of_one_name_do_not_write_over_each_other(self):
+        (recording,) = [r for r in self.session.recordings() if r.name == "Warden interview"]
+        document = self.session.document(recording.id)
+        files = plan([(recording, document), (recording, document)], Wishes(("srt",)))
+        self.assertEqual(len({file.name for file in files}), 2)
+
+    def test_what_cannot_be_written_leaves_an_older_file_as_it_was(self):
+        self.tick("txt")
+        target = self.out / "Warden interview.txt"
+        target.write_text("mine")
+        with patch.object(Path, "replace", side_effect=OSError(28, "No space left on device")):
+            self.write()
+        self.assertEqual(self.files(), {target.name: b"mine"})
+        self.assertIn("No space left", self.screen._said.text())
