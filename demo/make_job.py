@@ -15,7 +15,7 @@ from pathlib import Path
 from make_media import read_script
 from tamarind.batch.messages import Decode, Hear, Heard, Known, Look, SoundReady
 from tamarind.batch.work import do
-from tamarind.captions.layout import lay_out, time_cues, with_paragraphs
+from tamarind.captions.layout import lay_out
 from tamarind.captions.limits import ORDINARY
 from tamarind.job.document import Document
 from tamarind.job.recording import Recording, State
@@ -31,7 +31,9 @@ HERE = Path(__file__).parent
 JOB = HERE / "Peatland voices.tamarind"
 HOW = HowToHear(care=Care.THOROUGH)
 SPANISH = {
-    "Site memo, the north drain, Tuesday morning.": "Nota de campo, zanja norte, martes.",
+    "Site memo, the north drain, Tuesday morning. It is blowing hard,": (
+        "Nota de campo, zanja norte, martes por la mañana. Sopla fuerte,"
+    ),
 }
 
 
@@ -85,16 +87,7 @@ def _proofed(heard: Transcript, script: str, share: float) -> Transcript:
     whose = [names.index(turn.speaker) + 1 for turn in turns for _ in turn.text.split()]
     old = [word for cue in heard.cues for word in cue.words]
     words = reconcile(old, tokens, old[0].start, old[-1].end)
-    cues: list[Cue] = []
-    start = 0
-    while start < len(words):
-        stop = start
-        while stop < len(words) and whose[stop] == whose[start]:
-            stop += 1
-        laid = lay_out(words[start:stop], ORDINARY, len(cues) + 1)
-        cues += [replace(cue, speaker=whose[start]) for cue in laid]
-        start = stop
-    cues = with_paragraphs(time_cues(cues, ORDINARY))
+    cues = lay_out(words, ORDINARY, voices=whose)
     if share < 1:
         middle = cues[int(len(cues) * share)].start
         starts = {cue.words[0].start for cue in cues}

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import os
 import shutil
+import subprocess
 import sys
 import tempfile
 import time
@@ -24,15 +25,47 @@ def main() -> None:
         draw(next((Path(folder) / "demo").glob("*.tamarind")), set(sys.argv[1:]))
 
 
+def opened(session: object, interview: int, memo: int, wanted: set[str]) -> None:
+    """Documents as they look when opened, where LibreOffice and Chromium are installed."""
+    from tamarind.job.export import Planned, Wishes, written
+    from tamarind.translation.languages import name_of
+
+    def write(key: int, suffix: str, style: str, **more: object) -> Path:
+        recording = session.recording(key)
+        wishes = Wishes(language_names={"en": "English", "es": name_of("es")}, **more)
+        planned = Planned(f"{recording.name}.{suffix}", key, suffix, None)
+        document, rules = session.document(key), session.styles()[style]
+        path = session.store.path.parent / planned.name
+        path.write_bytes(written(planned, recording, document, rules, wishes).data)
+        return path
+
+    if (not wanted or "opened-docx" in wanted) and shutil.which("soffice"):
+        path = write(interview, "docx", "verbatim")
+        folder = ["--outdir", str(path.parent)]
+        subprocess.run(["soffice", "--headless", "--convert-to", "pdf", *folder, str(path)])
+        pdf = str(path.with_suffix(".pdf"))
+        page = ["-png", "-r", "80", "-singlefile"]
+        subprocess.run(["pdftoppm", *page, pdf, str(HERE / "opened-docx")])
+    browser = shutil.which("chromium")
+    if (not wanted or "opened-html" in wanted) and browser:
+        path = write(memo, "html", "reading", side_by_side=True)
+        flags = "--headless --no-sandbox --disable-gpu --disable-background-networking".split()
+        shot = [f"--screenshot={HERE / 'opened-html.png'}", "--window-size=1180,760"]
+        profile = f"--user-data-dir={path.parent / 'profile'}"
+        subprocess.run([browser, *flags, profile, *shot, path.as_uri()], stderr=subprocess.DEVNULL)
+
+
 def draw(job: Path, wanted: set[str]) -> None:
     """Open the job in a real window and take it through its views."""
     from PySide6.QtCore import QEvent, Qt
     from PySide6.QtGui import QKeyEvent
-    from PySide6.QtWidgets import QApplication
+    from PySide6.QtWidgets import QApplication, QDialog
 
     from tamarind.desktop.app import make_application
+    from tamarind.desktop.housestyle.editor import StyleEditor
     from tamarind.desktop.intake.speech_dialog import SpeechDialog
     from tamarind.desktop.proof.draft_dialog import DraftDialog
+    from tamarind.desktop.proof.shaping_dialog import ShapingDialog
     from tamarind.desktop.session import Session
     from tamarind.desktop.window import MainWindow
     from tamarind.job.store import JobStore
@@ -55,11 +88,19 @@ def draw(job: Path, wanted: set[str]) -> None:
         if not wanted or name in wanted:
             window.grab().save(str(HERE / f"{name}.png"))
 
+    def take_dialog(name: str, dialog: QDialog) -> None:
+        dialog.show()
+        wait(seconds=0.8)
+        if not wanted or name in wanted:
+            dialog.grab().save(str(HERE / f"{name}.png"))
+        dialog.close()
+
     session = window.session
     ids = [recording.id for recording in session.recordings()]
     wait(lambda: all(session.peaks(key) is not None for key in ids), 20)
 
     window.show_step("proof")
+    wait(lambda: window.checking.is_known(session.shown), 20)
     window.proof.sheet.set_caret((6, 0))
     window.proof.sheet.set_caret((3, 0))
     cue = window.proof.sheet.caret_cue()
@@ -78,9 +119,6 @@ def draw(job: Path, wanted: set[str]) -> None:
     window.set_dark(True)
     take("proof-dark")
     window.set_dark(False)
-    window.proof.change_text_size(11)
-    take("proof-large")
-    window.proof.change_text_size(-11)
     key = session.shown
     draft = DraftDialog(
         session.recording(key).name, session.draft(key), session.transcript(key).cues, window
@@ -99,7 +137,20 @@ def draw(job: Path, wanted: set[str]) -> None:
     take("proof-second-hearing")
 
     session.show(ids[1])
-    wait(seconds=0.5)
+    wait(lambda: window.checking.is_known(ids[1]), 20)
+    window.proof.open_checks()
+    wait(lambda: session.background.speech(ids[1]) is not None, 30)
+    wait(lambda: window.checking.is_known(ids[1]), 20)
+    window.proof.checks.step(1)
+    take("checks")
+    window.proof.checks.close_panel()
+    style = session.styles()["phone"]
+    shape = ShapingDialog(session.transcript(ids[1]), None, style, (), (), window)
+    take_dialog("shape", shape)
+    editor = StyleEditor(session, "ordinary", session.transcript(ids[0]), 3, window)
+    take_dialog("house-style", editor)
+
+    window.proof.sheet.set_caret((0, 0))
     window.proof.doubts.go_on(1)
     window.player.play(window.proof.sheet.caret_time())
     wait(seconds=1.2)
@@ -118,8 +169,14 @@ def draw(job: Path, wanted: set[str]) -> None:
     take("translation")
 
     window.show_step("export")
-    window.export._kinds["vtt"].setChecked(True)
+    for suffix in ("vtt", "docx", "html"):
+        window.export.panel.kinds[suffix].setChecked(True)
+    file = next(f for f in window.export._files if f.name.endswith("drain.vtt"))
+    window.export._choose(file)
+    wait(lambda: all(window.checking.is_known(key) for key in ids[:3]), 20)
+    wait(seconds=0.6)
     take("export")
+    opened(session, ids[0], ids[2], wanted)
 
     window.show_step("intake")
     window.intake.add([DEMO / "scripts" / "north-drain-memo.txt"])
@@ -127,8 +184,6 @@ def draw(job: Path, wanted: set[str]) -> None:
     window.intake.transcribe()
     wait(lambda: session.background.progress(ids[3]) is not None, 30)
     take("intake")
-    window.resize(1000, 640)
-    take("intake-narrow")
     window.close()
 
     window = MainWindow(Session(JobStore(job.parent / "Empty.tamarind")))
@@ -151,9 +206,6 @@ def draw(job: Path, wanted: set[str]) -> None:
     window.intake._scroll.verticalScrollBar().setValue(260)
     take("intake-many")
     session.background.cancel_all()
-    window.intake._choose(first, Qt.KeyboardModifier.NoModifier)
-    window.intake._panel.choose_part(first, 18_000, 61_000)
-    take("intake-part")
     dialog = SpeechDialog(session, first, 0, window)
     dialog.show()
     wait(lambda: dialog._make.isEnabled(), 20)
