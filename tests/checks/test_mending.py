@@ -4,7 +4,7 @@ from dataclasses import replace
 
 from tamarind.captions.limits import ORDINARY, Limits
 from tamarind.checks import captionrules
-from tamarind.checks.finding import Recut, Retime, Reword
+from tamarind.checks.finding import Rebreak, Recut, Retime, Reword
 from tamarind.checks.fixing import fixed
 from tamarind.checks.mending import LEFT_OUT, Mending
 from tamarind.transcript.model import Cue, Transcript
@@ -108,8 +108,6 @@ class Cuts(unittest.TestCase):
         self.assertEqual([w.text for c in everything.cues for w in c.words], said)
 
     def test_lines_that_are_laid_out_are_shown_as_lines(self):
-        from tamarind.checks.finding import Rebreak
-
         text = text_of(replace(cue(1, "We dug the peat out of it.", 0), breaks=(1, 3, 5)))
         before, after = Mending(text, [Rebreak(1)], ORDINARY).shown(0)
         self.assertEqual(before.count("\n"), 4)

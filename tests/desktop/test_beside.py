@@ -1,6 +1,8 @@
 import threading
 
+import shiboken6
 from PySide6.QtCore import QObject
+from PySide6.QtWidgets import QPushButton
 
 from tamarind.desktop.elsewhere import Elsewhere
 from tests.desktop.support import WindowTest
@@ -33,9 +35,7 @@ class WorkElsewhere(WindowTest):
     def test_whoever_asked_may_be_gone_by_then(self):
         parent, go, told = QObject(), threading.Event(), []
         Elsewhere(parent).run(lambda: go.wait(10), told.append)
-        parent.deleteLater()
-        del parent
-        self.wait(lambda: True)
+        shiboken6.delete(parent)
         go.set()
         self.wait(lambda: True)
         self.assertEqual(told, [])
@@ -66,7 +66,7 @@ class HearingAside(WindowTest):
 
     def test_who_cancels_is_not_told_and_may_ask_again(self):
         self.hear()
-        self.window.aside._progress.cancel()
+        self.window.aside._progress.findChild(QPushButton).click()
         self.assertFalse(self.window.aside.is_busy())
         self.hear(("Site", "memo"))
         self.wait(lambda: self.told, 90)

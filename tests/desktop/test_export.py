@@ -159,7 +159,7 @@ class Exporting(WindowTest):
         self.assertEqual(self.files(), {})
 
     def test_checks_of_many_recordings_leave_room_for_the_files(self):
-        lines = [b for b in self.screen._checked.findChildren(type(self.screen._go))]
+        lines = self.screen._checked.findChildren(type(self.screen._go))
         self.assertEqual(len(lines), len({f.recording_id for f in self.screen._files}))
         needed = sum(line.sizeHint().height() for line in lines)
         self.assertGreaterEqual(self.screen._checked.height(), min(needed, 190))

@@ -8,7 +8,7 @@ HEAD = '<tt xmlns="http://www.w3.org/ns/ttml" xml:lang="en"><body'
 
 def read(body: str, mended: Mended | None = None):
     """Times and texts of a file with this body."""
-    text = ttml.read(f"{HEAD}{body}</body></tt>", "en", mended or Mended())
+    text = ttml.read(f"{HEAD}{body}</body></tt>", "en", Mended() if mended is None else mended)
     return [(c.start, c.end, c.text) for c in text.cues]
 
 
@@ -51,6 +51,8 @@ class Nested(unittest.TestCase):
             '<span begin="3s" end="4s">Wet.</span></p></div>'
         )
         self.assertEqual(told, [(1_000, 2_000, "Dry."), (3_000, 4_000, "Wet.")])
+        mixed = read('><div><p end="9s">All: <span begin="1s" end="2s">dry</span></p></div>')
+        self.assertEqual(mixed, [(0, 9_000, "All: dry")])
 
 
 class Odd(unittest.TestCase):

@@ -270,7 +270,8 @@ def _beside(transcript: Transcript, first: int, last: int) -> tuple[int | None, 
 
 def _alike(new: Sequence[Cue], old: Sequence[Cue]) -> bool:
     return len(new) == len(old) and all(
-        (one.start, one.end, one.words) == (other.start, other.end, other.words)
+        (one.start, one.end, one.words, one.breaks)
+        == (other.start, other.end, other.words, other.breaks)
         for one, other in zip(new, old, strict=True)
     )
 

@@ -205,7 +205,8 @@ def _paragraphs(
             yield from _paragraphs(child, start, end, zero)
         return
     spans = [span for span in element if _has_time(span)]
-    if spans and not start and own is None:
+    rest = [child for child in element if child not in spans]
+    if spans and element.get_begin() is None and not any(map(_text, rest)):
         # Captions that carry their times on spans: each is a cue of its own.
         for span in spans:
             until = span.get_end()
@@ -220,6 +221,13 @@ def _has_time(element: Any) -> bool:
 
     timed = element.get_begin() is not None or element.get_end() is not None
     return isinstance(element, model.Span) and timed
+
+
+def _text(element: Any) -> str:
+    import ttconv.model as model
+
+    own = element.get_text() if isinstance(element, model.Text) else "".join(_pieces(element))
+    return (own or "").strip()
 
 
 def _lines(element: Any) -> tuple[str, ...]:

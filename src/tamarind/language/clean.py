@@ -10,8 +10,10 @@ from collections.abc import Collection, Sequence
 from dataclasses import dataclass, replace
 from enum import StrEnum
 
+from tamarind.captions.functionwords import function_words
 from tamarind.transcript.model import Cue, Transcript, Word
 from tamarind.transcript.reconcile import letters_of
+from tamarind.transcript.sentences import CLOSERS, MARKS, OPENERS, bare
 
 LONGEST_REPEAT = 3
 """A run of so many words that is said twice is a repeat."""
@@ -94,30 +96,13 @@ def cleaned(transcript: Transcript, fillers: Collection[str]) -> Transcript:
     """The text without disfluencies. A cue that keeps no word goes.
 
     A mark that ended a sentence moves to the word before, and the next word takes over a capital.
+    Quotes and brackets around what goes are those of its neighbours then.
     """
-    flat = [word for cue in transcript.cues for word in cue.words]
-    gone = {
-        place
-        for one in disfluencies([word.text for word in flat], fillers)
-        for place in range(one.first, one.last)
-    }
-    if not gone:
+    said = [word.text for cue in transcript.cues for word in cue.words]
+    found = disfluencies(said, fillers)
+    if not found:
         return transcript
-    texts: list[str | None] = [None if n in gone else word.text for n, word in enumerate(flat)]
-    last: int | None = None
-    capital = False
-    for place, word in enumerate(flat):
-        if place in gone:
-            starts = last is None or (texts[last] or "")[-1:] in _ENDS
-            capital = capital or (starts and word.text[:1].isupper())
-            if word.text[-1:] in _ENDS and last is not None:
-                kept = (texts[last] or "").rstrip(",;:–—-")
-                texts[last] = kept if kept[-1:] in _ENDS else kept + word.text[-1]
-            continue
-        text = texts[place] or ""
-        if capital and text[:1].islower():
-            texts[place] = text[0].upper() + text[1:]
-        capital, last = False, place
+    texts = _left(said, found, function_words(transcript.language).conjunctions)
     cues = []
     at = 0
     opens = False
@@ -131,6 +116,53 @@ def cleaned(transcript: Transcript, fillers: Collection[str]) -> Transcript:
         cues.append(replace(kept_cue, opens_paragraph=True) if opens else kept_cue)
         opens = False
     return replace(transcript, cues=tuple(cues))
+
+
+def _left(
+    said: Sequence[str], found: Sequence[Disfluency], conjunctions: Collection[str]
+) -> list[str | None]:
+    """The words without what was found, None for what goes."""
+    gone = {place: one.kind for one in found for place in range(one.first, one.last)}
+    texts: list[str | None] = [None if place in gone else text for place, text in enumerate(said)]
+    last: int | None = None
+    capital = False
+    opened = ""
+    for place, text in enumerate(said):
+        rest = text.lstrip(OPENERS)
+        if place not in gone:
+            if capital and rest[:1].islower():
+                rest = rest[0].upper() + rest[1:]
+            texts[place] = opened + text[: len(text) - len(text.lstrip(OPENERS))] + rest
+            capital, last, opened = False, place, ""
+            continue
+        before = texts[last] if last is not None else None
+        starts = before is None or before.rstrip(CLOSERS)[-1:] in _ENDS
+        capital = capital or (starts and rest[:1].isupper())
+        opened += text[: len(text) - len(rest)]
+        behind = rest[len(rest.rstrip(CLOSERS + MARKS)) :]
+        for mark in behind:
+            if mark in CLOSERS and opened:
+                opened = opened[:-1]
+            elif before is not None and mark in CLOSERS:
+                before += mark
+            elif before is not None and mark in _ENDS:
+                before = _ended(before, mark)
+        if before is None or last is None:
+            continue
+        # Commas on both sides stood there for the filler, unless a clause begins after it.
+        paired = gone[place] is Kind.FILLER and behind == "," and before.endswith(",")
+        follows = bare(said[place + 1]) if place + 1 < len(said) else ""
+        texts[last] = before[:-1] if paired and follows not in conjunctions else before
+    return texts
+
+
+def _ended(text: str, mark: str) -> str:
+    """A word that ends a sentence with a mark, if it does not with one of its own."""
+    core = text.rstrip(CLOSERS)
+    if core[-1:] in _ENDS:
+        return text
+    kept = core.rstrip(",;:–—-")
+    return text + mark if kept == core else kept + mark + text[len(core) :]
 
 
 def _with(cue: Cue, texts: Sequence[str | None]) -> Cue:
