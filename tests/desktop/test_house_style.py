@@ -16,6 +16,7 @@ from tamarind.desktop.housestyle.editor import StyleEditor
 from tamarind.desktop.intake.importing import MendedDialog
 from tamarind.desktop.proof.changes_dialog import ChangesDialog
 from tamarind.desktop.proof.shaping_dialog import ShapingDialog
+from tamarind.formats import srt
 from tamarind.language.housestyle import Level
 from tamarind.language.stylebook import own_styles
 from tamarind.transcript import edits
@@ -282,6 +283,24 @@ class Shaping(WindowTest):
         self.assertEqual(len(shots), 3)
         for shot, second in zip(shots, (21.2, 43.2, 77.2), strict=True):
             self.assertAlmostEqual(shot / 1000, second, delta=0.25)
+
+    def test_italics_are_shown_kept_written_and_undone(self):
+        cue = self.session.transcript(self.key).cues[2]
+        self.sheet.choose_words(2, 0, 2)
+        wide = self.sheet._made(2).layout.lineAt(0).naturalTextWidth()
+        self.window._actions["italics"].trigger()
+        self.assertNotEqual(self.sheet._made(2).layout.lineAt(0).naturalTextWidth(), wide)
+        self.reopen()
+        new = self.session.transcript(self.key).cues[2]
+        self.assertEqual([bool(w.spans) for w in new.words[:3]], [True, True, False])
+        written = srt.write(self.session.transcript(self.key))
+        self.assertIn(f"<i>{cue.words[0].text} {cue.words[1].text}</i>", written)
+        self.session.undo()
+        self.assertEqual(self.session.transcript(self.key).cues[2], cue)
+        self.window.proof.sheet.set_caret((2, 0))
+        self.window._actions["italics"].trigger()
+        new = self.session.transcript(self.key).cues[2]
+        self.assertTrue(all(word.spans == ("i",) for word in new.words))
 
     def test_a_caption_goes_to_the_top_and_back(self):
         self.sheet.set_caret((2, 0))

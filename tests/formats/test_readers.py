@@ -40,8 +40,15 @@ PIECES = st.sampled_from([
 def rich() -> Transcript:
     """A text with all that WebVTT can hold of one."""
     text = with_breaks(moor(), ORDINARY)
-    cues = (replace(text.cues[0], placement="line:0 align:start"), *text.cues[1:])
-    style = "STYLE\n::cue { color: teal }\n\nREGION\nid:top\nwidth:40%"
+    first, second, *rest = text.cues
+    spoken = [replace(word, spans=("c.loud", "i")) for word in second.words[:4]]
+    spoken.append(replace(second.words[4], spans=("c.loud",)))
+    cues = (
+        replace(first, placement="line:0 align:start", note="Who asks?\n\n\nTwo\nlines"),
+        replace(second, words=(*spoken, *second.words[5:])),
+        *rest,
+    )
+    style = "STYLE\n::cue { color: teal }\n\nNOTE By hand\n\nREGION\nid:top\nwidth:40%"
     return replace(text, cues=cues, preamble=style)
 
 
@@ -112,6 +119,62 @@ class Readers(unittest.TestCase):
         self.assertEqual(one.words[-1].start, 2500)
         self.assertEqual(read.preamble, "STYLE\n::cue { color: teal }")
         self.assertEqual(mended, ["Line 6 has a setting that is none."])
+        self.assertEqual([word.spans for word in one.words[:2]], [("c.loud",), ()])
+
+    def test_webvtt_keeps_notes_and_spans_where_they_stood(self):
+        text = (
+            "WEBVTT\n\nNOTE Language: en\n\nNOTE For the trust\n\nSTYLE\n::cue { color: teal }\n\n"
+            "NOTE\nAsk who\nthis is\n\nNOTE twice\n\n"
+            "00:00:01.000 --> 00:00:03.000\n"
+            "<v Ann>We <i>dug <b>it</b>\nup</i> <lang es>solos</lang></v>\n\n"
+            "00:00:03.000 --> 00:00:04.000\n<c.loud.red>Wet</c> peat\n\n"
+            "NOTE The end\n"
+        )
+        read = vtt.read(text, "en")
+        one, two = read.cues
+        spans = [(), ("i",), ("i", "b"), ("i",), ("lang es",)]
+        self.assertEqual([word.spans for word in one.words], spans)
+        self.assertEqual(one.note, "\nAsk who\nthis is\n\ntwice")
+        self.assertEqual(two.words[0].spans, ("c.loud.red",))
+        last = "NOTE The end\n"
+        self.assertEqual(vtt.write(read), text.replace(f"\n{last}", "").replace(
+            "NOTE\nAsk", f"{last}\nNOTE\nAsk"))  # fmt: skip
+        plain = vtt.write(read, VttOptions(kept=False))
+        for tag in ("<i>", "<c", "NOTE Ask", "STYLE", "<lang"):
+            self.assertNotIn(tag, plain)
+
+    def test_tags_that_do_not_close_or_cross_lose_no_word(self):
+        for body, spans in (
+            ("<i>We dug", [("i",), ("i",)]),
+            ("<i>We <b>dug</i> it</b> up", [("i",), ("i", "b"), ("b",), ()]),
+            ("We</i> <font color=red>dug</font>", [(), ()]),
+            ("<c>We</c> <b.loud>dug", [(), ("b.loud",)]),
+            ("<i>pe</i>at <ruby>bog<rt>moor</rt></ruby>", [("i",), ()]),
+        ):
+            (one,) = vtt.read(f"WEBVTT\n\n00:01.000 --> 00:02.000\n{body}\n", "en").cues
+            self.assertEqual([word.spans for word in one.words], spans, body)
+
+    def test_substation_keeps_italics_of_tags_and_styles(self):
+        head = (
+            "[V4+ Styles]\nFormat: Name, Fontname, Fontsize, Bold, Italic\n"
+            "Style: Default,Arial,20,-1,0\nStyle: Thought,Arial,20,0,-1\n"
+            "[Events]\nFormat: Layer, Start, End, Style, Name, MarginL, MarginR, MarginV, Effect, Text\n"
+        )
+        for style, body, spans in (
+            ("Default", "We {\\i1}dug\\Nit{\\i0} up", [(), ("i",), ("i",), ()]),
+            ("Thought", "Wet {\\i0}peat", [("i",), ()]),
+            ("Default", "Wet {\\u1}peat", [(), ("u",)]),
+        ):
+            event = f"Dialogue: 0,0:00:01.00,0:00:02.00,{style},A,0,0,0,,{body}\n"
+            (one,) = substation.read(head + event, "en").cues
+            self.assertEqual([word.spans for word in one.words], spans)
+
+    def test_srt_keeps_italics_bold_and_underlined(self):
+        text = "1\n00:00:01,000 --> 00:00:02,000\n<i>We dug</i>\n<b><u>it</u></b> up\n"
+        read = srt.read(text.replace("<i>", "{\\an8}<I >"), "en")
+        self.assertEqual(srt.write(read), text)
+        (one,) = vtt.read("WEBVTT\n\n00:01.000 --> 00:02.000\n<c.a><i.b>Wet</i></c>\n", "en").cues
+        self.assertIn("\n<i>Wet</i>\n", srt.write(replace(read, cues=(one,))))
 
     def test_ttml_with_other_peoples_times_and_speakers(self):
         text = (

@@ -183,8 +183,8 @@ class NotAJob(FolderTest):
         with sqlite3.connect(path) as db:
             for column in ("how", "unheard", "style", "bookmark", "listened", "preamble"):
                 db.execute(f"ALTER TABLE recording DROP COLUMN {column}")
-            db.execute("ALTER TABLE cue DROP COLUMN shaped")
-            db.execute("ALTER TABLE cue DROP COLUMN placement")
+            for column in ("shaped", "placement", "note"):
+                db.execute(f"ALTER TABLE cue DROP COLUMN {column}")
             for table in ("draft", "step"):
                 db.execute(f"DROP TABLE {table}")
             db.execute("PRAGMA user_version = 1")

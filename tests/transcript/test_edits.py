@@ -1,5 +1,6 @@
 import random
 import unittest
+from dataclasses import replace
 
 from tamarind.transcript import edits
 from tamarind.transcript.model import Cue, Transcript, Word
@@ -137,6 +138,27 @@ class Edits(unittest.TestCase):
         self.assertEqual((cue.text, cue.breaks), ("a b c", (1,)))
         alone = Transcript("en", (Cue(1, 0, 90, words[:1]),))
         self.assertEqual(edits.settle_word(alone, 0, 0, "").cues, ())
+
+    def test_words_go_into_italics_and_out_and_edits_keep_them(self):
+        text = edits.toggle_span(moor(), [(1, 1), (1, 2), (1, 3)], "i")
+        chosen = [word.spans for word in text.cues[1].words]
+        self.assertEqual(chosen[:5], [(), ("i",), ("i",), ("i",), ()])
+        both = edits.toggle_span(text, [(1, 0), (1, 1)], "i")
+        self.assertTrue(all(word.spans for word in both.cues[1].words[:4]))
+        self.assertEqual(edits.toggle_span(both, [(1, n) for n in range(4)], "i"), moor())
+        words = [word.text for word in text.cues[1].words]
+        words[2:3] = ["rather", "more"]
+        new = edits.set_text(text, 1, " ".join(words)).cues[1]
+        self.assertEqual([w.spans for w in new.words[:6]], [(), *[("i",)] * 4, ()])
+
+    def test_a_note_stays_with_the_first_words_of_its_cue(self):
+        first, second, *rest = moor().cues
+        text = replace(
+            moor(), cues=(replace(first, note="Who?"), replace(second, note="Dry?"), *rest)
+        )
+        parts = edits.split(text, 0, 2).cues
+        self.assertEqual([parts[0].note, parts[1].note], ["Who?", ""])
+        self.assertEqual(edits.join(text, 0).cues[0].note, "Who?\n\nDry?")
 
     def test_the_cue_at_a_time(self):
         text = moor()

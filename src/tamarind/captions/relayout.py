@@ -11,7 +11,7 @@ from tamarind.captions.layout import lay_out
 from tamarind.captions.limits import Limits
 from tamarind.captions.lines import fits
 from tamarind.captions.timing import retimed
-from tamarind.transcript.edits import replace_cues, with_cues
+from tamarind.transcript.edits import both_notes, replace_cues, with_cues
 from tamarind.transcript.model import Cue, Transcript, Word
 
 BRIDGED_MS = 600
@@ -256,7 +256,18 @@ def _relaid(
         if number in taken:
             number = next(ids)
         taken.add(number)
-        result.append(replace(cue, id=number, settled=all(one.settled for one in own)))
+        begun = [
+            one for place, one in enumerate(own, at) if not place or owners[place - 1] is not one
+        ]
+        result.append(
+            replace(
+                cue,
+                id=number,
+                settled=all(one.settled for one in own),
+                placement=own[0].placement,
+                note=both_notes(*begun),
+            )
+        )
         at += len(cue.words)
     return result
 
@@ -299,6 +310,7 @@ def _joined(transcript: Transcript, place: int, limits: Limits, also_shaped: boo
         words=one.words + other.words,
         settled=one.settled and other.settled,
         breaks=None,
+        note=both_notes(one, other),
     )
     if _pause(transcript, place) > BRIDGED_MS or is_too_long(joined, limits):
         return None

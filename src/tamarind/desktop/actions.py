@@ -90,6 +90,7 @@ COMMANDS = (
     Command("house_style", "House style", "Checks", ("Alt+Y",)),
     Command("dress", "Marks and capitals for a text that has none", "Checks", ("Alt+I",)),
     Command("place", "Caption at the top of the picture, or not", "Text", ("Alt+B",)),
+    Command("italics", "Italics for the selection or the cue, or not", "Text", ("Ctrl+Shift+I",)),
     Command("larger", "Larger text", "Window", ("Ctrl+=", "Ctrl++")),
     Command("smaller", "Smaller text", "Window", ("Ctrl+-",)),
     Command("dark", "Dark or light", "Window", ("Ctrl+Shift+L",)),

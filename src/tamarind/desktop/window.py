@@ -241,6 +241,7 @@ class MainWindow(QMainWindow):
             "house_style": lambda: self._in_proof(lambda: self.proof.edit_style()),
             "dress": lambda: self._in_proof(lambda: self.proof.captioning.dress()),
             "place": lambda: self.proof.captioning.change_place(),
+            "italics": lambda: self.proof.captioning.change_italics(),
             "larger": lambda: self.proof.change_text_size(1),
             "smaller": lambda: self.proof.change_text_size(-1),
             "keys": self.show_keys,

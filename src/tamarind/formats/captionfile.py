@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from itertools import pairwise
 
 from tamarind.formats.timecode import clock
@@ -38,6 +38,7 @@ class RawCue:
     """A cue as it stands in a file: times in ms, lines of plain text, a speaker's name.
 
     ``marks`` are times (ms) within the text that a file gives: (how many words stand before, time).
+    ``spans`` are those of each word, nothing if there are none; ``note`` is a remark before it.
     ``line`` is where it stands in the file, from 1; 0 if that says nothing.
     """
 
@@ -48,6 +49,8 @@ class RawCue:
     marks: tuple[tuple[int, int], ...] = ()
     placement: str = ""
     line: int = 0
+    spans: tuple[tuple[str, ...], ...] = ()
+    note: str = ""
 
 
 _SEPARATORS = re.compile(r"[\x0b\x0c\x1c-\x1f\x85\u2028\u2029]")
@@ -112,11 +115,12 @@ def transcript_of(
                 id=len(cues) + 1,
                 start=start,
                 end=max(end, start + len(tokens)),
-                words=_timed(tokens, start, end, item.marks),
+                words=_spanned(_timed(tokens, start, end, item.marks), item.spans),
                 speaker=speaker,
                 opens_paragraph=not cues or speaker != previous,
                 breaks=line_starts(lines),
                 placement=item.placement,
+                note=item.note,
             )
         )
         previous = speaker
@@ -139,6 +143,13 @@ def _timed(
     for (first, begun), (last, until) in pairwise(edges):
         words += spread(tokens[first:last], begun, max(until, begun))
     return held(words, start, max(end, start + len(tokens)))
+
+
+def _spanned(words: tuple[Word, ...], spans: Sequence[tuple[str, ...]]) -> tuple[Word, ...]:
+    if len(spans) != len(words):
+        return words
+    pairs = zip(words, spans, strict=True)
+    return tuple(replace(word, spans=own) if own else word for word, own in pairs)
 
 
 def ordered(start: int, end: int) -> tuple[int, int]:

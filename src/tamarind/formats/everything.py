@@ -12,6 +12,7 @@ from itertools import pairwise
 from typing import Any
 
 from tamarind.formats.captionfile import FormatError, Mended, names_of, ordered
+from tamarind.formats.spans import only_spans
 from tamarind.transcript.model import Cue, Speaker, Transcript, Word
 from tamarind.transcript.reconcile import held, line_starts, spread
 
@@ -96,6 +97,7 @@ def _cue_data(cue: Cue, speaker: str | None) -> dict[str, Any]:
                 "end": word.end / 1000,
                 "certainty": word.certainty,
                 **({"readings": list(word.readings)} if word.readings else {}),
+                **({"spans": list(word.spans)} if word.spans else {}),
             }
             for word in cue.words
         ],
@@ -105,6 +107,7 @@ def _cue_data(cue: Cue, speaker: str | None) -> dict[str, Any]:
         ("settled", cue.settled),
         ("shaped", cue.shaped),
         ("placement", cue.placement),
+        ("note", cue.note),
     ):
         data |= {key: value} if value else {}
     return data
@@ -135,6 +138,7 @@ def _cue(item: dict[str, Any], number: int, speakers: dict[str, Speaker]) -> Cue
         line_starts(lines),
         bool(item.get("shaped")),
         str(item.get("placement") or ""),
+        str(item.get("note") or ""),
     )
 
 
@@ -143,7 +147,9 @@ def _word(item: dict[str, Any]) -> Word:
     certainty = item.get("certainty")
     readings = tuple(map(str, _list(item.get("readings", []))))
     sure = None if certainty is None else float(certainty)
-    return Word(str(item["text"]), start, end, sure, readings)
+    return Word(
+        str(item["text"]), start, end, sure, readings, only_spans(_list(item.get("spans", [])))
+    )
 
 
 def _ms(seconds: Any) -> int:

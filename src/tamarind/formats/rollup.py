@@ -52,6 +52,7 @@ def rolled_up(transcript: Transcript, rows: int = 2) -> Transcript:
                 end=end,
                 words=held(words, line.start, end),
                 breaks=tuple(breaks),
+                note=line.cue.note if line.words[0] is line.cue.words[0] else "",
             )
         )
     return replace(transcript, cues=tuple(cues))

@@ -1,16 +1,20 @@
-"""SubRip (.srt): numbered blocks of a time line and text; no speakers, no styles."""
+"""SubRip (.srt): numbered blocks of a time line and text, with tags for italics, bold and
+underlined; no speakers."""
 
 from __future__ import annotations
 
 import re
+from dataclasses import replace
 
 from tamarind.formats.captionfile import FormatError, Mended, RawCue, transcript_of
+from tamarind.formats.spans import Spans, closed, head_of, on_words, opened, with_tags
 from tamarind.formats.timecode import clock
-from tamarind.transcript.model import Transcript
+from tamarind.transcript.model import Cue, Transcript
 
 _STAMP = r"(\d{1,3}):(\d{1,2}):(\d{1,2})(?:[,.:](\d{1,3}))?"
 _TIME_LINE = re.compile(rf"^[ \t]*{_STAMP}[ \t]*-{{1,3}}>[ \t]*{_STAMP}.*$", re.MULTILINE)
-_TAGS = re.compile(r"<[ \t]*/?[ \t]*(?:i|b|u|s|font)(?:[ \t/][^<>]*)?>|\{\\[^{}]*\}", re.IGNORECASE)
+_TAGS = re.compile(r"<[ \t]*(/?)[ \t]*(i|b|u|s|font)(?:[ \t/][^<>]*)?>|\{\\[^{}]*\}", re.IGNORECASE)
+_LOOKS = frozenset("biu")
 
 
 def write(transcript: Transcript) -> str:
@@ -19,7 +23,11 @@ def write(transcript: Transcript) -> str:
     for cue in transcript.cues:
         if cue.words:
             times = f"{clock(cue.start, mark=',')} --> {clock(cue.end, mark=',')}"
-            blocks.append(f"{len(blocks) + 1}\n{times}\n" + "\n".join(cue.lines) + "\n")
+            if any(word.spans for word in cue.words):
+                body = with_tags(_by_looks(cue), str)
+            else:
+                body = "\n".join(cue.lines)
+            blocks.append(f"{len(blocks) + 1}\n{times}\n{body}\n")
     return "\n".join(blocks)
 
 
@@ -44,10 +52,39 @@ def read(text: str, language: str, mended: Mended | None = None) -> Transcript:
             lines, numbered = _without_number(lines, place + 2)
             if not numbered:
                 mended.note(f"The cue after line {line} has no number.")
-        plain = tuple(line for line in (_TAGS.sub("", li).strip() for li in lines) if line)
+        pieces = _pieces("\n".join(lines))
+        body = "".join(piece for piece, _ in pieces)
+        plain = tuple(filter(None, (row.strip() for row in body.split("\n"))))
         groups = match.groups()
-        raw.append(RawCue(_ms(groups[:4]), _ms(groups[4:]), plain, line=line))
+        start, end = _ms(groups[:4]), _ms(groups[4:])
+        raw.append(RawCue(start, end, plain, line=line, spans=on_words(pieces)))
     return transcript_of(raw, language, mended)
+
+
+def _pieces(body: str) -> list[tuple[str, Spans]]:
+    """The text between tags, with the looks that these give it."""
+    if "<" not in body and "{" not in body:
+        return [(body, ())]
+    pieces: list[tuple[str, Spans]] = []
+    spans: Spans = ()
+    place = 0
+    for match in _TAGS.finditer(body):
+        pieces.append((body[place : match.start()], spans))
+        place = match.end()
+        head = (match[2] or "").lower()
+        if head in _LOOKS:
+            spans = closed(spans, head) if match[1] else opened(spans, head)
+    pieces.append((body[place:], spans))
+    return pieces
+
+
+def _by_looks(cue: Cue) -> Cue:
+    """A cue whose words have the spans alone that SRT has tags for."""
+    words = tuple(
+        replace(word, spans=tuple(head for head in map(head_of, word.spans) if head in _LOOKS))
+        for word in cue.words
+    )
+    return replace(cue, words=words)
 
 
 def _tell_what_stands_before(text: str, mended: Mended) -> None:

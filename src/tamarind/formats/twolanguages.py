@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from dataclasses import replace
 
-from tamarind.transcript.model import Cue, Transcript
-from tamarind.transcript.reconcile import held, spread
+from tamarind.transcript.model import Cue, Transcript, Word
+from tamarind.transcript.reconcile import SHORTEST_MS, held, shares
 
 
 def stacked(upper: Transcript, lower: Transcript) -> Transcript:
@@ -21,7 +20,11 @@ def _both(upper: Cue, lower: Cue) -> Cue:
         return upper if upper.words else replace(lower, id=upper.id)
     first = len(upper.words)
     begins = (*(upper.breaks or ()), first, *(first + place for place in lower.breaks or ()))
-    tokens: Sequence[str] = [word.text for word in (*upper.words, *lower.words)]
-    end = max(upper.end, upper.start + len(tokens))
-    words = held(spread(tokens, upper.start, end), upper.start, end)
+    both = (*upper.words, *lower.words)
+    end = max(upper.end, upper.start + len(both))
+    times = shares([word.text for word in both], upper.start, end, SHORTEST_MS)
+    timed = [
+        Word(word.text, *span, None, (), word.spans) for word, span in zip(both, times, strict=True)
+    ]
+    words = held(timed, upper.start, end)
     return replace(upper, end=end, words=words, breaks=begins)

@@ -4,19 +4,21 @@ from __future__ import annotations
 
 import html
 import re
-from collections.abc import Iterator
-from dataclasses import dataclass
-from itertools import pairwise
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, replace
 
 from tamarind.formats.captionfile import FormatError, Mended, RawCue, names_of, transcript_of
+from tamarind.formats.spans import Spans, closed, on_words, opened, with_tags
 from tamarind.formats.timecode import clock
-from tamarind.transcript.model import Cue, Transcript
+from tamarind.transcript.model import Cue, Transcript, Word
 
 _STAMP = r"(?:(\d{1,4}):)?(\d{1,2}):(\d{1,2})[.,](\d{1,3})\d*"
 _TIME_LINE = re.compile(rf"^\s*{_STAMP}\s*-->\s*{_STAMP}(?:[ \t]+(.*))?$")
 _TAG = re.compile(r"<(/?)([^<>]*)>?")
 _TIME = re.compile(_STAMP)
 _SETTING = re.compile(r"^(?:vertical|line|position|size|align|region):\S+$")
+_LANGUAGE = re.compile(r"Language:\s*(\S+)")
+_NOTE = re.compile(r"^NOTE(?=[ \t]|$)")
 _BLOCK = re.compile(r"^(STYLE|REGION)[ \t]*$")
 _TAGS = frozenset(
     ["", *"c i b u v lang ruby rt s p br em strong font span div small big sub sup a tt".split()]
@@ -26,28 +28,31 @@ _TAGS = frozenset(
 
 @dataclass(frozen=True, slots=True)
 class VttOptions:
-    """What a WebVTT file shows: voice spans, a time before each word, style and region blocks."""
+    """What a WebVTT file has beside its text: voice spans, a time before each word, what the file
+    that it came from had (style and region blocks, notes, other spans)."""
 
     voices: bool = True
     word_times: bool = False
-    styles: bool = True
+    kept: bool = True
 
 
 PLAIN = VttOptions()
 
 
 def write(transcript: Transcript, options: VttOptions = PLAIN) -> str:
-    """A note of the language, style and region blocks, then the cues with text."""
+    """A note of the language, style and region blocks, then the cues with text and their notes."""
     names = names_of(transcript)
     # The recommendation has no place for the language in the header; a note is for anything.
     blocks = [f"WEBVTT\n\nNOTE Language: {transcript.language}\n"]
-    if options.styles and transcript.preamble:
+    if options.kept and transcript.preamble:
         blocks += [block.strip("\n") + "\n" for block in transcript.preamble.split("\n\n")]
     for cue in transcript.cues:
         if not cue.words:
             continue
         name = names.get(cue.speaker) if options.voices else None
-        body = _with_times(cue) if options.word_times else _escaped("\n".join(cue.lines))
+        body = _body(cue, options)
+        if options.kept and cue.note:
+            blocks += [f"{_note(block)}\n" for block in cue.note.split("\n\n")]
         if name:
             body = f"<v {_escaped(name)}>{body}</v>"
         placement = f" {cue.placement}" if cue.placement else ""
@@ -55,19 +60,42 @@ def write(transcript: Transcript, options: VttOptions = PLAIN) -> str:
     return "\n".join(blocks)
 
 
-def read(text: str, language: str, mended: Mended | None = None) -> Transcript:
-    """Cues with voices, settings and word times; style and region blocks are kept as they stand.
+def _body(cue: Cue, options: VttOptions) -> str:
+    """A cue's lines; with spans, and with the time when it begins before each word but the first,
+    if these are wanted."""
+    spans = options.kept and any(word.spans for word in cue.words)
+    if not spans and not options.word_times:
+        return _escaped("\n".join(cue.lines))
 
-    Notes and spans of other kinds are passed over; a missing header is forgiven. Raises
-    FormatError when there is not one time line.
+    def time(place: int, word: Word) -> str:
+        timed = options.word_times and place and cue.start < word.start < cue.end
+        return f"<{clock(word.start)}>" if timed else ""
+
+    return with_tags(cue, _escaped, time, lambda _span: options.kept)
+
+
+def _note(text: str) -> str:
+    """A note as a block of its own, whatever it says."""
+    lines = [line for line in text.replace("-->", "->").split("\n") if line.strip()]
+    return ("NOTE\n" if text.startswith("\n") else "NOTE ") + "\n".join(lines)
+
+
+def read(text: str, language: str, mended: Mended | None = None) -> Transcript:
+    """Cues with voices, settings, notes, spans and word times; style and region blocks are kept as
+    they stand, with the notes among them and those behind the last cue.
+
+    Of ruby text the base is taken; a missing header is forgiven. Raises FormatError when there is
+    not one time line.
     """
     mended = Mended() if mended is None else mended
     lines = text.split("\n")
     if not re.match(r"WEBVTT(?:[ \t].*)?$", lines[0]):
         mended.note("The first line does not say WEBVTT.")
-    declared = re.search(r"^(?:NOTE )?Language:\s*(\S+)", "\n".join(lines[:6]), re.MULTILINE)
+    heads = (_LANGUAGE.match(line.removeprefix("NOTE ")) for line in lines[:6])
+    declared = next(filter(None, heads), None)
     raw: list[RawCue] = []
     blocks: list[str] = []
+    notes: list[str] = []
     place = 0
     found = False
     while place < len(lines):
@@ -76,15 +104,19 @@ def read(text: str, language: str, mended: Mended | None = None) -> Transcript:
         place += 1
         if not match:
             block = _BLOCK.match(line)
-            comment = line.startswith("NOTE")
+            comment = _NOTE.match(line)
             if "-->" in line and not comment:
                 mended.note(f"Line {place} has no times that make sense.")
             elif (comment or block) and (place < 2 or not lines[place - 2].strip()):
                 begun = place - 1
                 while place < len(lines) and lines[place].strip() and "-->" not in lines[place]:
                     place += 1
-                if block and not found:
-                    blocks.append("\n".join(lines[begun:place]))
+                if comment:
+                    notes.append("\n".join(lines[begun:place])[len("NOTE") :].strip(" \t"))
+                elif not found:
+                    # Notes before a block are about the file, not about a cue.
+                    blocks += [*map(_note, _said(notes)), "\n".join(lines[begun:place])]
+                    notes = []
             continue
         found = True
         number = place
@@ -95,11 +127,21 @@ def read(text: str, language: str, mended: Mended | None = None) -> Transcript:
         groups = match.groups()
         placement = _settings(groups[8], number, mended)
         start, end = _ms(groups[:4]), _ms(groups[4:8])
-        raw.extend(_voiced(start, end, "\n".join(body), placement, number))
+        voiced = _voiced(start, end, "\n".join(body), placement, number)
+        if notes:
+            voiced[0] = replace(voiced[0], note="\n\n".join(_said(notes)))
+            notes = []
+        raw.extend(voiced)
     if not found:
         raise FormatError("The file holds no WebVTT cue: not one line with a start and end time.")
+    blocks += map(_note, _said(notes))
     spoken = declared.group(1) if declared else language
     return transcript_of(raw, spoken, mended, "\n\n".join(blocks))
+
+
+def _said(notes: Sequence[str]) -> list[str]:
+    """Notes that say something of their own."""
+    return [note for note in notes if note.strip() and not _LANGUAGE.match(note)]
 
 
 def _settings(text: str | None, line: int, mended: Mended) -> str:
@@ -113,35 +155,46 @@ def _settings(text: str | None, line: int, mended: Mended) -> str:
 
 def _voiced(start: int, end: int, body: str, placement: str, line: int) -> list[RawCue]:
     """A cue for each voice in it: two voices at a time share the time by their length."""
-    parts = [part for part in _parts(body) if "".join(text for _, text in part[1]).strip()]
+    parts = [part for part in _parts(body) if "".join(piece.text for piece in part[1]).strip()]
     if not parts:
         return [RawCue(start, end, (), None, (), placement, line)]
-    letters = [sum(len(text.strip()) for _, text in pieces) for _, pieces in parts]
+    letters = [sum(len(piece.text.strip()) for piece in pieces) for _, pieces in parts]
     total = sum(letters)
     result: list[RawCue] = []
     at, counted = start, 0
     for (name, pieces), own in zip(parts, letters, strict=True):
         counted += own
         until = start + (end - start) * counted // total
-        text = "".join(piece for _, piece in pieces)
+        text = "".join(piece.text for piece in pieces)
+        spans = on_words([(piece.text, piece.spans) for piece in pieces])
         marks = _marks(pieces, start, end)
         if marks:
             at = min(max(at, start), marks[0][1]) if len(parts) > 1 else at
         lines = tuple(filter(None, (row.strip() for row in text.split("\n"))))
-        result.append(RawCue(at, until, lines, name, marks, placement, line))
+        result.append(RawCue(at, until, lines, name, marks, placement, line, spans))
         at = until
     return result
 
 
-def _parts(body: str) -> list[tuple[str | None, list[tuple[int | None, str]]]]:
-    """For each voice its pieces of text, each with the time that stands before it."""
-    parts: list[tuple[str | None, list[tuple[int | None, str]]]] = [(None, [])]
+@dataclass(frozen=True, slots=True)
+class _Piece:
+    """Text between tags, the time (ms) that stands before it, and the spans it stands in."""
+
+    text: str
+    time: int | None
+    spans: Spans
+
+
+def _parts(body: str) -> list[tuple[str | None, list[_Piece]]]:
+    """For each voice its pieces of text."""
+    parts: list[tuple[str | None, list[_Piece]]] = [(None, [])]
     time: int | None = None
     hidden = False
+    spans: Spans = ()
     for kind, value in _tokens(body):
         if kind == "text":
             if not hidden:
-                parts[-1][1].append((time, html.unescape(value)))
+                parts[-1][1].append(_Piece(html.unescape(value), time, spans))
                 time = None
         elif kind == "time":
             time = int(value)
@@ -149,13 +202,17 @@ def _parts(body: str) -> list[tuple[str | None, list[tuple[int | None, str]]]]:
             parts.append((html.unescape(value).strip() or None, []))
         elif kind == "end voice":
             parts.append((None, []))
+        elif kind == "open":
+            spans = opened(spans, value)
+        elif kind == "close":
+            spans = closed(spans, value)
         else:
             hidden = kind == "rt"
     return parts
 
 
 def _tokens(body: str) -> Iterator[tuple[str, str]]:
-    """Text, times, and the tags that matter, in order; other tags are passed over."""
+    """Text, times and tags, in order."""
     place = 0
     for match in _TAG.finditer(body):
         closes, inside = match.groups()
@@ -174,18 +231,19 @@ def _tokens(body: str) -> Iterator[tuple[str, str]]:
             yield ("end voice", "") if closes else ("voice", name)
         elif head == "rt":
             yield ("end rt", "") if closes else ("rt", "")
+        else:
+            yield ("close", head) if closes else ("open", inside)
     if place < len(body):
         yield "text", body[place:]
 
 
-def _marks(
-    pieces: list[tuple[int | None, str]], start: int, end: int
-) -> tuple[tuple[int, int], ...]:
+def _marks(pieces: Sequence[_Piece], start: int, end: int) -> tuple[tuple[int, int], ...]:
     """The times within a text that come in order and lie in its cue, by words before them."""
     marks: list[tuple[int, int]] = []
     words = 0
     within = False
-    for time, piece in pieces:
+    for one in pieces:
+        time, piece = one.time, one.text
         inside = within and bool(piece[:1].strip())
         later = words and (not marks or ((time or 0) > marks[-1][1] and words > marks[-1][0]))
         if time is not None and start <= time <= end and later and not inside:
@@ -193,21 +251,6 @@ def _marks(
         words += len(piece.split()) - inside
         within = bool(piece[-1:].strip()) if piece else within
     return tuple(marks)
-
-
-def _with_times(cue: Cue) -> str:
-    """The words, each but the first after the time when it begins."""
-    edges = [0, *(cue.breaks or ()), len(cue.words)]
-    lines = []
-    for first, last in pairwise(edges):
-        words = [
-            _escaped(word.text)
-            if not place or not cue.start < word.start < cue.end
-            else f"<{clock(word.start)}>{_escaped(word.text)}"
-            for place, word in enumerate(cue.words[first:last], first)
-        ]
-        lines.append(" ".join(words))
-    return "\n".join(lines)
 
 
 def _escaped(text: str) -> str:

@@ -25,7 +25,7 @@ from tamarind.translation.tracks import Track, Translated
 
 SUFFIX = ".tamarind"
 APPLICATION_ID = 0x54414D41
-SCHEMA_VERSION = 6
+SCHEMA_VERSION = 7
 _MAGIC = b"SQLite format 3\0"
 
 _SCHEMA = """
@@ -71,6 +71,7 @@ _STEPS = {
     6: "ALTER TABLE cue ADD COLUMN shaped INTEGER NOT NULL DEFAULT 0;"
     "ALTER TABLE cue ADD COLUMN placement TEXT NOT NULL DEFAULT '';"
     "ALTER TABLE recording ADD COLUMN preamble TEXT NOT NULL DEFAULT ''",
+    7: "ALTER TABLE cue ADD COLUMN note TEXT NOT NULL DEFAULT ''",
 }
 """What makes each version from the one before it."""
 
@@ -289,7 +290,7 @@ class JobStore:
                 cue_of,
                 self._db.execute(
                     "SELECT id, start, end, speaker, opens_paragraph, settled, breaks, words,"
-                    " shaped, placement FROM cue WHERE recording = ?",
+                    " shaped, placement, note FROM cue WHERE recording = ?",
                     (recording_id,),
                 ),
             )
@@ -313,7 +314,7 @@ class JobStore:
         old = {cue.id: cue for cue in before.cues[first:old_last]}
         new = {cue.id: cue for cue in after.cues[first:new_last]}
         self._db.executemany(
-            "REPLACE INTO cue VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
+            "REPLACE INTO cue VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
             [(recording_id, *row_of(cue)) for cue in new.values() if old.get(cue.id) is not cue],
         )
         self._db.executemany(

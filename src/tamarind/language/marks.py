@@ -251,11 +251,5 @@ def _dressed_cue(cue: Cue, proposal: Proposal | None) -> Cue:
     if proposal is None or proposal.before != cue.text:
         return cue
     texts = proposal.after.split()
-    words = tuple(
-        Word(text, word.start, word.end, word.certainty, word.readings)
-        for text, word in zip(texts, cue.words, strict=True)
-    )
-    return Cue(
-        cue.id, cue.start, cue.end, words, cue.speaker, cue.opens_paragraph, cue.settled,
-        cue.breaks, cue.shaped, cue.placement,
-    )  # fmt: skip
+    words = zip(texts, cue.words, strict=True)
+    return replace(cue, words=tuple(replace(word, text=text) for text, word in words))

@@ -108,6 +108,7 @@ def split_cue(cue: Cue, word: int, new_id: int) -> tuple[Cue, Cue]:
         opens_paragraph=False,
         shaped=True,
         breaks=None if cue.breaks is None else tuple(b - word for b in breaks if b > word),
+        note="",
     )
     return first, second
 
@@ -126,8 +127,14 @@ def join(transcript: Transcript, place: int) -> Transcript:
         speaker=first.speaker if first.words else second.speaker,
         breaks=None,
         shaped=True,
+        note=both_notes(first, second),
     )
     return replace_cues(transcript, place, place + 2, joined)
+
+
+def both_notes(*cues: Cue) -> str:
+    """The notes of cues that become one."""
+    return "\n\n".join(cue.note for cue in cues if cue.note)
 
 
 def delete(transcript: Transcript, place: int) -> Transcript:
@@ -315,6 +322,28 @@ def join_paragraph(transcript: Transcript, place: int) -> Transcript:
     cues = [replace(cue, speaker=speaker) for cue in transcript.cues[place:last]]
     cues[0] = replace(cues[0], opens_paragraph=False)
     return with_cues(transcript, place, last, *cues)
+
+
+def toggle_span(transcript: Transcript, words: Sequence[tuple[int, int]], span: str) -> Transcript:
+    """Put words, each by its cue's place and its own, into a span such as "i", or take them out of
+    it if all of them stand in one."""
+    chosen: dict[int, set[int]] = {}
+    for place, word in words:
+        chosen.setdefault(place, set()).add(word)
+
+    def others(word: Word) -> tuple[str, ...]:
+        return tuple(one for one in word.spans if one.partition(".")[0] != span)
+
+    said = [transcript.cues[place].words[word] for place, word in words]
+    every = all(others(word) != word.spans for word in said)
+    cues = list(transcript.cues)
+    for place, numbers in chosen.items():
+        new = list(cues[place].words)
+        for number in numbers:
+            bare = others(new[number])
+            new[number] = replace(new[number], spans=bare if every else (*bare, span))
+        cues[place] = replace(cues[place], words=tuple(new))
+    return replace(transcript, cues=tuple(cues)) if chosen else transcript
 
 
 def toggle_line(transcript: Transcript, place: int, word: int, shown: Sequence[int]) -> Transcript:

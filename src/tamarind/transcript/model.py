@@ -17,13 +17,18 @@ DOUBTFUL_BELOW = 0.85
 
 @dataclass(frozen=True, slots=True)
 class Word:
-    """A word with its own marks ("museum,"); ``certainty`` None means a person wrote it."""
+    """A word with its own marks ("museum,"); ``certainty`` None means a person wrote it.
+
+    ``spans`` are the WebVTT spans that it stands in, the outermost first, as in their start tags:
+    "i" (italics), "c.loud" (a class), "lang es".
+    """
 
     text: str
     start: int
     end: int
     certainty: float | None = None
     readings: tuple[str, ...] = ()
+    spans: tuple[str, ...] = ()
 
     def is_doubt(self, threshold: float = DOUBTFUL_BELOW) -> bool:
         """Whether the recogniser was unsure of it and nobody has settled it."""
@@ -38,6 +43,7 @@ class Cue:
     laid out by rule. ``settled`` says that a person has proofed it, ``shaped`` that its borders,
     times or lines are a person's choice, which laying out anew respects. ``placement`` is where a
     caption stands on the picture, as WebVTT cue settings ("line:0"); empty for the usual place.
+    ``note`` is a remark that stands before it in a caption file and is never shown.
     """
 
     id: int
@@ -50,6 +56,7 @@ class Cue:
     breaks: tuple[int, ...] | None = None
     shaped: bool = False
     placement: str = ""
+    note: str = ""
 
     @property
     def text(self) -> str:

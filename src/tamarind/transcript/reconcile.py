@@ -11,7 +11,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import replace
 from difflib import SequenceMatcher
-from itertools import accumulate, pairwise
+from itertools import accumulate, pairwise, takewhile
 
 from tamarind.transcript.anchors import blocks
 from tamarind.transcript.model import Cue, Word
@@ -48,7 +48,8 @@ def reconcile(old: Sequence[Word], tokens: Sequence[str], start: int, end: int) 
         if len(old_run) == len(new_run):
             result.extend(map(_reworded, old_run, new_run))
         elif new_run and old_run:
-            result.extend(spread(new_run, old_run[0].start, old_run[-1].end))
+            times = old_run[0].start, old_run[-1].end
+            result.extend(spread(new_run, *times, shared_spans(old_run)))
         elif new_run:
             upcoming = _first_kept_after(middle_old, result, tail)
             _insert(result, new_run, upcoming, start, end)
@@ -56,10 +57,23 @@ def reconcile(old: Sequence[Word], tokens: Sequence[str], start: int, end: int) 
     return in_order(result)
 
 
-def spread(tokens: Sequence[str], start: int, end: int) -> list[Word]:
-    """Words that a person wrote, over a span of time in proportion to their length."""
+def spread(tokens: Sequence[str], start: int, end: int, spans: tuple[str, ...] = ()) -> list[Word]:
+    """Words that a person wrote, over a stretch of time in proportion to their length."""
     times = shares(tokens, start, end, SHORTEST_MS)
-    return [Word(token, *span) for token, span in zip(tokens, times, strict=True)]
+    return [
+        Word(token, begun, until, None, (), spans)
+        for token, (begun, until) in zip(tokens, times, strict=True)
+    ]
+
+
+def shared_spans(words: Sequence[Word]) -> tuple[str, ...]:
+    """The spans that all of some words stand in, from the outermost on."""
+    if not all(word.spans for word in words):
+        return ()
+    alike = takewhile(
+        lambda of_all: len(set(of_all)) == 1, zip(*(word.spans for word in words), strict=False)
+    )
+    return tuple(first for first, *_ in alike)
 
 
 def shares(tokens: Sequence[str], start: int, end: int, shortest: int) -> list[tuple[int, int]]:
@@ -179,8 +193,8 @@ def _reworded(word: Word, token: str) -> Word:
     if word.text == token:
         return word
     if letters_of(word.text) == letters_of(token):
-        return Word(token, word.start, word.end, word.certainty, word.readings)
-    return Word(token, word.start, word.end)
+        return Word(token, word.start, word.end, word.certainty, word.readings, word.spans)
+    return Word(token, word.start, word.end, None, (), word.spans)
 
 
 def _first_kept_after(
@@ -205,14 +219,13 @@ def _insert(
         taken = min(length // 2, needed - (high - low))
         if taken > 0:
             low -= taken
-            result[-1] = Word(
-                previous.text, previous.start, low, previous.certainty, previous.readings
-            )
+            result[-1] = replace(previous, end=low)
     if upcoming is None or result:
         high = min(high, low + needed)
     else:
         low = max(low, high - needed)
-    result.extend(spread(tokens, low, high))
+    around = [result[-1], upcoming] if result and upcoming is not None else []
+    result.extend(spread(tokens, low, high, shared_spans(around)))
 
 
 def in_order(words: Sequence[Word]) -> tuple[Word, ...]:
@@ -222,7 +235,7 @@ def in_order(words: Sequence[Word]) -> tuple[Word, ...]:
         low = result[-1].end if result else word.start
         if word.start < low or word.end <= word.start:
             begin = max(word.start, low)
-            word = Word(word.text, begin, max(word.end, begin + 1), word.certainty, word.readings)
+            word = replace(word, start=begin, end=max(word.end, begin + 1))
         result.append(word)
     return tuple(result)
 

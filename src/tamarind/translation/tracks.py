@@ -7,7 +7,7 @@ from dataclasses import dataclass, field, replace
 from hashlib import blake2b
 
 from tamarind.transcript.model import Cue, Transcript
-from tamarind.transcript.reconcile import spread
+from tamarind.transcript.reconcile import shared_spans, spread
 from tamarind.transcript.survey import changed_range
 
 
@@ -97,7 +97,9 @@ def as_transcript(track: Track, source: Transcript) -> Transcript:
     cues = tuple(
         replace(
             cue,
-            words=tuple(spread(track.text(cue.id).split(), cue.start, cue.end)),
+            words=tuple(
+                spread(track.text(cue.id).split(), cue.start, cue.end, shared_spans(cue.words))
+            ),
             breaks=None,
         )
         for cue in source.cues

@@ -71,6 +71,8 @@ class ExportPanel(QWidget):
         self.word_times = QCheckBox("times of words")
         self.voices = QCheckBox("speakers")
         self.voices.setChecked(True)
+        self.kept = QCheckBox("styles and notes")
+        self.kept.setChecked(True)
         self.rows = _choice("Way of captions", ROWS)
         self.below = _choice("Second language in captions", {"one language": None})
         self.pattern = QLineEdit(session.store.setting("export names", USUAL_PATTERN))
@@ -89,7 +91,7 @@ class ExportPanel(QWidget):
         self.where = ElidedLabel("", "note")
         self._build()
         self.all.toggled.connect(self._all_or_some)
-        for box in (self.all, self.source, self.side_by_side, self.word_times, self.voices):
+        for box in (self.all, self.source, *self._options()):
             box.toggled.connect(self._told)
         for box in self.kinds.values():
             box.toggled.connect(self._told)
@@ -109,7 +111,7 @@ class ExportPanel(QWidget):
             self.below.currentData(),
             self.side_by_side.isChecked(),
             self.rows.currentData(),
-            VttOptions(self.voices.isChecked(), self.word_times.isChecked()),
+            VttOptions(self.voices.isChecked(), self.word_times.isChecked(), self.kept.isChecked()),
             Bytes(
                 self.encoding.currentData(), self.mark.currentData(), self.line_ends.currentData()
             ),
@@ -204,10 +206,13 @@ class ExportPanel(QWidget):
         captions = bool({"srt", "vtt", "ttml"} & set(wishes.suffixes))
         self.rows.setEnabled(captions)
         self.below.setEnabled(captions and self.below.count() > 1)
-        self.word_times.setEnabled("vtt" in wishes.suffixes)
-        self.voices.setEnabled("vtt" in wishes.suffixes)
+        for box in (self.voices, self.word_times, self.kept):
+            box.setEnabled("vtt" in wishes.suffixes)
         pages = bool({"docx", "html"} & set(wishes.suffixes))
         self.side_by_side.setEnabled(pages and bool(self.languages))
+
+    def _options(self) -> tuple[QCheckBox, ...]:
+        return self.voices, self.word_times, self.kept, self.side_by_side
 
     def _build(self) -> None:
         inside = QWidget(objectName="page")
@@ -234,10 +239,10 @@ class ExportPanel(QWidget):
         column.addWidget(self.below)
         options = QGridLayout()
         options.setVerticalSpacing(6)
-        options.addWidget(self.voices, 0, 0)
-        options.addWidget(self.word_times, 0, 1)
-        options.addWidget(self.side_by_side, 1, 0, 1, 2)
+        for place, box in enumerate(self._options()):
+            options.addWidget(box, place // 2, place % 2)
         self.voices.setToolTip("Voice spans in WebVTT")
+        self.kept.setToolTip("Style and region blocks, notes, italics and other spans in WebVTT")
         self.word_times.setToolTip("A time before each word in WebVTT")
         self.side_by_side.setToolTip("In word-processor documents and web pages")
         column.addLayout(options)

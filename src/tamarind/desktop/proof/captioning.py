@@ -13,11 +13,12 @@ from tamarind.desktop.proof.changes_dialog import Change, ChangesDialog
 from tamarind.desktop.proof.shaping_dialog import ShapingDialog
 from tamarind.desktop.proof.sheet import ProofSheet
 from tamarind.desktop.session import Session
+from tamarind.formats.spans import ITALICS
 from tamarind.formats.timecode import clock
 from tamarind.language import marks
 from tamarind.language.grammar import Grammar
 from tamarind.language.marks import Proposal
-from tamarind.transcript.edits import with_cues
+from tamarind.transcript.edits import toggle_span, with_cues
 
 AT_THE_TOP = "line:0"
 FROM_SOUND = "Taken from the sound; the words themselves stay as they are."
@@ -81,6 +82,13 @@ class Captioning(QObject):
         self._session.told.emit(
             "At the top of the picture." if placement else "At the usual place."
         )
+
+    def change_italics(self) -> None:
+        """The chosen words, or the caret's cue, in italics, or no longer."""
+        words = self._sheet.chosen_words()
+        new = toggle_span(self._sheet.transcript, words, ITALICS)
+        if words:
+            self._session.edit_shown("italics", new)
 
     def dress(self) -> None:
         """Propose marks and capitals: from a fresh hearing, or from pauses where there is no

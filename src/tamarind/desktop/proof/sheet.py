@@ -17,6 +17,7 @@ from tamarind.formats.timecode import clock
 from tamarind.transcript import edits
 from tamarind.transcript.model import Word
 
+LOOKS = {"i": "italics", "b": "bold", "u": "underlined"}
 _MODIFIER_KEYS = (
     Qt.Key.Key_Shift,
     Qt.Key.Key_Control,
@@ -300,4 +301,5 @@ class ProofSheet(SheetView):
 def _told_of(word: Word) -> str:
     start, end = clock(word.start, 2, hours=False), clock(word.end, 2, hours=False)
     sure = "by hand" if word.certainty is None else f"certainty {word.certainty:.2f}"
-    return f"{word.text}   {start} – {end}   {sure}"
+    spans = "".join(f"   {LOOKS.get(span, span)}" for span in word.spans)
+    return f"{word.text}   {start} – {end}   {sure}{spans}"

@@ -12,8 +12,9 @@ from tamarind.desktop.proof.margin import Margin
 from tamarind.desktop.proof.rows import Layout, Rows
 from tamarind.desktop.session import Session
 from tamarind.desktop.theme import colours, fonts
-from tamarind.desktop.widgets.row_view import Place
+from tamarind.desktop.widgets.row_view import Looks, Place
 from tamarind.desktop.widgets.text_sheet import TextSheet
+from tamarind.formats.spans import head_of
 from tamarind.formats.timecode import clock
 from tamarind.transcript.corrections import bare
 from tamarind.transcript.model import Cue, Transcript, Word
@@ -272,6 +273,24 @@ class SheetRows(TextSheet):
             self.go_to((place, start + len(letters)))
             self.go_to((place, start), keep_anchor=True)
 
+    def chosen_words(self) -> list[tuple[int, int]]:
+        """The words that something is selected of, or else those of the caret's cue: each by its
+        cue's place and its own."""
+        selection = self.selection()
+        if selection is None:
+            place = self.caret_place()
+            cue = self.caret_cue()
+            return [(place, word) for word in range(len(cue.words))] if cue else []
+        (first, begin), (last, stop) = selection
+        return [
+            (cue, place)
+            for row in range(first, last + 1)
+            for (cue, place, _), (start, end) in zip(
+                self._words_in(row), self._spans(self.shown_text(row)), strict=False
+            )
+            if (row > first or end > begin) and (row < last or start < stop)
+        ]
+
     def selected_cues(self) -> tuple[int, int] | None:
         """The cues that something is selected of: the first, and one after the last."""
         selection = self.selection()
@@ -321,6 +340,17 @@ class SheetRows(TextSheet):
         spans = self._spans(text)
         breaks = self.breaks_of(self._transcript.cues[row])
         return [spans[place][0] for place in breaks if place < len(spans)]
+
+    def looks(self, row: int) -> Looks:
+        """Words in italics, bold or underlined look so."""
+        if not any(word.spans for cue in self._cues_in(row) for word in cue.words):
+            return ()
+        words, spans = self._words_in(row), self._spans(self.shown_text(row))
+        return tuple(
+            (start, end - start, "".join(map(head_of, word.spans)))
+            for (_, _, word), (start, end) in zip(words, spans, strict=False)
+            if word.spans
+        )
 
     def breaks_of(self, cue: Cue) -> tuple[int, ...]:
         """The places of the words that begin a new line of a cue, set by hand or by rule."""

@@ -17,7 +17,6 @@ from PySide6.QtGui import (
     QPainter,
     QPaintEvent,
     QResizeEvent,
-    QTextCharFormat,
     QTextLayout,
 )
 from PySide6.QtWidgets import QAbstractScrollArea, QSizePolicy
@@ -27,6 +26,9 @@ from tamarind.desktop.widgets.row_layout import LINE_SEPARATOR, LINE_SPACING, la
 
 HANGING = 26.0
 """How far a line that is too long for the column is set in where it goes on."""
+
+Looks = tuple[tuple[int, int, str], ...]
+"""Stretches of a row (from, letters) and how they look ("biu": bold, italics, underlined)."""
 
 Place = tuple[int, int]
 """A row and an offset in its text."""
@@ -40,6 +42,7 @@ class _Row:
     text: str
     width: float
     height: float
+    looks: Looks
 
 
 class RowView(QAbstractScrollArea):
@@ -88,6 +91,10 @@ class RowView(QAbstractScrollArea):
     def line_starts(self, row: int, text: str) -> list[int]:
         """Where in a row's text new lines begin, besides where the width asks for it."""
         return []
+
+    def looks(self, row: int) -> Looks:
+        """Stretches of a row that look otherwise than the rest."""
+        return ()
 
     def composed(self, row: int) -> tuple[int, str]:
         """Text that an input method is making, and where in a row it stands."""
@@ -235,27 +242,28 @@ class RowView(QAbstractScrollArea):
     def _made(self, row: int) -> _Row:
         text = self.shown_text(row)
         width = self.text_span()[1]
+        looks = self.looks(row)
         made = self._rows.get(row)
-        if made is None or made.text != text or made.width != width:
-            made = self._rows[row] = self._lay_out(row, text, width)
+        if made is None or made.text != text or made.width != width or made.looks != looks:
+            made = self._rows[row] = self._lay_out(row, text, width, looks)
         return made
 
-    def _lay_out(self, row: int, text: str, width: float) -> _Row:
+    def _lay_out(self, row: int, text: str, width: float, looks: Looks) -> _Row:
         letters = list(text)
         starts = self.line_starts(row, text)
         for start in starts:
             # In place of the space before the word, so that no offset changes.
             letters[start - 1] = LINE_SEPARATOR
         layout = QTextLayout("".join(letters), self._text_font)
+        formats = [_format(*look) for look in looks]
         offset, composed = self.composed(row)
         if composed:
             layout.setPreeditArea(offset, composed)
-            underlined = QTextCharFormat()
-            underlined.setFontUnderline(True)
-            part = QTextLayout.FormatRange()
-            part.start, part.length, part.format = offset, len(composed), underlined
-            layout.setFormats([part])
-        return _Row(layout, text, width, lay_out(layout, width, HANGING if starts else 0.0))
+            formats = [_format(offset, len(composed), "u")]
+        if formats:
+            layout.setFormats(formats)
+        height = lay_out(layout, width, HANGING if starts else 0.0)
+        return _Row(layout, text, width, height, looks)
 
     def _measure(self, row: int) -> bool:
         above, below, least = self.row_space(row)
@@ -323,3 +331,13 @@ class RowView(QAbstractScrollArea):
         part.start, part.length = selected[0], selected[1] - selected[0]
         part.format.setBackground(QColor(colours.CHOSEN))
         return [part]
+
+
+def _format(start: int, length: int, look: str) -> QTextLayout.FormatRange:
+    part = QTextLayout.FormatRange()
+    part.start, part.length = start, length
+    part.format.setFontItalic("i" in look)
+    part.format.setFontUnderline("u" in look)
+    if "b" in look:
+        part.format.setFontWeight(QFont.Weight.DemiBold)
+    return part
