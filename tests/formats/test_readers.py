@@ -5,6 +5,7 @@ from dataclasses import replace
 from pathlib import Path
 from unittest.mock import patch
 
+import pysubs2
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
@@ -155,18 +156,17 @@ class Readers(unittest.TestCase):
             self.assertEqual([word.spans for word in one.words], spans, body)
 
     def test_substation_keeps_italics_of_tags_and_styles(self):
-        head = (
-            "[V4+ Styles]\nFormat: Name, Fontname, Fontsize, Bold, Italic\n"
-            "Style: Default,Arial,20,-1,0\nStyle: Thought,Arial,20,0,-1\n"
-            "[Events]\nFormat: Layer, Start, End, Style, Name, MarginL, MarginR, MarginV, Effect, Text\n"
-        )
+        file = pysubs2.SSAFile()
+        file.styles = {
+            "Default": pysubs2.SSAStyle(bold=True), "Thought": pysubs2.SSAStyle(italic=True)
+        }  # fmt: skip
         for style, body, spans in (
             ("Default", "We {\\i1}dug\\Nit{\\i0} up", [(), ("i",), ("i",), ()]),
             ("Thought", "Wet {\\i0}peat", [("i",), ()]),
             ("Default", "Wet {\\u1}peat", [(), ("u",)]),
         ):
-            event = f"Dialogue: 0,0:00:01.00,0:00:02.00,{style},A,0,0,0,,{body}\n"
-            (one,) = substation.read(head + event, "en").cues
+            file.events = [pysubs2.SSAEvent(1000, 2000, body, style=style)]
+            (one,) = substation.read(file.to_string("ass"), "en").cues
             self.assertEqual([word.spans for word in one.words], spans)
 
     def test_srt_keeps_italics_bold_and_underlined(self):
