@@ -1,9 +1,9 @@
 """Read the sample captions of three libraries' own tests, and say where we read them otherwise.
 
-The libraries' source packages are fetched from the package registry into ``benchmarks/.made`` (they
-are not part of the project). Samples are the files in their tests and the texts written out in
-their test modules. Every sample that the library itself can read is read by both, and cues are
-compared by start, end and text. Differences are listed with what each of them has.
+The libraries and their source packages are fetched from the package registry into
+``benchmarks/.made`` (they are not part of the project). Samples are the files in their tests and
+the texts written out in their test modules. Every sample that the library itself can read is read
+by both, and cues are compared by start, end and text. Differences are listed with what each has.
 
     .venv/bin/python -m benchmarks.caption_corpus [--all]
 """
@@ -11,6 +11,7 @@ compared by start, end and text. Differences are listed with what each of them h
 from __future__ import annotations
 
 import ast
+import importlib
 import io
 import logging
 import re
@@ -27,6 +28,7 @@ from tamarind.formats import srt, substation, ttml, vtt
 from tamarind.formats.captionfile import FormatError, decoded
 
 MADE = Path(__file__).parent / ".made" / "corpus"
+LIBRARIES = MADE.parent / "libraries"
 PACKAGES = ("pysubs2==1.8.1", "webvtt-py==0.6.0", "pycaption==2.3.14")
 READERS = {"srt": srt.read, "vtt": vtt.read, "ass": substation.read, "ttml": ttml.read}
 NEAR_MS = 2
@@ -72,20 +74,18 @@ def main() -> None:
 
 
 def fetch() -> None:
-    """Get the source packages once."""
+    """Get the source packages and the libraries themselves once."""
     MADE.mkdir(parents=True, exist_ok=True)
+    pip = [sys.executable, "-m", "pip"]
     if len(list(MADE.glob("*.tar.gz"))) < len(PACKAGES):
-        command = [
-            sys.executable,
-            "-m",
-            "pip",
-            "download",
-            "-q",
-            "--no-deps",
-            "--no-binary",
-            ":all:",
-        ]
-        subprocess.run([*command, "-d", str(MADE), *PACKAGES], check=True)
+        sources = ["download", "-q", "--no-deps", "--no-binary", ":all:", "-d", str(MADE)]
+        subprocess.run([*pip, *sources, *PACKAGES], check=True)
+    if not LIBRARIES.is_dir():
+        libraries = ["install", "-q", "--target", str(LIBRARIES)]
+        subprocess.run([*pip, *libraries, *PACKAGES], check=True)
+    sys.path.append(str(LIBRARIES))
+    for name in ("pysubs2", "webvtt", "pycaption"):
+        importlib.import_module(name)
     for archive in MADE.glob("*.tar.gz"):
         if not (MADE / archive.name.removesuffix(".tar.gz")).is_dir():
             with tarfile.open(archive) as tar:

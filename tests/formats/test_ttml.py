@@ -78,6 +78,12 @@ class Odd(unittest.TestCase):
         self.assertEqual(told[0][2], "peat & moss < 5 cm")
         self.assertTrue(any("XML" in one for one in mended))
 
+    def test_an_attribute_that_stands_twice_counts_once(self):
+        mended = Mended()
+        told = read('><div><p begin="1s" end="2s" begin="7s">peat & moss</p></div>', mended)
+        self.assertEqual(told, [(1_000, 2_000, "peat & moss")])
+        self.assertEqual(len(mended), 1)
+
     def test_other_xml_and_broken_xml_are_told_apart(self):
         for text, said in (
             ("<svg xmlns='http://www.w3.org/2000/svg'/>", "no TTML"),

@@ -23,6 +23,8 @@ _LOOKS = ("style", "region")
 _PARAMETER = f"{{{_TT}#parameter}}"
 _BARE_AND = re.compile(r"&(?!(?:#\d+|#x[0-9a-fA-F]+|amp|lt|gt|quot|apos);)(?:\w+;)?")
 _BARE_LESS = re.compile(r"<(?![/!?a-zA-Z_])")
+_TAG = re.compile(r"<[A-Za-z][^<>]*>")
+_ATTRIBUTE = re.compile(r"""\s([\w:.-]+)\s*=\s*(?:"[^"]*"|'[^']*')""")
 _STANDARD_TIME = re.compile(
     r"\d{2,}:\d\d:\d\d(?:\.\d+|:\d{2,}(?:\.\d+)?)?|\d+(?:\.\d+)?(?:h|m|s|ms|f|t)"
 )
@@ -108,12 +110,29 @@ def _parsed(text: str, mended: Mended) -> ET.Element:
     except (ET.ParseError, ValueError) as error:
         first = error
     text = _BARE_AND.sub(lambda found: escape(html.unescape(found[0])), text)
+    text = _TAG.sub(_with_each_once, _BARE_LESS.sub("&lt;", text))
     try:
-        root = ET.fromstring(_BARE_LESS.sub("&lt;", text))
+        root = ET.fromstring(text)
     except (ET.ParseError, ValueError):
         raise FormatError(f"The file is no TTML: it is no whole XML ({first}).") from None
-    mended.note("Characters that XML has for itself stood in the text.")
+    if "duplicate attribute" in str(first):
+        mended.note("A tag had an attribute twice; the first one counts.")
+    else:
+        mended.note("Characters that XML has for itself stood in the text.")
     return root
+
+
+def _with_each_once(tag: re.Match[str]) -> str:
+    """A tag with the first of each of its attributes."""
+    seen: set[str] = set()
+
+    def once(attribute: re.Match[str]) -> str:
+        name = attribute[1]
+        known = name in seen
+        seen.add(name)
+        return "" if known else attribute[0]
+
+    return _ATTRIBUTE.sub(once, tag[0])
 
 
 def _put_right(root: ET.Element, mended: Mended) -> None:
