@@ -78,6 +78,20 @@ class Odd(unittest.TestCase):
         self.assertEqual(told[0][2], "peat & moss < 5 cm")
         self.assertTrue(any("XML" in one for one in mended))
 
+    def test_looks_are_read_from_tags_styles_and_what_stands_around(self):
+        text = (
+            '<tt xmlns="http://www.w3.org/ns/ttml" xmlns:tts="http://www.w3.org/ns/ttml#styling">'
+            '<head><styling><style xml:id="far" tts:fontStyle="italic" tts:color="no colour"/>'
+            '<style xml:id="loud" style="far" tts:fontWeight="bold"/></styling></head>'
+            '<body><div style="far"><p begin="1s" end="2s">Wet'
+            ' <span tts:fontStyle="normal">peat, <span style="loud">all</span></span></p>'
+            '<p begin="3s" end="4s" tts:fontStyle="leaning" tts:textDecoration="underline">Dry</p>'
+            "</div></body></tt>"
+        )
+        one, two = ttml.read(text, "en").cues
+        self.assertEqual([word.spans for word in one.words], [("i",), (), ("i", "b")])
+        self.assertEqual(two.words[0].spans, ("i", "u"))
+
     def test_an_attribute_that_stands_twice_counts_once(self):
         mended = Mended()
         told = read('><div><p begin="1s" end="2s" begin="7s">peat & moss</p></div>', mended)

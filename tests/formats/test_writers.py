@@ -19,6 +19,7 @@ from tamarind.formats.filenames import PatternError, free, lawful, name_by
 from tamarind.formats.paragraphs import SpeakerForm, Stamps, TextOptions, paragraphs
 from tamarind.formats.rollup import rolled_up
 from tamarind.formats.twolanguages import stacked
+from tamarind.transcript.edits import toggle_span
 from tamarind.transcript.model import Transcript
 from tests.support import cue, moor
 
@@ -61,6 +62,21 @@ class Pages(unittest.TestCase):
         self.assertNotIn("b", tags)
         odd = Transcript("en", (cue(1, "wet\x01 \ufffe peat", 1000),))
         Document(io.BytesIO(documents.write("docx", odd, Source("x\x02.wav", 1))))
+
+    def test_italics_are_those_of_the_text_in_every_document_that_has_them(self):
+        text = toggle_span(moor(), [(1, 1), (1, 2), (2, 0)], "i")
+        page = documents.write("html", text, SOURCE).decode()
+        self.assertIn("<i>You could </i>", page)
+        document = Document(io.BytesIO(documents.write("docx", text, SOURCE)))
+        runs = [run.text for p in document.paragraphs[2:] for run in p.runs if run.italic]
+        self.assertEqual(runs, ["You could ", "Every "])
+        lower = toggle_span(moor(), [(1, 0)], "u")
+        both = stacked(text, lower).cues[1]
+        looks = [word.spans for word in both.words]
+        self.assertEqual(looks[:3] + looks[len(moor().cues[1].words):][:2],
+                         [(), ("i",), ("i",), ("u",), ()])  # fmt: skip
+        rolled = rolled_up(with_breaks(text, ORDINARY), 2)
+        self.assertTrue(any(word.spans for each in rolled.cues for word in each.words))
 
     def test_a_table_has_a_row_a_cue_and_no_formulas(self):
         text = replace(moor(), cues=(*moor().cues, cue(9, "=1+1 is no sum", 20_000)))

@@ -52,11 +52,11 @@ def write(transcript: Transcript, reading: Reading) -> str:
         lines += _table(transcript.language, found, reading)
     else:
         for paragraph in found:
-            lines += _block(paragraph, paragraph.text)
+            lines += _block(paragraph)
     return "\n".join([*lines, "</body>", "</html>", ""])
 
 
-def _block(paragraph: Paragraph, text: str) -> list[str]:
+def _block(paragraph: Paragraph) -> list[str]:
     lines = []
     if paragraph.label:
         lines.append(f'<span class="speaker">{html.escape(paragraph.label.rstrip(":"))}</span>')
@@ -64,8 +64,15 @@ def _block(paragraph: Paragraph, text: str) -> list[str]:
     if paragraph.stamp:
         time = clock(paragraph.start, 0)
         stamp = f'<time datetime="PT{paragraph.start / 1000:.3f}S">{time}</time>'
-    lines.append(f"<p>{stamp}{html.escape(text)}</p>")
+    text = "".join(_dressed(html.escape(piece), looks) for piece, looks in paragraph.pieces)
+    lines.append(f"<p>{stamp}{text}</p>")
     return lines
+
+
+def _dressed(text: str, looks: str) -> str:
+    for look in reversed(looks):
+        text = f"<{look}>{text}</{look}>"
+    return text
 
 
 def _table(
@@ -78,7 +85,7 @@ def _table(
     )
     lines = ["<table>", f"<thead><tr>{heads}</tr></thead>", "<tbody>"]
     for paragraph, others in zip(found, side_by_side(found, reading.translations), strict=True):
-        cells = ["<td>" + "".join(_block(paragraph, paragraph.text)) + "</td>"]
+        cells = ["<td>" + "".join(_block(paragraph)) + "</td>"]
         for tag, text in others.items():
             lead = '<span class="speaker">&nbsp;</span>' if paragraph.label else ""
             cells.append(f'<td lang="{html.escape(tag)}">{lead}<p>{html.escape(text)}</p></td>')

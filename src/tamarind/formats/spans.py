@@ -4,12 +4,14 @@ from __future__ import annotations
 
 import re
 from bisect import bisect_right
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterable, Sequence
+from dataclasses import replace
 from itertools import accumulate
 
 from tamarind.transcript.model import Cue, Word
 
 ITALICS = "i"
+LOOKS = frozenset("biu")
 
 _SPAN = re.compile(r"(?:c(?:\.[^\s.<>&]+)+|[biu](?:\.[^\s.<>&]+)*|lang(?:\.[^\s.<>&]+)* [\w-]+)")
 _WORD = re.compile(r"\S+")
@@ -59,11 +61,44 @@ def on_words(pieces: Sequence[tuple[str, Spans]]) -> tuple[Spans, ...]:
     )
 
 
+def looks_of(word: Word) -> str:
+    """Of "biu" (bold, italics, underlined) how a word looks, the outermost span first."""
+    if not word.spans:
+        return ""
+    return "".join(dict.fromkeys(head for head in map(head_of, word.spans) if head in LOOKS))
+
+
+def with_looks_only(cue: Cue) -> Cue:
+    """A cue whose words stand in no spans but those that every format has: "b", "i", "u"."""
+    words = tuple(replace(word, spans=tuple(looks_of(word))) for word in cue.words)
+    return cue if words == cue.words else replace(cue, words=words)
+
+
+def by_looks(words: Iterable[Word]) -> list[tuple[str, str]]:
+    """Words as runs of text that look alike, with their looks; the spaces between them are in."""
+    runs: list[tuple[str, list[str]]] = []
+    for word in words:
+        looks = looks_of(word)
+        if not runs or runs[-1][0] != looks:
+            runs.append((looks, []))
+        runs[-1][1].append(word.text)
+    pieces = [(" ".join(texts), looks) for looks, texts in runs]
+    return [
+        (text if place + 1 == len(pieces) else text + " ", looks)
+        for place, (text, looks) in enumerate(pieces)
+    ]
+
+
+def _tags(span: str) -> tuple[str, str]:
+    return f"<{span}>", f"</{head_of(span)}>"
+
+
 def with_tags(
     cue: Cue,
     escaped: Callable[[str], str],
     before: Callable[[int, Word], str] = lambda _place, _word: "",
     is_kept: Callable[[str], bool] = lambda _span: True,
+    tags: Callable[[str], tuple[str, str]] = _tags,
 ) -> str:
     """A cue's lines with the tags of its spans; ``before`` is put before each word within them."""
     parts: list[str] = []
@@ -74,11 +109,11 @@ def with_tags(
         same = 0
         while same < min(len(within), len(spans)) and within[same] == spans[same]:
             same += 1
-        parts += [f"</{head_of(span)}>" for span in reversed(within[same:])]
+        parts += [tags(span)[1] for span in reversed(within[same:])]
         if place:
             parts.append("\n" if place in breaks else " ")
-        parts += [f"<{span}>" for span in spans[same:]]
+        parts += [tags(span)[0] for span in spans[same:]]
         parts += [before(place, word), escaped(word.text)]
         within = spans
-    parts += [f"</{head_of(span)}>" for span in reversed(within)]
+    parts += [tags(span)[1] for span in reversed(within)]
     return "".join(parts)

@@ -4,17 +4,23 @@ underlined; no speakers."""
 from __future__ import annotations
 
 import re
-from dataclasses import replace
 
 from tamarind.formats.captionfile import FormatError, Mended, RawCue, transcript_of
-from tamarind.formats.spans import Spans, closed, head_of, on_words, opened, with_tags
+from tamarind.formats.spans import (
+    LOOKS,
+    Spans,
+    closed,
+    on_words,
+    opened,
+    with_looks_only,
+    with_tags,
+)
 from tamarind.formats.timecode import clock
-from tamarind.transcript.model import Cue, Transcript
+from tamarind.transcript.model import Transcript
 
 _STAMP = r"(\d{1,3}):(\d{1,2}):(\d{1,2})(?:[,.:](\d{1,3}))?"
 _TIME_LINE = re.compile(rf"^[ \t]*{_STAMP}[ \t]*-{{1,3}}>[ \t]*{_STAMP}.*$", re.MULTILINE)
 _TAGS = re.compile(r"<[ \t]*(/?)[ \t]*(i|b|u|s|font)(?:[ \t/][^<>]*)?>|\{\\[^{}]*\}", re.IGNORECASE)
-_LOOKS = frozenset("biu")
 
 
 def write(transcript: Transcript) -> str:
@@ -24,7 +30,7 @@ def write(transcript: Transcript) -> str:
         if cue.words:
             times = f"{clock(cue.start, mark=',')} --> {clock(cue.end, mark=',')}"
             if any(word.spans for word in cue.words):
-                body = with_tags(_by_looks(cue), str)
+                body = with_tags(with_looks_only(cue), str)
             else:
                 body = "\n".join(cue.lines)
             blocks.append(f"{len(blocks) + 1}\n{times}\n{body}\n")
@@ -72,19 +78,10 @@ def _pieces(body: str) -> list[tuple[str, Spans]]:
         pieces.append((body[place : match.start()], spans))
         place = match.end()
         head = (match[2] or "").lower()
-        if head in _LOOKS:
+        if head in LOOKS:
             spans = closed(spans, head) if match[1] else opened(spans, head)
     pieces.append((body[place:], spans))
     return pieces
-
-
-def _by_looks(cue: Cue) -> Cue:
-    """A cue whose words have the spans alone that SRT has tags for."""
-    words = tuple(
-        replace(word, spans=tuple(head for head in map(head_of, word.spans) if head in _LOOKS))
-        for word in cue.words
-    )
-    return replace(cue, words=words)
 
 
 def _tell_what_stands_before(text: str, mended: Mended) -> None:

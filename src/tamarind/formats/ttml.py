@@ -7,19 +7,31 @@ import logging
 import re
 import xml.etree.ElementTree as ET
 from collections.abc import Iterator
+from dataclasses import dataclass
 from fractions import Fraction
 from typing import Any
 from xml.sax.saxutils import escape, quoteattr
 
 from tamarind.formats.captionfile import FormatError, Mended, RawCue, names_of, transcript_of
+from tamarind.formats.spans import Spans, on_words, with_looks_only, with_tags
 from tamarind.formats.timecode import clock
-from tamarind.transcript.model import Transcript
+from tamarind.transcript.model import Cue, Transcript
 
 _TT = "http://www.w3.org/ns/ttml"
 _OLD = re.compile(r"http://www\.w3\.org/20\d\d/(?:\d\d/)?ttaf1")
 _AGENT = f"{{{_TT}#metadata}}agent"
 _STYLING = f"{{{_TT}#styling}}"
-_LOOKS = ("style", "region")
+_ID = "{http://www.w3.org/XML/1998/namespace}id"
+_REFERENCES = ("style", "region")
+_WRITTEN = {
+    "i": 'fontStyle="italic"', "b": 'fontWeight="bold"', "u": 'textDecoration="underline"'
+}  # fmt: skip
+_READ = {
+    f"{_STYLING}fontStyle": ("i", {"italic": True, "oblique": True, "normal": False}),
+    f"{_STYLING}fontWeight": ("b", {"bold": True, "normal": False}),
+    f"{_STYLING}textDecoration": ("u", {"underline": True, "noUnderline": False, "none": False}),
+}
+"""What of styling is read: the look, and whether a value means it."""
 _PARAMETER = f"{{{_TT}#parameter}}"
 _BARE_AND = re.compile(r"&(?!(?:#\d+|#x[0-9a-fA-F]+|amp|lt|gt|quot|apos);)(?:\w+;)?")
 _BARE_LESS = re.compile(r"<(?![/!?a-zA-Z_])")
@@ -39,9 +51,12 @@ def write(transcript: Transcript) -> str:
     names = names_of(transcript)
     spoken = {cue.speaker for cue in transcript.cues if cue.words}
     agents = [s.id for s in transcript.speakers if s.id in spoken]
+    looks = any(word.spans for cue in transcript.cues for word in cue.words)
+    styling = f' xmlns:tts="{_TT}#styling"' if looks else ""
     lines = [
         '<?xml version="1.0" encoding="UTF-8"?>',
-        f'<tt xmlns="{_TT}" xmlns:ttm="{_TT}#metadata" xml:lang={quoteattr(transcript.language)}>',
+        f'<tt xmlns="{_TT}" xmlns:ttm="{_TT}#metadata"{styling}'
+        f" xml:lang={quoteattr(transcript.language)}>",
         " <head>",
         "  <metadata>",
         *(
@@ -57,11 +72,20 @@ def write(transcript: Transcript) -> str:
     for cue in transcript.cues:
         if cue.words:
             agent = f' ttm:agent="s{cue.speaker}"' if cue.speaker in agents else ""
-            body = "<br/>".join(map(escape, cue.lines))
+            body = _body(cue).replace("\n", "<br/>")
             lines.append(
                 f'   <p begin="{clock(cue.start)}" end="{clock(cue.end)}"{agent}>{body}</p>'
             )
     return "\n".join([*lines, "  </div>", " </body>", "</tt>", ""])
+
+
+def _body(cue: Cue) -> str:
+    """A cue's lines, words in italics, bold or underlined in spans."""
+    if not any(word.spans for word in cue.words):
+        return escape("\n".join(cue.lines))
+    return with_tags(
+        with_looks_only(cue), escape, tags=lambda look: (f"<span tts:{_WRITTEN[look]}>", "</span>")
+    )
 
 
 def read(text: str, language: str, mended: Mended | None = None) -> Transcript:
@@ -88,11 +112,17 @@ def read(text: str, language: str, mended: Mended | None = None) -> Transcript:
     found = _timed(body, mended) if body is not None else []
     speakers = _speakers(root, names, len(found), mended)
     raw = [
-        RawCue(_ms(start), _ms(end if end is not None else start + 2), lines, speaker)
-        for (start, end, lines), speaker in zip(found, speakers, strict=True)
-        if lines
+        RawCue(
+            _ms(one.start),
+            _ms(one.end if one.end is not None else one.start + 2),
+            one.lines,
+            speaker,
+            spans=on_words(one.pieces),
+        )
+        for one, speaker in zip(found, speakers, strict=True)
+        if one.lines
     ]
-    open_ended = sum(end is None for _, end, lines in found if lines)
+    open_ended = sum(one.end is None for one in found if one.lines)
     if open_ended:
         mended.note(f"{open_ended} cues had no end and were given 2 seconds.")
     if not raw:
@@ -136,19 +166,24 @@ def _with_each_once(tag: re.Match[str]) -> str:
 
 
 def _put_right(root: ET.Element, mended: Mended) -> None:
-    """Without styling, and with times as the standard has them: two digits, a unit, ticks as long
-    as they should be."""
+    """Without styling but for looks, and with times as the standard has them: two digits, a unit,
+    ticks as long as they should be."""
     frames, ticks = root.get(f"{_PARAMETER}frameRate"), root.get(f"{_PARAMETER}tickRate")
     if frames and frames.isdecimal() and not ticks:
         parts = root.get(f"{_PARAMETER}subFrameRate", "1")
         root.set(f"{_PARAMETER}tickRate", str(int(frames) * int(parts if parts.isdecimal() else 1)))
+    styles: dict[str, dict[str, str]] = {}
+    for style in root.iter(f"{{{_TT}}}style"):
+        styles.setdefault(style.get(_ID, ""), _own_looks(style, styles))
     for element in root.findall(f"{{{_TT}}}head"):
         root.remove(element)
     odd = 0
     for element in root.iter():
-        # Looks do not matter here, and mistakes in them would keep a file from being read.
-        for name in [n for n in element.attrib if n.startswith(_STYLING) or n in _LOOKS]:
+        # The rest does not matter here, and mistakes in it would keep a file from being read.
+        looks = _own_looks(element, styles)
+        for name in [n for n in element.attrib if n.startswith(_STYLING) or n in _REFERENCES]:
             del element.attrib[name]
+        element.attrib.update(looks)
         for key in ("begin", "end", "dur"):
             value = element.get(key)
             if value is not None and not _STANDARD_TIME.fullmatch(value.strip()):
@@ -162,6 +197,16 @@ def _put_right(root: ET.Element, mended: Mended) -> None:
         mended.note(f"{odd} times were not written as the standard has them.")
 
 
+def _own_looks(element: ET.Element, styles: dict[str, dict[str, str]]) -> dict[str, str]:
+    """What an element says of looks, itself or by styles before it in the file."""
+    looks: dict[str, str] = {}
+    for name in element.get("style", "").split():
+        looks |= styles.get(name, {})
+    return looks | {
+        name: value for name, (_, means) in _READ.items() if (value := element.get(name)) in means
+    }
+
+
 def _standard(value: str) -> str | None:
     """ "0:00:02.07", "1:02.5" or "39.5" as a time of the standard, None for what is no time."""
     if _PLAIN_SECONDS.fullmatch(value):
@@ -173,7 +218,21 @@ def _standard(value: str) -> str | None:
     return f"{int(hours or 0):02}:{int(minutes):02}:{int(seconds):02}{rest or ''}"
 
 
-_Found = tuple[Fraction, Fraction | None, tuple[str, ...]]
+@dataclass(frozen=True, slots=True)
+class _Found:
+    """A paragraph or a span that is a cue: start, end (s), and its text in pieces by looks."""
+
+    start: Fraction
+    end: Fraction | None
+    pieces: tuple[tuple[str, Spans], ...]
+
+    @property
+    def lines(self) -> tuple[str, ...]:
+        """Its lines without the white space of the file."""
+        text = "".join(piece for piece, _ in self.pieces)
+        lines = (" ".join(line.split()) for line in text.split("\n"))
+        # A mark is not parted from its word by the indent of a span.
+        return tuple(filter(None, (_LONE_MARK.sub(r"\1", line) for line in lines)))
 
 
 def _timed(body: Any, mended: Mended) -> list[_Found]:
@@ -182,7 +241,7 @@ def _timed(body: Any, mended: Mended) -> list[_Found]:
     zero = _counts_from_zero(body)
     if zero:
         mended.note("Times within timed parts were counted from the start of the file.")
-    return list(_paragraphs(body, Fraction(0), None, zero))
+    return list(_paragraphs(body, Fraction(0), None, zero, ()))
 
 
 def _counts_from_zero(body: Any) -> bool:
@@ -208,12 +267,13 @@ def _spans_within(element: Any) -> Iterator[tuple[Fraction, Fraction, Fraction]]
 
 
 def _paragraphs(
-    element: Any, origin: Fraction, end: Fraction | None, zero: bool
+    element: Any, origin: Fraction, end: Fraction | None, zero: bool, looks: Spans
 ) -> Iterator[_Found]:
-    """Start, end (s) and lines of each paragraph; its times count from its parent's start, or,
-    with ``zero``, from that of the file."""
+    """What is found in an element; its times count from its parent's start, or, with ``zero``, from
+    that of the file. ``looks`` are its parent's."""
     import ttconv.model as model
 
+    looks = _looks(element, looks)
     start, own = element.get_begin(), element.get_end()
     base = Fraction(0) if zero else origin
     start = origin if start is None else base + start
@@ -221,7 +281,7 @@ def _paragraphs(
         end = base + own if end is None else min(end, base + own)
     if not isinstance(element, model.P):
         for child in element:
-            yield from _paragraphs(child, start, end, zero)
+            yield from _paragraphs(child, start, end, zero, looks)
         return
     spans = [span for span in element if _has_time(span)]
     rest = [child for child in element if child not in spans]
@@ -230,9 +290,10 @@ def _paragraphs(
         for span in spans:
             until = span.get_end()
             begun = start + (span.get_begin() or 0)
-            yield begun, None if until is None else start + until, _lines(span)
+            pieces = tuple(_pieces(span, _looks(span, looks)))
+            yield _Found(begun, None if until is None else start + until, pieces)
         return
-    yield start, end, _lines(element)
+    yield _Found(start, end, tuple(_pieces(element, looks)))
 
 
 def _has_time(element: Any) -> bool:
@@ -245,27 +306,43 @@ def _has_time(element: Any) -> bool:
 def _text(element: Any) -> str:
     import ttconv.model as model
 
-    own = element.get_text() if isinstance(element, model.Text) else "".join(_pieces(element))
-    return (own or "").strip()
+    if isinstance(element, model.Text):
+        return (element.get_text() or "").strip()
+    return "".join(piece for piece, _ in _pieces(element, ())).strip()
 
 
-def _lines(element: Any) -> tuple[str, ...]:
-    lines = (" ".join(line.split()) for line in "".join(_pieces(element)).split("\n"))
-    # A mark is not parted from its word by the indent of a span.
-    return tuple(filter(None, (_LONE_MARK.sub(r"\1", line) for line in lines)))
-
-
-def _pieces(element: Any) -> Iterator[str]:
-    """The text below an element; a break is a newline, white space in the file is a space."""
+def _pieces(element: Any, looks: Spans) -> Iterator[tuple[str, Spans]]:
+    """The text below an element that looks so; a break is a newline, white space in the file is a
+    space."""
     import ttconv.model as model
 
     for child in element:
         if isinstance(child, model.Br):
-            yield "\n"
+            yield "\n", looks
         elif isinstance(child, model.Text):
-            yield " ".join(re.split(r"\s", child.get_text() or ""))
+            yield " ".join(re.split(r"\s", child.get_text() or "")), looks
         elif not isinstance(child, model.Rt | model.Rp):
-            yield from _pieces(child)
+            yield from _pieces(child, _looks(child, looks))
+
+
+def _looks(element: Any, looks: Spans) -> Spans:
+    """How the text of an element looks, by what it says itself and its parent's looks."""
+    from ttconv.style_properties import StyleProperties
+
+    style, weight = StyleProperties.FontStyle, StyleProperties.FontWeight
+    decoration = element.get_style(StyleProperties.TextDecoration)
+    for head, says in (
+        ("i", _value(element.get_style(style), ("italic", "oblique"))),
+        ("b", _value(element.get_style(weight), ("bold",))),
+        ("u", decoration.underline if decoration is not None else None),
+    ):
+        if says is not None:
+            looks = tuple(look for look in looks if look != head) + ((head,) if says else ())
+    return looks
+
+
+def _value(said: Any, meant: tuple[str, ...]) -> bool | None:
+    return None if said is None else said.value in meant
 
 
 def _names(root: ET.Element) -> dict[str, str]:
@@ -273,7 +350,7 @@ def _names(root: ET.Element) -> dict[str, str]:
     names = {}
     for agent in root.iter(_AGENT):
         name = agent.find(f"{{{_TT}#metadata}}name")
-        key = agent.get("{http://www.w3.org/XML/1998/namespace}id")
+        key = agent.get(_ID)
         if name is not None and name.text and key:
             names[key] = name.text
     return names

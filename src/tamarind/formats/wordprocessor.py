@@ -47,7 +47,7 @@ def write(transcript: Transcript, reading: Reading) -> bytes:
         _side_by_side(document, transcript.language, found, reading)
     else:
         for paragraph in found:
-            _fill(document.add_paragraph(), paragraph, paragraph.text)
+            _fill(document.add_paragraph(), paragraph)
     properties = document.core_properties
     properties.title, properties.language = _legal(reading.title), transcript.language
     properties.author, properties.comments = "", ""
@@ -57,12 +57,16 @@ def write(transcript: Transcript, reading: Reading) -> bytes:
     return _same_each_time(out.getvalue())
 
 
-def _fill(line: Any, paragraph: Paragraph, text: str) -> None:
+def _fill(line: Any, paragraph: Paragraph) -> None:
     if paragraph.stamp:
         _grey(line.add_run(f"{paragraph.stamp} "))
     if paragraph.label:
         line.add_run(_legal(f"{paragraph.label} ")).bold = True
-    line.add_run(_legal(text))
+    for text, looks in paragraph.pieces:
+        run = line.add_run(_legal(text))
+        run.italic = "i" in looks or None
+        run.bold = "b" in looks or None
+        run.underline = "u" in looks or None
 
 
 def _side_by_side(
@@ -76,7 +80,7 @@ def _side_by_side(
         cell.paragraphs[0].add_run(_legal(reading.name_of(tag))).bold = True
     for paragraph, others in zip(found, side_by_side(found, reading.translations), strict=True):
         cells = table.add_row().cells
-        _fill(cells[0].paragraphs[0], paragraph, paragraph.text)
+        _fill(cells[0].paragraphs[0], paragraph)
         for cell, text in zip(cells[1:], others.values(), strict=True):
             cell.paragraphs[0].add_run(_legal(text))
 
