@@ -91,7 +91,9 @@ class ExportPanel(QWidget):
         self.where = ElidedLabel("", "note")
         self._build()
         self.all.toggled.connect(self._all_or_some)
-        for box in (self.all, self.source, *self._options()):
+        for box in (
+            self.all, self.source, self.voices, self.word_times, self.kept, self.side_by_side,
+        ):  # fmt: skip
             box.toggled.connect(self._told)
         for box in self.kinds.values():
             box.toggled.connect(self._told)
@@ -211,9 +213,6 @@ class ExportPanel(QWidget):
         pages = bool({"docx", "html"} & set(wishes.suffixes))
         self.side_by_side.setEnabled(pages and bool(self.languages))
 
-    def _options(self) -> tuple[QCheckBox, ...]:
-        return self.voices, self.word_times, self.kept, self.side_by_side
-
     def _build(self) -> None:
         inside = QWidget(objectName="page")
         column = QVBoxLayout(inside)
@@ -239,8 +238,10 @@ class ExportPanel(QWidget):
         column.addWidget(self.below)
         options = QGridLayout()
         options.setVerticalSpacing(6)
-        for place, box in enumerate(self._options()):
-            options.addWidget(box, place // 2, place % 2)
+        options.addWidget(self.voices, 0, 0)
+        options.addWidget(self.word_times, 0, 1)
+        options.addWidget(self.kept, 1, 0)
+        options.addWidget(self.side_by_side, 2, 0, 1, 2)
         self.voices.setToolTip("Voice spans in WebVTT")
         self.kept.setToolTip("Style and region blocks, notes, italics and other spans in WebVTT")
         self.word_times.setToolTip("A time before each word in WebVTT")

@@ -58,6 +58,11 @@ class ChangesDialog(Dialog):
             row.setCheckState(0, ticked)
             row.setToolTip(0, change.before)
             row.setToolTip(1, change.after)
+            if texts:
+                for column in range(3):
+                    row.setTextAlignment(
+                        column, Qt.AlignmentFlag.AlignTop | Qt.AlignmentFlag.AlignLeft
+                    )
         self._rows.itemChanged.connect(self._count)
         self._take = button("", self.accept, "primary")
         self._count()
