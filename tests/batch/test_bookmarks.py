@@ -21,7 +21,8 @@ def place(voices=None):
         Activity(numbers(300, 4), numbers(300, 5)), 80_000, voices,
     )  # fmt: skip
     word = Word("peat,", 25_100, 25_600, 0.7, ("Pete,",))
-    return Place(mark, ((word, 2), (Word("“moor”", 25_700, 26_000), None)), 41, 25_000)
+    last = Word("wet", 24_600, 24_900, 0.8), 1
+    return Place(mark, ((word, 2), (Word("“moor”", 25_700, 26_000), None)), 41, 25_000, last)
 
 
 class KeptAsText(unittest.TestCase):
@@ -31,8 +32,8 @@ class KeptAsText(unittest.TestCase):
             before = place(known)
             after = bookmarks.read(bookmarks.written(before))
             self.assertEqual(
-                (after.waiting, after.next_id, after.after),
-                (before.waiting, before.next_id, before.after),
+                (after.waiting, after.next_id, after.after, after.last),
+                (before.waiting, before.next_id, before.after, before.last),
             )
             a, b = before.sound, after.sound
             self.assertEqual((a.border, a.origin, a.block_ms), (b.border, b.origin, b.block_ms))

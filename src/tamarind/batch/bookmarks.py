@@ -12,27 +12,25 @@ from tamarind.transcript.model import Word
 
 @dataclass(frozen=True, slots=True)
 class Place:
-    """The place in the sound, the words (with their voices) that are not in a cue yet, and the
-    number of the next cue and the end of the one before it (ms)."""
+    """The place in the sound, the words (with their voices) that are not in a cue yet, the number
+    of the next cue, the end of the one before it (ms), and that one's last word with its voice."""
 
     sound: Bookmark | None = None
     waiting: tuple[tuple[Word, int | None], ...] = ()
     next_id: int = 1
     after: int = 0
+    last: tuple[Word, int | None] | None = None
 
 
 def written(place: Place) -> str:
     """A place as text."""
     assert place.sound is not None
-    waiting = [
-        [word.text, word.start, word.end, word.certainty, word.readings, voice]
-        for word, voice in place.waiting
-    ]
     data = {
         "sound": place.sound.data(),
-        "waiting": waiting,
+        "waiting": list(map(_row, place.waiting)),
         "next_id": place.next_id,
         "after": place.after,
+        "last": _row(place.last) if place.last else None,
     }
     return json.dumps(data, ensure_ascii=False)
 
@@ -48,9 +46,15 @@ def read(text: str) -> Place:
             tuple(_waiting(data["waiting"])),
             int(data["next_id"]),
             int(data["after"]),
+            _waiting([data["last"]])[0] if data.get("last") else None,
         )
     except (ValueError, KeyError, TypeError):
         return Place()
+
+
+def _row(said: tuple[Word, int | None]) -> list[object]:
+    word, voice = said
+    return [word.text, word.start, word.end, word.certainty, word.readings, voice]
 
 
 def _waiting(rows: Sequence[Sequence[object]]) -> list[tuple[Word, int | None]]:

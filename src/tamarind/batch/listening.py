@@ -27,7 +27,7 @@ from tamarind.batch.messages import (
     Started,
 )
 from tamarind.batch.timeleft import Outlook, Stopwatch
-from tamarind.captions.layout import lay_out
+from tamarind.captions.layout import lay_out_so_far
 from tamarind.speech.activity import ActivityMeter
 from tamarind.speech.alignment import Aligner
 from tamarind.speech.hearing import Stretch, Tools, hear
@@ -48,7 +48,8 @@ def tools(recogniser: str = BUILTIN) -> Tools:
 def hear_recording(task: Hear, tools_for: Callable[[str], Tools]) -> Iterator[Event]:
     """From a file to cues, stretch by stretch.
 
-    The last cue of a stretch waits for the next one, since its sentence may go on there.
+    Cues at the end of a stretch wait for the next one as long as what follows could change how they
+    are best cut.
     """
     yield Started(task.key)
     with ThreadPoolExecutor(1) as loader:
@@ -74,14 +75,18 @@ def hear_recording(task: Hear, tools_for: Callable[[str], Tools]) -> Iterator[Ev
     for stretch in stretches:
         waiting = [*place.waiting, *zip(stretch.words, stretch.voices, strict=True)]
         words, voices = zip(*waiting, strict=True) if waiting else ((), ())
-        cues = lay_out(words, task.limits, place.next_id, place.after, voices, task.how.language)
-        ready = cues if stretch.is_last else cues[:-1]
+        cues, final = lay_out_so_far(
+            words, task.limits, place.next_id, place.after, voices, task.how.language,
+            before=place.last,
+        )  # fmt: skip
+        ready = cues if stretch.is_last else cues[:final]
         rest = waiting[sum(len(cue.words) for cue in ready) :]
         place = Place(
             stretch.bookmark,
             tuple(rest),
             ready[-1].id + 1 if ready else place.next_id,
             ready[-1].end if ready else place.after,
+            (ready[-1].words[-1], ready[-1].speaker) if ready else place.last,
         )
         work = watch.work(stretch.heard_until, _following(stretch), stretch.is_last)
         yield Heard(

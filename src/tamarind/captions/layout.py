@@ -11,6 +11,7 @@ linear in the length of the text.
 
 from __future__ import annotations
 
+from bisect import bisect_right
 from collections.abc import Collection, Sequence
 from dataclasses import replace
 from itertools import pairwise
@@ -18,7 +19,7 @@ from itertools import pairwise
 import numpy as np
 from numpy.typing import NDArray
 
-from tamarind.captions.limits import Limits
+from tamarind.captions.limits import ROUNDING, Limits
 from tamarind.captions.lines import EVENNESS
 from tamarind.captions.syntax import border_costs
 from tamarind.captions.timing import Borders, border_times, shown
@@ -41,14 +42,20 @@ QUIET_MS, QUIET = 400, 2.5
 HEALING_MS, HEALING = 900, 0.7
 """A pause of so many ms takes this share of the cost of a border."""
 
-TOO_FAST, FASTER = 14.0, 70.0
+TOO_FAST, FASTER = 30.0, 70.0
 TOO_SHORT, SHORTER = 2.5, 10.0
 """Just beyond the limit, and more for as much again as the limit."""
 
-NO_GAP = 14.0
+NO_GAP = 30.0
 """A border where words are so short that the gap cannot be kept."""
 
+GRID = 1024.0
+LOOKAHEAD = 3
+"""What a border costs hangs on words up to so far behind it."""
+
 Costs = NDArray[np.float64]
+Said = tuple[Word, int | None]
+"""A word and who speaks it."""
 
 
 def lay_out(
@@ -61,6 +68,7 @@ def lay_out(
     until: int | None = None,
     opening: Collection[int] | None = None,
     shots: Sequence[int] = (),
+    before: Said | None = None,
 ) -> list[Cue]:
     """Cues for a run of words, in order, numbered from ``first_id``.
 
@@ -68,16 +76,39 @@ def lay_out(
     ``opening`` begin a paragraph and so a cue; None lets paragraphs be found. ``after`` and
     ``until`` are when the cue before ends and the one behind starts, ``shots`` when a new shot of
     the picture begins (all ms). No word's start is moved; a word's end gives way to the gap before
-    the next cue where nothing is silent there, by no more than half of the word.
+    the next cue where nothing is silent there, by no more than half of the word. ``before`` is the
+    word that stands before them, if they do not begin the text.
     """
+    cues, _ = lay_out_so_far(
+        words, limits, first_id, after, voices, language, until, opening, shots, before
+    )
+    return cues
+
+
+def lay_out_so_far(
+    words: Sequence[Word],
+    limits: Limits,
+    first_id: int = 1,
+    after: int | None = None,
+    voices: Sequence[int | None] = (),
+    language: str = "en",
+    until: int | None = None,
+    opening: Collection[int] | None = None,
+    shots: Sequence[int] = (),
+    before: Said | None = None,
+) -> tuple[list[Cue], int]:
+    """As ``lay_out``, and how many of the cues stay as they are whatever words may follow."""
     if not words:
-        return []
+        return [], 0
     spoken = list(voices) or [None] * len(words)
     forced = np.zeros(len(words) + 1, bool)
     forced[[0, *(opening or ())]] = True
     forced[1:-1] |= np.array([a != b for a, b in pairwise(spoken)], bool)
     borders = border_times(words, limits, after, until, shots)
-    cuts = _cheapest(words, limits, language, forced, borders)
+    syntax = border_costs(
+        [word.text for word in words], language, before[0].text if before else None
+    )
+    cuts, final = _cheapest(words, limits, syntax, forced, borders)
     cues = []
     for place, (first, last) in enumerate(zip(cuts, [*cuts[1:], len(words)], strict=True)):
         group = tuple(words[first:last])
@@ -87,55 +118,83 @@ def lay_out(
         cues.append(
             Cue(first_id + place, start, end, held(group, start, end), spoken[first], opens)
         )
-    return with_paragraphs(cues) if opening is None else cues
+    return (with_paragraphs(cues, before) if opening is None else cues), final
 
 
-def with_paragraphs(cues: Sequence[Cue]) -> list[Cue]:
-    """Open a paragraph at the first cue, at a change of speaker, and after a long pause."""
+def with_paragraphs(cues: Sequence[Cue], before: Said | None = None) -> list[Cue]:
+    """Open a paragraph at the first cue, at a change of speaker, and after a long pause.
+
+    ``before`` is the word that stands before them, if they do not begin the text.
+    """
     result: list[Cue] = []
     for cue in cues:
-        previous = result[-1] if result else None
         opens = (
-            previous is None
-            or previous.speaker != cue.speaker
+            before is None
+            or before[1] != cue.speaker
             or (
-                cue.words[0].start - previous.words[-1].end >= PARAGRAPH_PAUSE_MS
-                and ends_sentence(previous.words[-1].text)
+                cue.words[0].start - before[0].end >= PARAGRAPH_PAUSE_MS
+                and ends_sentence(before[0].text)
             )
         )
         result.append(replace(cue, opens_paragraph=opens))
+        before = cue.words[-1], cue.speaker
     return result
 
 
 def _cheapest(
-    words: Sequence[Word], limits: Limits, language: str, forced: NDArray[np.bool_], times: Borders
-) -> list[int]:
-    """The places of the words that begin a cue."""
+    words: Sequence[Word], limits: Limits, syntax: Costs, forced: NDArray[np.bool_], times: Borders
+) -> tuple[list[int], int]:
+    """The places of the words that begin a cue, and how many of the cues are final."""
     count = len(words)
-    syntax = border_costs([word.text for word in words], language)
     costs = _cue_costs(words, limits, syntax, forced, times)
     pauses = np.concatenate([[0.0], times.pauses, [0.0]])
     healed = syntax * (1 - HEALING * np.clip(pauses / HEALING_MS, 0, 1))
     healed[1:-1] += np.where(times.tight[1:-1], NO_GAP, 0.0)
+    healed = _on_grid(healed)
     best = np.zeros(count + 1)
     origin = np.zeros(count + 1, np.intp)
     longest = len(costs)
     # Row ``stop`` holds the costs of the cues that end there, the shortest first.
     by_stop = np.full((count + 1, longest), np.inf)
     for length, row in enumerate(costs, 1):
-        by_stop[length:, length - 1] = row[: count + 1 - length]
+        by_stop[length:, length - 1] = _on_grid(row[: count + 1 - length])
     for stop in range(1, count + 1):
         reach = min(longest, stop)
         options = best[stop - reach : stop][::-1] + by_stop[stop, :reach]
         length = int(options.argmin())
         best[stop] = options[length] + healed[stop]
         origin[stop] = stop - length - 1
+    cuts = _path(origin, count)
+    shared = _last_shared(origin, max(count - LOOKAHEAD - longest, 0), count - LOOKAHEAD)
+    return cuts, bisect_right(cuts, shared) - 1
+
+
+def _on_grid(costs: Costs) -> Costs:
+    """Costs whose sums are exact, so that of equal ways the same is taken wherever one begins."""
+    return np.round(costs * GRID) / GRID
+
+
+def _path(origin: NDArray[np.intp], stop: int) -> list[int]:
+    """Where the cues begin on the best way to a place, in order."""
     cuts = []
-    place = count
-    while place > 0:
-        place = int(origin[place])
-        cuts.append(place)
+    while stop > 0:
+        stop = int(origin[stop])
+        cuts.append(stop)
     return cuts[::-1]
+
+
+def _last_shared(origin: NDArray[np.intp], first: int, last: int) -> int:
+    """The last cut that the best ways to all places from ``first`` up to ``last`` have in common.
+
+    If every way onwards goes through one of the places, nothing that follows can change what is
+    before that cut (as where the survivors of a Viterbi search merge).
+    """
+    ways = set(range(first, last + 1)) if last > 0 else {0}
+    while len(ways) > 1:
+        furthest = max(ways)
+        ways.remove(furthest)
+        ways.add(int(origin[furthest]))
+    return ways.pop()
 
 
 def _cue_costs(
@@ -174,7 +233,7 @@ def _cue_costs(
         lasting = np.minimum(times.latest_end[last] - times.start[first], limits.longest)
         lasting = np.maximum(lasting, 1.0)
         marks = width if limits.counts_spaces else read[last] - read[first]
-        fast = 1000 * marks / lasting / limits.reading_speed
+        fast = 1000 * marks / lasting / (limits.reading_speed + ROUNDING)
         cost = cost + np.where(fast > 1, TOO_FAST + FASTER * (fast - 1), 0.0)
         short = lasting / limits.shortest
         cost = cost + np.where(short < 1, TOO_SHORT + SHORTER * (1 - short), 0.0)

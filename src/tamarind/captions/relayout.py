@@ -246,7 +246,11 @@ def _relaid(
     }
     after, until = _beside(transcript, first, last)
     voices = [owner.speaker for owner in owners]
-    laid = lay_out(words, limits, 1, after, voices, transcript.language, until, opening, shots)
+    said = [word for cue in transcript.cues[max(first - 1, 0) : first] for word in cue.words]
+    before = (said[-1], None) if said else None
+    laid = lay_out(
+        words, limits, 1, after, voices, transcript.language, until, opening, shots, before
+    )
     result = []
     at = 0
     taken: set[int] = set()

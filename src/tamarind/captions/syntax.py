@@ -33,13 +33,16 @@ _NUMBER = re.compile(r"^[£$€]?\d[\d.,:/]*$")
 _ADJECTIVE = re.compile(r".{3,}(?:ous|ful|less|ive|able|ible|ical|ish|ary)$")
 
 
-def border_costs(words: Sequence[str], language: str = "en") -> NDArray[np.float64]:
-    """What a border before each word would cost, shape (words + 1,), 0 at both ends."""
+def border_costs(
+    words: Sequence[str], language: str = "en", before: str | None = None
+) -> NDArray[np.float64]:
+    """What a border before each word would cost, shape (words + 1,), 0 at both ends; ``before`` is
+    the word that stands before them, if they do not begin the text."""
     known = function_words(language)
     plain = [bare(word) for word in words]
     costs = np.zeros(len(words) + 1)
     memory: dict[tuple[str, str, str, bool], float] = {}
-    starts = True
+    starts = before is None or ends_sentence(before)
     for place in range(1, len(words)):
         left, right = words[place - 1], words[place]
         # A capital says nothing where a sentence begins.
@@ -48,7 +51,8 @@ def border_costs(words: Sequence[str], language: str = "en") -> NDArray[np.float
         if cost is None:
             cost = _cost(left, right, plain[place - 1], plain[place], known, starts)
             memory[key] = cost
-        if cost == PLAIN and place > 1 and plain[place - 2] in known.determiners:
+        earlier = plain[place - 2] if place > 1 else bare(before or "")
+        if cost == PLAIN and earlier in known.determiners:
             cost = MAYBE_A_NOUN
         if cost >= PHRASE and (starts or ends_sentence(right)):
             cost = min(cost + ALONE, TORN)

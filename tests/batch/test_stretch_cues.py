@@ -1,0 +1,60 @@
+import random
+from itertools import pairwise
+from unittest.mock import patch
+
+from tamarind.batch import bookmarks, listening
+from tamarind.batch.messages import Hear, Heard
+from tamarind.captions.layout import lay_out
+from tamarind.speech.hearing import Stretch
+from tamarind.speech.howtohear import HowToHear
+from tamarind.transcript.model import Word
+from tests.batch.test_bookmarks import place
+from tests.support import FolderTest, tone, write_wav
+
+
+def spoken(count, seed=5):
+    """Sentences of made-up words at the pace of speech, in two voices."""
+    rng = random.Random(seed)
+    words, voices, time, voice = [], [], 300, 1
+    for number in range(count):
+        text = "the water behind it was cold and as deep as the old dam".split()[number % 13]
+        ends = rng.random() < 0.08
+        words.append(Word(text + "." * ends, time, time + 220, 0.9))
+        voices.append(voice)
+        time += 240 + (rng.choice([80, 500, 2_500]) if ends else 0)
+        voice = 3 - voice if ends and rng.random() < 0.2 else voice
+    return words, voices
+
+
+class CuesOfStretches(FolderTest):
+    def heard(self, words, voices, borders, bookmark=""):
+        """The cues of words that are heard in stretches, and the bookmarks."""
+        end = words[-1].end
+        path = write_wav(self.folder / "a.wav", tone(end / 1000 + 1))
+        edges = [0, *borders, len(words)]
+        stretches = [
+            Stretch(tuple(words[a:b]), tuple(voices[a:b]), words[b - 1].end, b == len(words), (),
+                    place().sound)
+            for a, b in pairwise(edges)
+        ]  # fmt: skip
+        task = Hear(1, path, HowToHear(), bookmark=bookmark)
+        with patch.object(listening, "hear", lambda *_: iter(stretches)):
+            events = list(listening.hear_recording(task, lambda _: None))
+        found = [event for event in events if isinstance(event, Heard)]
+        return [cue for event in found for cue in event.cues], [e.bookmark for e in found]
+
+    def test_cues_are_those_of_the_whole_however_the_sound_was_parted(self):
+        for seed in range(4):
+            words, voices = spoken(260, seed)
+            whole = lay_out(words, Hear(1, self.folder, HowToHear()).limits, 1, 0, voices)
+            self.assertTrue(4 < sum(cue.opens_paragraph for cue in whole) < len(whole))
+            for borders in ([], [90], [70, 141, 200], [12, 20, 110], range(1, 260, 7)):
+                cues, _ = self.heard(words, voices, borders)
+                self.assertEqual(cues, whole, (seed, borders))
+
+    def test_whoever_goes_on_from_a_bookmark_makes_the_same_cues(self):
+        words, voices = spoken(240)
+        whole, marks = self.heard(words, voices, [80, 150])
+        begun = [c for c in whole if c.id < bookmarks.read(marks[1]).next_id]
+        rest, _ = self.heard(words[150:], voices[150:], [], marks[1])
+        self.assertEqual(begun + rest, whole)
