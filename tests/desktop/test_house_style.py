@@ -2,6 +2,7 @@ from unittest.mock import patch
 
 from PySide6.QtWidgets import (
     QApplication,
+    QComboBox,
     QDoubleSpinBox,
     QInputDialog,
     QLabel,
@@ -99,6 +100,19 @@ class Editor(WindowTest):
         dialog.keep_changes()
         self.assertEqual(own_styles(), {})
         self.assertNotIn("bog-trust", self.session.styles())
+
+    def test_what_does_not_count_cannot_be_set(self):
+        dialog = self.editor()
+        every, stamps = self.field(dialog, "Every"), self.field(dialog, "Time stamps", QComboBox)
+        self.assertFalse(every.isEnabled())
+        few = stamps.findText("every few minutes")
+        stamps.setCurrentIndex(few)
+        stamps.activated.emit(few)
+        self.assertTrue(every.isEnabled())
+        every.setValue(3)
+        self.assertEqual(dialog.style_now().transcript.stamp_minutes, 3)
+        dialog.choose("teletext")
+        self.assertFalse(every.isEnabled())
 
     def test_a_shortest_time_above_the_longest_is_refused(self):
         dialog = self.editor()

@@ -30,6 +30,8 @@ class Fields(QWidget):
         self.setObjectName("page")
         self._changed = changed
         self._shows: dict[str, Callable[[Any], None]] = {}
+        self._rows: dict[str, QWidget] = {}
+        self._counts: list[tuple[str, str, Any]] = []
         self._grid = QGridLayout(self)
         self._grid.setContentsMargins(2, 10, 14, 8)
         self._grid.setHorizontalSpacing(14)
@@ -40,6 +42,20 @@ class Fields(QWidget):
         """Show the rules of a value whose attributes have their names."""
         for name, show in self._shows.items():
             show(getattr(values, name))
+            self._enable_by(name, getattr(values, name))
+
+    def counts_only(self, name: str, other: str, value: Any) -> None:
+        """A field counts only while another has this value."""
+        self._counts.append((name, other, value))
+
+    def _tell(self, name: str, value: Any) -> None:
+        self._enable_by(name, value)
+        self._changed(name, value)
+
+    def _enable_by(self, other: str, value: Any) -> None:
+        for name, decides, needed in self._counts:
+            if decides == other:
+                self._rows[name].setEnabled(value == needed)
 
     def add_heading(self, text: str) -> None:
         """A line above the rows that follow."""
@@ -54,7 +70,7 @@ class Fields(QWidget):
         box = _Quiet(QSpinBox)()
         box.setRange(low, high)
         box.setSuffix(f" {unit}" if unit else "")
-        box.valueChanged.connect(lambda value: self._changed(name, value))
+        box.valueChanged.connect(lambda value: self._tell(name, value))
         self._add(name, title, box, box.setValue)
 
     def add_seconds(self, name: str, title: str, high: float, note: str = "") -> None:
@@ -64,7 +80,7 @@ class Fields(QWidget):
         box.setDecimals(2)
         box.setSingleStep(0.1)
         box.setSuffix(" s")
-        box.valueChanged.connect(lambda value: self._changed(name, round(value * 1000)))
+        box.valueChanged.connect(lambda value: self._tell(name, round(value * 1000)))
         self._add(name, title, box, lambda ms: box.setValue(ms / 1000), note)
 
     def add_rate(self, name: str, title: str, low: float, high: float, note: str) -> None:
@@ -72,7 +88,7 @@ class Fields(QWidget):
         box = _Quiet(QDoubleSpinBox)()
         box.setRange(low, high)
         box.setDecimals(1)
-        box.valueChanged.connect(lambda value: self._changed(name, value))
+        box.valueChanged.connect(lambda value: self._tell(name, value))
         self._add(name, title, box, box.setValue, note)
 
     def add_choice(self, name: str, title: str, options: Mapping[str, Any]) -> None:
@@ -81,7 +97,7 @@ class Fields(QWidget):
         # Qt would give back plain texts for values that are both text and more.
         values = list(options.values())
         box.addItems(list(options))
-        box.activated.connect(lambda index: self._changed(name, values[index]))
+        box.activated.connect(lambda index: self._tell(name, values[index]))
         self._add(
             name,
             title,
@@ -92,7 +108,7 @@ class Fields(QWidget):
     def add_tick(self, name: str, text: str) -> None:
         """Yes or no."""
         box = QCheckBox(text)
-        box.clicked.connect(lambda on: self._changed(name, on))
+        box.clicked.connect(lambda on: self._tell(name, on))
         row = self._grid.rowCount()
         self._grid.addWidget(box, row, 1, 1, 2)
         self._shows[name] = box.setChecked
@@ -109,6 +125,7 @@ class Fields(QWidget):
         self, name: str, title: str, field: QWidget, show: Callable[[Any], None], note: str = ""
     ) -> None:
         row = self._grid.rowCount()
+        self._rows[name] = field
         field.setAccessibleName(title)
         field.setMinimumWidth(150)
         self._grid.addWidget(label(title), row, 0)

@@ -68,6 +68,7 @@ def transcript_page(changed: Changed) -> Fields:
         },
     )
     page.add_number("stamp_minutes", "Every", 1, 120, "min")
+    page.counts_only("stamp_minutes", "stamps", Stamps.MINUTES)
     page.add_heading("PARAGRAPHS")
     page.add_number("longest_paragraph", "At most", 0, 10_000, "words (0: as they are)")
     page.finish()
@@ -103,6 +104,7 @@ def wording_page(changed: Changed) -> Fields:
         },
     )
     page.add_number("figures_from", "Figures from", 2, 1_000_001)
+    page.counts_only("figures_from", "numbers", Numbers.WORDS_BELOW)
     page.add_heading("MARKS")
     page.add_choice(
         "quotes",
