@@ -52,6 +52,15 @@ class CuesOfStretches(FolderTest):
                 cues, _ = self.heard(words, voices, borders)
                 self.assertEqual(cues, whole, (seed, borders))
 
+    def test_without_pauses_and_marks_cues_do_not_wait_for_ever(self):
+        words = [Word("waters"[: 2 + n * 7 % 5], n * 270, n * 270 + 250, 0.9) for n in range(900)]
+        cues, marks = self.heard(words, [None] * 900, [300, 600])
+        for mark, until in zip(marks, (300, 600), strict=False):
+            waiting = bookmarks.read(mark).waiting
+            self.assertLess(len(waiting), 260)
+            self.assertEqual(waiting[-1][0], words[until - 1])
+        self.assertEqual([word.start for c in cues for word in c.words], [w.start for w in words])
+
     def test_whoever_goes_on_from_a_bookmark_makes_the_same_cues(self):
         words, voices = spoken(240)
         whole, marks = self.heard(words, voices, [80, 150])

@@ -37,6 +37,9 @@ from tamarind.speech.script import timed_script
 from tamarind.speech.voices import PackageDiariser
 from tamarind.transcript.model import Word
 
+MOST_WAITING = 12
+"""So many cues wait at most for what follows; without pauses and marks it might be hundreds."""
+
 
 @cache
 def tools(recogniser: str = BUILTIN) -> Tools:
@@ -79,7 +82,7 @@ def hear_recording(task: Hear, tools_for: Callable[[str], Tools]) -> Iterator[Ev
             words, task.limits, place.next_id, place.after, voices, task.how.language,
             before=place.last,
         )  # fmt: skip
-        ready = cues if stretch.is_last else cues[:final]
+        ready = cues if stretch.is_last else cues[: max(final, len(cues) - MOST_WAITING)]
         rest = waiting[sum(len(cue.words) for cue in ready) :]
         place = Place(
             stretch.bookmark,
