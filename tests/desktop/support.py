@@ -2,14 +2,22 @@
 
 from __future__ import annotations
 
+import atexit
+import os
 import shutil
+import tempfile
 import time
 from collections.abc import Callable
+from functools import cache
+from pathlib import Path
+from unittest.mock import patch
 
 from PySide6.QtCore import QCoreApplication, QEvent, QPoint, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
 
+from tamarind.audio import soundcache
+from tamarind.batch.crew import Crew
 from tamarind.desktop.app import make_application
 from tamarind.desktop.attention import KeptNotices
 from tamarind.desktop.session import Session
@@ -20,19 +28,42 @@ from tests.support import DEMO, FolderTest
 DEMO_JOB = "Peatland voices.tamarind"
 
 
+@cache
+def decoded_demo() -> Path:
+    """The decoded sound of the demo's recordings, made once for all tests of this process."""
+    folder = Path(tempfile.mkdtemp(prefix="decoded-demo-"))
+    atexit.register(shutil.rmtree, folder, ignore_errors=True)
+    with patch.dict(os.environ, XDG_CACHE_HOME=str(folder)):
+        for path in (DEMO / "media").iterdir():
+            soundcache.fetch(path)
+        return soundcache.cache_home()
+
+
+def put_in_cache(folder: Path) -> None:
+    """Let this test find what others have decoded."""
+    shutil.copytree(folder, soundcache.cache_home(), copy_function=os.link)
+
+
 class WindowTest(FolderTest):
-    """Opens a copy of the demo, or an empty job, in the real window."""
+    """Opens a copy of the demo, its sound decoded, or an empty job, in the real window."""
 
     demo = True
+    warm = False
+    """Whether a worker is started before it is needed; few tests need one."""
 
     def setUp(self) -> None:
         super().setUp()
         make_application()
+        if not self.warm:
+            cold = patch.object(Crew, "warm_up")
+            cold.start()
+            self.addCleanup(cold.stop)
         self.job = self.folder / "demo" / DEMO_JOB
         self.job.parent.mkdir()
         if self.demo:
             shutil.copy(DEMO / DEMO_JOB, self.job)
             shutil.copytree(DEMO / "media", self.job.parent / "media")
+            put_in_cache(decoded_demo())
         self.open()
         self.addCleanup(self.shut)
 

@@ -33,6 +33,7 @@ SRT = "1\n00:00:01,000 --> 00:00:02,000\nEver tried.\n"
 
 class IntakeTest(WindowTest):
     demo = False
+    warm = True
 
     def drop(self, *paths):
         data = QMimeData()
