@@ -29,8 +29,11 @@ from tamarind.transcript.sentences import ends_sentence
 
 PARAGRAPH_PAUSE_MS = 1_800
 
-CUE = 1.2
+CUE = 0.9
 """What a cue costs on the scale of ``syntax``, so that there are not more of them than needed."""
+
+BETWEEN = 1.25
+"""What a border between cues costs against the same one between lines, which are read at once."""
 
 SENTENCE_INSIDE = 1.2
 SHOT_INSIDE = 0.8
@@ -148,7 +151,7 @@ def _cheapest(
     count = len(words)
     costs = _cue_costs(words, limits, syntax, forced, times)
     pauses = np.concatenate([[0.0], times.pauses, [0.0]])
-    healed = syntax * (1 - HEALING * np.clip(pauses / HEALING_MS, 0, 1))
+    healed = BETWEEN * syntax * (1 - HEALING * np.clip(pauses / HEALING_MS, 0, 1))
     healed[1:-1] += np.where(times.tight[1:-1], NO_GAP, 0.0)
     healed = _on_grid(healed)
     best = np.zeros(count + 1)
