@@ -51,6 +51,21 @@ class Relaying(unittest.TestCase):
                 self.assertEqual([w.text for c in new.cues for w in c.words], said)
                 chance.check(self, new)
 
+    def test_places_notes_and_italics_come_along_when_cues_are_cut_anew(self):
+        first, *rest = laid(LONG).cues
+        text = Transcript("en", (replace(first, placement="line:0", note="Who?"), *rest))
+        text = edits.toggle_span(text, [(0, 1), (0, 2)], "i")
+        narrow = Limits(line_length=14, lines=1)
+        new = relay(text, 0, len(text.cues), narrow)
+        inside = [c for c in new.cues if c.start < text.cues[1].start]
+        self.assertGreater(len(inside), 2)
+        self.assertEqual({c.placement for c in inside}, {"line:0"})
+        self.assertEqual([c.note for c in new.cues if c.note], ["Who?"])
+        spans = [w.spans for c in new.cues for w in c.words]
+        self.assertEqual(spans, [w.spans for c in text.cues for w in c.words])
+        joined = merge_flashes(new, 0, len(new.cues), ORDINARY)
+        self.assertEqual("".join(c.note for c in joined.cues), "Who?")
+
     def test_what_a_person_has_shaped_stays_unless_they_say_otherwise(self):
         text = edits.split(laid(LONG), 0, 2)
         kept = relay(text, 0, len(text.cues), ORDINARY)
