@@ -1,4 +1,5 @@
 import json
+from dataclasses import replace
 from pathlib import Path
 from unittest.mock import patch
 
@@ -6,6 +7,7 @@ from PySide6.QtWidgets import QApplication, QMessageBox
 
 from tamarind.formats import srt, vtt
 from tamarind.job.export import Wishes, plan
+from tamarind.transcript.edits import toggle_span
 from tests.desktop.support import WindowTest
 
 YES, NO = QMessageBox.StandardButton.Yes, QMessageBox.StandardButton.No
@@ -205,6 +207,24 @@ class Exporting(WindowTest):
         self.panel.below.activated.emit(1)
         text = self.preview("Site memo, north drain.srt")
         self.assertIn("It is blowing hard,\nNota de campo", text)
+
+    def test_styles_and_notes_of_a_file_are_written_or_left_out(self):
+        key = self.named("Site memo, north drain")
+        text = self.session.transcript(key)
+        first = replace(text.cues[0], note="For the trust")
+        noted = replace(text, cues=(first, *text.cues[1:]), preamble="STYLE\n::cue { color: teal }")
+        self.session.edit(key, "notes", toggle_span(noted, [(1, 0)], "i"))
+        self.session.show(key)
+        self.panel.kinds["vtt"].setChecked(True)
+        file = next(f for f in self.screen._files if f.name == "Site memo, north drain.vtt")
+        kept = ("NOTE For the trust", "STYLE", "<i>")
+        for wanted in (True, False):
+            self.panel.kept.setChecked(wanted)
+            self.screen._choose(file)
+            text = self.screen._preview.toPlainText
+            self.wait(lambda text=text, wanted=wanted: ("STYLE" in text()) is wanted, 20)
+            shown = text()
+            self.assertEqual([each in shown for each in kept], [wanted] * 3)
 
     def test_choices_are_kept_with_the_job(self):
         self.tick("vtt", "docx")

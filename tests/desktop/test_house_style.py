@@ -315,6 +315,9 @@ class Shaping(WindowTest):
         self.window._actions["italics"].trigger()
         new = self.session.transcript(self.key).cues[2]
         self.assertTrue(all(word.spans == ("i",) for word in new.words))
+        sheet = self.window.proof.sheet
+        area = sheet._word_area(2, sheet._spans(sheet.shown_text(2))[0], sheet.text_area(2))
+        self.assertIn("italics", sheet.told_at(area.center()))
 
     def test_a_caption_goes_to_the_top_and_back(self):
         self.sheet.set_caret((2, 0))

@@ -33,6 +33,13 @@ class Tracks(unittest.TestCase):
         self.assertTrue(track.is_stale(changed.cues[1]))
         self.assertEqual(to_translate(track, changed), [])
 
+    def test_what_is_all_in_italics_is_so_in_its_translation_too(self):
+        words = range(len(self.text.cues[1].words))
+        whole = edits.toggle_span(self.text, [(1, n) for n in words], "i")
+        told = as_transcript(self.track, edits.toggle_span(whole, [(0, 0)], "i"))
+        self.assertTrue(all(word.spans == ("i",) for word in told.cues[1].words))
+        self.assertFalse(any(word.spans for word in told.cues[0].words))
+
     def test_split_and_join_carry_the_translation_along(self):
         halves = self.document.with_transcript(edits.split(self.text, 1, 1))
         first, second = halves.transcript.cues[1:3]

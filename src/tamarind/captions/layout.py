@@ -82,10 +82,10 @@ def lay_out(
     the next cue where nothing is silent there, by no more than half of the word. ``before`` is the
     word that stands before them, if they do not begin the text.
     """
-    cues, _ = lay_out_so_far(
-        words, limits, first_id, after, voices, language, until, opening, shots, before
-    )
-    return cues
+    if not words:
+        return []
+    borders = border_times(words, limits, after, until, shots)
+    return _laid(words, limits, borders, first_id, voices, language, opening, before)[0]
 
 
 def lay_out_so_far(
@@ -95,19 +95,31 @@ def lay_out_so_far(
     after: int | None = None,
     voices: Sequence[int | None] = (),
     language: str = "en",
-    until: int | None = None,
-    opening: Collection[int] | None = None,
-    shots: Sequence[int] = (),
     before: Said | None = None,
 ) -> tuple[list[Cue], int]:
-    """As ``lay_out``, and how many of the cues stay as they are whatever words may follow."""
+    """As ``lay_out`` for a text that goes on, and how many of the cues stay as they are whatever
+    words may follow."""
     if not words:
         return [], 0
+    borders = border_times(words, limits, after)
+    return _laid(words, limits, borders, first_id, voices, language, None, before)
+
+
+def _laid(
+    words: Sequence[Word],
+    limits: Limits,
+    borders: Borders,
+    first_id: int,
+    voices: Sequence[int | None],
+    language: str,
+    opening: Collection[int] | None,
+    before: Said | None,
+) -> tuple[list[Cue], int]:
+    """The cues, and how many of them are final."""
     spoken = list(voices) or [None] * len(words)
     forced = np.zeros(len(words) + 1, bool)
     forced[[0, *(opening or ())]] = True
     forced[1:-1] |= np.array([a != b for a, b in pairwise(spoken)], bool)
-    borders = border_times(words, limits, after, until, shots)
     syntax = border_costs(
         [word.text for word in words], language, before[0].text if before else None
     )
