@@ -13,7 +13,7 @@ from dataclasses import replace
 from pathlib import Path
 
 from make_media import read_script
-from tamarind.batch.messages import Decode, Hear, Heard, Known, Look, SoundReady
+from tamarind.batch.messages import Decode, Hear, Heard, Identified, Known, Look, SoundReady
 from tamarind.batch.work import do
 from tamarind.captions.layout import lay_out
 from tamarind.captions.limits import ORDINARY
@@ -61,7 +61,9 @@ def _add(store: JobStore, name: str) -> Recording:
     key, path = recording.id, recording.path
     for event in (*do(Look(key, path)), *do(Decode(key, path))):
         if isinstance(event, Known):
-            recording = replace(recording, info=event.info, fingerprint=event.fingerprint)
+            recording = replace(recording, info=event.info)
+        elif isinstance(event, Identified):
+            recording = replace(recording, fingerprint=event.fingerprint)
         elif isinstance(event, SoundReady):
             recording = replace(recording, duration=event.duration, state=State.READY)
     store.save_recording(recording)

@@ -23,7 +23,7 @@ class FolderTest(unittest.TestCase):
         holder = tempfile.TemporaryDirectory(ignore_cleanup_errors=True)
         self.addCleanup(holder.cleanup)
         self.folder = Path(holder.name)
-        for name in ("XDG_CACHE_HOME", "XDG_DATA_HOME", "XDG_CONFIG_HOME"):
+        for name in ("XDG_CACHE_HOME", "XDG_DATA_HOME", "XDG_CONFIG_HOME", "XDG_STATE_HOME"):
             before = os.environ.get(name)
             os.environ[name] = str(self.folder / name)
             self.addCleanup(_put_back, name, before)

@@ -10,7 +10,7 @@ from pathlib import Path
 from PySide6.QtGui import QKeySequence
 
 import tamarind
-from tamarind.audio.media import fingerprint
+from tamarind.audio.fingerprint import fingerprint
 from tamarind.desktop.actions import COMMANDS
 from tamarind.desktop.app import make_application
 from tamarind.desktop.intake.screen import OF_THE_SYSTEM

@@ -1,3 +1,7 @@
 """Tamarind: recorded speech becomes proofed, timed text, on this computer alone."""
 
+from tamarind.system.quiet import hush
+
+hush()
+
 __version__ = "0.1.0"

@@ -5,7 +5,8 @@ import av
 import numpy as np
 
 from tamarind.audio import soundcache
-from tamarind.audio.media import MediaError, fingerprint, probe
+from tamarind.audio.fingerprint import fingerprint
+from tamarind.audio.media import MediaError, probe
 from tamarind.audio.peaks import PEAK_MS, PeakMaker, columns
 from tests.support import DEMO, FolderTest, tone, write_wav
 

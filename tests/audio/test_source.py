@@ -6,7 +6,8 @@ import av
 import numpy as np
 
 from tamarind.audio import soundcache
-from tamarind.audio.media import MediaError, fingerprint
+from tamarind.audio.fingerprint import fingerprint
+from tamarind.audio.media import MediaError
 from tamarind.audio.peaks import LevelMaker
 from tamarind.audio.source import Channel, Source
 from tests.support import FolderTest, human_recording, tone, write_wav

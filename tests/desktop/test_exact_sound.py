@@ -7,7 +7,7 @@ import av
 import numpy as np
 
 from tamarind.audio import soundcache
-from tamarind.audio.media import fingerprint
+from tamarind.audio.fingerprint import fingerprint
 from tamarind.audio.snippet import FADE_MS, snippet
 from tamarind.desktop import exact_sound
 from tamarind.desktop.app import make_application

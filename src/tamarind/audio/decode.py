@@ -12,7 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from tamarind.audio.cleanup import CleanUp
-from tamarind.audio.media import SAMPLE_RATE, MediaError, check_readable, open_media, reason_of
+from tamarind.audio.media import SAMPLE_RATE, MediaError, check_decodable, open_media, reason_of
 from tamarind.audio.peaks import LevelMaker, PeakMaker, Peaks
 from tamarind.audio.source import WHOLE, Channel, Source
 
@@ -22,6 +22,9 @@ SAMPLES_AT_ONCE = 16_384
 """Codecs give a few hundred at a time, which would be many small steps."""
 
 TELL_EVERY_S = 0.2
+MOST_CHANNELS = 8
+"""With more of them, FFmpeg does not know which is where."""
+
 PATIENCE_WITH_ERRORS = 64
 """Damaged packets in a row after which the rest of a file is given up."""
 
@@ -45,15 +48,21 @@ def decode(
     peaks_path: Path,
     levels_path: Path,
     source: Source = WHOLE,
+    part: tuple[int, int | None] = (0, None),
 ) -> Generator[Peaks, None, Decoded]:
     """Decode one sound of a file to mono as raw float32, with its peaks and its channels' levels.
+
+    Of a ``part`` (ms) only what lies in it takes room: decoding ends where it ends, and what comes
+    before is a hole in the file, which reads as silence. It is decoded all the same, since where a
+    place in a compressed file lies is not known to the sample otherwise.
 
     Yields the peaks as they come, and returns the counts. A codec error in the middle keeps what
     came before and is told in ``Decoded.damage``. The files are written as they come, so a reader
     of a long recording need not wait for the end. Raises MediaError when there is no such sound
     track or no sound in it.
     """
-    check_readable(path)
+    first = part[0] * SAMPLE_RATE // 1000
+    last = None if part[1] is None else part[1] * SAMPLE_RATE // 1000
     written = 0
     due = time.monotonic() + TELL_EVERY_S
     damage: list[str] = []
@@ -66,13 +75,23 @@ def decode(
             have = "only one sound track" if tracks == 1 else f"only {tracks} sound tracks"
             raise MediaError(f"The file has {have}, not a number {source.track + 1}.")
         blocks = _mono_blocks(container, source, levels, damage)
-        for block in _cleaned(blocks) if source.clean else blocks:
-            out.write(block.tobytes())
+        sound = _cleaned(blocks) if source.clean else blocks
+        for block in _as_far_as_it_goes(sound, damage):
+            if last is not None:
+                block = block[: last - written]
+            before = min(max(first - written, 0), len(block))
+            if before:
+                out.seek(4 * before, 1)
+                block[:before] = 0
+            out.write(block[before:].tobytes())
             peaks.add(block)
             written += len(block)
+            if written == last:
+                break
             if time.monotonic() >= due:
                 yield peaks.taken()
                 due = time.monotonic() + TELL_EVERY_S
+        out.truncate(4 * written)
     if written == 0:
         why = f" ({damage[0]})" if damage else ""
         raise MediaError(f"No sound could be decoded from the file{why}.")
@@ -88,26 +107,63 @@ def _mono_blocks(
     container: av.container.InputContainer, source: Source, levels: LevelMaker, damage: list[str]
 ) -> Iterator[Samples]:
     stream = container.streams.audio[source.track]
+    check_decodable(stream)
     stream.codec_context.thread_type = "AUTO"
     stereo = stream.codec_context.channels == 2
-    layout = "stereo" if stereo else "mono"
-    resampler = av.AudioResampler(
-        format="fltp", layout=layout, rate=SAMPLE_RATE, frame_size=SAMPLES_AT_ONCE
-    )
-    for frame in _with_end(_frames(container, stream, damage)):
-        if frame is not None:
-            frame.pts = None
+    for sides in _resampled(_frames(container, stream, damage), "stereo" if stereo else "mono"):
+        if stereo:
+            levels.add(sides)
+        yield _one_side(sides, source.channel)
+
+
+def _as_far_as_it_goes(blocks: Iterable[Samples], damage: list[str]) -> Iterator[Samples]:
+    """The blocks; what a filter of FFmpeg makes nothing of is damage, and the end."""
+    try:
+        yield from blocks
+    except (av.error.FFmpegError, ValueError) as error:
+        damage.append(reason_of(error))
+
+
+def _resampled(frames: Iterable[av.AudioFrame], layout: str) -> Iterator[Samples]:
+    """Sound (channels, samples) at our rate, also where its form changes on the way."""
+    resampler: av.AudioResampler | None = None
+    form: tuple[str, str, int] | None = None
+    for frame in frames:
+        frame.pts = None
+        if frame.layout.nb_channels > MOST_CHANNELS:
+            frame = _mixed(frame)
+        this = (frame.format.name, frame.layout.name, frame.sample_rate)
+        if resampler is None or form != this:
+            yield from _pieces(resampler, None)
+            form = this
+            resampler = av.AudioResampler(
+                format="fltp", layout=layout, rate=SAMPLE_RATE, frame_size=SAMPLES_AT_ONCE
+            )
+        yield from _pieces(resampler, frame)
+    yield from _pieces(resampler, None)
+
+
+def _pieces(resampler: av.AudioResampler | None, frame: av.AudioFrame | None) -> Iterator[Samples]:
+    """What a resampler gives for a frame, or what it held back at the end (None)."""
+    if resampler is not None:
         for piece in resampler.resample(frame):
-            sides = np.asarray(piece.to_ndarray(), np.float32)
-            if stereo:
-                levels.add(sides)
-            yield _one_side(sides, source.channel)
+            yield np.asarray(piece.to_ndarray(), np.float32)
 
 
-def _with_end(frames: Iterable[av.AudioFrame]) -> Iterator[av.AudioFrame | None]:
-    """The frames, then None, at which a resampler gives up what it held back."""
-    yield from frames
-    yield None
+def _mixed(frame: av.AudioFrame) -> av.AudioFrame:
+    """A frame of more channels than have a place in the room, as their mean."""
+    values = frame.to_ndarray()
+    if not frame.format.is_planar:
+        values = values.reshape(-1, frame.layout.nb_channels).T
+    if values.dtype.kind in "iu":
+        middle, top = (
+            (128, 128) if values.dtype == np.uint8 else (0, 2 ** (8 * values.itemsize - 1))
+        )
+        values = (values.astype(np.float32) - middle) / top
+    mixed = values.astype(np.float32).mean(axis=0, keepdims=True)
+    result = av.AudioFrame.from_ndarray(mixed, format="fltp", layout="mono")
+    result.sample_rate = frame.sample_rate
+    return result
 
 
 def _one_side(sides: Samples, channel: Channel) -> Samples:

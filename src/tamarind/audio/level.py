@@ -8,7 +8,7 @@ from pathlib import Path
 import av
 import numpy as np
 
-from tamarind.audio.media import open_media
+from tamarind.audio.media import check_decodable, open_media
 
 PLACES = (0.15, 0.5, 0.8)
 """Where it is listened to, as shares of its length."""
@@ -37,6 +37,7 @@ def level_of(path: Path) -> Level | None:
     try:
         with open_media(path) as container:
             stream = container.streams.audio[0]
+            check_decodable(stream)
             length, rate = container.duration or 0, stream.codec_context.sample_rate
             for share in PLACES if length > 4 * SECONDS * av.time_base else (0.0,):
                 container.seek(int(length * share))

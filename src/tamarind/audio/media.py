@@ -2,16 +2,20 @@
 
 from __future__ import annotations
 
-import hashlib
+import io
+import os
+from collections.abc import Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass
 from pathlib import Path
+from typing import BinaryIO
 
 import av
 
+from tamarind.system.files import NotAFileError, OpenedFile, open_file
+
 SAMPLE_RATE = 16_000
 """Samples a second of all decoded sound, which is mono float32 in -1..1."""
-
-FINGERPRINT_BLOCK = 65_536
 
 
 class MediaError(Exception):
@@ -39,18 +43,6 @@ class MediaInfo:
     clipped: bool = False
 
 
-def fingerprint(path: Path) -> str:
-    """Identify a file's contents by its size and its first and last 64 KiB (hex, 32 digits)."""
-    size = path.stat().st_size
-    digest = hashlib.blake2b(str(size).encode(), digest_size=16)
-    with path.open("rb") as file:
-        digest.update(file.read(FINGERPRINT_BLOCK))
-        if size > FINGERPRINT_BLOCK:
-            file.seek(max(FINGERPRINT_BLOCK, size - FINGERPRINT_BLOCK))
-            digest.update(file.read(FINGERPRINT_BLOCK))
-    return digest.hexdigest()
-
-
 def probe(path: Path) -> MediaInfo:
     """Read a file's headers.
 
@@ -61,6 +53,7 @@ def probe(path: Path) -> MediaInfo:
         if not container.streams.audio:
             raise MediaError(_no_sound(container))
         sound = container.streams.audio[0]
+        check_decodable(sound)
         picture = rate = None
         for stream in container.streams.video:
             if not stream.disposition & av.stream.Disposition.attached_pic:
@@ -80,18 +73,43 @@ def probe(path: Path) -> MediaInfo:
         )
 
 
-def check_readable(path: Path) -> None:
-    """Raise MediaError unless ``path`` is an existing, readable file with something in it."""
+_LENT: dict[Path, int] = {}
+"""Recordings that another process opened for this one, which may open none itself."""
+
+READ_AT_ONCE = 1 << 18
+
+RATES = (1_000, 768_000)
+"""Samples a second that a recording may have."""
+
+PLAYLISTS = frozenset("hls concat sdp rtsp rtp dash imf vapoursynth webm_dash_manifest".split())
+"""Formats whose files only name others: no recordings."""
+
+_FORMS_OF_PLAYLISTS = (b"#EXTM3U", b"ffconcat", b"v=0\r\n", b"v=0\n", b"[playlist]", b"RTSPtext")
+
+
+@contextmanager
+def lent(path: Path, handle: int) -> Iterator[None]:
+    """Within, this recording is read by a handle that somebody opened for us."""
+    _LENT[path] = handle
     try:
-        if path.is_dir():
-            raise MediaError("This is a folder, not a recording.")
-        # A pipe or a device would keep us waiting for ever.
-        if path.exists() and not path.is_file():
-            raise MediaError("This is no file that could be read as a recording.")
-        if path.stat().st_size == 0:
+        yield
+    finally:
+        del _LENT[path]
+
+
+def open_recording(path: Path) -> BinaryIO:
+    """A recording's bytes, whatever its name looks like; raises MediaError with what is wrong."""
+    try:
+        handle = _LENT.get(path)
+        file = open_file(path) if handle is None else io.BufferedReader(OpenedFile(handle))
+        if os.fstat(file.fileno()).st_size == 0:
+            file.close()
             raise MediaError("The file is empty: copy it again from where it came.")
-        with path.open("rb"):
-            pass
+        return file
+    except NotAFileError:
+        if path.is_dir():
+            raise MediaError("This is a folder, not a recording.") from None
+        raise MediaError("This is no file that could be read as a recording.") from None
     except FileNotFoundError:
         raise MediaError("The file is no longer there: put it back, then try again.") from None
     except PermissionError:
@@ -102,16 +120,64 @@ def check_readable(path: Path) -> None:
         raise MediaError(f"The file cannot be read: {error.strerror}.") from None
 
 
-def open_media(path: Path) -> av.container.InputContainer:
-    """Open a container for reading; raises MediaError with the reason when it cannot be."""
+def check_readable(path: Path) -> None:
+    """Raise MediaError unless ``path`` is an existing, readable file with something in it."""
+    open_recording(path).close()
+
+
+def names_others(path: Path) -> bool:
+    """Whether a file is a list of other files or addresses, which players would go and fetch."""
     try:
-        return av.open(str(path), mode="r", metadata_errors="replace")
-    except av.error.InvalidDataError:
+        with open_recording(path) as file:
+            head = file.read(64)
+    except MediaError:
+        return False
+    return head.lstrip(b"\xef\xbb\xbf \t\r\n").startswith(_FORMS_OF_PLAYLISTS)
+
+
+@contextmanager
+def open_media(path: Path) -> Iterator[av.container.InputContainer]:
+    """Open a container for reading; raises MediaError with the reason when it cannot be.
+
+    FFmpeg is given the opened file and may open nothing by itself: a name that looks like an
+    address is a name, and a list of other files or addresses is no recording.
+    """
+    with open_recording(path) as file:
+        try:
+            container = av.open(
+                file,
+                mode="r",
+                metadata_errors="replace",
+                options={"protocol_whitelist": "none"},
+                buffer_size=READ_AT_ONCE,
+            )
+        except av.error.InvalidDataError:
+            raise MediaError(
+                "This is no sound or video file, or it is cut off or damaged: copy it again."
+            ) from None
+        except (av.error.FFmpegError, OSError, ValueError) as error:
+            if names_others(path):
+                raise MediaError(_NAMES_OTHERS) from None
+            raise MediaError(f"The file cannot be opened: {reason_of(error)}.") from None
+        with container:
+            if PLAYLISTS & set(container.format.name.split(",")):
+                raise MediaError(_NAMES_OTHERS)
+            yield container
+
+
+_NAMES_OTHERS = "This is a list of other files, not a recording: bring those in themselves."
+
+
+def check_decodable(sound: av.AudioStream) -> None:
+    """Raise MediaError for a track in a form that nothing here decodes, or that cannot be true."""
+    codec = sound.codec_context
+    if codec is None:
+        raise MediaError("The sound is in a form that nothing here can decode.")
+    if not RATES[0] <= codec.sample_rate <= RATES[1] or codec.channels < 1:
         raise MediaError(
-            "This is no sound or video file, or it is cut off or damaged: copy it again."
-        ) from None
-    except (av.error.FFmpegError, OSError, ValueError) as error:
-        raise MediaError(f"The file cannot be opened: {reason_of(error)}.") from None
+            f"The file is damaged: sound of {codec.channels} channels with {codec.sample_rate}"
+            " samples a second cannot be."
+        )
 
 
 def reason_of(error: BaseException) -> str:

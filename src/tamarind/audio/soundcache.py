@@ -1,4 +1,8 @@
-"""Decoded sound and peaks, by their file's contents, in a folder that may be deleted any time."""
+"""Decoded sound and peaks, by their file's contents, in a folder that may be deleted any time.
+
+It holds a bounded room: what was not used for longest goes when something new is decoded, but
+never what a process has open.
+"""
 
 from __future__ import annotations
 
@@ -16,20 +20,38 @@ import numpy as np
 from numpy.typing import NDArray
 
 from tamarind.audio.decode import Decoded, Samples, decode
-from tamarind.audio.media import SAMPLE_RATE, MediaError, check_readable, fingerprint
+from tamarind.audio.fingerprint import fingerprint
+from tamarind.audio.media import SAMPLE_RATE, MediaError
 from tamarind.audio.peaks import Peaks
 from tamarind.audio.source import WHOLE, Source
+from tamarind.system.folders import cache_home
 
 NO_ROOM = 28
 WRITTEN_AT_ONCE = 1 << 20
 
+USUAL_ROOM_GB = 20.0
+ROOM_VARIABLE = "TAMARIND_SOUND_GB"
+"""How much may be kept (GB), told to all processes by the one that knows the person's settings."""
+
+MARGIN_MS = 2_000
+"""Of a part, so much more is decoded at its end: what follows tells whether a word has ended."""
+
+Part = tuple[int, int | None]
+ALL: Part = (0, None)
+
 
 @dataclass(frozen=True, slots=True)
 class Sound:
-    """A recording's decoded sound on disk; arrays are mapped, not read."""
+    """A recording's decoded sound on disk; arrays are mapped, not read.
+
+    Of one that is not whole, what lies outside of the part that was asked for is silence or is not
+    there. ``mark`` is the fingerprint of its file.
+    """
 
     folder: Path
     decoded: Decoded
+    is_whole: bool = True
+    mark: str = ""
 
     def samples(self) -> Samples:
         """Mono float32 at 16 kHz, mapped from disk."""
@@ -71,33 +93,36 @@ class Sound:
         return levels
 
 
-def cache_home() -> Path:
-    """The folder for derived data, by the XDG base directory specification."""
-    base = os.environ.get("XDG_CACHE_HOME") or Path.home() / ".cache"
-    return Path(base) / "tamarind"
+def _folder_of(mark: str, source: Source, part: Part) -> Path:
+    from_to = "" if part == ALL else f"-from{part[0]}-to{part[1] or 'end'}"
+    return cache_home() / "sounds" / f"{mark}{source.tag}{from_to}"
 
 
-def find(mark: str, source: Source = WHOLE) -> Sound | None:
-    """The decoded sound of the file with this fingerprint, if it is there and whole."""
-    folder = cache_home() / "sound" / f"{mark}{source.tag}"
-    try:
-        state = json.loads((folder / "decoded.json").read_text())
-        decoded = Decoded(int(state["samples"]), state["damage"])
-        if (folder / "samples.f32").stat().st_size != decoded.samples * 4:
-            return None
-        (folder / "peaks.npy").stat()
-        (folder / "levels.npy").stat()
-    except (OSError, ValueError, KeyError, TypeError):
-        return None
-    return Sound(folder, decoded)
+def find(mark: str, source: Source = WHOLE, part: Part = ALL) -> Sound | None:
+    """The decoded sound of the file with this fingerprint, if it is there and whole, or at least
+    this part of it is."""
+    for asked in dict.fromkeys((ALL, part)):
+        folder = _folder_of(mark, source, asked)
+        try:
+            state = json.loads((folder / "decoded.json").read_text())
+            decoded = Decoded(int(state["samples"]), state["damage"])
+            if (folder / "samples.f32").stat().st_size != decoded.samples * 4:
+                continue
+            (folder / "peaks.npy").stat()
+            (folder / "levels.npy").stat()
+        except (OSError, ValueError, KeyError, TypeError):
+            continue
+        _use(folder)
+        return Sound(folder, decoded, asked == ALL or bool(state.get("whole")), mark)
+    return None
 
 
-def fetch(path: Path, source: Source = WHOLE) -> Sound:
+def fetch(path: Path, source: Source = WHOLE, part: Part = ALL) -> Sound:
     """The decoded sound of a file, decoding it now unless that was done before.
 
     Raises MediaError when the file has no sound that can be read, or there is no room for it.
     """
-    work = coming(path, source)
+    work = coming(path, source, part)
     while True:
         try:
             next(work)
@@ -106,19 +131,19 @@ def fetch(path: Path, source: Source = WHOLE) -> Sound:
             return sound
 
 
-def coming(path: Path, source: Source = WHOLE) -> Generator[Peaks, None, Sound]:
+def coming(path: Path, source: Source = WHOLE, part: Part = ALL) -> Generator[Peaks, None, Sound]:
     """The same, with its peaks as they come; what another process is decoding is waited for."""
-    check_readable(path)
     mark = fingerprint(path)
-    known = find(mark, source)
+    wanted = part if part[1] is None else (part[0], part[1] + MARGIN_MS)
+    known = find(mark, source, wanted)
     if known is not None:
         return known
-    folder = cache_home() / "sound" / f"{mark}{source.tag}"
+    folder = _folder_of(mark, source, wanted)
     workplace = folder.with_name(f"{folder.name}.{os.getpid()}")
     try:
         workplace.mkdir(parents=True, exist_ok=True)
         with _alone(folder):
-            known = find(mark, source)
+            known = find(mark, source, wanted)
             if known is not None:
                 return known
             decoded = yield from decode(
@@ -127,11 +152,16 @@ def coming(path: Path, source: Source = WHOLE) -> Generator[Peaks, None, Sound]:
                 workplace / "peaks.npy",
                 workplace / "levels.npy",
                 source,
+                wanted,
             )
-            state = {"samples": decoded.samples, "damage": decoded.damage}
+            end = wanted[1]
+            is_whole = wanted[0] == 0 and (end is None or decoded.duration < end)
+            state = {"samples": decoded.samples, "damage": decoded.damage, "whole": is_whole}
             (workplace / "decoded.json").write_text(json.dumps(state))
             shutil.rmtree(folder, ignore_errors=True)
             workplace.rename(folder)
+            _use(folder)
+            make_room(room())
     except OSError as error:
         if error.errno == NO_ROOM:
             raise MediaError(
@@ -140,7 +170,7 @@ def coming(path: Path, source: Source = WHOLE) -> Generator[Peaks, None, Sound]:
         raise MediaError(f"The decoded sound cannot be kept: {error.strerror}.") from None
     finally:
         shutil.rmtree(workplace, ignore_errors=True)
-    return Sound(folder, decoded)
+    return Sound(folder, decoded, is_whole, mark)
 
 
 @contextlib.contextmanager
@@ -155,9 +185,104 @@ def _alone(folder: Path) -> Iterator[None]:
             target.unlink(missing_ok=True)
 
 
+# How much is kept
+
+_in_use: set[Path] = set()
+
+
+def _use(folder: Path) -> None:
+    """Tell others, and those that come after, that this process has it open from now on."""
+    if folder not in _in_use:
+        # Where there is no room for it, it may have to be decoded again, which loses nothing.
+        with contextlib.suppress(OSError):
+            (folder / f"used.{os.getpid()}").touch()
+        _in_use.add(folder)
+    with contextlib.suppress(OSError):
+        os.utime(folder)
+
+
+def let_go() -> None:
+    """What this process has had open may go when room is needed."""
+    for folder in _in_use:
+        (folder / f"used.{os.getpid()}").unlink(missing_ok=True)
+    _in_use.clear()
+
+
+def room() -> int:
+    """How much may be kept (bytes)."""
+    try:
+        gigabytes = float(os.environ.get(ROOM_VARIABLE, USUAL_ROOM_GB))
+    except ValueError:
+        gigabytes = USUAL_ROOM_GB
+    return round(min(max(gigabytes, 0.0), 1e6) * 1e9)
+
+
+def kept() -> int:
+    """How much is kept (bytes)."""
+    return sum(_size(folder) for folder in _folders())
+
+
+def make_room(most: int) -> int:
+    """Delete what was not used for longest until at most so many bytes are kept, but nothing that
+    a process has open; returns how many are kept then."""
+    folders = sorted(_folders(), key=_last_used)
+    sizes = {folder: _size(folder) for folder in folders}
+    total = sum(sizes.values())
+    for folder in folders:
+        if total <= most:
+            break
+        if not _is_open(folder):
+            shutil.rmtree(folder, ignore_errors=True)
+            total -= sizes[folder]
+    return total
+
+
+def _folders() -> list[Path]:
+    try:
+        entries = list(os.scandir(cache_home() / "sounds"))
+    except OSError:
+        return []
+    return [Path(entry.path) for entry in entries if entry.is_dir() and "." not in entry.name]
+
+
+def _size(folder: Path) -> int:
+    """The room that a folder takes on the disk; holes take none."""
+    total = 0
+    with contextlib.suppress(OSError):
+        for entry in os.scandir(folder):
+            with contextlib.suppress(OSError):
+                total += entry.stat().st_blocks * 512
+    return total
+
+
+def _last_used(folder: Path) -> float:
+    try:
+        return folder.stat().st_mtime
+    except OSError:
+        return 0.0
+
+
+def _is_open(folder: Path) -> bool:
+    with contextlib.suppress(OSError):
+        for entry in os.scandir(folder):
+            name, _, process = entry.name.partition(".")
+            if name == "used" and _lives(process):
+                return True
+    return False
+
+
 def clear_away() -> None:
-    """Delete what processes that were killed have left half made."""
-    for half_made in (cache_home() / "sound").glob("*.[0-9]*"):
-        process = half_made.suffix[1:]
-        if process.isdigit() and not Path(f"/proc/{process}").exists():
-            shutil.rmtree(half_made, ignore_errors=True)
+    """Delete what processes that were killed have left, and what earlier versions kept: they told
+    recordings apart by less than all of their bytes."""
+    shutil.rmtree(cache_home() / "sound", ignore_errors=True)
+    for left in (cache_home() / "sounds").glob("*.[0-9]*"):
+        if not _lives(left.suffix[1:]):
+            shutil.rmtree(left, ignore_errors=True)
+    for left in (cache_home() / "sounds").glob("*/used.[0-9]*"):
+        if not _lives(left.suffix[1:]):
+            left.unlink(missing_ok=True)
+    make_room(room())
+
+
+def _lives(process: str) -> bool:
+    return not process.isdigit() or Path(f"/proc/{process}").exists()

@@ -9,6 +9,7 @@ worker died is tried again; hearing goes on from the last bookmark that was told
 from __future__ import annotations
 
 import multiprocessing
+import os
 import signal
 import threading
 import time
@@ -16,7 +17,9 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field, replace
 from multiprocessing.connection import Connection
 from multiprocessing.context import SpawnProcess
+from pathlib import Path
 
+from tamarind.audio.media import MediaError, open_recording
 from tamarind.batch import worker
 from tamarind.batch.messages import (
     Decode,
@@ -297,6 +300,7 @@ class _Seat:
         self.done = 0.0
         self.cores = 0
         self.is_warm = False
+        self._readable: frozenset[Path] = frozenset()
         self._line = line
         self._process: SpawnProcess | None = None
         self._pipe: Connection | None = None
@@ -324,40 +328,58 @@ class _Seat:
             self._worker_for(None)
         while (job := self._line.next_for(self)) is not None:
             self.done = 0.0
-            pipe = self._worker_for(job)
-            if pipe is not None:
-                self._follow(job, pipe)
+            found = self._worker_for(job)
+            if found is not None:
+                self._follow(job, *found)
 
-    def _follow(self, job: _Job, pipe: Connection) -> None:
+    def _follow(self, job: _Job, pipe: Connection, process: int) -> None:
         """Hand a task over and pass its events on until it ends, one way or another."""
         try:
-            pipe.send(job.task)
+            with open_recording(job.task.path) as file:
+                worker.hand_over(pipe, job.task, file.fileno(), process)
+        except MediaError as error:
+            name = type(job.task).__name__
+            self._line.tell(self, job, Failed(job.task.key, name, str(error)))
+            return
+        except OSError:
+            self._died(job)
+            return
+        try:
             while True:
                 event = pipe.recv()
                 if not self._line.tell(self, job, event) or isinstance(event, Done | Failed):
                     return
         except (EOFError, OSError):
-            with self._line.change:
-                process, self._process, self._pipe = self._process, None, None
-                self.is_warm = False
-            self._line.died(self, job, process)
+            self._died(job)
 
-    def _worker_for(self, job: _Job | None) -> Connection | None:
-        """The way to a worker; None if the job has been taken from here meanwhile.
+    def _died(self, job: _Job) -> None:
+        with self._line.change:
+            process, self._process, self._pipe = self._process, None, None
+            self.is_warm = False
+        self._line.died(self, job, process)
 
-        One that was started for another number of cores is replaced. Starting takes a moment, in
-        which nobody is kept waiting for the line's lock.
+    def _worker_for(self, job: _Job | None) -> tuple[Connection, int] | None:
+        """The way to a worker and its number; None if the job has been taken from here meanwhile.
+
+        One that was started for another number of cores, or may not read the models that are
+        wanted, is replaced. Starting takes a moment, in which nobody is kept waiting for the
+        line's lock.
         """
+        models = frozenset(_models_of(job.task)) if job is not None else frozenset()
         with self._line.change:
             wanted = self._line.share()
-            if self.cores != wanted:
+            if self.cores != wanted or not models <= self._readable:
                 self.rest()
-            if self._process is not None and self._pipe is not None and self._process.is_alive():
-                return self._pipe if self.job is job else None
+            process, pipe = self._process, self._pipe
+            if process is not None and pipe is not None and process.is_alive():
+                assert process.pid is not None
+                return (pipe, process.pid) if self.job is job else None
         context = multiprocessing.get_context("spawn")
-        ours, theirs = context.Pipe()
+        pipe, theirs = context.Pipe()
         process = context.Process(
-            target=worker.run, args=(theirs, wanted, NICE[self._line.name]), daemon=True
+            target=worker.run,
+            args=(theirs, wanted, NICE[self._line.name], os.getpid(), sorted(models)),
+            daemon=True,
         )
         process.start()
         theirs.close()
@@ -365,8 +387,21 @@ class _Seat:
             if self.job is not job:
                 process.kill()
                 return None
-            self._process, self._pipe, self.cores = process, ours, wanted
-            return ours
+            self._process, self._pipe, self.cores = process, pipe, wanted
+            self._readable = models
+            assert process.pid is not None
+            return pipe, process.pid
+
+
+def _models_of(task: Task) -> list[Path]:
+    """The folder of a model that a task names, and where the files in it really lie."""
+    if not isinstance(task, Hear | HearAgain | HearAside):
+        return []
+    folder = Path(task.how.recogniser)
+    try:
+        return [folder.resolve(), *(path.resolve() for path in folder.iterdir())]
+    except OSError:
+        return []
 
 
 def _cause(process: SpawnProcess | None) -> tuple[str, bool]:

@@ -22,7 +22,6 @@ from tamarind.batch.messages import (
     HeardAgain,
     HeardAside,
     ListenedAside,
-    SoundReady,
     SpeechFound,
     Started,
 )
@@ -57,8 +56,7 @@ def hear_recording(task: Hear, tools_for: Callable[[str], Tools]) -> Iterator[Ev
     yield Started(task.key)
     with ThreadPoolExecutor(1) as loader:
         coming = loader.submit(tools_for, task.how.recogniser)
-        sound = yield from decoded(task.key, task.path, task.how.source)
-    yield SoundReady(task.key, sound.decoded.duration, sound.decoded.damage)
+        sound = yield from decoded(task.key, task.path, task.how.source, task.part)
     start = task.part[0]
     end = min(task.part[1] or sound.decoded.duration, sound.decoded.duration)
     if start >= end:
@@ -118,7 +116,7 @@ def _time_of(place: Place, start: int) -> int:
 def hear_again(task: HearAgain, tools_for: Callable[[str], Tools]) -> HeardAgain:
     """The words of a passage, all at once; voices stay as they are."""
     how = replace(task.how, voices=Voices())
-    sound = soundcache.fetch(task.path, how.source)
+    sound = soundcache.fetch(task.path, how.source, task.part)
     stretches = hear(sound.samples(), tools_for(how.recogniser), how, task.part)
     return HeardAgain(task.key, tuple(word for stretch in stretches for word in stretch.words))
 
@@ -128,7 +126,7 @@ def hear_aside(
 ) -> Iterator[ListenedAside | HeardAside]:
     """The words of a part, stretch by stretch told how far it is; or a script matched with it."""
     how = replace(task.how, voices=Voices())
-    sound = soundcache.fetch(task.path, how.source)
+    sound = soundcache.fetch(task.path, how.source, task.part)
     start = task.part[0]
     end = min(task.part[1] or sound.decoded.duration, sound.decoded.duration)
     tools = tools_for(how.recogniser)

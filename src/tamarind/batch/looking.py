@@ -2,33 +2,39 @@
 
 from __future__ import annotations
 
-from collections.abc import Generator
+from collections.abc import Generator, Iterator
 from dataclasses import replace
 from pathlib import Path
 
 from tamarind.audio import soundcache
+from tamarind.audio.fingerprint import fingerprint
 from tamarind.audio.level import level_of
-from tamarind.audio.media import fingerprint, probe
-from tamarind.audio.soundcache import Sound
+from tamarind.audio.media import probe
+from tamarind.audio.soundcache import ALL, Part, Sound
 from tamarind.audio.source import WHOLE, Source
-from tamarind.batch.messages import Drawn, Event, Known, Look
+from tamarind.batch.messages import Drawn, Event, Identified, Known, Look, SoundReady
 
 
-def look(task: Look) -> Known:
-    """What a file's headers say, and how loud it is in a few places."""
+def look(task: Look) -> Iterator[Known | Identified]:
+    """What a file's headers say, and how loud it is in a few places; then which file it is."""
     info = probe(task.path)
     level = level_of(task.path)
     if level is not None:
         info = replace(info, loud_db=level.loud_db, clipped=level.clipped)
-    return Known(task.key, info, fingerprint(task.path))
+    yield Known(task.key, info)
+    yield Identified(task.key, fingerprint(task.path))
 
 
-def decoded(key: int, path: Path, source: Source = WHOLE) -> Generator[Event, None, Sound]:
-    """A file's sound, with news of its peaks while it is being decoded."""
-    coming = soundcache.coming(path, source)
+def decoded(
+    key: int, path: Path, source: Source = WHOLE, part: Part = ALL
+) -> Generator[Event, None, Sound]:
+    """A file's sound, with news of its peaks while it is decoded, and at last of all of it."""
+    coming = soundcache.coming(path, source, part)
     while True:
         try:
             yield Drawn(key, next(coming))
         except StopIteration as end:
             sound: Sound = end.value
+            made = sound.decoded
+            yield SoundReady(key, made.duration, made.damage, sound.mark, sound.is_whole)
             return sound

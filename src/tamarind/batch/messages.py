@@ -109,6 +109,13 @@ class Known:
 
     key: int
     info: MediaInfo
+
+
+@dataclass(frozen=True, slots=True)
+class Identified:
+    """All bytes of a file were read: what tells it from others."""
+
+    key: int
     fingerprint: str
 
 
@@ -122,11 +129,16 @@ class Drawn:
 
 @dataclass(frozen=True, slots=True)
 class SoundReady:
-    """A file's sound and peaks are in the cache; ``damage`` says what is missing, if anything."""
+    """A file's sound and peaks are in the cache; ``damage`` says what is missing, if anything.
+
+    ``is_whole`` is False where only a part was decoded: ``duration`` (ms) is up to its end then.
+    """
 
     key: int
     duration: int
     damage: str | None
+    fingerprint: str = ""
+    is_whole: bool = True
 
 
 @dataclass(frozen=True, slots=True)
@@ -222,6 +234,6 @@ class Failed:
 
 
 Event = (
-    Known | Drawn | SoundReady | Started | Heard | HeardAgain | ListenedAside | HeardAside
-    | Prepared | SpeechFound | ShotsFound | Done | Failed
+    Known | Identified | Drawn | SoundReady | Started | Heard | HeardAgain | ListenedAside
+    | HeardAside | Prepared | SpeechFound | ShotsFound | Done | Failed
 )  # fmt: skip

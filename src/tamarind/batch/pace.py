@@ -14,8 +14,8 @@ import time
 from dataclasses import dataclass
 from pathlib import Path
 
-from tamarind.audio.soundcache import cache_home
 from tamarind.speech.cores import cores
+from tamarind.system.folders import cache_home
 
 ENOUGH_S = 30.0
 """Seconds of all workers' work after which a number of workers is known well enough."""

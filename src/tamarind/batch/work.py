@@ -24,11 +24,11 @@ from tamarind.batch.messages import (
     Prepare,
     Prepared,
     ShotsFound,
-    SoundReady,
     Task,
 )
 from tamarind.picture.shots import kept_shots
 from tamarind.speech.recognisers.errors import RecogniserError
+from tamarind.system.log import log_file, note_failure
 
 
 def do(task: Task) -> Iterator[Event]:
@@ -42,17 +42,27 @@ def do(task: Task) -> Iterator[Event]:
         yield Failed(task.key, name, "There is not enough memory for this recording.")
     except OSError as error:
         yield Failed(task.key, name, f"The system refused: {error.strerror or error}.")
+    except Exception as error:
+        # A mistake of ours, which trying again would only repeat.
+        note_failure(name, error)
+        yield Failed(task.key, name, _unforeseen(error))
     else:
         yield Done(task.key, name)
+
+
+def _unforeseen(error: Exception) -> str:
+    return (
+        f"Something went wrong in Tamarind itself ({type(error).__name__}); the log says where:"
+        f" {log_file()}"
+    )
 
 
 def _events_of(task: Task) -> Iterator[Event]:
     match task:
         case Look():
-            yield look(task)
+            yield from look(task)
         case Decode():
-            sound = yield from decoded(task.key, task.path)
-            yield SoundReady(task.key, sound.decoded.duration, sound.decoded.damage)
+            yield from decoded(task.key, task.path)
         case Prepare():
             sound = soundcache.fetch(task.path, task.source)
             yield Prepared(task.key, task.source, sound.playable())

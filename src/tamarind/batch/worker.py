@@ -4,23 +4,54 @@ from __future__ import annotations
 
 import os
 import signal
+from collections.abc import Sequence
 from multiprocessing.connection import Connection
+from multiprocessing.reduction import recv_handle, send_handle
+from pathlib import Path
+
+from tamarind.batch.messages import Task
 
 
-def run(pipe: Connection, cores: int, niceness: int) -> None:
+def hand_over(pipe: Connection, task: Task, opened: int, process: int) -> None:
+    """Give the worker at the other end a task, with its recording opened: it can open none."""
+    pipe.send(task)
+    send_handle(pipe, opened, process)
+
+
+def run(
+    pipe: Connection, cores: int, niceness: int, parent: int, readable: Sequence[Path] = ()
+) -> None:
     """The process's whole life; it ends when the program at the other end of the pipe is gone.
 
-    It uses so many cores, and steps back by ``niceness`` for what the person does meanwhile.
+    It uses so many cores, steps back by ``niceness`` for what the person does meanwhile, and shuts
+    itself in before it reads anything that a stranger has made; ``readable`` are the models that it
+    may read.
     """
+    from tamarind.audio.media import lent
+    from tamarind.audio.soundcache import let_go
+    from tamarind.batch.sandbox import end_with_parent, shut_in
     from tamarind.batch.work import do
     from tamarind.speech.cores import share
+    from tamarind.system.log import logger, start_logging
 
     signal.signal(signal.SIGINT, signal.SIG_IGN)
+    end_with_parent(parent)
     os.nice(niceness)
     share(cores)
+    # Opened before the worker shuts itself in: its folder is not among what may be written.
+    start_logging(rotates=False)
+    for what in shut_in(readable):
+        logger.warning("this kernel cannot keep a worker from %s", what)
     try:
         while True:
-            for event in do(pipe.recv()):
-                pipe.send(event)
-    except (EOFError, BrokenPipeError, ConnectionResetError):
+            task = pipe.recv()
+            opened = recv_handle(pipe)
+            try:
+                with lent(task.path, opened):
+                    for event in do(task):
+                        pipe.send(event)
+            finally:
+                os.close(opened)
+                let_go()
+    except (EOFError, OSError):
         return

@@ -16,7 +16,6 @@ from tamarind.formats import documents
 from tamarind.formats.captionfile import FormatError
 from tamarind.formats.encoding import ENCODINGS, Bytes
 from tamarind.formats.rollup import rolled_up
-from tamarind.formats.safefile import write_whole
 from tamarind.formats.vtt import VttOptions
 from tamarind.language import marks
 from tamarind.language.grammar import Grammar
@@ -24,6 +23,7 @@ from tamarind.language.housestyle import HouseStyle, StyleError
 from tamarind.language.stylebook import ORDINARY_STYLE, find
 from tamarind.language.styled import for_document
 from tamarind.speech.howtohear import HowToHear
+from tamarind.system.files import write_whole
 from tamarind.transcript.model import Transcript, Word
 from tamarind.translation.draft import draft
 from tamarind.translation.engines.apertium import Apertium

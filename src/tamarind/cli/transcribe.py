@@ -31,7 +31,6 @@ from tamarind.cli.main import DONE, SOME_FAILED, WRONG_USE
 from tamarind.cli.progress import Meter, meter_for
 from tamarind.formats import documents
 from tamarind.formats.captionfile import decoded
-from tamarind.formats.safefile import write_whole
 from tamarind.formats.timecode import clock
 from tamarind.job.bringing import found
 from tamarind.language.housestyle import HouseStyle, StyleError
@@ -42,6 +41,7 @@ from tamarind.speech.howtohear import Care, HowToHear, Sensitivity, Voices
 from tamarind.speech.recognisers.catalogue import check
 from tamarind.speech.recognisers.errors import RecogniserError
 from tamarind.speech.stretches import stretches
+from tamarind.system.files import write_whole
 from tamarind.transcript.edits import with_empty_cues, with_voices
 from tamarind.transcript.model import Cue, Transcript
 from tamarind.transcript.survey import Survey

@@ -6,29 +6,51 @@ import os
 import sys
 from pathlib import Path
 
-from PySide6.QtCore import QLoggingCategory, Qt
+from PySide6.QtCore import QLoggingCategory, Qt, QTimer
 from PySide6.QtWidgets import QApplication, QMessageBox
 
+from tamarind.audio.soundcache import ROOM_VARIABLE, USUAL_ROOM_GB
 from tamarind.desktop import keys, personal
-from tamarind.desktop.home import data_home
+from tamarind.desktop.failures import watch
+from tamarind.desktop.rescued_dialog import RescuedDialog, ToldDialog
 from tamarind.desktop.session import Session
+from tamarind.desktop.signals import Signals
 from tamarind.desktop.theme import fonts
 from tamarind.desktop.theme.apply import apply
 from tamarind.desktop.theme.icons import icon
 from tamarind.desktop.widgets.accessible_text import tell_of_sheets
 from tamarind.desktop.window import MainWindow
-from tamarind.job.store import SUFFIX, JobError, JobStore
+from tamarind.job.opening import open_job, put_beside
+from tamarind.job.rescue import Rescued, discard, rescued
+from tamarind.job.store import SUFFIX, JobError, examine
+from tamarind.system.folders import data_home
+from tamarind.system.log import start_logging
 
 CANNOT_OPEN = 3
+ROOM_SETTING = "sound gb"
 
 
 def run(job: Path | None) -> int:
     """Open a job in a window and stay until it is closed; returns the exit status."""
+    start_logging()
+    watch()
     app = make_application()
+    os.environ.setdefault(ROOM_VARIABLE, str(personal.read(ROOM_SETTING, USUAL_ROOM_GB)))
     opener = _Opener()
     if not opener.open(job or last_job()) and (job is not None or not opener.open(default_job())):
         return CANNOT_OPEN
-    return app.exec()
+    status = 0
+
+    def ended(number: int) -> None:
+        nonlocal status
+        status = 128 + number
+        opener.close()
+        app.quit()
+
+    Signals(ended, app)
+    QTimer.singleShot(0, opener.offer_rescued)
+    closed = app.exec()
+    return status or closed
 
 
 def make_application() -> QApplication:
@@ -79,18 +101,50 @@ class _Opener:
         if self._window is not None and path.absolute() == self._window.session.store.path:
             return True
         try:
-            store = JobStore(path)
+            opened = open_job(path)
         except JobError as error:
             self._tell(str(error))
             return False
         if self._window is not None:
-            self._window.close()
+            if not self._window.close():
+                opened.store.close()
+                return False
             self._window.deleteLater()
-        self._window = MainWindow(Session(store))
+        self._window = MainWindow(Session(opened.store))
         self._window.job_asked.connect(self.open)
         self._window.show()
-        self._remember(store.path)
+        self._remember(opened.store.path)
+        if opened.told:
+            ToldDialog.show_later("Not all of this job could be read", opened.told, self._window)
         return True
+
+    def close(self) -> None:
+        """Close the window without a question."""
+        if self._window is not None:
+            self._window.close_at_once()
+
+    def offer_rescued(self) -> None:
+        """Show what could not be saved where it lay, if there is any such copy."""
+        found = [copy for copy in rescued() if not self._is_shown(copy.path)]
+        if found and self._window is not None:
+            dialog = RescuedDialog(found, self._window)
+            dialog.open_asked.connect(self._open_rescued)
+            dialog.open()
+
+    def _open_rescued(self, copy: Rescued) -> None:
+        """Open a copy under a name beside the job that it is of; then it is no longer needed."""
+        try:
+            store = put_beside(examine(copy.path, drafts=True), copy.origin, "saved")
+        except JobError as error:
+            self._tell(str(error))
+            return
+        path = store.path
+        store.close()
+        discard(copy.path)
+        self.open(path)
+
+    def _is_shown(self, path: Path) -> bool:
+        return self._window is not None and self._window.session.store.path == path
 
     def _tell(self, sentence: str) -> None:
         if self._window is None:

@@ -16,6 +16,7 @@ import numpy as np
 from PySide6.QtCore import QObject, Signal
 
 from tamarind.audio import soundcache
+from tamarind.audio.fingerprint import is_whole, known_fingerprint
 from tamarind.audio.peaks import Peaks
 from tamarind.audio.source import Source
 from tamarind.batch.crew import Crew
@@ -33,6 +34,7 @@ from tamarind.batch.messages import (
     Heard,
     HeardAgain,
     HeardAside,
+    Identified,
     Known,
     ListenedAside,
     Look,
@@ -54,6 +56,10 @@ if TYPE_CHECKING:
     from tamarind.desktop.session import Session
 
 PAUSED = "paused"
+CHANGED = (
+    "The file is another one than that which this text is of: put the old one back, or bring the"
+    " new one in under another name."
+)
 
 NEWER = 0.5
 """What the last recording counts for when it is learned how fast this machine is."""
@@ -113,7 +119,7 @@ class Background(QObject):
         self._shots: dict[int, tuple[int, ...] | None] = {}
         self._to_hear: set[int] = set()
         self._slowness = 1.0
-        self._paused = session.store.setting(PAUSED) == "yes"
+        self._paused = session.setting(PAUSED) == "yes"
         self._crew = Crew(self._tell, Pace(file=pace_file()))
         if self._paused:
             self._crew.pause()
@@ -127,7 +133,7 @@ class Background(QObject):
             if recording.state is State.QUEUED:
                 self._batch[recording.id] = None
                 self._crew.add(self._task(recording, self._session.glossary()))
-            if recording.info is None or recording.state is State.ARRIVED:
+            if self._is_unknown(recording):
                 self.look(recording)
             elif not self._session.has_sound(recording.id):
                 self._crew.add(Decode(recording.id, recording.path))
@@ -137,6 +143,12 @@ class Background(QObject):
         self._crew.close()
         self._take_news()
         self._closed = True
+
+    def _is_unknown(self, recording: Recording) -> bool:
+        """Whether it is to be looked at: nothing is known of it, or its file may have changed."""
+        if recording.info is None or recording.state is State.ARRIVED:
+            return True
+        return known_fingerprint(recording.path) != recording.fingerprint
 
     # Looking
 
@@ -407,6 +419,8 @@ class Background(QObject):
                     self._aside_failed(recording, event)
             case Known():
                 self._known(recording, event)
+            case Identified():
+                self._identified(recording, event.fingerprint)
             case Drawn():
                 self._drawn.setdefault(recording.id, []).append(event.peaks)
                 self._session.recording_changed.emit(recording.id)
@@ -414,8 +428,16 @@ class Background(QObject):
                 self._drawn.pop(recording.id, None)
                 fresh = recording.state is State.ARRIVED
                 state = State.READY if fresh else recording.state
+                length = event.duration if event.is_whole else recording.duration
+                changed = self._is_changed(recording, event.fingerprint)
                 change(
-                    replace(recording, duration=event.duration, state=state, problem=event.damage)
+                    replace(
+                        recording,
+                        duration=length,
+                        state=state,
+                        problem=CHANGED if changed else event.damage,
+                        fingerprint=event.fingerprint or recording.fingerprint,
+                    )
                 )
             case Started():
                 self._moved()
@@ -442,16 +464,27 @@ class Background(QObject):
             replace(
                 recording,
                 info=event.info,
-                fingerprint=event.fingerprint,
                 duration=duration,
                 state=State.READY if ready else recording.state,
             )
         )
-        if not self._session.has_sound(recording.id):
-            self._crew.add(Decode(recording.id, recording.path))
         if recording.id in self._to_hear:
             self._to_hear.discard(recording.id)
             self.transcribe([recording.id])
+
+    def _identified(self, recording: Recording, mark: str) -> None:
+        """It is known which file it is, and so whether its sound is at hand."""
+        problem = CHANGED if self._is_changed(recording, mark) else recording.problem
+        if (mark, problem) != (recording.fingerprint, recording.problem):
+            self._session.change_recording(replace(recording, fingerprint=mark, problem=problem))
+        if not self._session.has_sound(recording.id):
+            self._crew.add(Decode(recording.id, recording.path))
+
+    def _is_changed(self, recording: Recording, mark: str) -> bool:
+        """Whether the file is another one than that which the text is of."""
+        known = is_whole(recording.fingerprint) and is_whole(mark)
+        has_text = bool(self._session.transcript(recording.id).cues)
+        return known and has_text and mark != recording.fingerprint
 
     def _done(self, recording: Recording) -> None:
         news = self._progress.pop(recording.id, None)

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import json
 from collections.abc import Sequence
-from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from time import monotonic, sleep
 
@@ -15,6 +14,7 @@ from tamarind.checks.finding import Finding, Fix, Told
 from tamarind.checks.fixing import fixed
 from tamarind.checks.rules import RULES
 from tamarind.desktop.session import Session
+from tamarind.desktop.tasks import Tasks
 from tamarind.language.housestyle import Level
 from tamarind.speech.activity import Activity, find_speech, in_ms
 from tamarind.transcript.model import Transcript
@@ -42,8 +42,6 @@ class Checking(QObject):
     changed = Signal(int)
     """There are new findings for a recording."""
 
-    _done = Signal(int, int, object)
-
     def __init__(self, session: Session) -> None:
         super().__init__(session)
         self._session = session
@@ -57,11 +55,10 @@ class Checking(QObject):
         self._listened_to: set[int] = set()
         self._speech: dict[int, tuple[Activity, tuple[tuple[int, int], ...]]] = {}
         self._let_be = _let_be(session)
-        self._encoding = session.store.setting(ENCODING, "utf-8")
-        self._thread = ThreadPoolExecutor(1, "checks")
+        self._encoding = session.setting(ENCODING, "utf-8")
+        self._tasks = Tasks(self, "checking", latest_only=False)
         self._later = QTimer(self, singleShot=True, interval=RESTS_MS)
         self._later.timeout.connect(self._check_shown)
-        self._done.connect(self._take)
         session.document_changed.connect(self._document_changed)
         session.shown_changed.connect(self._later.start)
         session.doubts_changed.connect(self._later.start)
@@ -77,7 +74,7 @@ class Checking(QObject):
         self._closed = True
         self._later.stop()
         self._asked.clear()
-        self._thread.shutdown(wait=True, cancel_futures=True)
+        self._tasks.close()
 
     def findings(self, recording_id: int | None) -> list[Told]:
         """What is known to break the rules, without what a person lets be, in order."""
@@ -213,17 +210,23 @@ class Checking(QObject):
                 sleep(STEPS_ASIDE_S)
             return self._asked.get(key) != number
 
-        def work() -> None:
+        def work() -> _Checked | None:
             if stopped():
-                return
+                return None
             told = checker.check(transcript, matter, stopped)
-            if not stopped():
-                self._done.emit(key, number, _Checked(transcript, tuple(told)))
+            return _Checked(transcript, tuple(told))
 
-        self._thread.submit(work)
+        def failed(sentence: str) -> None:
+            # A checker that failed half way may know what is not so.
+            self._checkers.pop(key, None)
+            self._session.trouble.emit(sentence)
+            self._take(key, number, _Checked(transcript, ()))
 
-    def _take(self, key: int, number: int, checked: _Checked) -> None:
-        if self._asked.get(key) == number and self._session.has(key):
+        self._tasks.run(work, lambda checked: self._take(key, number, checked), failed)
+
+    def _take(self, key: int, number: int, checked: _Checked | None) -> None:
+        wanted = self._asked.get(key) == number and self._session.has(key)
+        if wanted and checked is not None:
             self._found[key] = checked
             self.changed.emit(key)
 
@@ -257,6 +260,6 @@ def without_doubts(told: Sequence[Told]) -> list[Told]:
 
 def _let_be(session: Session) -> dict[str, bool]:
     try:
-        return dict.fromkeys(map(str, json.loads(session.store.setting(LET_BE, "[]"))), True)
+        return dict.fromkeys(map(str, json.loads(session.setting(LET_BE, "[]"))), True)
     except (ValueError, TypeError):
         return {}

@@ -1,23 +1,11 @@
-"""Where the program keeps what is the person's and belongs to no job."""
+"""Where a person's models lie."""
 
 from __future__ import annotations
 
-import os
 from pathlib import Path
 
 from tamarind.speech.recognisers.shelf import Shelf
-
-
-def data_home() -> Path:
-    """Jobs without a place of their own and models, by the XDG base directory specification."""
-    base = os.environ.get("XDG_DATA_HOME") or Path.home() / ".local" / "share"
-    return Path(base) / "tamarind"
-
-
-def config_home() -> Path:
-    """What the person has set for all jobs."""
-    base = os.environ.get("XDG_CONFIG_HOME") or Path.home() / ".config"
-    return Path(base) / "tamarind"
+from tamarind.system.folders import data_home
 
 
 def models_home() -> Path:

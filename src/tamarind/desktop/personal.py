@@ -6,8 +6,8 @@ import contextlib
 import json
 from typing import Any, TypeVar
 
-from tamarind.desktop.home import config_home
-from tamarind.formats.safefile import write_whole
+from tamarind.system.files import write_whole
+from tamarind.system.folders import config_home
 
 FILE = "settings.json"
 Value = TypeVar("Value")

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 import gc
 import json
+import sqlite3
 from collections.abc import Callable, Iterator, Sequence
-from contextlib import contextmanager
+from contextlib import contextmanager, suppress
 from dataclasses import replace
 from pathlib import Path
-from threading import Thread
 
 from PySide6.QtCore import QObject, QTimer, Signal
 
@@ -19,21 +19,32 @@ from tamarind.audio.soundcache import Sound
 from tamarind.captions.limits import ORDINARY, Limits
 from tamarind.desktop.background import Background
 from tamarind.desktop.languages import name_of
+from tamarind.desktop.saving import Saving
+from tamarind.desktop.tasks import Tasks
 from tamarind.formats import documents
 from tamarind.formats.captionfile import FormatError, Mended
 from tamarind.job.change import Change, ChangeError
+from tamarind.job.contents import Contents
 from tamarind.job.document import Document
+from tamarind.job.opening import write_new
 from tamarind.job.recording import Recording, State
 from tamarind.job.steps import Steps
-from tamarind.job.store import JobError, JobStore
+from tamarind.job.store import JobStore
 from tamarind.job.styles import KEPT as KEPT_STYLES
 from tamarind.job.styles import job_styles, packed, style_of
 from tamarind.language.housestyle import HouseStyle
 from tamarind.language.stylebook import ORDINARY_STYLE, SHIPPED, own_styles
-from tamarind.speech.glossary import Glossary, read_glossary, write_glossary
+from tamarind.speech.glossary import (
+    NO_TERMS,
+    Glossary,
+    GlossaryError,
+    read_glossary,
+    write_glossary,
+)
 from tamarind.speech.howtohear import HowToHear
 from tamarind.speech.recognisers.catalogue import choice
 from tamarind.speech.recognisers.errors import RecogniserError
+from tamarind.system.log import logger
 from tamarind.transcript.edits import with_voices
 from tamarind.transcript.model import DOUBTFUL_BELOW, Cue, Transcript
 from tamarind.transcript.survey import Survey
@@ -51,7 +62,6 @@ class Session(QObject):
     recording_changed = Signal(int)
     document_changed = Signal(int)
     shown_changed = Signal()
-    saved = Signal()
     trouble = Signal(str)
     doubts_changed = Signal()
     """Words of another certainty count as doubts now."""
@@ -70,14 +80,18 @@ class Session(QObject):
         self._steps = Steps(store)
         self._one_step: str | None = None
         self._surveys: dict[int, Survey] = {}
+        self._settings: dict[str, str] = {}
+        self._drafts: dict[int, tuple[Cue, ...]] = {}
+        self.saving = Saving(store, self._write_all, self._contents, self)
+        self.saving.trouble.connect(self.trouble)
         self._default = _default(store)
         self._styles = job_styles(store)
         self.threshold = _threshold(store)
         self.shown: int | None = next(iter(self._recordings), None)
         last = store.setting("shown")
-        if last.isdigit() and int(last) in self._recordings:
+        if last.isdecimal() and len(last) < 12 and int(last) in self._recordings:
             self.shown = int(last)
-        self._tidying: Thread | None = None
+        self._tidying = Tasks(self, "tidying")
         self._tidy_later = QTimer(self, singleShot=True, interval=TIDIED_AFTER_MS)
         self._tidy_later.timeout.connect(self._tidy)
         self.background = Background(self)
@@ -89,19 +103,16 @@ class Session(QObject):
         return self.store.path.stem
 
     def _tidy(self) -> None:
-        if self._tidying is None or not self._tidying.is_alive():
-            self._tidying = Thread(target=self.store.tidy, daemon=True)
-            self._tidying.start()
+        self._tidying.run(self.store.tidy, lambda _: None)
 
     def close(self) -> None:
         """Stop background work and close the job; news that are still on their way are late."""
         self.background.close()
         self._tidy_later.stop()
-        if self._tidying is not None:
-            self._tidying.join()
-        for recording_id, before in self._on_disk.items():
-            now = self._documents[recording_id]
-            self._keep(recording_id, before, now)
+        self._tidying.close()
+        self.saving.stop()
+        if self.saving.is_behind and not self.saving.retry():
+            logger.error("closed with changes that are only in a copy: %s", self.saving.copy)
         self.store.close()
 
     # Recordings
@@ -122,7 +133,7 @@ class Session(QObject):
         """Make a recording the one that is shown."""
         if recording_id != self.shown and recording_id in self._recordings:
             self.shown = recording_id
-            self._write(lambda: self.store.set_setting("shown", str(recording_id)))
+            self.keep_setting("shown", str(recording_id))
             self.shown_changed.emit()
 
     def add_files(self, files: Sequence[Path]) -> tuple[int, int]:
@@ -176,6 +187,8 @@ class Session(QObject):
         for recording in changed:
             if recording.language != self._recordings[recording.id].language:
                 self._follow_language(recording)
+            if recording.fingerprint != self._recordings[recording.id].fingerprint:
+                self._sounds.pop(recording.id, None)
             self._recordings[recording.id] = recording
 
         def keep() -> None:
@@ -283,8 +296,14 @@ class Session(QObject):
         )
         self.styles_changed.emit()
 
+    def setting(self, key: str, default: str = "") -> str:
+        """A value kept with the job, as it is now."""
+        known = self._settings.get(key)
+        return self.store.setting(key, default) if known is None else known
+
     def keep_setting(self, key: str, value: str) -> None:
         """Keep a value with the job."""
+        self._settings[key] = value
         self._write(lambda: self.store.set_setting(key, value))
 
     # Texts
@@ -397,10 +416,17 @@ class Session(QObject):
 
     def take_text(self, recording_id: int, transcript: Transcript, label: str) -> None:
         """Take a text as a recording's own; it is its draft if there was none."""
-        if not self.transcript(recording_id).cues or not self.draft(recording_id):
-            self._write(lambda: self.store.save_draft(recording_id, transcript.cues))
+        is_first = not self.transcript(recording_id).cues or not self.draft(recording_id)
+        if is_first and not self._write(
+            lambda: self.store.save_draft(recording_id, transcript.cues)
+        ):
+            self._drafts[recording_id] = transcript.cues
         self.edit(recording_id, label, transcript)
         self.background.typed_by_hand(recording_id)
+
+    def is_saved(self) -> bool:
+        """Whether all of the job is on disk."""
+        return not self.saving.is_behind
 
     def _set_document(self, recording_id: int, document: Document) -> None:
         before = self._on_disk.get(recording_id, self.document(recording_id))
@@ -443,11 +469,14 @@ class Session(QObject):
 
     def glossary(self) -> Glossary:
         """The names and terms to listen for in this job."""
-        return read_glossary(self.store.setting(GLOSSARY))
+        try:
+            return read_glossary(self.setting(GLOSSARY))
+        except GlossaryError:
+            return NO_TERMS
 
     def set_glossary(self, glossary: Glossary) -> None:
         """Keep a job's names and terms; what is heard from now on is heard with them."""
-        self.store.set_setting(GLOSSARY, write_glossary(glossary))
+        self.keep_setting(GLOSSARY, write_glossary(glossary))
         self.recordings_changed.emit()
 
     def append_heard(self, recording: Recording, cues: tuple[Cue, ...]) -> None:
@@ -472,6 +501,8 @@ class Session(QObject):
             self._on_disk.pop(recording.id, None)
         else:
             self._on_disk[recording.id] = before
+            kept = () if afresh else self._drafts.get(recording.id, self.draft(recording.id))
+            self._drafts[recording.id] = (*kept, *cues)
         if cues:
             self.document_changed.emit(recording.id)
         self.recording_changed.emit(recording.id)
@@ -488,15 +519,40 @@ class Session(QObject):
 
     def _write(self, action: Callable[[], object]) -> bool:
         """Write to the job; a refusal is told and the change stays on the screen."""
-        try:
-            action()
-        except JobError as error:
-            self.trouble.emit(str(error))
+        if not self.saving.write(action):
             return False
         if not self._tidy_later.isActive():
             self._tidy_later.start()
-        self.saved.emit()
         return True
+
+    def _write_all(self) -> None:
+        """Write all that the job may not have yet; raises JobError."""
+        texts = {key: (before, self._documents[key]) for key, before in self._on_disk.items()}
+        with self.store.together():
+            self.store.save_all(self.recordings(), self._settings, texts)
+            for key, cues in self._drafts.items():
+                self.store.save_draft(key, cues)
+            self._steps.save()
+        self._steps.saved()
+        self._on_disk.clear()
+        self._drafts.clear()
+
+    def _contents(self) -> Contents:
+        """The whole job as it is now, for a copy in another place."""
+        contents = Contents(recordings=self.recordings())
+        # What lies on a disk that can no longer be read is missing in the copy.
+        with suppress(sqlite3.Error):
+            contents.settings = self.store.settings()
+        contents.settings |= self._settings
+        for recording in contents.recordings:
+            with suppress(sqlite3.Error, KeyError):
+                contents.documents[recording.id] = self.document(recording.id)
+                contents.drafts[recording.id] = self.store.draft(recording.id)
+        return contents
+
+    def save_copy(self, path: Path) -> None:
+        """Write the whole job as it is now to another file; raises JobError."""
+        write_new(self._contents(), path).close()
 
 
 def _default(store: JobStore) -> tuple[HowToHear, str]:
@@ -509,6 +565,7 @@ def _default(store: JobStore) -> tuple[HowToHear, str]:
 
 def _threshold(store: JobStore) -> float:
     try:
-        return min(max(float(store.setting(THRESHOLD)), 0.0), 1.0)
+        threshold = float(store.setting(THRESHOLD))
     except ValueError:
         return DOUBTFUL_BELOW
+    return threshold if 0 <= threshold <= 1 else DOUBTFUL_BELOW

@@ -24,8 +24,9 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from tamarind.audio.media import names_others
 from tamarind.desktop import keys, personal
-from tamarind.desktop.actions import BY_NAME, COMMANDS, SPEAKER_KEYS
+from tamarind.desktop.actions import BY_NAME, COMMANDS, SHEETS, SPEAKER_KEYS
 from tamarind.desktop.anything import AnythingDialog, Finder
 from tamarind.desktop.aside import Aside
 from tamarind.desktop.attention import Attention, DesktopNotices, Notices
@@ -33,6 +34,7 @@ from tamarind.desktop.awake import Awake
 from tamarind.desktop.background import Totals
 from tamarind.desktop.checking import Checking
 from tamarind.desktop.export.screen import ExportScreen
+from tamarind.desktop.failures import failures
 from tamarind.desktop.intake.screen import IntakeScreen
 from tamarind.desktop.keys_dialog import KeysDialog
 from tamarind.desktop.player import SPEED_STEP, VOLUME_STEP, Player
@@ -42,19 +44,15 @@ from tamarind.desktop.session import Session
 from tamarind.desktop.theme import colours
 from tamarind.desktop.theme.apply import apply
 from tamarind.desktop.translation.screen import TranslationScreen
+from tamarind.desktop.unsaved_dialog import UnsavedDialog
 from tamarind.desktop.widgets.header import STEPS, Header
 from tamarind.desktop.widgets.hints import refresh_hints
 from tamarind.desktop.widgets.transport import Transport
 from tamarind.desktop.words import proofing_seconds
+from tamarind.job.recording import Recording
 from tamarind.job.store import SUFFIX
 from tamarind.translation.engines.apertium import Apertium
 
-AT_THE_CARET = frozenset(
-    "keep_doubt keep_spelling join delete_cue word_forward word_back proofed paragraph replay_cue"
-    " loop start_earlier start_later end_earlier end_later start_here end_here take_heard"
-    " leave_heard line split_turn loupe restore fix_elsewhere fix_glossary fix_check leave_check"
-    " place".split()
-)
 NOTICE_MS = 9_000
 TELL = "tell when done"
 SKIP_MS = 2_000
@@ -77,6 +75,7 @@ class MainWindow(QMainWindow):
         self.setAcceptDrops(True)
         self.player = Player(self)
         self._plays_clean = False
+        self._asks = True
         self._actions: dict[str, QAction] = {}
         self._make_actions()
         self.checking = Checking(session)
@@ -109,14 +108,14 @@ class MainWindow(QMainWindow):
         self._connect()
         self._load_shown()
         has_text = any(session.transcript(r.id).cues for r in session.recordings())
-        last = session.store.setting("step", "proof" if has_text else "intake")
+        last = session.setting("step", "proof" if has_text else "intake")
         self.show_step(last if last in self._screens else "intake")
 
     def show_step(self, name: str) -> None:
         """Go to one of the four steps."""
         self._pages.setCurrentWidget(self._screens[name])
         self.header.set_step(name)
-        self.session.store.set_setting("step", name)
+        self.session.keep_setting("step", name)
         if name == "proof":
             self.proof.sheet.setFocus()
         elif name == "translation":
@@ -131,7 +130,10 @@ class MainWindow(QMainWindow):
         self._notice.say(text)
 
     def closeEvent(self, event: QCloseEvent) -> None:
-        """All is on disk already; only work in the background is stopped."""
+        """All is on disk already, or the person is asked; then background work is stopped."""
+        if self._asks and not self._may_close():
+            event.ignore()
+            return
         self.player.stop()
         self.player.load(None)
         self.awake.let_go()
@@ -141,6 +143,19 @@ class MainWindow(QMainWindow):
         self.export.close_thread()
         self.session.close()
         event.accept()
+
+    def _may_close(self) -> bool:
+        """Whether all is saved, or may be lost."""
+        saving = self.session.saving
+        if not saving.is_behind or saving.retry():
+            return True
+        # While it asks, it may be saved after all.
+        return bool(UnsavedDialog(self.session, self).exec()) or not saving.is_behind
+
+    def close_at_once(self) -> None:
+        """Close without asking, as when the system ends the session."""
+        self._asks = False
+        self.close()
 
     def resizeEvent(self, event: object) -> None:
         """The notice keeps its place."""
@@ -205,7 +220,7 @@ class MainWindow(QMainWindow):
             "replace": lambda: self._in_proof(lambda: self.proof.find_bar.open(True)),
             "find_next": lambda: self._in_proof(lambda: self.proof.find_bar.step(1)),
             "find_previous": lambda: self._in_proof(lambda: self.proof.find_bar.step(-1)),
-            "go_to_time": lambda: self.proof.ask_time(),
+            "go_to_time": lambda: self._in_proof(lambda: self.proof.ask_time()),
             "start_earlier": lambda: self.proof.retiming.nudge(-1, 0),
             "start_later": lambda: self.proof.retiming.nudge(1, 0),
             "end_earlier": lambda: self.proof.retiming.nudge(0, -1),
@@ -214,7 +229,7 @@ class MainWindow(QMainWindow):
             "end_here": lambda: self.proof.retiming.set_end(),
             "times": lambda: self._in_proof(lambda: self.proof.retiming.ask_times()),
             "close_gaps": lambda: self._in_proof(lambda: self.proof.retiming.close_gaps()),
-            "empty_cue": lambda: self._in_proof(lambda: self.proof.retiming.insert_empty()),
+            "empty_cue": lambda: self.proof.retiming.insert_empty(),
             "slower": lambda: self.player.set_speed(self.player.speed - SPEED_STEP),
             "faster": lambda: self.player.set_speed(self.player.speed + SPEED_STEP),
             "clean_sound": lambda: self.transport.change_sound(),
@@ -263,7 +278,7 @@ class MainWindow(QMainWindow):
         for number, key in enumerate(SPEAKER_KEYS):
             action = QAction(f"Speaker {number}", self)
             action.setShortcut(QKeySequence(key))
-            action.triggered.connect(lambda _=False, n=number: self.proof.speakers.take(n))
+            action.triggered.connect(lambda _=False, n=number: self._give_turn(n))
             self.addAction(action)
 
     def _job_menu(self) -> QMenu:
@@ -282,7 +297,7 @@ class MainWindow(QMainWindow):
         menu.addMenu(self._step_back_menu())
         self._tell_when_done = menu.addAction("Tell me when a batch is done")
         self._tell_when_done.setCheckable(True)
-        self._tell_when_done.setChecked(self.session.store.setting(TELL, "yes") == "yes")
+        self._tell_when_done.setChecked(self.session.setting(TELL, "yes") == "yes")
         self._tell_when_done.toggled.connect(
             lambda on: self.session.keep_setting(TELL, "yes" if on else "no")
         )
@@ -313,9 +328,9 @@ class MainWindow(QMainWindow):
         self.transport.skip_asked.connect(self._skip)
         session.trouble.connect(self.notice)
         session.told.connect(self.notice)
+        failures.told.connect(self.notice)
         self.player.trouble.connect(self.notice)
-        session.saved.connect(lambda: self.header.set_saved("saved"))
-        session.trouble.connect(lambda _text: self.header.set_saved(""))
+        session.saving.changed.connect(self._show_saved)
         session.shown_changed.connect(self._load_shown)
         session.background.prepared.connect(self._prepared)
         session.background.line_changed.connect(self._line_changed)
@@ -330,7 +345,11 @@ class MainWindow(QMainWindow):
         self._later.timeout.connect(self._give_samples)
         for signal in (session.document_changed, session.recording_changed):
             signal.connect(self._shown_news)
-        self.header.set_saved("saved")
+        self._show_saved()
+
+    def _show_saved(self) -> None:
+        saving = self.session.saving
+        self.header.set_saved("not saved" if saving.is_behind else "saved", saving.reason)
 
     def _shown_news(self, recording_id: int) -> None:
         # Not while somebody types: drawing a long recording costs more than a keystroke.
@@ -344,7 +363,7 @@ class MainWindow(QMainWindow):
     def _load_sound(self, keep_place: bool = True) -> None:
         """Put the shown recording's sound into the player: as recorded, or cleaned once it is."""
         recording = self.session.shown_recording()
-        there = recording is not None and recording.path.is_file()
+        there = recording is not None and self._is_playable(recording)
         place = self.player.position
         wanted = there and self.transport.wants_clean
         cleaned = self.session.background.cleaned_sound(recording.id) if wanted else None
@@ -354,6 +373,11 @@ class MainWindow(QMainWindow):
         if keep_place:
             self.player.seek(place)
         self.transport.show_sound(cleaned is not None)
+
+    def _is_playable(self, recording: Recording) -> bool:
+        """Whether a file may be given to the player, which would follow a list of addresses."""
+        known = recording.info is not None and recording.path.is_file()
+        return known and not names_others(recording.path)
 
     def _give_samples(self) -> None:
         """The decoded sound, once there is one, lets short stretches be played to the sample."""
@@ -410,9 +434,13 @@ class MainWindow(QMainWindow):
         self.player.seek(self.player.position + milliseconds)
 
     def _run(self, name: str, do: object) -> None:
-        """Do a command; what changes the text at the caret is done only where that is seen."""
-        if name not in AT_THE_CARET or self.step() == "proof":
+        """Do a command, but only where what it does is seen."""
+        if self.step() in BY_NAME[name].on:
             do()
+
+    def _give_turn(self, number: int) -> None:
+        if self.step() == "proof":
+            self.proof.speakers.take(number)
 
     def _in_proof(self, do: object) -> None:
         if self.step() != "proof":
@@ -430,6 +458,8 @@ class MainWindow(QMainWindow):
             return
         recording_id, place = found
         self.session.show(recording_id)
+        if self.step() not in SHEETS:
+            self.show_step("proof")
         self.proof.go_to_change(place)
 
     def _name_undo(self) -> None:

@@ -3,9 +3,23 @@
 from __future__ import annotations
 
 import json
+import re
+from collections.abc import Sequence
 from typing import Any
 
+from tamarind.transcript.bounds import LATEST, LONGEST_WORD, clean_text, is_clean, tokens_of
 from tamarind.transcript.model import Cue, Word
+from tamarind.transcript.reconcile import held
+
+PLACEMENT = re.compile(r"(?:(?:vertical|line|position|size|align|region):[^\s<>&]{1,100} ?)*")
+"""WebVTT cue settings, the only thing that a placement may hold."""
+
+MOST_WORDS = 100_000
+"""In one cue."""
+
+
+class DamagedError(ValueError):
+    """Data is not as it was written; the message says in a few words what is wrong."""
 
 
 def row_of(cue: Cue) -> tuple[Any, ...]:
@@ -29,16 +43,166 @@ def _seldom(word: Word) -> list[tuple[str, ...]]:
     return [word.readings] if word.readings else []
 
 
-def cue_of(row: tuple[Any, ...]) -> Cue:
-    """The cue that ``row_of`` made a row of; rows of older versions lack the last three."""
-    words = tuple(
-        Word(text, start, end, certainty, *map(tuple, rest))
-        for text, start, end, certainty, *rest in json.loads(row[7])
-    )
-    breaks = None if row[6] is None else tuple(json.loads(row[6]))
-    shaped, placement = (bool(row[8]), row[9]) if len(row) > 9 else (False, "")
-    note = row[10] if len(row) > 10 else ""
+def cue_of(row: Sequence[Any]) -> Cue:
+    """The cue that ``row_of`` made a row of; rows of older versions lack the last three.
+
+    Raises DamagedError unless all of it is as any cue is.
+    """
+    try:
+        number, start, end, speaker, opens, settled, breaks, words, *rest = row
+        shaped, placement, note = [*rest, False, "", ""][:3] if len(rest) < 3 else rest[:3]
+        cue = Cue(
+            whole(number, 1),
+            whole(start),
+            whole(end),
+            words_of(words),
+            None if speaker is None else whole(speaker, 0),
+            bool(opens),
+            bool(settled),
+            None,
+            bool(shaped),
+            _placement(placement),
+            text(note),
+        )
+    except (ValueError, TypeError, KeyError, RecursionError) as error:
+        raise DamagedError(str(error)) from None
+    if cue.end <= cue.start:
+        raise DamagedError("it ends before it begins")
+    if breaks is None:
+        return cue
+    return _with_breaks(cue, breaks)
+
+
+def _with_breaks(cue: Cue, data: object) -> Cue:
+    breaks = json.loads(data) if isinstance(data, str) and len(data) < 8 * MOST_WORDS else None
+    last = 0
+    if not isinstance(breaks, list):
+        raise DamagedError("its lines")
+    for place in breaks:
+        if type(place) is not int or not last < place < len(cue.words):
+            raise DamagedError("its lines")
+        last = place
     return Cue(
-        row[0], row[1], row[2], words, row[3], bool(row[4]), bool(row[5]), breaks, shaped,
-        placement, note,
+        cue.id, cue.start, cue.end, cue.words, cue.speaker, cue.opens_paragraph, cue.settled,
+        tuple(breaks), cue.shaped, cue.placement, cue.note,
     )  # fmt: skip
+
+
+def words_of(data: object) -> tuple[Word, ...]:
+    """The words in a row's JSON; raises ValueError or TypeError."""
+    if not isinstance(data, str):
+        raise DamagedError("its words are no text")
+    rows = json.loads(data)
+    if not isinstance(rows, list) or len(rows) > MOST_WORDS:
+        raise DamagedError("its words")
+    if "\\u" in data and not all(is_clean(row[0]) for row in rows):
+        raise DamagedError("its letters")
+    words: list[Word] = []
+    last = 0
+    for said, start, end, certainty, *rest in rows:
+        # This is done for every word of a job at its opening, hence no calls.
+        if (
+            type(said) is not str
+            or type(start) is not int
+            or type(end) is not int
+            or not last <= start < end <= LATEST
+            or not 0 < len(said) <= LONGEST_WORD
+        ):
+            raise DamagedError("a word or its time")
+        if certainty is not None and (
+            type(certainty) not in (int, float) or not 0 <= certainty <= 1
+        ):
+            raise DamagedError("a certainty")
+        words.append(Word(said, start, end, certainty, *map(_texts, rest)))
+        last = start
+    return tuple(words)
+
+
+def _texts(data: object) -> tuple[str, ...]:
+    if not isinstance(data, list) or not all(isinstance(one, str) for one in data):
+        raise DamagedError("its readings")
+    return tuple(data)
+
+
+def whole(value: object, least: int = 0, most: int = LATEST) -> int:
+    """A whole number within bounds; raises DamagedError for anything else."""
+    if type(value) is not int or not least <= value <= most:
+        raise DamagedError(f"{str(value)[:40]!r} where a whole number should be")
+    return value
+
+
+def text(value: object, longest: int = 10_000_000) -> str:
+    """A text without characters that are none; raises DamagedError for anything else."""
+    if not isinstance(value, str) or len(value) > longest or not is_clean(value):
+        raise DamagedError("a text that is none")
+    return value
+
+
+def _placement(value: object) -> str:
+    if not isinstance(value, str) or not PLACEMENT.fullmatch(value):
+        raise DamagedError("its place on the picture")
+    return value
+
+
+def cue_saved_from(row: Sequence[Any]) -> Cue | None:
+    """As much of a damaged row as makes sense, its words if nothing else; None without these."""
+    values = [*row, *[None] * 11][:11]
+    start = _whole_or(values[1], 0)
+    end = max(_whole_or(values[2], start), start + 1)
+    words = _words_saved_from(values[7], start, end)
+    if words is None:
+        return None
+    end = min(max(end, start + len(words)), LATEST)
+    speaker = values[3] if type(values[3]) is int and values[3] >= 0 else None
+    note = clean_text(values[10]) if isinstance(values[10], str) else ""
+    cue = Cue(
+        _whole_or(values[0], 0), start, end, held(words, start, end), speaker,
+        bool(values[4]), bool(values[5]), None, bool(values[8]), "", note,
+    )  # fmt: skip
+    try:
+        return cue if values[6] is None else _with_breaks(cue, values[6])
+    except (ValueError, RecursionError):
+        return cue
+
+
+def _words_saved_from(data: object, start: int, end: int) -> tuple[Word, ...] | None:
+    """Words whose times make no sense are put between those whose do."""
+    if isinstance(data, bytes):
+        data = data.decode("utf-8", "replace")
+    if not isinstance(data, str):
+        return None
+    try:
+        rows = json.loads(data)
+    except (ValueError, RecursionError):
+        # The texts are what matters, and they stand in quotes at the start of each word.
+        rows = [[said] for said in _strings_of(data)] or None
+    if rows is None:
+        return None
+    words: list[Word] = []
+    last = start
+    for row in rows if isinstance(rows, list) else ():
+        if not isinstance(row, list) or not row or not isinstance(row[0], str):
+            continue
+        begun = _whole_or(row[1] if len(row) > 1 else None, last)
+        until = _whole_or(row[2] if len(row) > 2 else None, begun + 1)
+        sure = row[3] if len(row) > 3 else None
+        certainty = float(sure) if isinstance(sure, int | float) and 0 <= sure <= 1 else None
+        for said in tokens_of(clean_text(row[0])):
+            begin = max(begun, last)
+            words.append(Word(said, begin, max(until, begin + 1), certainty))
+            last = min(words[-1].end, LATEST - 1)
+    return tuple(words[:MOST_WORDS])
+
+
+def _strings_of(data: str) -> list[str]:
+    found = []
+    for quoted in re.findall(r'\[("(?:[^"\\]|\\.)*"),\d', data):
+        try:
+            found.append(str(json.loads(quoted)))
+        except ValueError:
+            continue
+    return found
+
+
+def _whole_or(value: object, otherwise: int) -> int:
+    return value if type(value) is int and 0 <= value <= LATEST else otherwise

@@ -1,37 +1,146 @@
-"""A lock that tells a second window that a job is open; the system gives it up if we are killed."""
+"""Who has a job open: one window at a time, whoever's it is and wherever it runs.
+
+Two things tell. An advisory lock (``flock(2)``) on the job's file itself holds for every process of
+this machine, by whatever name or link they reach the file, and is given up by the system if we are
+killed. For other machines, of which a shared folder's lock may know nothing, a note in the job says
+host, process and time; it is written anew every minute, and is stale when nobody has for three.
+"""
 
 from __future__ import annotations
 
+import errno
 import fcntl
-import hashlib
+import getpass
+import json
 import os
+import platform
+import time
+from dataclasses import asdict, dataclass
 from pathlib import Path
 
-from tamarind.audio.soundcache import cache_home
+BEAT_S = 60
+STALE_S = 180
+
+_open_here: set[tuple[int, int]] = set()
+"""Files of the jobs that this process has open: it must not even close a second handle to one of
+them, since that would give up the locks of the first."""
+
+
+@dataclass(frozen=True, slots=True)
+class Holder:
+    """Who has a job open: computer, person, process and when that began; since when it is open, and
+    when that was last so (seconds of the clock); and which file it was said of."""
+
+    host: str
+    user: str
+    process: int
+    begun: str
+    since: float
+    at: float
+    file: int
+
+    def written(self) -> str:
+        """As text to be kept in the job."""
+        return json.dumps(asdict(self))
+
+    @property
+    def where(self) -> str:
+        """The holder in words."""
+        if self.host == platform.node():
+            return f"process {self.process} of {self.user} on this computer"
+        return f"{self.user} on the computer “{self.host}”"
+
+
+def holder_now(file: Path, since: float | None = None) -> Holder:
+    """This process as the holder of a job."""
+    now = time.time()
+    return Holder(
+        platform.node(), _user(), os.getpid(), _begun(os.getpid()), since or now, now,
+        file.stat().st_ino,
+    )  # fmt: skip
+
+
+def read_holder(text: str) -> Holder | None:
+    """A holder from its text; None for what is none."""
+    try:
+        data = json.loads(text)
+        return Holder(
+            str(data["host"])[:100], str(data["user"])[:100], int(data["process"]),
+            str(data["begun"])[:100], float(data["since"]), float(data["at"]), int(data["file"]),
+        )  # fmt: skip
+    except (ValueError, KeyError, TypeError, OverflowError, RecursionError):
+        return None
+
+
+def holds_still(holder: Holder, file: Path) -> bool:
+    """Whether that note is true now: not of a copy of the file, of a process that is gone, or of a
+    computer that has not been heard of for some minutes."""
+    try:
+        if holder.file != file.stat().st_ino:
+            return False
+    except OSError:
+        return False
+    if holder.host == platform.node():
+        if holder.process == os.getpid():
+            return False
+        return _begun(holder.process) == holder.begun != ""
+    age = time.time() - holder.at
+    return -STALE_S < age < STALE_S
 
 
 class JobLock:
-    """An advisory lock on a small file in the cache, so that nothing is left beside the job."""
+    """The lock of this machine on a job's file."""
 
     def __init__(self, job: Path) -> None:
-        name = hashlib.blake2b(os.fsencode(job.resolve()), digest_size=12).hexdigest()
-        self._path = cache_home() / "locks" / name
+        self._path = job
         self._handle: int | None = None
+        self._file: tuple[int, int] | None = None
 
     def take(self) -> bool:
-        """Whether the lock is ours now."""
-        self._path.parent.mkdir(parents=True, exist_ok=True)
-        handle = os.open(self._path, os.O_RDWR | os.O_CREAT, 0o600)
+        """Whether the lock is ours now; raises OSError when the file cannot be opened."""
+        found = self._path.stat()
+        file = (found.st_dev, found.st_ino)
+        if file in _open_here:
+            return False
+        handle = os.open(self._path, os.O_RDONLY | os.O_CLOEXEC)
         try:
             fcntl.flock(handle, fcntl.LOCK_EX | fcntl.LOCK_NB)
-        except OSError:
-            os.close(handle)
-            return False
-        self._handle = handle
+        except OSError as error:
+            if error.errno not in (errno.ENOLCK, errno.EOPNOTSUPP, errno.EINVAL):
+                os.close(handle)
+                return False
+            # This file system has no locks: the note in the job has to do.
+        _open_here.add(file)
+        self._handle, self._file = handle, file
         return True
 
+    def is_there(self) -> bool:
+        """Whether the job's file is still the one that was locked, where it was."""
+        try:
+            found = self._path.stat()
+        except OSError:
+            return False
+        return (found.st_dev, found.st_ino) == self._file
+
     def release(self) -> None:
-        """Give the lock up."""
-        if self._handle is not None:
+        """Give the lock up; to be called when nothing else has the file open any more."""
+        if self._handle is not None and self._file is not None:
             os.close(self._handle)
-            self._handle = None
+            _open_here.discard(self._file)
+        self._handle = self._file = None
+
+
+def _user() -> str:
+    try:
+        return getpass.getuser()
+    except (KeyError, OSError):
+        return str(os.getuid())
+
+
+def _begun(process: int) -> str:
+    """When a process of this machine began, in its own measure; empty if there is none."""
+    try:
+        after_name = Path(f"/proc/{process}/stat").read_text().rpartition(")")[2]
+        return after_name.split()[19]
+    except (OSError, IndexError):
+        return ""

@@ -4,80 +4,47 @@ from __future__ import annotations
 
 import contextlib
 import json
+import os
 import sqlite3
+import tempfile
 from array import array
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import asdict, dataclass
 from operator import attrgetter
 from pathlib import Path
-from typing import Any
 
-from tamarind.audio.media import MediaInfo
-from tamarind.job.cuedata import cue_of, row_of
+from tamarind.job import contents as reading
+from tamarind.job import schema
+from tamarind.job.contents import Contents
+from tamarind.job.cuedata import row_of
 from tamarind.job.document import Document
-from tamarind.job.lock import JobLock
+from tamarind.job.lock import JobLock, holder_now, holds_still, read_holder
 from tamarind.job.recording import Recording, State
+from tamarind.job.schema import APPLICATION_ID, SCHEMA_VERSION
 from tamarind.language.stylebook import ORDINARY_STYLE
 from tamarind.speech.howtohear import AS_USUAL, HowToHear
-from tamarind.transcript.model import Cue, Speaker, Transcript
+from tamarind.system.files import NotAFileError, open_file
+from tamarind.transcript.model import Cue, Transcript
 from tamarind.transcript.survey import changed_range
-from tamarind.translation.tracks import Track, Translated
+from tamarind.translation.tracks import Track
 
 SUFFIX = ".tamarind"
-APPLICATION_ID = 0x54414D41
-SCHEMA_VERSION = 7
+HOLDER = "held by"
+"""The setting that tells who has the job open."""
+
 _MAGIC = b"SQLite format 3\0"
-
-_SCHEMA = """
-CREATE TABLE setting (key TEXT PRIMARY KEY, value TEXT NOT NULL) WITHOUT ROWID;
-CREATE TABLE recording (
-    id INTEGER PRIMARY KEY, position INTEGER NOT NULL, path TEXT NOT NULL,
-    fingerprint TEXT NOT NULL, info TEXT, duration INTEGER NOT NULL, state TEXT NOT NULL,
-    problem TEXT, language TEXT NOT NULL, part_start INTEGER NOT NULL, part_end INTEGER,
-    heard_until INTEGER NOT NULL, text_language TEXT, speakers TEXT NOT NULL DEFAULT '[]',
-    cue_order BLOB NOT NULL DEFAULT x''
-);
-CREATE TABLE cue (
-    recording INTEGER NOT NULL REFERENCES recording(id) ON DELETE CASCADE, id INTEGER NOT NULL,
-    start INTEGER NOT NULL, end INTEGER NOT NULL, speaker INTEGER,
-    opens_paragraph INTEGER NOT NULL, settled INTEGER NOT NULL, breaks TEXT, words TEXT NOT NULL,
-    PRIMARY KEY (recording, id)
-) WITHOUT ROWID;
-CREATE TABLE translated (
-    recording INTEGER NOT NULL REFERENCES recording(id) ON DELETE CASCADE,
-    language TEXT NOT NULL, cue INTEGER NOT NULL, text TEXT NOT NULL, source TEXT NOT NULL,
-    by_person INTEGER NOT NULL, PRIMARY KEY (recording, language, cue)
-) WITHOUT ROWID;
-CREATE TABLE track (
-    recording INTEGER NOT NULL REFERENCES recording(id) ON DELETE CASCADE,
-    language TEXT NOT NULL, PRIMARY KEY (recording, language)
-) WITHOUT ROWID;
-"""
-"""The first version; later ones are made from it by ``_STEPS``."""
-
-_STEPS = {
-    2: "ALTER TABLE recording ADD COLUMN how TEXT NOT NULL DEFAULT '{}'",
-    3: "ALTER TABLE recording ADD COLUMN unheard TEXT NOT NULL DEFAULT '[]'",
-    4: "ALTER TABLE recording ADD COLUMN bookmark TEXT NOT NULL DEFAULT '';"
-    "ALTER TABLE recording ADD COLUMN style TEXT NOT NULL DEFAULT 'ordinary'",
-    5: "ALTER TABLE recording ADD COLUMN listened TEXT NOT NULL DEFAULT '[]';"
-    "CREATE TABLE draft (recording INTEGER NOT NULL REFERENCES recording(id) ON DELETE CASCADE,"
-    " number INTEGER NOT NULL, start INTEGER NOT NULL, end INTEGER NOT NULL, speaker INTEGER,"
-    " opens_paragraph INTEGER NOT NULL, words TEXT NOT NULL, PRIMARY KEY (recording, number)"
-    ") WITHOUT ROWID;"
-    "CREATE TABLE step (number INTEGER PRIMARY KEY,"
-    " recording INTEGER NOT NULL REFERENCES recording(id) ON DELETE CASCADE,"
-    " label TEXT NOT NULL, undone INTEGER NOT NULL, change BLOB NOT NULL)",
-    6: "ALTER TABLE cue ADD COLUMN shaped INTEGER NOT NULL DEFAULT 0;"
-    "ALTER TABLE cue ADD COLUMN placement TEXT NOT NULL DEFAULT '';"
-    "ALTER TABLE recording ADD COLUMN preamble TEXT NOT NULL DEFAULT ''",
-    7: "ALTER TABLE cue ADD COLUMN note TEXT NOT NULL DEFAULT ''",
-}
-"""What makes each version from the one before it."""
 
 
 class JobError(Exception):
     """A job cannot be opened or written; the message is one sentence, the file is untouched."""
+
+
+class DamagedJobError(JobError):
+    """A job cannot be opened as it is; ``contents`` is what could be read of it."""
+
+    def __init__(self, sentence: str, contents: Contents) -> None:
+        super().__init__(sentence)
+        self.contents = contents
 
 
 @dataclass(frozen=True, slots=True)
@@ -95,20 +62,34 @@ class JobStore:
     """An open job. Use it from one thread; close it to give up its lock."""
 
     def __init__(self, path: Path) -> None:
-        """Open a job, making it if there is no such file; raises JobError."""
+        """Open a job, making it if there is nothing at that place.
+
+        Raises JobError, and DamagedJobError where something in the file is not as it was written;
+        the file is as it was then.
+        """
         self.path = path.absolute()
         _check_header(self.path)
         self._lock = JobLock(self.path)
         self._together = False
         self._orders: dict[int, tuple[tuple[Cue, ...], array[int]]] = {}
-        if not self._lock.take():
-            raise JobError(f"“{self.path.stem}” is open in another window.")
         try:
+            if not os.path.lexists(self.path):
+                _make_file(self.path)
+            if not self._lock.take():
+                raise JobError(_held(self.path))
+            contents = _examined(self.path)
+            self._read = dict(contents.documents)
             self._db = sqlite3.connect(self.path, isolation_level=None)
             self._prepare()
-        except sqlite3.DatabaseError as error:
+            for recording_id in contents.reordered:
+                self._keep_order(recording_id, self._read[recording_id].transcript.cues)
+        except BaseException as error:
+            if hasattr(self, "_db"):
+                self._db.close()
             self._lock.release()
-            raise JobError(_sentence(self.path, error)) from None
+            if isinstance(error, sqlite3.Error | OSError):
+                raise JobError(_sentence(self.path, error)) from None
+            raise
 
     def tidy(self) -> None:
         """Move what was written since the last time from SQLite's log into the file itself.
@@ -123,10 +104,20 @@ class JobStore:
 
     def close(self) -> None:
         """Finish writing and let others open the job."""
+        with contextlib.suppress(sqlite3.Error, JobError):
+            self._db.execute("DELETE FROM setting WHERE key = ?", (HOLDER,))
         with contextlib.suppress(sqlite3.Error):
             self._db.execute("PRAGMA wal_checkpoint(TRUNCATE)")
         self._db.close()
         self._lock.release()
+
+    def beat(self) -> None:
+        """Tell other computers that the job is still open here; raises JobError."""
+        self.set_setting(HOLDER, holder_now(self.path, self._since).written())
+
+    def is_there(self) -> bool:
+        """Whether the job's file still lies where it was opened."""
+        return self._lock.is_there()
 
     def setting(self, key: str, default: str = "") -> str:
         """A value kept with the job."""
@@ -141,11 +132,9 @@ class JobStore:
     def recordings(self) -> list[Recording]:
         """All recordings in their order."""
         rows = self._db.execute(
-            "SELECT id, path, fingerprint, info, duration, state, problem, language, part_start,"
-            " part_end, heard_until, how, unheard, style, bookmark, listened FROM recording"
-            " ORDER BY position, id"
+            f"SELECT {reading.RECORDING_COLUMNS} FROM recording ORDER BY position, id"
         )
-        return [self._recording(row) for row in rows]
+        return [reading.recording_of(row, self.path.parent)[0] for row in rows]
 
     def add_recording(
         self, path: Path, how: HowToHear = AS_USUAL, style: str = ORDINARY_STYLE
@@ -166,6 +155,54 @@ class JobStore:
             )
         assert cursor.lastrowid is not None
         return Recording(cursor.lastrowid, path.absolute(), how=how, style=style)
+
+    def settings(self) -> dict[str, str]:
+        """All values that are kept with the job."""
+        rows = self._db.execute("SELECT key, value FROM setting WHERE key != ?", (HOLDER,))
+        return dict(rows.fetchall())
+
+    def put(self, contents: Contents) -> None:
+        """Write all of another job into this one, which is empty, all or nothing."""
+        empty = Document(Transcript(""))
+        with self._transaction():
+            for key, value in contents.settings.items():
+                if key != HOLDER:
+                    self._db.execute("REPLACE INTO setting VALUES (?, ?)", (key, value))
+            for place, recording in enumerate(contents.recordings, 1):
+                self._db.execute(
+                    "INSERT INTO recording (id, position, path, fingerprint, duration, state,"
+                    " language, part_start, heard_until) VALUES (?, ?, '', '', 0, '', '', 0, 0)",
+                    (recording.id, place),
+                )
+                self._save_recording(recording)
+                document = contents.documents.get(recording.id, empty)
+                self._save_transcript(recording.id, empty.transcript, document.transcript)
+                self._save_tracks(recording.id, empty, document)
+                self._add_to_draft(recording.id, contents.drafts.get(recording.id, ()), True)
+
+    def save_all(
+        self,
+        recordings: Sequence[Recording],
+        settings: Mapping[str, str],
+        documents: Mapping[int, tuple[Document, Document]],
+    ) -> None:
+        """Write what may not have been written: which recordings there are and all that is known of
+        them, settings, and texts that changed (before, after); all or nothing."""
+        with self._transaction():
+            kept = {recording.id for recording in recordings}
+            for (number,) in self._db.execute("SELECT id FROM recording").fetchall():
+                if number not in kept:
+                    self._db.execute("DELETE FROM recording WHERE id = ?", (number,))
+            for place, recording in enumerate(recordings, 1):
+                self._save_recording(recording)
+                self._db.execute(
+                    "UPDATE recording SET position = ? WHERE id = ?", (place, recording.id)
+                )
+            for key, value in settings.items():
+                self._db.execute("REPLACE INTO setting VALUES (?, ?)", (key, value))
+            for recording_id, (before, after) in documents.items():
+                self._save_transcript(recording_id, before.transcript, after.transcript)
+                self._save_tracks(recording_id, before, after)
 
     def set_order(self, recording_ids: Sequence[int]) -> None:
         """Keep the recordings in this order."""
@@ -205,12 +242,7 @@ class JobStore:
 
     def draft(self, recording_id: int) -> tuple[Cue, ...]:
         """The text as it came, before anybody changed it; empty if none is kept."""
-        rows = self._db.execute(
-            "SELECT number, start, end, speaker, opens_paragraph, 0, NULL, words FROM draft"
-            " WHERE recording = ? ORDER BY number",
-            (recording_id,),
-        )
-        return tuple(map(cue_of, rows))
+        return reading.read_draft(self._db, recording_id)
 
     def _add_to_draft(self, recording_id: int, cues: Sequence[Cue], afresh: bool) -> None:
         if afresh:
@@ -277,29 +309,19 @@ class JobStore:
 
     def document(self, recording_id: int) -> Document:
         """A recording's text with its translations; empty if it has none yet."""
+        known = self._read.pop(recording_id, None)
+        if known is not None:
+            return known
         row = self._db.execute(
-            "SELECT coalesce(text_language, language), speakers, cue_order, preamble FROM recording"
+            f"SELECT {reading.RECORDING_COLUMNS}, {reading.TEXT_COLUMNS} FROM recording"
             " WHERE id = ?",
             (recording_id,),
         ).fetchone()
         if row is None:
             raise KeyError(recording_id)
-        cues = {
-            cue.id: cue
-            for cue in map(
-                cue_of,
-                self._db.execute(
-                    "SELECT id, start, end, speaker, opens_paragraph, settled, breaks, words,"
-                    " shaped, placement, note FROM cue WHERE recording = ?",
-                    (recording_id,),
-                ),
-            )
-        }
-        order = array("q")
-        order.frombytes(row[2])
-        speakers = tuple(Speaker(number, name) for number, name in json.loads(row[1]))
-        transcript = Transcript(row[0], tuple(cues[number] for number in order), speakers, row[3])
-        return Document(transcript, self._tracks(recording_id))
+        about = row[-4:]
+        recording, _ = reading.recording_of(row[:-4], self.path.parent)
+        return reading.read_document(self._db, recording, about)[0]
 
     def save_document(self, recording_id: int, before: Document, after: Document) -> None:
         """Write what differs between two versions of a text, in one transaction."""
@@ -371,42 +393,26 @@ class JobStore:
                 [(recording_id, language, cue) for cue in old.keys() - track.texts.keys()],
             )
 
-    def _tracks(self, recording_id: int) -> tuple[Track, ...]:
-        texts: dict[str, dict[int, Translated]] = {
-            language: {}
-            for (language,) in self._db.execute(
-                "SELECT language FROM track WHERE recording = ? ORDER BY language", (recording_id,)
+    def _keep_order(self, recording_id: int, cues: tuple[Cue, ...]) -> None:
+        order = array("q", map(attrgetter("id"), cues))
+        with self._transaction():
+            self._db.execute(
+                "UPDATE recording SET cue_order = ? WHERE id = ?", (order.tobytes(), recording_id)
             )
-        }
-        for language, cue, text, source, by_person in self._db.execute(
-            "SELECT language, cue, text, source, by_person FROM translated WHERE recording = ?",
-            (recording_id,),
-        ):
-            texts[language][cue] = Translated(text, source, bool(by_person))
-        return tuple(Track(language, entries) for language, entries in texts.items())
 
     def _prepare(self) -> None:
+        self._db.execute("PRAGMA trusted_schema = OFF")
         self._db.execute("PRAGMA foreign_keys = ON")
-        version = self._db.execute("PRAGMA user_version").fetchone()[0]
-        if version == 0:
-            self._db.execute("PRAGMA journal_mode = WAL")
-            with self._transaction():
-                for statement in _SCHEMA.split(";"):
-                    self._db.execute(statement)
-                self._db.execute(f"PRAGMA application_id = {APPLICATION_ID}")
-                self._db.execute("PRAGMA user_version = 1")
-            version = 1
         self._db.execute("PRAGMA journal_mode = WAL")
         self._db.execute("PRAGMA synchronous = NORMAL")
         # Otherwise every so many pages a keystroke would wait for the disk; see ``tidy``.
         self._db.execute("PRAGMA wal_autocheckpoint = 0")
-        if self._db.execute("PRAGMA quick_check(1)").fetchone()[0] != "ok":
-            raise sqlite3.DatabaseError("damaged")
-        for later in range(version + 1, SCHEMA_VERSION + 1):
+        if schema.version_of(self._db) < SCHEMA_VERSION:
             with self._transaction():
-                for statement in _STEPS[later].split(";"):
-                    self._db.execute(statement)
-                self._db.execute(f"PRAGMA user_version = {later}")
+                schema.migrate(self._db)
+        holder = holder_now(self.path)
+        self._since = holder.since
+        self.set_setting(HOLDER, holder.written())
 
     @contextlib.contextmanager
     def together(self) -> Iterator[None]:
@@ -425,74 +431,181 @@ class JobStore:
             yield
             return
         try:
+            # SQLite would go on writing to a file that has been deleted or moved away.
+            if not self._lock.is_there():
+                raise JobError(
+                    f"“{self.path.name}” is no longer in its folder: nothing can be saved there."
+                )
             self._db.execute("BEGIN IMMEDIATE")
             yield
             self._db.execute("COMMIT")
         except BaseException as error:
             if self._db.in_transaction:
-                self._db.execute("ROLLBACK")
-            if isinstance(error, sqlite3.Error):
+                with contextlib.suppress(sqlite3.Error):
+                    self._db.execute("ROLLBACK")
+            if isinstance(error, sqlite3.Error | UnicodeError | OverflowError):
                 raise JobError(_sentence(self.path, error)) from error
             raise
 
-    def _recording(self, row: tuple[Any, ...]) -> Recording:
-        info = MediaInfo(**_with_tuple(json.loads(row[3]))) if row[3] else None
-        return Recording(
-            row[0], self._absolute(row[1]), row[2], info, row[4], State(row[5]), row[6],
-            HowToHear.from_data({**json.loads(row[11]), "language": row[7]}), (row[8], row[9]),
-            row[10], _spans(row[12]), row[13], row[14], _spans(row[15]),
-        )  # fmt: skip
+    def _relative(self, path: Path) -> str | bytes:
+        """Files below the job's folder move with it, so their paths are kept relative.
 
-    def _relative(self, path: Path) -> str:
-        """Files below the job's folder move with it, so their paths are kept relative."""
+        A path that is no UTF-8 is kept as its bytes.
+        """
         path = path.absolute()
         folder = self.path.parent
-        return str(path.relative_to(folder) if path.is_relative_to(folder) else path)
+        kept = str(path.relative_to(folder) if path.is_relative_to(folder) else path)
+        try:
+            kept.encode()
+        except UnicodeEncodeError:
+            return os.fsencode(kept)
+        return kept
 
-    def _absolute(self, path: str) -> Path:
-        return self.path.parent / path
+
+def examine(path: Path, drafts: bool = False) -> Contents:
+    """Read all of a job without touching the file; raises JobError for what is no job.
+
+    The caller sees to it that nobody writes to it meanwhile.
+    """
+    _check_header(path)
+    has_log = path.with_name(f"{path.name}-wal").exists()
+    # What was not yet moved from the log into the file can be read only with the log.
+    how = "mode=ro" if has_log else "mode=ro&immutable=1"
+    address = f"file:{_quoted(path)}?{how}"
+    with contextlib.closing(sqlite3.connect(address, uri=True, isolation_level=None)) as db:
+        try:
+            return _read_through(db, path, drafts)
+        except sqlite3.DatabaseError as error:
+            contents = Contents()
+            contents.damage.append(f"The file is damaged ({error}).")
+            return contents
+
+
+def _read_through(db: sqlite3.Connection, path: Path, drafts: bool) -> Contents:
+    damage: list[str] = []
+    db.execute("PRAGMA trusted_schema = OFF")
+    foreign = schema.foreign_parts(db)
+    if foreign:
+        raise JobError(
+            f"“{path.name}” has parts that no Tamarind job has ({', '.join(foreign)[:200]}) and is"
+            " not opened."
+        )
+    found = db.execute("PRAGMA quick_check(1)").fetchone()
+    if found is None or found[0] != "ok":
+        damage.append("Parts of the file are damaged.")
+    elif not schema.is_as_made(db):
+        damage.append("The tables of the file are other ones than a job's.")
+    with contextlib.closing(sqlite3.connect(":memory:", isolation_level=None)) as copy:
+        if schema.version_of(db) < SCHEMA_VERSION:
+            db.backup(copy)
+            schema.migrate(copy)
+            db = copy
+        # What is no UTF-8 is noticed where it is checked, not by failing here.
+        db.text_factory = lambda data: data.decode("utf-8", "surrogateescape")
+        contents = reading.read_all(db, path.parent, drafts or bool(damage))
+    contents.damage[:0] = damage
+    return contents
+
+
+def _examined(path: Path) -> Contents:
+    """All of a job that is locked; raises DamagedJobError unless it is whole, and JobError when
+    another computer has it open."""
+    contents = examine(path)
+    holder = read_holder(contents.settings.get(HOLDER, ""))
+    if holder is not None and holds_still(holder, path):
+        raise JobError(
+            f"“{path.stem}” is open elsewhere: {holder.where}. If that is no longer so, it can be"
+            " opened here in three minutes."
+        )
+    if contents.damage:
+        raise DamagedJobError(f"“{path.name}” is damaged.", examine(path, drafts=True))
+    return contents
+
+
+def _held(path: Path) -> str:
+    """Who has a job open, in a sentence."""
+    holder = None
+    with (
+        contextlib.suppress(sqlite3.Error),
+        contextlib.closing(sqlite3.connect(f"file:{_quoted(path)}?mode=ro", uri=True)) as db,
+    ):
+        row = db.execute("SELECT value FROM setting WHERE key = ?", (HOLDER,)).fetchone()
+        holder = read_holder(str(row[0])) if row else None
+    by = f" ({holder.where})" if holder is not None else ""
+    return f"“{path.stem}” is open in another window{by}."
+
+
+def _quoted(path: Path) -> str:
+    """A path as it stands in an address."""
+    return "".join(
+        chr(byte) if (chr(byte).isalnum() and byte < 128) or byte in b"/._-" else f"%{byte:02X}"
+        for byte in os.fsencode(path)
+    )
+
+
+def _make_file(path: Path) -> None:
+    """Put an empty job where nothing is, all at once; raises JobError where something is."""
+    handle, name = tempfile.mkstemp(prefix=".tamarind-", dir=path.parent)
+    os.close(handle)
+    made = Path(name)
+    try:
+        with contextlib.closing(sqlite3.connect(made, isolation_level=None)) as db:
+            db.execute("BEGIN")
+            schema.make(db)
+            db.execute("COMMIT")
+        made.chmod(0o666 & ~_umask())
+        try:
+            os.link(made, path)
+        except FileExistsError:
+            raise JobError(f"“{path.name}” is there already.") from None
+        except OSError:
+            # Some file systems have no links; there is nothing to be replaced all the same.
+            made.rename(path)
+    finally:
+        made.unlink(missing_ok=True)
+
+
+def _umask() -> int:
+    mask = os.umask(0)
+    os.umask(mask)
+    return mask
 
 
 def _check_header(path: Path) -> None:
     """Raise JobError for what is no job of this or an older version, before touching the file."""
+    if not os.path.lexists(path) and path.parent.is_dir():
+        return
     try:
-        with path.open("rb") as file:
+        with open_file(path) as file:
             header = file.read(100)
     except FileNotFoundError:
-        if path.parent.is_dir():
-            return
+        if path.is_symlink():
+            raise JobError(f"“{path.name}” points to a file that is not there.") from None
         raise JobError(f"The folder “{path.parent}” does not exist.") from None
-    except IsADirectoryError:
-        raise JobError(f"“{path.name}” is a folder, not a job.") from None
-    except OSError as error:
-        raise JobError(f"“{path.name}” cannot be opened: {error.strerror}.") from None
-    if not header:
-        return
+    except NotAFileError:
+        what = "a folder" if path.is_dir() else "a pipe or a device"
+        raise JobError(f"“{path.name}” is {what}, not a job.") from None
+    except (OSError, ValueError) as error:
+        reason = getattr(error, "strerror", None) or error
+        raise JobError(f"“{path.name}” cannot be opened: {reason}.") from None
     application = int.from_bytes(header[68:72], "big")
-    if not header.startswith(_MAGIC) or len(header) < 100:
+    if not header.startswith(_MAGIC) or len(header) < 100 or application != APPLICATION_ID:
         raise JobError(f"“{path.name}” is not a Tamarind job.")
     version = int.from_bytes(header[60:64], "big")
-    if application != APPLICATION_ID and not (application == 0 and version == 0):
-        raise JobError(f"“{path.name}” is not a Tamarind job.")
     if version > SCHEMA_VERSION:
         raise JobError(f"“{path.stem}” was made by a newer Tamarind; this one cannot open it.")
 
 
 def _sentence(path: Path, error: Exception) -> str:
     text = str(error)
-    if "readonly" in text or "unable to open" in text:
+    if isinstance(error, UnicodeError | OverflowError):
+        return "The last change holds something that is no text and could not be saved."
+    if "readonly" in text or "unable to open" in text or isinstance(error, PermissionError):
         return f"“{path.name}” cannot be written: the file or its folder is read-only."
-    if "full" in text:
+    if "full" in text or "No space" in text:
         return "The disk is full: the last change could not be saved."
     if "locked" in text:
         return f"“{path.stem}” is in use by another program."
+    if isinstance(error, OSError):
+        return f"“{path.name}” cannot be written: {error.strerror or error}."
     return f"“{path.name}” is damaged and cannot be read ({text})."
-
-
-def _with_tuple(info: dict[str, Any]) -> dict[str, Any]:
-    picture = info.get("picture")
-    return {**info, "picture": tuple(picture) if picture else None}
-
-
-def _spans(data: str) -> tuple[tuple[int, int], ...]:
-    return tuple((start, end) for start, end in json.loads(data))

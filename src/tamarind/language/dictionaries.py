@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-import os
 import re
 import warnings
 from functools import lru_cache
 from pathlib import Path
 from typing import Any
+
+from tamarind.system.folders import data_home
 
 _FOLDERS = ("/usr/share/hunspell", "/usr/share/myspell/dicts", "/usr/share/myspell")
 _WORD = re.compile(r"[^\W\d_]+(?:['’-][^\W\d_]+)*")
@@ -53,8 +54,7 @@ def dictionary(language: str) -> Dictionary | None:
 def find(language: str) -> Path | None:
     """Where the dictionary of a language lies: its region's, else any region's."""
     tag = language.replace("-", "_")
-    data = Path(os.environ.get("XDG_DATA_HOME") or "~/.local/share").expanduser()
-    for folder in (data / "hunspell", *map(Path, _FOLDERS)):
+    for folder in (data_home().parent / "hunspell", *map(Path, _FOLDERS)):
         main = tag.partition("_")[0]
         names = [tag, f"{main}_{main.upper()}", main]
         found = [folder / name for name in names] + sorted(

@@ -2,14 +2,12 @@
 
 from __future__ import annotations
 
-import os
 import re
 from collections.abc import Iterable
 from pathlib import Path
 
 from tamarind.captions.limits import Limits
 from tamarind.formats.paragraphs import SpeakerForm, Stamps, TextOptions
-from tamarind.formats.safefile import write_whole
 from tamarind.language.housestyle import (
     SUFFIX,
     Dashes,
@@ -21,8 +19,11 @@ from tamarind.language.housestyle import (
     Wording,
     read_style,
 )
+from tamarind.system.files import read_file, write_whole
+from tamarind.system.folders import data_home
 
 ORDINARY_STYLE = "ordinary"
+LARGEST = 1 << 20
 
 _NO_CAPTIONS = dict.fromkeys(
     (
@@ -63,8 +64,7 @@ def key_of(name: str) -> str:
 
 def shelf() -> Path:
     """The folder of a person's own styles, which need not be there."""
-    data = os.environ.get("XDG_DATA_HOME") or "~/.local/share"
-    return Path(data).expanduser() / "tamarind" / "styles"
+    return data_home() / "styles"
 
 
 def own_styles() -> dict[str, HouseStyle]:
@@ -95,10 +95,10 @@ def discard(key: str) -> None:
 def style_from(path: Path) -> HouseStyle:
     """The style in a file; raises StyleError with a sentence."""
     try:
-        return read_style(path.read_text("utf-8-sig"))
+        return read_style(read_file(path, LARGEST).decode("utf-8-sig"))
     except OSError as error:
         raise StyleError(f"“{path.name}” cannot be read: {error.strerror}.") from None
-    except UnicodeDecodeError:
+    except ValueError:
         raise StyleError(f"“{path.name}” is no house style.") from None
     except StyleError as error:
         raise StyleError(f"“{path.name}”: {error}") from None

@@ -10,7 +10,6 @@ from __future__ import annotations
 
 import contextlib
 import json
-import os
 from collections import deque
 from collections.abc import Iterator, Sequence
 from pathlib import Path
@@ -20,7 +19,10 @@ import av
 import numpy as np
 from numpy.typing import NDArray
 
-from tamarind.audio.media import MediaError, fingerprint, open_media
+from tamarind.audio.fingerprint import fingerprint
+from tamarind.audio.media import open_media
+from tamarind.system.files import read_file, write_whole
+from tamarind.system.folders import cache_home
 
 SMALL = (64, 36)
 LEVELS = 32
@@ -79,21 +81,14 @@ def _frames(path: Path) -> Iterator[tuple[int, Grey]]:
 
 def kept_shots(path: Path) -> tuple[int, ...]:
     """The same, kept in the cache by the file's contents. Raises MediaError."""
-    try:
-        kept = _folder() / f"{fingerprint(path)}.json"
-        if kept.is_file():
-            return tuple(map(int, json.loads(kept.read_text())))
-    except OSError as error:
-        raise MediaError(f"The file cannot be read: {error.strerror}.") from None
-    except (ValueError, TypeError):
-        pass
+    kept = cache_home() / "shots" / f"{fingerprint(path)}.json"
+    with contextlib.suppress(OSError, ValueError, TypeError):
+        return tuple(map(int, json.loads(read_file(kept))))
     shots = find_shots(path)
-    try:
+    # Without room for it they are found again the next time.
+    with contextlib.suppress(OSError):
         kept.parent.mkdir(parents=True, exist_ok=True)
-        kept.write_text(json.dumps(shots))
-    except OSError:
-        # Without room for it they are found again the next time.
-        pass
+        write_whole(kept, json.dumps(shots).encode(), lasting=False)
     return shots
 
 
@@ -106,8 +101,3 @@ def _is_cut(change: float, grey: Grey, before: Grey, moved: deque[float]) -> boo
     step = 256 // LEVELS
     now, then = (np.bincount(one.ravel() // step, minlength=LEVELS) for one in (grey, before))
     return float(np.abs(now - then).sum()) / (2 * grey.size) >= LEAST_LEVELS
-
-
-def _folder() -> Path:
-    cache = os.environ.get("XDG_CACHE_HOME") or "~/.cache"
-    return Path(cache).expanduser() / "tamarind" / "shots"

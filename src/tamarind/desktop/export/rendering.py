@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
 from PySide6.QtCore import QObject, Signal
 
-from tamarind.formats.captionfile import FormatError
-from tamarind.formats.safefile import write_whole
+from tamarind.desktop.failures import sentence_of
+from tamarind.desktop.tasks import Tasks
 from tamarind.job.export import Planned, Written
+from tamarind.system.files import write_whole
 
 Make = Callable[[], Written]
 
@@ -27,49 +27,44 @@ class Rendering(QObject):
 
     def __init__(self, parent: QObject) -> None:
         super().__init__(parent)
-        self._thread = ThreadPoolExecutor(1, "export")
-        self._wanted = 0
+        self._previews = Tasks(self, "previewing a document")
+        self._writing = Tasks(self, "writing documents", latest_only=False)
         self._stopped = False
 
     def preview(self, planned: Planned, make: Make) -> None:
         """Make a file to be looked at; ``made`` tells."""
-        self._wanted += 1
-        number = self._wanted
-
-        def work() -> None:
-            if number != self._wanted or self._stopped:
-                return
-            try:
-                result: Written | str = make()
-            except (FormatError, ValueError) as error:
-                result = str(error)
-            if not self._stopped:
-                self.made.emit(planned, result)
-
-        self._thread.submit(work)
+        self._previews.run(
+            make,
+            lambda result: self.made.emit(planned, result),
+            lambda sentence: self.made.emit(planned, sentence),
+        )
 
     def write(self, folder: Path, files: Sequence[tuple[Planned, Make]]) -> None:
         """Write files, each whole or not at all; one that cannot be written does not stop the
         others."""
 
-        def work() -> None:
+        def work() -> list[str]:
             problems: list[str] = []
             for number, (planned, make) in enumerate(files):
                 if self._stopped:
-                    return
+                    break
                 self.progressed.emit(number, len(files))
                 try:
                     write_whole(folder / planned.name, make().data)
                 except OSError as error:
                     problems.append(f"{planned.name}: {error.strerror or error}.")
-                except (FormatError, ValueError) as error:
-                    problems.append(f"{planned.name}: {error}")
-            if not self._stopped:
-                self.finished.emit(len(files) - len(problems), problems)
+                except Exception as error:
+                    problems.append(f"{planned.name}: {sentence_of(error, 'writing a document')}")
+            return problems
 
-        self._thread.submit(work)
+        self._writing.run(
+            work,
+            lambda problems: self.finished.emit(len(files) - len(problems), problems),
+            lambda sentence: self.finished.emit(0, [sentence]),
+        )
 
     def close(self) -> None:
         """Finish the file that is being written and stop."""
         self._stopped = True
-        self._thread.shutdown(wait=True, cancel_futures=True)
+        self._previews.close()
+        self._writing.close()

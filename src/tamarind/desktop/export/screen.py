@@ -48,7 +48,7 @@ class ExportScreen(QWidget):
         self._files: list[Planned] = []
         self._previewed: Planned | None = None
         self._shown: tuple[Planned, Written] | None = None
-        folder = session.store.setting("export folder")
+        folder = session.setting("export folder")
         self._folder = Path(folder) if folder else session.store.path.parent
         self._written_to: Path | None = None
         self._waits = False

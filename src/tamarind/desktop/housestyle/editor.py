@@ -33,9 +33,9 @@ from tamarind.desktop.housestyle.pages import (
 from tamarind.desktop.session import Session
 from tamarind.desktop.widgets.dialog import Dialog
 from tamarind.desktop.widgets.parts import ElidedLabel, button, label, set_tone
-from tamarind.formats.safefile import write_whole
 from tamarind.language.housestyle import SUFFIX, HouseStyle, Level, StyleError
 from tamarind.language.stylebook import SHIPPED, discard, keep, key_of, style_from
+from tamarind.system.files import write_whole
 from tamarind.transcript.model import Transcript
 
 FILTER = f"House styles (*{SUFFIX} *.json)"

@@ -8,8 +8,8 @@ from PySide6.QtWidgets import QListWidget, QMessageBox, QWidget
 
 from tamarind.captions.relayout import from_script
 from tamarind.desktop.aside import Aside
-from tamarind.desktop.elsewhere import Elsewhere
 from tamarind.desktop.session import Session
+from tamarind.desktop.tasks import Tasks
 from tamarind.desktop.widgets.dialog import Dialog
 from tamarind.desktop.widgets.parts import button, label
 from tamarind.formats import documents
@@ -23,7 +23,7 @@ class Importing:
 
     def __init__(self, session: Session, aside: Aside, parent: QWidget) -> None:
         self._session, self._aside, self._parent = session, aside, parent
-        self._elsewhere = Elsewhere(parent)
+        self._tasks = Tasks(parent, "matching")
 
     def take(self, key: int, path: Path) -> None:
         """Take a file as a recording's text; a text that is there goes, with undo."""
@@ -53,7 +53,7 @@ class Importing:
         limits = self._session.limits_of(key)
 
         def then(timed: tuple[Word, ...]) -> None:
-            self._elsewhere.run(
+            self._tasks.run(
                 lambda: from_script(script, timed, limits),
                 lambda text: self._take_matched(key, path, text, timed),
             )

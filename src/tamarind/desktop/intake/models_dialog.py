@@ -2,10 +2,9 @@
 
 from __future__ import annotations
 
-import threading
 from pathlib import Path
 
-from PySide6.QtCore import Qt, Signal
+from PySide6.QtCore import Qt
 from PySide6.QtWidgets import (
     QComboBox,
     QDialog,
@@ -16,6 +15,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from tamarind.desktop.tasks import Tasks
 from tamarind.desktop.widgets.parts import button, clear, label
 from tamarind.speech.recognisers import fetching
 from tamarind.speech.recognisers.errors import RecogniserError
@@ -32,13 +32,12 @@ _WHAT = (
 class ModelsDialog(QDialog):
     """Every change is kept at once; what is wrong with a folder is said in a sentence."""
 
-    _fetched = Signal(object)
-
     def __init__(self, shelf: Shelf, home: Path, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setWindowTitle("Models for hearing")
         self.resize(560, 420)
         self._shelf, self._home = shelf, home
+        self._tasks = Tasks(self, "fetching a model")
         self._rows = QVBoxLayout()
         self._rows.setSpacing(8)
         self.note = label("", "note", wrap=True)
@@ -46,7 +45,6 @@ class ModelsDialog(QDialog):
         self._names.setAccessibleName("Model to fetch")
         self._names.addItems(fetching.names())
         self._fetch = button("Fetch", self.fetch)
-        self._fetched.connect(self._show_fetched)
         fetch = QHBoxLayout()
         fetch.addWidget(label("Fetch a model by name, from the internet"))
         fetch.addWidget(self._names, 1)
@@ -92,25 +90,17 @@ class ModelsDialog(QDialog):
         self._fetch.setEnabled(False)
         self.note.setText(f"Fetching “{name}”. Large models take long…")
 
-        def work() -> None:
-            result: object
-            try:
-                result = fetching.fetch(name, self._home).path
-            except RecogniserError as error:
-                result = str(error)
-            try:
-                self._fetched.emit(result)
-            except RuntimeError:  # the dialog is gone; the folder can be added later
-                return
+        self._tasks.run(
+            lambda: fetching.fetch(name, self._home).path, self._fetched, self._not_fetched
+        )
 
-        threading.Thread(target=work, daemon=True, name="fetch").start()
-
-    def _show_fetched(self, result: object) -> None:
+    def _fetched(self, folder: Path) -> None:
         self._fetch.setEnabled(True)
-        if isinstance(result, Path):
-            self.add(result)
-        else:
-            self.note.setText(str(result))
+        self.add(folder)
+
+    def _not_fetched(self, sentence: str) -> None:
+        self._fetch.setEnabled(True)
+        self.note.setText(sentence)
 
     def _choose(self) -> None:
         name = QFileDialog.getExistingDirectory(self, "Folder with a model", str(Path.home()))

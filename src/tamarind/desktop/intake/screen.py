@@ -375,7 +375,7 @@ class IntakeScreen(QWidget):
         self._choose_only([])
 
     def _folder(self) -> str:
-        return self._session.store.setting("media folder", str(Path.home()))
+        return self._session.setting("media folder", str(Path.home()))
 
     def _remember(self, folder: Path) -> None:
         self._session.keep_setting("media folder", str(folder))

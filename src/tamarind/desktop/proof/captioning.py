@@ -8,11 +8,11 @@ from PySide6.QtCore import QObject
 
 from tamarind.desktop.aside import Aside
 from tamarind.desktop.checking import Checking
-from tamarind.desktop.elsewhere import Elsewhere
 from tamarind.desktop.proof.changes_dialog import Change, ChangesDialog
 from tamarind.desktop.proof.shaping_dialog import ShapingDialog
 from tamarind.desktop.proof.sheet import ProofSheet
 from tamarind.desktop.session import Session
+from tamarind.desktop.tasks import Tasks
 from tamarind.formats.spans import ITALICS
 from tamarind.formats.timecode import clock
 from tamarind.language import marks
@@ -38,7 +38,7 @@ class Captioning(QObject):
         super().__init__(sheet)
         self._session, self._sheet = session, sheet
         self._checking, self._aside = checking, aside
-        self._elsewhere = Elsewhere(self)
+        self._tasks = Tasks(self, "captions")
 
     def shape(self) -> None:
         """Ask what to do with the selected cues, or with all."""
@@ -103,7 +103,7 @@ class Captioning(QObject):
             self._aside.hear(
                 key,
                 f"Listening to “{recording.name}” for marks and capitals…",
-                lambda words: self._elsewhere.run(
+                lambda words: self._tasks.run(
                     lambda: marks.from_hearing(self._session.transcript(key), words),
                     lambda found: self._propose(key, found, FROM_SOUND),
                 ),
@@ -117,7 +117,7 @@ class Captioning(QObject):
             capitals = Grammar(spelling).capitals if english else lambda _text: ()
             return marks.from_pauses(text, names, capitals)
 
-        self._elsewhere.run(work, lambda found: self._propose(key, found, FROM_PAUSES))
+        self._tasks.run(work, lambda found: self._propose(key, found, FROM_PAUSES))
 
     def _propose(self, recording_id: int, found: list[Proposal], note: str) -> None:
         text = self._session.transcript(recording_id)

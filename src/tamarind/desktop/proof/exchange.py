@@ -12,8 +12,8 @@ from tamarind.desktop.session import Session
 from tamarind.formats import documents, plaintext
 from tamarind.formats.captionfile import FormatError, decoded, names_of
 from tamarind.formats.documents import Source
-from tamarind.formats.safefile import write_whole
 from tamarind.formats.timecode import clock
+from tamarind.system.files import write_whole
 from tamarind.transcript.edits import with_cues
 from tamarind.transcript.model import Transcript
 from tamarind.transcript.takeback import Part, with_parts, with_words
@@ -115,7 +115,7 @@ class Exchange(QObject):
         return [Part(cue.text, names.get(cue.speaker)) for cue in read.cues], False
 
     def _kept(self, recording_id: int) -> Path | None:
-        kept = self._session.store.setting(f"{KEPT} {recording_id}")
+        kept = self._session.setting(f"{KEPT} {recording_id}")
         return Path(kept) if kept else None
 
 

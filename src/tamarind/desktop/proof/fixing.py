@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from threading import Thread
 
 from PySide6.QtCore import QObject, QTimer, Signal
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
@@ -11,6 +10,7 @@ from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 from tamarind.desktop.proof.changes_dialog import Change, ChangesDialog
 from tamarind.desktop.proof.sheet import ProofSheet
 from tamarind.desktop.session import Session
+from tamarind.desktop.tasks import Tasks
 from tamarind.desktop.widgets.parts import ElidedLabel, button, label
 from tamarind.formats.timecode import clock
 from tamarind.speech.glossary import Glossary, Term
@@ -43,6 +43,7 @@ class Fixing(QObject):
         self.last: Correction | None = None
         self.others = 0
         self._asked: Correction | None = None
+        self._tasks = Tasks(self, "looking for other places")
         self._to_count: Iterator[int] = iter(())
         self._counting = QTimer(self, singleShot=True)
         self._counting.timeout.connect(self._count)
@@ -68,7 +69,15 @@ class Fixing(QObject):
             return
         self._asked = correction
         texts = [(r.id, self._session.transcript(r.id)) for r in self._session.recordings()]
-        Thread(target=self._find, args=(correction, texts), daemon=True).start()
+        self._tasks.run(
+            lambda: _places(correction, texts),
+            lambda spots: self.found.emit(correction, spots),
+            self._failed,
+        )
+
+    def _failed(self, sentence: str) -> None:
+        self._asked = None
+        self._session.trouble.emit(sentence)
 
     def to_glossary(self) -> None:
         """Listen for the right words from now on."""
@@ -83,16 +92,6 @@ class Fixing(QObject):
         term = Term(right, (self.last.wrong,))
         self._session.set_glossary(Glossary((*glossary.terms, term)))
         self._session.told.emit(f"“{right}” is in the glossary: what is heard next knows it.")
-
-    def _find(self, correction: Correction, texts: list[tuple[int, Transcript]]) -> None:
-        """In a thread of its own: the sounds of all words of a job take a moment."""
-        # The dictionary of sounds takes a moment to load, which the start should not wait for.
-        from tamarind.speech.alike import sounding_alike
-
-        same = [s for key, text in texts for s in same_mistake(text, key, correction)]
-        alike = list(sounding_alike(texts, correction))
-        spots = [*same, *sorted(alike, key=lambda s: s.unlike)][:MOST_LISTED]
-        self.found.emit(correction, spots)
 
     def _show(self, correction: Correction, spots: list[Spot]) -> None:
         self._asked = None
@@ -224,3 +223,13 @@ class FixPanel(QWidget):
             self._note.setText(
                 f"{count} more in this recording" if count else "nowhere else in this recording"
             )
+
+
+def _places(correction: Correction, texts: list[tuple[int, Transcript]]) -> list[Spot]:
+    """Where a correction may have to be made too. The sounds of all words of a job take a moment,
+    as does the dictionary of sounds, which the start should not wait for."""
+    from tamarind.speech.alike import sounding_alike
+
+    same = [s for key, text in texts for s in same_mistake(text, key, correction)]
+    alike = list(sounding_alike(texts, correction))
+    return [*same, *sorted(alike, key=lambda s: s.unlike)][:MOST_LISTED]

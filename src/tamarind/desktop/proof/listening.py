@@ -24,7 +24,7 @@ class Listening(QObject):
     ) -> None:
         super().__init__(parent)
         self._session, self._sheet, self._player = session, sheet, player
-        kept = session.store.setting(STEP_BACK, "0")
+        kept = session.setting(STEP_BACK, "0")
         self.step_back = int(kept) if kept.isdigit() else 0
         self.stops_at_cues = False
         self._loop: tuple[int, int] | None = None

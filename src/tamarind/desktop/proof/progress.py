@@ -68,7 +68,7 @@ class Progress(QObject):
     def __init__(self, session: Session, player: Player, screen: QWidget) -> None:
         super().__init__(screen)
         self._session, self._player, self._screen = session, player, screen
-        self.pace = Pace.read(session.store.setting(PACE))
+        self.pace = Pace.read(session.setting(PACE))
         self._span: tuple[int, int, int] | None = None
         self._active_at = -IDLE_AFTER_S
         self._proofed: dict[int, int] = {}
@@ -154,6 +154,6 @@ class Progress(QObject):
         if monotonic() - self._active_at < IDLE_AFTER_S:
             self.pace.add(TICK_S, 0)
             kept = self.pace.kept()
-            if kept != self._session.store.setting(PACE):
-                self._session.store.set_setting(PACE, kept)
+            if kept != self._session.setting(PACE):
+                self._session.keep_setting(PACE, kept)
             self.changed.emit()

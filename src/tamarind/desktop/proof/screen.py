@@ -61,9 +61,9 @@ class ProofScreen(QWidget):
         self._session, self._player, self._checking = session, player, checking
         self._played_from_caret: tuple[int, int] | None = None
         self._loupe: Loupe | None = None
-        size = session.store.setting("text size", "21")
+        size = session.setting("text size", "21")
         self._text_size = int(size) if size.isdigit() else 21
-        kept = session.store.setting(LAYOUT_KEPT, Layout.CUES)
+        kept = session.setting(LAYOUT_KEPT, Layout.CUES)
         layout = Layout(kept) if kept in set(Layout) else Layout.CUES
         self.sheet = ProofSheet(session, self._text_size, layout)
         self.progress = Progress(session, player, self)
@@ -251,7 +251,7 @@ class ProofScreen(QWidget):
 
     def marks(self) -> tuple[str, ...]:
         """The job's marks."""
-        return read_marks(self._session.store.setting(MARKS_KEPT))
+        return read_marks(self._session.setting(MARKS_KEPT))
 
     def insert_mark(self, text: str) -> None:
         """Put a mark at the caret, apart from the words around it."""
@@ -398,7 +398,7 @@ class ProofScreen(QWidget):
     def change_text_size(self, step: int) -> None:
         """Larger or smaller letters on the sheet."""
         self._text_size = min(max(self._text_size + step, SMALLEST_TEXT), LARGEST_TEXT)
-        self._session.store.set_setting("text size", str(self._text_size))
+        self._session.keep_setting("text size", str(self._text_size))
         self.sheet.set_text_font(fonts.text(self._text_size))
 
     # News

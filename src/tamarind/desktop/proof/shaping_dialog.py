@@ -18,7 +18,7 @@ from PySide6.QtWidgets import (
 
 from tamarind.captions.lines import as_read
 from tamarind.captions.relayout import Act, Regrouped, regrouped, reshape, taken
-from tamarind.desktop.elsewhere import Elsewhere
+from tamarind.desktop.tasks import Tasks
 from tamarind.desktop.widgets.dialog import Dialog
 from tamarind.desktop.widgets.lines_delegate import LinesDelegate
 from tamarind.desktop.widgets.parts import button, label
@@ -65,7 +65,7 @@ class ShapingDialog(Dialog):
         self._text, self._selected, self._style = text, selected, style
         self._speech, self._shots = tuple(speech), tuple(shots)
         self._new = text
-        self._elsewhere = Elsewhere(self)
+        self._tasks = Tasks(self, "shaping")
         self._groups: list[Regrouped] = []
         self._act = QComboBox()
         self._act.setAccessibleName("What to do")
@@ -168,7 +168,7 @@ class ShapingDialog(Dialog):
             return
         self._note.setText("Working it out…")
         self._take.setEnabled(False)
-        self._elsewhere.run(work, self._show)
+        self._tasks.run(work, self._show)
 
     def _show(self, found: _Found) -> None:
         self._new, self._groups = found.new, found.groups

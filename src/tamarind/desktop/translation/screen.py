@@ -2,18 +2,19 @@
 
 from __future__ import annotations
 
-import threading
+from collections.abc import Sequence
 
-from PySide6.QtCore import Qt, Signal
+from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QHBoxLayout, QMenu, QStackedWidget, QVBoxLayout, QWidget
 
 from tamarind.desktop.session import Session
+from tamarind.desktop.tasks import Tasks
 from tamarind.desktop.translation.sheet import TranslationSheet
 from tamarind.desktop.widgets.parts import button, clear, label
 from tamarind.transcript.model import Cue
 from tamarind.translation.draft import draft
 from tamarind.translation.engines.apertium import HOW_TO_INSTALL
-from tamarind.translation.engines.base import Engine, TranslationError
+from tamarind.translation.engines.base import Engine
 from tamarind.translation.languages import name_of
 from tamarind.translation.tracks import Track, to_translate, with_texts
 
@@ -21,13 +22,12 @@ from tamarind.translation.tracks import Track, to_translate, with_texts
 class TranslationScreen(QWidget):
     """Shows one track of the shown recording."""
 
-    _arrived = Signal(object)
-
     def __init__(self, session: Session, engine: Engine) -> None:
         super().__init__()
         self._session, self._engine = session, engine
         self._language = ""
         self._working = False
+        self._tasks = Tasks(self, "translating", latest_only=False)
         self._missed = False
         self.sheet = TranslationSheet(session)
         self._languages = QHBoxLayout()
@@ -74,7 +74,6 @@ class TranslationScreen(QWidget):
         outer.addLayout(inner, 1)
         session.shown_changed.connect(self.show_recording)
         session.document_changed.connect(self._document_changed)
-        self._arrived.connect(self._take)
         self.show_recording()
 
     def show_recording(self) -> None:
@@ -119,23 +118,23 @@ class TranslationScreen(QWidget):
             return
         self._working = True
         self._refresh()
-        job = (shown, document.transcript.language, self._language, cues)
-        threading.Thread(target=self._work, args=job, daemon=True).start()
+        source, target = document.transcript.language, self._language
+        self._tasks.run(
+            lambda: draft(cues, self._engine, source, target),
+            lambda texts: self._take(shown, target, cues, texts),
+            self._failed,
+        )
 
-    def _work(self, recording_id: int, source: str, target: str, cues: list[Cue]) -> None:
-        try:
-            result: object = draft(cues, self._engine, source, target)
-        except TranslationError as error:
-            result = error
-        self._arrived.emit((recording_id, target, cues, result))
-
-    def _take(self, news: object) -> None:
-        recording_id, language, cues, result = news
+    def _failed(self, sentence: str) -> None:
         self._working = False
-        known = {recording.id for recording in self._session.recordings()}
-        if isinstance(result, TranslationError):
-            self._session.trouble.emit(str(result))
-        elif recording_id in known:
+        self._session.trouble.emit(sentence)
+        self._refresh()
+
+    def _take(
+        self, recording_id: int, language: str, cues: list[Cue], result: Sequence[str]
+    ) -> None:
+        self._working = False
+        if self._session.has(recording_id):
             document = self._session.document(recording_id)
             there = {cue.id for cue in document.transcript.cues}
             kept = [(cue, text) for cue, text in zip(cues, result, strict=True) if cue.id in there]

@@ -6,7 +6,7 @@ from PySide6.QtCore import QSize, Qt, Signal
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QMenu, QWidget
 
 from tamarind.desktop.theme.icons import icon
-from tamarind.desktop.widgets.parts import ElidedLabel, button, label
+from tamarind.desktop.widgets.parts import ElidedLabel, button, label, set_tone
 
 STEPS = (
     ("intake", "Intake"),
@@ -59,9 +59,11 @@ class Header(QWidget):
         """Show a job's name."""
         self._job.set_whole(name)
 
-    def set_saved(self, text: str) -> None:
-        """Say whether all is on disk."""
+    def set_saved(self, text: str, reason: str = "") -> None:
+        """Say whether all is on disk, and if not, why."""
         self._saved.setText(text)
+        self._saved.setToolTip(reason)
+        set_tone(self._saved, "plum" if reason else "")
 
     def set_step(self, name: str) -> None:
         """Show which step is open."""

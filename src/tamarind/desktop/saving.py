@@ -1,0 +1,139 @@
+"""Whether all is on disk, and seeing to it that it will be: trying again, a copy elsewhere.
+
+The word "saved" in the window's head is what this says, at every moment.
+"""
+
+from __future__ import annotations
+
+import contextlib
+from collections.abc import Callable
+from pathlib import Path
+
+from PySide6.QtCore import QObject, QTimer, Signal
+
+from tamarind.job import rescue
+from tamarind.job.contents import Contents
+from tamarind.job.lock import BEAT_S
+from tamarind.job.store import JobError, JobStore
+from tamarind.system.log import note_failure
+
+WATCH_MS = 1_500
+"""The file may be taken away while nobody writes to it."""
+
+AGAIN_MS = 2_500
+
+
+class Saving(QObject):
+    """Writes to a job; what a disk refused is written as soon as it no longer does."""
+
+    changed = Signal()
+    """All is saved, or no longer."""
+    saved = Signal()
+    """Something was written."""
+    trouble = Signal(str)
+
+    def __init__(
+        self,
+        store: JobStore,
+        write_all: Callable[[], None],
+        contents: Callable[[], Contents],
+        parent: QObject,
+    ) -> None:
+        """``write_all`` writes to the store all that it may not have, raising JobError;
+        ``contents`` is what the job holds now."""
+        super().__init__(parent)
+        self._store, self._write_all, self._contents = store, write_all, contents
+        self._behind = ""
+        self._copy: Path | None = None
+        self._watch = QTimer(self, interval=WATCH_MS)
+        self._watch.timeout.connect(self._look)
+        self._watch.start()
+        self._again = QTimer(self, interval=AGAIN_MS)
+        self._again.timeout.connect(self.retry)
+        self._beat = QTimer(self, interval=BEAT_S * 1000)
+        self._beat.timeout.connect(self._tell_others)
+        self._beat.start()
+
+    @property
+    def is_behind(self) -> bool:
+        """Whether something is not on disk."""
+        return bool(self._behind)
+
+    @property
+    def reason(self) -> str:
+        """Why not, in a sentence."""
+        return self._behind
+
+    @property
+    def copy(self) -> Path | None:
+        """Where all of the job lies meanwhile, if there was room for it anywhere."""
+        return self._copy
+
+    def write(self, action: Callable[[], object]) -> bool:
+        """Do something with the store; a refusal is told, and made good later."""
+        try:
+            action()
+        except Exception as error:
+            if not isinstance(error, JobError):
+                note_failure("saving", error)
+            known = isinstance(error, JobError)
+            self._fall_behind(str(error) if known else "The last change could not be saved.")
+            return False
+        if self._behind:
+            return self.retry()
+        self.saved.emit()
+        return True
+
+    def retry(self) -> bool:
+        """Write all that is not on disk; whether it is now."""
+        try:
+            self._write_all()
+        except Exception as error:
+            if not isinstance(error, JobError):
+                note_failure("saving all", error)
+            self.keep_copy()
+            return False
+        if self._behind:
+            self._behind = ""
+            self._again.stop()
+            if self._copy is not None:
+                rescue.discard(self._copy)
+                self._copy = None
+            self.changed.emit()
+        self.saved.emit()
+        return True
+
+    def keep_copy(self) -> Path | None:
+        """Put all of the job somewhere else; where, or None if there is room nowhere."""
+        try:
+            self._copy = rescue.keep(self._contents(), self._store.path)
+        except Exception as error:
+            if not isinstance(error, JobError):
+                note_failure("keeping a copy", error)
+        return self._copy
+
+    def stop(self) -> None:
+        """Look no more, before the store is closed."""
+        for timer in (self._watch, self._again, self._beat):
+            timer.stop()
+
+    def _fall_behind(self, sentence: str) -> None:
+        fresh = not self._behind
+        self._behind = sentence
+        if fresh:
+            self.keep_copy()
+            self._again.start()
+            self.changed.emit()
+            self.trouble.emit(sentence)
+
+    def _look(self) -> None:
+        if not self._behind and not self._store.is_there():
+            self._fall_behind(
+                f"“{self._store.path.name}” is no longer in its folder: put it back, or save the"
+                " job in another place (Job menu)."
+            )
+
+    def _tell_others(self) -> None:
+        """That it could not be told is no change that is lost."""
+        with contextlib.suppress(JobError):
+            self._store.beat()

@@ -1,0 +1,118 @@
+"""The tables of a job: how they are made, how older ones become today's, what is no job's."""
+
+from __future__ import annotations
+
+import sqlite3
+from functools import cache
+
+APPLICATION_ID = 0x54414D41
+SCHEMA_VERSION = 8
+
+_FIRST = """
+CREATE TABLE setting (key TEXT PRIMARY KEY, value TEXT NOT NULL) WITHOUT ROWID;
+CREATE TABLE recording (
+    id INTEGER PRIMARY KEY, position INTEGER NOT NULL, path TEXT NOT NULL,
+    fingerprint TEXT NOT NULL, info TEXT, duration INTEGER NOT NULL, state TEXT NOT NULL,
+    problem TEXT, language TEXT NOT NULL, part_start INTEGER NOT NULL, part_end INTEGER,
+    heard_until INTEGER NOT NULL, text_language TEXT, speakers TEXT NOT NULL DEFAULT '[]',
+    cue_order BLOB NOT NULL DEFAULT x''
+);
+CREATE TABLE cue (
+    recording INTEGER NOT NULL REFERENCES recording(id) ON DELETE CASCADE, id INTEGER NOT NULL,
+    start INTEGER NOT NULL, end INTEGER NOT NULL, speaker INTEGER,
+    opens_paragraph INTEGER NOT NULL, settled INTEGER NOT NULL, breaks TEXT, words TEXT NOT NULL,
+    PRIMARY KEY (recording, id)
+) WITHOUT ROWID;
+CREATE TABLE translated (
+    recording INTEGER NOT NULL REFERENCES recording(id) ON DELETE CASCADE,
+    language TEXT NOT NULL, cue INTEGER NOT NULL, text TEXT NOT NULL, source TEXT NOT NULL,
+    by_person INTEGER NOT NULL, PRIMARY KEY (recording, language, cue)
+) WITHOUT ROWID;
+CREATE TABLE track (
+    recording INTEGER NOT NULL REFERENCES recording(id) ON DELETE CASCADE,
+    language TEXT NOT NULL, PRIMARY KEY (recording, language)
+) WITHOUT ROWID;
+"""
+"""The first version; later ones are made from it by ``_STEPS``."""
+
+_STEPS = {
+    2: "ALTER TABLE recording ADD COLUMN how TEXT NOT NULL DEFAULT '{}'",
+    3: "ALTER TABLE recording ADD COLUMN unheard TEXT NOT NULL DEFAULT '[]'",
+    4: "ALTER TABLE recording ADD COLUMN bookmark TEXT NOT NULL DEFAULT '';"
+    "ALTER TABLE recording ADD COLUMN style TEXT NOT NULL DEFAULT 'ordinary'",
+    5: "ALTER TABLE recording ADD COLUMN listened TEXT NOT NULL DEFAULT '[]';"
+    "CREATE TABLE draft (recording INTEGER NOT NULL REFERENCES recording(id) ON DELETE CASCADE,"
+    " number INTEGER NOT NULL, start INTEGER NOT NULL, end INTEGER NOT NULL, speaker INTEGER,"
+    " opens_paragraph INTEGER NOT NULL, words TEXT NOT NULL, PRIMARY KEY (recording, number)"
+    ") WITHOUT ROWID;"
+    "CREATE TABLE step (number INTEGER PRIMARY KEY,"
+    " recording INTEGER NOT NULL REFERENCES recording(id) ON DELETE CASCADE,"
+    " label TEXT NOT NULL, undone INTEGER NOT NULL, change BLOB NOT NULL)",
+    6: "ALTER TABLE cue ADD COLUMN shaped INTEGER NOT NULL DEFAULT 0;"
+    "ALTER TABLE cue ADD COLUMN placement TEXT NOT NULL DEFAULT '';"
+    "ALTER TABLE recording ADD COLUMN preamble TEXT NOT NULL DEFAULT ''",
+    7: "ALTER TABLE cue ADD COLUMN note TEXT NOT NULL DEFAULT ''",
+    # Fingerprints were made of a file's ends only; they are made anew from all of it.
+    8: "UPDATE recording SET fingerprint = ''",
+}
+"""What makes each version from the one before it."""
+
+
+def make(db: sqlite3.Connection) -> None:
+    """Today's tables in an empty database, within the caller's transaction."""
+    for statement in _FIRST.split(";"):
+        db.execute(statement)
+    db.execute(f"PRAGMA application_id = {APPLICATION_ID}")
+    db.execute("PRAGMA user_version = 1")
+    migrate(db)
+
+
+def migrate(db: sqlite3.Connection) -> None:
+    """Make today's tables of those of an older version, within the caller's transaction."""
+    for later in range(version_of(db) + 1, SCHEMA_VERSION + 1):
+        for statement in _STEPS[later].split(";"):
+            db.execute(statement)
+        db.execute(f"PRAGMA user_version = {later}")
+
+
+def version_of(db: sqlite3.Connection) -> int:
+    """The version of a database's tables."""
+    (version,) = db.execute("PRAGMA user_version").fetchone()
+    return int(version)
+
+
+def foreign_parts(db: sqlite3.Connection) -> list[str]:
+    """What a database does by itself, which no job does: triggers, views, and the like."""
+    rows = db.execute("SELECT type, name, sql FROM sqlite_master").fetchall()
+    return [
+        f"{kind} “{name}”"
+        for kind, name, sql in rows
+        if kind not in ("table", "index") or "VIRTUAL" in str(sql or "").upper()[:20]
+    ]
+
+
+def is_as_made(db: sqlite3.Connection) -> bool:
+    """Whether the tables are to the letter those that this version of them has."""
+    return _tables(db) == _made(version_of(db))
+
+
+@cache
+def _made(version: int) -> frozenset[tuple[str, str, str]]:
+    db = sqlite3.connect(":memory:")
+    try:
+        for statement in _FIRST.split(";"):
+            db.execute(statement)
+        for later in range(2, version + 1):
+            for statement in _STEPS[later].split(";"):
+                db.execute(statement)
+        return _tables(db)
+    finally:
+        db.close()
+
+
+def _tables(db: sqlite3.Connection) -> frozenset[tuple[str, str, str]]:
+    return frozenset(
+        (kind, name, sql)
+        for kind, name, sql in db.execute("SELECT type, name, sql FROM sqlite_master")
+        if not str(name).startswith("sqlite_")
+    )

@@ -1,0 +1,1 @@
+"""What every room needs of the machine: folders, files, the log, and quiet libraries."""

@@ -1,0 +1,111 @@
+"""The log: what went wrong, for whoever looks into it; never anything of a recording's text.
+
+It lies in the state folder, a new file when one is full. Every process of the program writes to it.
+"""
+
+from __future__ import annotations
+
+import logging
+import logging.handlers
+import sys
+import threading
+import traceback
+from collections.abc import Callable
+from pathlib import Path
+from types import TracebackType
+
+from tamarind.system.folders import state_home
+
+LARGEST_BYTES = 1 << 20
+KEPT = 3
+
+logger = logging.getLogger("tamarind")
+
+
+class _QuietHandler(logging.handlers.RotatingFileHandler):
+    """A log that cannot be written is no reason to say anything on a terminal."""
+
+    def handleError(self, record: logging.LogRecord) -> None:
+        """Go on without."""
+
+
+def log_file() -> Path:
+    """Where the log lies."""
+    return state_home() / "log" / "tamarind.log"
+
+
+def start_logging(level: int = logging.INFO, rotates: bool = True) -> None:
+    """Write what is told from now on to the log; without a place for it, nowhere.
+
+    Only one process, which may make files there, begins a new file when one is full.
+    """
+    stop_logging()
+    logger.setLevel(level)
+    logger.propagate = False
+    try:
+        log_file().parent.mkdir(parents=True, exist_ok=True)
+        handler = _QuietHandler(
+            log_file(), "a", LARGEST_BYTES if rotates else 0, KEPT, "utf-8",
+            errors="backslashreplace",
+        )  # fmt: skip
+    except OSError:
+        logger.addHandler(logging.NullHandler())
+        return
+    handler.setFormatter(
+        logging.Formatter("%(asctime)s %(process)d %(levelname)s %(module)s: %(message)s")
+    )
+    logger.addHandler(handler)
+
+
+def stop_logging() -> None:
+    """Close the log."""
+    for handler in list(logger.handlers):
+        logger.removeHandler(handler)
+        handler.close()
+
+
+def where(error: BaseException) -> str:
+    """The kind of an error and the way to it through the code.
+
+    Without what the error says, which may quote a text; but for errors of the system, which say
+    what it refused.
+    """
+    frames = traceback.extract_tb(error.__traceback__)
+    way = " < ".join(f"{Path(f.filename).name}:{f.lineno} {f.name}" for f in reversed(frames))
+    kind = type(error).__name__
+    if isinstance(error, OSError) and error.strerror:
+        kind = f"{kind} ({error.strerror})"
+    cause = error.__cause__
+    return f"{kind} at {way}" + (f"; caused by {where(cause)}" if cause else "")
+
+
+def note_failure(what: str, error: BaseException) -> None:
+    """Take note of an error that was not foreseen."""
+    logger.error("%s: %s", what, where(error))
+
+
+def catch_all(tell: Callable[[str, BaseException], None]) -> None:
+    """From now on, what nobody else catches in any thread is noted, and told by ``tell``: what was
+    being done, and the error."""
+
+    def uncaught(
+        kind: type[BaseException], error: BaseException, trace: TracebackType | None
+    ) -> None:
+        if isinstance(error, KeyboardInterrupt):
+            sys.__excepthook__(kind, error, trace)
+            return
+        note_failure("uncaught", error)
+        tell("uncaught", error)
+
+    def uncaught_in_thread(arguments: threading.ExceptHookArgs) -> None:
+        if arguments.exc_value is not None:
+            note_failure("uncaught in a thread", arguments.exc_value)
+            tell("uncaught in a thread", arguments.exc_value)
+
+    def uncaught_at_the_end(arguments: sys.UnraisableHookArgs) -> None:
+        if arguments.exc_value is not None:
+            note_failure("uncaught while tidying up", arguments.exc_value)
+
+    sys.excepthook = uncaught
+    threading.excepthook = uncaught_in_thread
+    sys.unraisablehook = uncaught_at_the_end
