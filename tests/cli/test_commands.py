@@ -38,7 +38,7 @@ class Commands(FolderTest):
         self.assertEqual(status, 3)
         self.assertIn("bad.mp3: This is no sound or video file", told)
         self.assertNotIn("\r", told)
-        names = {path.name for path in (self.folder / "out").iterdir()}
+        names = {path.name for path in (self.folder / "out").iterdir()} - {".tamarind-made.json"}
         self.assertEqual(names, {f"beckett.{suffix}" for suffix in ("srt", "vtt", "txt", "json")})
         data = json.loads((self.folder / "out" / "beckett.json").read_text())
         self.assertEqual(data["media"], {"name": "beckett.wav", "duration": 9.963})
@@ -86,14 +86,96 @@ class Commands(FolderTest):
         self.assertEqual([str(path) for path in made], ["one.srt", "spring/one.srt"])
         status, _, told = self.run_command("transcribe", "talks/**/*.wav", "-o", "out")
         self.assertEqual((status, told.count("is done already")), (0, 2))
-        os.utime(talks / "one.wav")
+        # Another recording under the same name is another one, whatever its date says.
+        shutil.copy(human_recording("endgame_nagg_nell.wav"), talks / "one.wav")
+        os.utime(talks / "one.wav", (0, 0))
+        status, _, told = self.run_command("transcribe", "talks", "-o", "out")
+        self.assertEqual((status, told.count("is done already")), (0, 1))
         status, _, told = self.run_command("transcribe", "talks", "-o", "out", "--style", "phone")
-        self.assertEqual((told.count("is done already"), told.count("12 words")), (1, 1))
+        self.assertEqual((status, told.count("is done already")), (0, 0))
         longest = max(map(len, (self.folder / "out/spring/one.srt").read_text().split("\n")))
         self.assertLessEqual(longest, 32)
         status, _, told = self.run_command("transcribe", "nothing/*.wav")
         self.assertEqual(status, 2)
         self.assertIn("no sound or video there", told)
+
+    def test_a_part_is_not_the_whole_and_what_others_wrote_stays(self):
+        def talk(folder, recording):
+            (self.folder / folder).mkdir()
+            shutil.copy(human_recording(recording), self.folder / folder / "talk.wav")
+            return f"{folder}/talk.wav"
+
+        first, second = talk("a", "beckett.wav"), talk("b", "endgame_nagg_nell.wav")
+        self.assertEqual(self.run_command("transcribe", first, "-o", "o", "--to", "5")[0], 0)
+        out = self.folder / "o" / "talk.srt"
+        short = out.read_text()
+        status, _, told = self.run_command("transcribe", first, first, "-o", "o")
+        self.assertEqual((status, told.count("words")), (0, 1), told)
+        whole = out.read_text()
+        self.assertGreater(len(whole), len(short))
+        # The same name for another recording, in another folder.
+        status, _, told = self.run_command("transcribe", second, "-o", "o")
+        self.assertEqual(status, 0, told)
+        self.assertEqual(out.read_text(), whole)
+        self.assertTrue((self.folder / "o" / "talk (b).srt").is_file())
+        status, _, told = self.run_command("transcribe", first, second, "-o", "o")
+        self.assertEqual((status, told.count("is done already")), (0, 2), told)
+        # What a person has written or changed is theirs.
+        out.write_text("mine")
+        status, _, told = self.run_command("transcribe", first, "-o", "o", "--again")
+        self.assertEqual((status, out.read_text()), (3, "mine"))
+        self.assertIn("--overwrite", told)
+        status, _, told = self.run_command("transcribe", first, "-o", "o", "--overwrite")
+        self.assertEqual((status, out.read_text()), (0, whole), told)
+
+    def test_a_part_is_decoded_no_further_than_it_goes(self):
+        once = soundcache.fetch(human_recording("two_cities.wav")).samples()
+        write_wav(self.folder / "long.wav", np.tile(once, 20))
+        status, _, told = self.run_command("transcribe", "long.wav", "-o", "o", "--to", "9")
+        self.assertEqual(status, 0, told)
+        sounds = [sum(file.stat().st_size for file in folder.iterdir())
+                  for folder in (self.folder / "XDG_CACHE_HOME/tamarind/sounds").iterdir()
+                  if "-from0" in folder.name]  # fmt: skip
+        self.assertEqual(len(sounds), 1)
+        self.assertLess(sounds[0], 12 * 16_000 * 4 * 1.1)
+
+    def test_names_of_any_bytes_and_any_length(self):
+        for name in (b"caf\xe9.wav", "я".encode() * 124 + b".wav", b"n" * 244 + b".wav",
+                     b"Talk: part 1.wav", b"http:127.0.0.1:9.wav"):  # fmt: skip
+            path = os.path.join(os.fsencode(self.folder), name)
+            shutil.copy(os.fsencode(human_recording("beckett.wav")), path)
+        done = subprocess.run(
+            [sys.executable, "-m", "tamarind", "transcribe", "-o", "o", "--format", "json", "."],
+            capture_output=True, cwd=self.folder, check=False, timeout=120,
+            env={**os.environ, "LC_ALL": "C", "PYTHONIOENCODING": "ascii:strict"},
+        )  # fmt: skip
+        self.assertEqual(done.returncode, 0, done.stderr)
+        self.assertEqual(len(list((self.folder / "o").glob("[!.]*.json"))), 5)
+        self.assertIn(b"caf\\xe9.wav: 12 words", done.stderr)
+        self.assertEqual(self.run_command("transcribe", ".", "-o", "o", "--format", "json")[0], 0)
+        self.assertEqual(len(list((self.folder / "o").glob("[!.]*.json"))), 5)
+
+    def test_nobody_reads_what_it_says(self):
+        recording = str(human_recording("beckett.wav"))
+        for number, to in enumerate(("2>&-", ">&- 2>&-", "2>/dev/full", "2>&1 | head -0")):
+            line = f"{sys.executable} -m tamarind transcribe {recording} -o {number} {to}"
+            status = subprocess.run(["sh", "-c", line], cwd=self.folder, check=False).returncode
+            self.assertEqual(status, 0, to)
+            self.assertTrue((self.folder / str(number) / "beckett.srt").is_file(), to)
+        line = f"{sys.executable} -m tamarind transcribe {recording} --again --progress json"
+        status = subprocess.run(
+            ["sh", "-c", f"{line} >/dev/full"], cwd=self.folder, stderr=subprocess.PIPE, check=False
+        )
+        self.assertEqual(status.returncode, 3)
+        self.assertIn(b"No space left", status.stderr)
+
+    def test_nothing_that_is_said_steers_the_terminal(self):
+        path = self.folder / "a\x1b]0;owned\x07\x1b[2J.mp3"
+        path.write_bytes(b"no sound")
+        status, _, told = self.run_command("transcribe", path)
+        self.assertEqual(status, 3)
+        self.assertIn("\\x1b]0;owned", told)
+        self.assertNotIn("\x1b", told)
 
     def test_settings_come_from_a_file_and_the_command_line_counts_more(self):
         (self.folder / "client.toml").write_text(
@@ -183,7 +265,10 @@ class Commands(FolderTest):
     def test_wrong_options_are_told_before_anything_is_heard(self):
         for option, value, sentence in (
             ("--speakers", "many", "from 1 to"),
-            ("--track", "0", "counted from 1"),
+            ("--track", "0", "number from 1"),
+            ("--jobs", "9" * 20, "number from 1 to 64"),
+            ("--empty-cues", "nan", "number of seconds"),
+            ("--to", "9" * 30, "beyond the end of any recording"),
             ("--glossary", "nowhere.txt", "nowhere.txt"),
             ("--language", "fr", "Nothing here hears “fr”"),
             ("--recogniser", "nobody", "no folder with a model"),
@@ -293,7 +378,7 @@ class OnATerminal(FolderTest):
         time.sleep(3)
         process.send_signal(signal.SIGINT)
         _, told = process.communicate(timeout=120)
-        self.assertEqual(process.returncode, 3)
+        self.assertEqual(process.returncode, 130)
         self.assertIn("stopped", told)
         self.assertNotIn("Traceback", told)
         self.assertFalse(list(self.folder.glob("*.srt")))

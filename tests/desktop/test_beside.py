@@ -4,27 +4,27 @@ import shiboken6
 from PySide6.QtCore import QObject
 from PySide6.QtWidgets import QPushButton
 
-from tamarind.desktop.elsewhere import Elsewhere
+from tamarind.desktop.tasks import Tasks
 from tests.desktop.support import WindowTest
 from tests.support import human_recording
 
 
-class WorkElsewhere(WindowTest):
+class WorkInTheBackground(WindowTest):
     def test_only_what_was_asked_for_last_is_told_of(self):
-        elsewhere, told, go = Elsewhere(self.window), [], threading.Event()
-        elsewhere.run(lambda: go.wait(10) and "first", told.append)
-        elsewhere.run(lambda: "second", told.append)
-        elsewhere.run(lambda: "third", told.append)
+        tasks, told, go = Tasks(self.window, "test"), [], threading.Event()
+        tasks.run(lambda: go.wait(10) and "first", told.append)
+        tasks.run(lambda: "second", told.append)
+        tasks.run(lambda: "third", told.append)
         go.set()
         self.wait(lambda: told, 10)
-        elsewhere.run(lambda: "last", told.append)
+        tasks.run(lambda: "last", told.append)
         self.wait(lambda: len(told) > 1, 10)
         self.assertEqual(told, ["third", "last"])
 
     def test_the_window_goes_on_meanwhile(self):
-        elsewhere, told, go = Elsewhere(self.window), [], threading.Event()
+        tasks, told, go = Tasks(self.window, "test"), [], threading.Event()
         threads = []
-        elsewhere.run(lambda: threads.append(threading.current_thread()) or go.wait(10),
+        tasks.run(lambda: threads.append(threading.current_thread()) or go.wait(10),
                       lambda _: threads.append(threading.current_thread()))  # fmt: skip
         self.session.show(self.named("Warden interview"))
         self.assertEqual(told, [])
@@ -35,7 +35,7 @@ class WorkElsewhere(WindowTest):
 
     def test_whoever_asked_may_be_gone_by_then(self):
         parent, go, told = QObject(), threading.Event(), []
-        Elsewhere(parent).run(lambda: go.wait(10), told.append)
+        Tasks(parent, "test").run(lambda: go.wait(10), told.append)
         shiboken6.delete(parent)
         go.set()
         self.wait(lambda: True)

@@ -17,16 +17,19 @@ from tamarind.checks.checker import Checker, Matter
 from tamarind.checks.finding import Told
 from tamarind.checks.rules import RULES
 from tamarind.cli.main import BREACHES, DONE, SOME_FAILED, WRONG_USE
+from tamarind.cli.output import Output, harmless, tell, told
 from tamarind.formats import documents
 from tamarind.formats.captionfile import FormatError, decoded
 from tamarind.formats.encoding import ENCODINGS
 from tamarind.formats.timecode import clock
+from tamarind.job.opening import open_job
 from tamarind.job.store import SUFFIX, JobError, JobStore
 from tamarind.job.styles import job_styles, style_of
 from tamarind.language.housestyle import HouseStyle, Level, StyleError
 from tamarind.language.stylebook import ORDINARY_STYLE, find
 from tamarind.speech.activity import speech_of
 from tamarind.speech.glossary import GlossaryError, read_glossary
+from tamarind.system.files import read_file
 from tamarind.transcript.model import Transcript
 
 
@@ -42,26 +45,31 @@ class _Text:
 def check(options: argparse.Namespace) -> int:
     """Print every finding; returns the exit status."""
     if options.encoding not in ENCODINGS:
-        return _wrong(f"there is no encoding “{options.encoding}” here: {', '.join(ENCODINGS)}.")
+        return told(
+            f"there is no encoding “{options.encoding}” here: {', '.join(ENCODINGS)}.", WRONG_USE
+        )
     try:
         style = find(options.style) if options.style else None
         terms = _terms(options.glossary)
     except (StyleError, GlossaryError, ValueError) as error:
-        return _wrong(str(error))
+        return told(str(error), WRONG_USE)
     checker = Checker()
-    told: list[tuple[str, Told]] = []
+    all_found: list[tuple[str, Told]] = []
+    out = Output(sys.stdout)
     try:
         for text in _texts(options, style, terms):
             found = checker.check(text.transcript, text.matter)
-            told += [(text.name, one) for one in found]
+            all_found += [(text.name, one) for one in found]
             if not options.json:
-                _print(text.name, text.transcript, found)
+                out.write(harmless(_listed(text.name, text.transcript, found)))
     except (FormatError, JobError, MediaError) as error:
-        print(f"tamarind: {error}", file=sys.stderr)
-        return SOME_FAILED
+        return told(error, SOME_FAILED)
     if options.json:
-        print(json.dumps([_data(name, one) for name, one in told], ensure_ascii=False, indent=1))
-    return BREACHES if any(one.level is Level.MUST for _, one in told) else DONE
+        data = [_data(name, one) for name, one in all_found]
+        out.write(json.dumps(data, ensure_ascii=False, indent=1) + "\n")
+    if out.failed:
+        return told(f"the findings could not all be written: {out.failed}.", SOME_FAILED)
+    return BREACHES if any(one.level is Level.MUST for _, one in all_found) else DONE
 
 
 def _texts(
@@ -73,7 +81,7 @@ def _texts(
         return
     read = documents.read(options.input, options.language)
     for sentence in read.mended:
-        print(f"tamarind: {options.input}: {sentence}", file=sys.stderr)
+        tell(f"{options.input}: {sentence}")
     if options.sound is not None:
         if not options.sound.name:
             raise FormatError("--sound needs a file here.")
@@ -85,12 +93,15 @@ def _texts(
 def _texts_of_job(
     options: argparse.Namespace, matter: Matter, style: HouseStyle | None
 ) -> Iterator[_Text]:
-    if not options.input.is_file():
+    if not options.input.exists():
         raise JobError(f"“{options.input}” is no job: there is no such file.")
-    store = JobStore(options.input)
+    opened = open_job(options.input)
+    for sentence in opened.told:
+        tell(sentence)
+    store = opened.store
     try:
         own = job_styles(store)
-        known = (*matter.terms, *(t.text for t in read_glossary(store.setting("glossary")).terms))
+        known = (*matter.terms, *_job_terms(store))
         for recording in store.recordings():
             document = store.document(recording.id)
             if not document.transcript.cues:
@@ -119,41 +130,48 @@ def _speech(path: Path, source: Source) -> tuple[tuple[int, int], ...]:
     return tuple(speech_of(soundcache.fetch(path, source).samples()))
 
 
+def _job_terms(store: JobStore) -> tuple[str, ...]:
+    try:
+        return tuple(term.text for term in read_glossary(store.setting("glossary")).terms)
+    except GlossaryError:
+        return ()
+
+
 def _terms(path: Path | None) -> tuple[str, ...]:
     if path is None:
         return ()
     try:
-        return tuple(term.text for term in read_glossary(decoded(path.read_bytes())).terms)
+        data = read_file(path, documents.LARGEST_FILE)
+        return tuple(term.text for term in read_glossary(decoded(data)).terms)
     except OSError as error:
         raise ValueError(f"{path}: {error.strerror}.") from None
+    except FormatError as error:
+        raise ValueError(f"{path}: {error}") from None
 
 
-def _print(name: str, transcript: Transcript, found: list[Told]) -> None:
-    for told in found:
-        finding = told.finding
+def _listed(name: str, transcript: Transcript, found: list[Told]) -> str:
+    lines = []
+    for one in found:
+        finding = one.finding
         title = RULES[finding.rule].title
         excerpt = f" – {finding.excerpt}" if finding.excerpt else ""
-        where = f"{clock(finding.start)}  {told.level.value:<4}"
-        print(f"{where}  {title}: {finding.reason}{excerpt}")
-    musts = sum(told.level is Level.MUST for told in found)
+        where = f"{clock(finding.start)}  {one.level.value:<4}"
+        lines.append(f"{where}  {title}: {finding.reason}{excerpt}")
+    musts = sum(one.level is Level.MUST for one in found)
     cues = sum(bool(cue.words) for cue in transcript.cues)
-    print(f"{name}: {cues} cues, {musts} that must be mended, {len(found) - musts} hints")
+    lines.append(f"{name}: {cues} cues, {musts} that must be mended, {len(found) - musts} hints")
+    return "".join(f"{line}\n" for line in lines)
 
 
-def _data(name: str, told: Told) -> dict[str, Any]:
-    finding = told.finding
+def _data(name: str, one: Told) -> dict[str, Any]:
+    finding = one.finding
     return {
         "text": name,
         "rule": finding.rule,
-        "level": told.level.value,
-        "cue": told.place + 1,
+        "level": one.level.value,
+        "cue": one.place + 1,
         "time": finding.start / 1000,
         "reason": finding.reason,
         "excerpt": finding.excerpt,
         "fixable": bool(finding.fixes),
     }
-
-
-def _wrong(message: str) -> int:
-    print(f"tamarind: {message}", file=sys.stderr)
-    return WRONG_USE

@@ -6,23 +6,30 @@ Nothing heavy is imported until it is needed, so that ``--help`` answers at once
 from __future__ import annotations
 
 import argparse
+import contextlib
+import signal
 import sys
-from collections.abc import Sequence
+import threading
+from collections.abc import Callable, Iterator, Sequence
 from pathlib import Path
 
 from tamarind import __version__
+from tamarind.cli.output import make_ready, told
+from tamarind.system.log import log_file, note_failure, start_logging
 
 DONE = 0
 BREACHES = 1
 WRONG_USE = 2
 SOME_FAILED = 3
+INTERRUPTED = 130
+ENDED = 143
 FORMATS = ("srt", "vtt", "txt", "docx", "html", "ttml", "csv", "json")
 ORDINARY_STYLE = "ordinary"
 COMMANDS = ("transcribe", "convert", "check", "translate")
 
 _EPILOG = """
 exit status: 0 all done, 3 some could not be done (each with a reason), 2 wrong use,
-  1 (check) a rule that must hold is broken
+  1 (check) a rule that must hold is broken, 130 and 143 stopped by Ctrl+C or the system
 
 examples:
   tamarind transcribe interview.m4a lecture.mp4 -o texts --format srt --format txt
@@ -40,6 +47,8 @@ _WRITTEN = ".srt, .vtt, .ttml, .txt, .docx, .html, .csv or .json"
 
 def main(arguments: Sequence[str] | None = None) -> int:
     """Run the command; returns its exit status."""
+    make_ready()
+    start_logging()
     arguments = list(sys.argv[1:] if arguments is None else arguments)
     if not arguments or (arguments[0] not in COMMANDS and not arguments[0].startswith("-")):
         return _window(arguments)
@@ -51,14 +60,44 @@ def main(arguments: Sequence[str] | None = None) -> int:
         try:
             hear.set_defaults(**read_settings(options.settings, hear))
         except SettingsError as error:
-            print(f"tamarind: {error}", file=sys.stderr)
-            return WRONG_USE
+            return told(error, WRONG_USE)
         options = parser.parse_args(arguments)
+    with _ended_politely():
+        try:
+            return _command(options)
+        except KeyboardInterrupt:
+            return told("stopped", INTERRUPTED)
+        except _Ended:
+            return told("stopped", ENDED)
+        except Exception as error:
+            note_failure(options.command, error)
+            return told(
+                f"something went wrong in Tamarind itself ({type(error).__name__});"
+                f" the log says where: {log_file()}",
+                SOME_FAILED,
+            )
+
+
+class _Ended(BaseException):
+    """The system asked the command to end."""
+
+
+@contextlib.contextmanager
+def _ended_politely() -> Iterator[None]:
+    """Let a polite end come as an exception, so that workers and half-written files go."""
+
+    def end(_number: int, _frame: object) -> None:
+        raise _Ended
+
+    if threading.current_thread() is not threading.main_thread():
+        yield
+        return
+    before = {number: signal.signal(number, end) for number in (signal.SIGTERM, signal.SIGHUP)}
     try:
-        return _command(options)
-    except KeyboardInterrupt:
-        print("tamarind: stopped", file=sys.stderr)
-        return SOME_FAILED
+        yield
+    finally:
+        for number, handler in before.items():
+            signal.signal(number, handler)
 
 
 def _command(options: argparse.Namespace) -> int:
@@ -123,7 +162,7 @@ def _parsers() -> tuple[argparse.ArgumentParser, argparse.ArgumentParser]:
         "--glossary", type=Path, metavar="FILE", help="names and terms, one a line, to listen for"
     )
     hear.add_argument(
-        "--track", type=int, default=1, metavar="N", help="which sound track, from 1 (1)"
+        "--track", type=_count(1_000), default=1, metavar="N", help="which sound track, from 1 (1)"
     )
     hear.add_argument(
         "--channel", choices=("mix", "left", "right"), default="mix", help="of stereo (mix)"
@@ -151,17 +190,25 @@ def _parsers() -> tuple[argparse.ArgumentParser, argparse.ArgumentParser]:
     )
     hear.add_argument(
         "--empty-cues",
-        type=float,
+        type=_seconds,
         metavar="S",
         help="recognise nothing: cues of at most S seconds where somebody speaks",
     )
     hear.add_argument(
-        "--jobs", type=int, metavar="N", help="recordings side by side (as many as help here)"
+        "--jobs",
+        type=_count(64),
+        metavar="N",
+        help="recordings side by side (as many as help here)",
     )
     hear.add_argument(
         "--dask", metavar="ADDRESS", help="hear on the machines of a running Dask scheduler"
     )
     hear.add_argument("--again", action="store_true", help="also what has its texts already")
+    hear.add_argument(
+        "--overwrite",
+        action="store_true",
+        help="also files that Tamarind did not write, or that were changed since",
+    )
     hear.add_argument(
         "--progress",
         choices=("auto", "plain", "json"),
@@ -178,7 +225,7 @@ def _parsers() -> tuple[argparse.ArgumentParser, argparse.ArgumentParser]:
         "--lay-out", action="store_true", help="cut the captions anew by the house style"
     )
     convert.add_argument(
-        "--roll-up", type=int, metavar="N", help="each line pushes the last up, N at a time"
+        "--roll-up", type=_count(20), metavar="N", help="each line pushes the last up, N at a time"
     )
     convert.add_argument("--encoding", default="utf-8", metavar="NAME", help="of OUT (utf-8)")
     convert.add_argument("--bom", action="store_true", help="begin OUT with a byte-order mark")
@@ -215,6 +262,27 @@ def _parsers() -> tuple[argparse.ArgumentParser, argparse.ArgumentParser]:
     translate.add_argument("-o", "--output", required=True, type=Path, metavar="OUT")
     translate.add_argument("--language", default="en", metavar="TAG", help="if IN does not say")
     return parser, hear
+
+
+def _count(most: int) -> Callable[[str], int]:
+    """What reads a whole number from 1 on."""
+
+    def read(text: str) -> int:
+        if not text.isdecimal() or len(text) > 9 or not 1 <= int(text) <= most:
+            raise argparse.ArgumentTypeError(f"“{text[:20]}” is no number from 1 to {most}.")
+        return int(text)
+
+    return read
+
+
+def _seconds(text: str) -> float:
+    try:
+        seconds = float(text)
+    except ValueError:
+        seconds = 0.0
+    if not 1 <= seconds <= 3_600:
+        raise argparse.ArgumentTypeError(f"“{text[:20]}” is no number of seconds from 1 to 3600.")
+    return seconds
 
 
 def _time(text: str) -> int:

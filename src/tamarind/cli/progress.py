@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 import json
-from typing import Any, Protocol, TextIO
+from typing import Any, Protocol
 
 from tamarind.batch.messages import Heard
 from tamarind.batch.timeleft import human
+from tamarind.cli.output import Output, harmless
 
 
 class Meter(Protocol):
@@ -28,7 +29,7 @@ class Meter(Protocol):
 class PlainMeter:
     """Lines that last; on a terminal also one line of progress that is written over."""
 
-    def __init__(self, stream: TextIO, live: bool, every_step: bool = False) -> None:
+    def __init__(self, stream: Output, live: bool, every_step: bool = False) -> None:
         self._stream, self._live, self._every_step = stream, live, every_step
         self._at: dict[str, str] = {}
 
@@ -47,9 +48,9 @@ class PlainMeter:
         self.line(text)
 
     def line(self, text: str) -> None:
+        text = harmless(text)
         self._stream.write(f"\r\x1b[K{text}\n" if self._live else f"{text}\n")
         self._draw()
-        self._stream.flush()
 
     def _set(self, name: str, step: str) -> None:
         self._at[name] = step
@@ -58,14 +59,13 @@ class PlainMeter:
     def _draw(self) -> None:
         if self._live and self._at:
             parts = " · ".join(f"{name}: {step}" for name, step in self._at.items())
-            self._stream.write(f"\r\x1b[K{parts}")
-            self._stream.flush()
+            self._stream.write(f"\r\x1b[K{harmless(parts)}")
 
 
 class JsonMeter:
     """One JSON object a line: ``event`` is begun, heard, done, skipped, failed or note."""
 
-    def __init__(self, stream: TextIO) -> None:
+    def __init__(self, stream: Output) -> None:
         self._stream = stream
 
     def begun(self, name: str) -> None:
@@ -91,10 +91,9 @@ class JsonMeter:
 
     def _write(self, data: dict[str, Any]) -> None:
         self._stream.write(json.dumps(data, ensure_ascii=False) + "\n")
-        self._stream.flush()
 
 
-def meter_for(kind: str, stream: TextIO) -> Meter:
+def meter_for(kind: str, stream: Output) -> Meter:
     """ "auto" is one line that is written over on a terminal and only results elsewhere."""
     if kind == "json":
         return JsonMeter(stream)

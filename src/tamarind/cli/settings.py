@@ -8,6 +8,10 @@ import tomllib
 from pathlib import Path
 from typing import Any
 
+from tamarind.system.files import read_file
+
+LARGEST = 1 << 20
+
 
 class SettingsError(Exception):
     """A settings file cannot be used; the message is one sentence."""
@@ -16,11 +20,11 @@ class SettingsError(Exception):
 def read_settings(path: Path, parser: argparse.ArgumentParser) -> dict[str, Any]:
     """What the file sets, by the names of the parser's values; raises SettingsError."""
     try:
-        data = path.read_bytes().decode()
+        data = read_file(path, LARGEST).decode()
         found = json.loads(data) if path.suffix.lower() == ".json" else tomllib.loads(data)
     except OSError as error:
         raise SettingsError(f"{path}: {error.strerror}.") from None
-    except ValueError as error:
+    except (ValueError, RecursionError) as error:
         raise SettingsError(f"{path} is no TOML or JSON: {error}.") from None
     if not isinstance(found, dict):
         raise SettingsError(f"{path} should hold names and values.")

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import argparse
-import sys
+import contextlib
 from collections.abc import Callable
 from pathlib import Path
 
@@ -12,6 +12,7 @@ from tamarind.captions.limits import ORDINARY
 from tamarind.captions.lines import with_breaks
 from tamarind.captions.relayout import from_script, relay
 from tamarind.cli.main import DONE, SOME_FAILED, WRONG_USE
+from tamarind.cli.output import tell, told
 from tamarind.formats import documents
 from tamarind.formats.captionfile import FormatError
 from tamarind.formats.encoding import ENCODINGS, Bytes
@@ -35,18 +36,18 @@ def convert(options: argparse.Namespace) -> int:
     """Read one format and write another; returns the exit status."""
     if options.encoding not in ENCODINGS:
         known = ", ".join(ENCODINGS)
-        return _told(f"there is no encoding “{options.encoding}” here: {known}.", WRONG_USE)
+        return told(f"there is no encoding “{options.encoding}” here: {known}.", WRONG_USE)
     if options.roll_up is not None and options.roll_up < 1:
-        return _told("--roll-up is at least 1.", WRONG_USE)
+        return told("--roll-up is at least 1.", WRONG_USE)
     if options.sound is not None and not options.marks and not _is_script(options.input):
-        return _told(
+        return told(
             "--sound finds the words of a plain text; a text with times needs --marks with it.",
             WRONG_USE,
         )
     try:
         style = find(options.style or ORDINARY_STYLE)
     except StyleError as error:
-        return _told(error, WRONG_USE)
+        return told(error, WRONG_USE)
     ways = documents.Options(
         style.transcript,
         VttOptions(word_times=options.word_times),
@@ -113,20 +114,19 @@ def _through(
         documents.suffix_of(options.input, documents.READ_SUFFIXES)
         suffix = documents.suffix_of(options.output)
     except FormatError as error:
-        return _told(error, WRONG_USE)
+        return told(error, WRONG_USE)
+    if options.input.exists() and options.output.exists():
+        with contextlib.suppress(OSError):
+            if options.input.samefile(options.output):
+                return told(f"{options.output} is the file itself: name another one.", WRONG_USE)
     try:
         read = documents.read(options.input, options.language)
         for sentence in read.mended:
-            print(f"tamarind: {options.input}: {sentence}", file=sys.stderr)
+            tell(f"{options.input}: {sentence}")
         data = documents.write(suffix, change(read.transcript), read.source, ways)
         write_whole(Path(options.output), data)
     except (FormatError, TranslationError, MediaError) as error:
-        return _told(error, SOME_FAILED)
+        return told(error, SOME_FAILED)
     except OSError as error:
-        return _told(f"{options.output}: could not be written: {error.strerror}.", SOME_FAILED)
+        return told(f"{options.output}: could not be written: {error.strerror}.", SOME_FAILED)
     return DONE
-
-
-def _told(message: object, status: int) -> int:
-    print(f"tamarind: {message}", file=sys.stderr)
-    return status

@@ -4,12 +4,17 @@ from __future__ import annotations
 
 import argparse
 import glob
+import itertools
 import queue
 import sys
+from collections import Counter
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field
 from pathlib import Path
 
+from tamarind import __version__
+from tamarind.audio.fingerprint import fingerprint
+from tamarind.audio.media import MediaError
 from tamarind.audio.source import Channel, Source
 from tamarind.batch.cluster import ClusterError, hear_all
 from tamarind.batch.crew import Crew
@@ -27,10 +32,13 @@ from tamarind.batch.messages import (
 )
 from tamarind.batch.pace import Pace, pace_file
 from tamarind.captions.lines import with_breaks
+from tamarind.cli.made import Ledger, digest
 from tamarind.cli.main import DONE, SOME_FAILED, WRONG_USE
+from tamarind.cli.output import Output, told
 from tamarind.cli.progress import Meter, meter_for
 from tamarind.formats import documents
-from tamarind.formats.captionfile import decoded
+from tamarind.formats.captionfile import FormatError, decoded
+from tamarind.formats.filenames import fitting
 from tamarind.formats.timecode import clock
 from tamarind.job.bringing import found
 from tamarind.language.housestyle import HouseStyle, StyleError
@@ -41,7 +49,7 @@ from tamarind.speech.howtohear import Care, HowToHear, Sensitivity, Voices
 from tamarind.speech.recognisers.catalogue import check
 from tamarind.speech.recognisers.errors import RecogniserError
 from tamarind.speech.stretches import stretches
-from tamarind.system.files import write_whole
+from tamarind.system.files import read_file, write_whole
 from tamarind.transcript.edits import with_empty_cues, with_voices
 from tamarind.transcript.model import Cue, Transcript
 from tamarind.transcript.survey import Survey
@@ -51,13 +59,16 @@ BEGINS_AT = {Sensitivity.CLEAR: 0.75, Sensitivity.ORDINARY: 0.5, Sensitivity.FAI
 
 @dataclass
 class _Work:
-    """A recording, and where its texts go: a path below the output folder without a suffix."""
+    """A recording, and where its texts go: a path below the output folder without a suffix;
+    ``plain`` is what that would be if no other were called so."""
 
     path: Path
     stem: Path
+    plain: Path
     cues: list[Cue] = field(default_factory=list)
     unheard: list[tuple[int, int]] = field(default_factory=list)
     duration: int = 0
+    mark: str = ""
 
     @property
     def name(self) -> str:
@@ -74,24 +85,21 @@ def transcribe(options: argparse.Namespace) -> int:
         work = _work(options.files)
         options.output.mkdir(parents=True, exist_ok=True)
     except (StyleError, ValueError, GlossaryError, RecogniserError) as error:
-        return _wrong(str(error))
+        return told(error, WRONG_USE)
     except OSError as error:
-        return _wrong(f"{options.output}: {error.strerror}.")
+        return told(f"{options.output}: {error.strerror}.", WRONG_USE)
     usual = "srt" if options.empty_cues is None else "json"
     formats = list(dict.fromkeys(options.formats or [usual]))
-    meter = meter_for(options.progress, sys.stdout if options.progress == "json" else sys.stderr)
-    left = [item for item in work if options.again or not _is_done(item, options.output, formats)]
-    for item in work:
-        if item not in left:
-            meter.ended(item.name, f"{item.path}: is done already", event="skipped")
-    run = _Run(left, options, how, formats, meter, style)
+    out = Output(sys.stdout if options.progress == "json" else sys.stderr)
+    meter = meter_for(options.progress, out)
+    run = _Run(options, how, formats, meter, style)
+    run.begin(work)
     try:
         run.follow()
-    except KeyboardInterrupt:
-        meter.line("stopped")
-        return SOME_FAILED
     except ClusterError as error:
-        return _wrong(str(error))
+        return told(error, WRONG_USE)
+    if out.failed and options.progress == "json":
+        return told(f"the progress could not all be written: {out.failed}.", SOME_FAILED)
     return SOME_FAILED if run.failed else DONE
 
 
@@ -100,16 +108,75 @@ class _Run:
 
     def __init__(
         self,
-        work: Sequence[_Work],
         options: argparse.Namespace,
         how: HowToHear,
         formats: Sequence[str],
         meter: Meter,
         style: HouseStyle,
     ) -> None:
-        self._work, self._options, self._how = work, options, how
+        self._options, self._how = options, how
         self._formats, self._meter, self._style = formats, meter, style
+        self._work: list[_Work] = []
+        self._ledger = Ledger.of(options.output)
         self.failed = 0
+
+    def begin(self, work: Sequence[_Work]) -> None:
+        """Tell which are done, and of which the texts may not be written; the rest is to be heard.
+
+        A name that another recording's text has already gets that of the folder too.
+        """
+        for item in work:
+            names = [item.plain, item.stem, _with_folder(item.stem, item.path)]
+            mark = ""
+            if any(target.exists() for name in names for target in self._targets(name)):
+                mark = _mark_of(item.path)
+                item.stem = self._name_for(item, mark, names)
+            there = [target for target in self._targets(item.stem) if target.exists()]
+            settings = self._settings()
+            done = len(there) == len(self._formats) and all(
+                self._ledger.is_done(target, mark, settings) for target in there
+            )
+            strange = [target for target in there if not self._ledger.is_ours(target)]
+            if done and not self._options.again:
+                text = f"{item.path}: is done already"
+                self._meter.ended(item.name, text, event="skipped")
+            elif strange and not self._options.overwrite:
+                self._give_up(
+                    item,
+                    f"{strange[0]}: is there already, and Tamarind did not write it, or it was"
+                    " changed since; --overwrite replaces it",
+                )
+            else:
+                self._work.append(item)
+
+    def _name_for(self, item: _Work, mark: str, names: Sequence[Path]) -> Path:
+        """The name under which this recording's texts are there already, or one that no other's
+        have."""
+        for name in names:
+            if any(self._ledger.is_of(target, mark, item.path) for target in self._targets(name)):
+                return name
+        free = names[1:]
+        return next(
+            (
+                name
+                for name in free
+                if not any(
+                    self._ledger.is_of_another(target, mark, item.path)
+                    for target in self._targets(name)
+                )
+            ),
+            free[-1],
+        )
+
+    def _targets(self, stem: Path) -> list[Path]:
+        return [_target(self._options.output, stem, suffix) for suffix in self._formats]
+
+    def _settings(self) -> str:
+        """What tells these settings from others, as far as the texts come out otherwise."""
+        options = self._options
+        part = (options.start, options.end, options.empty_cues)
+        said = (self._how.data(), self._how.glossary, part, self._style.packed(), __version__)
+        return digest(repr(said).encode())
 
     def follow(self) -> None:
         """Until all have ended, well or not."""
@@ -118,7 +185,7 @@ class _Run:
             if isinstance(event, Started):
                 self._meter.begun(item.name)
             elif isinstance(event, SoundReady):
-                item.duration = event.duration
+                item.duration, item.mark = event.duration, event.fingerprint
                 if event.damage:
                     self._meter.line(f"{item.path}: {event.damage}")
             elif isinstance(event, Heard):
@@ -175,11 +242,19 @@ class _Run:
         ways = documents.Options(self._style.transcript)
         written = []
         for suffix in self._formats:
-            target = _target(options.output, item, suffix)
+            target = _target(options.output, item.stem, suffix)
             try:
                 target.parent.mkdir(parents=True, exist_ok=True)
                 wanted = for_document(suffix, text, self._style.wording)
-                write_whole(target, documents.write(suffix, wanted, source, ways))
+                data = documents.write(suffix, wanted, source, ways)
+                is_ours = options.overwrite or self._ledger.is_ours(target)
+                write_whole(target, data, new=not is_ours)
+                mark = item.mark or _mark_of(item.path)
+                self._ledger.note(target, data, mark, item.path, self._settings())
+                self._ledger.save()
+            except FileExistsError:
+                self._give_up(item, f"{target}: has come there meanwhile; --overwrite replaces it")
+                return
             except OSError as error:
                 self._give_up(item, f"{target}: could not be written: {error.strerror}.")
                 return
@@ -212,23 +287,20 @@ def _how(options: argparse.Namespace) -> HowToHear:
     """What the options say; raises GlossaryError or ValueError with a sentence."""
     if options.end is not None and options.end <= options.start:
         raise ValueError("--to must lie after --from.")
-    if options.track < 1:
-        raise ValueError("Sound tracks are counted from 1.")
-    if options.jobs is not None and options.jobs < 1:
-        raise ValueError("--jobs is at least 1.")
     if options.empty_cues is not None:
         if options.dask is not None:
             raise ValueError("Empty cues are made here, not on a cluster.")
         if set(options.formats or ["json"]) != {"json"}:
             raise ValueError("Cues without text can be kept in JSON only: --format json.")
-        if options.empty_cues < 1:
-            raise ValueError("--empty-cues is at least 1 second.")
     glossary = NO_TERMS
     if options.glossary is not None:
         try:
-            glossary = read_glossary(decoded(options.glossary.read_bytes()))
+            data = read_file(options.glossary, documents.LARGEST_FILE)
+            glossary = read_glossary(decoded(data))
         except OSError as error:
             raise ValueError(f"{options.glossary}: {error.strerror}.") from None
+        except FormatError as error:
+            raise ValueError(f"{options.glossary}: {error}") from None
     return HowToHear(
         options.language,
         Care(options.care),
@@ -245,22 +317,52 @@ def _work(named: Sequence[Path]) -> list[_Work]:
 
     Raises ValueError for a pattern or folder that has nothing.
     """
-    work: list[_Work] = []
-    stems: set[Path] = set()
+    files: dict[Path, tuple[Path, Path]] = {}
     for path in named:
         folder = path.parent
         if path.is_dir():
-            folder, files = path, found([path]).media
+            folder, below = path, found([path]).media
         elif not path.exists() and glob.has_magic(str(path)):
             matches = sorted(map(Path, glob.glob(str(path), recursive=True)))
-            files = found([match for match in matches if match.is_file()]).media
+            below = found([match for match in matches if match.is_file()]).media
             folder = _fixed_part(path)
         else:
-            files = [path]
-        if not files:
+            below = [path]
+        if not below:
             raise ValueError(f"{path}: no sound or video there.")
-        work += [_Work(file, _free_stem(file, folder, stems)) for file in files]
+        for file in below:
+            files.setdefault(file.resolve(), (file, folder))
+    return _named(list(files.values()))
+
+
+def _named(files: Sequence[tuple[Path, Path]]) -> list[_Work]:
+    """Where the texts of files go: what lies in a folder keeps its way; names that would be alike
+    keep their suffix, get their folder's name, or at last a number."""
+    stems = [_inside(file, folder) / file.stem for file, folder in files]
+    counts = Counter(stems)
+    work: list[_Work] = []
+    taken: set[Path] = set()
+    for (file, folder), stem in zip(files, stems, strict=True):
+        inside = _inside(file, folder)
+        names = [inside / file.name, _with_folder(stem, file)]
+        alike = [other for other, own in zip(files, stems, strict=True) if own == stem]
+        if len({other.name for other, _ in alike}) < len(alike):
+            names.reverse()
+        wanted = names if counts[stem] > 1 else [stem, *names]
+        numbered = (stem.with_name(f"{stem.name}-{n}") for n in itertools.count(2))
+        chosen = next(name for name in itertools.chain(wanted, numbered) if name not in taken)
+        taken.add(chosen)
+        work.append(_Work(file, chosen, stem))
     return work
+
+
+def _inside(file: Path, folder: Path) -> Path:
+    return file.relative_to(folder).parent if file.is_relative_to(folder) else Path()
+
+
+def _with_folder(stem: Path, file: Path) -> Path:
+    """A name with that of the folder that the recording lies in."""
+    return stem.with_name(f"{stem.name} ({file.resolve().parent.name})")
 
 
 def _fixed_part(pattern: Path) -> Path:
@@ -273,28 +375,13 @@ def _fixed_part(pattern: Path) -> Path:
     return Path(*parts)
 
 
-def _free_stem(file: Path, folder: Path, taken: set[Path]) -> Path:
-    """A name for a file's texts; files of the same name keep their suffix or get a number."""
-    inside = file.relative_to(folder).parent if file.is_relative_to(folder) else Path()
-    names = [file.stem, file.name, *(f"{file.stem}-{n}" for n in range(2, len(taken) + 3))]
-    stem = next(inside / name for name in names if inside / name not in taken)
-    taken.add(stem)
-    return stem
+def _target(folder: Path, stem: Path, suffix: str) -> Path:
+    return folder / stem.with_name(fitting(stem.name, suffix))
 
 
-def _target(folder: Path, item: _Work, suffix: str) -> Path:
-    return folder / item.stem.with_name(f"{item.stem.name}.{suffix}")
-
-
-def _is_done(item: _Work, folder: Path, formats: Sequence[str]) -> bool:
-    """Whether all its texts are there and no older than the recording."""
+def _mark_of(path: Path) -> str:
+    """What tells a recording from others; nothing for one that cannot be read."""
     try:
-        made = item.path.stat().st_mtime
-        return all(_target(folder, item, suffix).stat().st_mtime >= made for suffix in formats)
-    except OSError:
-        return False
-
-
-def _wrong(message: str) -> int:
-    print(f"tamarind: {message}", file=sys.stderr)
-    return WRONG_USE
+        return fingerprint(path)
+    except MediaError:
+        return ""

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import hashlib
+import os
 import re
 from collections.abc import Mapping
 
@@ -13,6 +15,8 @@ _FIELD = re.compile(r"([ ._-]?)\{(\w+)\}")
 _UNLAWFUL = re.compile(r'[<>:"/\\|?*\x00-\x1f\x7f]')
 _RESERVED = re.compile(r"^(con|prn|aux|nul|com\d|lpt\d)$", re.IGNORECASE)
 LONGEST_BYTES = 180
+LONGEST_NAME = 255
+"""Bytes that a file name may have on Linux."""
 
 
 class PatternError(ValueError):
@@ -35,8 +39,7 @@ def name_by(pattern: str, values: Mapping[str, str]) -> str:
 
 def lawful(name: str) -> str:
     """A name with hyphens for what some system does not allow, neither empty nor too long."""
-    name = _UNLAWFUL.sub("-", name)
-    name = name.encode()[:LONGEST_BYTES].decode("utf-8", "ignore")
+    name = shortened(_UNLAWFUL.sub("-", name), LONGEST_BYTES)
     name = name.strip(" .") or "text"
     return f"_{name}" if _RESERVED.match(name.partition(".")[0]) else name
 
@@ -51,3 +54,18 @@ def free(stem: str, suffix: str, taken: set[str]) -> str:
         name, number = f"{stem}-{number}.{suffix}", number + 1
     taken.add(name.casefold())
     return name
+
+
+def fitting(stem: str, suffix: str) -> str:
+    """A file's name with its suffix, shortened if no file could have it."""
+    return f"{shortened(stem, LONGEST_NAME - len(suffix) - 1)}.{suffix}"
+
+
+def shortened(name: str, most: int) -> str:
+    """A name of at most so many bytes: one that is longer ends in a mark of all of it, so that it
+    becomes the same every time, and another one another."""
+    data = os.fsencode(name)
+    if len(data) <= most:
+        return name
+    mark = f"~{hashlib.blake2b(data, digest_size=3).hexdigest()}"
+    return data[: most - len(mark)].decode("utf-8", "ignore") + mark

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import re
 
+from tamarind.transcript.bounds import LATEST
+
 _TIME = re.compile(r"(?:(\d+):)?(\d{1,2}):(\d{1,2})(?:[.,](\d{1,3})\d*)?")
 _SECONDS = re.compile(r"(\d+)(?:[.,](\d{1,3})\d*)?")
 
@@ -24,6 +26,15 @@ def clock(time: int, decimals: int = 3, mark: str = ".", hours: bool = True) -> 
 def parse_time(text: str) -> int:
     """Milliseconds of "1:02:03.5", "02:03" or plain seconds "123.4"; raises ValueError."""
     text = text.strip()
+    time = _time_of(text) if len(text) < 40 else None
+    if time is None:
+        raise ValueError(f"“{text[:40]}” is no time; write 1:02:03.5 or seconds.")
+    if time > LATEST:
+        raise ValueError(f"“{text}” lies beyond the end of any recording.")
+    return time
+
+
+def _time_of(text: str) -> int | None:
     match = _TIME.fullmatch(text)
     if match:
         hours, minutes, seconds, fraction = match.groups(default="0")
@@ -32,4 +43,4 @@ def parse_time(text: str) -> int:
     match = _SECONDS.fullmatch(text)
     if match:
         return int(match.group(1)) * 1000 + int((match.group(2) or "0").ljust(3, "0"))
-    raise ValueError(f"“{text}” is no time; write 1:02:03.5 or seconds.")
+    return None

@@ -1,0 +1,90 @@
+"""What the commands say: harmless on any terminal, and no reason to stop where nobody reads it."""
+
+from __future__ import annotations
+
+import contextlib
+import os
+import re
+import sys
+from typing import TextIO
+
+_UNSAFE = re.compile(
+    "[\x00-\x08\x0b-\x1f\x7f-\x9f\u200e\u200f\u202a-\u202e\u2066-\u2069\ud800-\udfff]"
+)
+
+
+def harmless(text: str) -> str:
+    """A text in which nothing steers a terminal: such characters are shown by their numbers."""
+    return _UNSAFE.sub(_shown, text)
+
+
+def _shown(match: re.Match[str]) -> str:
+    code = ord(match.group())
+    if 0xDC80 <= code <= 0xDCFF:
+        # A byte of a name that is no UTF-8.
+        return f"\\x{code - 0xDC00:02x}"
+    return f"\\x{code:02x}" if code < 256 else f"\\u{code:04x}"
+
+
+def make_ready() -> None:
+    """See to it that there are a standard input, output and error, whatever the command was started
+    with: a file opened later would take the place of one that is closed."""
+    for number in range(3):
+        try:
+            os.fstat(number)
+        except OSError:
+            os.open(os.devnull, os.O_RDWR)
+    for name in ("stdout", "stderr"):
+        stream = getattr(sys, name)
+        if stream is None:
+            setattr(sys, name, open(os.devnull, "w"))  # noqa: SIM115, PTH123
+        elif hasattr(stream, "reconfigure"):
+            stream.reconfigure(errors="backslashreplace")
+
+
+class Output:
+    """A stream that takes all that is written to it; ``failed`` says why some of it was lost.
+
+    One whose reader has gone away is quiet from then on, which is no failure.
+    """
+
+    def __init__(self, stream: TextIO) -> None:
+        self._stream = stream
+        self._gone = False
+        self.failed = ""
+
+    def isatty(self) -> bool:
+        """Whether a person reads it on a terminal."""
+        return not self._gone and self._stream.isatty()
+
+    def write(self, text: str) -> None:
+        """Write and send on."""
+        if self._gone:
+            return
+        try:
+            self._stream.write(text)
+            self._stream.flush()
+        except BrokenPipeError:
+            self._give_up()
+        except (OSError, ValueError) as error:
+            self.failed = getattr(error, "strerror", None) or str(error)
+            self._give_up()
+
+    def _give_up(self) -> None:
+        """Nothing more is written, also not by Python at its end."""
+        self._gone = True
+        with contextlib.suppress(OSError, ValueError):
+            nothing = os.open(os.devnull, os.O_WRONLY)
+            os.dup2(nothing, self._stream.fileno())
+            os.close(nothing)
+
+
+def tell(message: object) -> None:
+    """A line for the person, on the standard error."""
+    Output(sys.stderr).write(f"tamarind: {harmless(str(message))}\n")
+
+
+def told(message: object, status: int) -> int:
+    """The same, and the status with which to end."""
+    tell(message)
+    return status
