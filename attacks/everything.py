@@ -1,0 +1,101 @@
+"""Uses all that Tamarind does, for somebody who watches: ``python -m attacks.everything FOLDER S``.
+
+The commands hear, check, convert and translate; the window opens a copy of the demo, hears,
+plays, translates, checks and exports. It lasts at least ``S`` seconds, since libraries that call
+home may do so only after a while.
+"""
+
+from __future__ import annotations
+
+import os
+import shutil
+import sys
+import time
+from collections.abc import Callable
+from pathlib import Path
+
+HERE = Path(__file__).parent
+DEMO = HERE.parent / "demo"
+
+
+def by_command(folder: Path) -> None:
+    """The commands, in this process as far as they run in it."""
+    from tamarind.cli.main import main
+
+    media = DEMO / "media"
+    memo = str(media / "Site memo, north drain.ogg")
+    interview = str(media / "Warden interview.m4a")
+    out = str(folder / "out")
+    for arguments in (
+        ["transcribe", memo, "-o", out, "--format", "srt", "--format", "json", "--clean"],
+        ["transcribe", interview, "-o", out, "--to", "25", "--speakers", "2", "--care", "thorough"],
+        ["transcribe", memo, "-o", f"{out}-d", "--recogniser", "dictionary", "--to", "10"],
+        ["convert", f"{out}/Site memo, north drain.srt", f"{out}/memo.docx"],
+        ["check", f"{out}/Site memo, north drain.srt", "--sound", memo],
+        ["translate", f"{out}/Site memo, north drain.srt", "--to", "es", "-o", f"{out}/memo.es.srt"],
+    ):
+        status = main(arguments)
+        print("status", status, *arguments[:2], flush=True)
+
+
+def by_window(folder: Path, until: float) -> None:
+    """The window, with the demo job."""
+    from PySide6.QtWidgets import QApplication
+
+    from tamarind.desktop.app import make_application
+    from tamarind.desktop.session import Session
+    from tamarind.desktop.window import MainWindow
+    from tamarind.job.store import JobStore
+
+    make_application()
+    job = folder / "demo" / "Peatland voices.tamarind"
+    shutil.copytree(DEMO, job.parent)
+    window = MainWindow(Session(JobStore(job)))
+    window.show()
+    session = window.session
+
+    def wait(done: Callable[[], object], seconds: float = 120) -> None:
+        end = time.monotonic() + seconds
+        while not done() and time.monotonic() < end:
+            QApplication.processEvents()
+            time.sleep(0.01)
+
+    table = next(r.id for r in session.recordings() if r.name == "Volunteers round table")
+    wait(lambda: session.background.can_hear(session.recording(table)))
+    session.background.transcribe([table])
+    wait(lambda: session.transcript(table).cues)
+    for step in ("intake", "proof", "translation", "export"):
+        window.show_step(step)
+        wait(lambda: False, 0.3)
+    session.show(next(r.id for r in session.recordings() if r.name.startswith("Site memo")))
+    window.show_step("translation")
+    window.translation.show_language("es")
+    window.translation.translate()
+    window.checking.listen()
+    window.show_step("proof")
+    window.player.play()
+    wait(lambda: False, 1)
+    window.player.stop()
+    window.export.set_folder(folder)
+    window.export.write()
+    wait(lambda: time.monotonic() > until, 600)
+    cues = len(session.transcript(table).cues)
+    print("window", cues, "cues heard", flush=True)
+    window.close_at_once()
+
+
+def main(arguments: list[str]) -> int:
+    """All of it."""
+    folder, seconds = Path(arguments[0]), float(arguments[1])
+    for name in ("CACHE", "DATA", "CONFIG", "STATE"):
+        os.environ[f"XDG_{name}_HOME"] = str(folder / name.lower())
+    os.environ["HOME"] = str(folder)
+    os.environ["QT_QPA_PLATFORM"] = "offscreen"
+    until = time.monotonic() + seconds
+    by_command(folder)
+    by_window(folder, until)
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main(sys.argv[1:]))
