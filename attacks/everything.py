@@ -26,13 +26,21 @@ def by_command(folder: Path) -> None:
     memo = str(media / "Site memo, north drain.ogg")
     interview = str(media / "Warden interview.m4a")
     out = str(folder / "out")
+    text = f"{out}/Site memo, north drain.srt"
     for arguments in (
         ["transcribe", memo, "-o", out, "--format", "srt", "--format", "json", "--clean"],
         ["transcribe", interview, "-o", out, "--to", "25", "--speakers", "2", "--care", "thorough"],
         ["transcribe", memo, "-o", f"{out}-d", "--recogniser", "dictionary", "--to", "10"],
-        ["convert", f"{out}/Site memo, north drain.srt", f"{out}/memo.docx"],
-        ["check", f"{out}/Site memo, north drain.srt", "--sound", memo],
-        ["translate", f"{out}/Site memo, north drain.srt", "--to", "es", "-o", f"{out}/memo.es.srt"],
+        ["convert", text, f"{out}/memo.docx"],
+        ["check", text, "--sound", memo],
+        [
+            "translate",
+            f"{out}/Site memo, north drain.srt",
+            "--to",
+            "es",
+            "-o",
+            f"{out}/memo.es.srt",
+        ],
     ):
         status = main(arguments)
         print("status", status, *arguments[:2], flush=True)

@@ -8,6 +8,7 @@ sockets: a program that asks for none but local ones has not even tried.
 
 from __future__ import annotations
 
+import contextlib
 import ctypes
 import fcntl
 import json
@@ -84,8 +85,10 @@ def _is_local(call: str) -> bool:
     """Whether a traced call makes a socket of this machine, or was refused."""
     family = re.search(r"socket\((AF_\w+)", call)
     refused = "EPERM" in call or "EAFNOSUPPORT" in call
-    return refused or family is None and "socket(" not in call and "io_uring" not in call or (
-        family is not None and family[1] in LOCAL_FAMILIES
+    return (
+        refused
+        or (family is None and "socket(" not in call and "io_uring" not in call)
+        or (family is not None and family[1] in LOCAL_FAMILIES)
     )
 
 
@@ -177,10 +180,8 @@ class _Recorder:
         while True:
             call, _ = taker.accept()
             call.settimeout(1)
-            try:
+            with contextlib.suppress(OSError):
                 call.recv(512)
-            except OSError:
-                pass
             call.close()
 
 

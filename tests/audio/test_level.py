@@ -1,8 +1,8 @@
 import numpy as np
 
 from tamarind.audio import soundcache
-from tamarind.audio.level import level_of
 from tamarind.audio.fingerprint import fingerprint
+from tamarind.audio.level import level_of
 from tamarind.audio.media import MediaError
 from tamarind.audio.peaks import PeakMaker
 from tests.support import FolderTest, tone, write_wav

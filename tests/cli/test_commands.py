@@ -142,8 +142,7 @@ class Commands(FolderTest):
     def test_names_of_any_bytes_and_any_length(self):
         for name in (b"caf\xe9.wav", "я".encode() * 124 + b".wav", b"n" * 244 + b".wav",
                      b"Talk: part 1.wav", b"http:127.0.0.1:9.wav"):  # fmt: skip
-            path = os.path.join(os.fsencode(self.folder), name)
-            shutil.copy(os.fsencode(human_recording("beckett.wav")), path)
+            shutil.copy(human_recording("beckett.wav"), self.folder / os.fsdecode(name))
         done = subprocess.run(
             [sys.executable, "-m", "tamarind", "transcribe", "-o", "o", "--format", "json", "."],
             capture_output=True, cwd=self.folder, check=False, timeout=120,

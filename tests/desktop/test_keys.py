@@ -10,10 +10,10 @@ from PySide6.QtWidgets import QApplication
 from tamarind.desktop import keys, personal, window
 from tamarind.desktop.actions import COMMANDS, SPEAKER_KEYS
 from tamarind.desktop.anything import AnythingDialog, Finder
-from tamarind.system.folders import config_home
 from tamarind.desktop.keys import TAKEN, Keys, written
 from tamarind.desktop.keys_dialog import KeysDialog, sheet, write_sheet
 from tamarind.desktop.theme import colours
+from tamarind.system.folders import config_home
 from tests.desktop.test_proof import ALT, CTRL, KEY, ProofTest
 
 

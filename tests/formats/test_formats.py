@@ -11,8 +11,8 @@ from tamarind.captions.lines import with_breaks
 from tamarind.formats import documents, everything, plaintext, srt, ttml, vtt
 from tamarind.formats.captionfile import FormatError, decoded
 from tamarind.formats.paragraphs import SpeakerForm, Stamps, TextOptions
-from tamarind.system.files import write_whole
 from tamarind.formats.timecode import clock, parse_time
+from tamarind.system.files import write_whole
 from tamarind.transcript.model import Transcript
 from tests.support import FolderTest, cue, moor
 

@@ -12,7 +12,7 @@ from typing import BinaryIO
 
 import av
 
-from tamarind.system.files import NotAFileError, OpenedFile, open_file
+from tamarind.system.files import NotAFileError, OpenedFile, open_file, shown
 
 SAMPLE_RATE = 16_000
 """Samples a second of all decoded sound, which is mono float32 in -1..1."""
@@ -61,7 +61,7 @@ def probe(path: Path) -> MediaInfo:
                 rate = float(stream.average_rate) if stream.average_rate else None
                 break
         return MediaInfo(
-            name=path.name,
+            name=shown(path.name),
             duration=_duration(container, sound),
             container=container.format.name.split(",")[0],
             codec=sound.codec_context.name,

@@ -45,6 +45,7 @@ from tamarind.speech.howtohear import HowToHear
 from tamarind.speech.recognisers.catalogue import choice
 from tamarind.speech.recognisers.errors import RecogniserError
 from tamarind.system.log import logger
+from tamarind.transcript.bounds import clean_text
 from tamarind.transcript.edits import with_voices
 from tamarind.transcript.model import DOUBTFUL_BELOW, Cue, Transcript
 from tamarind.transcript.survey import Survey
@@ -303,6 +304,7 @@ class Session(QObject):
 
     def keep_setting(self, key: str, value: str) -> None:
         """Keep a value with the job."""
+        value = clean_text(value)
         self._settings[key] = value
         self._write(lambda: self.store.set_setting(key, value))
 

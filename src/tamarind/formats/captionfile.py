@@ -8,8 +8,12 @@ from dataclasses import dataclass, replace
 from itertools import pairwise
 
 from tamarind.formats.timecode import clock
+from tamarind.transcript.bounds import LATEST, clean_text, tokens_of
 from tamarind.transcript.model import Cue, Speaker, Transcript, Word
 from tamarind.transcript.reconcile import held, line_starts, spread
+
+LONGEST_NAME = 200
+"""Letters of a speaker's name."""
 
 
 class FormatError(Exception):
@@ -96,18 +100,24 @@ def transcript_of(
     for item in found:
         where = f" (line {item.line})" if item.line else ""
         # A word that stands a thousand times is kept once.
-        lines = [[known.setdefault(word, word) for word in line.split()] for line in item.lines]
+        lines = [
+            [known.setdefault(word, word) for word in tokens_of(clean_text(line))]
+            for line in item.lines
+        ]
         tokens = [token for line in lines for token in line]
         if not tokens:
             mended.note(f"A cue at {clock(item.start)} has no text{where}.")
             continue
+        if item.start > LATEST and item.end > LATEST:
+            mended.note(f"A cue lies beyond the end of any recording and was left out{where}.")
+            continue
         speaker = None
-        if item.speaker:
-            name = " ".join(item.speaker.split())
+        name = " ".join(clean_text(item.speaker or "").split())[:LONGEST_NAME]
+        if name:
             speaker = speakers.setdefault(name, Speaker(len(speakers) + 1, name)).id
         if item.end < item.start:
             mended.note(f"The cue at {clock(item.start)} ended before it began{where}.")
-        start, end = ordered(item.start, item.end)
+        start, end = ordered(min(item.start, LATEST), min(item.end, LATEST))
         if cues and cues[-1].end > start and cues[-1].start <= start:
             mended.note(f"The cue at {clock(start)} begins before the one before has ended{where}.")
         cues.append(
@@ -156,7 +166,7 @@ def ordered(start: int, end: int) -> tuple[int, int]:
     """A start and an end the right way round and apart, whatever the file says."""
     if end < start:
         start, end = end, start
-    return start, max(end, start + 1)
+    return min(start, LATEST - 1), max(min(end, LATEST), min(start, LATEST - 1) + 1)
 
 
 def names_of(transcript: Transcript) -> dict[int | None, str | None]:

@@ -22,6 +22,8 @@ from tamarind.formats.encoding import UTF8, Bytes, encoded
 from tamarind.formats.paragraphs import PLAIN, TextOptions
 from tamarind.formats.reading import Reading
 from tamarind.formats.vtt import VttOptions
+from tamarind.system.files import read_file, shown
+from tamarind.system.log import note_failure
 from tamarind.transcript.model import Transcript
 
 LABELS = {
@@ -136,14 +138,24 @@ def read(path: Path, language: str) -> Read:
     """
     suffix = suffix_of(path, READ_SUFFIXES)
     try:
-        if path.stat().st_size > LARGEST_FILE:
-            raise FormatError("The file is larger than 256 MB: that is no caption file.")
-        text = decoded(path.read_bytes())
+        text = decoded(read_file(path, LARGEST_FILE))
     except OSError as error:
-        raise FormatError(f"“{path.name}” cannot be read: {error.strerror}.") from None
+        raise FormatError(f"“{shown(path.name)}” cannot be read: {error.strerror}.") from None
+    except ValueError:
+        raise FormatError("The file is larger than 256 MB: that is no caption file.") from None
     mended = Mended()
-    transcript = _READERS[suffix](text, language, mended)
-    if suffix == "json":
-        return Read(transcript, Source(*everything.media_of(text)), mended)
+    try:
+        transcript = _READERS[suffix](text, language, mended)
+        if suffix == "json":
+            return Read(transcript, Source(*everything.media_of(text)), mended)
+    except FormatError:
+        raise
+    except Exception as error:
+        # Whatever a file of chance leads a reader to, the person gets a sentence.
+        note_failure(f"reading .{suffix}", error)
+        raise FormatError(
+            f"“{shown(path.name)}” is no {LABELS.get(suffix, suffix)} that makes sense"
+            f" ({type(error).__name__})."
+        ) from None
     end = max((cue.end for cue in transcript.cues), default=0)
     return Read(transcript, Source(path.stem, end), mended)

@@ -11,8 +11,9 @@ from collections.abc import Mapping, Sequence
 from itertools import pairwise
 from typing import Any
 
-from tamarind.formats.captionfile import FormatError, Mended, names_of, ordered
+from tamarind.formats.captionfile import LONGEST_NAME, FormatError, Mended, names_of, ordered
 from tamarind.formats.spans import only_spans
+from tamarind.transcript.bounds import LATEST, clean_text, is_language, is_placement, tokens_of
 from tamarind.transcript.model import Cue, Speaker, Transcript, Word
 from tamarind.transcript.reconcile import held, line_starts, spread
 
@@ -56,14 +57,15 @@ def read(text: str, language: str, mended: Mended | None = None) -> Transcript:
     if not isinstance(data.get("version"), int) or data["version"] > VERSION:
         raise FormatError("The file was written by a newer Tamarind; this one cannot read it.")
     speakers: dict[str, Speaker] = {}
-    for name in data.get("speakers") or ():
-        if isinstance(name, str):
+    named = data.get("speakers")
+    for name in map(_name, named if isinstance(named, list) else ()):
+        if name:
             speakers.setdefault(name, Speaker(len(speakers) + 1, name))
     cues: list[Cue] = []
     for number, item in enumerate(_list(data.get("cues")), 1):
         try:
             cues.append(_cue(item, number, speakers))
-        except (KeyError, TypeError, ValueError, AttributeError, OverflowError):
+        except (KeyError, TypeError, ValueError, AttributeError, OverflowError, RecursionError):
             raise FormatError(f"Cue {number} of the file is not as it should be.") from None
     if any(one.start > other.start for one, other in pairwise(cues)):
         mended.note("Cues were not in the order of their times.")
@@ -71,17 +73,24 @@ def read(text: str, language: str, mended: Mended | None = None) -> Transcript:
     declared = data.get("language")
     preamble = data.get("preamble")
     return Transcript(
-        declared if isinstance(declared, str) else language,
+        declared if isinstance(declared, str) and is_language(declared) else language,
         tuple(cues),
         tuple(speakers.values()),
-        preamble if isinstance(preamble, str) else "",
+        clean_text(preamble) if isinstance(preamble, str) else "",
     )
 
 
 def media_of(text: str) -> tuple[str, int]:
     """The name and duration (ms) of the recording that a JSON text belongs to, if told."""
-    media = json.loads(text).get("media") or {}
-    return str(media.get("name", "")), round(float(media.get("duration", 0)) * 1000)
+    media = json.loads(text).get("media")
+    if not isinstance(media, dict):
+        return "", 0
+    name, duration = media.get("name"), media.get("duration")
+    try:
+        length = _ms(duration or 0)
+    except (ValueError, TypeError, OverflowError):
+        length = 0
+    return clean_text(name)[:1000] if isinstance(name, str) else "", length
 
 
 def _cue_data(cue: Cue, speaker: str | None) -> dict[str, Any]:
@@ -115,11 +124,11 @@ def _cue_data(cue: Cue, speaker: str | None) -> dict[str, Any]:
 
 def _cue(item: dict[str, Any], number: int, speakers: dict[str, Speaker]) -> Cue:
     start, end = ordered(_ms(item["start"]), _ms(item["end"]))
-    name = item.get("speaker")
+    name = _name(item.get("speaker"))
     speaker = None
-    if name is not None:
-        speaker = speakers.setdefault(str(name), Speaker(len(speakers) + 1, str(name))).id
-    lines = [line.split() for line in str(item["text"]).split("\n")]
+    if name:
+        speaker = speakers.setdefault(name, Speaker(len(speakers) + 1, name)).id
+    lines = [tokens_of(line) for line in _text(item["text"]).split("\n")]
     tokens = [token for line in lines for token in line]
     words = tuple(_word(word) for word in _list(item.get("words", [])))
     if [word.text for word in words] != tokens:
@@ -137,23 +146,47 @@ def _cue(item: dict[str, Any], number: int, speakers: dict[str, Speaker]) -> Cue
         bool(item.get("settled")),
         line_starts(lines),
         bool(item.get("shaped")),
-        str(item.get("placement") or ""),
-        str(item.get("note") or ""),
+        _placement(item.get("placement")),
+        _text(item.get("note") or ""),
     )
 
 
 def _word(item: dict[str, Any]) -> Word:
     start, end = ordered(_ms(item["start"]), _ms(item["end"]))
     certainty = item.get("certainty")
-    readings = tuple(map(str, _list(item.get("readings", []))))
+    readings = tuple(map(_text, _list(item.get("readings", []))))
     sure = None if certainty is None else float(certainty)
+    if sure is not None and not 0 <= sure <= 1:
+        raise ValueError("a certainty from 0 to 1")
     return Word(
-        str(item["text"]), start, end, sure, readings, only_spans(_list(item.get("spans", [])))
+        _text(item["text"]), start, end, sure, readings, only_spans(_list(item.get("spans", [])))
     )
 
 
 def _ms(seconds: Any) -> int:
-    return max(round(float(seconds) * 1000), 0)
+    if isinstance(seconds, bool) or not isinstance(seconds, int | float | str):
+        raise TypeError("a time in seconds")
+    time = max(round(float(seconds) * 1000), 0)
+    if time > LATEST:
+        raise ValueError("a time beyond the end of any recording")
+    return time
+
+
+def _text(value: Any) -> str:
+    if not isinstance(value, str):
+        raise TypeError("a text")
+    return clean_text(value)
+
+
+def _name(value: Any) -> str:
+    """A speaker's name on one line; nothing for what is none."""
+    if not isinstance(value, str):
+        return ""
+    return " ".join(clean_text(value).split())[:LONGEST_NAME]
+
+
+def _placement(value: Any) -> str:
+    return value if isinstance(value, str) and is_placement(value) else ""
 
 
 def _list(value: Any) -> list[Any]:

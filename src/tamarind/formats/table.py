@@ -10,6 +10,9 @@ from tamarind.formats.captionfile import names_of
 from tamarind.formats.timecode import clock
 from tamarind.transcript.model import Transcript
 
+_FORMULAS = frozenset("=+-@\t\r＝＋－＠")
+"""What a spreadsheet may begin a formula with, also in full width."""
+
 
 def write(
     transcript: Transcript, translations: Mapping[str, Sequence[str | None]] | None = None
@@ -36,4 +39,4 @@ def write(
 
 
 def _inert(text: str) -> str:
-    return f"'{text}" if text[:1] in ("=", "+", "-", "@", "\t") else text
+    return f"'{text}" if text.lstrip(" \u3000\xa0")[:1] in _FORMULAS else text

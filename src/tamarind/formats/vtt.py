@@ -10,6 +10,7 @@ from dataclasses import dataclass, replace
 from tamarind.formats.captionfile import FormatError, Mended, RawCue, names_of, transcript_of
 from tamarind.formats.spans import Spans, closed, on_words, opened, with_tags
 from tamarind.formats.timecode import clock
+from tamarind.transcript.bounds import is_placement
 from tamarind.transcript.model import Cue, Transcript, Word
 
 _STAMP = r"(?:(\d{1,4}):)?(\d{1,2}):(\d{1,2})[.,](\d{1,3})\d*"
@@ -19,6 +20,7 @@ _TIME = re.compile(_STAMP)
 _SETTING = re.compile(r"^(?:vertical|line|position|size|align|region):\S+$")
 _LANGUAGE = re.compile(r"Language:\s*(\S+)")
 _NOTE = re.compile(r"^NOTE(?=[ \t]|$)")
+_KEPT = re.compile(r"(?:STYLE|REGION)[ \t]*(?:\n|$)|NOTE(?=\s|$)")
 _BLOCK = re.compile(r"^(STYLE|REGION)[ \t]*$")
 _TAGS = frozenset(
     ["", *"c i b u v lang ruby rt s p br em strong font span div small big sub sup a tt".split()]
@@ -43,19 +45,22 @@ def write(transcript: Transcript, options: VttOptions = PLAIN) -> str:
     """A note of the language, style and region blocks, then the cues with text and their notes."""
     names = names_of(transcript)
     # The recommendation has no place for the language in the header; a note is for anything.
-    blocks = [f"WEBVTT\n\nNOTE Language: {transcript.language}\n"]
+    language = " ".join(transcript.language.replace("-->", "").split())
+    blocks = [f"WEBVTT\n\nNOTE Language: {language}\n"]
     if options.kept and transcript.preamble:
-        blocks += [block.strip("\n") + "\n" for block in transcript.preamble.split("\n\n")]
+        kept = (block.strip("\n") for block in re.split(r"\n\s*\n", transcript.preamble))
+        # Nothing that is kept may be read as a cue.
+        blocks += [f"{block}\n" for block in kept if _KEPT.match(block) and "-->" not in block]
     for cue in transcript.cues:
         if not cue.words:
             continue
-        name = names.get(cue.speaker) if options.voices else None
+        name = " ".join((names.get(cue.speaker) or "").split()) if options.voices else ""
         body = _body(cue, options)
         if options.kept and cue.note:
             blocks += [f"{_note(block)}\n" for block in cue.note.split("\n\n")]
         if name:
             body = f"<v {_escaped(name)}>{body}</v>"
-        placement = f" {cue.placement}" if cue.placement else ""
+        placement = f" {cue.placement}" if is_placement(cue.placement) and cue.placement else ""
         blocks.append(f"{clock(cue.start)} --> {clock(cue.end)}{placement}\n{body}\n")
     return "\n".join(blocks)
 

@@ -17,6 +17,7 @@ from pathlib import Path
 from typing import Any
 
 from tamarind.audio.media import MediaInfo
+from tamarind.formats.filenames import LONGEST_NAME
 from tamarind.job.cuedata import DamagedError, cue_of, cue_saved_from, text, whole
 from tamarind.job.document import Document
 from tamarind.job.recording import Recording, State
@@ -25,6 +26,10 @@ from tamarind.speech.howtohear import HowToHear
 from tamarind.transcript.bounds import LATEST, clean_text
 from tamarind.transcript.model import Cue, Speaker, Transcript
 from tamarind.translation.tracks import Track, Translated
+
+
+BROKEN = (sqlite3.DatabaseError, UnicodeDecodeError, OverflowError)
+"""What reading a damaged database may raise; a message about it may be no UTF-8 either."""
 
 
 @dataclass(slots=True)
@@ -132,7 +137,9 @@ def recording_of(row: Sequence[Any], folder: Path) -> tuple[Recording, list[str]
 def _path(value: object) -> str:
     """Names that are no UTF-8 are kept as bytes."""
     path = os.fsdecode(value) if isinstance(value, bytes) else value
-    if not isinstance(path, str) or not path or "\0" in path or len(path) > 20_000:
+    if not isinstance(path, str) or not path or "\0" in path:
+        raise DamagedError("a path")
+    if any(len(os.fsencode(part)) > LONGEST_NAME for part in path.split("/")) or len(path) > 4_000:
         raise DamagedError("a path")
     return path
 
@@ -324,7 +331,7 @@ def _rows(
                     yield row[: -len(keys)]
                 if not failed:
                     seen.add(key)
-        except (sqlite3.DatabaseError, OverflowError):
+        except BROKEN:
             if not failed:
                 note("a part of its file is damaged." if recording_id is not None
                      else "A part of the file is damaged.")  # fmt: skip

@@ -7,15 +7,19 @@ import re
 from collections.abc import Sequence
 from typing import Any
 
-from tamarind.transcript.bounds import LATEST, LONGEST_WORD, clean_text, is_clean, tokens_of
+from tamarind.transcript.bounds import (
+    LATEST,
+    LONGEST_WORD,
+    clean_text,
+    is_clean,
+    is_placement,
+    tokens_of,
+)
 from tamarind.transcript.model import Cue, Word
 from tamarind.transcript.reconcile import held
 
-PLACEMENT = re.compile(r"(?:(?:vertical|line|position|size|align|region):[^\s<>&]{1,100} ?)*")
-"""WebVTT cue settings, the only thing that a placement may hold."""
-
-MOST_WORDS = 100_000
-"""In one cue."""
+LONGEST_KEPT = 20 * LONGEST_WORD
+"""Letters of a word in a job of an earlier version, which did not part them."""
 
 
 class DamagedError(ValueError):
@@ -74,7 +78,10 @@ def cue_of(row: Sequence[Any]) -> Cue:
 
 
 def _with_breaks(cue: Cue, data: object) -> Cue:
-    breaks = json.loads(data) if isinstance(data, str) and len(data) < 8 * MOST_WORDS else None
+    try:
+        breaks = json.loads(data) if isinstance(data, str) else None
+    except (ValueError, RecursionError):
+        breaks = None
     last = 0
     if not isinstance(breaks, list):
         raise DamagedError("its lines")
@@ -93,9 +100,9 @@ def words_of(data: object) -> tuple[Word, ...]:
     if not isinstance(data, str):
         raise DamagedError("its words are no text")
     rows = json.loads(data)
-    if not isinstance(rows, list) or len(rows) > MOST_WORDS:
+    if not isinstance(rows, list):
         raise DamagedError("its words")
-    if "\\u" in data and not all(is_clean(row[0]) for row in rows):
+    if not is_clean(data) or ("\\u" in data and not all(is_clean(row[0]) for row in rows)):
         raise DamagedError("its letters")
     words: list[Word] = []
     last = 0
@@ -106,7 +113,7 @@ def words_of(data: object) -> tuple[Word, ...]:
             or type(start) is not int
             or type(end) is not int
             or not last <= start < end <= LATEST
-            or not 0 < len(said) <= LONGEST_WORD
+            or not 0 < len(said) <= LONGEST_KEPT
         ):
             raise DamagedError("a word or its time")
         if certainty is not None and (
@@ -139,7 +146,7 @@ def text(value: object, longest: int = 10_000_000) -> str:
 
 
 def _placement(value: object) -> str:
-    if not isinstance(value, str) or not PLACEMENT.fullmatch(value):
+    if not isinstance(value, str) or not is_placement(value):
         raise DamagedError("its place on the picture")
     return value
 
@@ -191,7 +198,7 @@ def _words_saved_from(data: object, start: int, end: int) -> tuple[Word, ...] | 
             begin = max(begun, last)
             words.append(Word(said, begin, max(until, begin + 1), certainty))
             last = min(words[-1].end, LATEST - 1)
-    return tuple(words[:MOST_WORDS])
+    return tuple(words)
 
 
 def _strings_of(data: str) -> list[str]:

@@ -9,6 +9,7 @@ from pathlib import Path
 from tamarind.audio.media import MediaInfo
 from tamarind.language.stylebook import ORDINARY_STYLE
 from tamarind.speech.howtohear import HowToHear
+from tamarind.system.files import shown
 
 
 class State(StrEnum):
@@ -56,7 +57,7 @@ class Recording:
     @property
     def name(self) -> str:
         """The file's name without its suffix."""
-        return self.path.stem
+        return shown(self.path.stem)
 
     @property
     def part_end(self) -> int:

@@ -475,7 +475,7 @@ def examine(path: Path, drafts: bool = False) -> Contents:
     with contextlib.closing(sqlite3.connect(address, uri=True, isolation_level=None)) as db:
         try:
             return _read_through(db, path, drafts)
-        except sqlite3.DatabaseError as error:
+        except reading.BROKEN as error:
             contents = Contents()
             contents.damage.append(f"The file is damaged ({error}).")
             return contents
@@ -483,6 +483,8 @@ def examine(path: Path, drafts: bool = False) -> Contents:
 
 def _read_through(db: sqlite3.Connection, path: Path, drafts: bool) -> Contents:
     damage: list[str] = []
+    # What is no UTF-8 is noticed where it is checked, not by failing here.
+    db.text_factory = lambda data: data.decode("utf-8", "surrogateescape")
     db.execute("PRAGMA trusted_schema = OFF")
     foreign = schema.foreign_parts(db)
     if foreign:
@@ -499,9 +501,8 @@ def _read_through(db: sqlite3.Connection, path: Path, drafts: bool) -> Contents:
         if schema.version_of(db) < SCHEMA_VERSION:
             db.backup(copy)
             schema.migrate(copy)
+            copy.text_factory = db.text_factory
             db = copy
-        # What is no UTF-8 is noticed where it is checked, not by failing here.
-        db.text_factory = lambda data: data.decode("utf-8", "surrogateescape")
         contents = reading.read_all(db, path.parent, drafts or bool(damage))
     contents.damage[:0] = damage
     return contents

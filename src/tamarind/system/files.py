@@ -19,6 +19,11 @@ class NotAFileError(OSError):
         super().__init__(0, NOT_A_FILE)
 
 
+def shown(name: str) -> str:
+    """A file's name as it can be shown and kept: what in it is no UTF-8 is a mark of that."""
+    return os.fsencode(name).decode("utf-8", "replace")
+
+
 def open_file(path: Path) -> BinaryIO:
     """Open a file for reading; raises OSError, for a pipe or a device too.
 

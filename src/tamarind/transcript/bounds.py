@@ -15,6 +15,18 @@ LONGEST_WORD = 1_000
 """Letters in a row without a space; a longer run is parted, since no line could ever hold it."""
 
 _NO_TEXT = re.compile("[\x00-\x08\x0b\x0c\x0e-\x1f\x7f\ud800-\udfff\ufffe\uffff]")
+_PLACEMENT = re.compile(r"(?:(?:vertical|line|position|size|align|region):[^\s<>&]{1,100} ?)*")
+_LANGUAGE = re.compile(r"[A-Za-z0-9]{1,8}(?:[-_][A-Za-z0-9]{1,8}){0,8}")
+
+
+def is_placement(text: str) -> bool:
+    """Whether a text is nothing but WebVTT cue settings, as a cue's place on the picture is."""
+    return _PLACEMENT.fullmatch(text) is not None and "-->" not in text
+
+
+def is_language(text: str) -> bool:
+    """Whether a text looks like a language tag (BCP 47)."""
+    return _LANGUAGE.fullmatch(text) is not None
 
 
 def clean_text(text: str) -> str:

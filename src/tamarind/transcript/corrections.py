@@ -6,6 +6,7 @@ import re
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
+from tamarind.transcript.bounds import clean_text, tokens_of
 from tamarind.transcript.edits import replace_cues
 from tamarind.transcript.model import Transcript, Word
 from tamarind.transcript.reconcile import (
@@ -100,7 +101,7 @@ def put(transcript: Transcript, spot: Spot, right: str) -> Transcript:
     head, tail = marks_around(old[0].text)[0], marks_around(old[-1].text)[1]
     if bare(old[0].text)[:1].isupper() and starts_sentence(cue.words, spot.first):
         right = right[:1].upper() + right[1:]
-    tokens = f"{head}{right}{tail}".split()
+    tokens = tokens_of(clean_text(f"{head}{right}{tail}"))
     words = in_order(
         (
             *cue.words[: spot.first],

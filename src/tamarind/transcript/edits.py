@@ -10,6 +10,7 @@ from collections.abc import Sequence
 from dataclasses import replace
 from itertools import pairwise
 
+from tamarind.transcript.bounds import clean_text, tokens_of
 from tamarind.transcript.model import DOUBTFUL_BELOW, Cue, Speaker, Transcript, Word
 from tamarind.transcript.reconcile import (
     carried_breaks,
@@ -169,12 +170,14 @@ def turn_of(transcript: Transcript, place: int) -> tuple[int, int]:
 
 def name_speaker(transcript: Transcript, speaker_id: int, name: str) -> Transcript:
     """Name a voice once for all its turns."""
+    name = " ".join(clean_text(name).split())
     speakers = tuple(Speaker(s.id, name) if s.id == speaker_id else s for s in transcript.speakers)
     return replace(transcript, speakers=speakers)
 
 
 def add_speaker(transcript: Transcript, name: str = "") -> tuple[Transcript, Speaker]:
     """A new speaker at the end of the list."""
+    name = " ".join(clean_text(name).split())
     speaker = Speaker(max((s.id for s in transcript.speakers), default=0) + 1, name)
     return replace(transcript, speakers=(*transcript.speakers, speaker)), speaker
 
@@ -202,7 +205,7 @@ def settle_word(
     """
     cue = transcript.cues[place]
     old = cue.words[word]
-    new = spread((old.text if text is None else text).split(), old.start, old.end)
+    new = spread(tokens_of(clean_text(old.text if text is None else text)), old.start, old.end)
     words = in_order((*cue.words[:word], *new, *cue.words[word + 1 :]))
     if not words:
         return delete(transcript, place)
@@ -266,7 +269,7 @@ def set_text_over(transcript: Transcript, first: int, last: int, text: str) -> T
     """
     cues = transcript.cues[first:last]
     old = [word for cue in cues for word in cue.words]
-    tokens = text.split()
+    tokens = tokens_of(clean_text(text))
     if tokens == [word.text for word in old]:
         return transcript
     words = reconcile(old, tokens, cues[0].start, max(cue.end for cue in cues))

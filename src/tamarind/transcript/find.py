@@ -1,19 +1,26 @@
 """Finding and replacing in a text: by letters, whole words or patterns, over the words of a cue.
 
-What is replaced keeps the times of the words around it, as every edit does (``reconcile``).
+What is replaced keeps the times of the words around it, as every edit does (``reconcile``). A
+pattern may take for ever on a text (``(\\w+\\s?)+$``), so it has a time in which to be done.
 """
 
 from __future__ import annotations
 
-import re
-from collections.abc import Iterator, Sequence
+import time
+from collections.abc import Callable, Iterator, Sequence
+from contextlib import contextmanager
 from dataclasses import dataclass
 from itertools import pairwise
+from typing import Any
+
+import regex
 
 from tamarind.transcript.edits import set_text
 from tamarind.transcript.model import Transcript
 
 LONGEST_PATTERN = 500
+PATIENCE_S = 5.0
+"""In which all of a text is searched through."""
 
 
 class PatternError(ValueError):
@@ -29,18 +36,18 @@ class Wanted:
     whole_words: bool = False
     pattern: bool = False
 
-    def compiled(self) -> re.Pattern[str]:
+    def compiled(self) -> Any:
         """As a regular expression; raises PatternError."""
         if not self.text:
             raise PatternError("There is nothing to look for.")
         if len(self.text) > LONGEST_PATTERN:
             raise PatternError("That is too long to be looked for.")
-        source = self.text if self.pattern else re.escape(self.text)
+        source = self.text if self.pattern else regex.escape(self.text)
         if self.whole_words:
             source = rf"(?<!\w)(?:{source})(?!\w)"
         try:
-            return re.compile(source, 0 if self.case else re.IGNORECASE)
-        except (re.error, OverflowError) as error:
+            return regex.compile(source, 0 if self.case else regex.IGNORECASE)
+        except (regex.error, OverflowError, RecursionError, MemoryError) as error:
             raise PatternError(f"The pattern makes no sense: {error}.") from None
 
 
@@ -53,16 +60,36 @@ class Found:
     last: int
 
 
-def find(transcript: Transcript, wanted: Wanted) -> list[Found]:
-    """All places in order; an empty match is none. Raises PatternError."""
-    return list(_matches(transcript, wanted.compiled()))
+def find(
+    transcript: Transcript, wanted: Wanted, stopped: Callable[[], bool] = lambda: False
+) -> list[Found]:
+    """All places in order; an empty match is none. Nothing more is looked for once it is
+    ``stopped``. Raises PatternError, also when it takes too long."""
+    pattern = wanted.compiled()
+    found: list[Found] = []
+    with _in_time() as left:
+        for row, cue in enumerate(transcript.cues):
+            if stopped():
+                break
+            matches = pattern.finditer(cue.text, timeout=left(), concurrent=wanted.pattern)
+            found += [Found(row, m.start(), m.end()) for m in matches if m.end() > m.start()]
+    return found
 
 
-def _matches(transcript: Transcript, pattern: re.Pattern[str]) -> Iterator[Found]:
-    for row, cue in enumerate(transcript.cues):
-        for match in pattern.finditer(cue.text):
-            if match.end() > match.start():
-                yield Found(row, match.start(), match.end())
+@contextmanager
+def _in_time() -> Iterator[Callable[[], float]]:
+    """Within, the time that is left (s); what takes longer raises PatternError."""
+    end = time.monotonic() + PATIENCE_S
+
+    def left() -> float:
+        if time.monotonic() > end:
+            raise TimeoutError
+        return max(end - time.monotonic(), 0.01)
+
+    try:
+        yield left
+    except TimeoutError:
+        raise PatternError("That pattern takes too long in this text; try a plainer one.") from None
 
 
 def replace_all(
@@ -75,21 +102,26 @@ def replace_all(
     pattern = wanted.compiled()
     chosen = None if places is None else {(p.row, p.first) for p in places}
     count = 0
-    for row, cue in enumerate(transcript.cues):
+    with _in_time() as left:
+        rows = range(len(transcript.cues)) if chosen is None else sorted({r for r, _ in chosen})
+        for row in rows:
+            cue = transcript.cues[row]
 
-        def replaced(match: re.Match[str], row: int = row) -> str:
-            nonlocal count
-            if not match.group() or (chosen is not None and (row, match.start()) not in chosen):
-                return match.group()
-            count += 1
-            try:
-                return match.expand(by) if wanted.pattern else by
-            except (re.error, IndexError) as error:
-                raise PatternError(f"The replacement makes no sense: {error}.") from None
+            def replaced(match: Any, row: int = row) -> str:
+                nonlocal count
+                said = str(match.group())
+                if not said or (chosen is not None and (row, match.start()) not in chosen):
+                    return said
+                count += 1
+                try:
+                    return str(match.expand(by)) if wanted.pattern else by
+                except (regex.error, IndexError, ValueError) as error:
+                    raise PatternError(f"The replacement makes no sense: {error}.") from None
 
-        text = pattern.sub(replaced, cue.text)
-        if text != cue.text:
-            transcript = set_text(transcript, row, _with_lines(text, cue.lines, cue.breaks))
+            text = pattern.sub(replaced, cue.text, timeout=left())
+            if text != cue.text:
+                lines = _with_lines(text, cue.lines, cue.breaks)
+                transcript = set_text(transcript, row, lines)
     return transcript, count
 
 

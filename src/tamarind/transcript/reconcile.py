@@ -14,19 +14,23 @@ from difflib import SequenceMatcher
 from itertools import accumulate, pairwise, takewhile
 
 from tamarind.transcript.anchors import blocks
+from tamarind.transcript.bounds import clean_text, tokens_of
 from tamarind.transcript.model import Cue, Word
 
 MS_A_LETTER = 65
 """About how long a spoken letter lasts, for words that get their time by estimate."""
 
 SHORTEST_MS = 20
+MOST_COMPARED = 60
+"""Letters of two words by which it is told how like they are."""
+
 _GAP_COST = 0.6
 _LARGEST_TABLE = 4_000
 
 
 def retext(cue: Cue, text: str) -> Cue:
     """The cue with another text; line breaks in ``text`` become the cue's own."""
-    lines = [line.split() for line in text.split("\n")]
+    lines = [tokens_of(line) for line in clean_text(text).split("\n")]
     tokens = [token for line in lines for token in line]
     words = reconcile(cue.words, tokens, cue.start, cue.end)
     end = max(cue.end, words[-1].end) if words else cue.end
@@ -177,7 +181,7 @@ def _unlike(a: str, b: str) -> float:
     """0 for the same word, less than two gaps for words that look alike, else a little more."""
     if a == b:
         return 0.0
-    a, b = letters_of(a), letters_of(b)
+    a, b = letters_of(a[:MOST_COMPARED]), letters_of(b[:MOST_COMPARED])
     if a == b:
         return 0.05
     return 1.3 * (1 - SequenceMatcher(None, a, b, autojunk=False).ratio())

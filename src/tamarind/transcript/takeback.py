@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
+from tamarind.transcript.bounds import clean_text, tokens_of
 from tamarind.transcript.edits import set_text_over, split_cue
 from tamarind.transcript.model import Cue, Speaker, Transcript
 
@@ -42,7 +43,7 @@ def with_parts(transcript: Transcript, parts: Sequence[Part], paragraphs: bool) 
     named: int | None = None
     spoke: int | None = None
     for part in parts:
-        count = len(part.text.split())
+        count = len(tokens_of(clean_text(part.text)))
         first = True
         while count and place < len(cues):
             cue = cues[place]

@@ -6,6 +6,7 @@ from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from hashlib import blake2b
 
+from tamarind.transcript.bounds import clean_text
 from tamarind.transcript.model import Cue, Transcript
 from tamarind.transcript.reconcile import shared_spans, spread
 from tamarind.transcript.survey import changed_range
@@ -51,13 +52,14 @@ def with_texts(track: Track, cues: Iterable[Cue], texts: Iterable[str]) -> Track
     """The track with machine translations for these cues, in order."""
     changed = dict(track.texts)
     for cue, text in zip(cues, texts, strict=True):
-        changed[cue.id] = Translated(text, source_mark(cue))
+        changed[cue.id] = Translated(clean_text(text), source_mark(cue))
     return replace(track, texts=changed)
 
 
 def with_edit(track: Track, cue: Cue, text: str) -> Track:
     """The track with a person's translation of a cue, made from the source as it is now."""
-    return replace(track, texts={**track.texts, cue.id: Translated(text, source_mark(cue), True)})
+    edited = Translated(clean_text(text), source_mark(cue), True)
+    return replace(track, texts={**track.texts, cue.id: edited})
 
 
 def to_translate(track: Track, transcript: Transcript) -> list[Cue]:

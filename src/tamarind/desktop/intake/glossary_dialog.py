@@ -15,8 +15,11 @@ from PySide6.QtWidgets import (
 )
 
 from tamarind.desktop.widgets.parts import button, label
-from tamarind.formats.captionfile import decoded
+from tamarind.formats.captionfile import FormatError, decoded
 from tamarind.speech.glossary import Glossary, GlossaryError, read_glossary, write_glossary
+from tamarind.system.files import read_file
+
+LARGEST = 16 << 20
 
 _HOW = (
     "One name or term on each line, written as it should stand in the text. If it sounds unlike "
@@ -68,8 +71,8 @@ class GlossaryDialog(QDialog):
     def add_from(self, path: Path) -> None:
         """Add a file's terms to those that are there."""
         try:
-            more = read_glossary(decoded(path.read_bytes()))
-        except (OSError, GlossaryError) as error:
+            more = read_glossary(decoded(read_file(path, LARGEST)))
+        except (OSError, ValueError, FormatError, GlossaryError) as error:
             self.problem.setText(f"{path.name} cannot be read: {error}")
             return
         old = self.text.toPlainText().rstrip("\n")

@@ -13,7 +13,7 @@ from tamarind.formats import documents, plaintext
 from tamarind.formats.captionfile import FormatError, decoded, names_of
 from tamarind.formats.documents import Source
 from tamarind.formats.timecode import clock
-from tamarind.system.files import write_whole
+from tamarind.system.files import read_file, write_whole
 from tamarind.transcript.edits import with_cues
 from tamarind.transcript.model import Transcript
 from tamarind.transcript.takeback import Part, with_parts, with_words
@@ -109,7 +109,9 @@ class Exchange(QObject):
     def _parts(self, text: Transcript, path: Path) -> tuple[list[Part], bool]:
         if documents.suffix_of(path) == "txt":
             names = [name for name in names_of(text).values() if name]
-            return plaintext.read_parts(decoded(path.read_bytes()), names), True
+            return plaintext.read_parts(
+                decoded(read_file(path, documents.LARGEST_FILE)), names
+            ), True
         read = documents.read(path, text.language).transcript
         names = names_of(read)
         return [Part(cue.text, names.get(cue.speaker)) for cue in read.cues], False

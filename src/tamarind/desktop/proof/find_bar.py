@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable, Sequence
+
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import (
@@ -18,9 +20,11 @@ from PySide6.QtWidgets import (
 
 from tamarind.desktop.proof.sheet import ProofSheet
 from tamarind.desktop.session import Session
+from tamarind.desktop.tasks import Tasks
 from tamarind.desktop.widgets.parts import button, label
 from tamarind.formats.timecode import clock
 from tamarind.transcript.find import Found, PatternError, Wanted, find, replace_all
+from tamarind.transcript.model import Transcript
 
 MOST_LISTED = 1_000
 MOST_SEEN = 5
@@ -40,6 +44,7 @@ class FindBar(QFrame):
         self._session, self._sheet = session, sheet
         self._places: list[tuple[int, Found]] = []
         self._at = -1
+        self._tasks = Tasks(self, "finding a pattern")
         self.wanted, self.replacement = QLineEdit(), QLineEdit()
         self.wanted.setPlaceholderText("Find")
         self.replacement.setPlaceholderText("Replace with")
@@ -120,15 +125,20 @@ class FindBar(QFrame):
     def look(self) -> None:
         """Find all places anew."""
         wanted = self._wanted()
-        self._places = []
+        texts = [(key, self._session.transcript(key)) for key in self._keys()]
+        if not wanted.pattern:
+            # Letters are found in a moment, and a key that follows wants to have them.
+            self._tasks.stop()
+            self._show_found(_found(texts, wanted, lambda: False))
+            return
+        is_current = self._tasks.is_current()
+        self._count.setText("looking…")
+        self._tasks.run(lambda: _found(texts, wanted, lambda: not is_current()), self._show_found)
+
+    def _show_found(self, found: tuple[list[tuple[int, Found]], str]) -> None:
+        self._places, said = found
         self._at = -1
-        try:
-            for key in self._keys():
-                text = self._session.transcript(key)
-                self._places += [(key, found) for found in find(text, wanted)]
-            self._count.setText(_many(len(self._places)))
-        except PatternError as error:
-            self._count.setText(str(error) if self.wanted.text() else "")
+        self._count.setText(said if self.wanted.text() else "")
         self._fill_list()
         self.places_changed.emit()
 
@@ -160,11 +170,32 @@ class FindBar(QFrame):
 
     def replace_all(self) -> None:
         """Replace every place, with one undo for each recording."""
-        count = 0
-        for key in dict.fromkeys(key for key, _ in self._places):
-            count += self._replace(key, None)
+        keys = list(dict.fromkeys(key for key, _ in self._places))
+        texts = [(key, self._session.transcript(key)) for key in keys]
+        wanted, by = self._wanted(), self.replacement.text()
+
+        def work() -> list[tuple[int, Transcript, Transcript, int]]:
+            return [(key, text, *replace_all(text, wanted, by)) for key, text in texts]
+
+        if wanted.pattern:
+            self._count.setText("replacing…")
+            self._tasks.run(work, self._take_replaced, self._count.setText)
+            return
+        try:
+            self._take_replaced(work())
+        except PatternError as error:
+            self._count.setText(str(error))
+
+    def _take_replaced(self, replaced: list[tuple[int, Transcript, Transcript, int]]) -> None:
+        """Put in the new texts of recordings; one that was edited meanwhile stays as it is."""
+        total = 0
+        for key, before, after, count in replaced:
+            if self._session.has(key) and self._session.transcript(key) is before and count:
+                self._session.close_edit_group()
+                self._session.edit(key, "replace", after)
+                total += count
         self.look()
-        self._count.setText(f"{count} replaced" if count else "nothing to replace")
+        self._count.setText(f"{total} replaced" if total else "nothing to replace")
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """Escape closes."""
@@ -236,6 +267,19 @@ class FindBar(QFrame):
         rows = min(len(self._places), MOST_SEEN)
         self.list.setFixedHeight(rows * ROW_HEIGHT + 12)
         self.list.setVisible(bool(self._places))
+
+
+def _found(
+    texts: Sequence[tuple[int, Transcript]], wanted: Wanted, stopped: Callable[[], bool]
+) -> tuple[list[tuple[int, Found]], str]:
+    """All places in some recordings' texts, and what to say of them."""
+    places: list[tuple[int, Found]] = []
+    try:
+        for key, text in texts:
+            places += [(key, found) for found in find(text, wanted, stopped)]
+    except PatternError as error:
+        return [], str(error)
+    return places, _many(len(places))
 
 
 def _many(count: int) -> str:

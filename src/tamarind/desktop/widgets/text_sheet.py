@@ -26,6 +26,7 @@ from PySide6.QtWidgets import QApplication
 from tamarind.desktop.theme import colours
 from tamarind.desktop.widgets.row_layout import is_right_to_left, line_x
 from tamarind.desktop.widgets.row_view import Place, RowView
+from tamarind.transcript.bounds import clean_text, tokens_of
 
 
 class TextSheet(RowView):
@@ -178,6 +179,7 @@ class TextSheet(RowView):
         if not self.row_count():
             return
         first, last = self.selection() or (self._caret, self._caret)
+        text = clean_text(text)
         text = _on_one_line(text) if not typed else text.replace("\n", " ")
         self._replace(first, last, text, typed)
 
@@ -546,6 +548,6 @@ class TextSheet(RowView):
 
 def _on_one_line(text: str) -> str:
     """A text with single spaces; one at either end stays, as it keeps words apart."""
-    words = " ".join(text.split())
+    words = " ".join(tokens_of(text))
     before = " " if words and text[:1] == " " else ""
     return before + words + (" " if words and text[-1:] == " " else "")
