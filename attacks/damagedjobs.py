@@ -7,12 +7,10 @@ As a module it tries the jobs that it is given by path; see ``apart``.
 from __future__ import annotations
 
 import json
-import os
 import random
 import shutil
 import sqlite3
 import tempfile
-from collections.abc import Callable
 from contextlib import closing
 from itertools import pairwise
 from pathlib import Path
@@ -49,7 +47,9 @@ def attack(seed: int, count: int) -> Verdict:
             path.parent.mkdir()
             shutil.copy(DEMO_JOB, path)
             how = chance.choice((flipped, flipped, cut, crafted, crafted, crafted, swapped))
-            trials.append([str(path), f"{seed}/{number} {how(path, chance)}", number % SEEN_EVERY == 0])
+            trials.append(
+                [str(path), f"{seed}/{number} {how(path, chance)}", number % SEEN_EVERY == 0]
+            )
         homes = {f"XDG_{kind}_HOME": str(folder / kind) for kind in
                  ("CACHE", "DATA", "CONFIG", "STATE")}  # fmt: skip
         environment = {**homes, "QT_QPA_PLATFORM": "offscreen"}

@@ -20,6 +20,12 @@ class FormatError(Exception):
     """A file cannot be read as what it should be; the message is one sentence."""
 
 
+def brief(error: BaseException) -> str:
+    """What a library says of an error, short enough for a sentence."""
+    said = " ".join(str(error).split())
+    return said if len(said) <= 100 else f"{said[:100]}…"
+
+
 class Mended(list[str]):
     """What a reader put right in a damaged file, a sentence each; the first ones in full."""
 

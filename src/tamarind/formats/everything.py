@@ -11,7 +11,7 @@ from collections.abc import Mapping, Sequence
 from itertools import pairwise
 from typing import Any
 
-from tamarind.formats.captionfile import LONGEST_NAME, FormatError, Mended, names_of, ordered
+from tamarind.formats.captionfile import LONGEST_NAME, FormatError, Mended, brief, names_of, ordered
 from tamarind.formats.spans import only_spans
 from tamarind.transcript.bounds import LATEST, clean_text, is_language, is_placement, tokens_of
 from tamarind.transcript.model import Cue, Speaker, Transcript, Word
@@ -51,7 +51,7 @@ def read(text: str, language: str, mended: Mended | None = None) -> Transcript:
     try:
         data = json.loads(text)
     except (ValueError, RecursionError) as error:
-        raise FormatError(f"The file is no JSON: {error}.") from None
+        raise FormatError(f"The file is no JSON: {brief(error)}.") from None
     if not isinstance(data, dict) or data.get("format") != FORMAT:
         raise FormatError("The file is JSON, but not a Tamarind transcript.")
     if not isinstance(data.get("version"), int) or data["version"] > VERSION:

@@ -5,7 +5,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from tamarind.formats.captionfile import FormatError, Mended, RawCue, transcript_of
+from tamarind.formats.captionfile import FormatError, Mended, RawCue, brief, transcript_of
 from tamarind.formats.spans import Spans, on_words
 from tamarind.transcript.model import Transcript
 
@@ -26,7 +26,7 @@ def read(text: str, language: str, mended: Mended | None = None) -> Transcript:
         file = pysubs2.SSAFile.from_string(text, format_=form)
     except Exception as error:
         # The library raises whatever its parsing ran into.
-        raise FormatError(f"The file is no SubStation file ({error}).") from None
+        raise FormatError(f"The file is no SubStation file ({brief(error)}).") from None
     raw = []
     drawn = 0
     for event in file:

@@ -12,7 +12,7 @@ from fractions import Fraction
 from typing import Any
 from xml.sax.saxutils import escape, quoteattr
 
-from tamarind.formats.captionfile import FormatError, Mended, RawCue, names_of, transcript_of
+from tamarind.formats.captionfile import FormatError, Mended, RawCue, brief, names_of, transcript_of
 from tamarind.formats.spans import Spans, on_words, with_looks_only, with_tags
 from tamarind.formats.timecode import clock
 from tamarind.transcript.model import Cue, Transcript
@@ -107,7 +107,7 @@ def read(text: str, language: str, mended: Mended | None = None) -> Transcript:
     try:
         document = ttconv.imsc.reader.to_model(ET.ElementTree(root))
     except Exception as error:
-        raise FormatError(f"The file is no TTML that makes sense ({error}).") from None
+        raise FormatError(f"The file is no TTML that makes sense ({brief(error)}).") from None
     body = document.get_body() if document is not None else None
     found = _timed(body, mended) if body is not None else []
     speakers = _speakers(root, names, len(found), mended)
@@ -144,7 +144,7 @@ def _parsed(text: str, mended: Mended) -> ET.Element:
     try:
         root = ET.fromstring(text)
     except (ET.ParseError, ValueError):
-        raise FormatError(f"The file is no TTML: it is no whole XML ({first}).") from None
+        raise FormatError(f"The file is no TTML: it is no whole XML ({brief(first)}).") from None
     if "duplicate attribute" in str(first):
         mended.note("A tag had an attribute twice; the first one counts.")
     else:

@@ -27,7 +27,6 @@ from tamarind.transcript.bounds import LATEST, clean_text
 from tamarind.transcript.model import Cue, Speaker, Transcript
 from tamarind.translation.tracks import Track, Translated
 
-
 BROKEN = (sqlite3.DatabaseError, UnicodeDecodeError, OverflowError)
 """What reading a damaged database may raise; a message about it may be no UTF-8 either."""
 
