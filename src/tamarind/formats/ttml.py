@@ -15,6 +15,7 @@ from xml.sax.saxutils import escape, quoteattr
 from tamarind.formats.captionfile import FormatError, Mended, RawCue, brief, names_of, transcript_of
 from tamarind.formats.spans import Spans, on_words, with_looks_only, with_tags
 from tamarind.formats.timecode import clock
+from tamarind.transcript.bounds import is_language
 from tamarind.transcript.model import Cue, Transcript
 
 _TT = "http://www.w3.org/ns/ttml"
@@ -127,7 +128,8 @@ def read(text: str, language: str, mended: Mended | None = None) -> Transcript:
         mended.note(f"{open_ended} cues had no end and were given 2 seconds.")
     if not raw:
         raise FormatError("The file holds no TTML paragraph with text.")
-    spoken = root.get("{http://www.w3.org/XML/1998/namespace}lang") or language
+    told = root.get("{http://www.w3.org/XML/1998/namespace}lang") or ""
+    spoken = told if is_language(told) else language
     return transcript_of(raw, spoken, mended)
 
 

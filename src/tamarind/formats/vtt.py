@@ -10,7 +10,7 @@ from dataclasses import dataclass, replace
 from tamarind.formats.captionfile import FormatError, Mended, RawCue, names_of, transcript_of
 from tamarind.formats.spans import Spans, closed, on_words, opened, with_tags
 from tamarind.formats.timecode import clock
-from tamarind.transcript.bounds import is_placement
+from tamarind.transcript.bounds import is_language, is_placement
 from tamarind.transcript.model import Cue, Transcript, Word
 
 _STAMP = r"(?:(\d{1,4}):)?(\d{1,2}):(\d{1,2})[.,](\d{1,3})\d*"
@@ -140,7 +140,7 @@ def read(text: str, language: str, mended: Mended | None = None) -> Transcript:
     if not found:
         raise FormatError("The file holds no WebVTT cue: not one line with a start and end time.")
     blocks += map(_note, _said(notes))
-    spoken = declared.group(1) if declared else language
+    spoken = declared.group(1) if declared and is_language(declared.group(1)) else language
     return transcript_of(raw, spoken, mended, "\n\n".join(blocks))
 
 

@@ -16,6 +16,9 @@ from tamarind.transcript.model import Transcript
 _DATE = (1980, 1, 1, 0, 0, 0)
 """Of all parts of the file, so that the same text makes the same bytes."""
 
+LONGEST_PROPERTY = 255
+"""Letters that a property of a document may have."""
+
 _GREY, _BARK = "6F655C", "5B3A29"
 
 
@@ -49,7 +52,8 @@ def write(transcript: Transcript, reading: Reading) -> bytes:
         for paragraph in found:
             _fill(document.add_paragraph(), paragraph)
     properties = document.core_properties
-    properties.title, properties.language = _legal(reading.title), transcript.language
+    properties.title = _legal(reading.title)[:LONGEST_PROPERTY]
+    properties.language = _legal(transcript.language)[:LONGEST_PROPERTY]
     properties.author, properties.comments = "", ""
     properties.created = properties.modified = datetime(1980, 1, 1)
     out = io.BytesIO()

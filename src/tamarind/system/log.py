@@ -20,6 +20,7 @@ LARGEST_BYTES = 1 << 20
 KEPT = 3
 
 logger = logging.getLogger("tamarind")
+logger.addHandler(logging.NullHandler())
 
 
 class _QuietHandler(logging.handlers.RotatingFileHandler):
@@ -49,7 +50,6 @@ def start_logging(level: int = logging.INFO, rotates: bool = True) -> None:
             errors="backslashreplace",
         )  # fmt: skip
     except OSError:
-        logger.addHandler(logging.NullHandler())
         return
     handler.setFormatter(
         logging.Formatter("%(asctime)s %(process)d %(levelname)s %(module)s: %(message)s")
@@ -62,6 +62,7 @@ def stop_logging() -> None:
     for handler in list(logger.handlers):
         logger.removeHandler(handler)
         handler.close()
+    logger.addHandler(logging.NullHandler())
 
 
 def where(error: BaseException) -> str:
