@@ -1,3 +1,4 @@
+import io
 import os
 import unittest
 
@@ -5,7 +6,7 @@ import av
 import numpy as np
 
 from tamarind.audio import soundcache
-from tamarind.audio.fingerprint import fingerprint
+from tamarind.audio.fingerprint import fingerprint, known_fingerprint
 from tamarind.audio.media import MediaError, probe
 from tamarind.audio.peaks import PEAK_MS, PeakMaker, columns
 from tests.support import DEMO, FolderTest, tone, write_wav
@@ -105,6 +106,100 @@ class Decoding(FolderTest):
         other = write_wav(self.folder / "c.wav", tone(1, 330))
         self.assertEqual(fingerprint(first), fingerprint(second))
         self.assertNotEqual(fingerprint(first), fingerprint(other))
+
+    def test_two_tracks_of_a_session_are_two_recordings(self):
+        """As long as each other, and the same silence at both ends."""
+        quiet = np.zeros(40_000)
+        first = write_wav(self.folder / "a.wav", np.concatenate([quiet, tone(1), quiet]))
+        second = write_wav(self.folder / "b.wav", np.concatenate([quiet, tone(1, 330), quiet]))
+        self.assertNotEqual(fingerprint(first), fingerprint(second))
+        one, other = soundcache.fetch(first).samples(), soundcache.fetch(second).samples()
+        self.assertFalse(np.array_equal(one, other))
+
+    def test_a_fingerprint_is_made_anew_when_the_file_is_another(self):
+        path = write_wav(self.folder / "a.wav", tone(1))
+        before = fingerprint(path)
+        self.assertEqual(known_fingerprint(path), before)
+        state = path.stat()
+        write_wav(path, tone(1, 330))
+        os.utime(path, ns=(state.st_atime_ns, state.st_mtime_ns))
+        self.assertEqual(known_fingerprint(path), "")
+        self.assertNotEqual(fingerprint(path), before)
+
+
+class OddSound(FolderTest):
+    def decoded(self, name, data):
+        (self.folder / name).write_bytes(data)
+        return soundcache.fetch(self.folder / name).decoded
+
+    def encoded(self, rate):
+        out = io.BytesIO()
+        with av.open(out, "w", format="adts") as file:
+            stream = file.add_stream("aac", rate=rate, layout="mono")
+            sound = tone(2, rate=rate).astype(np.float32)[None]
+            frame = av.AudioFrame.from_ndarray(sound, "fltp", "mono")
+            frame.sample_rate = rate
+            parts = av.AudioResampler("fltp", "mono", rate, stream.frame_size).resample(frame)
+            for part in (*parts, None):
+                file.mux(stream.encode(part))
+        return out.getvalue()
+
+    def test_the_rate_changes_on_the_way(self):
+        made = self.decoded("rates.aac", self.encoded(44_100) + self.encoded(22_050))
+        self.assertAlmostEqual(made.duration, 4_000, delta=200)
+
+    def test_more_channels_than_have_a_place_in_a_room(self):
+        sound = np.repeat(tone(1)[:, None], 64, axis=1)
+        write_wav(self.folder / "many.wav", sound)
+        samples = soundcache.fetch(self.folder / "many.wav").samples()
+        self.assertAlmostEqual(float(np.abs(samples).max()), 0.3, delta=0.01)
+
+    def test_headers_that_cannot_be_true_are_a_sentence(self):
+        data = bytearray(write_wav(self.folder / "a.wav", tone(1)).read_bytes())
+        for place, value in ((34, b"\0\0"), (24, b"\0\0\0\0"), (24, b"\xff\xff\xff\x7f"),
+                             (22, b"\0\0"), (22, b"\xff\xff")):  # fmt: skip
+            odd = bytearray(data)
+            odd[place : place + len(value)] = value
+            with self.assertRaises(MediaError) as caught:
+                self.decoded("odd.wav", bytes(odd))
+            self.assertTrue(str(caught.exception).endswith("."), caught.exception)
+
+
+class Room(FolderTest):
+    def test_what_was_not_used_for_longest_goes_but_never_what_is_open(self):
+        paths = [write_wav(self.folder / f"{n}.wav", tone(10, 200 + n)) for n in range(4)]
+        folders = [soundcache.fetch(path).folder for path in paths]
+        one = soundcache.kept() // 4
+        soundcache.let_go()
+        soundcache.find(fingerprint(paths[0]))
+        for age, folder in enumerate(folders):
+            os.utime(folder, (1000 + age, 1000 + age))
+        left = soundcache.make_room(int(one * 2.5))
+        self.assertLessEqual(left, one * 2.5)
+        self.assertEqual([f.is_dir() for f in folders], [True, False, False, True])
+        self.assertEqual(soundcache.make_room(0), soundcache.kept())
+        self.assertEqual([f.is_dir() for f in folders], [True, False, False, False])
+
+    def test_a_part_takes_the_room_of_a_part_and_is_the_same_sound(self):
+        path = write_wav(self.folder / "long.wav", np.concatenate([tone(30), tone(30, 330)]))
+        part = soundcache.fetch(path, part=(20_000, 25_000))
+        self.assertFalse(part.is_whole)
+        self.assertLess(part.decoded.duration, 28_000)
+        taken = (part.folder / "samples.f32").stat().st_blocks * 512
+        self.assertLess(taken, 9 * 16_000 * 4)
+        whole = soundcache.fetch(path).samples()
+        span = slice(20 * 16_000, 25 * 16_000)
+        np.testing.assert_array_equal(part.samples()[span], whole[span])
+        # A whole one serves for any part.
+        self.assertTrue(soundcache.fetch(path, part=(1_000, 2_000)).is_whole)
+
+    def test_what_earlier_versions_kept_is_not_trusted(self):
+        path = write_wav(self.folder / "a.wav", tone(1))
+        old = soundcache.cache_home() / "sound" / ("0" * 32)
+        old.mkdir(parents=True)
+        soundcache.clear_away()
+        self.assertFalse(old.exists())
+        self.assertTrue(soundcache.fetch(path).folder.is_dir())
 
 
 class Peaks(unittest.TestCase):

@@ -1,5 +1,7 @@
 """Every reader: byte-exact round trips, damaged files, and any bytes at all."""
 
+import json
+import os
 import unittest
 from dataclasses import replace
 from pathlib import Path
@@ -272,3 +274,59 @@ class BigFiles(FolderTest):
         self.assertEqual([c.text for c in read.cues], [c.text for c in cues])
         self.assertEqual(len(read.speakers), 300)
         self.assertEqual(read.cues[0].words[0].text, words_of("word1")[0].text)
+
+
+class FromAnywhere(FolderTest):
+    def read(self, name, text):
+        path = self.folder / name
+        path.write_text(text)
+        return documents.read(path, "en")
+
+    def test_a_place_or_a_name_in_json_writes_no_cue_of_its_own(self):
+        owned = "\n\n00:00:01.000 --> 00:00:02.000\nowned"
+        data = {
+            "format": "tamarind-transcript", "version": 1, "language": f"en{owned}",
+            "preamble": f"STYLE\n{owned}\n\nNOTE fine", "speakers": [f"Ann{owned}"],
+            "cues": [{"start": 1, "end": 2, "text": "Hello", "speaker": f"Ann{owned}",
+                      "placement": f"line:0{owned}", "note": f"x{owned}"}],
+        }  # fmt: skip
+        read = self.read("a.json", json.dumps(data))
+        text = documents.write("vtt", read.transcript, read.source).decode()
+        again = self.read("a.vtt", text).transcript
+        self.assertEqual([cue.text for cue in again.cues], ["Hello"])
+        self.assertEqual(read.transcript.cues[0].placement, "")
+
+    def test_values_of_another_kind_are_a_sentence(self):
+        good = {"start": 1, "end": 2, "text": "Hello"}
+        for odd in ({"start": 1e308}, {"start": float("nan")}, {"end": True}, {"text": 5},
+                    {"words": [{"text": "Hello", "start": 1, "end": 2, "certainty": 7}]},
+                    {"text": None}):  # fmt: skip
+            data = {"format": "tamarind-transcript", "version": 1, "cues": [{**good, **odd}]}
+            with self.assertRaisesRegex(FormatError, "Cue 1 of the file"):
+                self.read("odd.json", json.dumps(data))
+        data = {"format": "tamarind-transcript", "version": 1, "cues": [good], "media": 7}
+        self.assertEqual(len(self.read("media.json", json.dumps(data)).transcript.cues), 1)
+        half = {**good, "text": "half \ud800 letter"}
+        data = {"format": "tamarind-transcript", "version": 1, "cues": [half]}
+        self.assertEqual(self.read("h.json", json.dumps(data)).transcript.cues[0].text,
+                         "half letter")  # fmt: skip
+
+    def test_times_beyond_any_recording_are_left_out_and_told(self):
+        text = "WEBVTT\n\n9999:00:00.000 --> 9999:00:02.000\nfar\n\n00:01.000 --> 00:02.000\nnear\n"
+        read = self.read("far.vtt", text)
+        self.assertEqual([cue.text for cue in read.transcript.cues], ["near"])
+        self.assertIn("beyond the end of any recording", " ".join(read.mended))
+
+    def test_a_pipe_or_a_device_is_no_caption_file(self):
+        os.mkfifo(self.folder / "pipe.srt")
+        (self.folder / "device.srt").symlink_to("/dev/zero")
+        (self.folder / "kernel.srt").symlink_to("/proc/kmsg")
+        for name in ("pipe.srt", "device.srt", "kernel.srt"):
+            with self.assertRaises(FormatError):
+                documents.read(self.folder / name, "en")
+
+    def test_words_of_a_megabyte(self):
+        read = self.read("long.srt", f"1\n00:00:01,000 --> 00:00:02,000\n{'w' * 1_000_000}\n")
+        words = read.transcript.cues[0].words
+        self.assertEqual("".join(word.text for word in words), "w" * 1_000_000)
+        self.assertLessEqual(max(len(word.text) for word in words), 1_000)

@@ -85,6 +85,10 @@ class Pages(unittest.TestCase):
         self.assertEqual(rows[0][-1], "es")
         self.assertEqual(rows[1][:3], ["1", "00:00:01.000", "00:00:02.800"])
         self.assertEqual(rows[4][5], "'=1+1 is no sum")
+        for text in ("＝1+1", " =1", "＠SUM"):
+            wide = replace(moor(), cues=(cue(1, text.strip(), 0),))
+            rows = list(csv.reader(io.StringIO(documents.write("csv", wide, SOURCE).decode())))
+            self.assertTrue(rows[1][5].startswith("'"), text)
 
 
 class Paragraphs(unittest.TestCase):

@@ -4,12 +4,15 @@ import sqlite3
 import subprocess
 import sys
 import textwrap
+from array import array
+from contextlib import closing
 from dataclasses import replace
 from pathlib import Path
 from threading import Thread
 
 from tamarind.audio.media import MediaInfo
 from tamarind.job.document import Document
+from tamarind.job.opening import open_job
 from tamarind.job.recording import State
 from tamarind.job.store import JobError, JobStore
 from tamarind.speech.howtohear import Care, HowToHear, Voices
@@ -174,6 +177,82 @@ class NotAJob(FolderTest):
             db.execute("PRAGMA user_version = 3")
         db.close()
         self.refused(other, "not a Tamarind job")
+
+    def test_nothing_that_was_there_before_becomes_a_job(self):
+        notes = self.folder / "notes.txt"
+        notes.touch()
+        self.refused(notes, "not a Tamarind job")
+        fresh = self.folder / "fresh.sqlite"
+        sqlite3.connect(fresh).execute("CREATE TABLE t (x)").connection.close()
+        self.refused(fresh, "not a Tamarind job")
+        os.mkfifo(self.folder / "pipe.tamarind")
+        self.refused(self.folder / "pipe.tamarind", "a pipe or a device")
+        self.refused(Path("/dev/null"), "a pipe or a device")
+        link = self.folder / "link.tamarind"
+        link.symlink_to(self.folder / "nowhere")
+        self.refused(link, "not there")
+        self.assertFalse((self.folder / "nowhere").exists())
+
+    def test_a_database_that_acts_by_itself_is_refused(self):
+        for number, part in enumerate((
+            "CREATE TRIGGER t AFTER UPDATE ON cue BEGIN DELETE FROM cue; END",
+            "CREATE VIEW v AS SELECT * FROM cue",
+        )):  # fmt: skip
+            path = self.folder / f"{number}.tamarind"
+            JobStore(path).close()
+            with closing(sqlite3.connect(path)) as db:
+                db.execute(part)
+            self.refused(path, "parts that no Tamarind job has")
+
+    def test_an_order_that_does_not_fit_the_cues_is_put_right(self):
+        path = self.folder / "order.tamarind"
+        store = JobStore(path)
+        key = store.add_recording(self.folder / "a.wav").id
+        store.save_document(key, EMPTY, Document(moor()))
+        store.close()
+        for order in (array("q", [9, 2]), array("q", [2, 2, 1, 3]), array("q")):
+            with closing(sqlite3.connect(path)) as db:
+                db.execute("UPDATE recording SET cue_order = ?", (order.tobytes(),))
+                db.commit()
+            store = JobStore(path)
+            ids = [cue.id for cue in store.document(key).transcript.cues]
+            self.assertEqual(sorted(ids), [1, 2, 3])
+            store.close()
+        self.assertEqual(ids, [1, 2, 3])
+
+    def test_what_is_whole_of_a_damaged_job_goes_on_in_a_copy(self):
+        path = self.folder / "work.tamarind"
+        store = JobStore(path)
+        for name in ("a.wav", "b.wav"):
+            key = store.add_recording(self.folder / name).id
+            store.save_document(key, EMPTY, Document(moor()))
+            store.save_draft(key, moor().cues)
+        store.set_setting("glossary", "Titwell")
+        store.close()
+        with closing(sqlite3.connect(path)) as db:
+            db.execute(
+                "UPDATE cue SET words = ? WHERE recording = 1 AND id = 2",
+                ('[["Dry.",NaN,2,0.5],["You",4300,4600,7]]',),
+            )
+            db.execute("UPDATE cue SET breaks = '[99999999]' WHERE recording = 2 AND id = 1")
+            db.execute("UPDATE cue SET words = 'x' WHERE recording = 2 AND id = 3")
+            db.commit()
+        before = path.read_bytes()
+        opened = open_job(path)
+        self.assertEqual(path.read_bytes(), before)
+        self.assertEqual(opened.store.path.name, "work (saved).tamarind")
+        self.assertIn("The damaged file was left as it is", opened.told[0])
+        first = opened.store.document(1).transcript
+        self.assertEqual([c.text for c in first.cues],
+                         [moor().cues[0].text, "Dry. You", moor().cues[2].text])  # fmt: skip
+        second = opened.store.document(2).transcript
+        self.assertEqual([c.text for c in second.cues], [c.text for c in moor().cues[:2]])
+        self.assertEqual(opened.store.draft(2), moor().cues)
+        self.assertEqual(opened.store.setting("glossary"), "Titwell")
+        self.assertTrue(any("could not be read" in sentence for sentence in opened.told))
+        opened.store.close()
+        # The copy is a job like any other.
+        self.assertEqual(open_job(opened.store.path).told, ())
 
     def test_a_job_of_the_first_version_is_brought_up_to_date(self):
         path = self.folder / "old.tamarind"

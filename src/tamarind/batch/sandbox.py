@@ -51,6 +51,7 @@ _PROCESSORS = {
 _X32 = 0x40000000
 """From here on calls are numbered in another way on x86-64."""
 
+_NO_FAMILY = 0xFFFF
 _ALLOW, _REFUSE, _KILL = 0x7FFF0000, 0x00050000 | 1, 0x80000000
 _LOAD, _JUMP_IF_EQUAL, _JUMP_IF_AT_LEAST, _RETURN = 0x20, 0x15, 0x35, 0x06
 
@@ -93,11 +94,22 @@ def shut_in(readable: Sequence[Path] = ()) -> list[str]:
     return missing
 
 
+def deny_network() -> None:
+    """Nothing in this process, and in those it starts, can make a socket from now on but those of
+    this machine (AF_UNIX). Raises SandboxError."""
+    _deny_sockets(1)
+
+
 def deny_sockets() -> None:
     """Nothing in this process, and in those it starts, can make a socket of any kind from now on.
 
     Raises SandboxError. Sockets that are there already go on.
     """
+    _deny_sockets(None)
+
+
+def _deny_sockets(but: int | None) -> None:
+    """Without sockets, except those of one family."""
     calls = _PROCESSORS.get(platform.machine())
     if calls is None or sys.maxsize < 2**32:
         raise SandboxError(f"no filter for a {platform.machine()}")
@@ -106,9 +118,11 @@ def deny_sockets() -> None:
         (_JUMP_IF_EQUAL, 1, 0, calls.audit),
         (_RETURN, 0, 0, _KILL),
         (_LOAD, 0, 0, 0),  # the call's number
-        (_JUMP_IF_AT_LEAST, 2, 0, _X32),
-        (_JUMP_IF_EQUAL, 1, 0, calls.socket),
-        (_JUMP_IF_EQUAL, 0, 1, calls.io_uring_setup),
+        (_JUMP_IF_AT_LEAST, 4, 0, _X32),
+        (_JUMP_IF_EQUAL, 3, 0, calls.io_uring_setup),
+        (_JUMP_IF_EQUAL, 0, 3, calls.socket),
+        (_LOAD, 0, 0, 16),  # the family, its first argument
+        (_JUMP_IF_EQUAL, 1, 0, but if but is not None else _NO_FAMILY),
         (_RETURN, 0, 0, _REFUSE),
         (_RETURN, 0, 0, _ALLOW),
     ]

@@ -15,7 +15,7 @@ from pathlib import Path
 
 from tamarind import __version__
 from tamarind.cli.output import make_ready, told
-from tamarind.system.log import log_file, note_failure, start_logging
+from tamarind.system.log import log_file, logger, note_failure, start_logging
 
 DONE = 0
 BREACHES = 1
@@ -64,6 +64,8 @@ def main(arguments: Sequence[str] | None = None) -> int:
         options = parser.parse_args(arguments)
     with _ended_politely():
         try:
+            if getattr(options, "dask", None) is None:
+                _stay_here()
             return _command(options)
         except KeyboardInterrupt:
             return told("stopped", INTERRUPTED)
@@ -76,6 +78,16 @@ def main(arguments: Sequence[str] | None = None) -> int:
                 f" the log says where: {log_file()}",
                 SOME_FAILED,
             )
+
+
+def _stay_here() -> None:
+    """No command but one that was asked to work on a cluster needs a network, nor can have one."""
+    from tamarind.batch.sandbox import deny_network
+
+    try:
+        deny_network()
+    except OSError as error:
+        logger.warning("this kernel cannot keep a command from the network (%s)", error)
 
 
 class _Ended(BaseException):

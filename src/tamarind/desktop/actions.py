@@ -128,6 +128,8 @@ COMMANDS = (
     Command("keys", "Keys", "Window", ("F1",), EVERYWHERE),
     Command("open", "Open a job", "Window", ("Ctrl+O",), EVERYWHERE),
     Command("new", "New job", "Window", ("Ctrl+N",), EVERYWHERE),
+    Command("save_copy", "Save a copy of the job", "Window", ("Ctrl+Shift+S",), EVERYWHERE),
+    Command("room", "Decoded sound on this computer", "Window", (), EVERYWHERE),
     Command("quit", "Quit", "Window", ("Ctrl+Q",), EVERYWHERE),
 )
 

@@ -9,10 +9,10 @@ from pathlib import Path
 from PySide6.QtCore import QLoggingCategory, Qt, QTimer
 from PySide6.QtWidgets import QApplication, QMessageBox
 
-from tamarind.audio.soundcache import ROOM_VARIABLE, USUAL_ROOM_GB
 from tamarind.desktop import keys, personal
 from tamarind.desktop.failures import watch
 from tamarind.desktop.rescued_dialog import RescuedDialog, ToldDialog
+from tamarind.desktop.room_dialog import use_setting
 from tamarind.desktop.session import Session
 from tamarind.desktop.signals import Signals
 from tamarind.desktop.theme import fonts
@@ -27,7 +27,6 @@ from tamarind.system.folders import data_home
 from tamarind.system.log import start_logging
 
 CANNOT_OPEN = 3
-ROOM_SETTING = "sound gb"
 
 
 def run(job: Path | None) -> int:
@@ -35,7 +34,7 @@ def run(job: Path | None) -> int:
     start_logging()
     watch()
     app = make_application()
-    os.environ.setdefault(ROOM_VARIABLE, str(personal.read(ROOM_SETTING, USUAL_ROOM_GB)))
+    use_setting()
     opener = _Opener()
     if not opener.open(job or last_job()) and (job is not None or not opener.open(default_job())):
         return CANNOT_OPEN

@@ -40,6 +40,7 @@ from tamarind.desktop.keys_dialog import KeysDialog
 from tamarind.desktop.player import SPEED_STEP, VOLUME_STEP, Player
 from tamarind.desktop.proof.listening import STEPS_BACK_MS
 from tamarind.desktop.proof.screen import ProofScreen
+from tamarind.desktop.room_dialog import RoomDialog
 from tamarind.desktop.session import Session
 from tamarind.desktop.theme import colours
 from tamarind.desktop.theme.apply import apply
@@ -49,8 +50,9 @@ from tamarind.desktop.widgets.header import STEPS, Header
 from tamarind.desktop.widgets.hints import refresh_hints
 from tamarind.desktop.widgets.transport import Transport
 from tamarind.desktop.words import proofing_seconds
+from tamarind.job.opening import free_name
 from tamarind.job.recording import Recording
-from tamarind.job.store import SUFFIX
+from tamarind.job.store import SUFFIX, JobError
 from tamarind.translation.engines.apertium import Apertium
 
 NOTICE_MS = 9_000
@@ -262,6 +264,8 @@ class MainWindow(QMainWindow):
             "keys": self.show_keys,
             "open": self._ask_open,
             "new": self._ask_new,
+            "save_copy": self._ask_save_copy,
+            "room": lambda: RoomDialog(self).exec(),
             "quit": self.close,
         }
         for name, _ in STEPS:
@@ -284,9 +288,9 @@ class MainWindow(QMainWindow):
     def _job_menu(self) -> QMenu:
         menu = QMenu(self)
         names = (
-            "new", "open", None, "undo", "redo", None, "anything", "compare", "write_out",
-            "take_back", None, "house_style", "checks", "shape", "dress", None, "larger",
-            "smaller", "dark", "keys",
+            "new", "open", "save_copy", None, "undo", "redo", None, "anything", "compare",
+            "write_out", "take_back", None, "house_style", "checks", "shape", "dress", None,
+            "larger", "smaller", "dark", "keys", "room",
         )  # fmt: skip
         for name in names:
             if name is None:
@@ -482,6 +486,22 @@ class MainWindow(QMainWindow):
         )  # fmt: skip
         if name:
             self.job_asked.emit(Path(name if name.endswith(SUFFIX) else name + SUFFIX))
+
+    def _ask_save_copy(self) -> None:
+        name, _ = QFileDialog.getSaveFileName(
+            self, "Save a copy of the job",
+            str(free_name(self.session.store.path.parent, self.session.name, "copy")),
+            f"Jobs (*{SUFFIX})",
+        )  # fmt: skip
+        if not name:
+            return
+        path = Path(name if name.endswith(SUFFIX) else name + SUFFIX)
+        try:
+            self.session.save_copy(path)
+        except JobError as error:
+            self.notice(str(error))
+        else:
+            self.notice(f"A copy of the job as it is now lies in “{path}”.")
 
     def show_keys(self) -> None:
         """All keys, to be looked up and changed."""

@@ -1,0 +1,70 @@
+"""How much room decoded sound may take on this computer, and how much it takes."""
+
+from __future__ import annotations
+
+import os
+
+from PySide6.QtWidgets import QDoubleSpinBox, QHBoxLayout, QWidget
+
+from tamarind.audio import soundcache
+from tamarind.desktop import personal
+from tamarind.desktop.tasks import Tasks
+from tamarind.desktop.widgets.dialog import Dialog
+from tamarind.desktop.widgets.parts import button, label
+from tamarind.system.folders import cache_home
+
+SETTING = "sound gb"
+_WHAT = (
+    "So that a recording is heard and drawn at once when it is opened again, its decoded sound is"
+    " kept: about 230 MB for an hour. It can be made anew at any time. Where there is no more room,"
+    " what was not used for longest goes, but never what is open."
+)
+
+
+def use_setting() -> None:
+    """Tell the workers what the person has set; what the environment says counts more."""
+    os.environ.setdefault(
+        soundcache.ROOM_VARIABLE, str(personal.read(SETTING, soundcache.USUAL_ROOM_GB))
+    )
+
+
+class RoomDialog(Dialog):
+    """A number of gigabytes, kept for all jobs."""
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        title = "Decoded sound on this computer"
+        super().__init__(title, (520, 300), parent, title)
+        self._tasks = Tasks(self, "making room")
+        self.most = QDoubleSpinBox()
+        self.most.setAccessibleName("At most, in gigabytes")
+        self.most.setRange(0.5, 10_000)
+        self.most.setDecimals(1)
+        self.most.setSuffix(" GB")
+        self.most.setValue(soundcache.room() / 1e9)
+        self.kept = label("", "job")
+        row = QHBoxLayout()
+        row.addWidget(label("At most"))
+        row.addWidget(self.most)
+        row.addStretch(1)
+        self.body.addWidget(label(_WHAT, "note", wrap=True))
+        self.body.addWidget(self.kept)
+        self.body.addLayout(row)
+        self.body.addWidget(label(f"It lies in {cache_home() / 'sounds'}.", "note", wrap=True))
+        self.body.addStretch(1)
+        keep = button("Keep", self.accept, "primary")
+        keep.setDefault(True)
+        self.set_acts(keep, between=(button("Empty it now", self._empty),))
+        self._tasks.run(soundcache.kept, self._tell)
+
+    def accept(self) -> None:
+        """Keep the number, and make room by it."""
+        personal.keep(SETTING, self.most.value())
+        os.environ[soundcache.ROOM_VARIABLE] = str(self.most.value())
+        soundcache.make_room(soundcache.room())
+        super().accept()
+
+    def _empty(self) -> None:
+        self._tasks.run(lambda: soundcache.make_room(0), self._tell)
+
+    def _tell(self, kept: int) -> None:
+        self.kept.setText(f"{kept / 1e9:.2f} GB are kept now.")

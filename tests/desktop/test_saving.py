@@ -1,0 +1,277 @@
+"""The word "saved" is true at every moment, and what cannot be saved is kept."""
+
+import os
+import shutil
+import sqlite3
+import subprocess
+import sys
+import textwrap
+import threading
+import time
+from pathlib import Path
+from unittest.mock import patch
+
+from PySide6.QtWidgets import QDialog, QFileDialog
+
+from tamarind.desktop.failures import failures
+from tamarind.desktop.rescued_dialog import RescuedDialog
+from tamarind.desktop.tasks import Tasks
+from tamarind.desktop.unsaved_dialog import UnsavedDialog
+from tamarind.job import rescue
+from tamarind.job.opening import open_job
+from tamarind.system.log import log_file, start_logging, stop_logging
+from tests.desktop.support import DEMO_JOB, WindowTest
+from tests.support import DEMO
+
+
+class Saved(WindowTest):
+    def head(self):
+        return self.window.header._saved.text()
+
+    def type_at_the_start(self, text):
+        self.window.show_step("proof")
+        self.sheet.set_caret((0, 0))
+        self.sheet.insert(text)
+
+    def refuse(self):
+        self.session.store._db.execute("PRAGMA max_page_count = 1")
+
+    def allow(self):
+        self.session.store._db.execute("PRAGMA max_page_count = 1000000")
+
+    def test_the_head_says_so_only_while_it_is_true(self):
+        self.type_at_the_start("first ")
+        self.assertEqual(self.head(), "saved")
+        self.refuse()
+        self.type_at_the_start("word " * 2000)
+        self.assertEqual(self.head(), "not saved")
+        self.assertIn("full", self.window.header._saved.toolTip())
+        self.type_at_the_start("more ")
+        self.assertEqual(self.head(), "not saved")
+        self.allow()
+        self.wait(lambda: self.head() == "saved", 10)
+        kept = sqlite3.connect(self.job).execute("SELECT words FROM cue").fetchall()
+        self.assertTrue(any('"more"' in row[0] for row in kept))
+
+    def test_a_folder_that_goes_away_while_nobody_types(self):
+        gone = self.job.parent.rename(self.folder / "moved")
+        self.wait(lambda: self.head() == "not saved", 10)
+        self.type_at_the_start("meanwhile ")
+        gone.rename(self.job.parent)
+        self.wait(lambda: self.head() == "saved", 10)
+        self.reopen()
+        self.assertTrue(self.sheet.row_text(0).startswith("meanwhile"))
+
+    def test_text_that_is_none_is_no_text(self):
+        self.type_at_the_start("half \ud800 a\x00 letter ")
+        self.assertEqual(self.head(), "saved")
+        self.assertTrue(self.sheet.row_text(0).startswith("half a letter "))
+        self.session.keep_setting("export client", "Moor \udfff")
+        self.assertEqual(self.head(), "saved")
+
+    def test_closing_asks_and_what_was_typed_is_there_at_the_next_start(self):
+        self.refuse()
+        typed = [f"typed{number}" for number in range(40)]
+        for word in typed:
+            self.type_at_the_start(f"{word} " * 30)
+        asked = []
+        with patch.object(QDialog, "exec", lambda dialog: asked.append(dialog) or 0):
+            self.assertFalse(self.window.close())
+        self.assertIsInstance(asked[0], UnsavedDialog)
+        self.assertTrue(self.window.isVisible())
+        with patch.object(QDialog, "exec", lambda _: 1):
+            self.assertTrue(self.window.close())
+        (copy,) = rescue.rescued()
+        self.assertEqual(copy.origin, self.job)
+        dialog = RescuedDialog([copy])
+        opened = []
+        dialog.open_asked.connect(opened.append)
+        dialog._open()
+        self.assertEqual(opened, [copy])
+        store = open_job(copy.path).store
+        said = " ".join(
+            cue.text for r in store.recordings() for cue in store.document(r.id).transcript.cues
+        )
+        self.assertTrue(all(word in said for word in typed))
+        self.assertEqual({r.path.is_file() for r in store.recordings()}, {True})
+        store.close()
+        self.open()
+
+    def test_another_place_takes_all_of_it(self):
+        self.refuse()
+        self.type_at_the_start("elsewhere " * 3000)
+        dialog = UnsavedDialog(self.session, self.window)
+        place = self.folder / "other.tamarind"
+        with patch.object(QFileDialog, "getSaveFileName", lambda *_: (str(place), "")):
+            dialog._ask_place()
+        self.assertTrue(dialog.result())
+        store = open_job(place).store
+        self.assertEqual(len(store.recordings()), 4)
+        shown = store.document(self.session.shown).transcript
+        self.assertEqual(shown, self.session.transcript(self.session.shown))
+        store.close()
+        self.allow()
+
+
+class NothingVanishes(WindowTest):
+    def setUp(self):
+        super().setUp()
+        start_logging()
+        self.addCleanup(stop_logging)
+        self.told = []
+        failures.told.connect(self.told.append)
+        self.addCleanup(lambda: failures.told.disconnect(self.told.append))
+        self.session.trouble.connect(self.told.append)
+
+    def fail(self, *_, **__):
+        raise KeyError("the text of somebody’s recording")
+
+    def check_told(self):
+        self.wait(lambda: self.told, 20)
+        self.assertIn("went wrong in Tamarind itself (KeyError)", self.told[0])
+        log = log_file().read_text()
+        self.assertIn("KeyError at test_saving.py", log)
+        self.assertNotIn("somebody", log)
+
+    def test_in_any_task(self):
+        Tasks(self.window, "trying").run(self.fail, self.told.append)
+        self.check_told()
+
+    def test_in_a_thread_of_a_library(self):
+        from tamarind.desktop.failures import watch
+
+        before = sys.excepthook, threading.excepthook, sys.unraisablehook
+        try:
+            watch()
+            threading.Thread(target=self.fail).start()
+            self.check_told()
+        finally:
+            sys.excepthook, threading.excepthook, sys.unraisablehook = before
+
+    def test_translating_is_not_working_for_ever(self):
+        self.session.show(self.named("Warden interview"))
+        self.window.show_step("translation")
+        with patch("tamarind.desktop.translation.screen.draft", self.fail):
+            self.window.translation.show_language("es")
+            self.check_told()
+        self.assertFalse(self.window.translation._working)
+        self.window.translation.translate()
+        self.wait(lambda: not self.window.translation._working, 60)
+        self.assertTrue(self.session.document(self.session.shown).track("es").texts)
+
+    def test_checking(self):
+        with patch("tamarind.checks.checker.Checker.check", self.fail):
+            self.window.checking._forget()
+            self.check_told()
+        self.window.checking._forget()
+        self.wait(lambda: self.window.checking.findings(self.session.shown), 60)
+
+    def test_looking_for_other_places(self):
+        self.window.proof.fixing.last = object()
+        with (
+            patch("tamarind.desktop.proof.fixing._places", self.fail),
+            patch.object(self.window.proof.fixing, "_check", lambda: None),
+        ):
+            self.window.proof.fixing.look_elsewhere()
+            self.check_told()
+        self.assertIsNone(self.window.proof.fixing._asked)
+
+    def test_writing_and_previewing_documents(self):
+        export = self.window.export
+        export.set_folder(self.folder)
+        with patch("tamarind.desktop.export.screen.written", self.fail):
+            self.window.show_step("export")
+            self.wait(lambda: "itself (KeyError)" in export._facts.text(), 20)
+            with patch.object(export, "_may_write_all_the_same", lambda _: True):
+                export.write()
+                if export._waits:
+                    export.write()
+                self.wait(lambda: "itself (KeyError)" in export._said.text(), 60)
+        self.assertTrue(export._go.isEnabled())
+
+    def test_in_a_worker(self):
+        from tamarind.batch.messages import Decode, Failed
+        from tamarind.batch.work import do
+
+        with patch("tamarind.batch.work.decoded", self.fail):
+            (event,) = do(Decode(1, Path("x.wav")))
+        self.assertIsInstance(event, Failed)
+        self.assertIn("itself (KeyError)", event.reason)
+
+
+class Patience(WindowTest):
+    def test_a_pattern_that_never_ends_does(self):
+        bar = self.window.proof.find_bar
+        self.window.show_step("proof")
+        self.sheet.set_caret((0, 0))
+        self.sheet.insert("a" * 60 + "b ")
+        bar.open()
+        bar.pattern.setChecked(True)
+        for pattern, said in ((r"(\w+\s?)+$", ""), (r"(a|aa)+$", "too long")):
+            began = time.monotonic()
+            bar.wanted.setText(pattern)
+            self.assertLess(time.monotonic() - began, 1)
+            self.wait(lambda said=said: said in bar._count.text() != "looking…", 30)
+        # What is asked for meanwhile does not wait for it.
+        bar.wanted.setText(r"(a|aa)+$ ")
+        bar.pattern.setChecked(False)
+        bar.wanted.setText("aaab")
+        self.assertTrue(bar._places)
+
+    def test_a_word_of_twenty_thousand_letters_beside_the_caret(self):
+        self.window.show_step("proof")
+        self.sheet.set_caret((0, 0))
+        began = time.monotonic()
+        self.sheet.insert("w" * 20_000 + " ", typed=False)
+        self.type("a b ")
+        self.key_backspace()
+        self.window.grab()
+        self.assertLess(time.monotonic() - began, 10)
+        self.assertLessEqual(max(map(len, self.sheet.row_text(0).split())), 1_000)
+
+    def key_backspace(self):
+        from PySide6.QtCore import Qt
+
+        for _ in range(3):
+            self.key(Qt.Key.Key_Backspace)
+
+
+class Ended(WindowTest):
+    demo = False
+
+    def test_a_polite_end_and_ctrl_c_leave_nothing_running(self):
+        program = textwrap.dedent(
+            """
+            import sys
+            from pathlib import Path
+            from PySide6.QtCore import QTimer
+            from tamarind.desktop import app
+            app.make_application()
+            QTimer.singleShot(1500, lambda: print("up", flush=True))
+            sys.exit(app.run(Path(sys.argv[1])))
+            """
+        )
+        for number, status in ((15, 143), (2, 130)):
+            job = self.folder / f"{number}" / DEMO_JOB
+            shutil.copytree(DEMO, job.parent)
+            process = subprocess.Popen(
+                [sys.executable, "-c", program, str(job)], stdout=subprocess.PIPE, text=True,
+                stderr=subprocess.PIPE, env={**os.environ, "QT_QPA_PLATFORM": "offscreen"},
+            )  # fmt: skip
+            self.assertEqual(process.stdout.readline(), "up\n")
+            children = subprocess.run(
+                ["ps", "--ppid", str(process.pid), "-o", "pid="], capture_output=True, text=True,
+                check=False,
+            ).stdout.split()  # fmt: skip
+            began = time.monotonic()
+            process.send_signal(number)
+            _, errors = process.communicate(timeout=20)
+            self.assertEqual(process.returncode, status, errors)
+            self.assertNotIn("Traceback", errors)
+            self.assertLess(time.monotonic() - began, 10)
+            self.assertTrue(children)
+            for child in children:
+                self.assertFalse(Path(f"/proc/{child}/exe").exists(), "a worker lives on")
+            store = open_job(job).store
+            self.assertEqual(len(store.recordings()), 4)
+            store.close()
