@@ -72,6 +72,7 @@ class ToldDialog(Dialog):
         rows.setAccessibleName(title)
         rows.setWordWrap(True)
         rows.addItems(list(told[1:]))
+        rows.setSelectionMode(QListWidget.SelectionMode.NoSelection)
         self.body.addWidget(rows, 1)
         fine = button("Good", self.accept, "primary")
         fine.setDefault(True)

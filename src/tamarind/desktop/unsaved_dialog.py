@@ -17,7 +17,7 @@ class UnsavedDialog(Dialog):
 
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
         super().__init__(
-            "Not everything is saved", (580, 300), parent, f"“{session.name}” is not wholly saved"
+            "Not everything is saved", (580, 210), parent, f"“{session.name}” is not wholly saved"
         )
         self._session = session
         self._why = label(session.saving.reason, "", wrap=True)

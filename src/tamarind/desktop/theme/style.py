@@ -95,7 +95,7 @@ QLineEdit, QComboBox, QAbstractSpinBox {{ background: {c.SHEET}; border: 1px sol
 QLineEdit:focus, QComboBox:focus, QAbstractSpinBox:focus {{ border: 2px solid {c.PULP};
     padding: 4px 8px; }}
 QLineEdit:disabled, QComboBox:disabled {{ background: {c.SAND}; color: {c.GREY}; }}
-QAbstractSpinBox QLineEdit, QAbstractSpinBox QLineEdit:focus {{ border: none; padding: 0;
+QAbstractSpinBox QLineEdit, QAbstractSpinBox QLineEdit:focus {{ border: none; padding: 0 6px;
     background: transparent; }}
 QAbstractSpinBox::up-button, QAbstractSpinBox::down-button {{ width: 16px; border: none;
     background: transparent; }}
