@@ -150,7 +150,7 @@ def try_one(trial: Any) -> tuple[bool, str]:
             return False, "the damaged file was changed"
         if opened.told and store.path == path:
             return False, "work goes on in the damaged file"
-        problem = _problem_in(store)
+        problem = _problem_in(store) or ("" if opened.told else _silently_other(store, trial[1]))
     finally:
         store.close()
     if problem:
@@ -158,6 +158,26 @@ def try_one(trial: Any) -> tuple[bool, str]:
     if is_seen:
         _paint(store.path)
     return True, outcome
+
+
+def _silently_other(store: Any, how: str) -> str:
+    """What says something else than the demo's job, and was not told of."""
+    from tamarind.job.store import examine
+
+    if "emptied" in how or "recording." in how:
+        # What was taken out, or put to other recordings, leaves no trace that could be told.
+        return ""
+    sound = examine(DEMO_JOB)
+    for recording in store.recordings():
+        now, then = store.document(recording.id), sound.documents.get(recording.id)
+        if then is None or [c.text for c in now.transcript.cues] != [
+            c.text for c in then.transcript.cues
+        ]:
+            return "it says something else, and nobody was told"
+        texts = [sorted((c, e.text) for c, e in t.texts.items()) for t in now.tracks if t.texts]
+        if texts != [sorted((c, e.text) for c, e in t.texts.items()) for t in then.tracks if t.texts]:
+            return "a translation says something else, and nobody was told"
+    return ""
 
 
 def _is_sentence(text: str) -> bool:

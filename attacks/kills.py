@@ -52,7 +52,7 @@ def _kill_one(verdict: Verdict, act: str, chance: random.Random) -> None:
         )  # fmt: skip
         said = [victim.stdout.readline() for _ in range(3 if act == "hearing" else 10)]
         time.sleep(chance.uniform(0, 3.0 if act == "hearing" else 0.5))
-        workers = _children_of(victim.pid)
+        workers = children_of(victim.pid)
         victim.send_signal(signal.SIGKILL)
         said += victim.stdout.read().splitlines(keepends=True)
         victim.wait()
@@ -138,7 +138,7 @@ def _exported(folder: Path, _said: list[str]) -> str:
     return ""
 
 
-def _children_of(process: int) -> list[int]:
+def children_of(process: int) -> list[int]:
     """All processes that a process has started, and theirs."""
     parents: dict[int, list[int]] = {}
     for entry in Path("/proc").iterdir():

@@ -11,6 +11,7 @@ import time
 from pathlib import Path
 from unittest.mock import patch
 
+from attacks.kills import children_of
 from PySide6.QtWidgets import QDialog, QFileDialog
 
 from tamarind.desktop.failures import failures
@@ -259,10 +260,7 @@ class Ended(WindowTest):
                 stderr=subprocess.PIPE, env={**os.environ, "QT_QPA_PLATFORM": "offscreen"},
             )  # fmt: skip
             self.assertEqual(process.stdout.readline(), "up\n")
-            children = subprocess.run(
-                ["ps", "--ppid", str(process.pid), "-o", "pid="], capture_output=True, text=True,
-                check=False,
-            ).stdout.split()  # fmt: skip
+            children = children_of(process.pid)
             began = time.monotonic()
             process.send_signal(number)
             _, errors = process.communicate(timeout=20)

@@ -219,13 +219,18 @@ class Session(QObject):
 
     def samples(self, recording_id: int, clean: bool = False) -> Samples | None:
         """The decoded sound (mono, 16 kHz), as recorded or cleaned, if it is at hand."""
-        entry = self._sound_entry(recording_id)
-        if entry is None or not clean:
-            return entry[0].samples() if entry else None
         recording = self._recordings[recording_id]
-        source = replace(recording.how.source, clean=True)
-        cleaned = soundcache.find(recording.fingerprint, source)
-        return cleaned.samples() if cleaned is not None else None
+        try:
+            entry = self._sound_entry(recording_id)
+            if entry is None or not clean:
+                return entry[0].samples() if entry else None
+            source = replace(recording.how.source, clean=True)
+            cleaned = soundcache.find(recording.fingerprint, source)
+            return cleaned.samples() if cleaned is not None else None
+        except (OSError, ValueError):
+            # The cache may be deleted at any time; the sound is decoded anew when it is wanted.
+            self._sounds.pop(recording_id, None)
+            return None
 
     def has(self, recording_id: int) -> bool:
         """Whether there is such a recording."""

@@ -18,7 +18,7 @@ from typing import Any
 
 from tamarind.audio.media import MediaInfo
 from tamarind.formats.filenames import LONGEST_NAME
-from tamarind.job.cuedata import DamagedError, cue_of, cue_saved_from, text, whole
+from tamarind.job.cuedata import DamagedError, checksum, cue_of, cue_saved_from, text, whole
 from tamarind.job.document import Document
 from tamarind.job.recording import Recording, State
 from tamarind.language.stylebook import ORDINARY_STYLE
@@ -194,7 +194,8 @@ def read_document(
         speakers = ()
         problems.append("the names of its speakers could not be read.")
     cues, lost = _cues(db, recording.id, problems)
-    order, fits = _order(about[2], cues)
+    order, fits, gone = _order(about[2], cues)
+    lost = max(lost, gone)
     if lost:
         problems.append(f"{lost} of its cues could not be read." if lost > 1
                         else "one of its cues could not be read.")  # fmt: skip
@@ -217,7 +218,8 @@ def _speakers(data: object) -> tuple[Speaker, ...]:
 
 
 _CUE_COLUMNS = (
-    "id, start, end, speaker, opens_paragraph, settled, breaks, words, shaped, placement, note"
+    "id, start, end, speaker, opens_paragraph, settled, breaks, words, shaped, placement, note,"
+    " mark"
 )
 
 
@@ -229,8 +231,9 @@ def _cues(
     mended: list[Cue] = []
     lost = 0
     rows = _rows(db, "cue", _CUE_COLUMNS, "id", problems.append, recording_id)
-    for row in rows:
+    for *row, mark in rows:
         try:
+            _check_mark(mark, row)
             cue = cue_of(row)
         except DamagedError:
             saved = cue_saved_from(row)
@@ -249,21 +252,28 @@ def _cues(
     return cues, lost
 
 
-def _order(data: object, cues: Mapping[int, Cue]) -> tuple[list[int], bool]:
-    """The numbers of the cues in order, and whether they were kept like this."""
+def _check_mark(mark: object, row: Sequence[Any]) -> None:
+    """Raise DamagedError for a row that is another one than was written."""
+    if mark is not None and mark != checksum(row):
+        raise DamagedError("its checksum")
+
+
+def _order(data: object, cues: Mapping[int, Cue]) -> tuple[list[int], bool, int]:
+    """The numbers of the cues in order, whether they were kept like this, and of how many cues that
+    have a place there is no row."""
     kept = array("q")
     if isinstance(data, bytes):
         kept.frombytes(data[: len(data) // 8 * 8])
     known = list(dict.fromkeys(number for number in kept if number in cues))
     if len(known) == len(kept) == len(cues):
-        return known, True
+        return known, True, 0
     missing = sorted(cues.keys() - set(known), key=lambda number: (cues[number].start, number))
     for number in missing:
         place = len(known)
         while place and cues[known[place - 1]].start > cues[number].start:
             place -= 1
         known.insert(place, number)
-    return known, False
+    return known, False, len(set(kept) - set(cues))
 
 
 def _tracks(db: sqlite3.Connection, recording_id: int, problems: list[str]) -> tuple[Track, ...]:
@@ -273,10 +283,11 @@ def _tracks(db: sqlite3.Connection, recording_id: int, problems: list[str]) -> t
         if isinstance(language, str) and 0 < len(language) < 100:
             texts[clean_text(language)] = {}
     lost = 0
-    columns = "language, cue, text, source, by_person"
-    for row in _rows(db, "translated", columns, "language, cue", note, recording_id):
+    columns = "language, cue, text, source, by_person, mark"
+    for *row, mark in _rows(db, "translated", columns, "language, cue", note, recording_id):
         language, cue, said, source, by_person = row
         try:
+            _check_mark(mark, row)
             entry = Translated(text(said), text(source, 1_000), bool(by_person))
             texts.setdefault(text(language, 100), {})[whole(cue, 1)] = entry
         except DamagedError:

@@ -53,7 +53,10 @@ _STEPS = {
     "ALTER TABLE recording ADD COLUMN preamble TEXT NOT NULL DEFAULT ''",
     7: "ALTER TABLE cue ADD COLUMN note TEXT NOT NULL DEFAULT ''",
     # Fingerprints were made of a file's ends only; they are made anew from all of it.
-    8: "UPDATE recording SET fingerprint = ''",
+    # What is in a row has a checksum; rows of earlier versions have none.
+    8: "UPDATE recording SET fingerprint = '';"
+    "ALTER TABLE cue ADD COLUMN mark INTEGER;"
+    "ALTER TABLE translated ADD COLUMN mark INTEGER",
 }
 """What makes each version from the one before it."""
 

@@ -16,7 +16,7 @@ from pathlib import Path
 from tamarind.job import contents as reading
 from tamarind.job import schema
 from tamarind.job.contents import Contents
-from tamarind.job.cuedata import row_of
+from tamarind.job.cuedata import checksum, row_of
 from tamarind.job.document import Document
 from tamarind.job.lock import JobLock, holder_now, holds_still, read_holder
 from tamarind.job.recording import Recording, State
@@ -336,8 +336,12 @@ class JobStore:
         old = {cue.id: cue for cue in before.cues[first:old_last]}
         new = {cue.id: cue for cue in after.cues[first:new_last]}
         self._db.executemany(
-            "REPLACE INTO cue VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
-            [(recording_id, *row_of(cue)) for cue in new.values() if old.get(cue.id) is not cue],
+            "REPLACE INTO cue VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
+            [
+                (recording_id, *(row := row_of(cue)), checksum(row))
+                for cue in new.values()
+                if old.get(cue.id) is not cue
+            ],
         )
         self._db.executemany(
             "DELETE FROM cue WHERE recording = ? AND id = ?",
@@ -381,9 +385,13 @@ class JobStore:
             self._db.execute("INSERT OR IGNORE INTO track VALUES (?, ?)", (recording_id, language))
             old = old_tracks.get(language, Track(language)).texts
             self._db.executemany(
-                "REPLACE INTO translated VALUES (?, ?, ?, ?, ?, ?)",
+                "REPLACE INTO translated VALUES (?, ?, ?, ?, ?, ?, ?)",
                 [
-                    (recording_id, language, cue, entry.text, entry.source, entry.by_person)
+                    (
+                        recording_id,
+                        *(row := (language, cue, entry.text, entry.source, entry.by_person)),
+                        checksum(row),
+                    )
                     for cue, entry in track.texts.items()
                     if old.get(cue) is not entry
                 ],
@@ -497,6 +505,8 @@ def _read_through(db: sqlite3.Connection, path: Path, drafts: bool) -> Contents:
         damage.append("Parts of the file are damaged.")
     elif not schema.is_as_made(db):
         damage.append("The tables of the file are other ones than a job's.")
+    elif db.execute("PRAGMA foreign_key_check").fetchone():
+        damage.append("Some of what is in the file belongs to no recording.")
     with contextlib.closing(sqlite3.connect(":memory:", isolation_level=None)) as copy:
         if schema.version_of(db) < SCHEMA_VERSION:
             db.backup(copy)
