@@ -174,10 +174,13 @@ def _silently_other(store: Any, how: str) -> str:
             c.text for c in then.transcript.cues
         ]:
             return "it says something else, and nobody was told"
-        texts = [sorted((c, e.text) for c, e in t.texts.items()) for t in now.tracks if t.texts]
-        if texts != [sorted((c, e.text) for c, e in t.texts.items()) for t in then.tracks if t.texts]:
+        if _translations(now) != _translations(then):
             return "a translation says something else, and nobody was told"
     return ""
+
+
+def _translations(document: Any) -> list[list[tuple[int, str]]]:
+    return [sorted((c, e.text) for c, e in t.texts.items()) for t in document.tracks if t.texts]
 
 
 def _is_sentence(text: str) -> bool:

@@ -7,8 +7,10 @@ import subprocess
 import sys
 import time
 import unittest
+from pathlib import Path
 
 import numpy as np
+from attacks.kills import children_of
 
 from tamarind.audio import soundcache
 from tamarind.formats import vtt
@@ -369,15 +371,20 @@ class OnATerminal(FolderTest):
     def test_interrupted_it_stops_with_a_word_and_no_traceback(self):
         once = soundcache.fetch(human_recording("two_cities.wav")).samples()
         sound = write_wav(self.folder / "long.wav", np.tile(once, 12))
-        process = subprocess.Popen(
-            [sys.executable, "-m", "tamarind", "transcribe", str(sound), "-o", str(self.folder)],
-            stderr=subprocess.PIPE,
-            text=True,
-        )
-        time.sleep(3)
-        process.send_signal(signal.SIGINT)
-        _, told = process.communicate(timeout=120)
-        self.assertEqual(process.returncode, 130)
-        self.assertIn("stopped", told)
-        self.assertNotIn("Traceback", told)
-        self.assertFalse(list(self.folder.glob("*.srt")))
+        for number, status in ((signal.SIGINT, 130), (signal.SIGTERM, 143)):
+            process = subprocess.Popen(
+                [sys.executable, "-m", "tamarind", "transcribe", str(sound), "-o",
+                 str(self.folder)],
+                stderr=subprocess.PIPE,
+                text=True,
+            )  # fmt: skip
+            time.sleep(3)
+            workers = children_of(process.pid)
+            process.send_signal(number)
+            _, told = process.communicate(timeout=120)
+            self.assertEqual(process.returncode, status)
+            self.assertIn("stopped", told)
+            self.assertNotIn("Traceback", told)
+            self.assertFalse(list(self.folder.glob("*.srt")))
+            self.assertTrue(workers)
+            self.assertFalse([w for w in workers if Path(f"/proc/{w}/exe").exists()])

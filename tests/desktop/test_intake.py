@@ -410,8 +410,11 @@ class TheSoundOnACard(IntakeTest):
     def test_a_click_listens_from_there(self):
         QTest.mouseClick(self.sound, Qt.MouseButton.LeftButton, pos=self.at(0.5))
         duration = self.session.recording(self.recording).duration
-        self.assertTrue(self.window.player.is_playing)
+        # The player may still be loading what has only just become known.
+        self.wait(lambda: self.window.player.is_playing, 5)
         self.assertAlmostEqual(self.window.player.position, duration / 2, delta=800)
+        QTest.qWait(400)
+        self.assertAlmostEqual(self.window.player.position, duration / 2 + 400, delta=800)
         self.window.player.stop()
         self.assertEqual(self.part(), (0, None))
 

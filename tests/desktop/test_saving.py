@@ -114,6 +114,27 @@ class Saved(WindowTest):
         self.allow()
 
 
+class AnotherFile(WindowTest):
+    def test_a_text_whose_recording_was_replaced_says_so(self):
+        key = self.named("Warden interview")
+        path = self.session.recording(key).path
+        text = self.session.transcript(key)
+        self.shut()
+        shutil.copy(path.parent / "Site memo, north drain.ogg", path)
+        self.open()
+        self.wait(lambda: self.session.recording(key).problem, 60)
+        self.assertIn("another one than that which this text is of",
+                      self.session.recording(key).problem)  # fmt: skip
+        self.assertEqual(self.session.transcript(key), text)
+
+    def test_a_list_of_addresses_is_never_given_to_the_player(self):
+        key = self.named("Warden interview")
+        self.session.recording(key).path.write_text("#EXTM3U\nhttp://10.9.8.7/a.ts\n")
+        self.session.show(self.named("Water table lecture"))
+        self.session.show(key)
+        self.assertFalse(self.window.player.has_recording)
+
+
 class NothingVanishes(WindowTest):
     def setUp(self):
         super().setUp()

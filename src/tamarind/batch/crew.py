@@ -397,7 +397,7 @@ def _models_of(task: Task) -> list[Path]:
     """The folder of a model that a task names, and where the files in it really lie."""
     if not isinstance(task, Hear | HearAgain | HearAside):
         return []
-    folder = Path(task.how.recogniser)
+    folder = Path(task.how.recogniser).expanduser()
     try:
         return [folder.resolve(), *(path.resolve() for path in folder.iterdir())]
     except OSError:

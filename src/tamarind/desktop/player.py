@@ -21,6 +21,11 @@ LONGEST_WITHOUT_PICTURE_MS = 4_000
 
 SLOWEST, FASTEST, SPEED_STEP = 0.5, 2.0, 0.1
 VOLUME_STEP = 0.1
+LOADED = (
+    QMediaPlayer.MediaStatus.LoadedMedia,
+    QMediaPlayer.MediaStatus.BufferingMedia,
+    QMediaPlayer.MediaStatus.BufferedMedia,
+)
 
 
 class Player(QObject):
@@ -64,6 +69,7 @@ class Player(QObject):
         self._since = QElapsedTimer()
         self._stop_at: int | None = None
         self._wanted: int | None = None
+        self._is_loading = False
         self._timer = QTimer(self, interval=TICK_MS)
         self._timer.timeout.connect(self._tick)
         self._media.positionChanged.connect(self._reported)
@@ -87,6 +93,11 @@ class Player(QObject):
         playing = self._media.playbackState() == QMediaPlayer.PlaybackState.PlayingState
         return playing or self._exact.is_active
 
+    @property
+    def has_recording(self) -> bool:
+        """Whether there is something to play."""
+        return self._path is not None
+
     def load(self, path: Path | None) -> None:
         """Put a recording in, with the playhead at its start."""
         if path == self._path:
@@ -97,6 +108,7 @@ class Player(QObject):
         self._path = path
         self._position = self._known = 0
         self._wanted = None
+        self._is_loading = path is not None
         self._set_source.emit(QUrl.fromLocalFile(str(path)) if path else QUrl())
         self.moved.emit(0)
 
@@ -173,8 +185,7 @@ class Player(QObject):
     def _move_to(self, position: int) -> None:
         self._position = self._known = position
         self._since.restart()
-        loading = QMediaPlayer.MediaStatus.LoadingMedia
-        if self._media.mediaStatus() == loading:
+        if self._is_loading:
             self._wanted = position
         else:
             self._set_position.emit(position)
@@ -231,16 +242,19 @@ class Player(QObject):
 
     def _status_changed(self, status: QMediaPlayer.MediaStatus) -> None:
         # Never from within: a command to the player while it tells its news can lock it up.
-        if status == QMediaPlayer.MediaStatus.LoadedMedia:
+        if status in LOADED:
             QTimer.singleShot(0, self, self._loaded)
+        elif status == QMediaPlayer.MediaStatus.InvalidMedia:
+            self._is_loading = False
 
     def _loaded(self) -> None:
-        """Go where the playhead was put meanwhile; paused, so that a video shows its frame."""
-        if self._path is None or self.is_playing:
+        """Go where the playhead was put meanwhile; if it does not play already, paused, so that a
+        video shows its frame."""
+        if self._path is None or not self._is_loading or self._media.mediaStatus() not in LOADED:
             return
-        if self._media.mediaStatus() != QMediaPlayer.MediaStatus.LoadedMedia:
-            return
-        self._pause.emit()
+        self._is_loading = False
+        if not self.is_playing:
+            self._pause.emit()
         if self._wanted is not None:
             self._set_position.emit(self._wanted)
             self._wanted = None

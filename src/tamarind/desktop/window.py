@@ -359,6 +359,10 @@ class MainWindow(QMainWindow):
         # Not while somebody types: drawing a long recording costs more than a keystroke.
         if recording_id == self.session.shown:
             self._later.start()
+            recording = self.session.recording(recording_id)
+            if not self.player.has_recording and self._is_playable(recording):
+                # What it is has only now become known.
+                self._load_sound(keep_place=False)
 
     def _load_shown(self) -> None:
         self._load_sound(keep_place=False)

@@ -476,7 +476,8 @@ def examine(path: Path, drafts: bool = False) -> Contents:
     The caller sees to it that nobody writes to it meanwhile.
     """
     _check_header(path)
-    has_log = path.with_name(f"{path.name}-wal").exists()
+    log = path.with_name(f"{path.name}-wal")
+    has_log = log.exists() and log.stat().st_size > 0
     # What was not yet moved from the log into the file can be read only with the log.
     how = "mode=ro" if has_log else "mode=ro&immutable=1"
     address = f"file:{_quoted(path)}?{how}"
