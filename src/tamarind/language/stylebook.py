@@ -98,10 +98,10 @@ def style_from(path: Path) -> HouseStyle:
         return read_style(read_file(path, LARGEST).decode("utf-8-sig"))
     except OSError as error:
         raise StyleError(f"“{path.name}” cannot be read: {error.strerror}.") from None
-    except ValueError:
-        raise StyleError(f"“{path.name}” is no house style.") from None
     except StyleError as error:
         raise StyleError(f"“{path.name}”: {error}") from None
+    except ValueError:
+        raise StyleError(f"“{path.name}” is no house style.") from None
 
 
 def find(named: str, more: Iterable[tuple[str, HouseStyle]] = ()) -> HouseStyle:
