@@ -132,8 +132,8 @@ def crafted(path: Path, chance: random.Random) -> str:
 
 def try_one(trial: Any) -> tuple[bool, str]:
     """Open a job as the program does; whether it held, and how it ended."""
+    from tamarind.job.jobfile import JobError
     from tamarind.job.opening import open_job
-    from tamarind.job.store import JobError
 
     path, _, is_seen = Path(trial[0]), trial[1], trial[2]
     before = path.read_bytes()
@@ -162,7 +162,7 @@ def try_one(trial: Any) -> tuple[bool, str]:
 
 def _silently_other(store: Any, how: str) -> str:
     """What says something else than the demo's job, and was not told of."""
-    from tamarind.job.store import examine
+    from tamarind.job.jobfile import examine
 
     if "emptied" in how or "recording." in how:
         # What was taken out, or put to other recordings, leaves no trace that could be told.

@@ -208,7 +208,7 @@ def _all_there(job: Path, typed: list[str]) -> bool:
         source = job.with_name(job.name + end)
         if source.exists():
             shutil.copy(source, copy.with_name(copy.name + end))
-    from tamarind.job.store import examine
+    from tamarind.job.jobfile import examine
 
     contents = examine(copy)
     said = " ".join(

@@ -36,7 +36,8 @@ print("closed", flush=True)
 OPEN = """
 import os, sys
 from pathlib import Path
-from tamarind.job.store import JobError, JobStore
+from tamarind.job.jobfile import JobError
+from tamarind.job.store import JobStore
 import getpass, pwd
 if sys.argv[2] == "another user":
     os.setgid(65534), os.setuid(65534)
@@ -129,7 +130,7 @@ def _note_elsewhere(job: Path, age: float) -> None:
     """As if another computer had written into a job on a shared folder some seconds ago."""
     import sqlite3
 
-    from tamarind.job.store import HOLDER
+    from tamarind.job.jobfile import HOLDER
 
     at = time.time() - age
     note = {"host": "far-away", "user": "ann", "process": 4711, "begun": "1", "since": at - 60,
@@ -140,7 +141,8 @@ def _note_elsewhere(job: Path, age: float) -> None:
 
 
 def _in_one_process(path: Path) -> str:
-    from tamarind.job.store import JobError, JobStore
+    from tamarind.job.jobfile import JobError
+    from tamarind.job.store import JobStore
 
     first = JobStore(path)
     try:
@@ -154,7 +156,8 @@ def _in_one_process(path: Path) -> str:
 
 
 def _is_whole(job: Path) -> str:
-    from tamarind.job.store import JobError, JobStore
+    from tamarind.job.jobfile import JobError
+    from tamarind.job.store import JobStore
 
     try:
         JobStore(job).close()

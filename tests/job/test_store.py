@@ -12,9 +12,10 @@ from threading import Thread
 
 from tamarind.audio.media import MediaInfo
 from tamarind.job.document import Document
+from tamarind.job.jobfile import JobError
 from tamarind.job.opening import open_job
 from tamarind.job.recording import State
-from tamarind.job.store import JobError, JobStore
+from tamarind.job.store import JobStore
 from tamarind.speech.howtohear import Care, HowToHear, Voices
 from tamarind.transcript import edits
 from tamarind.transcript.model import Transcript

@@ -22,8 +22,9 @@ from tamarind.formats import documents
 from tamarind.formats.captionfile import FormatError, decoded
 from tamarind.formats.encoding import ENCODINGS
 from tamarind.formats.timecode import clock
+from tamarind.job.jobfile import SUFFIX, JobError
 from tamarind.job.opening import open_job
-from tamarind.job.store import SUFFIX, JobError, JobStore
+from tamarind.job.store import JobStore
 from tamarind.job.styles import job_styles, style_of
 from tamarind.language.housestyle import HouseStyle, Level, StyleError
 from tamarind.language.stylebook import ORDINARY_STYLE, find

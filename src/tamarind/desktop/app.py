@@ -20,9 +20,9 @@ from tamarind.desktop.theme.apply import apply
 from tamarind.desktop.theme.icons import icon
 from tamarind.desktop.widgets.accessible_text import tell_of_sheets
 from tamarind.desktop.window import MainWindow
+from tamarind.job.jobfile import SUFFIX, JobError, examine
 from tamarind.job.opening import open_job, put_beside
 from tamarind.job.rescue import Rescued, discard, rescued
-from tamarind.job.store import SUFFIX, JobError, examine
 from tamarind.system.folders import data_home
 from tamarind.system.log import start_logging
 

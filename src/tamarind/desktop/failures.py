@@ -6,7 +6,7 @@ from PySide6.QtCore import QMessageLogContext, QObject, QtMsgType, Signal, qInst
 
 from tamarind.audio.media import MediaError
 from tamarind.formats.captionfile import FormatError
-from tamarind.job.store import JobError
+from tamarind.job.jobfile import JobError
 from tamarind.language.housestyle import StyleError
 from tamarind.speech.recognisers.errors import RecogniserError
 from tamarind.system.log import catch_all, log_file, logger, note_failure

@@ -13,8 +13,9 @@ from PySide6.QtCore import QObject, QTimer, Signal
 
 from tamarind.job import rescue
 from tamarind.job.contents import Contents
+from tamarind.job.jobfile import JobError
 from tamarind.job.lock import BEAT_S
-from tamarind.job.store import JobError, JobStore
+from tamarind.job.store import JobStore
 from tamarind.system.log import note_failure
 
 WATCH_MS = 1_500

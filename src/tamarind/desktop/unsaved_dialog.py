@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QFileDialog, QWidget
 from tamarind.desktop.session import Session
 from tamarind.desktop.widgets.dialog import Dialog
 from tamarind.desktop.widgets.parts import button, label
-from tamarind.job.store import SUFFIX, JobError
+from tamarind.job.jobfile import SUFFIX, JobError
 
 
 class UnsavedDialog(Dialog):

@@ -50,9 +50,9 @@ from tamarind.desktop.widgets.header import STEPS, Header
 from tamarind.desktop.widgets.hints import refresh_hints
 from tamarind.desktop.widgets.transport import Transport
 from tamarind.desktop.words import proofing_seconds
+from tamarind.job.jobfile import SUFFIX, JobError
 from tamarind.job.opening import free_name
 from tamarind.job.recording import Recording
-from tamarind.job.store import SUFFIX, JobError
 from tamarind.translation.engines.apertium import Apertium
 
 NOTICE_MS = 9_000

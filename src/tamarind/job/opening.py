@@ -7,7 +7,8 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from tamarind.job.contents import Contents
-from tamarind.job.store import SUFFIX, DamagedJobError, JobError, JobStore
+from tamarind.job.jobfile import SUFFIX, DamagedJobError, JobError
+from tamarind.job.store import JobStore
 from tamarind.system.folders import data_home
 
 

@@ -14,8 +14,8 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from tamarind.job.contents import Contents
+from tamarind.job.jobfile import SUFFIX, JobError, examine
 from tamarind.job.opening import write_new
-from tamarind.job.store import SUFFIX, JobError, examine
 from tamarind.system.folders import state_home
 
 ORIGIN = "rescued from"
