@@ -1,14 +1,15 @@
 """Uses all that Tamarind does, for somebody who watches: ``python -m attacks.everything FOLDER S``.
 
 The commands hear, check, convert and translate; the window opens a copy of the demo, hears,
-plays, translates, checks and exports. It lasts at least ``S`` seconds, since libraries that call
-home may do so only after a while.
+plays, translates, checks and exports. All of that is done again every
+five minutes until ``S`` seconds are over.
 """
 
 from __future__ import annotations
 
 import os
 import shutil
+import subprocess
 import sys
 import time
 from collections.abc import Callable
@@ -16,12 +17,14 @@ from pathlib import Path
 
 HERE = Path(__file__).parent
 DEMO = HERE.parent / "demo"
+LASTS_S = 60
+"""The window stays open for so long: libraries that call home may do so only after a while."""
+
+ROUND_S = 300
 
 
 def by_command(folder: Path) -> None:
-    """The commands, in this process as far as they run in it."""
-    from tamarind.cli.main import main
-
+    """The commands, each in a process of its own, as they are used."""
     media = DEMO / "media"
     memo = str(media / "Site memo, north drain.ogg")
     interview = str(media / "Warden interview.m4a")
@@ -42,7 +45,8 @@ def by_command(folder: Path) -> None:
             f"{out}/memo.es.srt",
         ],
     ):
-        status = main(arguments)
+        command = [sys.executable, "-m", "tamarind", *arguments]
+        status = subprocess.run(command, check=False, stdout=subprocess.DEVNULL).returncode
         print("status", status, *arguments[:2], flush=True)
 
 
@@ -93,17 +97,31 @@ def by_window(folder: Path, until: float) -> None:
 
 
 def main(arguments: list[str]) -> int:
-    """All of it."""
+    """All of it, again and again until the time is over."""
     folder, seconds = Path(arguments[0]), float(arguments[1])
     for name in ("CACHE", "DATA", "CONFIG", "STATE"):
         os.environ[f"XDG_{name}_HOME"] = str(folder / name.lower())
     os.environ["HOME"] = str(folder)
     os.environ["QT_QPA_PLATFORM"] = "offscreen"
-    until = time.monotonic() + seconds
-    by_command(folder)
-    by_window(folder, until)
+    end = time.monotonic() + seconds
+    number = 0
+    while number == 0 or time.monotonic() < end:
+        began = time.monotonic()
+        place = folder / f"round {number}"
+        place.mkdir()
+        by_command(place)
+        window = [sys.executable, "-m", "attacks.everything", "--window", str(place),
+                  str(min(LASTS_S, seconds) - (time.monotonic() - began))]  # fmt: skip
+        subprocess.run(window, check=False)
+        shutil.rmtree(place)
+        number += 1
+        time.sleep(max(min(began + ROUND_S, end) - time.monotonic(), 0))
+    print("rounds", number, flush=True)
     return 0
 
 
 if __name__ == "__main__":
-    sys.exit(main(sys.argv[1:]))
+    if sys.argv[1] == "--window":
+        by_window(Path(sys.argv[2]), time.monotonic() + float(sys.argv[3]))
+    else:
+        sys.exit(main(sys.argv[1:]))

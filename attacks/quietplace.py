@@ -82,14 +82,12 @@ def watched(
 
 
 def _is_local(call: str) -> bool:
-    """Whether a traced call makes a socket of this machine, or was refused."""
+    """Whether a traced call asks for a socket of this machine, or for none. One that was refused
+    was asked for all the same."""
     family = re.search(r"socket\((AF_\w+)", call)
-    refused = "EPERM" in call or "EAFNOSUPPORT" in call
-    return (
-        refused
-        or (family is None and "socket(" not in call and "io_uring" not in call)
-        or (family is not None and family[1] in LOCAL_FAMILIES)
-    )
+    if family is not None:
+        return family[1] in LOCAL_FAMILIES
+    return "socket(" not in call and "io_uring" not in call
 
 
 # Inside

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import os
 import signal
+import socket
 from collections.abc import Sequence
 from multiprocessing.connection import Connection
 from multiprocessing.reduction import recv_handle, send_handle
@@ -34,6 +35,8 @@ def run(
     from tamarind.speech.cores import share
     from tamarind.system.log import logger, start_logging
 
+    # A library that a worker has no use for tries, when it is loaded, whether it could have one.
+    socket.has_ipv6 = False
     signal.signal(signal.SIGINT, signal.SIG_IGN)
     end_with_parent(parent)
     os.nice(niceness)
