@@ -12,6 +12,8 @@ from collections.abc import Callable, Iterator, Mapping, Sequence
 from pathlib import Path
 
 HERE = Path(__file__).parent.parent
+MOST_IN_ONE = 100
+"""Trials of one process, so that what a library leaves behind does not add up."""
 
 
 def run_apart(
@@ -32,7 +34,9 @@ def run_apart(
         said: list[str] = []
         listener = threading.Thread(target=_take, args=(child, said), daemon=True)
         listener.start()
-        while waiting:
+        done = 0
+        while waiting and done < MOST_IN_ONE:
+            done += 1
             trial = waiting.pop(0)
             hung = threading.Timer(patience, child.kill)
             hung.start()
@@ -58,8 +62,12 @@ def run_apart(
             yield trial, "held" if held else "failed", words
         for pipe in (child.stdin, child.stdout):
             pipe.close()
-        child.kill() if child.poll() is None and waiting else None
-        child.wait()
+        # With nothing more to read, it ends by itself.
+        try:
+            child.wait(30)
+        except subprocess.TimeoutExpired:
+            child.kill()
+            child.wait()
         child.stderr.close()
 
 

@@ -46,7 +46,9 @@ def attack(seed: int, count: int) -> Verdict:
             path = folder / str(number) / "job.tamarind"
             path.parent.mkdir()
             shutil.copy(DEMO_JOB, path)
-            how = chance.choice((flipped, flipped, cut, crafted, crafted, crafted, swapped))
+            how = chance.choice(
+                (flipped, flipped, cut, crafted, crafted, crafted, swapped, strangers_beside)
+            )
             trials.append(
                 [str(path), f"{seed}/{number} {how(path, chance)}", number % SEEN_EVERY == 0]
             )
@@ -125,6 +127,16 @@ def crafted(path: Path, chance: random.Random) -> str:
         db.commit()
         db.execute("PRAGMA wal_checkpoint(TRUNCATE)")
     return "; ".join(said)
+
+
+def strangers_beside(path: Path, chance: random.Random) -> str:
+    """Beside it lies what SQLite would take for its log, its index or its journal."""
+    end = chance.choice(("-wal", "-shm", "-journal"))
+    data = chance.randbytes(chance.choice((0, 32, 5_000, 40_000)))
+    if end == "-wal" and chance.random() < 0.5:
+        data = b"\x37\x7f\x06\x82\x00\x2d\xe2\x18\x00\x00\x10\x00" + data
+    path.with_name(path.name + end).write_bytes(data)
+    return f"{len(data)} bytes of chance as {end}"
 
 
 # Trying one
@@ -211,6 +223,7 @@ def _problem_in(store: Any) -> str:
 
 def _paint(path: Path) -> None:
     """Every page of the window with this job, drawn."""
+    from PySide6.QtCore import QCoreApplication, QEvent
     from PySide6.QtWidgets import QApplication
 
     from tamarind.desktop.app import make_application
@@ -242,7 +255,7 @@ def _paint(path: Path) -> None:
     finally:
         window.close_at_once()
         window.deleteLater()
-        QApplication.processEvents()
+        QCoreApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
         sys.excepthook = before
     if failed:
         raise failed[0]

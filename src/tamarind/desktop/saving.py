@@ -22,6 +22,8 @@ WATCH_MS = 1_500
 """The file may be taken away while nobody writes to it."""
 
 AGAIN_MS = 2_500
+COPY_AFTER_MS = 300
+"""What was changed while nothing can be saved is in a copy after so long."""
 
 
 class Saving(QObject):
@@ -51,6 +53,8 @@ class Saving(QObject):
         self._watch.start()
         self._again = QTimer(self, interval=AGAIN_MS)
         self._again.timeout.connect(self.retry)
+        self._copy_soon = QTimer(self, singleShot=True, interval=COPY_AFTER_MS)
+        self._copy_soon.timeout.connect(self.keep_copy)
         self._beat = QTimer(self, interval=BEAT_S * 1000)
         self._beat.timeout.connect(self._tell_others)
         self._beat.start()
@@ -115,7 +119,7 @@ class Saving(QObject):
 
     def stop(self) -> None:
         """Look no more, before the store is closed."""
-        for timer in (self._watch, self._again, self._beat):
+        for timer in (self._watch, self._again, self._copy_soon, self._beat):
             timer.stop()
 
     def _fall_behind(self, sentence: str) -> None:
@@ -126,6 +130,8 @@ class Saving(QObject):
             self._again.start()
             self.changed.emit()
             self.trouble.emit(sentence)
+        else:
+            self._copy_soon.start()
 
     def _look(self) -> None:
         if not self._behind and not self._store.is_there():

@@ -6,6 +6,7 @@ import json
 import re
 import zlib
 from collections.abc import Sequence
+from operator import le, lt
 from typing import Any
 
 from tamarind.transcript.bounds import (
@@ -26,8 +27,7 @@ LONGEST_KEPT = 20 * LONGEST_WORD
 def checksum(row: Sequence[Any]) -> int:
     """By which it is seen that a row is no longer what was written: a flipped bit makes another
     word, which nothing else would tell from the right one (CRC-32)."""
-    said = "\x1f".join(str(int(v) if isinstance(v, bool) else v) for v in row)
-    return zlib.crc32(said.encode("utf-8", "surrogateescape"))
+    return zlib.crc32("\x1f".join(map(str, row)).encode("utf-8", "surrogateescape"))
 
 
 class DamagedError(ValueError):
@@ -42,9 +42,9 @@ def row_of(cue: Cue) -> tuple[Any, ...]:
     ]
     breaks = None if cue.breaks is None else json.dumps(cue.breaks)
     return (
-        cue.id, cue.start, cue.end, cue.speaker, cue.opens_paragraph, cue.settled, breaks,
+        cue.id, cue.start, cue.end, cue.speaker, int(cue.opens_paragraph), int(cue.settled), breaks,
         json.dumps(words, ensure_ascii=False, separators=(",", ":")),
-        cue.shaped, cue.placement, cue.note,
+        int(cue.shaped), cue.placement, cue.note,
     )  # fmt: skip
 
 
@@ -112,25 +112,33 @@ def words_of(data: object) -> tuple[Word, ...]:
         raise DamagedError("its words")
     if not is_clean(data) or ("\\u" in data and not all(is_clean(row[0]) for row in rows)):
         raise DamagedError("its letters")
-    words: list[Word] = []
-    last = 0
-    for said, start, end, certainty, *rest in rows:
-        # This is done for every word of a job at its opening, hence no calls.
-        if (
-            type(said) is not str
-            or type(start) is not int
-            or type(end) is not int
-            or not last <= start < end <= LATEST
-            or not 0 < len(said) <= LONGEST_KEPT
-        ):
-            raise DamagedError("a word or its time")
-        if certainty is not None and (
-            type(certainty) not in (int, float) or not 0 <= certainty <= 1
-        ):
-            raise DamagedError("a certainty")
-        words.append(Word(said, start, end, certainty, *map(_texts, rest)))
-        last = start
-    return tuple(words)
+    if not rows:
+        return ()
+    # This is done for every word of a job at its opening, hence by columns.
+    texts, starts, ends, sure = ([row[place] for row in rows] for place in range(4))
+    if (
+        set(map(type, texts)) != {str}
+        or set(map(type, starts)) != {int}
+        or set(map(type, ends)) != {int}
+        or not all(map(lt, starts, ends))
+        or not all(map(le, starts, starts[1:]))
+        or starts[0] < 0
+        or max(ends) > LATEST
+        or "" in texts
+        or max(map(len, texts)) > LONGEST_KEPT
+    ):
+        raise DamagedError("a word or its time")
+    known = [one for one in sure if one is not None]
+    if known and (not set(map(type, known)) <= {int, float} or not _are_shares(known)):
+        raise DamagedError("a certainty")
+    return tuple(
+        [Word(*row) if len(row) == 4 else Word(*row[:4], *map(_texts, row[4:])) for row in rows]
+    )
+
+
+def _are_shares(numbers: Sequence[float]) -> bool:
+    """Whether all lie from 0 to 1, which what is no number does not."""
+    return all(0 <= number <= 1 for number in numbers)
 
 
 def _texts(data: object) -> tuple[str, ...]:

@@ -132,6 +132,8 @@ def make_file(path: Path) -> None:
             db.execute("BEGIN")
             schema.make(db)
             db.execute("COMMIT")
+            # Now, since to change it later takes a journal beside the job.
+            db.execute("PRAGMA journal_mode = WAL")
         made.chmod(0o666 & ~_umask())
         try:
             os.link(made, path)
@@ -171,6 +173,10 @@ def check_header(path: Path) -> None:
     application = int.from_bytes(header[68:72], "big")
     if not header.startswith(_MAGIC) or len(header) < 100 or application != APPLICATION_ID:
         raise JobError(f"“{path.name}” is not a Tamarind job.")
+    journal = path.with_name(f"{path.name}-journal")
+    if journal.exists():
+        # SQLite would write what is in it over the job; ours are written to in another way.
+        raise JobError(f"“{journal.name}” beside “{path.name}” is none of its own: move it away.")
     version = int.from_bytes(header[60:64], "big")
     if version > SCHEMA_VERSION:
         raise JobError(f"“{path.stem}” was made by a newer Tamarind; this one cannot open it.")

@@ -378,7 +378,7 @@ class JobStore:
                 [
                     (
                         recording_id,
-                        *(row := (language, cue, entry.text, entry.source, entry.by_person)),
+                        *(row := (language, cue, entry.text, entry.source, int(entry.by_person))),
                         checksum(row),
                     )
                     for cue, entry in track.texts.items()
