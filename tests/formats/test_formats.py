@@ -9,7 +9,8 @@ import webvtt
 from tamarind.captions.limits import ORDINARY
 from tamarind.captions.lines import with_breaks
 from tamarind.formats import documents, everything, plaintext, srt, ttml, vtt
-from tamarind.formats.captionfile import FormatError, decoded
+from tamarind.formats.captionfile import FormatError
+from tamarind.formats.decoding import decode
 from tamarind.formats.paragraphs import SpeakerForm, Stamps, TextOptions
 from tamarind.formats.timecode import clock, parse_time
 from tamarind.system.files import write_whole
@@ -129,7 +130,7 @@ class Reading(unittest.TestCase):
         text = "1\r\n00:00:01,000 --> 00:00:02,000\r\nnaïve – café\r\n"
         for encoding in ("utf-8", "utf-8-sig", "utf-16", "utf-16-le", "utf-16-be", "cp1252"):
             with self.subTest(encoding):
-                (read,) = srt.read(decoded(text.encode(encoding)), "en").cues
+                (read,) = srt.read(decode(text.encode(encoding)).text, "en").cues
                 self.assertEqual(read.text, "naïve – café")
 
     def test_what_is_no_caption_file_is_refused_in_a_sentence(self):
@@ -146,7 +147,7 @@ class Reading(unittest.TestCase):
                 read(text, "en")
             self.assertTrue(str(caught.exception).endswith("."))
         with self.assertRaises(FormatError):
-            decoded(bytes(range(256)) * 40)
+            decode(bytes(range(256)) * 40)
 
     def test_any_text_gets_an_answer(self):
         rng = random.Random(8)

@@ -14,7 +14,8 @@ from hypothesis import strategies as st
 from tamarind.captions.limits import ORDINARY
 from tamarind.captions.lines import with_breaks
 from tamarind.formats import documents, everything, plaintext, srt, substation, ttml, vtt
-from tamarind.formats.captionfile import FormatError, Mended, decoded
+from tamarind.formats.captionfile import FormatError, Mended
+from tamarind.formats.decoding import decode
 from tamarind.formats.vtt import VttOptions
 from tamarind.transcript.model import Speaker, Transcript
 from tests.formats.test_formats import awkward
@@ -65,7 +66,7 @@ class RoundTrips(unittest.TestCase):
                     source = documents.Source("moor.wav", 12_500)
                     first = documents.write(suffix, text, source)
                     mended = Mended()
-                    again = read(decoded(first), "en", mended)
+                    again = read(decode(first).text, "en", mended)
                     self.assertEqual(documents.write(suffix, again, source), first)
                     self.assertEqual(mended, [])
 
@@ -85,7 +86,7 @@ class Readers(unittest.TestCase):
     def test_any_bytes_get_an_answer_or_a_clear_error(self, data):
         for suffix, read in READERS.items():
             try:
-                text = read(decoded(data), "en")
+                text = read(decode(data).text, "en")
             except FormatError as error:
                 self.assertTrue(str(error).endswith((".", ".)")), error)
                 continue
@@ -104,7 +105,7 @@ class Readers(unittest.TestCase):
             body = f"WEBVTT\n\n00:00:01.000 --> 00:00:09.000\n{piece}\n"
             for read in READERS.values():
                 try:
-                    read(decoded(body.encode()), "en")
+                    read(decode(body.encode()).text, "en")
                 except FormatError:
                     continue
 

@@ -19,8 +19,8 @@ from tamarind.checks.rules import RULES
 from tamarind.cli.main import BREACHES, DONE, SOME_FAILED, WRONG_USE
 from tamarind.cli.output import Output, harmless, tell, told
 from tamarind.formats import documents
-from tamarind.formats.captionfile import FormatError, decoded
-from tamarind.formats.encoding import ENCODINGS
+from tamarind.formats.captionfile import FormatError
+from tamarind.formats.decoding import decode
 from tamarind.formats.timecode import clock
 from tamarind.job.jobfile import SUFFIX, JobError
 from tamarind.job.opening import open_job
@@ -45,10 +45,6 @@ class _Text:
 
 def check(options: argparse.Namespace) -> int:
     """Print every finding; returns the exit status."""
-    if options.encoding not in ENCODINGS:
-        return told(
-            f"there is no encoding “{options.encoding}” here: {', '.join(ENCODINGS)}.", WRONG_USE
-        )
     try:
         style = find(options.style) if options.style else None
         terms = _terms(options.glossary)
@@ -80,7 +76,7 @@ def _texts(
     if options.input.suffix == SUFFIX:
         yield from _texts_of_job(options, matter, style)
         return
-    read = documents.read(options.input, options.language)
+    read = documents.read(options.input, options.language, options.from_encoding)
     for sentence in read.mended:
         tell(f"{options.input}: {sentence}")
     if options.sound is not None:
@@ -143,7 +139,7 @@ def _terms(path: Path | None) -> tuple[str, ...]:
         return ()
     try:
         data = read_file(path, documents.LARGEST_FILE)
-        return tuple(term.text for term in read_glossary(decoded(data)).terms)
+        return tuple(term.text for term in read_glossary(decode(data).text).terms)
     except OSError as error:
         raise ValueError(f"{path}: {error.strerror}.") from None
     except FormatError as error:

@@ -239,7 +239,10 @@ def _parsers() -> tuple[argparse.ArgumentParser, argparse.ArgumentParser]:
     convert.add_argument(
         "--roll-up", type=_count(20), metavar="N", help="each line pushes the last up, N at a time"
     )
-    convert.add_argument("--encoding", default="utf-8", metavar="NAME", help="of OUT (utf-8)")
+    convert.add_argument(
+        "--encoding", type=_encoding, default="utf-8", metavar="NAME", help="of OUT (utf-8)"
+    )
+    _add_encoding_of_in(convert)
     convert.add_argument("--bom", action="store_true", help="begin OUT with a byte-order mark")
     convert.add_argument("--crlf", action="store_true", help="line ends of Windows in OUT")
     convert.add_argument(
@@ -266,14 +269,40 @@ def _parsers() -> tuple[argparse.ArgumentParser, argparse.ArgumentParser]:
         help="hold the text against this sound, or those of the job",
     )
     check.add_argument("--json", action="store_true", help="findings as JSON")
-    check.add_argument("--encoding", default="utf-8", metavar="NAME", help="of the file (utf-8)")
+    check.add_argument(
+        "--encoding",
+        type=_encoding,
+        default="utf-8",
+        metavar="NAME",
+        help="in which it will be written (utf-8)",
+    )
+    _add_encoding_of_in(check)
 
     translate = commands.add_parser("translate", help="put a text into another language")
     translate.add_argument("input", type=Path, metavar="IN", help=_READ)
     translate.add_argument("--to", required=True, metavar="TAG", help="language, such as es")
     translate.add_argument("-o", "--output", required=True, type=Path, metavar="OUT")
     translate.add_argument("--language", default="en", metavar="TAG", help="if IN does not say")
+    _add_encoding_of_in(translate)
     return parser, hear
+
+
+def _add_encoding_of_in(command: argparse.ArgumentParser) -> None:
+    command.add_argument(
+        "--from-encoding",
+        type=_encoding,
+        metavar="NAME",
+        help="of IN, such as cp1251 or shift-jis (told from its bytes)",
+    )
+
+
+def _encoding(text: str) -> str:
+    from tamarind.formats.decoding import known_encoding
+
+    found = known_encoding(text)
+    if found is None:
+        raise argparse.ArgumentTypeError(f"there is no encoding “{text[:40]}” here.")
+    return found
 
 
 def _count(most: int) -> Callable[[str], int]:

@@ -15,7 +15,7 @@ from tamarind.cli.main import DONE, SOME_FAILED, WRONG_USE
 from tamarind.cli.output import tell, told
 from tamarind.formats import documents
 from tamarind.formats.captionfile import FormatError
-from tamarind.formats.encoding import ENCODINGS, Bytes
+from tamarind.formats.encoding import Bytes
 from tamarind.formats.rollup import rolled_up
 from tamarind.formats.vtt import VttOptions
 from tamarind.language import marks
@@ -34,9 +34,6 @@ from tamarind.translation.tracks import Track, as_transcript, with_texts
 
 def convert(options: argparse.Namespace) -> int:
     """Read one format and write another; returns the exit status."""
-    if options.encoding not in ENCODINGS:
-        known = ", ".join(ENCODINGS)
-        return told(f"there is no encoding “{options.encoding}” here: {known}.", WRONG_USE)
     if options.roll_up is not None and options.roll_up < 1:
         return told("--roll-up is at least 1.", WRONG_USE)
     if options.sound is not None and not options.marks and not _is_script(options.input):
@@ -120,7 +117,7 @@ def _through(
             if options.input.samefile(options.output):
                 return told(f"{options.output} is the file itself: name another one.", WRONG_USE)
     try:
-        read = documents.read(options.input, options.language)
+        read = documents.read(options.input, options.language, options.from_encoding)
         for sentence in read.mended:
             tell(f"{options.input}: {sentence}")
         data = documents.write(suffix, change(read.transcript), read.source, ways)

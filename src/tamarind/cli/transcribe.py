@@ -37,7 +37,8 @@ from tamarind.cli.main import DONE, SOME_FAILED, WRONG_USE
 from tamarind.cli.output import Output, told
 from tamarind.cli.progress import Meter, meter_for
 from tamarind.formats import documents
-from tamarind.formats.captionfile import FormatError, decoded
+from tamarind.formats.captionfile import FormatError
+from tamarind.formats.decoding import decode
 from tamarind.formats.filenames import fitting
 from tamarind.formats.timecode import clock
 from tamarind.job.bringing import found
@@ -296,7 +297,7 @@ def _how(options: argparse.Namespace) -> HowToHear:
     if options.glossary is not None:
         try:
             data = read_file(options.glossary, documents.LARGEST_FILE)
-            glossary = read_glossary(decoded(data))
+            glossary = read_glossary(decode(data).text)
         except OSError as error:
             raise ValueError(f"{options.glossary}: {error.strerror}.") from None
         except FormatError as error:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 from itertools import pairwise
@@ -61,33 +60,6 @@ class RawCue:
     line: int = 0
     spans: tuple[tuple[str, ...], ...] = ()
     note: str = ""
-
-
-_SEPARATORS = re.compile(r"[\x0b\x0c\x1c-\x1f\x85\u2028\u2029]")
-_CONTROL = re.compile(r"[\x00-\x08\x0e-\x1b\x7f\ufeff]")
-
-
-def decoded(data: bytes) -> str:
-    """Text in UTF-8 or UTF-16 with or without byte-order mark, else Windows-1252.
-
-    Line ends become "\\n"; control characters are dropped, those
-    that part lines in other ways become spaces. Raises FormatError for what is no text.
-    """
-    if data.startswith((b"\xff\xfe", b"\xfe\xff")):
-        text = data.decode("utf-16", "replace")
-    elif data[:200].count(0) > len(data[:200]) // 4:
-        text = data.decode("utf-16-le" if data[1:2] == b"\0" else "utf-16-be", "replace")
-        if sum(char.isprintable() or char.isspace() for char in text) < 0.9 * len(text):
-            raise FormatError("This is no text file.")
-    else:
-        try:
-            text = data.decode("utf-8-sig")
-        except UnicodeDecodeError:
-            if b"\0" in data:
-                raise FormatError("This is no text file.") from None
-            text = data.decode("cp1252", "replace")
-    text = _CONTROL.sub("", text.replace("\r\n", "\n").replace("\r", "\n"))
-    return _SEPARATORS.sub(" ", text)
 
 
 def transcript_of(

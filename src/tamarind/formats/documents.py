@@ -17,7 +17,8 @@ from tamarind.formats import (
     vtt,
     wordprocessor,
 )
-from tamarind.formats.captionfile import FormatError, Mended, decoded
+from tamarind.formats.captionfile import FormatError, Mended
+from tamarind.formats.decoding import Decoded, decode, told_of
 from tamarind.formats.encoding import UTF8, Bytes, encoded
 from tamarind.formats.paragraphs import PLAIN, TextOptions
 from tamarind.formats.reading import Reading
@@ -87,6 +88,7 @@ class Read:
     transcript: Transcript
     source: Source
     mended: Mended
+    decoded: Decoded
 
 
 def suffix_of(path: Path, known: Sequence[str] = tuple(LABELS)) -> str:
@@ -131,23 +133,27 @@ def how_written(suffix: str, wished: Bytes) -> Bytes:
     return wished
 
 
-def read(path: Path, language: str) -> Read:
-    """Read a document; ``language`` counts where the file does not say.
+def read(path: Path, language: str, encoding: str | None = None) -> Read:
+    """Read a document; ``language`` counts where the file does not say, and ``encoding`` is what it
+    is in, if that is known.
 
     Raises FormatError when it cannot be read or makes no sense.
     """
     suffix = suffix_of(path, READ_SUFFIXES)
     try:
-        text = decoded(read_file(path, LARGEST_FILE))
+        decoded = decode(read_file(path, LARGEST_FILE), language, encoding)
     except OSError as error:
         raise FormatError(f"“{shown(path.name)}” cannot be read: {error.strerror}.") from None
     except ValueError:
         raise FormatError("The file is larger than 256 MB: that is no caption file.") from None
+    text = decoded.text
     mended = Mended()
+    if not decoded.encoding.startswith("utf") and encoding is None:
+        mended.note(f"The text was taken to be in {told_of(decoded)}.")
     try:
         transcript = _READERS[suffix](text, language, mended)
         if suffix == "json":
-            return Read(transcript, Source(*everything.media_of(text)), mended)
+            return Read(transcript, Source(*everything.media_of(text)), mended, decoded)
     except FormatError:
         raise
     except Exception as error:
@@ -158,4 +164,4 @@ def read(path: Path, language: str) -> Read:
             f" ({type(error).__name__})."
         ) from None
     end = max((cue.end for cue in transcript.cues), default=0)
-    return Read(transcript, Source(path.stem, end), mended)
+    return Read(transcript, Source(path.stem, end), mended, decoded)

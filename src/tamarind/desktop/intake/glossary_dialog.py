@@ -15,7 +15,8 @@ from PySide6.QtWidgets import (
 )
 
 from tamarind.desktop.widgets.parts import button, label
-from tamarind.formats.captionfile import FormatError, decoded
+from tamarind.formats.captionfile import FormatError
+from tamarind.formats.decoding import decode
 from tamarind.speech.glossary import Glossary, GlossaryError, read_glossary, write_glossary
 from tamarind.system.files import read_file
 
@@ -71,7 +72,7 @@ class GlossaryDialog(QDialog):
     def add_from(self, path: Path) -> None:
         """Add a file's terms to those that are there."""
         try:
-            more = read_glossary(decoded(read_file(path, LARGEST)))
+            more = read_glossary(decode(read_file(path, LARGEST)).text)
         except (OSError, ValueError, FormatError, GlossaryError) as error:
             self.problem.setText(f"{path.name} cannot be read: {error}")
             return

@@ -10,7 +10,8 @@ from PySide6.QtWidgets import QFileDialog, QWidget
 from tamarind.desktop.proof.changes_dialog import Change, ChangesDialog
 from tamarind.desktop.session import Session
 from tamarind.formats import documents, plaintext
-from tamarind.formats.captionfile import FormatError, decoded, names_of
+from tamarind.formats.captionfile import FormatError, names_of
+from tamarind.formats.decoding import decode
 from tamarind.formats.documents import Source
 from tamarind.formats.timecode import clock
 from tamarind.system.files import read_file, write_whole
@@ -110,7 +111,7 @@ class Exchange(QObject):
         if documents.suffix_of(path) == "txt":
             names = [name for name in names_of(text).values() if name]
             return plaintext.read_parts(
-                decoded(read_file(path, documents.LARGEST_FILE)), names
+                decode(read_file(path, documents.LARGEST_FILE)).text, names
             ), True
         read = documents.read(path, text.language).transcript
         names = names_of(read)
