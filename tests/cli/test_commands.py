@@ -178,6 +178,20 @@ class Commands(FolderTest):
         self.assertIn("\\x1b]0;owned", told)
         self.assertNotIn("\x1b", told)
 
+    def test_a_mistyped_command_says_so(self):
+        for words, meant in ((("transcrib", "a.wav"), "tamarind transcribe"),
+                             (("chek",), "tamarind check"), (("nonsense",), "no command")):  # fmt: skip
+            status, _, told = self.run_command(*words)
+            self.assertEqual(status, 2)
+            self.assertIn(meant, told)
+        done = subprocess.run(
+            [sys.executable, "-m", "tamarind"], capture_output=True, text=True, check=False,
+            env={k: v for k, v in os.environ.items()
+                 if k not in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM")},
+        )  # fmt: skip
+        self.assertEqual(done.returncode, 3)
+        self.assertIn("no screen here", done.stderr)
+
     def test_settings_come_from_a_file_and_the_command_line_counts_more(self):
         (self.folder / "client.toml").write_text(
             'output = "texts"\nformat = ["txt", "json"]\nfrom = "21"\nto = "0:29"\nclean = true\n'

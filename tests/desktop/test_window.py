@@ -12,10 +12,12 @@ from tamarind.audio import soundcache
 from tamarind.audio.source import Source
 from tamarind.desktop import app as application
 from tamarind.desktop.actions import COMMANDS
+from tamarind.desktop.rescued_dialog import ToldDialog
 from tamarind.desktop.theme import colours
 from tamarind.desktop.widgets.waveform import draw_sound, shares
+from tamarind.job.store import JobStore
 from tests.desktop.support import WindowTest
-from tests.support import FolderTest
+from tests.support import FolderTest, human_recording
 
 
 class Opening(FolderTest):
@@ -45,6 +47,27 @@ class Opening(FolderTest):
         self.assertEqual(self.opener._window.session.name, "two")
         self.assertFalse(first.isVisible())
         self.assertTrue(self.opener.open(one), "its lock was given up")
+
+    def test_a_recording_opens_in_a_new_job(self):
+        recording = human_recording("beckett.wav")
+        self.assertTrue(self.opener.open_recording(recording))
+        session = self.opener._window.session
+        self.assertEqual(session.name, "beckett")
+        self.assertEqual([r.path for r in session.recordings()], [recording])
+        self.assertEqual(self.opener._window.step(), "intake")
+        self.assertTrue(self.opener.open_recording(recording))
+        self.assertEqual(self.opener._window.session.name, "beckett (new)")
+
+    def test_a_damaged_job_opens_in_a_copy_and_says_what_is_missing(self):
+        job = self.folder / "work.tamarind"
+        store = JobStore(job)
+        store.add_recording(self.folder / "a.wav")
+        store._db.execute("UPDATE recording SET duration = 'long'")
+        store.close()
+        self.assertTrue(self.opener.open(job))
+        self.assertEqual(self.opener._window.session.name, "work (saved)")
+        (dialog,) = self.opener._window.findChildren(ToldDialog)
+        self.assertTrue(dialog.isVisible())
 
     def test_what_is_no_job_leaves_the_open_one_alone(self):
         self.opener.open(self.folder / "one.tamarind")

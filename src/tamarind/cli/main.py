@@ -7,6 +7,8 @@ from __future__ import annotations
 
 import argparse
 import contextlib
+import difflib
+import os
 import signal
 import sys
 import threading
@@ -25,6 +27,8 @@ INTERRUPTED = 130
 ENDED = 143
 FORMATS = ("srt", "vtt", "txt", "docx", "html", "ttml", "csv", "json")
 ORDINARY_STYLE = "ordinary"
+JOB_SUFFIX = ".tamarind"
+SCREENS = ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM")
 COMMANDS = ("transcribe", "convert", "check", "translate")
 
 _EPILOG = """
@@ -127,23 +131,39 @@ def _command(options: argparse.Namespace) -> int:
 
 
 def _window(arguments: list[str]) -> int:
-    parser = argparse.ArgumentParser(prog="tamarind", usage="tamarind [JOB]")
+    if arguments and not _may_be_a_job(Path(arguments[0])):
+        return told(_mistyped(arguments[0]), WRONG_USE)
+    parser = argparse.ArgumentParser(prog="tamarind", usage="tamarind [JOB|RECORDING]")
     parser.add_argument("job", nargs="?", type=Path, metavar="JOB")
     options = parser.parse_args(arguments)
+    if not any(os.environ.get(name) for name in SCREENS):
+        return told("there is no screen here for the window; see tamarind --help.", SOME_FAILED)
     from tamarind.desktop.app import run
 
     status: int = run(options.job)
     return status
 
 
+def _may_be_a_job(path: Path) -> bool:
+    """Whether a path is there, or may be that of a job that is to be made."""
+    return os.path.lexists(path) or path.suffix == JOB_SUFFIX or len(path.parts) > 1
+
+
+def _mistyped(word: str) -> str:
+    """What to say of a word that is neither a command nor a file."""
+    close = difflib.get_close_matches(word, COMMANDS, 1, 0.6)
+    meant = f" Did you mean “tamarind {close[0]}”?" if close else ""
+    return f"“{word}” is no command, and there is no such file.{meant}"
+
+
 def _parsers() -> tuple[argparse.ArgumentParser, argparse.ArgumentParser]:
     """The whole command's, and that of ``transcribe``."""
     parser = argparse.ArgumentParser(
         prog="tamarind",
-        usage="tamarind [JOB]\n"
+        usage="tamarind [JOB|RECORDING]\n"
         "       tamarind {transcribe,convert,check,translate} ... (see below)",
         description="Recorded speech becomes proofed, timed text, on this computer alone. "
-        "With the path of a job, or nothing, it opens the window.",
+        "With the path of a job or of a recording, or nothing, it opens the window.",
         epilog=_EPILOG,
         formatter_class=argparse.RawDescriptionHelpFormatter,
     )

@@ -20,8 +20,10 @@ from tamarind.desktop.theme.apply import apply
 from tamarind.desktop.theme.icons import icon
 from tamarind.desktop.widgets.accessible_text import tell_of_sheets
 from tamarind.desktop.window import MainWindow
+from tamarind.formats.filenames import shortened
+from tamarind.job.bringing import is_media
 from tamarind.job.jobfile import SUFFIX, JobError, examine
-from tamarind.job.opening import open_job, put_beside
+from tamarind.job.opening import free_name, open_job, put_beside
 from tamarind.job.rescue import Rescued, discard, rescued
 from tamarind.system.folders import data_home
 from tamarind.system.log import start_logging
@@ -36,7 +38,10 @@ def run(job: Path | None) -> int:
     app = make_application()
     use_setting()
     opener = _Opener()
-    if not opener.open(job or last_job()) and (job is not None or not opener.open(default_job())):
+    if job is not None and job.suffix != SUFFIX and is_media(job):
+        if not opener.open_recording(job):
+            return CANNOT_OPEN
+    elif not opener.open(job or last_job()) and (job is not None or not opener.open(default_job())):
         return CANNOT_OPEN
     status = 0
 
@@ -116,6 +121,21 @@ class _Opener:
         if opened.told:
             ToldDialog.show_later("Not all of this job could be read", opened.told, self._window)
         return True
+
+    def open_recording(self, path: Path) -> bool:
+        """Show a new job with a recording in it."""
+        folder = data_home() / "jobs"
+        try:
+            folder.mkdir(parents=True, exist_ok=True)
+        except OSError as error:
+            self._tell(f"“{folder}” cannot be written: {error.strerror}.")
+            return False
+        job = folder / f"{shortened(path.stem, 180)}{SUFFIX}"
+        opened = self.open(job if not job.exists() else free_name(folder, path.stem, "new"))
+        if opened and self._window is not None:
+            self._window.show_step("intake")
+            self._window.intake.add([path])
+        return opened
 
     def close(self) -> None:
         """Close the window without a question."""
