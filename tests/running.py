@@ -14,7 +14,8 @@ from pathlib import Path
 
 TOP = Path(__file__).parent
 LONGEST = (
-    "test_commands", "test_intake", "test_crew", "test_never_lost", "test_house_style",
+    "test_commands", "test_attacks", "test_promises", "test_intake", "test_every_command",
+    "test_crew", "test_never_lost", "test_saving", "test_house_style",
     "test_terms", "test_recogniser",
     "test_voices", "test_hearing", "test_proof", "test_recognisers", "test_alignment",
 )  # fmt: skip
