@@ -2,7 +2,7 @@
 
 import sys
 
-from tamarind.cli.main import main
+from tamarind.cli.main import program
 
 if __name__ == "__main__":
-    sys.exit(main())
+    sys.exit(program())

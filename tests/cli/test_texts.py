@@ -31,6 +31,21 @@ class Texts(FolderTest):
         path.write_text(text)
         return path
 
+    def test_a_text_without_a_sound_is_laid_out_to_be_read_and_its_times_are_guesses(self):
+        source, target = self.folder / "a.txt", self.folder / "a.srt"
+        source.write_text(
+            "CHAIR: Good morning and welcome to this meeting about the water table in the northern"
+            " part of the moor, which has fallen again.\n\nANN: Thank you. We dug eleven pits.\n"
+        )
+        for style in ("ordinary", "teletext"):
+            status, _, told = self.run_command("convert", source, target, "--style", style)
+            self.assertEqual(status, 0)
+            self.assertIn("guesses", told)
+            status, out, _ = self.run_command("check", target, "--style", style)
+            self.assertEqual((status, "0 that must be mended" in out), (0, True), out)
+        _, _, told = self.run_command("convert", source, self.folder / "a.docx")
+        self.assertNotIn("guesses", told)
+
     def test_check_prints_findings_and_fails_on_a_must(self):
         status, out, _ = self.run_command("check", self.put("fast.srt", FAST))
         self.assertEqual(status, 1)

@@ -13,6 +13,7 @@ from tamarind.captions.lines import fits
 from tamarind.captions.timing import retimed
 from tamarind.transcript.edits import both_notes, replace_cues, with_cues
 from tamarind.transcript.model import Cue, Transcript, Word
+from tamarind.transcript.timing import stretch
 
 BRIDGED_MS = 600
 """A flash is joined with a neighbour over no longer a pause."""
@@ -30,6 +31,10 @@ class Act(StrEnum):
     SPLIT = "split long ones"
     EXTEND = "extend into silence"
     SNAP = "snap to speech"
+
+
+COMFORTABLE = 0.85
+"""Share of the highest reading speed at which a text without a sound is laid out."""
 
 
 def reshape(
@@ -99,6 +104,19 @@ class Regrouped:
     old_last: int
     new: int
     new_last: int
+
+
+def at_reading_speed(text: Transcript, limits: Limits) -> Transcript:
+    """A text whose times are only guessed from its length, laid out as captions that can be read:
+    no faster than the limits say."""
+    if not text.cues:
+        return text
+    end = max(cue.end for cue in text.cues)
+    speed = limits.speed("".join(cue.text for cue in text.cues), 0, end)
+    slower = max(speed / (limits.reading_speed * COMFORTABLE), 1.0)
+    if slower > 1:
+        text = stretch(text, 0, len(text.cues), text.cues[0].start, round(end * slower))
+    return relay(text, 0, len(text.cues), limits, also_shaped=True)
 
 
 def regrouped(before: Transcript, after: Transcript) -> list[Regrouped]:

@@ -49,10 +49,18 @@ _READ = ".srt, .vtt, .ttml, .dfxp, .ass, .ssa, .txt or .json"
 _WRITTEN = ".srt, .vtt, .ttml, .txt, .docx, .html, .csv or .json"
 
 
-def main(arguments: Sequence[str] | None = None) -> int:
-    """Run the command; returns its exit status."""
+def program() -> int:
+    """The command as a program of its own, which has its process for itself."""
     make_ready()
     start_logging()
+    return main(is_alone=True)
+
+
+def main(arguments: Sequence[str] | None = None, is_alone: bool = False) -> int:
+    """Run the command; returns its exit status.
+
+    If it ``is_alone`` in its process, that gives up the network for good.
+    """
     arguments = list(sys.argv[1:] if arguments is None else arguments)
     if not arguments or (arguments[0] not in COMMANDS and not arguments[0].startswith("-")):
         return _window(arguments)
@@ -68,7 +76,7 @@ def main(arguments: Sequence[str] | None = None) -> int:
         options = parser.parse_args(arguments)
     with _ended_politely():
         try:
-            if getattr(options, "dask", None) is None:
+            if is_alone and getattr(options, "dask", None) is None:
                 _stay_here()
             return _command(options)
         except KeyboardInterrupt:

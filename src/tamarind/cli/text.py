@@ -10,7 +10,7 @@ from pathlib import Path
 from tamarind.audio.media import MediaError
 from tamarind.captions.limits import ORDINARY
 from tamarind.captions.lines import with_breaks
-from tamarind.captions.relayout import from_script, relay
+from tamarind.captions.relayout import at_reading_speed, from_script, relay
 from tamarind.cli.main import DONE, SOME_FAILED, WRONG_USE
 from tamarind.cli.output import tell, told
 from tamarind.formats import documents
@@ -54,7 +54,14 @@ def convert(options: argparse.Namespace) -> int:
     def changed(text: Transcript) -> Transcript:
         if options.marks or options.sound:
             text = _heard_with(text, options, style)
-        if options.lay_out:
+        guessed = _is_script(options.input) and not options.sound and _is_timed(options.output)
+        if guessed:
+            tell(
+                "a plain text has no times: those written are guesses by its length; --sound FILE"
+                " finds them in its sound."
+            )
+            text = at_reading_speed(text, style.captions)
+        elif options.lay_out:
             text = relay(text, 0, len(text.cues), style.captions, also_shaped=True)
         text = with_breaks(text, style.captions)
         text = for_document(options.output.suffix.lower().lstrip("."), text, style.wording)
@@ -83,6 +90,11 @@ def _heard_with(text: Transcript, options: argparse.Namespace, style: HouseStyle
     if not plain:
         return marks.taken(text, marks.from_hearing(text, words))
     return from_script(text, words, style.captions)
+
+
+def _is_timed(path: Path) -> bool:
+    """Whether a file is one whose times people will go by."""
+    return path.suffix.lower().lstrip(".") in documents.CAPTION_DOCUMENTS
 
 
 def _is_script(path: Path) -> bool:
