@@ -31,6 +31,25 @@ class Texts(FolderTest):
         path.write_text(text)
         return path
 
+    def test_cues_that_are_broken_in_the_file_are_musts_with_their_numbers_and_lines(self):
+        broken = self.put(
+            "b.srt",
+            "1\n00:00:01,000 --> 00:00:02,500\nHello there now.\n\n"
+            "2\n00:00:05,000 --> 00:00:04,000\nBack in time.\n\n"
+            "3\n00:00:06,000 --> 00:00:08,000\n\n\n"
+            "4\n00:00:09,000 --> 00:00:11,000\nSaid once.\n\n"
+            "5\n00:00:12,000 --> 00:00:14,000\nSaid once.\n",
+        )
+        status, out, _ = self.run_command("check", broken)
+        self.assertEqual(status, 1)
+        self.assertIn("broken in the file: cue 2, line 6, it ends before it begins", out)
+        self.assertIn("broken in the file: cue 3, line 10, it has no text", out)
+        self.assertIn("the same text twice", out)
+        self.assertIn("2 that must be mended", out)
+        status, out, _ = self.run_command("check", broken, "--json")
+        faults = [one for one in json.loads(out) if one["rule"] == "file"]
+        self.assertEqual([(one["cue"], one["line"]) for one in faults], [(2, 6), (3, 10)])
+
     def test_a_text_without_a_sound_is_laid_out_to_be_read_and_its_times_are_guesses(self):
         source, target = self.folder / "a.txt", self.folder / "a.srt"
         source.write_text(

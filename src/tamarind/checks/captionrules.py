@@ -18,6 +18,8 @@ def findings(cue: Cue, following: Cue | None, limits: Limits, language: str) -> 
     yield from _times(cue, following, limits)
     if following is not None:
         yield from _apart(cue, following, limits)
+        if following.text == cue.text and cue.speaker == following.speaker:
+            yield _finding("same-text", cue, "the next cue says just the same", ())
     if not is_on_frame(cue.start, limits.frame_rate) or not is_on_frame(cue.end, limits.frame_rate):
         start = floored(cue.start, limits.frame_rate)
         end = ceiled(cue.end, limits.frame_rate)

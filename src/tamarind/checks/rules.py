@@ -29,6 +29,7 @@ RULES = {
         Rule("too-long", "too long a time", CAPTIONS, Level.MUST),
         Rule("overlap", "overlaps the next cue", CAPTIONS, Level.MUST),
         Rule("gap", "too small a gap", CAPTIONS, Level.MUST),
+        Rule("same-text", "the same text twice", CAPTIONS, Level.HINT),
         Rule("frames", "time off the frames", CAPTIONS, Level.HINT),
         Rule("silent-text", "text without speech", SOUND, Level.HINT),
         Rule("unheard", "speech without text", SOUND, Level.MUST),

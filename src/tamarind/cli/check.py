@@ -19,7 +19,7 @@ from tamarind.checks.rules import RULES
 from tamarind.cli.main import BREACHES, DONE, SOME_FAILED, WRONG_USE
 from tamarind.cli.output import Output, harmless, tell, told
 from tamarind.formats import documents
-from tamarind.formats.captionfile import FormatError
+from tamarind.formats.captionfile import Fault, FormatError
 from tamarind.formats.decoding import decode
 from tamarind.formats.timecode import clock
 from tamarind.job.jobfile import SUFFIX, JobError
@@ -36,11 +36,12 @@ from tamarind.transcript.model import Transcript
 
 @dataclass(frozen=True, slots=True)
 class _Text:
-    """A text to be checked, and with what."""
+    """A text to be checked, and with what; the cues that were broken in its file."""
 
     name: str
     transcript: Transcript
     matter: Matter
+    faults: tuple[Fault, ...] = ()
 
 
 def check(options: argparse.Namespace) -> int:
@@ -51,22 +52,24 @@ def check(options: argparse.Namespace) -> int:
     except (StyleError, GlossaryError, ValueError) as error:
         return told(str(error), WRONG_USE)
     checker = Checker()
-    all_found: list[tuple[str, Told]] = []
+    data: list[dict[str, Any]] = []
+    breaches = False
     out = Output(sys.stdout)
     try:
         for text in _texts(options, style, terms):
             found = checker.check(text.transcript, text.matter)
-            all_found += [(text.name, one) for one in found]
+            breaches |= bool(text.faults) or any(one.level is Level.MUST for one in found)
+            data += [_fault_data(text.name, fault) for fault in text.faults]
+            data += [_data(text.name, one) for one in found]
             if not options.json:
-                out.write(harmless(_listed(text.name, text.transcript, found)))
+                out.write(harmless(_listed(text, found)))
     except (FormatError, JobError, MediaError) as error:
         return told(error, SOME_FAILED)
     if options.json:
-        data = [_data(name, one) for name, one in all_found]
         out.write(json.dumps(data, ensure_ascii=False, indent=1) + "\n")
     if out.failed:
         return told(f"the findings could not all be written: {out.failed}.", SOME_FAILED)
-    return BREACHES if any(one.level is Level.MUST for _, one in all_found) else DONE
+    return BREACHES if breaches else DONE
 
 
 def _texts(
@@ -84,7 +87,10 @@ def _texts(
             raise FormatError("--sound needs a file here.")
         matter = replace(matter, speech=_speech(options.sound, WHOLE))
     captions = options.input.suffix.lower() != ".txt"
-    yield _Text(options.input.name, read.transcript, replace(matter, captions=captions))
+    faults = sorted(read.mended.faults, key=lambda fault: fault.number) if captions else ()
+    yield _Text(
+        options.input.name, read.transcript, replace(matter, captions=captions), tuple(faults)
+    )
 
 
 def _texts_of_job(
@@ -146,8 +152,12 @@ def _terms(path: Path | None) -> tuple[str, ...]:
         raise ValueError(f"{path}: {error}") from None
 
 
-def _listed(name: str, transcript: Transcript, found: list[Told]) -> str:
-    lines = []
+def _listed(text: _Text, found: list[Told]) -> str:
+    lines = [
+        f"{clock(fault.time)}  must  broken in the file: cue {fault.number}{_line(fault)},"
+        f" {fault.reason}"
+        for fault in text.faults
+    ]
     for one in found:
         finding = one.finding
         title = RULES[finding.rule].title
@@ -155,9 +165,29 @@ def _listed(name: str, transcript: Transcript, found: list[Told]) -> str:
         where = f"{clock(finding.start)}  {one.level.value:<4}"
         lines.append(f"{where}  {title}: {finding.reason}{excerpt}")
     musts = sum(one.level is Level.MUST for one in found)
-    cues = sum(bool(cue.words) for cue in transcript.cues)
-    lines.append(f"{name}: {cues} cues, {musts} that must be mended, {len(found) - musts} hints")
+    hints = len(found) - musts
+    musts += len(text.faults)
+    cues = sum(bool(cue.words) for cue in text.transcript.cues)
+    lines.append(f"{text.name}: {cues} cues, {musts} that must be mended, {hints} hints")
     return "".join(f"{line}\n" for line in lines)
+
+
+def _line(fault: Fault) -> str:
+    return f", line {fault.line}" if fault.line else ""
+
+
+def _fault_data(name: str, fault: Fault) -> dict[str, Any]:
+    return {
+        "text": name,
+        "rule": "file",
+        "level": Level.MUST.value,
+        "cue": fault.number,
+        "line": fault.line or None,
+        "time": fault.time / 1000,
+        "reason": fault.reason,
+        "excerpt": "",
+        "fixable": False,
+    }
 
 
 def _data(name: str, one: Told) -> dict[str, Any]:

@@ -25,8 +25,22 @@ def brief(error: BaseException) -> str:
     return said if len(said) <= 100 else f"{said[:100]}…"
 
 
+@dataclass(frozen=True, slots=True)
+class Fault:
+    """A cue that is broken in its file: which one from 1, its line (0 if that is not known), its
+    time (ms), and what is wrong, a short sentence without a full stop."""
+
+    number: int
+    line: int
+    time: int
+    reason: str
+
+
 class Mended(list[str]):
-    """What a reader put right in a damaged file, a sentence each; the first ones in full."""
+    """What a reader put right in a damaged file, a sentence each; the first ones in full.
+
+    ``faults`` are those of single cues, all of them.
+    """
 
     MOST = 200
 
@@ -37,9 +51,16 @@ class Mended(list[str]):
         else:
             self.more += 1
 
+    def fault(self, fault: Fault, sentence: str) -> None:
+        """Take note of a broken cue, and how it is said in a list of all that was mended."""
+        where = f" (line {fault.line})" if fault.line else ""
+        self.note(f"{sentence}{where}.")
+        self.faults.append(fault)
+
     def __init__(self) -> None:
         super().__init__()
         self.more = 0
+        self.faults: list[Fault] = []
 
 
 @dataclass(frozen=True, slots=True)
@@ -71,12 +92,15 @@ def transcript_of(
     cues: list[Cue] = []
     previous: int | None = None
     known: dict[str, str] = {}
-    found = list(raw)
-    if any(_begins(one) > _begins(other) for one, other in pairwise(found)):
+    found = list(enumerate(raw, 1))
+    if any(_begins(one) > _begins(other) for (_, one), (_, other) in pairwise(found)):
         mended.note("Cues were not in the order of their times.")
-        found.sort(key=_begins)
-    for item in found:
-        where = f" (line {item.line})" if item.line else ""
+        found.sort(key=lambda entry: _begins(entry[1]))
+    for number, item in found:
+
+        def fault(reason: str, sentence: str, number: int = number, item: RawCue = item) -> None:
+            mended.fault(Fault(number, item.line, min(item.start, LATEST), reason), sentence)
+
         # A word that stands a thousand times is kept once.
         lines = [
             [known.setdefault(word, word) for word in tokens_of(clean_text(line))]
@@ -84,20 +108,28 @@ def transcript_of(
         ]
         tokens = [token for line in lines for token in line]
         if not tokens:
-            mended.note(f"A cue at {clock(item.start)} has no text{where}.")
+            fault("it has no text", f"A cue at {clock(item.start)} has no text")
             continue
         if item.start > LATEST and item.end > LATEST:
-            mended.note(f"A cue lies beyond the end of any recording and was left out{where}.")
+            fault(
+                "it lies beyond the end of any recording",
+                "A cue lies beyond the end of any recording and was left out",
+            )
             continue
         speaker = None
         name = " ".join(clean_text(item.speaker or "").split())[:LONGEST_NAME]
         if name:
             speaker = speakers.setdefault(name, Speaker(len(speakers) + 1, name)).id
         if item.end < item.start:
-            mended.note(f"The cue at {clock(item.start)} ended before it began{where}.")
+            fault(
+                "it ends before it begins", f"The cue at {clock(item.start)} ended before it began"
+            )
         start, end = ordered(min(item.start, LATEST), min(item.end, LATEST))
         if cues and cues[-1].end > start and cues[-1].start <= start:
-            mended.note(f"The cue at {clock(start)} begins before the one before has ended{where}.")
+            fault(
+                "it begins before the one before has ended",
+                f"The cue at {clock(start)} begins before the one before has ended",
+            )
         cues.append(
             Cue(
                 id=len(cues) + 1,

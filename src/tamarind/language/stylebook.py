@@ -28,7 +28,7 @@ LARGEST = 1 << 20
 _NO_CAPTIONS = dict.fromkeys(
     (
         "reading-speed", "line-length", "line-count", "too-short", "too-long", "overlap", "gap",
-        "frames",
+        "frames", "same-text",
     ),
     Level.OFF,
 )  # fmt: skip
