@@ -78,6 +78,18 @@ class Pages(unittest.TestCase):
         rolled = rolled_up(with_breaks(text, ORDINARY), 2)
         self.assertTrue(any(word.spans for each in rolled.cues for word in each.words))
 
+    def test_arabic_and_hebrew_run_to_the_left_in_documents(self):
+        for said in ("صباح الخير يا ماء", "בוקר טוב"):
+            text = replace(moor(), language="ar", cues=(cue(1, said, 0),), speakers=())
+            page = documents.write("html", text, SOURCE).decode()
+            self.assertIn('<html lang="ar" dir="rtl">', page)
+            self.assertIn('<p dir="rtl">', page)
+            document = Document(io.BytesIO(documents.write("docx", text, SOURCE)))
+            paragraph = next(p for p in document.paragraphs if said in p.text)
+            self.assertTrue(paragraph._p.pPr.xpath("w:bidi"))
+            self.assertTrue(all(run.font.rtl for run in paragraph.runs))
+        self.assertNotIn("rtl", documents.write("html", moor(), SOURCE).decode())
+
     def test_a_table_has_a_row_a_cue_and_no_formulas(self):
         text = replace(moor(), cues=(*moor().cues, cue(9, "=1+1 is no sum", 20_000)))
         source = replace(SOURCE, translations={"es": ["a", "b", None, "d"]})

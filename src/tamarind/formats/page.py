@@ -9,6 +9,7 @@ from tamarind.formats.facts import facts_of, in_words
 from tamarind.formats.paragraphs import Paragraph, paragraphs, side_by_side
 from tamarind.formats.reading import Reading
 from tamarind.formats.timecode import clock
+from tamarind.transcript.direction import is_right_to_left
 from tamarind.transcript.model import Transcript
 
 _LOOK = """
@@ -23,7 +24,7 @@ _LOOK = """
  p { margin: .35rem 0 .9rem; }
  time { color: #6f655c; font: .82rem "JetBrains Mono", monospace; margin-right: .5rem; }
  table { border-collapse: collapse; width: 100%; }
- th { text-align: left; font: 600 .92rem/1.5 Cabin, sans-serif; color: #5b3a29;
+ th { text-align: start; font: 600 .92rem/1.5 Cabin, sans-serif; color: #5b3a29;
    border-bottom: 1px solid #e2d6c6; padding: .3rem 1.2rem .3rem 0; }
  td { vertical-align: top; padding: .2rem 1.2rem .2rem 0; }
  td p { margin: .2rem 0 .5rem; }
@@ -37,7 +38,7 @@ def write(transcript: Transcript, reading: Reading) -> str:
     wide = ' class="wide"' if reading.translations else ""
     lines = [
         "<!DOCTYPE html>",
-        f'<html lang="{html.escape(transcript.language)}">',
+        f'<html lang="{html.escape(transcript.language)}"{_direction(_all_of(found))}>',
         "<head>",
         '<meta charset="utf-8">',
         '<meta name="viewport" content="width=device-width, initial-scale=1">',
@@ -59,14 +60,25 @@ def write(transcript: Transcript, reading: Reading) -> str:
 def _block(paragraph: Paragraph) -> list[str]:
     lines = []
     if paragraph.label:
-        lines.append(f'<span class="speaker">{html.escape(paragraph.label.rstrip(":"))}</span>')
+        label = paragraph.label.rstrip(":")
+        lines.append(f'<span class="speaker"{_direction(label)}>{html.escape(label)}</span>')
     stamp = ""
     if paragraph.stamp:
         time = clock(paragraph.start, 0)
         stamp = f'<time datetime="PT{paragraph.start / 1000:.3f}S">{time}</time>'
     text = "".join(_dressed(html.escape(piece), looks) for piece, looks in paragraph.pieces)
-    lines.append(f"<p>{stamp}{text}</p>")
+    said = "".join(piece for piece, _ in paragraph.pieces)
+    lines.append(f"<p{_direction(said)}>{stamp}{text}</p>")
     return lines
+
+
+def _direction(text: str) -> str:
+    """The attribute of an element whose text runs to the left."""
+    return ' dir="rtl"' if is_right_to_left(text) else ""
+
+
+def _all_of(found: Sequence[Paragraph]) -> str:
+    return " ".join(piece for paragraph in found[:3] for piece, _ in paragraph.pieces)
 
 
 def _dressed(text: str, looks: str) -> str:
@@ -88,6 +100,7 @@ def _table(
         cells = ["<td>" + "".join(_block(paragraph)) + "</td>"]
         for tag, text in others.items():
             lead = '<span class="speaker">&nbsp;</span>' if paragraph.label else ""
-            cells.append(f'<td lang="{html.escape(tag)}">{lead}<p>{html.escape(text)}</p></td>')
+            said = f"<p{_direction(text)}>{html.escape(text)}</p>"
+            cells.append(f'<td lang="{html.escape(tag)}">{lead}{said}</td>')
         lines.append("<tr>" + "".join(cells) + "</tr>")
     return [*lines, "</tbody>", "</table>"]

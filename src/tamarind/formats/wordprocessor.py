@@ -11,6 +11,7 @@ from typing import Any
 from tamarind.formats.facts import facts_of, in_words
 from tamarind.formats.paragraphs import Paragraph, paragraphs, side_by_side
 from tamarind.formats.reading import Reading
+from tamarind.transcript.direction import is_right_to_left
 from tamarind.transcript.model import Transcript
 
 _DATE = (1980, 1, 1, 0, 0, 0)
@@ -71,6 +72,26 @@ def _fill(line: Any, paragraph: Paragraph) -> None:
         run.italic = "i" in looks or None
         run.bold = "b" in looks or None
         run.underline = "u" in looks or None
+    _set_direction(line, "".join(text for text, _ in paragraph.pieces))
+
+
+def _set_direction(line: Any, text: str) -> None:
+    """Let a paragraph whose text runs to the left do so, from the right edge."""
+    if not is_right_to_left(text):
+        return
+    from docx.oxml import OxmlElement
+
+    # Its place among the properties of a paragraph is fixed by the schema.
+    properties = line._p.get_or_add_pPr()
+    properties.insert_element_before(
+        OxmlElement("w:bidi"),
+        "w:adjustRightInd", "w:snapToGrid", "w:spacing", "w:ind", "w:contextualSpacing",
+        "w:mirrorIndents", "w:suppressOverlap", "w:jc", "w:textDirection", "w:textAlignment",
+        "w:textboxTightWrap", "w:outlineLvl", "w:divId", "w:cnfStyle", "w:rPr", "w:sectPr",
+        "w:pPrChange",
+    )  # fmt: skip
+    for run in line.runs:
+        run.font.rtl = True
 
 
 def _side_by_side(
@@ -87,6 +108,7 @@ def _side_by_side(
         _fill(cells[0].paragraphs[0], paragraph)
         for cell, text in zip(cells[1:], others.values(), strict=True):
             cell.paragraphs[0].add_run(_legal(text))
+            _set_direction(cell.paragraphs[0], text)
 
 
 def _grey(run: Any) -> None:

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from unicodedata import bidirectional
-
 from PySide6.QtCore import QPointF
 from PySide6.QtGui import QTextLayout, QTextLine, QTextOption
 
@@ -33,15 +31,6 @@ def lay_out(layout: QTextLayout, width: float, hanging: float = 0.0) -> float:
         y += line.height() * LINE_SPACING
     layout.endLayout()
     return y
-
-
-def is_right_to_left(text: str) -> bool:
-    """Whether a text runs to the left, by its first letter that has a direction."""
-    for letter in text:
-        direction = bidirectional(letter)
-        if direction in ("L", "R", "AL"):
-            return direction != "L"
-    return False
 
 
 def line_x(line: QTextLine, offset: int) -> float:

@@ -24,9 +24,10 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QApplication
 
 from tamarind.desktop.theme import colours
-from tamarind.desktop.widgets.row_layout import is_right_to_left, line_x
+from tamarind.desktop.widgets.row_layout import line_x
 from tamarind.desktop.widgets.row_view import Place, RowView
 from tamarind.transcript.bounds import clean_text, tokens_of
+from tamarind.transcript.direction import is_right_to_left
 
 
 class TextSheet(RowView):

@@ -1,0 +1,15 @@
+"""Which way a text runs: Arabic and Hebrew to the left."""
+
+from __future__ import annotations
+
+from unicodedata import bidirectional
+
+
+def is_right_to_left(text: str) -> bool:
+    """Whether a text runs to the left, by its first letter that has a direction (Unicode's
+    bidirectional algorithm, P2 and P3)."""
+    for letter in text:
+        direction = bidirectional(letter)
+        if direction in ("L", "R", "AL"):
+            return direction != "L"
+    return False
