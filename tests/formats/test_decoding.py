@@ -88,3 +88,11 @@ class Told(FolderTest):
         self.assertEqual(documents.read(path, "en", "koi8-r").mended, [])
         path.write_bytes(captions(SAID["ru"][0], "utf-8"))
         self.assertEqual(documents.read(path, "en").mended, [])
+
+    def test_a_text_that_does_not_say_its_language_is_in_that_of_its_script(self):
+        for language, (text, _) in SAID.items():
+            path = self.folder / "b.srt"
+            path.write_bytes(captions(text, "utf-8"))
+            expected = {"zh-TW": "zh", "de": "en", "fr": "en"}.get(language, language)
+            self.assertEqual(documents.read(path, None).transcript.language, expected)
+            self.assertEqual(documents.read(path, "cy").transcript.language, "cy")

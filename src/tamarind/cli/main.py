@@ -259,7 +259,7 @@ def _parsers() -> tuple[argparse.ArgumentParser, argparse.ArgumentParser]:
     convert = commands.add_parser("convert", help="one format into another, by suffix")
     convert.add_argument("input", type=Path, metavar="IN", help=_READ)
     convert.add_argument("output", type=Path, metavar="OUT", help=_WRITTEN)
-    convert.add_argument("--language", default="en", metavar="TAG", help="if IN does not say (en)")
+    convert.add_argument("--language", metavar="TAG", help="if IN does not say (by its script)")
     convert.add_argument("--style", metavar="NAME|FILE", help="house style (ordinary)")
     convert.add_argument(
         "--lay-out", action="store_true", help="cut the captions anew by the house style"
@@ -286,7 +286,7 @@ def _parsers() -> tuple[argparse.ArgumentParser, argparse.ArgumentParser]:
     check = commands.add_parser("check", help="what in a text or job breaks a house style")
     check.add_argument("input", type=Path, metavar="IN", help=f"{_READ}, or a job")
     check.add_argument("--style", metavar="NAME|FILE", help="house style (a job's own, ordinary)")
-    check.add_argument("--language", default="en", metavar="TAG", help="if IN does not say (en)")
+    check.add_argument("--language", metavar="TAG", help="if IN does not say (by its script)")
     check.add_argument("--glossary", type=Path, metavar="FILE", help="terms that are right")
     check.add_argument(
         "--sound",
@@ -310,7 +310,7 @@ def _parsers() -> tuple[argparse.ArgumentParser, argparse.ArgumentParser]:
     translate.add_argument("input", type=Path, metavar="IN", help=_READ)
     translate.add_argument("--to", required=True, metavar="TAG", help="language, such as es")
     translate.add_argument("-o", "--output", required=True, type=Path, metavar="OUT")
-    translate.add_argument("--language", default="en", metavar="TAG", help="if IN does not say")
+    translate.add_argument("--language", metavar="TAG", help="if IN does not say (by its script)")
     _add_encoding_of_in(translate)
     return parser, hear
 

@@ -22,6 +22,7 @@ from tamarind.formats.decoding import Decoded, decode, told_of
 from tamarind.formats.encoding import UTF8, Bytes, encoded
 from tamarind.formats.paragraphs import PLAIN, TextOptions
 from tamarind.formats.reading import Reading
+from tamarind.formats.scripts import likely_language
 from tamarind.formats.vtt import VttOptions
 from tamarind.system.files import read_file, shown
 from tamarind.system.log import note_failure
@@ -133,20 +134,21 @@ def how_written(suffix: str, wished: Bytes) -> Bytes:
     return wished
 
 
-def read(path: Path, language: str, encoding: str | None = None) -> Read:
-    """Read a document; ``language`` counts where the file does not say, and ``encoding`` is what it
-    is in, if that is known.
+def read(path: Path, language: str | None, encoding: str | None = None) -> Read:
+    """Read a document; ``language`` counts where the file does not say (None: its script tells),
+    and ``encoding`` is what it is in, if that is known.
 
     Raises FormatError when it cannot be read or makes no sense.
     """
     suffix = suffix_of(path, READ_SUFFIXES)
     try:
-        decoded = decode(read_file(path, LARGEST_FILE), language, encoding)
+        decoded = decode(read_file(path, LARGEST_FILE), language or "", encoding)
     except OSError as error:
         raise FormatError(f"“{shown(path.name)}” cannot be read: {error.strerror}.") from None
     except ValueError:
         raise FormatError("The file is larger than 256 MB: that is no caption file.") from None
     text = decoded.text
+    language = language or likely_language(text)
     mended = Mended()
     if not decoded.encoding.startswith("utf") and encoding is None:
         mended.note(f"The text was taken to be in {told_of(decoded)}.")

@@ -76,7 +76,7 @@ def cue_of(row: Sequence[Any]) -> Cue:
             _placement(placement),
             text(note),
         )
-    except (ValueError, TypeError, KeyError, RecursionError) as error:
+    except (ValueError, TypeError, LookupError, RecursionError) as error:
         raise DamagedError(str(error)) from None
     if cue.end <= cue.start:
         raise DamagedError("it ends before it begins")

@@ -1,0 +1,41 @@
+"""What language a text is likely in, by the letters that it is written with."""
+
+from __future__ import annotations
+
+from collections import Counter
+
+USUAL = "en"
+
+_SCRIPTS = (
+    (0x0370, 0x03FF, "el"), (0x0400, 0x052F, "ru"), (0x0590, 0x05FF, "he"), (0x0600, 0x06FF, "ar"),
+    (0x0E00, 0x0E7F, "th"), (0x1100, 0x11FF, "ko"), (0x3040, 0x30FF, "ja"), (0x4E00, 0x9FFF, "zh"),
+    (0xAC00, 0xD7A3, "ko"),
+)  # fmt: skip
+"""First and last letter of a script, and the language that most texts in it are in."""
+
+MOST_READ = 20_000
+KANA_SHARE = 0.1
+"""Japanese is mostly signs that Chinese has too, but never without its own between them."""
+
+
+def likely_language(text: str) -> str:
+    """A language tag for a text that does not say its language; English where its script says
+    nothing."""
+    counts: Counter[str] = Counter()
+    letters = 0
+    for letter in text[:MOST_READ]:
+        if letter.isalpha():
+            letters += 1
+            code = ord(letter)
+            for first, last, language in _SCRIPTS:
+                if first <= code <= last:
+                    counts[language] += 1
+                    break
+    if counts["zh"] and counts["ja"] > KANA_SHARE * counts["zh"]:
+        counts["ja"] += counts.pop("zh")
+    language, count = max(counts.items(), key=lambda pair: pair[1], default=(USUAL, 0))
+    if count < letters / 2:
+        return USUAL
+    if language == "ru" and any(letter in text for letter in "їєґіЇЄҐІ"):
+        return "uk"
+    return language
