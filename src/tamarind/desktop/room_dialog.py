@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import os
 
+from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QDoubleSpinBox, QHBoxLayout, QWidget
 
 from tamarind.audio import soundcache
@@ -40,6 +41,7 @@ class RoomDialog(Dialog):
         self.most.setRange(0.5, 10_000)
         self.most.setDecimals(1)
         self.most.setSuffix(" GB")
+        self.most.setAlignment(Qt.AlignmentFlag.AlignCenter)
         self.most.setValue(soundcache.room() / 1e9)
         self.kept = label("", "job")
         row = QHBoxLayout()
