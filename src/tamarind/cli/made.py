@@ -3,6 +3,8 @@ is done, and which files it may write over."""
 
 from __future__ import annotations
 
+import contextlib
+import fcntl
 import hashlib
 import json
 import os
@@ -35,6 +37,7 @@ class Ledger:
 
     folder: Path
     entries: dict[str, Made] = field(default_factory=dict)
+    _noted: dict[str, Made] = field(default_factory=dict)
 
     @classmethod
     def of(cls, folder: Path) -> Ledger:
@@ -76,16 +79,24 @@ class Ledger:
     def note(self, target: Path, data: bytes, recording: str, path: Path, settings: str) -> None:
         """A text has been written."""
         entry = Made(digest(data), recording, _written(path), settings)
-        self.entries[self._key(target)] = entry
+        self.entries[self._key(target)] = self._noted[self._key(target)] = entry
 
     def save(self) -> None:
-        """Write it; raises OSError."""
-        made = {
-            name: {key: getattr(one, key) for key in _KEYS}
-            for name, one in sorted(self.entries.items())
-        }
-        data = json.dumps({"version": 1, "made": made}, indent=0)
-        write_whole(self.folder / NAME, data.encode())
+        """Write what has been noted, beside what another run has written meanwhile; raises
+        OSError."""
+        folder = os.open(self.folder, os.O_RDONLY)
+        try:
+            with contextlib.suppress(OSError):
+                fcntl.flock(folder, fcntl.LOCK_EX)
+            self.entries = Ledger.of(self.folder).entries | self._noted
+            made = {
+                name: {key: getattr(one, key) for key in _KEYS}
+                for name, one in sorted(self.entries.items())
+            }
+            data = json.dumps({"version": 1, "made": made}, indent=0)
+            write_whole(self.folder / NAME, data.encode())
+        finally:
+            os.close(folder)
 
     def _entry(self, target: Path) -> Made | None:
         return self.entries.get(self._key(target))
