@@ -6,6 +6,7 @@ As a module it tries the files that it is given by path; see ``apart``.
 
 from __future__ import annotations
 
+import copy
 import json
 import random
 import tempfile
@@ -133,7 +134,7 @@ def _odd_json(data: bytes, chance: random.Random) -> bytes:
             if isinstance(inner, dict | list) and inner and chance.random() < 0.8:
                 holder = inner
                 continue
-            holder[key] = chance.choice(JSON_ODD)
+            holder[key] = copy.deepcopy(chance.choice(JSON_ODD))
             break
     return json.dumps(whole).encode()
 
