@@ -76,6 +76,18 @@ class Keeping(FolderTest):
                 self.store.document(recording.id).transcript.cues, before.transcript.cues
             )
 
+    def test_what_is_written_before_it_is_asked_for_is_what_is_given(self):
+        key = self.store.add_recording(self.folder / "moor.wav").id
+        self.store.save_document(key, EMPTY, Document(moor()))
+        self.reopen()
+        changed = Document(edits.set_text(moor(), 0, "Another text."))
+        self.store.save_document(key, Document(moor()), changed)
+        self.assertEqual(self.store.document(key).transcript, changed.transcript)
+        self.reopen()
+        track = with_texts(Track("es"), moor().cues[:1], ("uno",))
+        self.store.save_document(key, changed, changed.with_track(track))
+        self.assertEqual(self.store.document(key).track("es"), track)
+
     def test_files_below_the_jobs_folder_move_with_it(self):
         self.store.add_recording(self.folder / "media" / "a.wav")
         self.store.add_recording(Path("/elsewhere/b.wav"))

@@ -321,6 +321,7 @@ class JobStore:
     def _save_transcript(self, recording_id: int, before: Transcript, after: Transcript) -> None:
         if before is after:
             return
+        self._read.pop(recording_id, None)
         first, old_last, new_last = changed_range(before.cues, after.cues)
         old = {cue.id: cue for cue in before.cues[first:old_last]}
         new = {cue.id: cue for cue in after.cues[first:new_last]}
@@ -360,6 +361,8 @@ class JobStore:
         return array("q", map(attrgetter("id"), cues))
 
     def _save_tracks(self, recording_id: int, before: Document, after: Document) -> None:
+        if before.tracks is not after.tracks:
+            self._read.pop(recording_id, None)
         old_tracks = {track.language: track for track in before.tracks}
         new_tracks = {track.language: track for track in after.tracks}
         for language in old_tracks.keys() - new_tracks.keys():
