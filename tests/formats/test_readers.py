@@ -297,6 +297,12 @@ class FromAnywhere(FolderTest):
         self.assertEqual([cue.text for cue in again.cues], ["Hello"])
         self.assertEqual(read.transcript.cues[0].placement, "")
 
+    def test_a_setting_that_is_none_is_left_out(self):
+        for setting in ("line:<tt0", "line:>0", "position:&5", "line:" + "9" * 200):
+            read = self.read("a.vtt", f"WEBVTT\n\n00:01.000 --> 00:02.000 {setting}\nHello\n")
+            self.assertEqual(read.transcript.cues[0].placement, "")
+            self.assertIn("a setting that is none", " ".join(read.mended))
+
     def test_values_of_another_kind_are_a_sentence(self):
         good = {"start": 1, "end": 2, "text": "Hello"}
         for odd in ({"start": 1e308}, {"start": float("nan")}, {"end": True}, {"text": 5},

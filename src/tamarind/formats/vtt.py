@@ -152,7 +152,7 @@ def _said(notes: Sequence[str]) -> list[str]:
 def _settings(text: str | None, line: int, mended: Mended) -> str:
     """The settings of a cue that the recommendation knows."""
     parts = (text or "").split()
-    kept = [part for part in parts if _SETTING.match(part)]
+    kept = [part for part in parts if _SETTING.match(part) and is_placement(part)]
     if len(kept) < len(parts):
         mended.note(f"Line {line} has a setting that is none.")
     return " ".join(kept)
