@@ -2,6 +2,7 @@ import json
 import random
 import unittest
 from pathlib import Path
+from unittest.mock import patch
 
 import pysubs2
 import webvtt
@@ -13,6 +14,7 @@ from tamarind.formats.captionfile import FormatError
 from tamarind.formats.decoding import decode
 from tamarind.formats.paragraphs import SpeakerForm, Stamps, TextOptions
 from tamarind.formats.timecode import clock, parse_time
+from tamarind.job.store import JobStore
 from tamarind.system.files import write_whole
 from tamarind.transcript.model import Transcript
 from tests.support import FolderTest, cue, moor
@@ -190,6 +192,18 @@ class Times(unittest.TestCase):
 
 
 class Writing(FolderTest):
+    def test_a_memory_stick_has_no_second_names(self):
+        path = self.folder / "out.srt"
+        with patch("os.link", side_effect=PermissionError(1, "Operation not permitted")):
+            write_whole(path, b"first", new=True)
+            with self.assertRaises(FileExistsError):
+                write_whole(path, b"second", new=True)
+            JobStore(self.folder / "a.tamarind").close()
+        self.assertEqual(path.read_bytes(), b"first")
+        self.assertEqual(
+            sorted(p.name for p in self.folder.glob("[!X]*")), ["a.tamarind", "out.srt"]
+        )
+
     def test_a_file_is_whole_or_as_it_was(self):
         path = self.folder / "out.srt"
         write_whole(path, b"first")

@@ -16,7 +16,7 @@ from tamarind.job import schema
 from tamarind.job.contents import Contents
 from tamarind.job.lock import holds_still, read_holder
 from tamarind.job.schema import APPLICATION_ID, SCHEMA_VERSION
-from tamarind.system.files import NotAFileError, open_file
+from tamarind.system.files import NotAFileError, open_file, put_in_place, umask
 
 SUFFIX = ".tamarind"
 HOLDER = "held by"
@@ -134,22 +134,12 @@ def make_file(path: Path) -> None:
             db.execute("COMMIT")
             # Now, since to change it later takes a journal beside the job.
             db.execute("PRAGMA journal_mode = WAL")
-        made.chmod(0o666 & ~_umask())
-        try:
-            os.link(made, path)
-        except FileExistsError:
-            raise JobError(f"“{path.name}” is there already.") from None
-        except OSError:
-            # Some file systems have no links; there is nothing to be replaced all the same.
-            made.rename(path)
+        made.chmod(0o666 & ~umask())
+        put_in_place(made, path)
+    except FileExistsError:
+        raise JobError(f"“{path.name}” is there already.") from None
     finally:
         made.unlink(missing_ok=True)
-
-
-def _umask() -> int:
-    mask = os.umask(0)
-    os.umask(mask)
-    return mask
 
 
 def check_header(path: Path) -> None:

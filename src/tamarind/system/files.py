@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import errno
 import io
 import os
 import stat
@@ -104,10 +105,9 @@ def write_whole(path: Path, data: bytes, new: bool = False, lasting: bool = True
             file.flush()
             if lasting:
                 os.fsync(file.fileno())
-        Path(name).chmod(0o666 & ~_umask())
+        Path(name).chmod(0o666 & ~umask())
         if new:
-            os.link(name, path)
-            Path(name).unlink()
+            put_in_place(Path(name), path)
         else:
             Path(name).replace(path)
     except BaseException:
@@ -115,7 +115,23 @@ def write_whole(path: Path, data: bytes, new: bool = False, lasting: bool = True
         raise
 
 
-def _umask() -> int:
+def put_in_place(made: Path, path: Path) -> None:
+    """Give a file that has been made beside it its name; raises FileExistsError where something
+    is already."""
+    try:
+        os.link(made, path)
+        made.unlink()
+    except FileExistsError:
+        raise
+    except OSError:
+        # Some file systems, as on most memory sticks, have no second names.
+        if os.path.lexists(path):
+            raise FileExistsError(errno.EEXIST, os.strerror(errno.EEXIST), path) from None
+        made.rename(path)
+
+
+def umask() -> int:
+    """The rights that new files do not get (``umask(2)``)."""
     mask = os.umask(0)
     os.umask(mask)
     return mask
