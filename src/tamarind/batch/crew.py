@@ -36,6 +36,7 @@ from tamarind.batch.messages import (
     Prepare,
     Started,
     Task,
+    VoicesSought,
 )
 from tamarind.batch.pace import Pace
 from tamarind.speech.cores import cores
@@ -243,6 +244,8 @@ class _Line:
                 job.told, job.steady = time.monotonic(), seat.is_warm
                 if job.tries:
                     return True
+            elif isinstance(event, VoicesSought):
+                job.told = time.monotonic()
             elif isinstance(event, Heard) and isinstance(job.task, Hear):
                 self._measure(seat, job, event)
                 job.task = replace(job.task, bookmark=event.bookmark)

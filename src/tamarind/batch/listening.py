@@ -24,16 +24,17 @@ from tamarind.batch.messages import (
     ListenedAside,
     SpeechFound,
     Started,
+    VoicesSought,
 )
 from tamarind.batch.timeleft import Outlook, Stopwatch
 from tamarind.captions.layout import lay_out_so_far
 from tamarind.speech.activity import ActivityMeter
 from tamarind.speech.alignment import Aligner
-from tamarind.speech.hearing import Stretch, Tools, hear
+from tamarind.speech.diarisation.encoder import VoiceEncoder
+from tamarind.speech.hearing import Stretch, Tools, finder_for, hear
 from tamarind.speech.howtohear import BUILTIN, Voices
 from tamarind.speech.recognisers.catalogue import load
 from tamarind.speech.script import timed_script
-from tamarind.speech.voices import PackageDiariser
 from tamarind.transcript.model import Word
 
 MOST_WAITING = 12
@@ -44,7 +45,7 @@ MOST_WAITING = 12
 def tools(recogniser: str = BUILTIN) -> Tools:
     """A recogniser with all that goes with it, loaded at the first use in this process."""
     aligner = Aligner()
-    return Tools(load(recogniser, aligner), aligner, PackageDiariser())
+    return Tools(load(recogniser, aligner), aligner, VoiceEncoder())
 
 
 def hear_recording(task: Hear, tools_for: Callable[[str], Tools]) -> Iterator[Event]:
@@ -64,15 +65,13 @@ def hear_recording(task: Hear, tools_for: Callable[[str], Tools]) -> Iterator[Ev
     outlook = Outlook(sound.peaks(), (start, end))
     place = bookmarks.read(task.bookmark)
     loaded = coming.result()
+    what = sound.samples(), loaded, task.how, (start, end), sound.levels(), place.sound
+    finder = finder_for(*what)
+    if finder is not None:
+        for share in finder.look():
+            yield VoicesSought(task.key, share)
     watch = Stopwatch(outlook, _time_of(place, start))
-    stretches = hear(
-        sound.samples(),
-        loaded,
-        task.how,
-        (start, end),
-        sound.levels(),
-        place.sound,
-    )
+    stretches = hear(*what, finder)
     for stretch in stretches:
         waiting = [*place.waiting, *zip(stretch.words, stretch.voices, strict=True)]
         words, voices = zip(*waiting, strict=True) if waiting else ((), ())

@@ -149,6 +149,14 @@ class Started:
 
 
 @dataclass(frozen=True, slots=True)
+class VoicesSought:
+    """Before any word is recognised, this share (0 to 1) has been gone through for voices."""
+
+    key: int
+    share: float
+
+
+@dataclass(frozen=True, slots=True)
 class Heard:
     """Finished cues; ``until`` of ``end`` has been listened to.
 
@@ -234,6 +242,6 @@ class Failed:
 
 
 Event = (
-    Known | Identified | Drawn | SoundReady | Started | Heard | HeardAgain | ListenedAside
-    | HeardAside | Prepared | SpeechFound | ShotsFound | Done | Failed
+    Known | Identified | Drawn | SoundReady | Started | VoicesSought | Heard | HeardAgain
+    | ListenedAside | HeardAside | Prepared | SpeechFound | ShotsFound | Done | Failed
 )  # fmt: skip

@@ -16,6 +16,9 @@ class Meter(Protocol):
     def begun(self, name: str) -> None:
         """A recording's turn has come; nothing is known of it yet."""
 
+    def voices(self, name: str, share: float) -> None:
+        """How much of a recording was gone through for voices, 0 to 1."""
+
     def heard(self, name: str, event: Heard) -> None:
         """How far a recording is."""
 
@@ -36,8 +39,13 @@ class PlainMeter:
     def begun(self, name: str) -> None:
         self._set(name, "finding speech…")
 
+    def voices(self, name: str, share: float) -> None:
+        self._tell(name, f"telling voices apart, {share:.0%}")
+
     def heard(self, name: str, event: Heard) -> None:
-        step = f"{event.work.share:4.0%}, {human(event.work.left)} left"
+        self._tell(name, f"{event.work.share:4.0%}, {human(event.work.left)} left")
+
+    def _tell(self, name: str, step: str) -> None:
         if self._every_step:
             self.line(f"{name}: {step.strip()}")
         else:
@@ -63,13 +71,16 @@ class PlainMeter:
 
 
 class JsonMeter:
-    """One JSON object a line: ``event`` is begun, heard, done, skipped, failed or note."""
+    """One JSON object a line: ``event`` is begun, voices, heard, done, skipped, failed or note."""
 
     def __init__(self, stream: Output) -> None:
         self._stream = stream
 
     def begun(self, name: str) -> None:
         self._write({"event": "begun", "file": name})
+
+    def voices(self, name: str, share: float) -> None:
+        self._write({"event": "voices", "file": name, "share": round(share, 4)})
 
     def heard(self, name: str, event: Heard) -> None:
         self._write(

@@ -29,6 +29,7 @@ from tamarind.batch.messages import (
     SpeechFound,
     Started,
     Task,
+    VoicesSought,
 )
 from tamarind.batch.pace import Pace, pace_file
 from tamarind.captions.lines import with_breaks
@@ -185,6 +186,8 @@ class _Run:
             item = self._work[event.key]
             if isinstance(event, Started):
                 self._meter.begun(item.name)
+            elif isinstance(event, VoicesSought):
+                self._meter.voices(item.name, event.share)
             elif isinstance(event, SoundReady):
                 item.duration, item.mark = event.duration, event.fingerprint
                 if event.damage:
@@ -275,6 +278,10 @@ class _Run:
             written=written,
             unheard=[[start / 1000, end / 1000] for start, end in item.unheard],
         )
+        voices = {cue.speaker for cue in item.cues} - {None}
+        if voices and len(voices) < (self._how.voices.count or 0):
+            told = f"{len(voices)} of {self._how.voices.count} speakers"
+            self._meter.line(f"{item.name}: {told} could be told apart")
         for start, end in item.unheard:
             times = f"{clock(start, 1, hours=False)} to {clock(end, 1, hours=False)}"
             self._meter.line(f"{item.name}: speech without text from {times}")

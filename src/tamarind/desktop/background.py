@@ -44,6 +44,7 @@ from tamarind.batch.messages import (
     SoundReady,
     SpeechFound,
     Started,
+    VoicesSought,
 )
 from tamarind.batch.pace import Pace, pace_file
 from tamarind.batch.timeleft import expected_seconds, seconds_in_line
@@ -113,6 +114,7 @@ class Background(QObject):
         self._closed = False
         self._batch: dict[int, bool | None] = {}
         self._progress: dict[int, Heard] = {}
+        self._voices_sought: dict[int, float] = {}
         self._drawn: dict[int, list[Peaks]] = {}
         self._cleaned: dict[int, tuple[Source, Path]] = {}
         self._speech: dict[int, tuple[Source, Activity | None]] = {}
@@ -254,6 +256,7 @@ class Background(QObject):
         self._take_news()
         for held in (
             self._progress,
+            self._voices_sought,
             self._drawn,
             self._cleaned,
             self._speech,
@@ -280,6 +283,10 @@ class Background(QObject):
     def progress(self, recording_id: int) -> Heard | None:
         """The last news of a recording being heard."""
         return self._progress.get(recording_id)
+
+    def voices_sought(self, recording_id: int) -> float | None:
+        """How much of it (0 to 1) was gone through for voices before any word is recognised."""
+        return self._voices_sought.get(recording_id)
 
     def is_being_heard(self, recording_id: int) -> bool:
         """Whether it is this recording's turn."""
@@ -440,6 +447,10 @@ class Background(QObject):
                     )
                 )
             case Started():
+                self._voices_sought.pop(recording.id, None)
+                self._moved()
+            case VoicesSought():
+                self._voices_sought[recording.id] = event.share
                 self._moved()
             case Heard() if recording.state is State.QUEUED:
                 self._progress[recording.id] = event

@@ -79,7 +79,9 @@ def stage_of(session: Session, recording: Recording) -> Stage:
 def _being_heard(session: Session, recording: Recording) -> Stage:
     news = session.background.progress(recording.id)
     if news is None:
-        return Stage("Hearing…", "finding speech", False, 0.0)
+        sought = session.background.voices_sought(recording.id)
+        detail = "finding speech" if sought is None else f"telling voices apart, {sought:.0%}"
+        return Stage("Hearing…", detail, False, 0.0)
     work = news.work
     speed = work.recorded / max(work.seconds, 0.1)
     detail = f"{human(work.left)} left · {speed:.0f}× real time"

@@ -59,13 +59,8 @@ class ActivityMeter:
 
     def measure(self, samples: Samples) -> Activity:
         """The activity of the next samples; a last, shorter frame is filled up with silence."""
-        count = -(-len(samples) // FRAME)
-        frames = np.zeros((count, FRAME), np.float32)
-        frames.reshape(-1)[: len(samples)] = samples
-        probability = self._detector.probabilities(frames)
-        power = np.mean(np.square(frames), axis=1)
-        level = 10 * np.log10(np.maximum(power, 10 ** (SILENCE_DB / 10)))
-        return Activity(probability, np.asarray(level, np.float32))
+        frames = _frames(samples)
+        return Activity(self._detector.probabilities(frames), _levels(frames))
 
 
 @dataclass(frozen=True, slots=True)
@@ -119,13 +114,28 @@ def find_speech(
 
 
 def speech_of(samples: Samples) -> list[tuple[int, int]]:
-    """Where somebody speaks in a sound (16 kHz, mono), (from, to) in ms."""
-    return in_ms(find_speech(ActivityMeter().measure(samples)))
+    """Where somebody speaks in a sound (16 kHz, mono), (from, to) in ms; quick about it, so that it
+    may be a frame off what a meter says."""
+    frames = _frames(samples)
+    probability = SpeechDetector().probabilities_in_pieces(frames)
+    return in_ms(find_speech(Activity(probability, _levels(frames))))
 
 
 def in_ms(stretches: Sequence[tuple[int, int]]) -> list[tuple[int, int]]:
     """Stretches of frames as (from, to) in ms."""
     return [(round(first * FRAME_MS), round(last * FRAME_MS)) for first, last in stretches]
+
+
+def _frames(samples: Samples) -> NDArray[np.float32]:
+    count = -(-len(samples) // FRAME)
+    frames = np.zeros((count, FRAME), np.float32)
+    frames.reshape(-1)[: len(samples)] = samples
+    return frames
+
+
+def _levels(frames: NDArray[np.float32]) -> NDArray[np.float32]:
+    power = np.mean(np.square(frames), axis=1)
+    return np.asarray(10 * np.log10(np.maximum(power, 10 ** (SILENCE_DB / 10))), np.float32)
 
 
 def _widened(stretches: list[tuple[int, int]], margin: int, end: int) -> list[tuple[int, int]]:

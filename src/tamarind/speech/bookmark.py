@@ -15,17 +15,15 @@ from numpy.typing import NDArray
 
 from tamarind.speech.activity import Activity
 from tamarind.speech.detector import Memory
-from tamarind.speech.turns import Turn
 
 
 @dataclass(frozen=True, slots=True)
 class VoicesMark:
-    """What is known of voices: their last turns, their colours, and how far was looked (ms)."""
+    """What is known of voices: the ``middles`` (voices, width) of those met before the section that
+    goes on, and which of them are numbered, in that order."""
 
-    turns: tuple[Turn, ...]
-    colours: dict[int, NDArray[np.float64]]
-    known_until: int
-    begun: int
+    middles: NDArray[np.float32]
+    numbers: tuple[int, ...]
 
 
 @dataclass(frozen=True, slots=True)
@@ -44,10 +42,9 @@ class Bookmark:
     def data(self) -> dict[str, Any]:
         """As values that JSON can hold."""
         voices = self.voices and {
-            "turns": [[turn.start, turn.end, turn.voice] for turn in self.voices.turns],
-            "colours": {str(key): _packed(own) for key, own in self.voices.colours.items()},
-            "known_until": self.voices.known_until,
-            "begun": self.voices.begun,
+            "middles": [_packed(middle) for middle in self.voices.middles],
+            "width": self.voices.middles.shape[1],
+            "numbers": list(self.voices.numbers),
         }
         return {
             "border": self.border,
@@ -72,14 +69,17 @@ class Bookmark:
             int(data["origin"]),
             Activity(probability, level),
             int(data["block_ms"]),
-            voices
-            and VoicesMark(
-                tuple(Turn(*map(int, turn)) for turn in voices["turns"]),
-                {int(key): _unpacked(own, np.float64) for key, own in voices["colours"].items()},
-                int(voices["known_until"]),
-                int(voices["begun"]),
-            ),
+            voices and _voices_from(voices),
         )
+
+
+def _voices_from(data: Mapping[str, Any]) -> VoicesMark:
+    width = int(data["width"])
+    middles = [_unpacked(text, np.float32) for text in data["middles"]]
+    if any(len(middle) != width for middle in middles):
+        raise ValueError("middles of one width")
+    stacked = np.stack(middles) if middles else np.zeros((0, width), np.float32)
+    return VoicesMark(stacked, tuple(map(int, data["numbers"])))
 
 
 def _packed(numbers: NDArray[Any]) -> str:

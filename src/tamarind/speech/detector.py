@@ -16,6 +16,8 @@ import numpy as np
 from numpy.lib.stride_tricks import sliding_window_view
 from numpy.typing import NDArray
 
+from tamarind.speech.cores import side_by_side
+
 Floats = NDArray[np.float32]
 Memory = tuple[Floats, Floats, Floats]
 """What the detector remembers of the sound so far."""
@@ -27,6 +29,7 @@ _CONTEXT = 64
 _WINDOW, _HOP = 256, 128
 _STRIDES = (1, 2, 2, 1)
 _MOST_FRAMES = 2048
+_PIECE, _LEAD_IN, _AT_ONCE = 1875, 32, 16
 _MAGIC = 0x67676D6C
 _KINDS = {0: np.float32, 1: np.float16}
 
@@ -87,19 +90,69 @@ class SpeechDetector:
         ]
         return np.concatenate(parts) if parts else np.zeros(0, np.float32)
 
+    def probabilities_in_pieces(self, frames: Floats) -> Floats:
+        """As ``probabilities``, several times as fast and not quite the same: minutes are gone
+        through side by side, each with a memory of no more than the second before it."""
+        parts = [
+            self._pieces(frames, first, min(first + _AT_ONCE * _PIECE, len(frames)))
+            for first in range(0, len(frames), _AT_ONCE * _PIECE)
+        ]
+        return np.concatenate(parts) if parts else np.zeros(0, np.float32)
+
     def _part(self, frames: Floats) -> Floats:
         sound = np.concatenate([self._before, frames.reshape(-1)])
         self._before = sound[-_CONTEXT:]
+        gates = self._gates(sound)
+        heard = np.empty((len(frames), len(self._memory)), np.float32)
+        for index, gate in enumerate(gates):
+            self._memory, self._cell = self._step(gate, self._memory, self._cell)
+            heard[index] = self._memory
+        return self._probability(heard)
+
+    def _pieces(self, frames: Floats, first: int, last: int) -> Floats:
+        count = -(-(last - first) // _PIECE)
+        begin = max(first - _LEAD_IN, 0)
+        before = frames[begin - 1, -_CONTEXT:] if begin else np.zeros(_CONTEXT, np.float32)
+        sound = np.concatenate([before, frames[begin:last].reshape(-1)])
+        borders = range(0, last - begin, _MOST_FRAMES)
+        gates = np.concatenate(
+            side_by_side(
+                lambda at: self._gates(sound[at * FRAME : (at + _MOST_FRAMES) * FRAME + _CONTEXT]),
+                borders,
+            )
+        )
+        lead_in = first - begin
+        padded = np.pad(gates, ((_LEAD_IN - lead_in, count * _PIECE - (last - first)), (0, 0)))
+        size = len(self._from_memory)
+        memory, cell = np.zeros((count, size), np.float32), np.zeros((count, size), np.float32)
+        heard = np.empty((_PIECE, count, size), np.float32)
+        starts = np.arange(count) * _PIECE
+        for step in range(_LEAD_IN + _PIECE):
+            memory, cell = self._step(padded[starts + step], memory, cell)
+            if first == 0 and step == _LEAD_IN - 1:
+                memory[0], cell[0] = 0, 0
+            if step >= _LEAD_IN:
+                heard[step - _LEAD_IN] = memory
+        in_order = heard.transpose(1, 0, 2).reshape(count * _PIECE, size)
+        return self._probability(in_order[: last - first])
+
+    def _gates(self, sound: Floats) -> Floats:
+        """(frames, 4 × memory): what the input says to the memory, for sound with its context."""
         windows = sliding_window_view(sound, FRAME + _CONTEXT)[::FRAME]
         mirrored = windows[:, -2 : -2 - _CONTEXT : -1]
         states = self._features(np.concatenate([windows, mirrored], axis=1))
-        gates = states @ self._from_input + self._gate_bias
-        heard = np.empty((len(frames), len(self._memory)), np.float32)
-        for index, gate in enumerate(gates):
-            opened, kept, new, out = np.split(gate + self._memory @ self._from_memory, 4)
-            self._cell = _logistic(kept) * self._cell + _logistic(opened) * np.tanh(new)
-            self._memory = _logistic(out) * np.tanh(self._cell)
-            heard[index] = self._memory
+        return np.asarray(states @ self._from_input + self._gate_bias, np.float32)
+
+    def _step(self, gates: Floats, memory: Floats, cell: Floats) -> tuple[Floats, Floats]:
+        """The memory and its cell a frame later, for one sound or several side by side."""
+        size = memory.shape[-1]
+        gates = gates + memory @ self._from_memory
+        open_and_kept = _logistic(gates[..., : 2 * size])
+        new = np.tanh(gates[..., 2 * size : 3 * size])
+        cell = open_and_kept[..., size:] * cell + open_and_kept[..., :size] * new
+        return _logistic(gates[..., 3 * size :]) * np.tanh(cell), cell
+
+    def _probability(self, heard: Floats) -> Floats:
         return _logistic(np.maximum(heard, 0) @ self._out + np.float32(self._out_bias))
 
     def _features(self, sound: Floats) -> Floats:

@@ -25,19 +25,15 @@ from tamarind.speech.certainty import with_sound
 from tamarind.speech.chunks import OVERLAP, Chunk, cut, settled
 from tamarind.speech.cores import on_one_core_each
 from tamarind.speech.detector import FRAME, Memory
+from tamarind.speech.diarisation.channels import one_voice_a_channel, sides_of
+from tamarind.speech.diarisation.encoder import VoiceEncoder
+from tamarind.speech.diarisation.finder import VoiceFinder
 from tamarind.speech.edges import snapped
 from tamarind.speech.howtohear import HowToHear
 from tamarind.speech.inventions import INVENTED_CERTAINTY, invented
 from tamarind.speech.overlaps import merged
 from tamarind.speech.recognisers.base import Reading, Recogniser
 from tamarind.speech.unheard import unheard
-from tamarind.speech.voices import (
-    Diariser,
-    VoiceFinder,
-    one_voice_a_channel,
-    sides_of,
-    voices_of,
-)
 from tamarind.transcript.model import Word
 
 Span = tuple[int, int]
@@ -75,7 +71,7 @@ class Tools:
 
     recogniser: Recogniser
     aligner: Aligner
-    diariser: Diariser
+    encoder: VoiceEncoder
 
 
 def hear(
@@ -85,15 +81,17 @@ def hear(
     part: tuple[int, int],
     levels: Levels = NO_LEVELS,
     bookmark: Bookmark | None = None,
+    finder: VoiceFinder | None = None,
 ) -> Iterator[Stretch]:
     """Yield the words of ``part`` (from, to, in ms) of a recording, stretch by stretch.
 
     ``levels`` are those of its channels for every 10 ms. From a ``bookmark`` of an earlier hearing
-    of the same part it goes on with what that one would have said next. Word times are in ms from
-    the recording's start. Raises RecogniserError when the recogniser does not hear the language.
+    of the same part it goes on with what that one would have said next. ``finder`` is what
+    ``finder_for`` gave for the same, if it has looked already. Word times are in ms from the
+    recording's start. Raises RecogniserError when the recogniser does not hear the language.
     """
     on_one_core_each()
-    finder = _finder(samples, tools, how, part, levels, bookmark)
+    finder = finder or finder_for(samples, tools, how, part, levels, bookmark)
     voices = _voices(how, levels, finder)
     start = min(part[0] * SAMPLE_RATE // 1000, len(samples))
     end = min(part[1] * SAMPLE_RATE // 1000, len(samples))
@@ -102,7 +100,8 @@ def hear(
         words, speech = _words_of(block, readings, tools, how)
         missed = tuple(unheard(speech, words))
         spoken_by = tuple(voices(words))
-        mark = replace(block.bookmark, voices=finder.mark() if finder else None)
+        known = finder.mark(block.heard_until) if finder else None
+        mark = replace(block.bookmark, voices=known)
         yield Stretch(words, spoken_by, block.heard_until, block.is_last, missed, mark)
         forget(samples)
         trim()
@@ -214,7 +213,7 @@ def _settled(chunks: list[Chunk], length: int) -> tuple[list[Chunk], int]:
     return [*chunks[:-2], replace(chunks[-2], last=border)], border
 
 
-def _finder(
+def finder_for(
     samples: Samples,
     tools: Tools,
     how: HowToHear,
@@ -227,7 +226,8 @@ def _finder(
     if not how.voices.wanted or by_channel:
         return None
     mark = bookmark.voices if bookmark else None
-    return VoiceFinder(samples, part, how.voices, tools.diariser, mark)
+    at = bookmark.origin * 1000 // SAMPLE_RATE if bookmark else None
+    return VoiceFinder(samples, part, how.voices, tools.encoder, mark, at)
 
 
 def _voices(
@@ -238,9 +238,7 @@ def _voices(
         return lambda words: [None] * len(words)
     if finder is None:
         return lambda words: sides_of(words, levels)
-    return lambda words: (
-        voices_of(words, finder.turns_between(words[0].start, words[-1].end)) if words else []
-    )
+    return finder.voices_of
 
 
 def _words_of(

@@ -1,0 +1,39 @@
+"""Stereo recordings with one voice a channel: the louder channel speaks."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+import numpy as np
+from numpy.typing import NDArray
+
+from tamarind.transcript.model import Word
+
+SIDES_APART_DB = 6.0
+SELDOM = 0.05
+LEVEL_MS = 10
+
+
+def one_voice_a_channel(levels: NDArray[np.float16]) -> bool:
+    """Whether each channel of a stereo recording has a voice of its own.
+
+    ``levels`` are root mean squares (2, frames of 10 ms). In its loud frames one channel must be
+    far above the other, now this and now that.
+    """
+    if levels.shape[0] != 2 or not levels.shape[1]:
+        return False
+    loudness = 20 * np.log10(np.maximum(levels.astype(np.float32), 1e-5))
+    loudest = loudness.max(axis=0)
+    apart = np.diff(loudness, axis=0)[0][loudest > np.quantile(loudest, 0.95) - 20]
+    right = float(np.mean(apart > 0))
+    return bool(np.median(np.abs(apart)) >= SIDES_APART_DB and SELDOM < right < 1 - SELDOM)
+
+
+def sides_of(words: Sequence[Word], levels: NDArray[np.float16]) -> list[int | None]:
+    """Each word's channel, 1 for the left and 2 for the right, by which is louder meanwhile."""
+    sides: list[int | None] = []
+    for word in words:
+        own = levels[:, word.start // LEVEL_MS : word.end // LEVEL_MS + 1].astype(np.float32)
+        left, right = np.square(own).sum(axis=1)
+        sides.append(2 if right > left else 1)
+    return sides

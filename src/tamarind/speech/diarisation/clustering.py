@@ -1,0 +1,205 @@
+"""How many voices there are among points, and where each lies.
+
+The number is that of the normalised maximum eigengap (Park et al. 2020, "Auto-tuning spectral
+clustering for speaker diarization using normalized maximum eigengap"), held between what a strict
+and a lenient agglomerative clustering find by how much one voice varies in the recording.
+Neighbours that are almost the same point, which overlapping windows and sounds that come again and
+again are, say nothing about voices and are left out. The clusters are found in two ways, spectral
+(von Luxburg 2007, "A tutorial on spectral clustering") and agglomerative, and the tighter ones are
+taken after spherical k-means (Dhillon and Modha 2001).
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from tamarind.speech.diarisation.windows import Points
+
+Floats = NDArray[np.float32]
+
+MOST_IN_GRAPH = 400
+MOST_IN_TREE = 1500
+"""So many points, evenly taken, show the clusters; the tables grow with the square."""
+
+FEWEST_FOR_GRAPH = 24
+
+SAME_SOUND = 0.85
+"""Points at least this alike are no neighbours that could tell something."""
+
+STRICT, LENIENT, USUAL = 1.8, 1.4, 1.6
+"""How far apart clusters must be, beside what one voice varies within a second: surely two voices,
+perhaps two, and where there is no graph to tell."""
+
+STEADY_QUANTILE, STEADY, MOST_STEADY = 0.25, 0.17, 0.23
+"""The distance of a voice to itself: this quantile of those of neighbours in time, since some of
+them have a change of voice between them; what it mostly is, and at most."""
+
+NEXT_MS = 1000
+
+LEAST_POINTS, LEAST_SHARE, LEAST_OF_FEW = 8, 0.01, 0.125
+"""A cluster with fewer points is no voice; where there are few points, with this share of them."""
+
+_NEIGHBOURHOODS = 20
+_ROUNDS = 10
+_SEEDS = 5
+
+
+def voices_among(points: Points, most: int, count: int | None = None) -> Floats:
+    """The middles (voices, width) of the voices, of length 1; the most spoken first.
+
+    There are ``count`` of them if it is given and there are as many points, else as many as there
+    seem to be, at most ``most``.
+    """
+    if not len(points):
+        return np.zeros((0, points.vectors.shape[1]), np.float32)
+    tree = _Tree(_thinned(points, MOST_IN_TREE).vectors, _variation(points))
+    graph = _graph(points, most) if len(points) >= FEWEST_FOR_GRAPH else None
+    if count is None:
+        count = _count(tree, graph, most)
+    count = min(count, len(points))
+    if count == 1:
+        return _unit(points.vectors.mean(axis=0, keepdims=True))
+    starts = [tree.middles(count)]
+    if graph is not None:
+        starts.append(graph.middles(count))
+    found = [_settled(points.vectors, start) for start in starts if len(start) == count]
+    best = max(found, key=lambda middles: float((points.vectors @ middles.T).max(axis=1).sum()))
+    spoken = np.bincount((points.vectors @ best.T).argmax(axis=1), minlength=count)
+    return np.asarray(best[np.argsort(-spoken, kind="stable")], np.float32)
+
+
+def _count(tree: _Tree, graph: _Graph | None, most: int) -> int:
+    if graph is None:
+        return min(tree.count(USUAL), most)
+    return min(max(graph.count, tree.count(STRICT)), tree.count(LENIENT), most)
+
+
+def _variation(points: Points) -> float:
+    """The cosine distance of a voice to itself a moment later."""
+    starts, ends = points.spans.T
+    following = np.searchsorted(starts, ends)
+    known = np.flatnonzero(following < len(points))
+    known = known[starts[following[known]] - ends[known] < NEXT_MS]
+    if not len(known):
+        return STEADY
+    alike = np.sum(points.vectors[known] * points.vectors[following[known]], axis=1)
+    return min(float(np.quantile(1 - alike, STEADY_QUANTILE)), MOST_STEADY)
+
+
+class _Tree:
+    """Agglomerative clustering by mean distance (UPGMA, Sokal and Michener 1958)."""
+
+    def __init__(self, vectors: Floats, variation: float) -> None:
+        from scipy.cluster.hierarchy import linkage  # slow to import, and not always needed
+
+        self._vectors = vectors
+        self._variation = variation
+        self._merges = linkage(vectors, "average", "cosine") if len(vectors) > 1 else None
+
+    def count(self, times: float) -> int:
+        """How many clusters of some size are so many times the variation apart; at least one."""
+        sizes = np.bincount(self._labels(times * self._variation, "distance"))
+        count = len(self._vectors)
+        least = max(min(LEAST_POINTS, LEAST_OF_FEW * count), LEAST_SHARE * count)
+        return max(int(np.sum(sizes >= least)), 1)
+
+    def middles(self, count: int) -> Floats:
+        """Those of the ``count`` largest clusters of a cut that leaves no tiny ones among them."""
+        labels = self._labels(count, "maxclust")
+        for clusters in range(count, min(8 * count, len(self._vectors)) + 1):
+            labels = self._labels(clusters, "maxclust")
+            sizes = np.sort(np.bincount(labels))[::-1]
+            if len(sizes) >= count and sizes[count - 1] >= LEAST_POINTS / 2:
+                break
+        sizes = np.bincount(labels)
+        largest = [label for label in np.argsort(-sizes, kind="stable")[:count] if sizes[label]]
+        return _middles(self._vectors, [labels == label for label in largest])
+
+    def _labels(self, at: float, criterion: str) -> NDArray[np.int64]:
+        from scipy.cluster.hierarchy import fcluster
+
+        if self._merges is None:
+            return np.zeros(len(self._vectors), np.int64)
+        return np.asarray(fcluster(self._merges, at, criterion), np.int64) - 1
+
+
+@dataclass(frozen=True, slots=True)
+class _Graph:
+    """The neighbourhood in which clusters are clearest: its number of them, its points, and the
+    eigenvectors (points, most) of its Laplacian in the order of their values."""
+
+    count: int
+    vectors: Floats
+    embedding: NDArray[np.float64]
+
+    def middles(self, count: int) -> Floats:
+        """Those of clusters in the space of the first ``count`` eigenvectors."""
+        from scipy.cluster.vq import kmeans2
+
+        space = self.embedding[:, :count]
+        best, least = np.zeros(len(space), np.int64), np.inf
+        for seed in range(_SEEDS):
+            middles, labels = kmeans2(space, count, minit="++", seed=seed, missing="warn")
+            spread = float(np.sum((space - middles[labels]) ** 2))
+            if spread < least and len(np.unique(labels)) == count:
+                best, least = labels, spread
+        return _middles(self.vectors, [best == label for label in np.unique(best)])
+
+
+def _graph(points: Points, most: int) -> _Graph:
+    """Tries neighbourhoods of many sizes; small ones that part the points clearly are best."""
+    few = _thinned(points, MOST_IN_GRAPH)
+    count = len(few)
+    likeness = few.vectors @ few.vectors.T
+    starts, ends = few.spans.T
+    overlap = (starts[:, None] < ends[None]) & (starts[None] < ends[:, None])
+    likeness[overlap | (likeness > SAME_SOUND)] = -1.0
+    nearest = np.argsort(-likeness, axis=1)
+    smallest, largest = max(3, count // 40), max(5, count // 4)
+    best: tuple[float, _Graph] | None = None
+    for size in np.unique(np.linspace(smallest, largest, _NEIGHBOURHOODS).round().astype(int)):
+        joins = np.zeros((count, count))
+        np.put_along_axis(joins, nearest[:, :size], 1.0, axis=1)
+        joins = (joins + joins.T) / 2
+        values, vectors = np.linalg.eigh(np.diag(joins.sum(axis=1)) - joins)
+        gaps = np.diff(values[: most + 1])
+        clearness = float(gaps.max()) / max(float(values[-1]), 1e-9)
+        ratio = size / count / max(clearness, 1e-9)
+        if best is None or ratio < best[0]:
+            best = ratio, _Graph(int(gaps.argmax()) + 1, few.vectors, vectors[:, :most])
+    assert best is not None
+    return best[1]
+
+
+def _settled(vectors: Floats, middles: Floats) -> Floats:
+    """Spherical k-means from these middles on."""
+    for _round in range(_ROUNDS):
+        labels = (vectors @ middles.T).argmax(axis=1)
+        sums = np.stack([
+            vectors[labels == place].sum(axis=0) if np.any(labels == place) else middle
+            for place, middle in enumerate(middles)
+        ])  # fmt: skip
+        moved = _unit(sums)
+        if np.allclose(moved, middles, atol=1e-5):
+            break
+        middles = moved
+    return middles
+
+
+def _thinned(points: Points, most: int) -> Points:
+    if len(points) <= most:
+        return points
+    chosen = np.linspace(0, len(points) - 1, most).round().astype(int)
+    return Points(points.vectors[chosen], points.spans[chosen])
+
+
+def _middles(vectors: Floats, members: list[NDArray[np.bool_]]) -> Floats:
+    return _unit(np.stack([vectors[own].mean(axis=0) for own in members]))
+
+
+def _unit(vectors: Floats) -> Floats:
+    lengths = np.linalg.norm(vectors, axis=1, keepdims=True)
+    return np.asarray(vectors / np.maximum(lengths, 1e-9), np.float32)

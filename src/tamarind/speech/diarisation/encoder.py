@@ -1,0 +1,102 @@
+"""What a voice sounds like, as a point on a sphere: near to itself, far from others.
+
+The network was trained to bring sayings of one person together and to push those of others away
+(Wan et al. 2018, "Generalized end-to-end loss for speaker verification"): three layers of long
+short-term memory (Hochreiter and Schmidhuber 1997) over 1.6 s of mel bands, whose last state is
+projected and brought to length 1. ``voice_encoder.npz`` has its weights, see
+``THIRD_PARTY_NOTICES.md``; ``scripts/make_voice_encoder.py`` made it.
+"""
+
+from __future__ import annotations
+
+from functools import cache
+from pathlib import Path
+
+import numpy as np
+from numpy.typing import NDArray
+
+from tamarind.audio.decode import Samples
+from tamarind.audio.media import SAMPLE_RATE
+from tamarind.speech.recognisers.network import Network, Passage
+
+Floats = NDArray[np.float32]
+
+HOP = SAMPLE_RATE // 100
+WINDOW = SAMPLE_RATE // 40
+BANDS = 40
+STEPS = 160
+"""Steps of 10 ms that the network was trained to look at."""
+
+WIDTH = 256
+LEVEL_DB = -30.0
+"""Quieter speech is raised to this level: the bands are powers, not their logarithms."""
+
+_LAYERS = 3
+_MOST_STEPS = 6000
+_LINEAR_TO_HZ, _BANDS_A_LINEAR_STEP = 1000.0, 200.0 / 3.0
+_LOGARITHMIC_STEP = np.log(6.4) / 27
+
+
+class VoiceEncoder:
+    """Gives points for windows of mel bands; threads may share it, each run keeps to one core."""
+
+    def __call__(self, windows: Floats) -> Floats:
+        """(windows, WIDTH), each row of length 1, for (windows, STEPS, BANDS)."""
+        (points,) = _network()(np.ascontiguousarray(windows.transpose(1, 0, 2)))
+        lengths = np.linalg.norm(points, axis=1, keepdims=True)
+        return np.asarray(points / np.maximum(lengths, 1e-9), np.float32)
+
+
+def bands(sound: Samples) -> Floats:
+    """(steps of 10 ms, BANDS): power in mel bands around the middle of each step's first sample."""
+    padded = np.pad(np.asarray(sound, np.float32), WINDOW // 2)
+    frames = np.lib.stride_tricks.sliding_window_view(padded, WINDOW)[::HOP]
+    parts = []
+    for first in range(0, len(frames), _MOST_STEPS):
+        spectrum = np.fft.rfft(frames[first : first + _MOST_STEPS] * _HANN, axis=1)
+        parts.append((spectrum.real**2 + spectrum.imag**2).astype(np.float32) @ _MEL)
+    return np.concatenate(parts)
+
+
+def gain_for(power: float) -> float:
+    """By how much speech of this mean square is to be raised for the network, in power."""
+    return float(max(10 ** (LEVEL_DB / 10) / max(power, 1e-12), 1.0))
+
+
+def _mel_filters() -> Floats:
+    """(WINDOW / 2 + 1, BANDS): triangles of unit area, evenly spaced in mel.
+
+    The scale is linear up to 1000 Hz and logarithmic above (Slaney 1998, "Auditory toolbox").
+    """
+    linear = _LINEAR_TO_HZ / _BANDS_A_LINEAR_STEP
+    highest = linear + np.log(SAMPLE_RATE / 2 / _LINEAR_TO_HZ) / _LOGARITHMIC_STEP
+    mels = np.linspace(0.0, highest, BANDS + 2)
+    above = _LINEAR_TO_HZ * np.exp(_LOGARITHMIC_STEP * (mels - linear))
+    points = np.where(mels < linear, mels * _BANDS_A_LINEAR_STEP, above)
+    hertz = (np.arange(WINDOW // 2 + 1) * SAMPLE_RATE / WINDOW)[:, None]
+    low, middle, high = points[:-2], points[1:-1], points[2:]
+    slopes = np.minimum((hertz - low) / (middle - low), (high - hertz) / (high - middle))
+    return np.asarray(np.maximum(slopes, 0) * 2 / (high - low), np.float32)
+
+
+_MEL = _mel_filters()
+_HANN = (0.5 - 0.5 * np.cos(2 * np.pi * np.arange(WINDOW) / WINDOW)).astype(np.float32)
+
+
+@cache
+def _network() -> Passage:
+    """The layers put together, for (STEPS, windows, BANDS)."""
+    with np.load(Path(__file__).with_name("voice_encoder.npz"), allow_pickle=False) as file:
+        weights = {name: file[name].astype(np.float32) for name in file.files}
+    network = Network(["bands"])
+    x = "bands"
+    for layer in range(_LAYERS):
+        own = [weights[f"layer{layer}.{part}"] for part in ("input", "memory", "bias")]
+        constants = [network.constant(part[None]) for part in own]
+        x = network.add("LSTM", x, *constants, hidden_size=WIDTH)
+        # One direction only: (steps, directions, windows, width).
+        x = network.add("Squeeze", x, network.constant(np.array([1])))
+    last = network.add("Gather", x, network.constant(np.array([STEPS - 1])), axis=0)
+    x = network.add("Squeeze", last, network.constant(np.array([0])))
+    x = network.sum(network.product(x, weights["projection"]), network.constant(weights["bias"]))
+    return network.ending([network.add("Relu", x)])

@@ -1,0 +1,201 @@
+"""Finds the voices of a recording, a section at a time, and numbers them as they first speak."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from concurrent.futures import Future, ThreadPoolExecutor
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from tamarind.audio.decode import Samples
+from tamarind.audio.media import SAMPLE_RATE
+from tamarind.memory import forget
+from tamarind.speech.bookmark import VoicesMark
+from tamarind.speech.cores import cores
+from tamarind.speech.diarisation.clustering import voices_among
+from tamarind.speech.diarisation.encoder import WIDTH, VoiceEncoder
+from tamarind.speech.diarisation.evidence import STEP_MS, Evidence, evidence_of, voices_of
+from tamarind.speech.diarisation.windows import Points, joined, points_of
+from tamarind.speech.howtohear import MOST_VOICES, Voices
+from tamarind.transcript.model import Word
+
+Floats = NDArray[np.float32]
+
+LONGEST_SECTION_MS = 1_800_000
+"""So much is looked at at once: all of most recordings, and not more than memory likes."""
+
+SAME_VOICE = 0.84
+"""Voices of two sections whose middles are at least this alike may be one."""
+
+
+@dataclass(frozen=True, slots=True)
+class _Section:
+    """What is known after a section: its evidence, and the middles of all voices known so far."""
+
+    evidence: Evidence
+    end: int
+    middles: Floats
+
+
+class VoiceFinder:
+    """Tells whose words are whose, from the start of a part of a recording on.
+
+    The first section is looked at when ``look`` is gone through, each later one while the words of
+    the one before it are being recognised. The sections of a part are always the same ones, so that
+    whoever goes on from a mark finds what would have been found.
+    """
+
+    def __init__(
+        self,
+        samples: Samples,
+        part: tuple[int, int],
+        voices: Voices,
+        encoder: VoiceEncoder,
+        mark: VoicesMark | None = None,
+        at: int | None = None,
+    ) -> None:
+        """``mark`` is what an earlier finder of the same part knew when its words had come to
+        ``at`` (ms)."""
+        self._samples = samples
+        self._count = voices.count
+        self._encoder = encoder
+        self._borders = _borders(part)
+        self._first = self._section_at(part[0] if at is None else at)
+        self._before = mark.middles if mark else np.zeros((0, WIDTH), np.float32)
+        self._numbers = list(mark.numbers) if mark else []
+        self._sections: list[_Section] = []
+        self._thread = ThreadPoolExecutor(1)
+        self._ahead: Future[Points] | None = None
+
+    def look(self) -> Iterator[float]:
+        """Look at the first section with all cores, telling how far that is (0 to 1)."""
+        if self._sections:
+            return
+        parts = []
+        for share, points in points_of(self._section(self._first), self._encoder, cores()):
+            parts.append(points)
+            yield share
+        self._take(joined(parts))
+
+    def mark(self, at: int) -> VoicesMark:
+        """What has to be known to go on with words from ``at`` (ms) on."""
+        place = self._section_at(at) - self._first
+        if place > 0:
+            self._go_on_until(at)
+        middles = self._sections[place - 1].middles if place > 0 else self._before
+        return VoicesMark(middles, tuple(self._numbers))
+
+    def voices_of(self, words: Sequence[Word]) -> list[int | None]:
+        """The numbers of the voices that say these words, in the order in which they first speak.
+
+        Words are to come in their order; None for all where no voice could be made out.
+        """
+        if not words:
+            return []
+        places = voices_of(words, self._evidence(words[0].start, words[-1].end))
+        for place in places:
+            if place is not None and place not in self._numbers:
+                self._numbers.append(place)
+        return [None if place is None else self._numbers.index(place) + 1 for place in places]
+
+    def _section_at(self, moment: int) -> int:
+        places = [place for place, border in enumerate(self._borders[:-1]) if border <= moment]
+        return places[-1] if places else 0
+
+    def _section(self, place: int) -> Samples:
+        first, last = self._borders[place], self._borders[place + 1]
+        return self._samples[first * SAMPLE_RATE // 1000 : last * SAMPLE_RATE // 1000]
+
+    def _go_on_until(self, moment: int) -> None:
+        for _share in self.look():
+            pass
+        while self._sections[-1].end < moment and self._ahead is not None:
+            self._take(self._ahead.result())
+
+    def _evidence(self, start: int, end: int) -> Evidence:
+        """All that the sections with these times say."""
+        self._go_on_until(end)
+        known = [s.evidence for s in self._sections if s.end > start]
+        known = known or [self._sections[-1].evidence]
+        voices = known[-1].weights.shape[1]
+        padded = [
+            np.pad(own.weights, ((0, 0), (0, voices - own.weights.shape[1]))) for own in known
+        ]
+        return Evidence(known[0].start, np.concatenate(padded))
+
+    def _look_ahead(self, place: int) -> Points:
+        section = self._section(place)
+        points = joined([points for _share, points in points_of(section, self._encoder, 1)])
+        forget(self._samples)
+        return points
+
+    def _take(self, points: Points) -> None:
+        """What a section's points say, its voices matched with those known before."""
+        place = self._first + len(self._sections)
+        start, end = self._borders[place], self._borders[place + 1]
+        is_last = place == len(self._borders) - 2
+        self._ahead = None if is_last else self._thread.submit(self._look_ahead, place + 1)
+        before = self._sections[-1].middles if self._sections else self._before
+        points = Points(points.vectors, points.spans + start)
+        middles, columns = self._matched(points, before, is_last)
+        own = evidence_of(points, middles[columns], start, end - STEP_MS)
+        weights = np.zeros((len(own.weights), len(middles)), np.float32)
+        weights[:, columns] = own.weights
+        self._sections.append(_Section(Evidence(start, weights), end, middles))
+
+    def _matched(
+        self, points: Points, before: Floats, is_last: bool
+    ) -> tuple[Floats, NDArray[np.int64]]:
+        """All voices known now, and which of them the section has.
+
+        As many as were said to be there are found by the end, if there are as many sayings.
+        """
+        most = self._count or MOST_VOICES
+        if self._count is not None and is_last and not len(before):
+            found = voices_among(points, most, self._count)
+            return found, np.arange(len(found))
+        found = voices_among(points, most)
+        middles, columns = _joined_voices(found, before, most)
+        if self._count is not None and is_last:
+            for tried in range(len(found) + 1, most + 1):
+                if len(middles) >= self._count:
+                    break
+                found = voices_among(points, most, tried)
+                middles, columns = _joined_voices(found, before, most)
+        return middles, columns
+
+
+def _joined_voices(found: Floats, before: Floats, most: int) -> tuple[Floats, NDArray[np.int64]]:
+    """The voices known before and those of a section, ``most`` in all, and where the latter are.
+
+    A voice is the known one that it is most like, one to one (Kuhn 1955), if it is like it enough;
+    where no more are allowed, the nearest.
+    """
+    middles = list(before)
+    columns = np.full(len(found), -1)
+    if len(found) and len(before):
+        from scipy.optimize import linear_sum_assignment  # slow to import, and not always needed
+
+        likeness = found @ before.T
+        for row, column in zip(*linear_sum_assignment(-likeness), strict=True):
+            if likeness[row, column] >= SAME_VOICE:
+                columns[row] = column
+    for row, vector in enumerate(found):
+        if columns[row] < 0 and len(middles) >= most:
+            columns[row] = int(np.argmax(np.stack(middles) @ vector))
+        elif columns[row] < 0:
+            columns[row] = len(middles)
+            middles.append(vector)
+        else:
+            middles[columns[row]] = vector
+    return np.stack(middles) if middles else np.zeros((0, WIDTH), np.float32), columns
+
+
+def _borders(part: tuple[int, int]) -> list[int]:
+    """Where the sections of a part begin (ms), and its end: all about as long."""
+    start, end = part
+    count = max(-(-(end - start) // LONGEST_SECTION_MS), 1)
+    borders = np.linspace(start, end, count + 1) // STEP_MS * STEP_MS
+    return [start, *map(int, borders[1:-1]), end]
