@@ -16,7 +16,7 @@ BARE = (
 )
 
 
-class Texts(FolderTest):
+class TextTest(FolderTest):
     def run_command(self, *arguments):
         out, told = io.StringIO(), io.StringIO()
         with contextlib.redirect_stdout(out), contextlib.redirect_stderr(told):
@@ -31,6 +31,8 @@ class Texts(FolderTest):
         path.write_text(text)
         return path
 
+
+class Texts(TextTest):
     def test_cues_that_are_broken_in_the_file_are_musts_with_their_numbers_and_lines(self):
         broken = self.put(
             "b.srt",

@@ -3,10 +3,22 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from enum import StrEnum
 
 ROUNDING = 0.5
 """So many characters a second beyond the reading speed are within the rounding of times to whole
 milliseconds and frames, and no breach."""
+
+
+class SpeakerMarks(StrEnum):
+    """How captions show who speaks: not at all; a dash each where two share a cue; the name at
+    every change (NAME: or [Name]); a colour each."""
+
+    NONE = "none"
+    DASHES = "dashes"
+    NAME = "name"
+    BRACKETS = "brackets"
+    COLOURS = "colours"
 
 
 @dataclass(frozen=True, slots=True)
@@ -27,6 +39,7 @@ class Limits:
     reading_speed: float = 20.0
     counts_spaces: bool = True
     frame_rate: float | None = None
+    speakers: SpeakerMarks = SpeakerMarks.NONE
 
     def letters(self, text: str) -> int:
         """How many characters of a text count for its reading speed."""

@@ -5,7 +5,7 @@ from __future__ import annotations
 import argparse
 import json
 import sys
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import Any
@@ -16,8 +16,11 @@ from tamarind.audio.source import WHOLE, Source
 from tamarind.checks.checker import Checker, Matter
 from tamarind.checks.finding import Told
 from tamarind.checks.rules import RULES
+from tamarind.cli.files import STREAM
 from tamarind.cli.main import BREACHES, DONE, SOME_FAILED, WRONG_USE
+from tamarind.cli.mend import kinds_in, listed, mended, write_back
 from tamarind.cli.output import Output, harmless, tell, told
+from tamarind.cli.textfiles import UseError, read_text, readable
 from tamarind.formats import documents
 from tamarind.formats.captionfile import Fault, FormatError
 from tamarind.formats.decoding import decode
@@ -30,7 +33,7 @@ from tamarind.language.housestyle import HouseStyle, Level, StyleError
 from tamarind.language.stylebook import ORDINARY_STYLE, find
 from tamarind.speech.activity import speech_of
 from tamarind.speech.glossary import GlossaryError, read_glossary
-from tamarind.system.files import read_file
+from tamarind.system.files import read_file, shown
 from tamarind.transcript.model import Transcript
 
 
@@ -42,6 +45,7 @@ class _Text:
     transcript: Transcript
     matter: Matter
     faults: tuple[Fault, ...] = ()
+    read: documents.Read | None = None
 
 
 def check(options: argparse.Namespace) -> int:
@@ -51,54 +55,83 @@ def check(options: argparse.Namespace) -> int:
         terms = _terms(options.glossary)
     except (StyleError, GlossaryError, ValueError) as error:
         return told(str(error), WRONG_USE)
-    checker = Checker()
+    try:
+        kinds = kinds_in([kind for part in options.mend or () for kind in part.split(",")])
+        named = readable(options.paths, (SUFFIX.lstrip("."),))
+    except UseError as error:
+        return told(error, WRONG_USE)
     data: list[dict[str, Any]] = []
     breaches = False
     out = Output(sys.stdout)
-    try:
-        for text in _texts(options, style, terms):
-            found = checker.check(text.transcript, text.matter)
-            breaches |= bool(text.faults) or any(one.level is Level.MUST for one in found)
-            data += [_fault_data(text.name, fault) for fault in text.faults]
-            data += [_data(text.name, one) for one in found]
-            if not options.json:
-                out.write(harmless(_listed(text, found)))
-    except (FormatError, JobError, MediaError) as error:
-        return told(error, SOME_FAILED)
+    failed = DONE
+    for path, _folder in named:
+        try:
+            for text in _texts(path, options, style, terms):
+                if kinds:
+                    text = _mended(path, text, kinds, options, out)
+                found = Checker().check(text.transcript, text.matter)
+                breaches |= bool(text.faults) or any(one.level is Level.MUST for one in found)
+                data += [_fault_data(text.name, fault) for fault in text.faults]
+                data += [_data(text.name, one) for one in found]
+                if not options.json:
+                    out.write(harmless(_listed(text, found)))
+        except (FormatError, JobError, MediaError) as error:
+            failed = told(f"{path}: {error}" if len(named) > 1 else error, SOME_FAILED)
+        except OSError as error:
+            failed = told(f"{path}: could not be written: {error.strerror}.", SOME_FAILED)
     if options.json:
         out.write(json.dumps(data, ensure_ascii=False, indent=1) + "\n")
     if out.failed:
         return told(f"the findings could not all be written: {out.failed}.", SOME_FAILED)
+    if failed:
+        return failed
     return BREACHES if breaches else DONE
 
 
+def _mended(
+    path: Path, text: _Text, kinds: Sequence[str], options: argparse.Namespace, out: Output
+) -> _Text:
+    """A text after mending, which is written back unless it is only to be shown."""
+    if text.read is None or path == STREAM:
+        raise FormatError("Only files are mended here; a job is mended in the window.")
+    new, changes = mended(text.transcript, text.matter, kinds)
+    if not options.json:
+        out.write(listed(changes))
+        would = "would be made" if options.dry_run else "made"
+        out.write(harmless(f"{text.name}: {len(changes)} changes {would}\n"))
+    if options.dry_run:
+        return text
+    if changes:
+        write_back(path, new, text.read, text.matter)
+    return replace(text, transcript=new)
+
+
 def _texts(
-    options: argparse.Namespace, style: HouseStyle | None, terms: tuple[str, ...]
+    path: Path, options: argparse.Namespace, style: HouseStyle | None, terms: tuple[str, ...]
 ) -> Iterator[_Text]:
     matter = Matter(style or find(ORDINARY_STYLE), terms=terms, encoding=options.encoding)
-    if options.input.suffix == SUFFIX:
-        yield from _texts_of_job(options, matter, style)
+    if path.suffix == SUFFIX:
+        yield from _texts_of_job(path, options, matter, style)
         return
-    read = documents.read(options.input, options.language, options.from_encoding)
+    read = read_text(path, options)
     for sentence in read.mended:
-        tell(f"{options.input}: {sentence}")
+        tell(f"{shown(str(path))}: {sentence}")
     if options.sound is not None:
         if not options.sound.name:
             raise FormatError("--sound needs a file here.")
         matter = replace(matter, speech=_speech(options.sound, WHOLE))
-    captions = options.input.suffix.lower() != ".txt"
+    captions = path.suffix.lower() != ".txt"
     faults = sorted(read.mended.faults, key=lambda fault: fault.number) if captions else ()
-    yield _Text(
-        options.input.name, read.transcript, replace(matter, captions=captions), tuple(faults)
-    )
+    matter = replace(matter, captions=captions)
+    yield _Text(path.name, read.transcript, matter, tuple(faults), read)
 
 
 def _texts_of_job(
-    options: argparse.Namespace, matter: Matter, style: HouseStyle | None
+    path: Path, options: argparse.Namespace, matter: Matter, style: HouseStyle | None
 ) -> Iterator[_Text]:
-    if not options.input.exists():
-        raise JobError(f"“{options.input}” is no job: there is no such file.")
-    opened = open_job(options.input)
+    if not path.exists():
+        raise JobError(f"“{path}” is no job: there is no such file.")
+    opened = open_job(path)
     for sentence in opened.told:
         tell(sentence)
     store = opened.store

@@ -13,6 +13,7 @@ import signal
 import sys
 import threading
 from collections.abc import Callable, Iterator, Sequence
+from fractions import Fraction
 from pathlib import Path
 
 from tamarind import __version__
@@ -27,9 +28,12 @@ INTERRUPTED = 130
 ENDED = 143
 FORMATS = ("srt", "vtt", "txt", "docx", "html", "ttml", "csv", "json")
 ORDINARY_STYLE = "ordinary"
+STYLES = (ORDINARY_STYLE, "teletext", "phone", "verbatim", "reading")
+"""Those that ship, so that the help can name them without reading any."""
+
 JOB_SUFFIX = ".tamarind"
 SCREENS = ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM")
-COMMANDS = ("transcribe", "convert", "check", "translate")
+COMMANDS = ("transcribe", "convert", "check", "translate", "retime")
 
 _EPILOG = """
 exit status: 0 all done, 3 some could not be done (each with a reason), 2 wrong use,
@@ -39,8 +43,11 @@ examples:
   tamarind transcribe interview.m4a lecture.mp4 -o texts --format srt --format txt
   tamarind transcribe talks/ "archive/**/*.mp3" -o texts --settings client.toml --jobs 2
   tamarind convert captions.srt captions.vtt
+  tamarind convert captions/ --format vtt -o webvtt
   tamarind check captions.srt --style teletext
+  tamarind check captions/ --mend gap --dry-run
   tamarind translate captions.srt --to es -o captions.es.srt
+  tamarind retime captions.srt later.srt --shift 1.5
   tamarind my-work.tamarind
 """
 
@@ -133,9 +140,10 @@ def _command(options: argparse.Namespace) -> int:
         from tamarind.cli.check import check
 
         return check(options)
-    from tamarind.cli.text import convert, translate
+    from tamarind.cli import text
 
-    return convert(options) if options.command == "convert" else translate(options)
+    command: Callable[[argparse.Namespace], int] = getattr(text, options.command)
+    return command(options)
 
 
 def _window(arguments: list[str]) -> int:
@@ -169,7 +177,7 @@ def _parsers() -> tuple[argparse.ArgumentParser, argparse.ArgumentParser]:
     parser = argparse.ArgumentParser(
         prog="tamarind",
         usage="tamarind [JOB|RECORDING]\n"
-        "       tamarind {transcribe,convert,check,translate} ... (see below)",
+        "       tamarind {transcribe,convert,check,translate,retime} ... (see below)",
         description="Recorded speech becomes proofed, timed text, on this computer alone. "
         "With the path of a job or of a recording, or nothing, it opens the window.",
         epilog=_EPILOG,
@@ -199,6 +207,9 @@ def _parsers() -> tuple[argparse.ArgumentParser, argparse.ArgumentParser]:
         "--speakers", default="off", metavar="off|auto|N", help="tell voices apart (off)"
     )
     hear.add_argument(
+        "--names", action="append", metavar="OLD=NEW", help="“Voice 1=Ann”, again for more"
+    )
+    hear.add_argument(
         "--glossary", type=Path, metavar="FILE", help="names and terms, one a line, to listen for"
     )
     hear.add_argument(
@@ -226,7 +237,7 @@ def _parsers() -> tuple[argparse.ArgumentParser, argparse.ArgumentParser]:
         "--style",
         default=ORDINARY_STYLE,
         metavar="NAME|FILE",
-        help=f"house style, for captions ({ORDINARY_STYLE})",
+        help=f"house style, for captions: {', '.join(STYLES)}, or a file",
     )
     hear.add_argument(
         "--empty-cues",
@@ -257,10 +268,15 @@ def _parsers() -> tuple[argparse.ArgumentParser, argparse.ArgumentParser]:
     )
 
     convert = commands.add_parser("convert", help="one format into another, by suffix")
-    convert.add_argument("input", type=Path, metavar="IN", help=_READ)
-    convert.add_argument("output", type=Path, metavar="OUT", help=_WRITTEN)
+    _add_files(convert)
     convert.add_argument("--language", metavar="TAG", help="if IN does not say (by its script)")
-    convert.add_argument("--style", metavar="NAME|FILE", help="house style (ordinary)")
+    convert.add_argument("--style", metavar="NAME|FILE", help=f"house style: {', '.join(STYLES)}")
+    convert.add_argument(
+        "--names", action="append", metavar="OLD=NEW", help="“Voice 1=Ann”, again for more"
+    )
+    convert.add_argument(
+        "--strict", action="store_true", help="write nothing that loses any styling"
+    )
     convert.add_argument(
         "--lay-out", action="store_true", help="cut the captions anew by the house style"
     )
@@ -284,8 +300,21 @@ def _parsers() -> tuple[argparse.ArgumentParser, argparse.ArgumentParser]:
     convert.add_argument("--word-times", action="store_true", help="of each word, in WebVTT")
 
     check = commands.add_parser("check", help="what in a text or job breaks a house style")
-    check.add_argument("input", type=Path, metavar="IN", help=f"{_READ}, or a job")
+    check.add_argument(
+        "paths",
+        nargs="+",
+        type=Path,
+        metavar="IN",
+        help=f"{_READ}, or a job; files, folders, patterns, or - for standard input",
+    )
     check.add_argument("--style", metavar="NAME|FILE", help="house style (a job's own, ordinary)")
+    check.add_argument(
+        "--mend",
+        action="append",
+        metavar="KIND",
+        help="put right what a kind of finding can by itself, such as gap, spelling, or all",
+    )
+    check.add_argument("--dry-run", action="store_true", help="with --mend: only show it")
     check.add_argument("--language", metavar="TAG", help="if IN does not say (by its script)")
     check.add_argument("--glossary", type=Path, metavar="FILE", help="terms that are right")
     check.add_argument(
@@ -307,12 +336,76 @@ def _parsers() -> tuple[argparse.ArgumentParser, argparse.ArgumentParser]:
     _add_encoding_of_in(check)
 
     translate = commands.add_parser("translate", help="put a text into another language")
-    translate.add_argument("input", type=Path, metavar="IN", help=_READ)
+    _add_files(translate)
     translate.add_argument("--to", required=True, metavar="TAG", help="language, such as es")
-    translate.add_argument("-o", "--output", required=True, type=Path, metavar="OUT")
     translate.add_argument("--language", metavar="TAG", help="if IN does not say (by its script)")
     _add_encoding_of_in(translate)
+
+    retime = commands.add_parser("retime", help="shift or stretch all times of captions")
+    _add_files(retime)
+    retime.add_argument(
+        "--shift", type=_shift, default=0, metavar="T", help="later by T, or with - earlier (0)"
+    )
+    retime.add_argument(
+        "--stretch", type=_factor, default=1.0, metavar="F", help="all times by a factor (1)"
+    )
+    for name, help_text in (
+        ("--from-rate", "frames a second for which the times were made"),
+        ("--to-rate", "frames a second at which the picture runs, as 25 or 24000/1001"),
+    ):
+        retime.add_argument(name, type=_frame_rate, metavar="R", help=help_text)
+    retime.add_argument("--language", metavar="TAG", help="if IN does not say (by its script)")
+    _add_encoding_of_in(retime)
     return parser, hear
+
+
+def _add_files(command: argparse.ArgumentParser) -> None:
+    """The options of all commands that make files of files."""
+    command.add_argument(
+        "paths",
+        nargs="+",
+        type=Path,
+        metavar="IN",
+        help=f"{_READ}; files, folders, patterns, or - for standard input; last OUT, without -o",
+    )
+    command.add_argument(
+        "-o",
+        "--output",
+        type=Path,
+        metavar="OUT",
+        help=f"{_WRITTEN}; with --format a folder, - is standard output",
+    )
+    command.add_argument("--format", choices=FORMATS, help="what to make of each text")
+    command.add_argument(
+        "--overwrite", action="store_true", help="also what is there already in the folder"
+    )
+
+
+def _shift(text: str) -> int:
+    back = text.startswith("-")
+    return (-1 if back else 1) * _time(text.lstrip("+-"))
+
+
+def _factor(text: str) -> float:
+    try:
+        factor = float(text)
+    except ValueError:
+        factor = 0.0
+    if not 0.01 <= factor <= 100:
+        raise argparse.ArgumentTypeError(f"“{text[:20]}” is no number from 0.01 to 100.")
+    return factor
+
+
+def _frame_rate(text: str) -> Fraction:
+    common = {"23.976": Fraction(24000, 1001), "23.98": Fraction(24000, 1001),
+              "29.97": Fraction(30000, 1001), "59.94": Fraction(60000, 1001)}  # fmt: skip
+    try:
+        rate = common.get(text) or Fraction(text)
+    except (ValueError, ZeroDivisionError):
+        rate = Fraction(0)
+    if not 1 <= rate <= 1000:
+        raise argparse.ArgumentTypeError(f"“{text[:20]}” is no number of frames a second.")
+    return rate
 
 
 def _add_encoding_of_in(command: argparse.ArgumentParser) -> None:

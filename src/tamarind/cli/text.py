@@ -1,76 +1,105 @@
-"""``tamarind convert`` and ``tamarind translate``: one text file into another."""
+"""``tamarind convert``, ``translate`` and ``retime``: text files into others."""
 
 from __future__ import annotations
 
 import argparse
-import contextlib
-from collections.abc import Callable
 from pathlib import Path
 
-from tamarind.audio.media import MediaError
 from tamarind.captions.limits import ORDINARY
 from tamarind.captions.lines import with_breaks
 from tamarind.captions.relayout import at_reading_speed, from_script, relay
-from tamarind.cli.main import DONE, SOME_FAILED, WRONG_USE
+from tamarind.checks.checker import Checker, Matter
+from tamarind.checks.rules import CAPTIONS, RULES
+from tamarind.cli.main import WRONG_USE
+from tamarind.cli.names import names_in, with_names
 from tamarind.cli.output import tell, told
+from tamarind.cli.textfiles import TextFile, UseError, in_and_out, planned, through
 from tamarind.formats import documents
-from tamarind.formats.captionfile import FormatError
 from tamarind.formats.encoding import Bytes
 from tamarind.formats.rollup import rolled_up
+from tamarind.formats.timecode import clock
 from tamarind.formats.vtt import VttOptions
 from tamarind.language import marks
+from tamarind.language.attribution import with_speakers
 from tamarind.language.grammar import Grammar
-from tamarind.language.housestyle import HouseStyle, StyleError
+from tamarind.language.housestyle import HouseStyle, Level, StyleError
 from tamarind.language.stylebook import ORDINARY_STYLE, find
 from tamarind.language.styled import for_document
 from tamarind.speech.howtohear import HowToHear
-from tamarind.system.files import write_whole
 from tamarind.transcript.model import Transcript, Word
+from tamarind.transcript.retiming import Retiming
 from tamarind.translation.draft import draft
 from tamarind.translation.engines.apertium import Apertium
-from tamarind.translation.engines.base import TranslationError
 from tamarind.translation.tracks import Track, as_transcript, with_texts
+
+MOST_TOLD = 5
 
 
 def convert(options: argparse.Namespace) -> int:
     """Read one format and write another; returns the exit status."""
-    if options.roll_up is not None and options.roll_up < 1:
-        return told("--roll-up is at least 1.", WRONG_USE)
-    if options.sound is not None and not options.marks and not _is_script(options.input):
+    try:
+        style = find(options.style or ORDINARY_STYLE)
+        named, output = in_and_out(options)
+        files = planned(named, output, options.format)
+        names = names_in(options.names)
+    except (StyleError, UseError) as error:
+        return told(error, WRONG_USE)
+    if options.sound is not None and not options.marks and not _is_script(files[0].source):
         return told(
             "--sound finds the words of a plain text; a text with times needs --marks with it.",
             WRONG_USE,
         )
-    try:
-        style = find(options.style or ORDINARY_STYLE)
-    except StyleError as error:
-        return told(error, WRONG_USE)
+    if options.sound is not None and len(files) > 1:
+        return told("--sound belongs to one text.", WRONG_USE)
     ways = documents.Options(
         style.transcript,
         VttOptions(word_times=options.word_times),
         Bytes(options.encoding, options.bom, options.crlf),
     )
+    if options.style and not options.lay_out and any(map(_is_timed, files)):
+        tell("lines and times stay as they are; --lay-out cuts the captions by the style.")
 
-    def changed(text: Transcript) -> Transcript:
+    def changed(text: Transcript, file: TextFile) -> Transcript:
+        text = with_names(text, names)
         if options.marks or options.sound:
-            text = _heard_with(text, options, style)
-        guessed = _is_script(options.input) and not options.sound and _is_timed(options.output)
-        if guessed:
+            text = _heard_with(text, file, options, style)
+        laid_out = options.lay_out
+        if _is_script(file.source) and not options.sound and _is_timed(file):
             tell(
                 "a plain text has no times: those written are guesses by its length; --sound FILE"
                 " finds them in its sound."
             )
-            text = at_reading_speed(text, style.captions)
+            text, laid_out = at_reading_speed(text, style.captions), True
         elif options.lay_out:
             text = relay(text, 0, len(text.cues), style.captions, also_shaped=True)
         text = with_breaks(text, style.captions)
-        text = for_document(options.output.suffix.lower().lstrip("."), text, style.wording)
+        text = for_document(file.suffix, text, style.wording)
+        if _is_timed(file):
+            text = with_speakers(text, style.captions)
+            if laid_out:
+                _tell_what_breaks(text, style)
         return rolled_up(text, options.roll_up) if options.roll_up else text
 
-    return _through(options, changed, ways)
+    return through(files, changed, ways, options)
 
 
-def _heard_with(text: Transcript, options: argparse.Namespace, style: HouseStyle) -> Transcript:
+def _tell_what_breaks(text: Transcript, style: HouseStyle) -> None:
+    """Which cues cannot be brought within the style, as where somebody speaks too fast."""
+    found = [
+        one
+        for one in Checker().check(text, Matter(style))
+        if one.level is Level.MUST and RULES[one.finding.rule].group == CAPTIONS
+    ]
+    for one in found[:MOST_TOLD]:
+        where = f"cue {one.place + 1} at {clock(one.finding.start)}"
+        tell(f"{where}: {RULES[one.finding.rule].title} ({one.finding.reason})")
+    if len(found) > MOST_TOLD:
+        tell(f"and {len(found) - MOST_TOLD} more; “tamarind check” lists them all.")
+
+
+def _heard_with(
+    text: Transcript, file: TextFile, options: argparse.Namespace, style: HouseStyle
+) -> Transcript:
     """A plain text with the times of a sound; or any text with marks and capitals."""
     if options.sound is None:
         capitals = Grammar(style.wording.spelling).capitals if text.language[:2] == "en" else None
@@ -79,7 +108,7 @@ def _heard_with(text: Transcript, options: argparse.Namespace, style: HouseStyle
     from tamarind.batch import listening
     from tamarind.batch.messages import HearAside, HeardAside
 
-    plain = _is_script(options.input)
+    plain = _is_script(file.source)
     script = tuple(word.text for cue in text.cues for word in cue.words) if plain else ()
     how = HowToHear(text.language)
     words: tuple[Word, ...] = ()
@@ -92,9 +121,9 @@ def _heard_with(text: Transcript, options: argparse.Namespace, style: HouseStyle
     return from_script(text, words, style.captions)
 
 
-def _is_timed(path: Path) -> bool:
+def _is_timed(file: TextFile) -> bool:
     """Whether a file is one whose times people will go by."""
-    return path.suffix.lower().lstrip(".") in documents.CAPTION_DOCUMENTS
+    return file.suffix in documents.CAPTION_DOCUMENTS
 
 
 def _is_script(path: Path) -> bool:
@@ -103,39 +132,40 @@ def _is_script(path: Path) -> bool:
 
 
 def translate(options: argparse.Namespace) -> int:
-    """Write a text in another language, cue by cue; returns the exit status."""
+    """Write texts in another language, cue by cue; returns the exit status."""
 
-    def translated(transcript: Transcript) -> Transcript:
+    def translated(transcript: Transcript, _file: TextFile) -> Transcript:
         cues = [cue for cue in transcript.cues if cue.words]
         texts = draft(cues, Apertium(), transcript.language, options.to)
         track = with_texts(Track(options.to), cues, texts)
         return with_breaks(as_transcript(track, transcript), ORDINARY)
 
-    return _through(options, translated, documents.USUAL)
-
-
-def _through(
-    options: argparse.Namespace,
-    change: Callable[[Transcript], Transcript],
-    ways: documents.Options,
-) -> int:
     try:
-        documents.suffix_of(options.input, documents.READ_SUFFIXES)
-        suffix = documents.suffix_of(options.output)
-    except FormatError as error:
+        files = planned(*in_and_out(options), options.format)
+    except UseError as error:
         return told(error, WRONG_USE)
-    if options.input.exists() and options.output.exists():
-        with contextlib.suppress(OSError):
-            if options.input.samefile(options.output):
-                return told(f"{options.output} is the file itself: name another one.", WRONG_USE)
+    return through(files, translated, documents.USUAL, options)
+
+
+def retime(options: argparse.Namespace) -> int:
+    """Write captions with all their times changed; returns the exit status."""
     try:
-        read = documents.read(options.input, options.language, options.from_encoding)
-        for sentence in read.mended:
-            tell(f"{options.input}: {sentence}")
-        data = documents.write(suffix, change(read.transcript), read.source, ways)
-        write_whole(Path(options.output), data)
-    except (FormatError, TranslationError, MediaError) as error:
-        return told(error, SOME_FAILED)
-    except OSError as error:
-        return told(f"{options.output}: could not be written: {error.strerror}.", SOME_FAILED)
-    return DONE
+        how = Retiming(options.shift, options.stretch * _rate_of(options))
+        files = planned(*in_and_out(options), options.format)
+    except (UseError, ValueError) as error:
+        return told(error, WRONG_USE)
+
+    def retimed(text: Transcript, file: TextFile) -> Transcript:
+        changed, lost = how.of(text)
+        if lost:
+            tell(f"{file.source}: {lost} cues would begin before 0 or end past all time: left out.")
+        return changed
+
+    return through(files, retimed, documents.USUAL, options)
+
+
+def _rate_of(options: argparse.Namespace) -> float:
+    """By how much times grow that were counted in frames at one rate and are shown at another."""
+    if (options.from_rate is None) != (options.to_rate is None):
+        raise UseError("--from-rate and --to-rate belong together.")
+    return 1.0 if options.from_rate is None else float(options.from_rate / options.to_rate)

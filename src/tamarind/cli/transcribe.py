@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import argparse
-import glob
 import itertools
 import queue
 import sys
@@ -33,8 +32,10 @@ from tamarind.batch.messages import (
 )
 from tamarind.batch.pace import Pace, pace_file
 from tamarind.captions.lines import with_breaks
+from tamarind.cli.files import Below, expanded, inside, with_folder
 from tamarind.cli.made import Ledger, digest
 from tamarind.cli.main import DONE, SOME_FAILED, WRONG_USE
+from tamarind.cli.names import names_in, with_names
 from tamarind.cli.output import Output, told
 from tamarind.cli.progress import Meter, meter_for
 from tamarind.formats import documents
@@ -43,6 +44,7 @@ from tamarind.formats.decoding import decode
 from tamarind.formats.filenames import fitting
 from tamarind.formats.timecode import clock
 from tamarind.job.bringing import found
+from tamarind.language.attribution import with_speakers
 from tamarind.language.housestyle import HouseStyle, StyleError
 from tamarind.language.stylebook import find
 from tamarind.language.styled import for_document
@@ -118,6 +120,7 @@ class _Run:
     ) -> None:
         self._options, self._how = options, how
         self._formats, self._meter, self._style = formats, meter, style
+        self._names = names_in(options.names)
         self._work: list[_Work] = []
         self._ledger = Ledger.of(options.output)
         self.failed = 0
@@ -128,7 +131,7 @@ class _Run:
         A name that another recording's text has already gets that of the folder too.
         """
         for item in work:
-            names = [item.plain, item.stem, _with_folder(item.stem, item.path)]
+            names = [item.plain, item.stem, with_folder(item.stem, item.path)]
             mark = ""
             if any(target.exists() for name in names for target in self._targets(name)):
                 mark = _mark_of(item.path)
@@ -177,7 +180,8 @@ class _Run:
         """What tells these settings from others, as far as the texts come out otherwise."""
         options = self._options
         part = (options.start, options.end, options.empty_cues)
-        said = (self._how.data(), self._how.glossary, part, self._style.packed(), __version__)
+        style = self._style.packed()
+        said = (self._how.data(), self._how.glossary, part, style, self._names, __version__)
         return digest(repr(said).encode())
 
     def follow(self) -> None:
@@ -241,7 +245,8 @@ class _Run:
     def _write(self, item: _Work) -> None:
         options = self._options
         text = Transcript(options.language, tuple(item.cues))
-        text = with_breaks(with_voices(text), self._style.captions)
+        text = with_names(with_voices(text), self._names)
+        text = with_breaks(text, self._style.captions)
         source = documents.Source(item.name, item.duration)
         ways = documents.Options(self._style.transcript)
         written = []
@@ -250,6 +255,8 @@ class _Run:
             try:
                 target.parent.mkdir(parents=True, exist_ok=True)
                 wanted = for_document(suffix, text, self._style.wording)
+                if suffix in documents.CAPTION_DOCUMENTS:
+                    wanted = with_speakers(wanted, self._style.captions)
                 data = documents.write(suffix, wanted, source, ways)
                 is_ours = options.overwrite or self._ledger.is_ours(target)
                 write_whole(target, data, new=not is_ours)
@@ -321,38 +328,21 @@ def _how(options: argparse.Namespace) -> HowToHear:
 
 
 def _work(named: Sequence[Path]) -> list[_Work]:
-    """Files, those in folders, and those that patterns fit; what lies in a folder keeps its way.
-
-    Raises ValueError for a pattern or folder that has nothing.
-    """
-    files: dict[Path, tuple[Path, Path]] = {}
-    for path in named:
-        folder = path.parent
-        if path.is_dir():
-            folder, below = path, found([path]).media
-        elif not path.exists() and glob.has_magic(str(path)):
-            matches = sorted(map(Path, glob.glob(str(path), recursive=True)))
-            below = found([match for match in matches if match.is_file()]).media
-            folder = _fixed_part(path)
-        else:
-            below = [path]
-        if not below:
-            raise ValueError(f"{path}: no sound or video there.")
-        for file in below:
-            files.setdefault(file.resolve(), (file, folder))
-    return _named(list(files.values()))
+    """The recordings that are named, in named folders, or fit patterns; raises ValueError."""
+    files = expanded(named, lambda paths: found(list(paths)).media, "sound or video")
+    return _named(files)
 
 
-def _named(files: Sequence[tuple[Path, Path]]) -> list[_Work]:
+def _named(files: Sequence[Below]) -> list[_Work]:
     """Where the texts of files go: what lies in a folder keeps its way; names that would be alike
     keep their suffix, get their folder's name, or at last a number."""
-    stems = [_inside(file, folder) / file.stem for file, folder in files]
+    stems = [inside(file, folder) / file.stem for file, folder in files]
     counts = Counter(stems)
     work: list[_Work] = []
     taken: set[Path] = set()
     for (file, folder), stem in zip(files, stems, strict=True):
-        inside = _inside(file, folder)
-        names = [inside / file.name, _with_folder(stem, file)]
+        way = inside(file, folder)
+        names = [way / file.name, with_folder(stem, file)]
         alike = [other for other, own in zip(files, stems, strict=True) if own == stem]
         if len({other.name for other, _ in alike}) < len(alike):
             names.reverse()
@@ -362,25 +352,6 @@ def _named(files: Sequence[tuple[Path, Path]]) -> list[_Work]:
         taken.add(chosen)
         work.append(_Work(file, chosen, stem))
     return work
-
-
-def _inside(file: Path, folder: Path) -> Path:
-    return file.relative_to(folder).parent if file.is_relative_to(folder) else Path()
-
-
-def _with_folder(stem: Path, file: Path) -> Path:
-    """A name with that of the folder that the recording lies in."""
-    return stem.with_name(f"{stem.name} ({file.resolve().parent.name})")
-
-
-def _fixed_part(pattern: Path) -> Path:
-    """The folder that a pattern looks in."""
-    parts = []
-    for part in pattern.parts:
-        if glob.has_magic(part):
-            break
-        parts.append(part)
-    return Path(*parts)
 
 
 def _target(folder: Path, stem: Path, suffix: str) -> Path:

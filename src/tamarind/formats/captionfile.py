@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 from itertools import pairwise
@@ -39,7 +40,8 @@ class Fault:
 class Mended(list[str]):
     """What a reader put right in a damaged file, a sentence each; the first ones in full.
 
-    ``faults`` are those of single cues, all of them.
+    ``faults`` are those of single cues, all of them; ``dropped`` says how often which
+    kind of styling was passed over.
     """
 
     MOST = 200
@@ -57,10 +59,15 @@ class Mended(list[str]):
         self.note(f"{sentence}{where}.")
         self.faults.append(fault)
 
+    def drop(self, kind: str, count: int = 1) -> None:
+        """Take note of styling that is passed over: "typefaces", "drawings"."""
+        self.dropped[kind] += count
+
     def __init__(self) -> None:
         super().__init__()
         self.more = 0
         self.faults: list[Fault] = []
+        self.dropped: Counter[str] = Counter()
 
 
 @dataclass(frozen=True, slots=True)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from pathlib import Path
@@ -52,6 +53,13 @@ _READERS = {
     "ssa": substation.read,
 }
 READ_SUFFIXES = tuple(_READERS)
+_SIGNS = (
+    (re.compile(r"WEBVTT"), "vtt"),
+    (re.compile(r"\s*(?:<\?xml|<tt\b)"), "ttml"),
+    (re.compile(r"\s*\[Script Info\]", re.IGNORECASE), "ass"),
+    (re.compile(r"\s*\{\s*\""), "json"),
+    (re.compile(r".{0,4000}?\d\s*-->\s*\d", re.DOTALL), "srt"),
+)
 CAPTION_SUFFIXES = ("srt", "vtt", "ttml", "dfxp", "ass", "ssa")
 CAPTION_DOCUMENTS = ("srt", "vtt", "ttml")
 TRANSCRIPT_DOCUMENTS = ("txt", "docx", "html")
@@ -142,12 +150,25 @@ def read(path: Path, language: str | None, encoding: str | None = None) -> Read:
     """
     suffix = suffix_of(path, READ_SUFFIXES)
     try:
-        decoded = decode(read_file(path, LARGEST_FILE), language or "", encoding)
+        data = read_file(path, LARGEST_FILE)
     except OSError as error:
         raise FormatError(f"“{shown(path.name)}” cannot be read: {error.strerror}.") from None
     except ValueError:
         raise FormatError("The file is larger than 256 MB: that is no caption file.") from None
+    return read_bytes(data, suffix, path.name, language, encoding)
+
+
+def read_bytes(
+    data: bytes,
+    suffix: str | None,
+    name: str,
+    language: str | None = None,
+    encoding: str | None = None,
+) -> Read:
+    """As ``read``, for bytes from anywhere; without a ``suffix`` their first letters tell it."""
+    decoded = decode(data, language or "", encoding)
     text = decoded.text
+    suffix = suffix or kind_of(text)
     language = language or likely_language(text)
     mended = Mended()
     if not decoded.encoding.startswith("utf") and encoding is None:
@@ -162,8 +183,13 @@ def read(path: Path, language: str | None, encoding: str | None = None) -> Read:
         # Whatever a file of chance leads a reader to, the person gets a sentence.
         note_failure(f"reading .{suffix}", error)
         raise FormatError(
-            f"“{shown(path.name)}” is no {LABELS.get(suffix, suffix)} that makes sense"
+            f"“{shown(name)}” is no {LABELS.get(suffix, suffix)} that makes sense"
             f" ({type(error).__name__})."
         ) from None
     end = max((cue.end for cue in transcript.cues), default=0)
-    return Read(transcript, Source(path.stem, end), mended, decoded)
+    return Read(transcript, Source(Path(name).stem, end), mended, decoded)
+
+
+def kind_of(text: str) -> str:
+    """Of what kind a text is, by its first letters; plain text if by nothing else."""
+    return next((suffix for sign, suffix in _SIGNS if sign.match(text)), "txt")

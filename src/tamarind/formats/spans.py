@@ -1,4 +1,8 @@
-"""Spans within a caption – italics, classes, another language – on the words that stand in them."""
+"""Spans within a caption – italics, classes, another language – on the words that stand in them.
+
+How a part of a word is to be read (ruby) is a span of its own: "rt 0 2 …" is the reading of the
+first two letters.
+"""
 
 from __future__ import annotations
 
@@ -8,13 +12,20 @@ from collections.abc import Callable, Iterable, Sequence
 from dataclasses import replace
 from itertools import accumulate
 
+from tamarind.formats.colours import colour_of
 from tamarind.transcript.model import Cue, Word
 
 ITALICS = "i"
 LOOKS = frozenset("biu")
 
-_SPAN = re.compile(r"(?:c(?:\.[^\s.<>&]+)+|[biu](?:\.[^\s.<>&]+)*|lang(?:\.[^\s.<>&]+)* [\w-]+)")
+_SPAN = re.compile(
+    r"(?:c(?:\.[^\s.<>&]+)+|[biu](?:\.[^\s.<>&]+)*|lang(?:\.[^\s.<>&]+)* [\w-]+"
+    r"|rt \d{1,4} \d{1,4} [^\s<>&]{1,200})"
+)
 _WORD = re.compile(r"\S+")
+_READING = re.compile(r"rt (\d+) (\d+) (\S+)")
+READING = "rt "
+"""How the span of a piece begins that is to be read as is said behind it."""
 
 Spans = tuple[str, ...]
 
@@ -49,6 +60,14 @@ def closed(spans: Spans, head: str) -> Spans:
     return spans
 
 
+def without_last(spans: Spans, span: str | None) -> Spans:
+    """The spans without the innermost one that is this."""
+    for place in reversed(range(len(spans))):
+        if spans[place] == span:
+            return spans[:place] + spans[place + 1 :]
+    return spans
+
+
 def on_words(pieces: Sequence[tuple[str, Spans]]) -> tuple[Spans, ...]:
     """The spans of each word of a text that comes in pieces: those where it begins; nothing if no
     word has any."""
@@ -56,9 +75,39 @@ def on_words(pieces: Sequence[tuple[str, Spans]]) -> tuple[Spans, ...]:
         return ()
     starts = [0, *accumulate(len(text) for text, _ in pieces)]
     text = "".join(text for text, _ in pieces)
+    plain = [tuple(s for s in spans if not s.startswith(READING)) for _, spans in pieces]
+    read = [
+        (start, start + len(own), span[len(READING) :])
+        for start, (own, spans) in zip(starts, pieces, strict=False)
+        for span in spans
+        if span.startswith(READING)
+    ]
     return tuple(
-        pieces[bisect_right(starts, match.start()) - 1][1] for match in _WORD.finditer(text)
+        plain[bisect_right(starts, match.start()) - 1]
+        + tuple(
+            f"{READING}{max(first - match.start(), 0)} {min(last, match.end()) - match.start()}"
+            f" {reading}"
+            for first, last, reading in read
+            if match.start() <= first < match.end()
+        )
+        for match in _WORD.finditer(text)
     )
+
+
+def as_reading(text: str) -> str | None:
+    """The span of a piece of text that is to be read like this; None for nothing."""
+    joined = "\u00a0".join(text.replace("<", "").replace(">", "").replace("&", "").split())
+    return f"{READING}{joined[:200]}" if joined else None
+
+
+def readings_of(word: Word) -> list[tuple[int, int, str]]:
+    """The parts of a word (from, to) with how they are to be read, in order, not overlapping."""
+    found: list[tuple[int, int, str]] = []
+    for match in filter(None, map(_READING.fullmatch, word.spans)):
+        first, last = int(match[1]), min(int(match[2]), len(word.text))
+        if first < last and (not found or first >= found[-1][1]):
+            found.append((first, last, match[3].replace("\u00a0", " ")))
+    return found
 
 
 def looks_of(word: Word) -> str:
@@ -68,9 +117,16 @@ def looks_of(word: Word) -> str:
     return "".join(dict.fromkeys(head for head in map(head_of, word.spans) if head in LOOKS))
 
 
-def with_looks_only(cue: Cue) -> Cue:
-    """A cue whose words stand in no spans but those that every format has: "b", "i", "u"."""
-    words = tuple(replace(word, spans=tuple(looks_of(word))) for word in cue.words)
+def with_common_spans(cue: Cue) -> Cue:
+    """A cue whose words stand in no spans but those that most formats have: "b", "i", "u" and
+    colours, the innermost of which counts; and with their readings."""
+
+    def common(word: Word) -> Spans:
+        colours = [span for span in word.spans if colour_of(span)]
+        readings = [span for span in word.spans if span.startswith(READING)]
+        return (*colours[-1:], *looks_of(word), *readings)
+
+    words = tuple(replace(word, spans=common(word)) if word.spans else word for word in cue.words)
     return cue if words == cue.words else replace(cue, words=words)
 
 
@@ -95,7 +151,7 @@ def _tags(span: str) -> tuple[str, str]:
 
 def with_tags(
     cue: Cue,
-    escaped: Callable[[str], str],
+    text: Callable[[Word], str],
     before: Callable[[int, Word], str] = lambda _place, _word: "",
     is_kept: Callable[[str], bool] = lambda _span: True,
     tags: Callable[[str], tuple[str, str]] = _tags,
@@ -105,7 +161,7 @@ def with_tags(
     within: Spans = ()
     breaks = set(cue.breaks or ())
     for place, word in enumerate(cue.words):
-        spans = tuple(filter(is_kept, word.spans)) if word.spans else ()
+        spans = tuple(s for s in word.spans if is_kept(s) and not s.startswith(READING))
         same = 0
         while same < min(len(within), len(spans)) and within[same] == spans[same]:
             same += 1
@@ -113,7 +169,7 @@ def with_tags(
         if place:
             parts.append("\n" if place in breaks else " ")
         parts += [tags(span)[0] for span in spans[same:]]
-        parts += [before(place, word), escaped(word.text)]
+        parts += [before(place, word), text(word)]
         within = spans
     parts += [tags(span)[1] for span in reversed(within)]
     return "".join(parts)

@@ -1,19 +1,22 @@
-"""SubRip (.srt): numbered blocks of a time line and text, with tags for italics, bold and
-underlined; no speakers."""
+"""SubRip (.srt): numbered blocks of a time line and text, with tags for italics, bold, underlined
+and colours, and codes for nine places on the picture; no speakers."""
 
 from __future__ import annotations
 
 import re
 
 from tamarind.formats.captionfile import FormatError, Mended, RawCue, transcript_of
+from tamarind.formats.colours import colour_of, colour_span
+from tamarind.formats.placing import USUAL, anchor_of, placement_of
 from tamarind.formats.spans import (
     LOOKS,
     Spans,
     closed,
     on_words,
     opened,
-    with_looks_only,
+    with_common_spans,
     with_tags,
+    without_last,
 )
 from tamarind.formats.timecode import clock
 from tamarind.transcript.model import Transcript
@@ -21,6 +24,9 @@ from tamarind.transcript.model import Transcript
 _STAMP = r"(\d{1,3}):(\d{1,2}):(\d{1,2})(?:[,.:](\d{1,3}))?"
 _TIME_LINE = re.compile(rf"^[ \t]*{_STAMP}[ \t]*-{{1,3}}>[ \t]*{_STAMP}.*$", re.MULTILINE)
 _TAGS = re.compile(r"<[ \t]*(/?)[ \t]*(i|b|u|s|font)(?:[ \t/][^<>]*)?>|\{\\[^{}]*\}", re.IGNORECASE)
+_ANCHOR = re.compile(r"\\an([1-9])|\\a(1[01]|[1-9])(?!\d)")
+_COLOUR = re.compile(r"""colou?r\s*=\s*("[^"]*"|'[^']*'|[^\s>]+)""", re.IGNORECASE)
+_FONT = re.compile(r"\b(?:face|size)\s*=", re.IGNORECASE)
 
 
 def write(transcript: Transcript) -> str:
@@ -30,9 +36,12 @@ def write(transcript: Transcript) -> str:
         if cue.words:
             times = f"{clock(cue.start, mark=',')} --> {clock(cue.end, mark=',')}"
             if any(word.spans for word in cue.words):
-                body = with_tags(with_looks_only(cue), str)
+                body = with_tags(with_common_spans(cue), lambda word: word.text, tags=_written)
             else:
                 body = "\n".join(cue.lines)
+            anchor = anchor_of(cue.placement)
+            if anchor != USUAL:
+                body = f"{{\\an{anchor}}}{body}"
             blocks.append(f"{len(blocks) + 1}\n{times}\n{body}\n")
     return "\n".join(blocks)
 
@@ -58,21 +67,32 @@ def read(text: str, language: str, mended: Mended | None = None) -> Transcript:
             lines, numbered = _without_number(lines, place + 2)
             if not numbered:
                 mended.note(f"The cue after line {line} has no number.")
-        pieces = _pieces("\n".join(lines))
+        pieces, placement = _pieces("\n".join(lines), mended)
         body = "".join(piece for piece, _ in pieces)
         plain = tuple(filter(None, (row.strip() for row in body.split("\n"))))
         groups = match.groups()
         start, end = _ms(groups[:4]), _ms(groups[4:])
-        raw.append(RawCue(start, end, plain, line=line, spans=on_words(pieces)))
+        spans = on_words(pieces)
+        raw.append(RawCue(start, end, plain, placement=placement, line=line, spans=spans))
     return transcript_of(raw, language, mended)
 
 
-def _pieces(body: str) -> list[tuple[str, Spans]]:
-    """The text between tags, with the looks that these give it."""
+def _written(span: str) -> tuple[str, str]:
+    """The tags around words in a span."""
+    colour = colour_of(span)
+    if colour:
+        return f'<font color="{colour}">', "</font>"
+    return f"<{span}>", f"</{span}>"
+
+
+def _pieces(body: str, mended: Mended) -> tuple[list[tuple[str, Spans]], str]:
+    """The text between tags, with the looks that these give it, and where it stands."""
     if "<" not in body and "{" not in body:
-        return [(body, ())]
+        return [(body, ())], ""
     pieces: list[tuple[str, Spans]] = []
     spans: Spans = ()
+    fonts: list[str | None] = []
+    placement = ""
     place = 0
     for match in _TAGS.finditer(body):
         pieces.append((body[place : match.start()], spans))
@@ -80,8 +100,38 @@ def _pieces(body: str) -> list[tuple[str, Spans]]:
         head = (match[2] or "").lower()
         if head in LOOKS:
             spans = closed(spans, head) if match[1] else opened(spans, head)
+        elif head == "font" and match[1]:
+            spans = without_last(spans, fonts.pop() if fonts else None)
+        elif head == "font":
+            fonts.append(_colour_in(match[0], mended))
+            spans = (*spans, fonts[-1]) if fonts[-1] else spans
+        elif head:
+            mended.drop("struck-through text", not match[1])
+        else:
+            anchors = _ANCHOR.findall(match[0])
+            placement = placement_of(_anchor(anchors[0])) if anchors else placement
+            if _ANCHOR.sub("", match[0]) != "{}":
+                mended.drop("other formatting codes")
     pieces.append((body[place:], spans))
-    return pieces
+    return pieces, placement
+
+
+def _anchor(found: tuple[str, str]) -> int:
+    """A place as numbered on a keypad; the older numbers have 4 more above and 8 in the middle."""
+    if found[0]:
+        return int(found[0])
+    number = int(found[1])
+    column, row = number % 4, number // 4
+    return max(column, 1) + {0: 0, 1: 6, 2: 3}[min(row, 2)]
+
+
+def _colour_in(tag: str, mended: Mended) -> str | None:
+    """The colour that a font tag gives, as a span."""
+    match = _COLOUR.search(tag)
+    span = colour_span(match[1]) if match else None
+    if span is None or _FONT.search(tag):
+        mended.drop("typefaces and sizes")
+    return span
 
 
 def _tell_what_stands_before(text: str, mended: Mended) -> None:

@@ -13,10 +13,19 @@ from typing import Any
 from xml.sax.saxutils import escape, quoteattr
 
 from tamarind.formats.captionfile import FormatError, Mended, RawCue, brief, names_of, transcript_of
-from tamarind.formats.spans import Spans, on_words, with_looks_only, with_tags
+from tamarind.formats.colours import colour_of, colour_span
+from tamarind.formats.placing import placement_in, region_of
+from tamarind.formats.spans import (
+    Spans,
+    as_reading,
+    on_words,
+    readings_of,
+    with_common_spans,
+    with_tags,
+)
 from tamarind.formats.timecode import clock
 from tamarind.transcript.bounds import is_language
-from tamarind.transcript.model import Cue, Transcript
+from tamarind.transcript.model import Cue, Transcript, Word
 
 _TT = "http://www.w3.org/ns/ttml"
 _OLD = re.compile(r"http://www\.w3\.org/20\d\d/(?:\d\d/)?ttaf1")
@@ -34,6 +43,15 @@ _READ = {
 }
 """What of styling is read: the look, and whether a value means it."""
 _PARAMETER = f"{{{_TT}#parameter}}"
+_COLOUR = f"{_STYLING}color"
+_RUBY_ROLE = f"{_STYLING}ruby"
+_PLACES = tuple(f"{_STYLING}{name}" for name in ("origin", "extent", "displayAlign", "textAlign"))
+_KNOWN = (*_READ, _COLOUR, _RUBY_ROLE, *_PLACES, *_REFERENCES)
+"""What of styling counts here; the rest is passed over."""
+
+_OPEN, _BETWEEN, _CLOSE = "\ue000", "\ue001", "\ue002"
+_RUBY = re.compile(f"{_OPEN}([^{_CLOSE}]*){_CLOSE}")
+_PIXELS = re.compile(r"(-?\d+(?:\.\d+)?)px\s+(-?\d+(?:\.\d+)?)px")
 _BARE_AND = re.compile(r"&(?!(?:#\d+|#x[0-9a-fA-F]+|amp|lt|gt|quot|apos);)(?:\w+;)?")
 _BARE_LESS = re.compile(r"<(?![/!?a-zA-Z_])")
 _TAG = re.compile(r"<[A-Za-z][^<>]*>")
@@ -53,7 +71,9 @@ def write(transcript: Transcript) -> str:
     spoken = {cue.speaker for cue in transcript.cues if cue.words}
     agents = [s.id for s in transcript.speakers if s.id in spoken]
     looks = any(word.spans for cue in transcript.cues for word in cue.words)
-    styling = f' xmlns:tts="{_TT}#styling"' if looks else ""
+    places = dict.fromkeys(cue.placement for cue in transcript.cues if cue.words and cue.placement)
+    regions = {placement: f"r{number}" for number, placement in enumerate(places, 1)}
+    styling = f' xmlns:tts="{_TT}#styling"' if looks or regions else ""
     lines = [
         '<?xml version="1.0" encoding="UTF-8"?>',
         f'<tt xmlns="{_TT}" xmlns:ttm="{_TT}#metadata"{styling}'
@@ -66,6 +86,7 @@ def write(transcript: Transcript) -> str:
             for number in agents
         ),
         "  </metadata>",
+        *_layout(regions),
         " </head>",
         " <body>",
         "  <div>",
@@ -73,6 +94,8 @@ def write(transcript: Transcript) -> str:
     for cue in transcript.cues:
         if cue.words:
             agent = f' ttm:agent="s{cue.speaker}"' if cue.speaker in agents else ""
+            if cue.placement:
+                agent += f' region="{regions[cue.placement]}"'
             body = _body(cue).replace("\n", "<br/>")
             lines.append(
                 f'   <p begin="{clock(cue.start)}" end="{clock(cue.end)}"{agent}>{body}</p>'
@@ -80,13 +103,43 @@ def write(transcript: Transcript) -> str:
     return "\n".join([*lines, "  </div>", " </body>", "</tt>", ""])
 
 
+def _layout(regions: dict[str, str]) -> list[str]:
+    """The regions in which captions stand, by their placement."""
+    if not regions:
+        return []
+    lines = ["  <layout>"]
+    for placement, name in regions.items():
+        one = region_of(placement)
+        lines.append(
+            f'   <region xml:id="{name}" tts:origin="{one.origin}" tts:extent="{one.extent}"'
+            f' tts:displayAlign="{one.edge}" tts:textAlign="{one.align}"/>'
+        )
+    return [*lines, "  </layout>"]
+
+
 def _body(cue: Cue) -> str:
-    """A cue's lines, words in italics, bold or underlined in spans."""
+    """A cue's lines, words in italics, bold, underlined or coloured in spans."""
     if not any(word.spans for word in cue.words):
         return escape("\n".join(cue.lines))
-    return with_tags(
-        with_looks_only(cue), escape, tags=lambda look: (f"<span tts:{_WRITTEN[look]}>", "</span>")
-    )
+    return with_tags(with_common_spans(cue), _with_readings, tags=_tags_of)
+
+
+def _tags_of(span: str) -> tuple[str, str]:
+    colour = colour_of(span)
+    styling = f'color="{colour}"' if colour else _WRITTEN[span]
+    return f"<span tts:{styling}>", "</span>"
+
+
+def _with_readings(word: Word) -> str:
+    """A word, parts of it with how they are to be read."""
+    parts, place = [], 0
+    for first, last, reading in readings_of(word):
+        parts.append(escape(word.text[place:first]))
+        base = f'<span tts:ruby="base">{escape(word.text[first:last])}</span>'
+        said = f'<span tts:ruby="text">{escape(reading)}</span>'
+        parts.append(f'<span tts:ruby="container">{base}{said}</span>')
+        place = last
+    return "".join([*parts, escape(word.text[place:])])
 
 
 def read(text: str, language: str, mended: Mended | None = None) -> Transcript:
@@ -101,7 +154,8 @@ def read(text: str, language: str, mended: Mended | None = None) -> Transcript:
     root = _parsed(text, mended)
     if root.tag != f"{{{_TT}}}tt":
         raise FormatError("The file is XML, but no TTML.")
-    names = _names(root)
+    told = _told_of_paragraphs(root, _names(root), _Regions(root, mended))
+    _mark_readings(root)
     _put_right(root, mended)
     # Its warnings about styling are of no use to a person.
     logging.getLogger("ttconv").setLevel(logging.CRITICAL)
@@ -111,16 +165,16 @@ def read(text: str, language: str, mended: Mended | None = None) -> Transcript:
         raise FormatError(f"The file is no TTML that makes sense ({brief(error)}).") from None
     body = document.get_body() if document is not None else None
     found = _timed(body, mended) if body is not None else []
-    speakers = _speakers(root, names, len(found), mended)
     raw = [
         RawCue(
             _ms(one.start),
             _ms(one.end if one.end is not None else one.start + 2),
             one.lines,
             speaker,
+            placement=placement,
             spans=on_words(one.pieces),
         )
-        for one, speaker in zip(found, speakers, strict=True)
+        for one, (speaker, placement) in zip(found, _of_each(told, len(found), mended), strict=True)
         if one.lines
     ]
     open_ended = sum(one.end is None for one in found if one.lines)
@@ -128,8 +182,8 @@ def read(text: str, language: str, mended: Mended | None = None) -> Transcript:
         mended.note(f"{open_ended} cues had no end and were given 2 seconds.")
     if not raw:
         raise FormatError("The file holds no TTML paragraph with text.")
-    told = root.get("{http://www.w3.org/XML/1998/namespace}lang") or ""
-    spoken = told if is_language(told) else language
+    declared = root.get("{http://www.w3.org/XML/1998/namespace}lang") or ""
+    spoken = declared if is_language(declared) else language
     return transcript_of(raw, spoken, mended)
 
 
@@ -184,6 +238,8 @@ def _put_right(root: ET.Element, mended: Mended) -> None:
         # The rest does not matter here, and mistakes in it would keep a file from being read.
         looks = _own_looks(element, styles)
         for name in [n for n in element.attrib if n.startswith(_STYLING) or n in _REFERENCES]:
+            if name not in _KNOWN:
+                mended.drop("other styling")
             del element.attrib[name]
         element.attrib.update(looks)
         for key in ("begin", "end", "dur"):
@@ -204,6 +260,9 @@ def _own_looks(element: ET.Element, styles: dict[str, dict[str, str]]) -> dict[s
     looks: dict[str, str] = {}
     for name in element.get("style", "").split():
         looks |= styles.get(name, {})
+    colour = colour_span(element.get(_COLOUR, ""))
+    if colour:
+        looks = looks | {_COLOUR: colour_of(colour) or ""}
     return looks | {
         name: value for name, (_, means) in _READ.items() if (value := element.get(name)) in means
     }
@@ -322,8 +381,12 @@ def _pieces(element: Any, looks: Spans) -> Iterator[tuple[str, Spans]]:
         if isinstance(child, model.Br):
             yield "\n", looks
         elif isinstance(child, model.Text):
-            yield " ".join(re.split(r"\s", child.get_text() or "")), looks
-        elif not isinstance(child, model.Rt | model.Rp):
+            text = " ".join(re.split(r"\s", child.get_text() or ""))
+            for place, part in enumerate(_RUBY.split(text)):
+                base, _, reading = part.partition(_BETWEEN)
+                span = as_reading(reading) if place % 2 else None
+                yield base, (*looks, span) if span else looks
+        else:
             yield from _pieces(child, _looks(child, looks))
 
 
@@ -340,6 +403,12 @@ def _looks(element: Any, looks: Spans) -> Spans:
     ):
         if says is not None:
             looks = tuple(look for look in looks if look != head) + ((head,) if says else ())
+    colour = element.get_style(StyleProperties.Color)
+    if colour is not None:
+        span = colour_span("#" + "".join(f"{part:02x}" for part in colour.components[:3]))
+        looks = tuple(look for look in looks if not colour_of(look))
+        # White is what captions are anyhow.
+        looks += (span,) if span and span != "c.white" else ()
     return looks
 
 
@@ -358,26 +427,98 @@ def _names(root: ET.Element) -> dict[str, str]:
     return names
 
 
-def _speakers(
-    root: ET.Element, names: dict[str, str], count: int, mended: Mended
-) -> list[str | None]:
-    """Who speaks in each paragraph: its agent's name, or that of what it stands in."""
-    found: list[str | None] = []
+class _Regions:
+    """Where captions stand, by the regions of a file."""
 
-    def walk(element: ET.Element, speaker: str | None) -> None:
+    def __init__(self, root: ET.Element, mended: Mended) -> None:
+        self._mended = mended
+        self._size = _PIXELS.fullmatch(root.get(f"{_STYLING}extent", "").strip())
+        styles: dict[str, dict[str, str]] = {}
+        for style in root.iter(f"{{{_TT}}}style"):
+            if style.get(_ID):
+                styles[style.get(_ID, "")] = self._own(style, styles)
+        self._places = {
+            region.get(_ID, ""): self._own(region, styles)
+            for region in root.iter(f"{{{_TT}}}region")
+        }
+
+    def _own(self, element: ET.Element, styles: dict[str, dict[str, str]]) -> dict[str, str]:
+        own: dict[str, str] = {}
+        for name in element.get("style", "").split():
+            own |= styles.get(name, {})
+        for inner in element.findall(f"{{{_TT}}}style"):
+            own |= self._own(inner, styles)
+        return own | {name: element.get(name, "") for name in _PLACES if element.get(name)}
+
+    def placement(self, name: str | None) -> str:
+        """The WebVTT settings for what stands in a region; empty for the usual place."""
+        place = self._places.get(name or "")
+        if place is None:
+            return ""
+        origin, extent = (self._percent(place.get(key, "")) for key in _PLACES[:2])
+        if origin is None or extent is None:
+            self._mended.drop("places on the picture")
+            return ""
+        edge, align = place.get(_PLACES[2], "before"), place.get(_PLACES[3], "")
+        return placement_in(origin, extent, edge, align)
+
+    def _percent(self, lengths: str) -> str | None:
+        """Two lengths in percent; None for units that cannot be told."""
+        pixels = _PIXELS.fullmatch(lengths.strip())
+        if pixels is None:
+            known = not lengths or lengths == "auto" or lengths.count("%") == 2
+            return ("" if lengths == "auto" else lengths) if known else None
+        if self._size is None or 0.0 in map(float, self._size.groups()):
+            return None
+        parts = zip(map(float, pixels.groups()), map(float, self._size.groups()), strict=True)
+        return " ".join(f"{100 * length / whole:g}%" for length, whole in parts)
+
+
+def _told_of_paragraphs(
+    root: ET.Element, names: dict[str, str], regions: _Regions
+) -> list[tuple[str | None, str]]:
+    """Who speaks in each paragraph and where it stands: by itself, or by what it stands in."""
+    found: list[tuple[str | None, str]] = []
+
+    def walk(element: ET.Element, speaker: str | None, region: str | None) -> None:
         speaker = names.get(element.get(_AGENT, ""), speaker)
+        region = element.get("region", region)
         if element.tag == f"{{{_TT}}}p":
-            found.append(speaker)
+            found.append((speaker, regions.placement(region)))
         for child in element:
-            walk(child, speaker)
+            walk(child, speaker, region)
 
     for body in root.iter(f"{{{_TT}}}body"):
-        walk(body, None)
-    if len(found) == count:
-        return found
-    if any(found):
+        walk(body, None, None)
+    return found
+
+
+def _of_each(
+    told: list[tuple[str | None, str]], count: int, mended: Mended
+) -> list[tuple[str | None, str]]:
+    """What was told of paragraphs, if there is a cue for each."""
+    if len(told) == count:
+        return told
+    if any(speaker for speaker, _ in told):
         mended.note("Who speaks could not be told and was left out.")
-    return [None] * count
+    if any(placement for _, placement in told):
+        mended.drop("places on the picture")
+    return [(None, "")] * count
+
+
+def _mark_readings(root: ET.Element) -> None:
+    """Ruby as plain text with marks of ours in it, which ttconv passes on as they are."""
+    for container in root.iter(f"{{{_TT}}}span"):
+        if container.get(_RUBY_ROLE) != "container":
+            continue
+        said: dict[str, list[str]] = {"base": [], "text": []}
+        for inner in container.iter(f"{{{_TT}}}span"):
+            said.get(inner.get(_RUBY_ROLE, ""), []).append("".join(inner.itertext()))
+        tail = container.tail
+        for child in list(container):
+            container.remove(child)
+        base, reading = ("".join(said[role]).strip() for role in ("base", "text"))
+        container.text, container.tail = f"{_OPEN}{base}{_BETWEEN}{reading}{_CLOSE}", tail
 
 
 def _ms(seconds: Fraction) -> int:

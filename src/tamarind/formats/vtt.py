@@ -8,7 +8,16 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 
 from tamarind.formats.captionfile import FormatError, Mended, RawCue, names_of, transcript_of
-from tamarind.formats.spans import Spans, closed, on_words, opened, with_tags
+from tamarind.formats.colours import style_for
+from tamarind.formats.spans import (
+    Spans,
+    as_reading,
+    closed,
+    on_words,
+    opened,
+    readings_of,
+    with_tags,
+)
 from tamarind.formats.timecode import clock
 from tamarind.transcript.bounds import is_language, is_placement
 from tamarind.transcript.model import Cue, Transcript, Word
@@ -51,6 +60,11 @@ def write(transcript: Transcript, options: VttOptions = PLAIN) -> str:
         kept = (block.strip("\n") for block in re.split(r"\n\s*\n", transcript.preamble))
         # Nothing that is kept may be read as a cue.
         blocks += [f"{block}\n" for block in kept if _KEPT.match(block) and "-->" not in block]
+    spans = {span for cue in transcript.cues for word in cue.words for span in word.spans}
+    rules = [rule for rule in map(style_for, sorted(spans)) if rule and options.kept]
+    rules = [rule for rule in rules if rule not in transcript.preamble]
+    if rules:
+        blocks.append("\n".join(["STYLE", *rules, ""]))
     for cue in transcript.cues:
         if not cue.words:
             continue
@@ -76,7 +90,18 @@ def _body(cue: Cue, options: VttOptions) -> str:
         timed = options.word_times and place and cue.start < word.start < cue.end
         return f"<{clock(word.start)}>" if timed else ""
 
-    return with_tags(cue, _escaped, time, lambda _span: options.kept)
+    return with_tags(cue, _with_readings, time, lambda _span: options.kept)
+
+
+def _with_readings(word: Word) -> str:
+    """A word, parts of it with how they are to be read."""
+    parts, place = [], 0
+    for first, last, reading in readings_of(word):
+        parts.append(_escaped(word.text[place:first]))
+        base = _escaped(word.text[first:last])
+        parts.append(f"<ruby>{base}<rt>{_escaped(reading)}</rt></ruby>")
+        place = last
+    return "".join([*parts, _escaped(word.text[place:])])
 
 
 def _note(text: str) -> str:
@@ -89,7 +114,7 @@ def read(text: str, language: str, mended: Mended | None = None) -> Transcript:
     """Cues with voices, settings, notes, spans and word times; style and region blocks are kept as
     they stand, with the notes among them and those behind the last cue.
 
-    Of ruby text the base is taken; a missing header is forgiven. Raises FormatError when there is
+    A missing header is forgiven. Raises FormatError when there is
     not one time line.
     """
     mended = Mended() if mended is None else mended
@@ -194,25 +219,37 @@ def _parts(body: str) -> list[tuple[str | None, list[_Piece]]]:
     """For each voice its pieces of text."""
     parts: list[tuple[str | None, list[_Piece]]] = [(None, [])]
     time: int | None = None
-    hidden = False
+    reading: list[str] | None = None
+    base = 0
     spans: Spans = ()
     for kind, value in _tokens(body):
-        if kind == "text":
-            if not hidden:
-                parts[-1][1].append(_Piece(html.unescape(value), time, spans))
-                time = None
+        if kind == "text" and reading is not None:
+            reading.append(html.unescape(value))
+        elif kind == "text":
+            parts[-1][1].append(_Piece(html.unescape(value), time, spans))
+            time = None
         elif kind == "time":
             time = int(value)
         elif kind == "voice":
             parts.append((html.unescape(value).strip() or None, []))
+            base = 0
         elif kind == "end voice":
             parts.append((None, []))
+            base = 0
+        elif kind == "rt":
+            reading = []
+        elif kind == "end rt" or (kind == "close" and value == "ruby"):
+            span = as_reading("".join(reading or []))
+            own = parts[-1][1]
+            if span and base < len(own):
+                text = "".join(piece.text for piece in own[base:])
+                own[base:] = [_Piece(text, own[base].time, (*own[base].spans, span))]
+            reading, base = None, len(own)
         elif kind == "open":
+            base = len(parts[-1][1]) if value == "ruby" else base
             spans = opened(spans, value)
         elif kind == "close":
             spans = closed(spans, value)
-        else:
-            hidden = kind == "rt"
     return parts
 
 

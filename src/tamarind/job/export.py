@@ -17,6 +17,7 @@ from tamarind.formats.vtt import PLAIN as PLAIN_VTT
 from tamarind.formats.vtt import VttOptions
 from tamarind.job.document import Document
 from tamarind.job.recording import Recording
+from tamarind.language.attribution import with_speakers
 from tamarind.language.housestyle import HouseStyle
 from tamarind.language.styled import for_document
 from tamarind.transcript.model import Transcript
@@ -138,4 +139,5 @@ def _as_captions(
         if wishes.below in tracks:
             lower = with_breaks(_in_language(document, wishes.below), limits)
             return stacked(text, lower)
+    text = with_speakers(text, limits)
     return rolled_up(text, wishes.rows) if wishes.rows else text

@@ -12,7 +12,7 @@ from dataclasses import asdict, dataclass, field, fields, replace
 from enum import StrEnum
 from typing import Any, TypeVar
 
-from tamarind.captions.limits import ORDINARY, Limits
+from tamarind.captions.limits import ORDINARY, Limits, SpeakerMarks
 from tamarind.formats.paragraphs import PLAIN, SpeakerForm, Stamps, TextOptions
 
 FORMAT = "tamarind-house-style"
@@ -184,6 +184,7 @@ _CAPTIONS: dict[str, Callable[[Any], Any]] = {
     "reading_speed": _number(3, 100),
     "counts_spaces": _yes,
     "frame_rate": _rate,
+    "speakers": SpeakerMarks,
 }
 _TRANSCRIPT: dict[str, Callable[[Any], Any]] = {
     "speakers": SpeakerForm,

@@ -7,6 +7,7 @@ from typing import Any
 
 from PySide6.QtWidgets import QLineEdit
 
+from tamarind.captions.limits import SpeakerMarks
 from tamarind.checks.rules import RULES, level_of
 from tamarind.desktop.housestyle.fields import Changed, Fields
 from tamarind.formats.paragraphs import SpeakerForm, Stamps
@@ -27,6 +28,17 @@ def captions_page(changed: Changed) -> Fields:
     page.add_heading("LINES")
     page.add_number("line_length", "Letters in a line", 5, 200)
     page.add_number("lines", "Lines in a cue", 1, 6)
+    page.add_choice(
+        "speakers",
+        "Who speaks",
+        {
+            "not shown": SpeakerMarks.NONE,
+            "MARTIN HALE: at every change": SpeakerMarks.NAME,
+            "[Martin Hale] at every change": SpeakerMarks.BRACKETS,
+            "dashes where two share a cue": SpeakerMarks.DASHES,
+            "a colour each": SpeakerMarks.COLOURS,
+        },
+    )
     page.add_heading("READING")
     page.add_rate("reading_speed", "Reading speed", 3, 100, "characters a second, at most")
     page.add_tick("counts_spaces", "spaces count")

@@ -1,0 +1,78 @@
+"""``tamarind check --mend``: what a rule can put right by itself is, and shown first if wished."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from pathlib import Path
+
+from tamarind.captions.lines import with_breaks
+from tamarind.checks.checker import Checker, Matter
+from tamarind.checks.mending import Mending
+from tamarind.checks.rules import RULES
+from tamarind.cli.output import harmless, tell
+from tamarind.cli.textfiles import UseError
+from tamarind.formats import documents
+from tamarind.formats.encoding import Bytes
+from tamarind.formats.timecode import clock
+from tamarind.system.files import write_whole
+from tamarind.transcript.model import Transcript
+
+ALL = "all"
+MOST_ROUNDS = 4
+"""Mending one rule may break another; so often is looked again."""
+
+KEPT = ".before-mending"
+
+
+def kinds_in(names: Sequence[str]) -> tuple[str, ...]:
+    """Rules by their keys; raises UseError for one that is none."""
+    if ALL in names:
+        return tuple(RULES)
+    for name in names:
+        if name not in RULES:
+            raise UseError(f"“{name}” is no kind of finding; there are {', '.join(RULES)}, {ALL}.")
+    return tuple(names)
+
+
+def mended(text: Transcript, matter: Matter, kinds: Sequence[str]) -> tuple[Transcript, list[str]]:
+    """The text with all that these rules can mend, and each change in words, before and after."""
+    told: list[str] = []
+    for _round in range(MOST_ROUNDS):
+        before = text
+        for kind in kinds:
+            fixes = [
+                one.finding.fixes[0]
+                for one in Checker().check(text, matter)
+                if one.finding.rule == kind and one.finding.fixes
+            ]
+            mending = Mending(text, fixes, matter.style.captions)
+            for number in range(mending.count):
+                old, new = mending.shown(number)
+                where = clock(mending.start(number))
+                told.append(f"{where}  {RULES[kind].title}\n{_lines('- ', old)}{_lines('+ ', new)}")
+            text = mending.taken(range(mending.count)) if mending.count else text
+        if text == before:
+            break
+    return text, told
+
+
+def write_back(path: Path, text: Transcript, read: documents.Read, matter: Matter) -> None:
+    """Put a text in the place of its file, which stays beside it; raises OSError, FormatError."""
+    suffix = documents.suffix_of(path)
+    encoding = Bytes(read.decoded.encoding)
+    ways = documents.Options(matter.style.transcript, bytes=encoding)
+    data = documents.write(suffix, with_breaks(text, matter.style.captions), read.source, ways)
+    kept = path.with_name(f"{path.stem}{KEPT}{path.suffix}")
+    if not kept.exists():
+        write_whole(kept, path.read_bytes())
+    write_whole(path, data)
+    tell(f"{path}: mended; as it was before it is in {kept.name}.")
+
+
+def listed(changes: Sequence[str]) -> str:
+    """The changes as they are shown."""
+    return "".join(map(harmless, changes))
+
+
+def _lines(mark: str, text: str) -> str:
+    return "".join(f"    {mark}{line}\n" for line in text.split("\n") if line)

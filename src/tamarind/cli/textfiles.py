@@ -1,0 +1,156 @@
+"""Text files in and out of a command: many at a time, in folders, on standard input and output."""
+
+from __future__ import annotations
+
+import argparse
+import contextlib
+import sys
+from collections import Counter
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+from pathlib import Path
+
+from tamarind.audio.media import MediaError
+from tamarind.cli.files import STREAM, Below, expanded, inside, texts_among, with_folder
+from tamarind.cli.main import DONE, SOME_FAILED, WRONG_USE
+from tamarind.cli.output import tell, told
+from tamarind.formats import documents
+from tamarind.formats.captionfile import FormatError
+from tamarind.formats.filenames import fitting
+from tamarind.formats.losses import in_words, losses
+from tamarind.system.files import shown, write_whole
+from tamarind.transcript.model import Transcript
+from tamarind.translation.engines.base import TranslationError
+
+
+class UseError(ValueError):
+    """The command was used wrongly; the message is one sentence."""
+
+
+@dataclass(frozen=True, slots=True)
+class TextFile:
+    """A text to be read and the file that is to be made of it."""
+
+    source: Path
+    target: Path
+    suffix: str
+
+
+Change = Callable[[Transcript, TextFile], Transcript]
+
+
+def read_text(path: Path, options: argparse.Namespace) -> documents.Read:
+    """A text file, or standard input, whose kind its first letters tell; raises FormatError."""
+    if path != STREAM:
+        return documents.read(path, options.language, options.from_encoding)
+    data = sys.stdin.buffer.read(documents.LARGEST_FILE + 1)
+    if len(data) > documents.LARGEST_FILE:
+        raise FormatError("Standard input holds more than 256 MB: that is no caption file.")
+    return documents.read_bytes(data, None, "-", options.language, options.from_encoding)
+
+
+def readable(named: Sequence[Path], more: Sequence[str] = ()) -> list[Below]:
+    """The text files that are named, in named folders, or fit patterns; raises UseError."""
+    suffixes = (*documents.READ_SUFFIXES, *more)
+    try:
+        return expanded(named, lambda paths: texts_among(paths, suffixes), "text or captions")
+    except ValueError as error:
+        raise UseError(str(error)) from None
+
+
+def planned(named: Sequence[Path], output: Path, suffix: str | None) -> list[TextFile]:
+    """Each text with the file that becomes of it; raises UseError.
+
+    With a ``suffix`` the output is a folder, in which files keep the way that they had.
+    """
+    texts = readable(named)
+    if output == STREAM or suffix is None:
+        if len(texts) > 1:
+            raise UseError("Several texts need --format, and -o with a folder.")
+        if output == STREAM and suffix is None:
+            raise UseError("Standard output needs --format.")
+        try:
+            wanted = suffix or documents.suffix_of(output)
+        except FormatError as error:
+            raise UseError(str(error)) from None
+        return [TextFile(texts[0][0], output, wanted)]
+    stems = [inside(path, folder) / _stem(path) for path, folder in texts]
+    counts = Counter(stems)
+    names: list[Path] = []
+    for (path, _folder), stem in zip(texts, stems, strict=True):
+        wishes = [stem, stem.with_name(path.name), with_folder(stem, path)]
+        free = [one for one in wishes[counts[stem] > 1 :] if one not in names]
+        number = len(names)
+        names.append(free[0] if free else stem.with_name(f"{stem.name}-{number}"))
+    return [
+        TextFile(path, output / name.with_name(fitting(name.name, suffix)), suffix)
+        for (path, _folder), name in zip(texts, names, strict=True)
+    ]
+
+
+def through(
+    files: Sequence[TextFile],
+    change: Change,
+    ways: documents.Options,
+    options: argparse.Namespace,
+) -> int:
+    """Read, change and write each of the files; returns the exit status."""
+    status = DONE
+    for file in files:
+        try:
+            if not _one(file, change, ways, options):
+                status = SOME_FAILED
+        except (FormatError, TranslationError, MediaError) as error:
+            status = told(_named(file, error) if len(files) > 1 else error, SOME_FAILED)
+        except OSError as error:
+            target = shown(str(file.target))
+            status = told(f"{target}: could not be written: {error.strerror}.", SOME_FAILED)
+    return status
+
+
+def _one(
+    file: TextFile, change: Change, ways: documents.Options, options: argparse.Namespace
+) -> bool:
+    if file.target != STREAM and file.source != STREAM:
+        with contextlib.suppress(OSError):
+            if file.source.samefile(file.target):
+                return not told(f"{file.target} is the file itself: name another one.", WRONG_USE)
+        if options.format and file.target.exists() and not options.overwrite:
+            tell(f"{shown(str(file.target))} is there already; --overwrite replaces it.")
+            return False
+    read = read_text(file.source, options)
+    for sentence in read.mended:
+        tell(f"{shown(str(file.source))}: {sentence}")
+    dropped = read.mended.dropped + losses(read.transcript, file.suffix)
+    text = change(read.transcript, file)
+    if dropped:
+        tell(f"{shown(str(file.source))}: left out: {in_words(dropped)}.")
+        if getattr(options, "strict", False):
+            tell(f"{shown(str(file.target))}: not written, as --strict wants all to be kept.")
+            return False
+    data = documents.write(file.suffix, text, read.source, ways)
+    if file.target == STREAM:
+        sys.stdout.buffer.write(data)
+        sys.stdout.buffer.flush()
+        return True
+    file.target.parent.mkdir(parents=True, exist_ok=True)
+    write_whole(file.target, data)
+    return True
+
+
+def _named(file: TextFile, error: Exception) -> str:
+    return f"{shown(str(file.source))}: {error}"
+
+
+def _stem(path: Path) -> str:
+    return "text" if path == STREAM else path.stem
+
+
+def in_and_out(options: argparse.Namespace) -> tuple[list[Path], Path]:
+    """What is read and what is written; without -o the last one named. Raises UseError."""
+    paths = list(options.paths)
+    if options.output is not None:
+        return paths, options.output
+    if len(paths) < 2:
+        raise UseError("Where to? Name OUT behind IN, or with -o.")
+    return paths[:-1], paths[-1]

@@ -1,0 +1,144 @@
+"""Where captions stand on the picture: WebVTT cue settings, which is how a text keeps it, as one of
+nine places (SubRip and SubStation, numbered as on a keypad) and as a TTML region."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass
+
+USUAL = 2
+"""The place below in the middle."""
+
+_SIDES = {1: " position:0% align:left", 2: "", 0: " position:100% align:right"}
+_ROWS = {0: "", 1: "line:50%", 2: "line:0"}
+_MARGIN = 5.0
+"""Percent of the picture that captions leave free at its edges."""
+
+_LINES = 15
+"""Lines of captions into which a picture is parted where a place is given in lines."""
+
+_SETTING = re.compile(r"(\w+):(\S+)")
+_PERCENT = re.compile(r"(-?\d+(?:\.\d+)?)%")
+_LENGTHS = re.compile(r"(-?\d+(?:\.\d+)?)%\s+(-?\d+(?:\.\d+)?)%")
+_LEFT, _RIGHT = ("left", "start"), ("right", "end")
+
+
+def placement_of(anchor: int) -> str:
+    """The settings for one of nine places, 1 below on the left to 9 above on the right."""
+    return (_ROWS[(anchor - 1) // 3] + _SIDES[anchor % 3]).strip()
+
+
+def anchor_of(placement: str) -> int:
+    """The one of the nine places that settings come nearest to."""
+    settings = dict(_SETTING.findall(placement))
+    top, _edge = _line(settings.get("line", ""))
+    row = 0 if top is None or top > 66 else 2 if top < 34 else 1
+    align = settings.get("align", "")
+    position = _percent(settings.get("position", ""))
+    column = 2
+    if align in _LEFT or (not align and position is not None and position < 34):
+        column = 1
+    elif align in _RIGHT or (not align and position is not None and position > 66):
+        column = 3
+    return 3 * row + column
+
+
+def is_exact(placement: str) -> bool:
+    """Whether settings say one of the nine places and nothing finer."""
+    return placement_of(anchor_of(placement)) == placement
+
+
+@dataclass(frozen=True, slots=True)
+class Region:
+    """A part of the picture in percent of its sides; ``edge`` is where text in it begins (before,
+    center, after), ``align`` how its lines stand."""
+
+    left: float
+    top: float
+    width: float
+    height: float
+    edge: str
+    align: str
+
+    @property
+    def origin(self) -> str:
+        """Its upper left corner as TTML writes it."""
+        return f"{self.left:g}% {self.top:g}%"
+
+    @property
+    def extent(self) -> str:
+        """Its size as TTML writes it."""
+        return f"{self.width:g}% {self.height:g}%"
+
+
+def region_of(placement: str) -> Region:
+    """The region that settings stand for."""
+    settings = dict(_SETTING.findall(placement))
+    top, edge = _line(settings.get("line", ""))
+    align = settings.get("align", "center")
+    align = "left" if align in _LEFT else "right" if align in _RIGHT else "center"
+    width = _percent(settings.get("size", "")) or 100 - 2 * _MARGIN
+    position = _percent(settings.get("position", ""))
+    at = {"left": 0.0, "right": 100.0}.get(align, 50.0) if position is None else position
+    left = {"left": at, "right": at - width}.get(align, at - width / 2)
+    left = min(max(left, _MARGIN), 100 - 2 * _MARGIN)
+    width = min(width, 100 - _MARGIN - left)
+    if top is None:
+        return Region(left, _MARGIN, width, 100 - 2 * _MARGIN, "after", align)
+    if edge == "center":
+        reach = min(top, 100 - top)
+        return Region(left, round(top - reach, 2), width, round(2 * reach, 2), "center", align)
+    if edge == "after":
+        return Region(left, 0, width, top, "after", align)
+    top = max(top, _MARGIN)
+    return Region(left, top, width, round(max(100 - top - _MARGIN, 1), 2), "before", align)
+
+
+def placement_in(origin: str, extent: str, edge: str, align: str) -> str:
+    """The settings for a TTML region; "" for the usual place and for what is not in percent."""
+    corner, size = _LENGTHS.fullmatch(origin.strip()), _LENGTHS.fullmatch(extent.strip())
+    left, top = map(float, corner.groups()) if corner else (_MARGIN, _MARGIN)
+    whole = 100 - 2 * _MARGIN
+    width, height = map(float, size.groups()) if size else (whole, whole)
+    bottom = top + height
+    line = ""
+    if edge == "before" and (corner or not size):
+        line = "line:0" if top <= 2 * _MARGIN else f"line:{top:g}%"
+    elif edge == "center":
+        line = (
+            "line:50%" if abs(top + height / 2 - 50) < 2 else f"line:{top + height / 2:g}%,center"
+        )
+    elif bottom < 80:
+        line = f"line:{bottom:g}%,end"
+    parts = [line] if line else []
+    if align in _LEFT:
+        parts += [f"position:{0 if left <= 2 * _MARGIN else left:g}%", "align:left"]
+    elif align in _RIGHT:
+        right = left + width
+        parts += [f"position:{100 if right >= 100 - 2 * _MARGIN else right:g}%", "align:right"]
+    elif abs(left + width / 2 - 50) > 2:
+        parts.append(f"position:{left + width / 2:g}%")
+    return " ".join(parts)
+
+
+def _line(value: str) -> tuple[float | None, str]:
+    """How far below the top a caption stands (percent), and which of its edges: None is below."""
+    where, _comma, edge = value.partition(",")
+    edge = {"center": "center", "end": "after"}.get(edge, "before")
+    percent = _percent(where)
+    if percent is not None:
+        return (50.0, "center") if value == "50%" else (percent, edge)
+    try:
+        number = int(where)
+    except ValueError:
+        return None, edge
+    if number >= 0:
+        return min(100.0 * number / _LINES, 95.0), "before"
+    if number == -1:
+        return None, "after"
+    return max(100.0 + 100.0 * (number + 1) / _LINES, 5.0), "after"
+
+
+def _percent(value: str) -> float | None:
+    match = _PERCENT.match(value)
+    return min(max(float(match[1]), 0.0), 100.0) if match else None
