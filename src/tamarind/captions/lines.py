@@ -7,6 +7,7 @@ from dataclasses import replace
 
 from tamarind.captions.limits import Limits
 from tamarind.captions.syntax import border_costs
+from tamarind.captions.unspaced import closed, opened
 from tamarind.transcript.model import Cue, Transcript
 
 EVENNESS = 2.0
@@ -75,5 +76,9 @@ def as_read(transcript: Transcript, first: int, last: int, limits: Limits) -> st
 def _broken(cue: Cue, limits: Limits, language: str) -> Cue:
     if cue.breaks is not None:
         return cue
+    if any(len(word.text) > limits.line_length for word in cue.words):
+        cue = replace(cue, words=tuple(opened(cue.words, language)))
+        breaks = break_lines([word.text for word in cue.words], limits, language)
+        return closed(replace(cue, breaks=breaks))
     breaks = break_lines([word.text for word in cue.words], limits, language)
     return replace(cue, breaks=breaks)

@@ -11,6 +11,7 @@ from tamarind.captions.layout import lay_out
 from tamarind.captions.limits import Limits
 from tamarind.captions.lines import fits
 from tamarind.captions.timing import retimed
+from tamarind.captions.unspaced import closed, opened
 from tamarind.transcript.edits import both_notes, replace_cues, with_cues
 from tamarind.transcript.model import Cue, Transcript, Word
 from tamarind.transcript.timing import stretch
@@ -255,8 +256,9 @@ def _relaid(
     shots: Sequence[int],
 ) -> list[Cue]:
     cues = transcript.cues[first:last]
-    words = [word for cue in cues for word in cue.words]
-    owners = [cue for cue in cues for _ in cue.words]
+    opened_cues = [(cue, opened(cue.words, transcript.language)) for cue in cues]
+    words = [word for _cue, own in opened_cues for word in own]
+    owners = [cue for cue, own in opened_cues for _ in own]
     opening = {
         place
         for place, owner in enumerate(owners)
@@ -281,15 +283,14 @@ def _relaid(
         begun = [
             one for place, one in enumerate(own, at) if not place or owners[place - 1] is not one
         ]
-        result.append(
-            replace(
-                cue,
-                id=number,
-                settled=all(one.settled for one in own),
-                placement=own[0].placement,
-                note=both_notes(*begun),
-            )
+        new = replace(
+            cue,
+            id=number,
+            settled=all(one.settled for one in own),
+            placement=own[0].placement,
+            note=both_notes(*begun),
         )
+        result.append(closed(new))
         at += len(cue.words)
     return result
 

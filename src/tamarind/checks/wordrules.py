@@ -4,13 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 
+from tamarind.captions.unspaced import UNMARKED
 from tamarind.checks.finding import Finding, Fix, Reword
 from tamarind.language.clean import Kind, disfluencies
 from tamarind.language.housestyle import Wording
 from tamarind.language.numbers import changes
 from tamarind.language.typography import restyled
 from tamarind.transcript.model import Cue, Transcript
-from tamarind.transcript.sentences import OPENERS, ends_sentence
+from tamarind.transcript.sentences import CLOSERS, OPENERS, ends_sentence
 
 _BRACKETS = {")": "(", "]": "[", "}": "{"}
 _SENTENCE_PAUSE_MS = 2_000
@@ -22,7 +23,7 @@ def findings(
     """What breaks the rules of wording in a cue with words, next to its neighbours' words."""
     texts = [word.text for word in cue.words]
     yield from _disfluencies(cue, texts, before, wording)
-    yield from _sentences(cue, before, following)
+    yield from _sentences(cue, before, following, language)
     yield from _brackets(cue, texts)
     english = language.partition("-")[0] == "en"
     for change in changes(texts, wording) if english else ():
@@ -101,7 +102,9 @@ def _disfluencies(
         yield _reword("repeated", cue, 0, 1, "the cue before ends with the same word", "")
 
 
-def _sentences(cue: Cue, before: Cue | None, following: Cue | None) -> Iterator[Finding]:
+def _sentences(
+    cue: Cue, before: Cue | None, following: Cue | None, language: str
+) -> Iterator[Finding]:
     starts = before is None or not before.words or _is_over(before)
     for place, word in enumerate(cue.words):
         letters = word.text.lstrip(OPENERS)
@@ -111,6 +114,8 @@ def _sentences(cue: Cue, before: Cue | None, following: Cue | None) -> Iterator[
             yield _reword("sentence-start", cue, place, place + 1, "a sentence starts here", new)
         starts = ends_sentence(word.text)
     last = cue.words[-1]
+    if language.partition("-")[0] in UNMARKED:
+        return
     if not _ends(last.text) and (following is None or _begins_anew(cue, following)):
         bare = last.text.rstrip(",;:–—-") if len(last.text) > 1 else last.text
         place = len(cue.words) - 1
@@ -132,8 +137,10 @@ def _begins_anew(cue: Cue, following: Cue) -> bool:
 
 
 def _ends(word: str) -> bool:
-    bare = word.rstrip("\"'”’)]»")
-    return bare.endswith((".", "?", "!", "…", ":", "—", "–", "-", "♪")) or word.endswith("]")
+    bare = word.rstrip(CLOSERS)
+    if ends_sentence(word) or word.endswith("]"):
+        return True
+    return bare.endswith((".", ":", "：", "—", "–", "-", "♪"))
 
 
 def _brackets(cue: Cue, texts: Sequence[str]) -> Iterator[Finding]:

@@ -56,7 +56,8 @@ def convert(options: argparse.Namespace) -> int:
         VttOptions(word_times=options.word_times),
         Bytes(options.encoding, options.bom, options.crlf),
     )
-    if options.style and not options.lay_out and any(map(_is_timed, files)):
+    as_they_stand = [file for file in files if _is_timed(file) and not _is_script(file.source)]
+    if options.style and not options.lay_out and as_they_stand:
         tell("lines and times stay as they are; --lay-out cuts the captions by the style.")
 
     def changed(text: Transcript, file: TextFile) -> Transcript:

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 OPENERS = "\"'“‘«([¿¡"
-CLOSERS = "\"'”’)]»"
+CLOSERS = "\"'”’)]»」』）】"
 MARKS = ".,;:?!…"
 
-_CLAUSE_ENDS = (",", ";", ":", "–", "—")
-_SENTENCE_ENDS = (".", "?", "!", "…", "。", "？", "！", "؟", "۔", "।")
+_CLAUSE_ENDS = (",", ";", ":", "–", "—", "、", "，", "；", "：", "،", "؛")
+_SENTENCE_ENDS = (".", "?", "!", "…", "。", "？", "！", "؟", "۔", "।", "॥", "።", "։")
 _ABBREVIATIONS = frozenset("mr. mrs. ms. dr. prof. st. no. vs. e.g. i.e. approx. sr. sra.".split())
 
 
