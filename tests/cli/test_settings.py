@@ -1,12 +1,18 @@
+import argparse
 import io
 import json
+import os
 import unittest
+from pathlib import Path
 
 from tamarind.batch.messages import Heard
 from tamarind.batch.timeleft import Work
-from tamarind.cli.main import _parsers
+from tamarind.cli.main import COMMANDS, _parser
+from tamarind.cli.manual import subparsers_of
 from tamarind.cli.progress import JsonMeter, PlainMeter, meter_for
-from tamarind.cli.settings import SettingsError, read_settings
+from tamarind.cli.settings import SettingsError, read_settings, standing_settings
+from tamarind.system.folders import config_home
+from tests.cli.test_texts import GOOD, TextTest
 from tests.support import FolderTest
 
 
@@ -14,7 +20,7 @@ class Settings(FolderTest):
     def read(self, text, name="a.toml"):
         path = self.folder / name
         path.write_text(text)
-        return read_settings(path, _parsers()[1])
+        return read_settings(path, subparsers_of(_parser())["transcribe"][1])
 
     def test_every_option_by_its_name(self):
         found = self.read(
@@ -42,7 +48,51 @@ class Settings(FolderTest):
         with self.assertRaisesRegex(SettingsError, "names and values"):
             self.read("[1, 2]", "b.json")
         with self.assertRaisesRegex(SettingsError, "No such file"):
-            read_settings(self.folder / "none.toml", _parsers()[1])
+            read_settings(self.folder / "none.toml", subparsers_of(_parser())["transcribe"][1])
+
+    def test_standing_settings_of_the_folder_and_of_the_person(self):
+        parser = argparse.ArgumentParser()
+        parser.add_argument("--style")
+        parser.add_argument("--crlf", action="store_true")
+        self.addCleanup(os.chdir, Path.cwd())
+        os.chdir(self.folder)
+        home = config_home()
+        home.mkdir(parents=True, exist_ok=True)
+        (home / "tamarind.toml").write_text('[convert]\nstyle = "teletext"\ncrlf = true\n')
+        self.assertEqual(standing_settings("convert", parser), {"style": "teletext", "crlf": True})
+        Path("tamarind.toml").write_text('[convert]\nstyle = "phone"\n[check]\n')
+        self.assertEqual(standing_settings("convert", parser), {"style": "phone", "crlf": True})
+        self.assertEqual(standing_settings("check", parser), {})
+        for wrong in ("convert = 3", "[convert]\nsize = 1", "[convert"):
+            Path("tamarind.toml").write_text(wrong)
+            with self.assertRaises(SettingsError):
+                standing_settings("convert", parser)
+
+
+class AboutItself(TextTest):
+    def test_a_shell_and_a_manual_are_told_of_every_command(self):
+        for shell in ("bash", "zsh", "tcsh"):
+            status, out, _ = self.run_command("completion", shell)
+            self.assertEqual(status, 0)
+            for name in COMMANDS:
+                self.assertIn(name, out)
+        self.assertEqual(self.run_command("manual", self.folder / "man")[0], 0)
+        made = {path.name for path in (self.folder / "man").iterdir()}
+        self.assertEqual(made, {"tamarind.1", *(f"tamarind-{name}.1" for name in COMMANDS)})
+        for path in (self.folder / "man").iterdir():
+            for line in path.read_text().split("\n"):
+                self.assertFalse(line.startswith("'"), line)
+        self.assertIn("--shift", (self.folder / "man" / "tamarind-retime.1").read_text().replace(
+            "\\", ""))  # fmt: skip
+
+    def test_quiet_says_only_what_failed(self):
+        good, target = self.put("a.srt", GOOD), self.folder / "b.srt"
+        status, _, told = self.run_command("convert", good, target, "--style", "phone", "-q")
+        self.assertEqual((status, told), (0, ""))
+        bad = self.put("bad.srt", "nothing")
+        status, _, told = self.run_command("convert", bad, target, "-q")
+        self.assertEqual(status, 3)
+        self.assertIn("no SRT cue", told)
 
 
 class Progress(unittest.TestCase):

@@ -5,6 +5,7 @@ import io
 import json
 
 from tamarind.cli.main import main
+from tamarind.cli.output import speak
 from tamarind.formats import srt, vtt
 from tests.support import DEMO, FolderTest, human_recording
 
@@ -21,6 +22,7 @@ class TextTest(FolderTest):
         out, told = io.StringIO(), io.StringIO()
         with contextlib.redirect_stdout(out), contextlib.redirect_stderr(told):
             try:
+                self.addCleanup(speak, quiet=False)
                 status = main([str(argument) for argument in arguments])
             except SystemExit as end:
                 status = end.code

@@ -18,6 +18,7 @@ from tamarind.formats.encoding import ENCODINGS, Bytes, encoded, unheld
 from tamarind.formats.filenames import PatternError, free, lawful, name_by
 from tamarind.formats.paragraphs import SpeakerForm, Stamps, TextOptions, paragraphs
 from tamarind.formats.rollup import rolled_up
+from tamarind.formats.table import _inert
 from tamarind.formats.twolanguages import stacked
 from tamarind.transcript.edits import toggle_span
 from tamarind.transcript.model import Transcript
@@ -89,6 +90,14 @@ class Pages(unittest.TestCase):
             self.assertTrue(paragraph._p.pPr.xpath("w:bidi"))
             self.assertTrue(all(run.font.rtl for run in paragraph.runs))
         self.assertNotIn("rtl", documents.write("html", moor(), SOURCE).decode())
+
+    def test_a_dash_before_what_somebody_says_is_no_formula(self):
+        for text, risky in (
+            ("- Who dug them? - The estate!", False), ("– Ann, wait", False), ("-2+3", True),
+            ("- 2+3", True), ("- cmd|' /C calc'!A0", True), ("-Ann", True), ("=1", True),
+            ("- HYPERLINK(x)", True), ("- A!B", True),
+        ):  # fmt: skip
+            self.assertEqual(_inert(text).startswith("'"), risky, text)
 
     def test_a_table_has_a_row_a_cue_and_no_formulas(self):
         text = replace(moor(), cues=(*moor().cues, cue(9, "=1+1 is no sum", 20_000)))

@@ -17,8 +17,15 @@ from fractions import Fraction
 from pathlib import Path
 
 from tamarind import __version__
-from tamarind.cli.output import make_ready, told
-from tamarind.system.log import log_file, logger, note_failure, start_logging
+from tamarind.cli.manual import pages, subparsers_of
+from tamarind.cli.output import make_ready, speak, told
+from tamarind.system.log import (
+    log_file,
+    log_on_terminal,
+    logger,
+    note_failure,
+    start_logging,
+)
 
 DONE = 0
 BREACHES = 1
@@ -33,7 +40,9 @@ STYLES = (ORDINARY_STYLE, "teletext", "phone", "verbatim", "reading")
 
 JOB_SUFFIX = ".tamarind"
 SCREENS = ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM")
-COMMANDS = ("transcribe", "convert", "check", "translate", "retime")
+COMMANDS = (
+    "transcribe", "convert", "check", "translate", "retime", "completion", "manual",
+)  # fmt: skip
 
 _EPILOG = """
 exit status: 0 all done, 3 some could not be done (each with a reason), 2 wrong use,
@@ -71,16 +80,23 @@ def main(arguments: Sequence[str] | None = None, is_alone: bool = False) -> int:
     arguments = list(sys.argv[1:] if arguments is None else arguments)
     if not arguments or (arguments[0] not in COMMANDS and not arguments[0].startswith("-")):
         return _window(arguments)
-    parser, hear = _parsers()
-    options = parser.parse_args(arguments)
-    if options.command == "transcribe" and options.settings is not None:
-        from tamarind.cli.settings import SettingsError, read_settings
+    parser = _parser()
+    commands = {name: command for name, (_help, command) in subparsers_of(parser).items()}
+    if arguments[0] in commands:
+        from tamarind.cli.settings import SettingsError, read_settings, standing_settings
 
+        own = commands[arguments[0]]
         try:
-            hear.set_defaults(**read_settings(options.settings, hear))
+            own.set_defaults(**standing_settings(arguments[0], own))
+            options = parser.parse_args(arguments)
+            if getattr(options, "settings", None) is not None:
+                own.set_defaults(**read_settings(options.settings, own))
         except SettingsError as error:
             return told(error, WRONG_USE)
-        options = parser.parse_args(arguments)
+    options = parser.parse_args(arguments)
+    speak(quiet=options.quiet)
+    if options.verbose:
+        log_on_terminal()
     with _ended_politely():
         try:
             if is_alone and getattr(options, "dask", None) is None:
@@ -140,10 +156,29 @@ def _command(options: argparse.Namespace) -> int:
         from tamarind.cli.check import check
 
         return check(options)
+    if options.command in ("completion", "manual"):
+        return _about_itself(options)
     from tamarind.cli import text
 
     command: Callable[[argparse.Namespace], int] = getattr(text, options.command)
     return command(options)
+
+
+def _about_itself(options: argparse.Namespace) -> int:
+    """What a shell and a manual need to know of the command."""
+    parser = _parser()
+    if options.command == "completion":
+        import shtab
+
+        print(shtab.complete(parser, options.shell))
+        return DONE
+    try:
+        options.folder.mkdir(parents=True, exist_ok=True)
+        for name, text in pages(parser).items():
+            (options.folder / name).write_text(text, encoding="utf-8")
+    except OSError as error:
+        return told(f"{options.folder}: {error.strerror}.", SOME_FAILED)
+    return DONE
 
 
 def _window(arguments: list[str]) -> int:
@@ -172,8 +207,8 @@ def _mistyped(word: str) -> str:
     return f"“{word}” is no command, and there is no such file.{meant}"
 
 
-def _parsers() -> tuple[argparse.ArgumentParser, argparse.ArgumentParser]:
-    """The whole command's, and that of ``transcribe``."""
+def _parser() -> argparse.ArgumentParser:
+    """All that can be said to the command."""
     parser = argparse.ArgumentParser(
         prog="tamarind",
         usage="tamarind [JOB|RECORDING]\n"
@@ -356,7 +391,15 @@ def _parsers() -> tuple[argparse.ArgumentParser, argparse.ArgumentParser]:
         retime.add_argument(name, type=_frame_rate, metavar="R", help=help_text)
     retime.add_argument("--language", metavar="TAG", help="if IN does not say (by its script)")
     _add_encoding_of_in(retime)
-    return parser, hear
+
+    complete = commands.add_parser("completion", help="what a shell needs to complete commands")
+    complete.add_argument("shell", choices=("bash", "zsh", "tcsh"))
+    manual = commands.add_parser("manual", help="write the manual pages")
+    manual.add_argument("folder", type=Path, metavar="DIR", help="where to")
+    for command in (hear, convert, check, translate, retime, complete, manual):
+        command.add_argument("-q", "--quiet", action="store_true", help="say only what failed")
+        command.add_argument("-v", "--verbose", action="store_true", help="say also what is noted")
+    return parser
 
 
 def _add_files(command: argparse.ArgumentParser) -> None:

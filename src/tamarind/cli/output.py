@@ -79,12 +79,31 @@ class Output:
             os.close(nothing)
 
 
+_quiet = False
+
+
+def speak(quiet: bool) -> None:
+    """Say only what failed from now on, or all."""
+    global _quiet
+    _quiet = quiet
+
+
+def is_quiet() -> bool:
+    """Whether only what failed is said."""
+    return _quiet
+
+
 def tell(message: object) -> None:
     """A line for the person, on the standard error."""
-    Output(sys.stderr).write(f"tamarind: {harmless(str(message))}\n")
+    if not _quiet:
+        _say(message)
 
 
 def told(message: object, status: int) -> int:
-    """The same, and the status with which to end."""
-    tell(message)
+    """A line on what failed, and the status with which to end."""
+    _say(message)
     return status
+
+
+def _say(message: object) -> None:
+    Output(sys.stderr).write(f"tamarind: {harmless(str(message))}\n")

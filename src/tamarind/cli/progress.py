@@ -7,7 +7,7 @@ from typing import Any, Protocol
 
 from tamarind.batch.messages import Heard
 from tamarind.batch.timeleft import human
-from tamarind.cli.output import Output, harmless
+from tamarind.cli.output import Output, harmless, is_quiet
 
 
 class Meter(Protocol):
@@ -104,9 +104,25 @@ class JsonMeter:
         self._stream.write(json.dumps(data, ensure_ascii=False) + "\n")
 
 
+class FailuresOnly(PlainMeter):
+    """Nothing but what failed."""
+
+    def __init__(self, stream: Output) -> None:
+        super().__init__(stream, live=False)
+
+    def ended(self, name: str, text: str, **facts: Any) -> None:
+        if facts.get("event") == "failed":
+            super().line(text)
+
+    def line(self, text: str) -> None:
+        """Nothing that only informs."""
+
+
 def meter_for(kind: str, stream: Output) -> Meter:
     """ "auto" is one line that is written over on a terminal and only results elsewhere."""
     if kind == "json":
         return JsonMeter(stream)
+    if is_quiet():
+        return FailuresOnly(stream)
     live = kind == "auto" and stream.isatty()
     return PlainMeter(stream, live, every_step=kind == "plain")

@@ -1,16 +1,19 @@
-"""A settings file for ``tamarind transcribe``: its options by name, as TOML or JSON."""
+"""Settings files: the options of commands by name, as TOML or JSON."""
 
 from __future__ import annotations
 
 import argparse
 import json
 import tomllib
+from collections.abc import Mapping
 from pathlib import Path
 from typing import Any
 
 from tamarind.system.files import read_file
+from tamarind.system.folders import config_home
 
 LARGEST = 1 << 20
+STANDING = "tamarind.toml"
 
 
 class SettingsError(Exception):
@@ -19,6 +22,24 @@ class SettingsError(Exception):
 
 def read_settings(path: Path, parser: argparse.ArgumentParser) -> dict[str, Any]:
     """What the file sets, by the names of the parser's values; raises SettingsError."""
+    return _settings(path, _read(path), parser)
+
+
+def standing_settings(command: str, parser: argparse.ArgumentParser) -> dict[str, Any]:
+    """What ``tamarind.toml`` sets for a command, in a table of its name: that of the person, then
+    that of the folder one is in, which counts more; raises SettingsError."""
+    settings: dict[str, Any] = {}
+    for path in (config_home() / STANDING, Path(STANDING)):
+        if path.is_file():
+            found = _read(path)
+            table = found.get(command, {})
+            if not isinstance(table, dict):
+                raise SettingsError(f"{path}: “{command}” should be a table, [{command}].")
+            settings |= _settings(path, table, parser)
+    return settings
+
+
+def _read(path: Path) -> dict[str, Any]:
     try:
         data = read_file(path, LARGEST).decode()
         found = json.loads(data) if path.suffix.lower() == ".json" else tomllib.loads(data)
@@ -28,6 +49,12 @@ def read_settings(path: Path, parser: argparse.ArgumentParser) -> dict[str, Any]
         raise SettingsError(f"{path} is no TOML or JSON: {error}.") from None
     if not isinstance(found, dict):
         raise SettingsError(f"{path} should hold names and values.")
+    return found
+
+
+def _settings(
+    path: Path, found: Mapping[str, Any], parser: argparse.ArgumentParser
+) -> dict[str, Any]:
     options = {
         option.removeprefix("--"): action
         for action in parser._actions

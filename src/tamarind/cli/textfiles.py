@@ -116,7 +116,8 @@ def _one(
             if file.source.samefile(file.target):
                 return not told(f"{file.target} is the file itself: name another one.", WRONG_USE)
         if options.format and file.target.exists() and not options.overwrite:
-            tell(f"{shown(str(file.target))} is there already; --overwrite replaces it.")
+            target = shown(str(file.target))
+            told(f"{target} is there already; --overwrite replaces it.", SOME_FAILED)
             return False
     read = read_text(file.source, options)
     for sentence in read.mended:
@@ -126,7 +127,8 @@ def _one(
     if dropped:
         tell(f"{shown(str(file.source))}: left out: {in_words(dropped)}.")
         if getattr(options, "strict", False):
-            tell(f"{shown(str(file.target))}: not written, as --strict wants all to be kept.")
+            target = shown(str(file.target))
+            told(f"{target}: not written, as --strict wants all to be kept.", SOME_FAILED)
             return False
     data = documents.write(file.suffix, text, read.source, ways)
     if file.target == STREAM:

@@ -4,11 +4,15 @@ from __future__ import annotations
 
 import csv
 import io
+import re
 from collections.abc import Mapping, Sequence
 
 from tamarind.formats.captionfile import names_of
 from tamarind.formats.timecode import clock
 from tamarind.transcript.model import Transcript
+
+_NO_FORMULA = re.compile(r"[-–—]\s+[^\W\d_](?:[^()|=+*/^&@{}\[\]<>#!]|!(?=\s|$))*")
+"""A dash before what somebody says, as in a dialogue."""
 
 _FORMULAS = frozenset("=+-@\t\r＝＋－＠")
 """What a spreadsheet may begin a formula with, also in full width."""
@@ -39,4 +43,5 @@ def write(
 
 
 def _inert(text: str) -> str:
-    return f"'{text}" if text.lstrip(" \u3000\xa0")[:1] in _FORMULAS else text
+    risky = text.lstrip(" \u3000\xa0")[:1] in _FORMULAS and not _NO_FORMULA.fullmatch(text)
+    return f"'{text}" if risky else text

@@ -57,6 +57,14 @@ def start_logging(level: int = logging.INFO, rotates: bool = True) -> None:
     logger.addHandler(handler)
 
 
+def log_on_terminal() -> None:
+    """Show on standard error, too, what is noted."""
+    handler = logging.StreamHandler()
+    handler.setFormatter(logging.Formatter("%(levelname)s %(module)s: %(message)s"))
+    logger.setLevel(logging.DEBUG)
+    logger.addHandler(handler)
+
+
 def stop_logging() -> None:
     """Close the log."""
     for handler in list(logger.handlers):

@@ -1,0 +1,75 @@
+"""Manual pages in roff, made of the command's own help: one for all and one for each command."""
+
+from __future__ import annotations
+
+import argparse
+from collections.abc import Iterator
+
+from tamarind import __version__
+
+NAME = "tamarind"
+
+
+def pages(parser: argparse.ArgumentParser) -> dict[str, str]:
+    """The texts of the manual pages by the names of their files."""
+    commands = subparsers_of(parser)
+    about = parser.description or ""
+    listed = "".join(
+        f".TP\n.BR {NAME}\\-{name} (1)\n{_escaped(help_text)}\n"
+        for name, (help_text, _) in commands.items()
+    )
+    examples = (parser.epilog or "").strip("\n")
+    whole = (
+        _head(NAME, "recorded speech becomes proofed, timed text")
+        + f".SH SYNOPSIS\n.B {NAME}\n[JOB|RECORDING]\n.br\n.B {NAME}\nCOMMAND ...\n"
+        + f".SH DESCRIPTION\n{_escaped(about)}\n.SH COMMANDS\n{listed}"
+        + f".SH NOTES\n.nf\n{_escaped(examples)}\n.fi\n"
+    )
+    result = {f"{NAME}.1": whole}
+    for name, (help_text, command) in commands.items():
+        usage = command.format_usage().removeprefix("usage: ")
+        result[f"{NAME}-{name}.1"] = (
+            _head(f"{NAME}-{name}", help_text)
+            + f".SH SYNOPSIS\n.nf\n{_escaped(usage.strip())}\n.fi\n"
+            + ".SH OPTIONS\n"
+            + "".join(_options(command))
+            + f".SH SEE ALSO\n.BR {NAME} (1)\n"
+        )
+    return result
+
+
+def subparsers_of(
+    parser: argparse.ArgumentParser,
+) -> dict[str, tuple[str, argparse.ArgumentParser]]:
+    """The commands by name, with what they are for."""
+    for action in parser._actions:
+        if isinstance(action, argparse._SubParsersAction):
+            helps = {one.dest: one.help or "" for one in action._choices_actions}
+            return {name: (helps.get(name, ""), own) for name, own in action.choices.items()}
+    return {}
+
+
+def _head(name: str, about: str) -> str:
+    return (
+        f'.TH {name.upper()} 1 "" "Tamarind {__version__}" "Tamarind"\n'
+        f".SH NAME\n{_escaped(name)} \\- {_escaped(about)}\n"
+    )
+
+
+def _options(command: argparse.ArgumentParser) -> Iterator[str]:
+    for action in command._actions:
+        if action.help == argparse.SUPPRESS:
+            continue
+        value = action.metavar if isinstance(action.metavar, str) else ""
+        if not value and action.choices is not None:
+            value = "|".join(map(str, action.choices))
+        names = ", ".join(action.option_strings) or value
+        shown = f"{names} {value}" if action.option_strings and value else names
+        yield f".TP\n.B {_escaped(shown)}\n{_escaped(action.help or '')}\n"
+
+
+def _escaped(text: str) -> str:
+    """A text in which nothing is taken for roff."""
+    text = text.replace("\\", "\\e").replace("-", "\\-")
+    lines = (f"\\&{line}" if line[:1] in (".", "'") else line for line in text.split("\n"))
+    return "\n".join(lines)
