@@ -9,8 +9,9 @@ from pathlib import Path
 from PySide6.QtCore import QLoggingCategory, Qt, QTimer
 from PySide6.QtWidgets import QApplication, QMessageBox
 
-from tamarind.desktop import keys, personal
+from tamarind.desktop import keys, personal, placement, recent
 from tamarind.desktop.failures import watch
+from tamarind.desktop.job_commands import renamed
 from tamarind.desktop.rescued_dialog import RescuedDialog, ToldDialog
 from tamarind.desktop.room_dialog import use_setting
 from tamarind.desktop.session import Session
@@ -21,6 +22,7 @@ from tamarind.desktop.theme.icons import icon
 from tamarind.desktop.widgets.accessible_text import tell_of_sheets
 from tamarind.desktop.window import MainWindow
 from tamarind.formats.filenames import shortened
+from tamarind.job.backups import back_up
 from tamarind.job.bringing import is_media
 from tamarind.job.jobfile import SUFFIX, JobError, examine
 from tamarind.job.opening import free_name, open_job, put_beside
@@ -104,6 +106,8 @@ class _Opener:
         """Show a job in place of the one that is open; says why if it cannot be opened."""
         if self._window is not None and path.absolute() == self._window.session.store.path:
             return True
+        if path.is_file():
+            back_up(path)
         try:
             opened = open_job(path)
         except JobError as error:
@@ -116,11 +120,32 @@ class _Opener:
             self._window.deleteLater()
         self._window = MainWindow(Session(opened.store))
         self._window.job_asked.connect(self.open)
+        self._window.name_asked.connect(self.rename)
+        placement.put(self._window)
         self._window.show()
+        QTimer.singleShot(0, self._window, self._window.job.find_moved)
         self._remember(opened.store.path)
         if opened.told:
             ToldDialog.show_later("Not all of this job could be read", opened.told, self._window)
         return True
+
+    def rename(self, path: Path) -> None:
+        """Give the job that is shown another name: it is closed for that and opened again."""
+        window = self._window
+        if window is None:
+            return
+        old = window.session.store.path
+        if not window.close():
+            return
+        window.deleteLater()
+        self._window = None
+        try:
+            renamed(old, path)
+            recent.follow(old, path)
+        except OSError as error:
+            self._tell(f"The job could not be renamed: {error.strerror}.")
+            path = old
+        self.open(path)
 
     def open_recording(self, path: Path) -> bool:
         """Show a new job with a recording in it."""
@@ -172,6 +197,7 @@ class _Opener:
             QMessageBox.warning(self._window, "Tamarind", sentence)
 
     def _remember(self, path: Path) -> None:
+        recent.remember(path)
         try:
             data_home().mkdir(parents=True, exist_ok=True)
             (data_home() / "last-job").write_text(str(path))

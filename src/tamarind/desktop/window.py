@@ -25,7 +25,7 @@ from PySide6.QtWidgets import (
 )
 
 from tamarind.audio.media import names_others
-from tamarind.desktop import keys, personal
+from tamarind.desktop import keys, personal, placement
 from tamarind.desktop.actions import BY_NAME, COMMANDS, SHEETS, SPEAKER_KEYS
 from tamarind.desktop.anything import AnythingDialog, Finder
 from tamarind.desktop.aside import Aside
@@ -36,6 +36,7 @@ from tamarind.desktop.checking import Checking
 from tamarind.desktop.export.screen import ExportScreen
 from tamarind.desktop.failures import failures
 from tamarind.desktop.intake.screen import IntakeScreen
+from tamarind.desktop.job_commands import JobCommands
 from tamarind.desktop.keys_dialog import KeysDialog
 from tamarind.desktop.player import SPEED_STEP, VOLUME_STEP, Player
 from tamarind.desktop.proof.listening import STEPS_BACK_MS
@@ -58,6 +59,9 @@ from tamarind.translation.engines.apertium import Apertium
 NOTICE_MS = 9_000
 TELL = "tell when done"
 SKIP_MS = 2_000
+SMALLEST = (940, 540)
+"""What a screen of 1024×640 leaves inside a frame, beside a panel."""
+
 STRIP_FOLLOWS_MS = 600
 
 
@@ -65,6 +69,7 @@ class MainWindow(QMainWindow):
     """One window, one job."""
 
     job_asked = Signal(object)
+    name_asked = Signal(object)
 
     def __init__(self, session: Session, notices: Notices | None = None) -> None:
         super().__init__()
@@ -72,13 +77,16 @@ class MainWindow(QMainWindow):
         self.attention = Attention(notices or DesktopNotices(), self)
         self.awake = Awake()
         self.setWindowTitle(f"{session.name} – Tamarind")
-        self.resize(1280, 800)
-        self.setMinimumSize(1000, 600)
+        self.resize(*placement.USUAL)
+        self.setMinimumSize(*SMALLEST)
         self.setAcceptDrops(True)
         self.player = Player(self)
         self._plays_clean = False
         self._asks = True
         self._actions: dict[str, QAction] = {}
+        self.job = JobCommands(session, self)
+        self.job.job_asked.connect(self.job_asked)
+        self.job.name_asked.connect(self.name_asked)
         self._make_actions()
         self.checking = Checking(session)
         self.aside = Aside(session, self)
@@ -136,6 +144,7 @@ class MainWindow(QMainWindow):
         if self._asks and not self._may_close():
             event.ignore()
             return
+        placement.keep(self)
         self.player.stop()
         self.player.load(None)
         self.awake.let_go()
@@ -265,6 +274,10 @@ class MainWindow(QMainWindow):
             "open": self._ask_open,
             "new": self._ask_new,
             "save_copy": self._ask_save_copy,
+            "rename_job": self.job.rename,
+            "job_folder": self.job.show_folder,
+            "earlier": self.job.show_earlier,
+            "other_window": self.job.open_beside,
             "room": lambda: RoomDialog(self).exec(),
             "quit": self.close,
         }
@@ -288,15 +301,18 @@ class MainWindow(QMainWindow):
     def _job_menu(self) -> QMenu:
         menu = QMenu(self)
         names = (
-            "new", "open", "save_copy", None, "undo", "redo", None, "anything", "compare",
+            "new", "open", "other_window", "rename_job", "save_copy", "earlier", "job_folder", None,
+            "undo", "redo", None, "anything", "compare",
             "write_out", "take_back", None, "house_style", "checks", "shape", "dress", None,
             "larger", "smaller", "dark", "keys", "room",
         )  # fmt: skip
         for name in names:
             if name is None:
                 menu.addSeparator()
-            else:
-                menu.addAction(self._actions[name])
+                continue
+            menu.addAction(self._actions[name])
+            if name == "open":
+                menu.addMenu(self.job.recent_menu())
         menu.addSeparator()
         menu.addMenu(self._step_back_menu())
         self._tell_when_done = menu.addAction("Tell me when a batch is done")

@@ -88,6 +88,7 @@ class SettingsPanel(QWidget):
         self._glossary.setToolTip("Names and terms to listen for in this job")
         self._start, self._end = QLineEdit(), QLineEdit()
         for box, name in ((self._start, "From"), (self._end, "To")):
+            box.setMinimumWidth(60)
             box.setAccessibleName(name)
             box.editingFinished.connect(self._part_changed)
         self._start.setPlaceholderText("its start")
@@ -109,7 +110,7 @@ class SettingsPanel(QWidget):
         head.addWidget(self._whose, 1)
         settings = QWidget(objectName="page")
         grid = QGridLayout(settings)
-        grid.setContentsMargins(0, 0, 6, 0)
+        grid.setContentsMargins(0, 0, 10, 0)
         grid.setColumnStretch(1, 1)
         grid.setHorizontalSpacing(14)
         grid.setVerticalSpacing(9)
@@ -360,6 +361,9 @@ def _choice(name: str, options: Mapping[str, object], changed: Callable[[], None
     box = QComboBox()
     box.setAccessibleName(name)
     box.setPlaceholderText("differs")
+    # Long words in the list do not make the panel wider than it is.
+    box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+    box.setMinimumContentsLength(8)
     for text, value in options.items():
         box.addItem(text, value)
     box.activated.connect(changed)

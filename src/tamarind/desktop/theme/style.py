@@ -43,6 +43,7 @@ QLabel[role="caption"] {{ color: #FFFDF8; font-size: 15px; font-weight: 500; }}
 #rule {{ background: {c.LINE}; border: none; }}
 #notice {{ background: {c.INK}; color: {c.SHEET}; border-radius: 8px; padding: 10px 16px; }}
 QLabel[role="mono"] {{ font-family: "{MONO}"; font-size: 12px; color: {c.GREY}; }}
+QDialogButtonBox {{ dialogbuttonbox-buttons-have-icons: 0; }}
 QPushButton {{ background: {c.SHEET}; border: 1px solid {c.LINE}; border-radius: 8px;
     padding: 6px 14px; }}
 QPushButton:hover {{ border-color: {c.SOUND}; background: {c.CARD}; }}

@@ -1,0 +1,226 @@
+"""What can be done with a whole job: recent ones, another name, where it lies, earlier states, a
+second window; and asking for recordings that have moved."""
+
+from __future__ import annotations
+
+import sys
+from collections.abc import Callable, Sequence
+from dataclasses import replace
+from pathlib import Path
+
+from PySide6.QtCore import QObject, QProcess, QTimer, QUrl, Signal
+from PySide6.QtGui import QDesktopServices
+from PySide6.QtWidgets import (
+    QFileDialog,
+    QInputDialog,
+    QListWidget,
+    QMenu,
+    QWidget,
+)
+
+from tamarind.desktop.recent import recent
+from tamarind.desktop.session import Session
+from tamarind.desktop.widgets.dialog import Dialog
+from tamarind.desktop.widgets.parts import button, label
+from tamarind.job import backups, whereabouts
+from tamarind.job.jobfile import SUFFIX, JobError, examine
+from tamarind.job.opening import put_beside
+from tamarind.job.recording import Recording, State
+
+BACK_UP_MS = 15 * 60_000
+ASKED = "asked for moved recordings"
+
+
+class JobCommands(QObject):
+    """Of one window; ``job_asked`` is a job to be shown in it, ``name_asked`` its new path."""
+
+    job_asked = Signal(object)
+    name_asked = Signal(object)
+
+    def __init__(self, session: Session, window: QWidget) -> None:
+        super().__init__(window)
+        self._session, self._window = session, window
+        self._timer = QTimer(self, interval=BACK_UP_MS)
+        self._timer.timeout.connect(self.back_up)
+        self._timer.start()
+
+    @property
+    def _path(self) -> Path:
+        return self._session.store.path
+
+    def recent_menu(self) -> QMenu:
+        """The jobs that were open lately, filled when it is shown."""
+        menu = QMenu("Recent jobs", self._window)
+        menu.aboutToShow.connect(lambda: self._fill(menu))
+        return menu
+
+    def _fill(self, menu: QMenu) -> None:
+        menu.clear()
+        others = [path for path in recent() if path != self._path]
+        for path in others:
+            act = menu.addAction(path.stem)
+            act.setToolTip(str(path))
+            act.triggered.connect(lambda _=False, path=path: self.job_asked.emit(path))
+        menu.setToolTipsVisible(True)
+        if not others:
+            menu.addAction("no other job yet").setEnabled(False)
+
+    def rename(self) -> None:
+        """Ask for another name for the job's file."""
+        name, given = QInputDialog.getText(
+            self._window, "Rename the job", "The job's new name", text=self._session.name
+        )
+        if given:
+            self.rename_to(name)
+
+    def rename_to(self, name: str) -> None:
+        """Give the job another name, or say why not."""
+        name = name.strip().removesuffix(SUFFIX)
+        if not name or name == self._session.name:
+            return
+        if "/" in name or len(f"{name}{SUFFIX}".encode()) > 250:
+            self._say("A name has no “/” in it and is no longer than 240 letters.")
+            return
+        target = self._path.with_name(f"{name}{SUFFIX}")
+        if target.exists():
+            self._say(f"There is a job “{name}” in this folder already.")
+        else:
+            self.name_asked.emit(target)
+
+    def show_folder(self) -> None:
+        """Where the job lies, in the system's own window for files, and as a sentence."""
+        QDesktopServices.openUrl(QUrl.fromLocalFile(str(self._path.parent)))
+        self._session.told.emit(f"The job is “{self._path}”.")
+
+    def open_beside(self) -> None:
+        """Ask for a job and show it in a window of its own."""
+        name, _ = QFileDialog.getOpenFileName(
+            self._window, "A job in another window", str(self._path.parent), f"Jobs (*{SUFFIX})"
+        )
+        if name:
+            QProcess.startDetached(sys.executable, ["-m", "tamarind", name])
+
+    def back_up(self) -> None:
+        """Keep a copy of the job as it is, unless there is one."""
+        if not self._session.saving.is_behind:
+            backups.back_up(self._path)
+
+    def show_earlier(self) -> None:
+        """The copies that were made by themselves; the chosen one is opened beside the job."""
+        EarlierDialog(self._path, self.job_asked.emit, self._window).exec()
+
+    def find_moved(self) -> None:
+        """Look for recordings that are not where they were; ask once for a folder if need be."""
+        gone = whereabouts.missing(self._session.recordings())
+        if not gone:
+            return
+        self._take(whereabouts.found_again(gone, self._path.parent))
+        gone = whereabouts.missing(self._session.recordings())
+        names = "\n".join(sorted(recording.path.name for recording in gone))
+        if not gone or self._session.setting(ASKED) == names:
+            return
+        self._session.keep_setting(ASKED, names)
+        question = MovedDialog(gone, self._window)
+        question.folder_chosen.connect(self.look_in)
+        question.open()
+
+    def look_in(self, folder: Path) -> None:
+        """Look for all recordings that are missing in one folder."""
+        gone = whereabouts.missing(self._session.recordings())
+        found = whereabouts.found_again(gone, folder)
+        self._take(found)
+        self._say(f"{len(found)} of {len(gone)} recordings were found there.")
+
+    def _take(self, found: Sequence[Recording]) -> None:
+        for recording in found:
+            failed = recording.state is State.FAILED
+            self._session.change_recording(replace(recording, problem=None))
+            if failed:
+                self._session.background.look_again(recording.id)
+
+    def _say(self, sentence: str) -> None:
+        self._session.told.emit(sentence)
+
+
+class MovedDialog(Dialog):
+    """Recordings that are not where they were, and where to look for them."""
+
+    folder_chosen = Signal(object)
+
+    def __init__(self, gone: Sequence[Recording], parent: QWidget) -> None:
+        title = "Recordings that are not where they were"
+        super().__init__(title, (560, 340), parent, title)
+        self.body.addWidget(
+            label(
+                "Their texts are here and can be worked on; to listen, say in which folder they are"
+                " now. All are looked for there, and in the folders below it.",
+                "note",
+                wrap=True,
+            )
+        )
+        rows = QListWidget()
+        rows.setAccessibleName(title)
+        rows.addItems([str(recording.path) for recording in gone])
+        self.body.addWidget(rows, 1)
+        choose = button("Choose the folder…", self._choose, "primary")
+        choose.setDefault(True)
+        self.set_acts(choose, leave="Leave it")
+
+    def _choose(self) -> None:
+        name = QFileDialog.getExistingDirectory(self, "The folder with the recordings")
+        if name:
+            self.accept()
+            self.folder_chosen.emit(Path(name))
+
+
+class EarlierDialog(Dialog):
+    """The states of a job that were kept, by age."""
+
+    def __init__(self, job: Path, opens: Callable[[Path], None], parent: QWidget) -> None:
+        super().__init__("Earlier states of the job", (520, 380), parent, "Earlier states")
+        self._job, self._opens = job, opens
+        self._found = backups.backups(job)
+        self.body.addWidget(
+            label(
+                "The last ten states are kept by themselves: whenever the job was opened, and every"
+                " quarter of an hour while it is worked on. One is opened as a job of its own"
+                " beside this one, which stays as it is.",
+                "note",
+                wrap=True,
+            )
+        )
+        self.list = QListWidget()
+        self.list.setAccessibleName("Earlier states, the latest first")
+        for one in self._found:
+            size = one.path.stat().st_size / 1000
+            self.list.addItem(f"{one.made:%d %B %Y, %H:%M}   ·   {size:,.0f} kB")
+        self.list.setCurrentRow(0)
+        self.problem = label("", "note", wrap=True)
+        if not self._found:
+            self.problem.setText("There is none yet.")
+        self.body.addWidget(self.list, 1)
+        self.body.addWidget(self.problem)
+        opening = button("Open it beside this one", self.open_chosen, "primary")
+        opening.setEnabled(bool(self._found))
+        opening.setDefault(True)
+        self.set_acts(opening, leave="Close")
+
+    def open_chosen(self) -> None:
+        """Put the chosen state beside the job and show it."""
+        chosen = self._found[self.list.currentRow()]
+        try:
+            store = put_beside(examine(chosen.path, drafts=True), self._job, "earlier")
+        except JobError as error:
+            self.problem.setText(str(error))
+            return
+        path = store.path
+        store.close()
+        self.accept()
+        self._opens(path)
+
+
+def renamed(old: Path, new: Path) -> None:
+    """Give a job that is closed another name, its copies and its place in the list with it; raises
+    OSError."""
+    old.rename(new)
+    backups.follow(old, new)

@@ -1,0 +1,72 @@
+"""Where the window is and how large: never larger than the screen leaves, and as it was left on the
+same screens."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QByteArray, QRect, QTimer
+from PySide6.QtGui import QGuiApplication
+from PySide6.QtWidgets import QMainWindow
+
+from tamarind.desktop import personal
+
+KEPT = "window places"
+USUAL = (1280, 800)
+FRAME = (8, 44)
+"""What a window manager's frame may add, before it has: at both sides, above and below together."""
+
+MOST_KEPT = 12
+
+
+def put(window: QMainWindow) -> None:
+    """Give the window the place that it was left at, or one that the screen has room for."""
+    kept = personal.read(KEPT, {}).get(_screens())
+    if not (isinstance(kept, str) and window.restoreGeometry(QByteArray.fromBase64(kept.encode()))):
+        room = _room(window)
+        window.resize(
+            min(USUAL[0], room.width() - FRAME[0]), min(USUAL[1], room.height() - FRAME[1])
+        )
+    # What the frame takes is known only once there is one.
+    QTimer.singleShot(0, window, lambda: fit(window))
+
+
+def fit(window: QMainWindow) -> None:
+    """Draw a window in that is larger, with its frame, than the screen leaves."""
+    if window.isMaximized() or window.isFullScreen():
+        return
+    room, outer = _room(window), window.frameGeometry()
+    over_wide = max(outer.width() - room.width(), 0)
+    over_high = max(outer.height() - room.height(), 0)
+    if over_wide or over_high:
+        window.resize(window.width() - over_wide, window.height() - over_high)
+        outer = window.frameGeometry()
+    left = min(max(outer.left(), room.left()), max(room.right() - outer.width() + 1, room.left()))
+    top = min(max(outer.top(), room.top()), max(room.bottom() - outer.height() + 1, room.top()))
+    if (left, top) != (outer.left(), outer.top()):
+        window.move(left, top)
+
+
+def keep(window: QMainWindow) -> None:
+    """Remember the place for these screens."""
+    places = dict(personal.read(KEPT, {}))
+    places.pop(_screens(), None)
+    while len(places) >= MOST_KEPT:
+        places.pop(next(iter(places)))
+    places[_screens()] = bytes(window.saveGeometry().toBase64().data()).decode()
+    personal.keep(KEPT, places)
+
+
+def _room(window: QMainWindow) -> QRect:
+    """What the screen leaves beside panels."""
+    screen = window.screen() or QGuiApplication.primaryScreen()
+    return screen.availableGeometry()
+
+
+def _screens() -> str:
+    """The layout of the screens that are there."""
+    return " ".join(
+        f"{g.width()}x{g.height()}+{g.x()}+{g.y()}"
+        for g in sorted(
+            (screen.geometry() for screen in QGuiApplication.screens()),
+            key=lambda g: (g.x(), g.y()),
+        )
+    )
