@@ -18,7 +18,7 @@ from pathlib import Path
 
 from tamarind import __version__
 from tamarind.cli.manual import pages, subparsers_of
-from tamarind.cli.output import make_ready, speak, told
+from tamarind.cli.output import make_ready, speak, tell, told
 from tamarind.system.log import (
     log_file,
     log_on_terminal,
@@ -41,7 +41,7 @@ STYLES = (ORDINARY_STYLE, "teletext", "phone", "verbatim", "reading")
 JOB_SUFFIX = ".tamarind"
 SCREENS = ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM")
 COMMANDS = (
-    "transcribe", "convert", "check", "translate", "retime", "completion", "manual",
+    "transcribe", "convert", "check", "translate", "retime", "desktop", "completion", "manual",
 )  # fmt: skip
 
 _EPILOG = """
@@ -78,6 +78,8 @@ def main(arguments: Sequence[str] | None = None, is_alone: bool = False) -> int:
     If it ``is_alone`` in its process, that gives up the network for good.
     """
     arguments = list(sys.argv[1:] if arguments is None else arguments)
+    if arguments == ["--demo"]:
+        return _window(arguments)
     if not arguments or (arguments[0] not in COMMANDS and not arguments[0].startswith("-")):
         return _window(arguments)
     parser = _parser()
@@ -158,6 +160,8 @@ def _command(options: argparse.Namespace) -> int:
         return check(options)
     if options.command in ("completion", "manual"):
         return _about_itself(options)
+    if options.command == "desktop":
+        return _desktop(options)
     from tamarind.cli import text
 
     command: Callable[[argparse.Namespace], int] = getattr(text, options.command)
@@ -181,7 +185,37 @@ def _about_itself(options: argparse.Namespace) -> int:
     return DONE
 
 
+def _desktop(options: argparse.Namespace) -> int:
+    """Put the launcher in place, or take it away."""
+    from tamarind.launcher.install import install, remove, share_folder
+
+    share = share_folder(options.for_all)
+    manuals = pages(_parser())
+    try:
+        if options.remove:
+            gone = remove(share, manuals)
+            tell(f"taken away: {len(gone)} files below {share}." if gone else "nothing was there.")
+        else:
+            program = Path(sys.argv[0])
+            is_program = program.name == "tamarind" and program.is_file()
+            command = (
+                [str(program.absolute())] if is_program else [sys.executable, "-m", "tamarind"]
+            )
+            written = install(share, command, manuals)
+            tell(f"in place: {len(written)} files below {share}. Look for “Tamarind” in the menu.")
+    except OSError as error:
+        return told(f"{error.filename or share}: {error.strerror}.", SOME_FAILED)
+    return DONE
+
+
 def _window(arguments: list[str]) -> int:
+    if arguments == ["--demo"]:
+        from tamarind.job.demo import demo_job
+
+        try:
+            arguments = [str(demo_job())]
+        except OSError as error:
+            return told(f"the demo could not be put in place: {error.strerror}.", SOME_FAILED)
     if arguments and not _may_be_a_job(Path(arguments[0])):
         return told(_mistyped(arguments[0]), WRONG_USE)
     parser = argparse.ArgumentParser(prog="tamarind", usage="tamarind [JOB|RECORDING]")
@@ -211,13 +245,14 @@ def _parser() -> argparse.ArgumentParser:
     """All that can be said to the command."""
     parser = argparse.ArgumentParser(
         prog="tamarind",
-        usage="tamarind [JOB|RECORDING]\n"
-        "       tamarind {transcribe,convert,check,translate,retime} ... (see below)",
+        usage="tamarind [JOB|RECORDING|--demo]\n"
+        "       tamarind {transcribe,convert,check,translate,retime,desktop} ... (see below)",
         description="Recorded speech becomes proofed, timed text, on this computer alone. "
         "With the path of a job or of a recording, or nothing, it opens the window.",
         epilog=_EPILOG,
         formatter_class=argparse.RawDescriptionHelpFormatter,
     )
+    parser.add_argument("--demo", action="store_true", help="open a demo job in the window")
     parser.add_argument("--version", action="version", version=f"tamarind {__version__}")
     commands = parser.add_subparsers(
         dest="command", required=True, title="without a window", prog="tamarind"
@@ -392,11 +427,16 @@ def _parser() -> argparse.ArgumentParser:
     retime.add_argument("--language", metavar="TAG", help="if IN does not say (by its script)")
     _add_encoding_of_in(retime)
 
+    place = commands.add_parser("desktop", help="a launcher, icons and file types for the desktop")
+    which = place.add_mutually_exclusive_group(required=True)
+    which.add_argument("--install", action="store_true", help="put them in place")
+    which.add_argument("--remove", action="store_true", help="take them away")
+    place.add_argument("--for-all", action="store_true", help="for everybody on this computer")
     complete = commands.add_parser("completion", help="what a shell needs to complete commands")
     complete.add_argument("shell", choices=("bash", "zsh", "tcsh"))
     manual = commands.add_parser("manual", help="write the manual pages")
     manual.add_argument("folder", type=Path, metavar="DIR", help="where to")
-    for command in (hear, convert, check, translate, retime, complete, manual):
+    for command in (hear, convert, check, translate, retime, place, complete, manual):
         command.add_argument("-q", "--quiet", action="store_true", help="say only what failed")
         command.add_argument("-v", "--verbose", action="store_true", help="say also what is noted")
     return parser
