@@ -2,9 +2,11 @@
 
 import csv
 import io
+import os
 import unittest
 from dataclasses import replace
 from html.parser import HTMLParser
+from unittest.mock import patch
 
 from docx import Document
 from hypothesis import given
@@ -32,11 +34,37 @@ class Pages(unittest.TestCase):
     def test_a_word_processor_document_reads_as_it_should(self):
         document = Document(io.BytesIO(documents.write("docx", moor(), SOURCE)))
         lines = [paragraph.text for paragraph in document.paragraphs]
-        self.assertEqual(document.paragraphs[0].style.name, "Heading 1")
         self.assertEqual(lines[0], "moor")
         self.assertIn("19 words · Interviewer, Warden", lines[1])
-        self.assertEqual(lines[2], "Interviewer: What did the moor look like?")
-        self.assertTrue(document.paragraphs[2].runs[0].bold)
+        self.assertEqual(lines[2:4], ["Interviewer", "What did the moor look like?"])
+        styles = [paragraph.style for paragraph in document.paragraphs]
+        self.assertEqual(
+            [style.name for style in styles[:4]],
+            ["Transcript Title", "Transcript Facts", "Transcript Speaker", "Transcript Text"],
+        )
+        # What an outline and a screen reader see.
+        self.assertEqual(styles[0].base_style.name, "Heading 1")
+        self.assertEqual(styles[2].base_style.name, "Heading 2")
+
+    def test_pages_have_a_head_numbers_a_language_and_the_paper_of_the_country(self):
+        options = Options(client="Fen Trust", date="2026-05-04")
+        for language, country, width in (("en", "en_GB.UTF-8", 210), ("fr-CA", "fr_CA", 215.9)):
+            with patch.dict(os.environ, {"LC_ALL": country}):
+                text = replace(moor(), language=language)
+                document = Document(io.BytesIO(documents.write("docx", text, SOURCE, options)))
+                page = documents.write("html", text, SOURCE, options).decode()
+            section = document.sections[0]
+            self.assertAlmostEqual(section.page_width.mm, width, 0)
+            self.assertIn("size: A4" if country == "en_GB.UTF-8" else "size: letter", page)
+            self.assertEqual(section.header.paragraphs[0].text, "Fen Trust\t2026-05-04")
+            self.assertIn('w:instr="PAGE"', section.footer._element.xml)
+            self.assertIn(f'w:val="{language}"', document.styles.element.xml)
+            properties = document.core_properties
+            self.assertEqual((properties.title, properties.subject), ("moor", "Fen Trust"))
+            self.assertEqual(str(properties.created.date()), "2026-05-04")
+            self.assertIn("Fen Trust · 2026-05-04 · ", page)
+            self.assertIn('<h2 class="speaker">Warden</h2>', page)
+            self.assertNotIn("break-inside", page)
 
     def test_the_same_text_makes_the_same_bytes(self):
         first = documents.write("docx", moor(), SOURCE)
@@ -47,7 +75,7 @@ class Pages(unittest.TestCase):
         (table,) = document.tables
         cells = [[cell.text for cell in row.cells] for row in table.rows]
         self.assertEqual(cells[0], ["English", "Spanish"])
-        self.assertEqual(cells[1][1], "¿Cómo era?")
+        self.assertEqual(cells[1][1].strip(), "¿Cómo era?")
         page = documents.write("html", moor(), SOURCE, BESIDE).decode()
         self.assertIn("<th>Spanish</th>", page)
         self.assertIn('<td lang="es">', page)

@@ -23,6 +23,7 @@ from tamarind.language import marks
 from tamarind.language.attribution import with_speakers
 from tamarind.language.grammar import Grammar
 from tamarind.language.housestyle import HouseStyle, Level, StyleError
+from tamarind.language.prose import as_prose
 from tamarind.language.stylebook import ORDINARY_STYLE, find
 from tamarind.language.styled import for_document
 from tamarind.speech.howtohear import HowToHear
@@ -74,6 +75,8 @@ def convert(options: argparse.Namespace) -> int:
         elif options.lay_out:
             text = relay(text, 0, len(text.cues), style.captions, also_shaped=True)
         text = with_breaks(text, style.captions)
+        if file.suffix in documents.TRANSCRIPT_DOCUMENTS and _is_of_captions(file):
+            text = as_prose(text)
         text = for_document(file.suffix, text, style.wording)
         if _is_timed(file):
             text = with_speakers(text, style.captions)
@@ -125,6 +128,11 @@ def _heard_with(
 def _is_timed(file: TextFile) -> bool:
     """Whether a file is one whose times people will go by."""
     return file.suffix in documents.CAPTION_DOCUMENTS
+
+
+def _is_of_captions(file: TextFile) -> bool:
+    """Whether a text comes from captions, which know no paragraphs."""
+    return file.source.suffix.lower().lstrip(".") in documents.CAPTION_SUFFIXES
 
 
 def _is_script(path: Path) -> bool:

@@ -78,13 +78,16 @@ class Source:
 
 @dataclass(frozen=True, slots=True)
 class Options:
-    """How documents are written; ``language_names`` for the heads of columns."""
+    """How documents are written; ``language_names`` for the heads of columns, ``client`` and
+    ``date`` for those of pages."""
 
     text: TextOptions = PLAIN
     vtt: VttOptions = vtt.PLAIN
     bytes: Bytes = UTF8
     side_by_side: bool = False
     language_names: Mapping[str, str] = field(default_factory=dict)
+    client: str = ""
+    date: str = ""
 
 
 USUAL = Options()
@@ -113,7 +116,15 @@ def write(suffix: str, transcript: Transcript, source: Source, options: Options 
     """The very bytes of a document; line breaks must be set in the cues."""
     beside = source.translations if options.side_by_side else {}
     title = Path(source.name).stem
-    reading = Reading(title, source.duration, options.text, beside, options.language_names)
+    reading = Reading(
+        title,
+        source.duration,
+        options.text,
+        beside,
+        options.language_names,
+        options.client,
+        options.date,
+    )
     if suffix == "docx":
         return wordprocessor.write(transcript, reading)
     if suffix == "srt":

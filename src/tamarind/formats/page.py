@@ -19,7 +19,7 @@ _LOOK = """
  h1 { font-size: 1.7rem; line-height: 1.2; margin: 0 0 .3rem; }
  .facts { color: #6f655c; margin: 0 0 2.2rem; padding-bottom: 1rem;
    border-bottom: 1px solid #e2d6c6; font: .9rem/1.5 Cabin, "Segoe UI", sans-serif; }
- .speaker { display: block; margin-top: 1.6rem; color: #5b3a29;
+ .speaker { display: block; margin: 1.6rem 0 0; color: #5b3a29;
    font: 600 .92rem/1.5 Cabin, "Segoe UI", sans-serif; }
  p { margin: .35rem 0 .9rem; }
  time { color: #6f655c; font: .82rem "JetBrains Mono", monospace; margin-right: .5rem; }
@@ -28,7 +28,11 @@ _LOOK = """
    border-bottom: 1px solid #e2d6c6; padding: .3rem 1.2rem .3rem 0; }
  td { vertical-align: top; padding: .2rem 1.2rem .2rem 0; }
  td p { margin: .2rem 0 .5rem; }
- @media print { body { margin: 0; background: none; } p, tr { break-inside: avoid; } }
+ @media print {
+   body { margin: 0; padding: 0; max-width: none; background: none; font-size: 11pt; }
+   h1, .facts, .speaker { break-after: avoid; }
+   p { orphans: 3; widows: 3; }
+ }
 """
 
 
@@ -43,11 +47,11 @@ def write(transcript: Transcript, reading: Reading) -> str:
         '<meta charset="utf-8">',
         '<meta name="viewport" content="width=device-width, initial-scale=1">',
         f"<title>{html.escape(reading.title)}</title>",
-        f"<style>{_LOOK}</style>",
+        f"<style>{_LOOK} @page {{ size: {reading.paper.name}; margin: 22mm; }}\n</style>",
         "</head>",
         f"<body{wide}>",
         f"<h1>{html.escape(reading.title)}</h1>",
-        f'<p class="facts">{html.escape(in_words(facts_of(transcript, reading.duration)))}</p>',
+        f'<p class="facts">{html.escape(_facts(transcript, reading))}</p>',
     ]
     if reading.translations:
         lines += _table(transcript.language, found, reading)
@@ -57,11 +61,17 @@ def write(transcript: Transcript, reading: Reading) -> str:
     return "\n".join([*lines, "</body>", "</html>", ""])
 
 
+def _facts(transcript: Transcript, reading: Reading) -> str:
+    order = " · ".join(filter(None, (reading.client, reading.date)))
+    facts = in_words(facts_of(transcript, reading.duration))
+    return f"{order} · {facts}" if order else facts
+
+
 def _block(paragraph: Paragraph) -> list[str]:
     lines = []
     if paragraph.label:
         label = paragraph.label.rstrip(":")
-        lines.append(f'<span class="speaker"{_direction(label)}>{html.escape(label)}</span>')
+        lines.append(f'<h2 class="speaker"{_direction(label)}>{html.escape(label)}</h2>')
     stamp = ""
     if paragraph.stamp:
         time = clock(paragraph.start, 0)

@@ -5,19 +5,24 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 
+from tamarind.formats.paper import Paper, usual_paper
 from tamarind.formats.paragraphs import PLAIN, TextOptions
 
 
 @dataclass(frozen=True, slots=True)
 class Reading:
     """Its ``title``, the ``duration`` of the recording (ms), how paragraphs are made, and
-    ``translations`` to stand beside them: one text a cue for each language."""
+    ``translations`` to stand beside them: one text a cue for each language. ``client`` and ``date``
+    (ISO 8601) are those of the order, if there are any; ``paper`` is what it is printed on."""
 
     title: str
     duration: int
     options: TextOptions = PLAIN
     translations: Mapping[str, Sequence[str | None]] = field(default_factory=dict)
     language_names: Mapping[str, str] = field(default_factory=dict)
+    client: str = ""
+    date: str = ""
+    paper: Paper = field(default_factory=usual_paper)
 
     def name_of(self, language: str) -> str:
         """What stands above the column of a language."""

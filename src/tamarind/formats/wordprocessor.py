@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import io
 import zipfile
-from collections.abc import Sequence
-from datetime import datetime
+from collections.abc import Callable, Sequence
+from datetime import datetime, time
 from typing import Any
 
 from tamarind.formats.facts import facts_of, in_words
@@ -20,53 +20,160 @@ _DATE = (1980, 1, 1, 0, 0, 0)
 LONGEST_PROPERTY = 255
 """Letters that a property of a document may have."""
 
+TITLE, SPEAKER, BODY = "Transcript Title", "Transcript Speaker", "Transcript Text"
+FACTS, STAMP = "Transcript Facts", "Time Stamp"
+"""The names of the document's own styles."""
+
+FACE = "Georgia"
+
 _GREY, _BARK = "6F655C", "5B3A29"
 
 
 def write(transcript: Transcript, reading: Reading) -> bytes:
-    """A document with the title as heading, facts, and paragraphs, speakers in bold.
+    """A document with a title, facts, and paragraphs under the names of who speaks.
 
-    With translations each paragraph is a row of a table, a column a language.
+    All looks come from styles, names are headings, pages have a head and numbers. With translations
+    each paragraph is a row of a table, a column a language.
     """
     from docx import Document
-    from docx.shared import Pt, RGBColor
 
     found = paragraphs(transcript, reading.options)
     document = Document()
-    normal = document.styles["Normal"]
-    normal.font.name, normal.font.size = "Georgia", Pt(11)
-    normal.paragraph_format.space_after = Pt(8)
-    normal.paragraph_format.line_spacing = 1.25
-    heading = document.styles["Heading 1"]
-    heading.font.name, heading.font.size = "Georgia", Pt(18)
-    heading.font.color.rgb = RGBColor.from_string(_BARK)
-    # The template's theme would count more than the font's name.
-    fonts = heading.element.rPr.rFonts
-    for name in [name for name in fonts.attrib if name.endswith("Theme")]:
-        del fonts.attrib[name]
-    document.add_heading(_legal(reading.title), 1)
-    line = document.add_paragraph()
-    _grey(line.add_run(_legal(in_words(facts_of(transcript, reading.duration)))))
+    _make_styles(document, transcript.language)
+    _set_page(document.sections[0], reading)
+    document.add_paragraph(_legal(reading.title), style=TITLE)
+    facts = in_words(facts_of(transcript, reading.duration))
+    document.add_paragraph(_legal(facts), style=FACTS)
     if reading.translations:
         _side_by_side(document, transcript.language, found, reading)
     else:
         for paragraph in found:
-            _fill(document.add_paragraph(), paragraph)
+            _fill(document.add_paragraph, paragraph)
     properties = document.core_properties
     properties.title = _legal(reading.title)[:LONGEST_PROPERTY]
+    properties.subject = _legal(reading.client)[:LONGEST_PROPERTY]
+    properties.category = "Transcript"
     properties.language = _legal(transcript.language)[:LONGEST_PROPERTY]
-    properties.author, properties.comments = "", ""
-    properties.created = properties.modified = datetime(1980, 1, 1)
+    properties.author, properties.comments, properties.keywords = "", "", ""
+    properties.last_modified_by = ""
+    properties.created = properties.modified = _day(reading.date)
     out = io.BytesIO()
     document.save(out)
     return _same_each_time(out.getvalue())
 
 
-def _fill(line: Any, paragraph: Paragraph) -> None:
-    if paragraph.stamp:
-        _grey(line.add_run(f"{paragraph.stamp} "))
+def _day(date: str) -> datetime:
+    """The order's day, or today: no finer, so that the same text makes the same bytes."""
+    try:
+        return datetime.fromisoformat(date).replace(hour=12, minute=0, second=0, microsecond=0)
+    except ValueError:
+        return datetime.combine(datetime.now().date(), time(12))
+
+
+def _make_styles(document: Any, language: str) -> None:
+    """Styles of the transcript's own, which can be changed in one place each."""
+    from docx.enum.style import WD_STYLE_TYPE
+    from docx.oxml import OxmlElement
+    from docx.oxml.ns import qn
+    from docx.shared import Pt, RGBColor
+
+    styles = document.styles
+    normal = styles["Normal"]
+    normal.font.name, normal.font.size = FACE, Pt(11)
+    defaults = styles.element.find(qn("w:docDefaults")).find(qn("w:rPrDefault")).find(qn("w:rPr"))
+    for old in defaults.findall(qn("w:lang")):
+        defaults.remove(old)
+    tag = OxmlElement("w:lang")
+    for kind in ("w:val", "w:eastAsia", "w:bidi"):
+        tag.set(qn(kind), _legal(language))
+    defaults.append(tag)
+
+    def paragraph(name: str, base: str, size: float, after: float) -> Any:
+        style = styles.add_style(name, WD_STYLE_TYPE.PARAGRAPH)
+        style.base_style, style.quick_style = styles[base], True
+        style.font.name, style.font.size = FACE, Pt(size)
+        # The template's theme would count more than the font's name.
+        fonts = style.element.get_or_add_rPr().get_or_add_rFonts()
+        for kind in ("w:eastAsia", "w:cs", "w:hAnsi", "w:ascii"):
+            fonts.set(qn(kind), FACE)
+        style.paragraph_format.space_before = Pt(0)
+        style.paragraph_format.space_after = Pt(after)
+        return style
+
+    body = paragraph(BODY, "Normal", 11, 8)
+    body.paragraph_format.line_spacing = 1.25
+    title = paragraph(TITLE, "Heading 1", 18, 4)
+    title.next_paragraph_style = body
+    speaker = paragraph(SPEAKER, "Heading 2", 11, 1)
+    speaker.paragraph_format.space_before = Pt(8)
+    speaker.paragraph_format.keep_with_next = True
+    speaker.next_paragraph_style = body
+    for style in (title, speaker):
+        style.font.bold, style.font.color.rgb = True, RGBColor.from_string(_BARK)
+    facts = paragraph(FACTS, "Normal", 9, 16)
+    stamp = styles.add_style(STAMP, WD_STYLE_TYPE.CHARACTER)
+    stamp.font.size, stamp.quick_style = Pt(9), True
+    for style in (facts, stamp):
+        style.font.color.rgb = RGBColor.from_string(_GREY)
+
+
+def _set_page(section: Any, reading: Reading) -> None:
+    """Paper, the head of every page, and its number."""
+    from docx.enum.text import WD_TAB_ALIGNMENT
+    from docx.shared import Mm
+
+    section.page_width, section.page_height = Mm(reading.paper.width), Mm(reading.paper.height)
+    margin = Mm(25)
+    section.left_margin = section.right_margin = margin
+    section.top_margin = section.bottom_margin = margin
+    right = section.page_width - 2 * margin
+    for part, texts in (
+        (section.header, (reading.client or reading.title, reading.date)),
+        (section.footer, (reading.title if reading.client else "", None)),
+    ):
+        line = part.paragraphs[0]
+        line.style = FACTS
+        line.paragraph_format.space_after = Mm(0)
+        line.paragraph_format.tab_stops.add_tab_stop(right, WD_TAB_ALIGNMENT.RIGHT)
+        left, other = texts
+        line.add_run(_legal(left))
+        line.add_run("\t")
+        if other is None:
+            _add_field(line, "PAGE")
+            line.add_run(" / ")
+            _add_field(line, "NUMPAGES")
+        else:
+            line.add_run(_legal(other))
+
+
+def _add_field(line: Any, what: str) -> None:
+    """A number that the word processor fills in."""
+    from docx.oxml import OxmlElement
+    from docx.oxml.ns import qn
+
+    field = OxmlElement("w:fldSimple")
+    field.set(qn("w:instr"), what)
+    run, text = OxmlElement("w:r"), OxmlElement("w:t")
+    text.text = "1"
+    run.append(text)
+    field.append(run)
+    line._p.append(field)
+
+
+def _fill(add: Callable[..., Any], paragraph: Paragraph, line: Any = None) -> None:
+    """A paragraph, under its speaker's name; ``line`` is one that is there already."""
     if paragraph.label:
-        line.add_run(_legal(f"{paragraph.label} ")).bold = True
+        name = _legal(paragraph.label.removesuffix(":"))
+        if line is None:
+            named = add(name, style=SPEAKER)
+        else:
+            line.style, named, line = SPEAKER, line, None
+            named.add_run(name)
+        _set_direction(named, name)
+    line = add() if line is None else line
+    line.style = BODY
+    if paragraph.stamp:
+        line.add_run(f"{paragraph.stamp} ", style=STAMP)
     for text, looks in paragraph.pieces:
         run = line.add_run(_legal(text))
         run.italic = "i" in looks or None
@@ -105,17 +212,16 @@ def _side_by_side(
         cell.paragraphs[0].add_run(_legal(reading.name_of(tag))).bold = True
     for paragraph, others in zip(found, side_by_side(found, reading.translations), strict=True):
         cells = table.add_row().cells
-        _fill(cells[0].paragraphs[0], paragraph)
+        _fill(cells[0].add_paragraph, paragraph, cells[0].paragraphs[0])
         for cell, text in zip(cells[1:], others.values(), strict=True):
-            cell.paragraphs[0].add_run(_legal(text))
-            _set_direction(cell.paragraphs[0], text)
-
-
-def _grey(run: Any) -> None:
-    from docx.shared import Pt, RGBColor
-
-    run.font.size = Pt(9)
-    run.font.color.rgb = RGBColor.from_string(_GREY)
+            line = cell.paragraphs[0]
+            if paragraph.label:
+                # As far down as the text beside it, which has a name above.
+                line.style, line.paragraph_format.space_after = FACTS, 0
+                line = cell.add_paragraph()
+            line.style = BODY
+            line.add_run(_legal(text))
+            _set_direction(line, text)
 
 
 def _legal(text: str) -> str:

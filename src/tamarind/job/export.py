@@ -113,7 +113,15 @@ def written(
         }
     source = Source(recording.path.name, recording.duration, others)
     names = {**wishes.language_names}
-    options = Options(style.transcript, wishes.vtt, wishes.bytes, wishes.side_by_side, names)
+    options = Options(
+        style.transcript,
+        wishes.vtt,
+        wishes.bytes,
+        wishes.side_by_side,
+        names,
+        wishes.client,
+        wishes.date,
+    )
     data = documents.write(planned.suffix, text, source, options)
     return Written(data, facts_of(text, recording.duration))
 
