@@ -35,6 +35,7 @@ from tamarind.desktop.background import Totals
 from tamarind.desktop.checking import Checking
 from tamarind.desktop.export.screen import ExportScreen
 from tamarind.desktop.failures import failures
+from tamarind.desktop.help import GuideDialog, PageDialog, about, news
 from tamarind.desktop.intake.screen import IntakeScreen
 from tamarind.desktop.job_commands import JobCommands
 from tamarind.desktop.keys_dialog import KeysDialog
@@ -271,6 +272,9 @@ class MainWindow(QMainWindow):
             "larger": lambda: self.proof.change_text_size(1),
             "smaller": lambda: self.proof.change_text_size(-1),
             "keys": self.show_keys,
+            "guide": lambda: GuideDialog(self).exec(),
+            "news": lambda: PageDialog("What is new", news(), self).exec(),
+            "about": lambda: PageDialog("About Tamarind", about(), self).exec(),
             "open": self._ask_open,
             "new": self._ask_new,
             "save_copy": self._ask_save_copy,
@@ -304,7 +308,7 @@ class MainWindow(QMainWindow):
             "new", "open", "other_window", "rename_job", "save_copy", "earlier", "job_folder", None,
             "undo", "redo", None, "anything", "compare",
             "write_out", "take_back", None, "house_style", "checks", "shape", "dress", None,
-            "larger", "smaller", "dark", "keys", "room",
+            "larger", "smaller", "dark", "keys", "room", None, "guide", "news", "about",
         )  # fmt: skip
         for name in names:
             if name is None:

@@ -17,7 +17,7 @@ def demo_job() -> Path:
     there = sorted(copy.glob(f"*{SUFFIX}"))
     if there:
         return there[0]
-    with resources.as_file(resources.files("tamarind") / "demo") as shipped:
+    with resources.as_file(resources.files("tamarind") / "shipped" / "demo") as shipped:
         (job,) = Path(shipped).glob(f"*{SUFFIX}")
         (copy / "media").mkdir(parents=True, exist_ok=True)
         for media in sorted((Path(shipped) / "media").iterdir()):
