@@ -8,7 +8,6 @@ from PySide6.QtCore import QUrl
 from PySide6.QtGui import QTextDocument
 from PySide6.QtTest import QTest
 
-from tamarind.desktop import keys
 from tamarind.desktop.actions import COMMANDS
 from tamarind.desktop.app import make_application
 from tamarind.desktop.help import GuideDialog, about, guide_pages, news, shipped
@@ -33,7 +32,6 @@ class Guide(unittest.TestCase):
 
     def test_it_is_shown_with_its_pictures_and_links_are_followed(self):
         make_application()
-        keys.use({})
         dialog = GuideDialog()
         dialog.show()
         QTest.qWait(50)
