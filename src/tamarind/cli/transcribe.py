@@ -247,7 +247,9 @@ class _Run:
         text = Transcript(options.language, tuple(item.cues))
         text = with_names(with_voices(text), self._names)
         text = with_breaks(text, self._style.captions)
-        source = documents.Source(item.name, item.duration)
+        end = min(options.end or item.duration, item.duration)
+        part = (options.start, end) if options.start or options.end is not None else None
+        source = documents.Source(item.name, item.duration, part=part)
         ways = documents.Options(self._style.transcript)
         written = []
         for suffix in self._formats:

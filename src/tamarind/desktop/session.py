@@ -409,15 +409,15 @@ class Session(QObject):
         """What undo and redo would do."""
         return self._steps.undo_label, self._steps.redo_label
 
-    def import_text(self, recording_id: int, path: Path) -> Mended:
+    def import_text(self, recording_id: int, path: Path, encoding: str | None = None) -> Mended:
         """Take a caption file as a recording's text, and say what was mended in it.
 
-        Raises FormatError.
+        ``encoding`` is what it is in, if that is known. Raises FormatError.
         """
         recording = self.recording(recording_id)
         if recording.state is State.QUEUED:
             raise FormatError("the recording is being heard; cancel that first.")
-        read = documents.read(path, recording.language)
+        read = documents.read(path, recording.language, encoding)
         self.take_text(recording_id, read.transcript, f"text from {path.name}")
         return read.mended
 

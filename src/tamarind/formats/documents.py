@@ -69,11 +69,17 @@ LARGEST_FILE = 256 * 1024 * 1024
 @dataclass(frozen=True, slots=True)
 class Source:
     """What a document is made from besides its text; ``duration`` in ms, ``translations`` one text
-    a cue for each language."""
+    a cue for each language. ``part`` is from when to when it was heard, if not all of it was."""
 
     name: str
     duration: int
     translations: Mapping[str, Sequence[str | None]] = field(default_factory=dict)
+    part: tuple[int, int] | None = None
+
+    @property
+    def length(self) -> int:
+        """How long what was heard is (ms)."""
+        return self.duration if self.part is None else max(self.part[1] - self.part[0], 0)
 
 
 @dataclass(frozen=True, slots=True)
@@ -118,7 +124,7 @@ def write(suffix: str, transcript: Transcript, source: Source, options: Options 
     title = Path(source.name).stem
     reading = Reading(
         title,
-        source.duration,
+        source.length,
         options.text,
         beside,
         options.language_names,

@@ -11,7 +11,7 @@ from tamarind.formats.paragraphs import PLAIN, TextOptions
 
 @dataclass(frozen=True, slots=True)
 class Reading:
-    """Its ``title``, the ``duration`` of the recording (ms), how paragraphs are made, and
+    """Its ``title``, the ``duration`` of what was heard (ms), how paragraphs are made, and
     ``translations`` to stand beside them: one text a cue for each language. ``client`` and ``date``
     (ISO 8601) are those of the order, if there are any; ``paper`` is what it is printed on."""
 

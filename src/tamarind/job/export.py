@@ -111,7 +111,9 @@ def written(
             language: [one for one, stays in zip(texts, there, strict=True) if stays]
             for language, texts in others.items()
         }
-    source = Source(recording.path.name, recording.duration, others)
+    part = (recording.part[0], recording.part_end)
+    is_whole = part == (0, recording.duration)
+    source = Source(recording.path.name, recording.duration, others, None if is_whole else part)
     names = {**wishes.language_names}
     options = Options(
         style.transcript,
@@ -123,7 +125,7 @@ def written(
         wishes.date,
     )
     data = documents.write(planned.suffix, text, source, options)
-    return Written(data, facts_of(text, recording.duration))
+    return Written(data, facts_of(text, source.length))
 
 
 def _in_language(document: Document, language: str | None) -> Transcript:

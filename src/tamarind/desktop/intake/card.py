@@ -34,6 +34,7 @@ class Card(QFrame):
         self._shown: tuple[object, ...] = ()
         self._pressed: QPointF | None = None
         self._is_chosen: bool | None = None
+        self._is_small = False
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setObjectName("card")
         self._name = ElidedLabel(recording.path.name, "card")
@@ -54,7 +55,9 @@ class Card(QFrame):
         self.sound.listened.connect(lambda time: self.listened.emit(self.id, time))
         self.sound.part_chosen.connect(lambda a, b: self.part_chosen.emit(self.id, a, b))
         top, second = QHBoxLayout(), QHBoxLayout()
-        second.setSpacing(12)
+        self._top, self._second = top, second
+        for line in (top, second):
+            line.setSpacing(12)
         top.addWidget(self._name, 1)
         top.addWidget(self._stage)
         second.addWidget(self._make_up, 2)
@@ -62,12 +65,27 @@ class Card(QFrame):
         second.addWidget(self._cancel)
         second.addWidget(self._act)
         column = QVBoxLayout(self)
+        self._column = column
         column.setContentsMargins(18, 9, 18, 9)
         column.setSpacing(3)
         column.addLayout(top)
         column.addLayout(second)
         column.addWidget(self.sound)
         self.set_chosen(False)
+        self.refresh()
+
+    def set_small(self, small: bool) -> None:
+        """One line with the name, how far it is, and what to do; or all there is to say of it."""
+        if small == self._is_small:
+            return
+        self._is_small = small
+        for part in (self._make_up, self._detail, self.sound):
+            part.setVisible(not small)
+        for act in (self._cancel, self._act):
+            (self._top if small else self._second).addWidget(act)
+        edge = 4 if small else 9
+        self._column.setContentsMargins(18, edge, 18, edge)
+        self._shown = ()
         self.refresh()
 
     def set_chosen(self, chosen: bool) -> None:
@@ -95,7 +113,7 @@ class Card(QFrame):
         if shown != self._shown:
             self._shown = shown
             self._make_up.set_whole(shown[-1])
-            self._make_up.setVisible(recording.info is not None)
+            self._make_up.setVisible(recording.info is not None and not self._is_small)
             self._cancel.setVisible(queued)
             self._stage.setText(stage.text)
             if self._stage.property("tone") != tone:

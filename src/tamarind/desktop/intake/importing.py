@@ -8,13 +8,16 @@ from PySide6.QtWidgets import QListWidget, QMessageBox, QWidget
 
 from tamarind.captions.relayout import from_script
 from tamarind.desktop.aside import Aside
+from tamarind.desktop.intake.encoding_dialog import EncodingDialog
 from tamarind.desktop.session import Session
 from tamarind.desktop.tasks import Tasks
 from tamarind.desktop.widgets.dialog import Dialog
 from tamarind.desktop.widgets.parts import button, label
 from tamarind.formats import documents
 from tamarind.formats.captionfile import FormatError, Mended
+from tamarind.formats.decoding import decode
 from tamarind.language.marks import is_bare
+from tamarind.system.files import read_file
 from tamarind.transcript.model import Transcript, Word
 
 
@@ -32,7 +35,10 @@ class Importing:
             if path.suffix.lower() == ".txt" and self._can_match(key) and self._wants_match(path):
                 self.match(key, path)
                 return
-            mended = self._session.import_text(key, path)
+            encoding = self._encoding_of(path)
+            if encoding == "":
+                return
+            mended = self._session.import_text(key, path, encoding)
         except FormatError as error:
             self._session.trouble.emit(f"{path.name}: {error}")
             return
@@ -43,6 +49,19 @@ class Importing:
             self._session.told.emit(
                 "There are next to no marks in it: the Job menu can propose some."
             )
+
+    def _encoding_of(self, path: Path) -> str | None:
+        """The encoding that the person says a file is in, where that is not clear; None to go by
+        its bytes, "" to leave it. Raises FormatError."""
+        try:
+            data = read_file(path, documents.LARGEST_FILE)
+        except (OSError, ValueError):
+            return None  # Reading it will say why.
+        decoded = decode(data)
+        if not decoded.others:
+            return None
+        dialog = EncodingDialog(path.name, data, decoded, self._parent.window())
+        return dialog.encoding if dialog.exec() else ""
 
     def match(self, key: int, path: Path) -> None:
         """Find the words of a plain text in the recording's sound; raises FormatError."""

@@ -18,6 +18,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from tamarind.desktop import personal
 from tamarind.desktop.aside import Aside
 from tamarind.desktop.intake.card import Card
 from tamarind.desktop.intake.card_column import CardColumn
@@ -38,6 +39,7 @@ TEXTS = " ".join(f"*.{suffix}" for suffix in READ_SUFFIXES)
 OF_THE_SYSTEM = (QKeySequence.StandardKey.Paste, QKeySequence.StandardKey.SelectAll)
 """Keys that mean here what they mean in every program."""
 
+SMALL_CARDS = "a line for each recording"
 CARDS_AT_ONCE = 3
 """New cards made before the window is given a chance to paint and to take keys."""
 
@@ -72,6 +74,9 @@ class IntakeScreen(QWidget):
         self._importing = Importing(session, aside, self)
         self.offers = Offers(session, self.import_text)
 
+        self._small = personal.read(SMALL_CARDS, False)
+        self._size = button("", self.change_size, "link")
+        self._name_size()
         self._ways = QWidget()
         ways = QHBoxLayout(self._ways)
         ways.setContentsMargins(0, 0, 0, 0)
@@ -82,6 +87,8 @@ class IntakeScreen(QWidget):
         ways.addWidget(button("a whole folder", self.choose_folder, "link"))
         ways.addStretch(1)
         ways.addWidget(self._note)
+        ways.addSpacing(10)
+        ways.addWidget(self._size)
         left = QVBoxLayout()
         left.setContentsMargins(24, 16, 14, 0)
         left.setSpacing(4)
@@ -226,12 +233,24 @@ class IntakeScreen(QWidget):
             card.move_asked.connect(self._move)
             card.listened.connect(self._listen)
             card.part_chosen.connect(self._panel.choose_part)
+            card.set_small(self._small)
             self._cards[recording.id] = card
         if missing:
             there = [r.id for r in self._session.recordings() if r.id in self._cards]
             self._column.arrange([self._cards[key] for key in there])
         if len(missing) > CARDS_AT_ONCE:
             self._making.start()
+
+    def change_size(self) -> None:
+        """A line for each recording, or cards with their sound; remembered for all jobs."""
+        self._small = not self._small
+        personal.keep(SMALL_CARDS, self._small)
+        for card in self._cards.values():
+            card.set_small(self._small)
+        self._name_size()
+
+    def _name_size(self) -> None:
+        self._size.setText("show their sound" if self._small else "a line each")
 
     def _went_stale(self, key: int) -> None:
         self._stale.add(key)

@@ -6,7 +6,15 @@ from dataclasses import dataclass
 
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtGui import (
+    QColor,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPaintEvent,
+    QPen,
+    QWheelEvent,
+)
 from PySide6.QtWidgets import QWidget
 
 from tamarind.audio.peaks import PEAK_MS, Peaks
@@ -23,6 +31,7 @@ AROUND_MS = 700
 NEAR_PX = 7
 SNAP_PX = 9
 LEAST_WORD_PX = 20
+ZOOM_STEP, MOST_ZOOM = 1.6, 12.0
 STEP_MS = 10
 _RULER, _SOUND, _WORDS, _HINT = 20, 84, 28, 24
 _QUIET_SHARE = 0.12
@@ -57,6 +66,7 @@ class Loupe(QWidget):
         self._held: tuple[Edge, Cue] | None = None
         self._playhead = 0
         self._span = (0, 1)
+        self._zoom = 1.0
         self._look()
         self._tell()
 
@@ -73,7 +83,7 @@ class Loupe(QWidget):
     def show_cue(self, place: int) -> None:
         """Show another cue, or the same one after its times have changed."""
         if place != self._place:
-            self._place, self._chosen = place, 0
+            self._place, self._chosen, self._zoom = place, 0, 1.0
         if self._held is None:
             self._look()
         self._chosen = min(self._chosen, len(self.edges()) - 1)
@@ -168,7 +178,7 @@ class Loupe(QWidget):
             foot,
             Qt.AlignmentFlag.AlignVCenter,
             "← → choose   ·   Shift ← → move   ·   Ctrl lets cues overlap, Alt does not snap   ·"
-            "   ↑ ↓ other cue   ·   Enter hear   ·   Esc close",
+            "   ↑ ↓ other cue   ·   + − zoom   ·   Enter hear   ·   Esc close",
         )
         painter.end()
 
@@ -253,6 +263,7 @@ class Loupe(QWidget):
             near = self._near(event.position()) is not None
             shape = Qt.CursorShape.SplitHCursor if near else Qt.CursorShape.PointingHandCursor
             self.setCursor(shape)
+            self.setToolTip(self.word_at(event.position()))
             return
         time = self._time(event.position().x())
         if not event.modifiers() & Qt.KeyboardModifier.AltModifier:
@@ -267,6 +278,25 @@ class Loupe(QWidget):
             self._held = None
             self._session.close_edit_group()
             self.show_cue(self._place)
+
+    def word_at(self, point: QPointF) -> str:
+        """The word at a point: short ones have no room for their letters."""
+        time = self._time(point.x())
+        return next((word.text for word in self.cue.words if word.start <= time < word.end), "")
+
+    def wheelEvent(self, event: QWheelEvent) -> None:
+        """With Ctrl nearer or farther, around where the pointer is."""
+        if not event.modifiers() & Qt.KeyboardModifier.ControlModifier:
+            super().wheelEvent(event)
+            return
+        self.zoom(event.angleDelta().y() > 0, self._time(event.position().x()))
+        event.accept()
+
+    def zoom(self, nearer: bool, middle: int | None = None) -> None:
+        """Show less or more of the cue, around a time or the edge that is chosen."""
+        self._zoom = min(max(self._zoom * (ZOOM_STEP if nearer else 1 / ZOOM_STEP), 1), MOST_ZOOM)
+        self._look(self.edges()[self._chosen].time if middle is None else middle)
+        self.update()
 
     def _near(self, point: QPointF) -> int | None:
         """The edge at a point: on the sound the cue's own, below it the words'."""
@@ -300,14 +330,28 @@ class Loupe(QWidget):
             self.cue_asked.emit(self._place + (1 if key == Qt.Key.Key_Down else -1))
         elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and not modifiers:
             self.play_asked.emit(self.cue.start, self.cue.end)
+        elif event.text() in ("+", "-", "="):
+            self.zoom(event.text() != "-")
         else:
             super().keyPressEvent(event)
 
     # Measures
 
-    def _look(self) -> None:
+    def _look(self, middle: int | None = None) -> None:
+        """Show all of the cue and a little around it, or nearer by, with ``middle`` (ms) where it
+        was."""
         cue = self.cue
-        self._span = (max(cue.start - AROUND_MS, 0), cue.end + AROUND_MS)
+        whole = (max(cue.start - AROUND_MS, 0), cue.end + AROUND_MS)
+        if self._zoom <= 1:
+            self._span = whole
+            return
+        if middle is None:
+            middle = (self._span[0] + self._span[1]) // 2
+        length = round((whole[1] - whole[0]) / self._zoom)
+        before = (middle - self._span[0]) / max(self._span[1] - self._span[0], 1)
+        start = round(middle - min(max(before, 0.0), 1.0) * length)
+        start = min(max(start, whole[0]), whole[1] - length)
+        self._span = (start, start + length)
 
     def _text(self) -> Transcript:
         return self._session.transcript(self._id)

@@ -1,0 +1,60 @@
+"""A text whose encoding is not clear: its first lines in each that is likely, to choose by eye."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QListWidget, QListWidgetItem, QWidget
+
+from tamarind.desktop.widgets.dialog import Dialog
+from tamarind.desktop.widgets.parts import button, label
+from tamarind.formats.decoding import Decoded, decode, name_of
+
+MOST = 3
+LINES, LETTERS = 4, 90
+
+
+class EncodingDialog(Dialog):
+    """``encoding`` is the one that is chosen, the likeliest at first."""
+
+    def __init__(
+        self, name: str, data: bytes, decoded: Decoded, parent: QWidget | None = None
+    ) -> None:
+        title = "Which of these can be read?"
+        super().__init__(title, (640, 460), parent, title)
+        self._encodings = (decoded.encoding, *decoded.others)[:MOST]
+        self.body.addWidget(
+            label(
+                f"“{name}” does not say in which encoding it was written, and it may be one of"
+                " these.",
+                "note",
+                wrap=True,
+            )
+        )
+        self.list = QListWidget()
+        self.list.setAccessibleName("The first lines in each encoding")
+        self.list.setWordWrap(True)
+        for encoding in self._encodings:
+            text = decode(data, "", encoding).text
+            item = QListWidgetItem(f"{name_of(encoding)}\n{first_lines(text)}\n")
+            self.list.addItem(item)
+        self.list.setCurrentRow(0)
+        self.list.itemDoubleClicked.connect(self.accept)
+        self.body.addWidget(self.list, 1)
+        take = button("Read it like this", self.accept, "primary")
+        take.setDefault(True)
+        self.set_acts(take)
+        self.list.setFocus(Qt.FocusReason.OtherFocusReason)
+
+    @property
+    def encoding(self) -> str:
+        """What was chosen."""
+        return self._encodings[max(self.list.currentRow(), 0)]
+
+
+def first_lines(text: str) -> str:
+    """The first lines that say something in letters that are not ASCII, if there are any: they are
+    what tells."""
+    lines = [line.strip() for line in text.split("\n")]
+    lines = [line for line in lines if line and "-->" not in line and not line.isdigit()]
+    telling = [line for line in lines if not line.isascii()] or lines
+    return "\n".join(line[:LETTERS] for line in telling[:LINES])
