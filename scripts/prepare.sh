@@ -61,6 +61,10 @@ python_packages() {
         echo "The Python packages could not be installed; see above for the reason."
         return 1
     }
+    # Foot pedals are read by a package that is built here, for which a compiler is needed.
+    .venv/bin/python -m pip install -q --disable-pip-version-check \
+        -c constraints.txt -e '.[pedal]' 2>/dev/null ||
+        echo "Foot pedals cannot be used: the package evdev could not be built here."
     touch "$stamp"
 }
 

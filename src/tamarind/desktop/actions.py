@@ -126,6 +126,7 @@ COMMANDS = (
     Command("smaller", "Smaller text", "Window", ("Ctrl+-",), SHEETS),
     Command("dark", "Dark or light", "Window", ("Ctrl+Shift+L",), EVERYWHERE),
     Command("keys", "Keys", "Window", ("F1",), EVERYWHERE),
+    Command("pedal", "Foot pedal", "Window", (), EVERYWHERE),
     Command("guide", "Guide", "Window", ("Shift+F1",), EVERYWHERE),
     Command("news", "What is new", "Window", (), EVERYWHERE),
     Command("about", "About Tamarind", "Window", (), EVERYWHERE),

@@ -39,6 +39,7 @@ from tamarind.desktop.help import GuideDialog, PageDialog, about, news
 from tamarind.desktop.intake.screen import IntakeScreen
 from tamarind.desktop.job_commands import JobCommands
 from tamarind.desktop.keys_dialog import KeysDialog
+from tamarind.desktop.pedals import PedalDialog, Pedals
 from tamarind.desktop.player import SPEED_STEP, VOLUME_STEP, Player
 from tamarind.desktop.proof.listening import STEPS_BACK_MS
 from tamarind.desktop.proof.screen import ProofScreen
@@ -89,6 +90,7 @@ class MainWindow(QMainWindow):
         self.job.job_asked.connect(self.job_asked)
         self.job.name_asked.connect(self.name_asked)
         self._make_actions()
+        self.pedals = Pedals(self.player, self._play, self)
         self.checking = Checking(session)
         self.aside = Aside(session, self)
         self.intake = IntakeScreen(session, self.player, self.aside)
@@ -146,6 +148,7 @@ class MainWindow(QMainWindow):
             event.ignore()
             return
         placement.keep(self)
+        self.pedals.close()
         self.player.stop()
         self.player.load(None)
         self.awake.let_go()
@@ -272,6 +275,7 @@ class MainWindow(QMainWindow):
             "larger": lambda: self.proof.change_text_size(1),
             "smaller": lambda: self.proof.change_text_size(-1),
             "keys": self.show_keys,
+            "pedal": lambda: PedalDialog(self.pedals, self).exec(),
             "guide": lambda: GuideDialog(self).exec(),
             "news": lambda: PageDialog("What is new", news(), self).exec(),
             "about": lambda: PageDialog("About Tamarind", about(), self).exec(),
@@ -308,7 +312,7 @@ class MainWindow(QMainWindow):
             "new", "open", "other_window", "rename_job", "save_copy", "earlier", "job_folder", None,
             "undo", "redo", None, "anything", "compare",
             "write_out", "take_back", None, "house_style", "checks", "shape", "dress", None,
-            "larger", "smaller", "dark", "keys", "room", None, "guide", "news", "about",
+            "larger", "smaller", "dark", "keys", "pedal", "room", None, "guide", "news", "about",
         )  # fmt: skip
         for name in names:
             if name is None:

@@ -79,8 +79,12 @@ class Card(QFrame):
         if small == self._is_small:
             return
         self._is_small = small
-        for part in (self._make_up, self._detail, self.sound):
+        for part in (self._make_up, self.sound):
             part.setVisible(not small)
+        if small:
+            self._top.insertWidget(1, self._detail, 2)
+        else:
+            self._second.insertWidget(1, self._detail, 3)
         for act in (self._cancel, self._act):
             (self._top if small else self._second).addWidget(act)
         edge = 4 if small else 9

@@ -177,7 +177,7 @@ class Loupe(QWidget):
         painter.drawText(
             foot,
             Qt.AlignmentFlag.AlignVCenter,
-            "← → choose   ·   Shift ← → move   ·   Ctrl lets cues overlap, Alt does not snap   ·"
+            "← → choose   ·   Shift ← → move   ·   Ctrl overlaps, Alt does not snap   ·"
             "   ↑ ↓ other cue   ·   + − zoom   ·   Enter hear   ·   Esc close",
         )
         painter.end()

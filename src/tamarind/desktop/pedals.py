@@ -1,0 +1,227 @@
+"""Foot pedals in the window: what a press does with the sound, and the dialog to teach them."""
+
+from __future__ import annotations
+
+import threading
+from collections.abc import Callable
+
+from PySide6.QtCore import QObject, QTimer, Signal
+from PySide6.QtWidgets import QCheckBox, QGridLayout, QWidget
+
+from tamarind.desktop import personal
+from tamarind.desktop.player import Player
+from tamarind.desktop.widgets.dialog import Dialog
+from tamarind.desktop.widgets.parts import button, label
+from tamarind.pedal.acts import Act, Meaning, Press
+from tamarind.pedal.device import FOLDER, Found, Pedal, find
+from tamarind.pedal.pretended import PretendedPedal
+
+KEPT = "pedals"
+SKIP_MS = 2_000
+REPEAT_MS = 500
+"""Held down, back and forward go on so often."""
+
+LOOK_MS = 5_000
+TITLES = {Act.PLAY: "Play", Act.BACK: "Back 2 seconds", Act.FORWARD: "Forward 2 seconds"}
+
+
+class Pedals(QObject):
+    """All pedals that are there. Their presses come in the window's thread."""
+
+    pressed = Signal(object, object)
+    changed = Signal()
+
+    def __init__(
+        self, player: Player, play: Callable[[], None], parent: QObject, looks: bool = True
+    ) -> None:
+        super().__init__(parent)
+        self._player, self._play = player, play
+        self.meaning = Meaning.from_data(personal.read(KEPT, {}))
+        self.pedals: list[Pedal] = []
+        self.problem = ""
+        self._teaching: Act | None = None
+        self._held: Act | None = None
+        self._seen: list[str] | None = None
+        self._repeat = QTimer(self, interval=REPEAT_MS)
+        self._repeat.timeout.connect(self._skip)
+        self.pressed.connect(self._take)
+        self._look = QTimer(self, interval=LOOK_MS)
+        self._look.timeout.connect(self.look)
+        if looks:
+            self._look.start()
+            QTimer.singleShot(0, self, self.look)
+
+    def look(self) -> None:
+        """Look for pedals, if devices have come or gone since."""
+        there = sorted(path.name for path in FOLDER.glob("event*")) if FOLDER.is_dir() else []
+        if there == self._seen:
+            return
+        self._seen = there
+        for pedal in self.pedals:
+            # Each is opened anew, so that none is listened to twice.
+            if not isinstance(pedal, PretendedPedal):
+                pedal.close()
+        self._take_found(find())
+
+    def _take_found(self, found: Found) -> None:
+        self.problem = found.problem
+        for pedal in found.pedals:
+            self.add(pedal)
+        self.changed.emit()
+
+    def add(self, pedal: Pedal) -> None:
+        """Listen to a pedal until it is pulled out."""
+        self.pedals.append(pedal)
+
+        def listen() -> None:
+            for press in pedal.presses():
+                self.pressed.emit(pedal, press)
+            self.pressed.emit(pedal, None)
+
+        threading.Thread(target=listen, name="pedal", daemon=True).start()
+        self.changed.emit()
+
+    def close(self) -> None:
+        """Let go of all."""
+        self._look.stop()
+        self._repeat.stop()
+        for pedal in self.pedals:
+            pedal.close()
+
+    def teach(self, act: Act | None) -> None:
+        """The next key that is pressed is the one for this act."""
+        self._teaching = act
+        self.changed.emit()
+
+    @property
+    def teaching(self) -> Act | None:
+        """The act that waits for its key."""
+        return self._teaching
+
+    def set_holds(self, holds: bool) -> None:
+        """Play while a pedal is held, or from one press to the next."""
+        self.meaning = Meaning(self.meaning.taught, holds)
+        self._keep()
+
+    def key_of(self, act: Act) -> str:
+        """Which key of which pedal does something, in words."""
+        for pedal in self.pedals:
+            for number, code in enumerate(sorted(pedal.codes), 1):
+                if self.meaning.act(pedal.name, pedal.codes, code) is act:
+                    return f"key {number} of “{pedal.name}”"
+        return "no key yet"
+
+    def _take(self, pedal: Pedal, press: Press | None) -> None:
+        if press is None:
+            if pedal in self.pedals:
+                self.pedals.remove(pedal)
+            self._release()
+            self.changed.emit()
+            return
+        if self._teaching is not None:
+            if press.down:
+                act, self._teaching = self._teaching, None
+                self.meaning = self.meaning.with_taught(pedal.name, act, press.code)
+                self._keep()
+            return
+        act = self.meaning.act(pedal.name, pedal.codes, press.code)
+        if act is None:
+            return
+        if press.down:
+            self._press(act)
+        elif act is self._held:
+            self._release()
+
+    def _press(self, act: Act) -> None:
+        self._held = act
+        if act is not Act.PLAY:
+            self._skip()
+            self._repeat.start()
+        elif not self.meaning.holds:
+            self._play()
+        elif not self._player.is_playing:
+            self._player.play()
+
+    def _release(self) -> None:
+        if self._held is Act.PLAY and self.meaning.holds and self._player.is_playing:
+            self._play()
+        self._repeat.stop()
+        self._held = None
+
+    def _skip(self) -> None:
+        by = -SKIP_MS if self._held is Act.BACK else SKIP_MS
+        self._player.seek(self._player.position + by)
+
+    def _keep(self) -> None:
+        personal.keep(KEPT, self.meaning.data())
+        self.changed.emit()
+
+
+class PedalDialog(Dialog):
+    """Which pedals are there, what their keys do, and teaching them by pressing."""
+
+    def __init__(self, pedals: Pedals, parent: QWidget | None = None) -> None:
+        super().__init__("Foot pedal", (560, 380), parent, "Foot pedal")
+        self._pedals = pedals
+        self.state = label("", "", wrap=True)
+        self.body.addWidget(self.state)
+        rows = QGridLayout()
+        rows.setHorizontalSpacing(16)
+        rows.setColumnStretch(1, 1)
+        self._keys = {}
+        for row, (act, title) in enumerate(TITLES.items()):
+            rows.addWidget(label(title), row, 0)
+            self._keys[act] = label("", "note")
+            rows.addWidget(self._keys[act], row, 1)
+            teach = button("Teach", lambda act=act: pedals.teach(act), name=f"Teach: {title}")
+            rows.addWidget(teach, row, 2)
+        self.body.addLayout(rows)
+        holds = QCheckBox("plays as long as the pedal is held down")
+        holds.setChecked(pedals.meaning.holds)
+        holds.toggled.connect(pedals.set_holds)
+        self.body.addWidget(holds)
+        self.body.addStretch(1)
+        self._pretended: PretendedPedal | None = None
+        self._try = button("Try with a pretended pedal", self.pretend)
+        self.set_acts(leave="Close", between=(self._try,))
+        self._held = {}
+        pedals.changed.connect(self.show_state)
+        self.show_state()
+
+    def show_state(self) -> None:
+        """Say what is there now."""
+        pedals = self._pedals
+        if pedals.teaching is not None:
+            said = f"Press the pedal for “{TITLES[pedals.teaching].lower()}” now."
+        elif pedals.pedals:
+            names = ", ".join(f"“{pedal.name}”" for pedal in pedals.pedals)
+            said = f"{names} is ready." if len(pedals.pedals) == 1 else f"{names} are ready."
+        else:
+            said = "No pedal is there. One that is plugged in is found by itself."
+            said = f"{said} {pedals.problem}".strip()
+        self.state.setText(said)
+        for act, shown in self._keys.items():
+            shown.setText(pedals.key_of(act))
+
+    def pretend(self) -> None:
+        """Three buttons that are a pedal for as long as this is open."""
+        if self._pretended is not None:
+            return
+        pedal = self._pretended = PretendedPedal()
+        row = QGridLayout()
+        for column, code in enumerate(pedal.codes):
+            key = button(f"key {column + 1}", lambda: None)
+            key.pressed.connect(lambda code=code: pedal.press(code))
+            key.released.connect(lambda code=code: pedal.release(code))
+            row.addWidget(key, 0, column)
+        self.body.insertLayout(self.body.count() - 1, row)
+        self._try.setEnabled(False)
+        self._pedals.add(pedal)
+
+    def done(self, result: int) -> None:
+        """Nothing waits to be taught any more, and what was pretended is gone."""
+        self._pedals.changed.disconnect(self.show_state)
+        self._pedals.teach(None)
+        if self._pretended is not None:
+            self._pretended.close()
+        super().done(result)
