@@ -255,11 +255,11 @@ class _Run:
         for suffix in self._formats:
             target = _target(options.output, item.stem, suffix)
             try:
-                target.parent.mkdir(parents=True, exist_ok=True)
                 wanted = for_document(suffix, text, self._style.wording)
                 if suffix in documents.CAPTION_DOCUMENTS:
                     wanted = with_speakers(wanted, self._style.captions)
                 data = documents.write(suffix, wanted, source, ways)
+                target.parent.mkdir(parents=True, exist_ok=True)
                 is_ours = options.overwrite or self._ledger.is_ours(target)
                 write_whole(target, data, new=not is_ours)
                 mark = item.mark or _mark_of(item.path)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import Qt
+from PySide6.QtCore import QSize, Qt
 from PySide6.QtWidgets import QListWidget, QListWidgetItem, QWidget
 
 from tamarind.desktop.widgets.dialog import Dialog
@@ -32,10 +32,12 @@ class EncodingDialog(Dialog):
         )
         self.list = QListWidget()
         self.list.setAccessibleName("The first lines in each encoding")
-        self.list.setWordWrap(True)
+        self.list.setTextElideMode(Qt.TextElideMode.ElideNone)
         for encoding in self._encodings:
-            text = decode(data, "", encoding).text
-            item = QListWidgetItem(f"{name_of(encoding)}\n{first_lines(text)}\n")
+            shown = f"{name_of(encoding)}\n{first_lines(decode(data, '', encoding).text)}"
+            item = QListWidgetItem(shown)
+            lines = shown.count("\n") + 1
+            item.setSizeHint(QSize(0, lines * self.fontMetrics().lineSpacing() + 18))
             self.list.addItem(item)
         self.list.setCurrentRow(0)
         self.list.itemDoubleClicked.connect(self.accept)

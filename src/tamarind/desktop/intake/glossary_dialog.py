@@ -4,16 +4,9 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from PySide6.QtWidgets import (
-    QDialog,
-    QDialogButtonBox,
-    QFileDialog,
-    QHBoxLayout,
-    QPlainTextEdit,
-    QVBoxLayout,
-    QWidget,
-)
+from PySide6.QtWidgets import QFileDialog, QPlainTextEdit, QWidget
 
+from tamarind.desktop.widgets.dialog import Dialog
 from tamarind.desktop.widgets.parts import button, label
 from tamarind.formats.captionfile import FormatError
 from tamarind.formats.decoding import decode
@@ -28,33 +21,21 @@ _HOW = (
 )
 
 
-class GlossaryDialog(QDialog):
+class GlossaryDialog(Dialog):
     """Plain text, one term a line; what cannot be read is said, and the dialog stays open."""
 
     def __init__(self, glossary: Glossary, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
-        self.setWindowTitle("Names and terms to listen for")
-        self.resize(460, 480)
+        title = "Names and terms to listen for"
+        super().__init__(title, (460, 480), parent, title)
         self.text = QPlainTextEdit(write_glossary(glossary))
         self.text.setAccessibleName("Names and terms, one a line")
         self.text.setPlaceholderText("Harrow Creek\nsphagnum\ncoir = koyer")
         self.problem = label("", "note", wrap=True)
-        buttons = QDialogButtonBox(
-            QDialogButtonBox.StandardButton.Ok | QDialogButtonBox.StandardButton.Cancel
-        )
-        foot = QHBoxLayout()
-        foot.addWidget(button("Add from a file…", self._choose_file))
-        foot.addStretch(1)
-        foot.addWidget(buttons)
-        buttons.accepted.connect(self.accept)
-        buttons.rejected.connect(self.reject)
-        column = QVBoxLayout(self)
-        column.setContentsMargins(20, 18, 20, 14)
-        column.setSpacing(10)
-        column.addWidget(label(_HOW, "note", wrap=True))
-        column.addWidget(self.text, 1)
-        column.addWidget(self.problem)
-        column.addLayout(foot)
+        self.body.addWidget(label(_HOW, "note", wrap=True))
+        self.body.addWidget(self.text, 1)
+        self.body.addWidget(self.problem)
+        more = button("Add from a file…", self._choose_file)
+        self.set_acts(button("Listen for these", self.accept, "primary"), between=(more,))
 
     def glossary(self) -> Glossary:
         """What is written; raises GlossaryError with a sentence."""

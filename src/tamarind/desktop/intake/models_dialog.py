@@ -7,15 +7,15 @@ from pathlib import Path
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import (
     QComboBox,
-    QDialog,
-    QDialogButtonBox,
     QFileDialog,
     QHBoxLayout,
+    QScrollArea,
     QVBoxLayout,
     QWidget,
 )
 
 from tamarind.desktop.tasks import Tasks
+from tamarind.desktop.widgets.dialog import Dialog
 from tamarind.desktop.widgets.parts import button, clear, label
 from tamarind.speech.recognisers import fetching
 from tamarind.speech.recognisers.errors import RecogniserError
@@ -29,17 +29,21 @@ _WHAT = (
 )
 
 
-class ModelsDialog(QDialog):
+class ModelsDialog(Dialog):
     """Every change is kept at once; what is wrong with a folder is said in a sentence."""
 
     def __init__(self, shelf: Shelf, home: Path, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
-        self.setWindowTitle("Models for hearing")
-        self.resize(560, 420)
+        super().__init__("Models for hearing", (560, 420), parent, "Models for hearing")
         self._shelf, self._home = shelf, home
         self._tasks = Tasks(self, "fetching a model")
-        self._rows = QVBoxLayout()
+        listed = QWidget(objectName="page")
+        self._rows = QVBoxLayout(listed)
+        self._rows.setContentsMargins(0, 0, 8, 0)
         self._rows.setSpacing(8)
+        # However many there are, none is cut off.
+        rows = QScrollArea()
+        rows.setWidgetResizable(True)
+        rows.setWidget(listed)
         self.note = label("", "note", wrap=True)
         self._names = QComboBox()
         self._names.setAccessibleName("Model to fetch")
@@ -49,22 +53,12 @@ class ModelsDialog(QDialog):
         fetch.addWidget(label("Fetch a model by name, from the internet"))
         fetch.addWidget(self._names, 1)
         fetch.addWidget(self._fetch)
-        foot = QHBoxLayout()
-        foot.addWidget(button("Add a folder…", self._choose))
-        foot.addStretch(1)
-        close = QDialogButtonBox(QDialogButtonBox.StandardButton.Close)
-        close.rejected.connect(self.reject)
-        foot.addWidget(close)
-        column = QVBoxLayout(self)
-        column.setContentsMargins(20, 18, 20, 14)
-        column.setSpacing(12)
-        column.addWidget(label(_WHAT, "note", wrap=True))
-        column.addLayout(self._rows)
-        column.addWidget(self.note)
-        column.addStretch(1)
+        self.body.addWidget(label(_WHAT, "note", wrap=True))
+        self.body.addWidget(rows, 1)
+        self.body.addWidget(self.note)
         if self._names.count():
-            column.addLayout(fetch)
-        column.addLayout(foot)
+            self.body.addLayout(fetch)
+        self.set_acts(button("Add a folder…", self._choose, "primary"), leave="Close")
         self._show()
 
     def add(self, folder: Path) -> None:
@@ -123,3 +117,4 @@ class ModelsDialog(QDialog):
             self._rows.addWidget(line)
         if not self._shelf.folders():
             self._rows.addWidget(label("No model of your own yet."))
+        self._rows.addStretch(1)
