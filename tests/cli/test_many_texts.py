@@ -2,6 +2,8 @@
 
 import io
 import json
+import subprocess
+import sys
 from unittest.mock import patch
 
 from tamarind.cli.main import main
@@ -67,6 +69,21 @@ class Many(TextTest):
         with patch("sys.stdin", io.TextIOWrapper(io.BytesIO(FAST.encode()))):
             self.assertEqual(self.run_command("check", "-")[0], 1)
 
+    def test_a_reader_that_goes_away_is_no_failure(self):
+        path = self.put("a.srt", GOOD * 2_000)
+        for arguments in (["convert", "-q", str(path), "--format", "vtt", "-o", "-"],
+                          ["completion", "bash"]):  # fmt: skip
+            process = subprocess.Popen(
+                [sys.executable, "-m", "tamarind", *arguments],
+                stdout=subprocess.PIPE,
+                stderr=subprocess.PIPE,
+            )
+            process.stdout.read(10)
+            process.stdout.close()
+            told = process.stderr.read().decode()
+            self.assertEqual((process.wait(60), told), (0, ""), arguments)
+            process.stderr.close()
+
     def test_styling_that_is_lost_is_listed_and_strict_writes_nothing(self):
         path = self.put("a.vtt", SPOKEN.replace("We", "<c.loud>We</c>"))
         target = self.folder / "a.srt"
@@ -102,6 +119,7 @@ class Many(TextTest):
         for arguments, start, end in (
             (("--shift", "1.5"), 2_500, 5_500),
             (("--shift", "-0.5"), 500, 3_500),
+            (("--shift", "-0:00.5"), 500, 3_500),
             (("--stretch", "2"), 2_000, 8_000),
             (("--from-rate", "25", "--to-rate", "23.976"), 1_043, 4_171),
         ):

@@ -9,6 +9,7 @@ import argparse
 import contextlib
 import difflib
 import os
+import re
 import signal
 import sys
 import threading
@@ -18,7 +19,7 @@ from pathlib import Path
 
 from tamarind import __version__
 from tamarind.cli.manual import pages, subparsers_of
-from tamarind.cli.output import make_ready, speak, tell, told
+from tamarind.cli.output import leave_output, make_ready, speak, tell, told
 from tamarind.system.log import (
     log_file,
     log_on_terminal,
@@ -108,6 +109,10 @@ def main(arguments: Sequence[str] | None = None, is_alone: bool = False) -> int:
             return told("stopped", INTERRUPTED)
         except _Ended:
             return told("stopped", ENDED)
+        except BrokenPipeError:
+            # Nobody reads on, which is their right.
+            leave_output()
+            return DONE
         except Exception as error:
             note_failure(options.command, error)
             return told(
@@ -413,6 +418,8 @@ def _parser() -> argparse.ArgumentParser:
 
     retime = commands.add_parser("retime", help="shift or stretch all times of captions")
     _add_files(retime)
+    # "-1:30" is a time, and no option.
+    retime._negative_number_matcher = re.compile(r"-[\d:.]+")
     retime.add_argument(
         "--shift", type=_shift, default=0, metavar="T", help="later by T, or with - earlier (0)"
     )

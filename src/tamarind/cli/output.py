@@ -79,6 +79,14 @@ class Output:
             os.close(nothing)
 
 
+def leave_output() -> None:
+    """Write nothing more to standard output, also not at the program's end."""
+    with contextlib.suppress(OSError, ValueError):
+        nothing = os.open(os.devnull, os.O_WRONLY)
+        os.dup2(nothing, sys.stdout.fileno())
+        os.close(nothing)
+
+
 _quiet = False
 
 
