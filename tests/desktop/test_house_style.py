@@ -11,6 +11,7 @@ from PySide6.QtWidgets import (
 )
 from shiboken6 import isValid
 
+from tamarind.captions.limits import SpeakerMarks
 from tamarind.captions.relayout import Act
 from tamarind.desktop.housestyle import opening
 from tamarind.desktop.housestyle.editor import StyleEditor
@@ -50,6 +51,18 @@ class Editor(WindowTest):
         self.wait(lambda: self.said(dialog) != before)
         lines = [line for text in self.said(dialog)[1:9:2] for line in text.split("\n")]
         self.assertTrue(all(len(line) <= 24 for line in lines), lines)
+
+    def test_the_example_shows_who_speaks_as_the_style_wants_it(self):
+        dialog = self.editor()
+        box = self.field(dialog, "Who speaks", QComboBox)
+        self.assertFalse([text for text in self.said(dialog) if text.startswith("INTERVIEWER:")])
+        box.setCurrentIndex(1)
+        box.activated.emit(1)
+        self.assertEqual(dialog.style_now().captions.speakers, SpeakerMarks.NAME)
+        self.wait(lambda: any(text.startswith("INTERVIEWER:") for text in self.said(dialog)))
+        box.activated.emit(4)
+        self.wait(lambda: any("#ffff00" in each.styleSheet()
+                              for each in dialog._example.findChildren(QLabel)))  # fmt: skip
 
     def test_a_style_is_kept_for_this_job_and_others_and_given_to_the_recording(self):
         dialog = self.editor()

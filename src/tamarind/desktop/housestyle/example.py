@@ -10,7 +10,9 @@ from PySide6.QtWidgets import QFrame, QScrollArea, QVBoxLayout, QWidget
 from tamarind.captions.lines import with_breaks
 from tamarind.captions.relayout import relay
 from tamarind.desktop.widgets.parts import clear, label
+from tamarind.formats.colours import colour_of
 from tamarind.formats.paragraphs import paragraphs
+from tamarind.language.attribution import with_speakers
 from tamarind.language.housestyle import HouseStyle
 from tamarind.language.styled import as_style_wants
 from tamarind.transcript.model import Cue, Transcript, Word
@@ -49,7 +51,8 @@ class Example(QScrollArea):
         limits = style.captions
         laid = relay(self._text, 0, len(self._text.cues), limits, also_shaped=True)
         self._column.addWidget(label("AS CAPTIONS", "heading"))
-        for cue in with_breaks(laid, limits).cues[:CUES_SHOWN]:
+        shown = with_speakers(with_breaks(laid, limits), limits)
+        for cue in shown.cues[:CUES_SHOWN]:
             self._column.addWidget(_caption(cue))
             speed = limits.speed(cue.text, cue.start, cue.end)
             seconds = (cue.end - cue.start) / 1000
@@ -74,6 +77,9 @@ def _caption(cue: Cue) -> QFrame:
     column.setContentsMargins(10, 5, 10, 6)
     text = label("\n".join(cue.lines), "caption")
     text.setAlignment(Qt.AlignmentFlag.AlignCenter)
+    colours = [colour for word in cue.words for colour in map(colour_of, word.spans) if colour]
+    if colours:
+        text.setStyleSheet(f"color: {colours[0]};")
     column.addWidget(text)
     return frame
 
