@@ -63,7 +63,13 @@ class Settings(FolderTest):
         Path("tamarind.toml").write_text('[convert]\nstyle = "phone"\n[check]\n')
         self.assertEqual(standing_settings("convert", parser), {"style": "phone", "crlf": True})
         self.assertEqual(standing_settings("check", parser), {})
-        for wrong in ("convert = 3", "[convert]\nsize = 1", "[convert"):
+        for wrong in (
+            "convert = 3",
+            'style = "phone"',
+            "[convret]",
+            "[convert]\nsize = 1",
+            "[convert",
+        ):
             Path("tamarind.toml").write_text(wrong)
             with self.assertRaises(SettingsError):
                 standing_settings("convert", parser)

@@ -9,6 +9,7 @@ from collections.abc import Mapping
 from pathlib import Path
 from typing import Any
 
+from tamarind.cli.main import COMMANDS
 from tamarind.system.files import read_file
 from tamarind.system.folders import config_home
 
@@ -32,6 +33,10 @@ def standing_settings(command: str, parser: argparse.ArgumentParser) -> dict[str
     for path in (config_home() / STANDING, Path(STANDING)):
         if path.is_file():
             found = _read(path)
+            for name in found:
+                if name not in COMMANDS:
+                    tables = ", ".join(f"[{one}]" for one in COMMANDS)
+                    raise SettingsError(f"{path}: “{name}” is no table; there are {tables}.")
             table = found.get(command, {})
             if not isinstance(table, dict):
                 raise SettingsError(f"{path}: “{command}” should be a table, [{command}].")

@@ -110,6 +110,18 @@ def readings_of(word: Word) -> list[tuple[int, int, str]]:
     return found
 
 
+def with_readings(
+    word: Word, escaped: Callable[[str], str], ruby: Callable[[str, str], str]
+) -> str:
+    """A word's text; parts that have a reading as ``ruby`` makes them of text and reading."""
+    parts, place = [], 0
+    for first, last, reading in readings_of(word):
+        parts.append(escaped(word.text[place:first]))
+        parts.append(ruby(escaped(word.text[first:last]), escaped(reading)))
+        place = last
+    return "".join([*parts, escaped(word.text[place:])])
+
+
 def looks_of(word: Word) -> str:
     """Of "biu" (bold, italics, underlined) how a word looks, the outermost span first."""
     if not word.spans:

@@ -19,8 +19,8 @@ from tamarind.formats.spans import (
     Spans,
     as_reading,
     on_words,
-    readings_of,
     with_common_spans,
+    with_readings,
     with_tags,
 )
 from tamarind.formats.timecode import clock
@@ -132,14 +132,13 @@ def _tags_of(span: str) -> tuple[str, str]:
 
 def _with_readings(word: Word) -> str:
     """A word, parts of it with how they are to be read."""
-    parts, place = [], 0
-    for first, last, reading in readings_of(word):
-        parts.append(escape(word.text[place:first]))
-        base = f'<span tts:ruby="base">{escape(word.text[first:last])}</span>'
-        said = f'<span tts:ruby="text">{escape(reading)}</span>'
-        parts.append(f'<span tts:ruby="container">{base}{said}</span>')
-        place = last
-    return "".join([*parts, escape(word.text[place:])])
+
+    def ruby(text: str, reading: str) -> str:
+        base = f'<span tts:ruby="base">{text}</span>'
+        said = f'<span tts:ruby="text">{reading}</span>'
+        return f'<span tts:ruby="container">{base}{said}</span>'
+
+    return with_readings(word, escape, ruby)
 
 
 def read(text: str, language: str, mended: Mended | None = None) -> Transcript:

@@ -15,7 +15,7 @@ from tamarind.formats.spans import (
     closed,
     on_words,
     opened,
-    readings_of,
+    with_readings,
     with_tags,
 )
 from tamarind.formats.timecode import clock
@@ -95,13 +95,11 @@ def _body(cue: Cue, options: VttOptions) -> str:
 
 def _with_readings(word: Word) -> str:
     """A word, parts of it with how they are to be read."""
-    parts, place = [], 0
-    for first, last, reading in readings_of(word):
-        parts.append(_escaped(word.text[place:first]))
-        base = _escaped(word.text[first:last])
-        parts.append(f"<ruby>{base}<rt>{_escaped(reading)}</rt></ruby>")
-        place = last
-    return "".join([*parts, _escaped(word.text[place:])])
+
+    def ruby(text: str, reading: str) -> str:
+        return f"<ruby>{text}<rt>{reading}</rt></ruby>"
+
+    return with_readings(word, _escaped, ruby)
 
 
 def _note(text: str) -> str:
