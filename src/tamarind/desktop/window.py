@@ -308,19 +308,24 @@ class MainWindow(QMainWindow):
 
     def _job_menu(self) -> QMenu:
         menu = QMenu(self)
-        names = (
-            "new", "open", "other_window", "rename_job", "save_copy", "earlier", "job_folder", None,
-            "undo", "redo", None, "anything", "compare",
-            "write_out", "take_back", None, "house_style", "checks", "shape", "dress", None,
-            "larger", "smaller", "dark", "keys", "pedal", "room", None, "guide", "news", "about",
-        )  # fmt: skip
-        for name in names:
-            if name is None:
+        groups = (
+            ("", ("new", "open", "recent", "other_window")),
+            ("This job", ("rename_job", "save_copy", "earlier", "job_folder")),
+            ("", ("undo", "redo")),
+            ("", ("anything", "compare", "write_out", "take_back")),
+            ("", ("house_style", "checks", "shape", "dress")),
+            ("Window and keys", ("larger", "smaller", "dark", "keys", "pedal", "room")),
+            ("Help", ("guide", "news", "about")),
+        )
+        for title, names in groups:
+            if not title and not menu.isEmpty():
                 menu.addSeparator()
-                continue
-            menu.addAction(self._actions[name])
-            if name == "open":
-                menu.addMenu(self.job.recent_menu())
+            into = menu.addMenu(title) if title else menu
+            for name in names:
+                if name == "recent":
+                    into.addMenu(self.job.recent_menu())
+                else:
+                    into.addAction(self._actions[name])
         menu.addSeparator()
         menu.addMenu(self._step_back_menu())
         self._tell_when_done = menu.addAction("Tell me when a batch is done")
