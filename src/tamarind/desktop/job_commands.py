@@ -40,6 +40,7 @@ class JobCommands(QObject):
     def __init__(self, session: Session, window: QWidget) -> None:
         super().__init__(window)
         self._session, self._window = session, window
+        self._closed = False
         self._timer = QTimer(self, interval=BACK_UP_MS)
         self._timer.timeout.connect(self.back_up)
         self._timer.start()
@@ -47,6 +48,11 @@ class JobCommands(QObject):
     @property
     def _path(self) -> Path:
         return self._session.store.path
+
+    def close(self) -> None:
+        """The job is being closed: nothing more is done with it."""
+        self._closed = True
+        self._timer.stop()
 
     def recent_menu(self) -> QMenu:
         """The jobs that were open lately, filled when it is shown."""
@@ -111,6 +117,8 @@ class JobCommands(QObject):
 
     def find_moved(self) -> None:
         """Look for recordings that are not where they were; ask once for a folder if need be."""
+        if self._closed:
+            return
         gone = whereabouts.missing(self._session.recordings())
         if not gone:
             return

@@ -149,6 +149,7 @@ class MainWindow(QMainWindow):
             return
         placement.keep(self)
         self.pedals.close()
+        self.job.close()
         self.player.stop()
         self.player.load(None)
         self.awake.let_go()
