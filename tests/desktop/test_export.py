@@ -148,7 +148,7 @@ class Exporting(WindowTest):
         self.screen.write()
         with patch.object(QMessageBox, "question", return_value=YES):
             self.screen.write()
-            self.wait(lambda: self.files() and self.is_done(), 30)
+            self.wait(lambda: self.is_done() and bool(self.files()), 30)
         self.assertIn("written", self.screen._said.text())
 
     def test_who_goes_elsewhere_does_not_write_by_surprise(self):
