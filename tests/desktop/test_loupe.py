@@ -152,8 +152,8 @@ class ByMouse(LoupeTest):
 
     def test_an_edge_cannot_pass_the_other(self):
         cue = self.cue()
-        self.loupe.move(Edge("start", None, cue.start), cue.end + 5_000)
+        self.loupe.move_edge(Edge("start", None, cue.start), cue.end + 5_000)
         self.assertLess(self.cue().start, self.cue().end)
-        self.loupe.move(Edge("end", 0, 0), -500)
+        self.loupe.move_edge(Edge("end", 0, 0), -500)
         word = self.cue().words[0]
         self.assertLess(word.start, word.end)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
+from functools import partial
 
 from PySide6.QtCore import QEvent, QObject, Qt
 from PySide6.QtGui import QKeyEvent
@@ -69,7 +70,7 @@ class Finder:
             if _fits(query, f"{command.label} {command.group} {command.name}"):
                 keys = "  or  ".join(map(shown, current().of(command.name)))
                 text = f"{command.label}   {keys}"
-                yield Hit("command", text, lambda name=command.name: self._run(name))
+                yield Hit("command", text, partial(self._run, command.name))
 
     def _recordings(self, query: str) -> Iterator[Hit]:
         for recording in self._session.recordings():

@@ -28,7 +28,7 @@ class DesktopNotices:
     """The desktop's own notices, after the Desktop Notifications specification."""
 
     def show(self, title: str, text: str) -> bool:
-        from PySide6.QtDBus import QDBusConnection, QDBusInterface, QDBusMessage
+        from PySide6.QtDBus import QDBus, QDBusConnection, QDBusInterface, QDBusMessage
 
         bus = QDBusConnection.sessionBus()
         if not bus.isConnected():
@@ -36,7 +36,8 @@ class DesktopNotices:
         service = QDBusInterface(SERVICE, "/org/freedesktop/Notifications", SERVICE, bus)
         if not service.isValid():
             return False
-        answer = service.call("Notify", "Tamarind", 0, "", title, text, [], {}, SHOWN_MS)
+        told = ["Tamarind", 0, "", title, text, [], {}, SHOWN_MS]
+        answer = service.callWithArgumentList(QDBus.CallMode.Block, "Notify", told)
         return answer.type() is not QDBusMessage.MessageType.ErrorMessage
 
 

@@ -158,13 +158,14 @@ class Background(QObject):
         """Find out what files are."""
         self._crew.add(*(Look(recording.id, recording.path) for recording in recordings))
 
-    def look_again(self, recording_id: int) -> None:
-        """Try a recording that could not be heard once more, as after its file has come back."""
-        recording = self._session.recording(recording_id)
-        if self._batch.get(recording_id) is False:
-            self._to_hear.add(recording_id)
-        self._session.change_recording(replace(recording, state=State.ARRIVED, problem=None))
-        self.look(recording)
+    def look_again(self, *recording_ids: int) -> None:
+        """Try recordings that could not be heard once more, as after a file has come back."""
+        for recording_id in recording_ids:
+            recording = self._session.recording(recording_id)
+            if self._batch.get(recording_id) is False:
+                self._to_hear.add(recording_id)
+            self._session.change_recording(replace(recording, state=State.ARRIVED, problem=None))
+            self.look(recording)
 
     def drawn(self, recording_id: int) -> Peaks | None:
         """The peaks of a recording that is being decoded, as far as they have come."""

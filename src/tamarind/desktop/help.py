@@ -11,6 +11,7 @@ from PySide6.QtGui import (
     QBrush,
     QColor,
     QImage,
+    QShowEvent,
     QTextBlockFormat,
     QTextCursor,
     QTextDocument,
@@ -69,9 +70,12 @@ class Page(QTextBrowser):
                 cursor.currentTable().setFormat(_table_look(cursor.currentTable().format()))
             block = block.next()
 
-    def loadResource(self, kind: int, name: QUrl) -> object:
+    def loadResource(self, kind: int, name: QUrl | str) -> object:
         """Pictures lie beside the guide."""
-        if QTextDocument.ResourceType(kind) != QTextDocument.ResourceType.ImageResource:
+        if (
+            isinstance(name, str)
+            or QTextDocument.ResourceType(kind) != QTextDocument.ResourceType.ImageResource
+        ):
             return super().loadResource(kind, name)
         image = QImage()
         picture = shipped() / "screenshots" / name.fileName()
@@ -113,7 +117,7 @@ class GuideDialog(Dialog):
         self.set_acts(leave="Close")
         self.list.currentRowChanged.connect(self._show)
 
-    def showEvent(self, event: object) -> None:
+    def showEvent(self, event: QShowEvent) -> None:
         """The first page, once its width is known."""
         super().showEvent(event)
         if self.list.currentRow() < 0:
@@ -175,11 +179,11 @@ def _packages() -> list[tuple[str, str, str]]:
 
 def _licence_in(data: metadata.PackageMetadata) -> str:
     """The licence as a package's own data say it, in a few words."""
-    stated = data.get("License-Expression") or ""
+    stated = (data.get_all("License-Expression") or [""])[0]
     if not stated:
         classes = data.get_all("Classifier") or []
         own = [one.rsplit(" :: ", 1)[1] for one in classes if one.startswith("License ::")]
         stated = ", ".join(own)
     if not stated:
-        stated = (data.get("License") or "").strip().split("\n", 1)[0]
+        stated = (data.get_all("License") or [""])[0].strip().split("\n", 1)[0]
     return stated.replace("|", "/")[:80] or "see its own files"

@@ -7,7 +7,7 @@ from html import escape
 from pathlib import Path
 
 from PySide6.QtCore import QMarginsF
-from PySide6.QtGui import QKeySequence, QPageSize, QPdfWriter, QTextDocument
+from PySide6.QtGui import QFont, QKeySequence, QPageSize, QPdfWriter, QTextDocument
 from PySide6.QtWidgets import (
     QFileDialog,
     QHBoxLayout,
@@ -95,7 +95,7 @@ class KeysDialog(Dialog):
                 head = QTreeWidgetItem(self.list, [group.upper(), ""])
                 head.setFirstColumnSpanned(True)
                 head.setDisabled(True)
-                head.setFont(0, fonts.interface(12, fonts.QFont.Weight.DemiBold))
+                head.setFont(0, fonts.interface(12, QFont.Weight.DemiBold))
             self._rows[command.name] = QTreeWidgetItem(self.list, [command.label, ""])
         for name in self._rows:
             self._name_keys(name)
@@ -113,6 +113,8 @@ class KeysDialog(Dialog):
         wanted = text.casefold().split()
         for row in range(self.list.topLevelItemCount()):
             item = self.list.topLevelItem(row)
+            if item is None:
+                continue
             told = f"{item.text(0)} {item.text(1)}".casefold()
             item.setHidden(not all(part in told for part in wanted))
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import threading
 from collections.abc import Callable
+from functools import partial
 
 from PySide6.QtCore import QObject, QTimer, Signal
 from PySide6.QtWidgets import QCheckBox, QGridLayout, QWidget
@@ -120,8 +121,8 @@ class Pedals(QObject):
             return
         if self._teaching is not None:
             if press.down:
-                act, self._teaching = self._teaching, None
-                self.meaning = self.meaning.with_taught(pedal.name, act, press.code)
+                taught, self._teaching = self._teaching, None
+                self.meaning = self.meaning.with_taught(pedal.name, taught, press.code)
                 self._keep()
             return
         act = self.meaning.act(pedal.name, pedal.codes, press.code)
@@ -173,7 +174,7 @@ class PedalDialog(Dialog):
             rows.addWidget(label(title), row, 0)
             self._keys[act] = label("", "note")
             rows.addWidget(self._keys[act], row, 1)
-            teach = button("Teach", lambda act=act: pedals.teach(act), name=f"Teach: {title}")
+            teach = button("Teach", partial(pedals.teach, act), name=f"Teach: {title}")
             rows.addWidget(teach, row, 2)
         self.body.addLayout(rows)
         holds = QCheckBox("plays as long as the pedal is held down")
@@ -184,7 +185,7 @@ class PedalDialog(Dialog):
         self._pretended: PretendedPedal | None = None
         self._try = button("Try with a pretended pedal", self.pretend)
         self.set_acts(leave="Close", between=(self._try,))
-        self._held = {}
+        self._held: dict[Act, bool] = {}
         pedals.changed.connect(self.show_state)
         self.show_state()
 

@@ -3,6 +3,8 @@ same screens."""
 
 from __future__ import annotations
 
+from typing import Any
+
 from PySide6.QtCore import QByteArray, QRect, QTimer
 from PySide6.QtGui import QGuiApplication
 from PySide6.QtWidgets import QMainWindow
@@ -19,7 +21,7 @@ MOST_KEPT = 12
 
 def put(window: QMainWindow) -> None:
     """Give the window the place that it was left at, or one that the screen has room for."""
-    kept = personal.read(KEPT, {}).get(_screens())
+    kept = _places().get(_screens())
     if not (isinstance(kept, str) and window.restoreGeometry(QByteArray.fromBase64(kept.encode()))):
         room = _room(window)
         window.resize(
@@ -47,12 +49,18 @@ def fit(window: QMainWindow) -> None:
 
 def keep(window: QMainWindow) -> None:
     """Remember the place for these screens."""
-    places = dict(personal.read(KEPT, {}))
+    places = _places()
     places.pop(_screens(), None)
     while len(places) >= MOST_KEPT:
         places.pop(next(iter(places)))
     places[_screens()] = bytes(window.saveGeometry().toBase64().data()).decode()
     personal.keep(KEPT, places)
+
+
+def _places() -> dict[str, Any]:
+    """Kept places by the layout of the screens."""
+    kept: dict[str, Any] = personal.read(KEPT, {})
+    return dict(kept)
 
 
 def _room(window: QMainWindow) -> QRect:

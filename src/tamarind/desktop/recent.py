@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from pathlib import Path
+from typing import Any
 
 from tamarind.desktop import personal
 
@@ -12,19 +13,21 @@ MOST = 12
 
 def recent() -> list[Path]:
     """Those that are still there."""
-    paths = [Path(text) for text in personal.read(KEPT, []) if isinstance(text, str)]
-    return [path for path in paths if path.is_file()]
+    return [path for path in map(Path, _kept()) if path.is_file()]
 
 
 def remember(path: Path) -> None:
     """A job has been opened."""
     text = str(path.absolute())
-    others = [one for one in personal.read(KEPT, []) if isinstance(one, str) and one != text]
-    personal.keep(KEPT, [text, *others][:MOST])
+    personal.keep(KEPT, [text, *(one for one in _kept() if one != text)][:MOST])
 
 
 def follow(old: Path, new: Path) -> None:
     """A job is called otherwise now."""
-    texts = [str(new.absolute()) if text == str(old.absolute()) else text
-             for text in personal.read(KEPT, [])]  # fmt: skip
-    personal.keep(KEPT, texts)
+    before, after = str(old.absolute()), str(new.absolute())
+    personal.keep(KEPT, [after if one == before else one for one in _kept()])
+
+
+def _kept() -> list[str]:
+    kept: list[Any] = personal.read(KEPT, [])
+    return [one for one in kept if isinstance(one, str)]

@@ -45,7 +45,8 @@ class RescuedDialog(Dialog):
 
     def _chosen(self) -> Rescued | None:
         item = self.list.currentItem()
-        return item.data(Qt.ItemDataRole.UserRole) if item is not None else None
+        copy = item.data(Qt.ItemDataRole.UserRole) if item is not None else None
+        return copy if isinstance(copy, Rescued) else None
 
     def _open(self) -> None:
         copy = self._chosen()

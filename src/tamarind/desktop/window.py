@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from functools import partial
 from pathlib import Path
 
 from PySide6.QtCore import Qt, QTimer, Signal
@@ -12,6 +14,7 @@ from PySide6.QtGui import (
     QDragEnterEvent,
     QDropEvent,
     QKeySequence,
+    QResizeEvent,
 )
 from PySide6.QtWidgets import (
     QApplication,
@@ -173,7 +176,7 @@ class MainWindow(QMainWindow):
         self._asks = False
         self.close()
 
-    def resizeEvent(self, event: object) -> None:
+    def resizeEvent(self, event: QResizeEvent) -> None:
         """The notice keeps its place."""
         super().resizeEvent(event)
         self._notice.place()
@@ -291,7 +294,7 @@ class MainWindow(QMainWindow):
             "quit": self.close,
         }
         for name, _ in STEPS:
-            does[name] = lambda name=name: self.show_step(name)
+            does[name] = partial(self.show_step, name)
         for command in COMMANDS:
             action = QAction(command.label, self)
             action.setShortcutContext(Qt.ShortcutContext.WindowShortcut)
@@ -401,11 +404,13 @@ class MainWindow(QMainWindow):
     def _load_sound(self, keep_place: bool = True) -> None:
         """Put the shown recording's sound into the player: as recorded, or cleaned once it is."""
         recording = self.session.shown_recording()
-        there = recording is not None and self._is_playable(recording)
         place = self.player.position
-        wanted = there and self.transport.wants_clean
-        cleaned = self.session.background.cleaned_sound(recording.id) if wanted else None
-        self.player.load(cleaned or recording.path if there else None)
+        cleaned, path = None, None
+        if recording is not None and self._is_playable(recording):
+            if self.transport.wants_clean:
+                cleaned = self.session.background.cleaned_sound(recording.id)
+            path = cleaned or recording.path
+        self.player.load(path)
         self._plays_clean = cleaned is not None
         self._give_samples()
         if keep_place:
@@ -471,7 +476,7 @@ class MainWindow(QMainWindow):
     def _skip(self, milliseconds: int) -> None:
         self.player.seek(self.player.position + milliseconds)
 
-    def _run(self, name: str, do: object) -> None:
+    def _run(self, name: str, do: Callable[[], object]) -> None:
         """Do a command, but only where what it does is seen."""
         if self.step() in BY_NAME[name].on:
             do()
@@ -480,12 +485,12 @@ class MainWindow(QMainWindow):
         if self.step() == "proof":
             self.proof.speakers.take(number)
 
-    def _in_proof(self, do: object) -> None:
+    def _in_proof(self, do: Callable[[], object]) -> None:
         if self.step() != "proof":
             self.show_step("proof")
         do()
 
-    def _undo(self, do: object) -> None:
+    def _undo(self, do: Callable[[], tuple[int, int] | None]) -> None:
         found = do()
         if found is None:
             self.notice(
@@ -587,6 +592,7 @@ class _Notice(QLabel):
 
     def __init__(self, window: QMainWindow) -> None:
         super().__init__(window)
+        self._window = window
         self.setTextFormat(Qt.TextFormat.PlainText)
         self.setWordWrap(True)
         self.setObjectName("notice")
@@ -605,11 +611,12 @@ class _Notice(QLabel):
 
     def place(self) -> None:
         """In the middle, above the transport."""
-        width = min(self.parentWidget().width() - 80, 620)
+        window = self._window
+        width = min(window.width() - 80, 620)
         self.setFixedWidth(width)
         self.adjustSize()
-        foot = self.parentWidget().height() - 120
-        self.move((self.parentWidget().width() - width) // 2, foot - self.height())
+        foot = window.height() - 120
+        self.move((window.width() - width) // 2, foot - self.height())
 
     def mousePressEvent(self, event: object) -> None:
         """Seen."""

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from datetime import date
 
 from PySide6.QtCore import Qt, Signal
@@ -214,7 +214,8 @@ class ExportPanel(QWidget):
         self.side_by_side.setEnabled(pages and bool(self.languages))
 
     def _build(self) -> None:
-        inside = QWidget(objectName="page")
+        inside = QWidget()
+        inside.setObjectName("page")
         column = QVBoxLayout(inside)
         column.setContentsMargins(20, 18, 14, 8)
         column.setSpacing(7)
@@ -287,7 +288,7 @@ def _numbers(text: str) -> set[int]:
     return {int(part) for part in text.split() if part.isdecimal()}
 
 
-def _choice(name: str, options: dict[str, object]) -> QComboBox:
+def _choice(name: str, options: Mapping[str, object]) -> QComboBox:
     box = QComboBox()
     box.setAccessibleName(name)
     for text, value in options.items():

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+from functools import partial
 from pathlib import Path
 
 from PySide6.QtCore import Qt, QTimer, QUrl, Signal
@@ -66,7 +67,8 @@ class ExportScreen(QWidget):
 
         self._buttons = QButtonGroup(self)
         self._buttons.setExclusive(True)
-        inside = QWidget(objectName="page")
+        inside = QWidget()
+        inside.setObjectName("page")
         self._names = QVBoxLayout(inside)
         self._names.setContentsMargins(0, 0, 4, 8)
         self._names.setSpacing(5)
@@ -75,7 +77,8 @@ class ExportScreen(QWidget):
         names.setWidget(inside)
         names.setFixedWidth(250)
         names.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        checks = QWidget(objectName="page")
+        checks = QWidget()
+        checks.setObjectName("page")
         self._checks = QVBoxLayout(checks)
         self._checks.setContentsMargins(0, 0, 4, 0)
         self._checks.setSpacing(2)
@@ -168,7 +171,7 @@ class ExportScreen(QWidget):
         self._go.setEnabled(bool(files))
         if self._previewed not in files:
             here = [file for file in files if file.recording_id == shown]
-            self._previewed = (here or files or [None])[0]
+            self._previewed = next(iter(here or files), None)
         self._checking.check(sorted({file.recording_id for file in files}))
         self._show_checks()
         self._show_preview()
@@ -234,7 +237,7 @@ class ExportScreen(QWidget):
         self._open.hide()
         clear(self._names)
         for file in self._files:
-            choice = button(file.name, lambda file=file: self._choose(file), "choice")
+            choice = button(file.name, partial(self._choose, file), "choice")
             choice.setCheckable(True)
             choice.setToolTip(f"{file.name}: {LABELS[file.suffix].lower()}")
             choice.setChecked(file == self._previewed)
@@ -253,7 +256,7 @@ class ExportScreen(QWidget):
             told = self._checking.findings(key)
             said = summary(told) if self._checking.is_known(key) else "checking…"
             line = button(
-                f"{name}\n{said}", lambda key=key: self.checks_asked.emit(key), "listed", "See them"
+                f"{name}\n{said}", partial(self.checks_asked.emit, key), "listed", "See them"
             )
             self._checks.addWidget(line)
             needed += line.sizeHint().height() + self._checks.spacing()

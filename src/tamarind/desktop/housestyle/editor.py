@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable
 from dataclasses import replace
+from functools import partial
 from pathlib import Path
 from typing import Any
 
@@ -61,13 +62,16 @@ class StyleEditor(Dialog):
         self._list.currentItemChanged.connect(lambda now, _before: self._choose(now))
         self._name = ElidedLabel("", "title")
         self._note = ElidedLabel("", "note")
-        pages: Mapping[str, QWidget] = {
-            "Captions": captions_page(lambda *change: self._set("captions", *change)),
-            "Transcript": transcript_page(lambda *change: self._set("transcript", *change)),
-            "Wording": wording_page(lambda *change: self._set("wording", *change)),
-            "Checks": ChecksPage(self._set_level),
+        self._captions = captions_page(partial(self._set, "captions"))
+        self._transcript = transcript_page(partial(self._set, "transcript"))
+        self._wording = wording_page(partial(self._set, "wording"))
+        self._levels = ChecksPage(self._set_level)
+        pages = {
+            "Captions": self._captions,
+            "Transcript": self._transcript,
+            "Wording": self._wording,
+            "Checks": self._levels,
         }
-        self._fields = pages
         self._pages = QStackedWidget()
         self._tabs = QButtonGroup(self)
         tabs = QHBoxLayout()
@@ -78,7 +82,7 @@ class StyleEditor(Dialog):
             scroll.setWidgetResizable(True)
             scroll.setFrameShape(QFrame.Shape.NoFrame)
             self._pages.addWidget(scroll)
-            tab = button(title, lambda at=number: self._pages.setCurrentIndex(at), "tab")
+            tab = button(title, partial(self._pages.setCurrentIndex, number), "tab")
             tab.setCheckable(True)
             tab.setChecked(number == 0)
             self._tabs.addButton(tab)
@@ -135,14 +139,14 @@ class StyleEditor(Dialog):
         """Keep the styles that were changed, made or taken away; the key of the chosen one."""
         for key, style in self._styles.items():
             if key not in SHIPPED and self._before.get(key) != style:
-                self._guarded(lambda style=style: keep(style))
+                self._guarded(partial(keep, style))
                 self._session.keep_style(key, style)
         for before, after in self._renamed.items():
             used = [r.id for r in self._session.recordings() if r.style == before]
             if used and after in self._styles:
                 self._session.choose_style(used, after)
         for key in self._before.keys() - self._styles.keys():
-            self._guarded(lambda key=key: discard(key))
+            self._guarded(partial(discard, key))
             self._session.keep_style(key, None)
         return self._key
 
@@ -183,10 +187,10 @@ class StyleEditor(Dialog):
         self._note.set_whole(note)
         self._rename.setEnabled(not shipped)
         self._remove.setEnabled(not shipped and not used)
-        self._fields["Captions"].show_values(style.captions)
-        self._fields["Transcript"].show_values(style.transcript)
-        self._fields["Wording"].show_values(style.wording)
-        self._fields["Checks"].show_levels(style)
+        self._captions.show_values(style.captions)
+        self._transcript.show_values(style.transcript)
+        self._wording.show_values(style.wording)
+        self._levels.show_levels(style)
         self._later.start()
 
     def _set(self, part: str, rule: str, value: Any) -> None:

@@ -35,7 +35,8 @@ class Example(QScrollArea):
         first = max(min(place, len(text.cues) - CUES_READ), 0)
         cues = tuple(cue for cue in text.cues[first : first + CUES_READ] if cue.words)
         self._text = replace(text, cues=cues) if cues else _sample()
-        inside = QWidget(objectName="page")
+        inside = QWidget()
+        inside.setObjectName("page")
         self._column = QVBoxLayout(inside)
         self._column.setContentsMargins(4, 0, 10, 8)
         self._column.setSpacing(6)
@@ -72,7 +73,8 @@ class Example(QScrollArea):
 
 
 def _caption(cue: Cue) -> QFrame:
-    frame = QFrame(objectName="caption")
+    frame = QFrame()
+    frame.setObjectName("caption")
     column = QVBoxLayout(frame)
     column.setContentsMargins(10, 5, 10, 6)
     text = label("\n".join(cue.lines), "caption")

@@ -3,10 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
-from typing import Any
+from typing import Any, TypeVar
 
-from PySide6.QtCore import Qt
-from PySide6.QtGui import QWheelEvent
+from PySide6.QtCore import QEvent, QObject, Qt
 from PySide6.QtWidgets import (
     QCheckBox,
     QComboBox,
@@ -18,6 +17,7 @@ from PySide6.QtWidgets import (
 
 from tamarind.desktop.widgets.parts import label
 
+Field = TypeVar("Field", QSpinBox, QDoubleSpinBox, QComboBox)
 Changed = Callable[[str, Any], None]
 """Told with the name of a rule and its new value."""
 
@@ -40,9 +40,13 @@ class Fields(QWidget):
 
     def show_values(self, values: object) -> None:
         """Show the rules of a value whose attributes have their names."""
-        for name, show in self._shows.items():
-            show(getattr(values, name))
-            self._enable_by(name, getattr(values, name))
+        for name in self._shows:
+            self.show_value(name, getattr(values, name))
+
+    def show_value(self, name: str, value: Any) -> None:
+        """Show one rule."""
+        self._shows[name](value)
+        self._enable_by(name, value)
 
     def counts_only(self, name: str, other: str, value: Any) -> None:
         """A field counts only while another has this value."""
@@ -67,7 +71,7 @@ class Fields(QWidget):
 
     def add_number(self, name: str, title: str, low: int, high: int, unit: str = "") -> None:
         """A whole number."""
-        box = _Quiet(QSpinBox)()
+        box = _quiet(QSpinBox())
         box.setRange(low, high)
         box.setSuffix(f" {unit}" if unit else "")
         box.valueChanged.connect(lambda value: self._tell(name, value))
@@ -75,7 +79,7 @@ class Fields(QWidget):
 
     def add_seconds(self, name: str, title: str, high: float, note: str = "") -> None:
         """A time that is kept in ms and shown in seconds."""
-        box = _Quiet(QDoubleSpinBox)()
+        box = _quiet(QDoubleSpinBox())
         box.setRange(0, high)
         box.setDecimals(2)
         box.setSingleStep(0.1)
@@ -85,7 +89,7 @@ class Fields(QWidget):
 
     def add_rate(self, name: str, title: str, low: float, high: float, note: str) -> None:
         """A number with one decimal."""
-        box = _Quiet(QDoubleSpinBox)()
+        box = _quiet(QDoubleSpinBox())
         box.setRange(low, high)
         box.setDecimals(1)
         box.valueChanged.connect(lambda value: self._tell(name, value))
@@ -93,7 +97,7 @@ class Fields(QWidget):
 
     def add_choice(self, name: str, title: str, options: Mapping[str, Any]) -> None:
         """One of several, by the words for it."""
-        box = _Quiet(QComboBox)()
+        box = _quiet(QComboBox())
         # Qt would give back plain texts for values that are both text and more.
         values = list(options.values())
         box.addItems(list(options))
@@ -141,21 +145,22 @@ class Fields(QWidget):
         self._shows[name] = shown
 
 
-def _Quiet(kind: type) -> type:
-    """A field that a turn of the wheel over it does not change unless it has the focus."""
+class _NoWheel(QObject):
+    """A turn of the wheel over a field does not change it unless it has the focus."""
 
-    class Quiet(kind):
-        def __init__(self) -> None:
-            super().__init__()
-            edit = self.lineEdit()
-            if edit is not None:
-                edit.setTextMargins(8, 0, 0, 0)
-            self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
+        """Let the page be scrolled instead."""
+        focused = isinstance(watched, QWidget) and watched.hasFocus()
+        if event.type() is QEvent.Type.Wheel and not focused:
+            event.ignore()
+            return True
+        return super().eventFilter(watched, event)
 
-        def wheelEvent(self, event: QWheelEvent) -> None:
-            if self.hasFocus():
-                super().wheelEvent(event)
-            else:
-                event.ignore()
 
-    return Quiet
+def _quiet(field: Field) -> Field:
+    field.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+    field.installEventFilter(_NoWheel(field))
+    edit = field.lineEdit()
+    if edit is not None:
+        edit.setTextMargins(8, 0, 0, 0)
+    return field

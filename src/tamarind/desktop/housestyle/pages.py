@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import Any
 
 from PySide6.QtWidgets import QLineEdit
 
@@ -161,5 +160,4 @@ class ChecksPage(Fields):
     def show_levels(self, style: HouseStyle) -> None:
         """Show how much each rule counts in a style."""
         for rule in RULES:
-            show: Callable[[Any], None] = self._shows[rule]
-            show(level_of(style, rule))
+            self.show_value(rule, level_of(style, rule))

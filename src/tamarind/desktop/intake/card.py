@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QMimeData, QPointF, Qt, Signal
-from PySide6.QtGui import QContextMenuEvent, QDrag, QMouseEvent
+from PySide6.QtGui import QContextMenuEvent, QDrag, QKeyEvent, QMouseEvent
 from PySide6.QtWidgets import QApplication, QFrame, QHBoxLayout, QVBoxLayout
 
 from tamarind.desktop.intake.card_sound import CardSound
@@ -56,8 +56,8 @@ class Card(QFrame):
         self.sound.part_chosen.connect(lambda a, b: self.part_chosen.emit(self.id, a, b))
         top, second = QHBoxLayout(), QHBoxLayout()
         self._top, self._second = top, second
-        for line in (top, second):
-            line.setSpacing(12)
+        top.setSpacing(12)
+        second.setSpacing(12)
         top.addWidget(self._name, 1)
         top.addWidget(self._stage)
         second.addWidget(self._make_up, 2)
@@ -175,17 +175,17 @@ class Card(QFrame):
         """What else can be done with it."""
         self.menu_asked.emit(self.id, event.globalPos())
 
-    def keyPressEvent(self, event: object) -> None:
+    def keyPressEvent(self, event: QKeyEvent) -> None:
         """Space chooses, Enter opens, the menu key asks, Shift with an arrow moves it in line."""
-        moves = {Qt.Key.Key_Up: -1, Qt.Key.Key_Down: 1}
+        moves = (event.key() == Qt.Key.Key_Down) - (event.key() == Qt.Key.Key_Up)
         if event.key() == Qt.Key.Key_Space:
             self.chosen.emit(self.id, Qt.KeyboardModifier.ControlModifier)
         elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
             self.opened.emit(self.id)
-        elif event.key() in moves and event.modifiers() == Qt.KeyboardModifier.ShiftModifier:
-            self.move_asked.emit(self.id, moves[event.key()])
-        elif event.key() in moves:
-            self.focusNextPrevChild(event.key() == Qt.Key.Key_Down)
+        elif moves and event.modifiers() == Qt.KeyboardModifier.ShiftModifier:
+            self.move_asked.emit(self.id, moves)
+        elif moves:
+            self.focusNextPrevChild(moves > 0)
         else:
             super().keyPressEvent(event)
 

@@ -77,7 +77,7 @@ class CardColumn(QWidget):
         """Put it there."""
         self._gap = None
         self.update()
-        key = int(bytes(event.mimeData().data(CARD_MIME)))
+        key = int(event.mimeData().data(CARD_MIME).data())
         event.acceptProposedAction()
         self.dropped.emit(key, self._place_at(event.position()))
 

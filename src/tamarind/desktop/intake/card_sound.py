@@ -31,7 +31,7 @@ class CardSound(QWidget):
         self._position: int | None = None
         self._pressed: float | None = None
         self._dragged: tuple[int, int] | None = None
-        self._pictures: tuple[tuple[object, ...], QPixmap, QPixmap] | None = None
+        self._pictures: tuple[tuple[object, ...], tuple[QPixmap, QPixmap]] | None = None
         self.setFixedHeight(46)
         self.setMouseTracking(True)
         self.setToolTip("Click to listen · drag to hear only a part · double-click for all of it")
@@ -91,8 +91,8 @@ class CardSound(QWidget):
                 draw_heights(painter, QRectF(self.rect()), heights, colour)
                 painter.end()
                 pictures.append(picture)
-            self._pictures = (key, *pictures)
-        return self._pictures[1:]
+            self._pictures = key, (pictures[0], pictures[1])
+        return self._pictures[1]
 
     def _draw_part(self, painter: QPainter, area: QRectF, part: tuple[int, int]) -> None:
         """What lies outside the part to hear is veiled, with a bracket at each end."""

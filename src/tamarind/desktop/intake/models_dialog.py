@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import partial
 from pathlib import Path
 
 from PySide6.QtCore import Qt
@@ -36,7 +37,8 @@ class ModelsDialog(Dialog):
         super().__init__("Models for hearing", (560, 420), parent, "Models for hearing")
         self._shelf, self._home = shelf, home
         self._tasks = Tasks(self, "fetching a model")
-        listed = QWidget(objectName="page")
+        listed = QWidget()
+        listed.setObjectName("page")
         self._rows = QVBoxLayout(listed)
         self._rows.setContentsMargins(0, 0, 8, 0)
         self._rows.setSpacing(8)
@@ -112,7 +114,7 @@ class ModelsDialog(Dialog):
             row = QHBoxLayout(line)
             row.setContentsMargins(0, 0, 0, 0)
             row.addWidget(label(text, wrap=True), 1)
-            remove = button("Take off", lambda f=folder: self.remove(f), "link")
+            remove = button("Take off", partial(self.remove, folder), "link")
             row.addWidget(remove, 0, Qt.AlignmentFlag.AlignTop)
             self._rows.addWidget(line)
         if not self._shelf.folders():

@@ -43,7 +43,8 @@ class Offers(QWidget):
         self.setVisible(bool(self._open))
 
     def _line(self, recording_id: int, path: Path) -> QFrame:
-        frame = QFrame(objectName="offer")
+        frame = QFrame()
+        frame.setObjectName("offer")
         row = QHBoxLayout(frame)
         row.setContentsMargins(14, 6, 14, 6)
         row.setSpacing(14)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from pathlib import Path
 
 from PySide6.QtCore import QPoint, Qt, QTimer, Signal
@@ -31,8 +32,8 @@ from tamarind.desktop.player import Player
 from tamarind.desktop.session import Session
 from tamarind.desktop.widgets.parts import button, label
 from tamarind.formats.documents import READ_SUFFIXES
-from tamarind.job.bringing import captions_for, found, paths_in
-from tamarind.job.recording import State
+from tamarind.job.bringing import Found, captions_for, found, paths_in
+from tamarind.job.recording import Recording, State
 
 REFRESH_MS = 120
 TEXTS = " ".join(f"*.{suffix}" for suffix in READ_SUFFIXES)
@@ -166,7 +167,7 @@ class IntakeScreen(QWidget):
             if dialog.exec():
                 self._bring(found(dialog.chosen()))
 
-    def _bring(self, what) -> None:
+    def _bring(self, what: Found) -> None:
         added, known = self._session.add_files(what.media) if what.media else (0, 0)
         said = []
         if added:
@@ -200,7 +201,7 @@ class IntakeScreen(QWidget):
         """Start the batch: the chosen recordings that can be heard, or all if none is chosen."""
         self._session.background.transcribe([recording.id for recording in self._ready()])
 
-    def _ready(self) -> list:
+    def _ready(self) -> list[Recording]:
         can_hear = self._session.background.can_hear
         ready = [r for r in self._session.recordings() if can_hear(r)]
         chosen = [r for r in ready if r.id in self._chosen]
@@ -328,7 +329,7 @@ class IntakeScreen(QWidget):
         chosen = [session.recording(k) for k in keys]
         menu = QMenu(self)
 
-        def add(text: str, do: object, enabled: bool) -> None:
+        def add(text: str, do: Callable[[], object], enabled: bool) -> None:
             menu.addAction(text, do).setEnabled(enabled)
 
         hear = [r.id for r in chosen if background.can_hear(r)]
@@ -336,7 +337,7 @@ class IntakeScreen(QWidget):
         again = [r.id for r in chosen if r.state is State.FAILED]
         add("Transcribe", lambda: background.transcribe(hear), bool(hear))
         add("Cancel", lambda: background.cancel(*stop), bool(stop))
-        add("Try again", lambda: [background.look_again(k) for k in again], bool(again))
+        add("Try again", lambda: background.look_again(*again), bool(again))
         menu.addSeparator()
         add("Open to proof", lambda: self._open(key), len(keys) == 1)
         add(
@@ -400,7 +401,7 @@ class IntakeScreen(QWidget):
         self._session.keep_setting("media folder", str(folder))
 
 
-def _empty_page(choose_files: object, choose_folder: object) -> QWidget:
+def _empty_page(choose_files: Callable[[], object], choose_folder: Callable[[], object]) -> QWidget:
     page = QWidget()
     column = QVBoxLayout(page)
     column.addStretch(2)

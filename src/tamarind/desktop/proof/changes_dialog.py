@@ -6,11 +6,12 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QHeaderView, QTreeWidget, QTreeWidgetItem, QWidget
+from PySide6.QtWidgets import QHeaderView, QWidget
 
 from tamarind.desktop.widgets.dialog import Dialog
 from tamarind.desktop.widgets.lines_delegate import LinesDelegate
 from tamarind.desktop.widgets.parts import button, label
+from tamarind.desktop.widgets.row_list import RowList
 
 
 @dataclass(frozen=True, slots=True)
@@ -39,10 +40,8 @@ class ChangesDialog(Dialog):
         """``note`` is said above the list; ``texts`` shares the width between before and
         after, ``about`` heads the last column."""
         super().__init__(title, (860, 480), parent, title)
-        self._rows = QTreeWidget()
-        self._rows.setAccessibleName(title)
-        self._rows.setRootIsDecorated(False)
-        self._rows.setHeaderLabels(["before", "after", about])
+        self._rows = RowList(title, ("before", "after", about))
+        self._places = [change.place for change in changes]
         resize = QHeaderView.ResizeMode
         for column in (0, 1):
             mode = resize.Interactive if texts else resize.ResizeToContents
@@ -52,10 +51,7 @@ class ChangesDialog(Dialog):
         if texts:
             self._rows.setItemDelegate(LinesDelegate(self._rows))
         for change in changes:
-            row = QTreeWidgetItem(self._rows, [change.before, change.after, change.text])
-            row.setData(0, Qt.ItemDataRole.UserRole, change.place)
-            ticked = Qt.CheckState.Checked if change.ticked else Qt.CheckState.Unchecked
-            row.setCheckState(0, ticked)
+            row = self._rows.add((change.before, change.after, change.text), change.ticked)
             row.setToolTip(0, change.before)
             row.setToolTip(1, change.after)
             if texts:
@@ -70,26 +66,17 @@ class ChangesDialog(Dialog):
             self.body.addWidget(label(note, "note", wrap=True))
         self.body.addWidget(self._rows, 1)
         ticks = (
-            button("Tick all", lambda: self._tick(Qt.CheckState.Checked)),
-            button("Tick none", lambda: self._tick(Qt.CheckState.Unchecked)),
+            button("Tick all", lambda: self._rows.tick_all(True)),
+            button("Tick none", lambda: self._rows.tick_all(False)),
         )
         self._take.setDefault(True)
         self.set_acts(self._take, leave="Leave all as it is", between=ticks)
-        self._rows.setCurrentItem(self._rows.topLevelItem(0))
+        self._rows.choose(0)
         self._rows.setFocus()
 
     def chosen(self) -> list[int]:
         """The places whose change is to be made."""
-        rows = map(self._rows.topLevelItem, range(self._rows.topLevelItemCount()))
-        return [
-            row.data(0, Qt.ItemDataRole.UserRole)
-            for row in rows
-            if row.checkState(0) is Qt.CheckState.Checked
-        ]
-
-    def _tick(self, state: Qt.CheckState) -> None:
-        for row in range(self._rows.topLevelItemCount()):
-            self._rows.topLevelItem(row).setCheckState(0, state)
+        return [self._places[row] for row in self._rows.ticked()]
 
     def _count(self) -> None:
         count = len(self.chosen())

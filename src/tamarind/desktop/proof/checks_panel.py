@@ -11,7 +11,6 @@ from PySide6.QtWidgets import (
     QFrame,
     QHBoxLayout,
     QHeaderView,
-    QTreeWidget,
     QTreeWidgetItem,
     QVBoxLayout,
 )
@@ -24,6 +23,7 @@ from tamarind.desktop.proof.changes_dialog import Change, ChangesDialog
 from tamarind.desktop.proof.sheet import ProofSheet
 from tamarind.desktop.session import Session
 from tamarind.desktop.widgets.parts import ElidedLabel, button, label
+from tamarind.desktop.widgets.row_list import RowList
 from tamarind.formats.timecode import clock
 from tamarind.language.housestyle import Level
 from tamarind.speech.glossary import Glossary, Term
@@ -55,11 +55,8 @@ class ChecksPanel(QFrame):
         self._leave = button("let it be", self.let_be, "link", "It is right so ({leave_check})")
         self._learn = button("into the glossary", self._to_glossary, "link")
         self._again = button("", self._tell_again, "link", name="Tell again what is let be")
-        self.list = QTreeWidget()
-        self.list.setAccessibleName("Checks")
-        self.list.setRootIsDecorated(False)
+        self.list = RowList("Checks")
         self.list.setUniformRowHeights(True)
-        self.list.setHeaderHidden(True)
         self.list.setColumnCount(5)
         self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         head = self.list.header()
@@ -83,12 +80,12 @@ class ChecksPanel(QFrame):
             acts.addWidget(act)
         acts.addStretch(1)
         acts.addWidget(self._again)
-        column = QVBoxLayout(self)
-        column.setContentsMargins(14, 8, 14, 8)
-        column.setSpacing(6)
-        column.addLayout(top)
-        column.addWidget(self.list, 1)
-        column.addLayout(acts)
+        whole = QVBoxLayout(self)
+        whole.setContentsMargins(14, 8, 14, 8)
+        whole.setSpacing(6)
+        whole.addLayout(top)
+        whole.addWidget(self.list, 1)
+        whole.addLayout(acts)
         self.setFixedHeight(HEIGHT)
         checking.changed.connect(self._changed)
         session.shown_changed.connect(self._refill)
@@ -122,7 +119,7 @@ class ChecksPanel(QFrame):
             number = next(before, len(spots) - 1)
         self.go_to(told[number])
         if self.isVisible():
-            self.list.setCurrentItem(self.list.topLevelItem(number))
+            self.list.choose(number)
 
     def go_to(self, told: Told) -> None:
         """The caret to a finding, its words chosen."""
@@ -188,12 +185,16 @@ class ChecksPanel(QFrame):
 
     def _current(self) -> Told | None:
         if self.isVisible() and self.list.hasFocus():
-            row = self.list.indexOfTopLevelItem(self.list.currentItem())
-            return self._listed[row] if 0 <= row < len(self._listed) else None
+            return self._chosen()
         place, word = self._sheet.caret_place(), self._sheet.caret_word()
         here = [one for one in self._told() if self._place(one) == place]
         at = (one for one in here if one.finding.first <= word < one.finding.last)
         return next(at, here[0] if here else None)
+
+    def _chosen(self) -> Told | None:
+        """The finding that is chosen in the list."""
+        row = self.list.row()
+        return self._listed[row] if row is not None and row < len(self._listed) else None
 
     def _told(self) -> list[Told]:
         return self._checking.findings(self._session.shown)
@@ -235,11 +236,11 @@ class ChecksPanel(QFrame):
             if wanted in (EVERYTHING, one.finding.rule)
             or (wanted == MUST and one.level is Level.MUST)
         ][:MOST_LISTED]
-        row = max(self.list.indexOfTopLevelItem(self.list.currentItem()), 0)
+        row = self.list.row() or 0
         self.list.clear()
         self.list.addTopLevelItems([_row(one) for one in self._listed])
         if self._listed:
-            self.list.setCurrentItem(self.list.topLevelItem(min(row, len(self._listed) - 1)))
+            self.list.choose(min(row, len(self._listed) - 1))
         name = self._style_name()
         self._count.set_whole(f"{summary(told)} · {name}" if told else self._nothing())
         count = self._checking.let_be_count()
@@ -262,30 +263,29 @@ class ChecksPanel(QFrame):
         return self._session.style_of(recording).name if recording is not None else ""
 
     def _show_acts(self) -> None:
-        row = self.list.indexOfTopLevelItem(self.list.currentItem())
-        told = self._listed[row] if 0 <= row < len(self._listed) else None
-        fixable = told is not None and bool(told.finding.fixes)
+        told = self._chosen()
+        fixes = told.finding.fixes if told is not None else ()
         rule = told.finding.rule if told is not None else ""
-        like = sum(_fits(one, rule) for one in self._told()) if fixable else 0
-        self._fix.setEnabled(fixable)
-        self._fix.setText(f"mend it: {in_words(told.finding.fixes[0])}" if fixable else "mend it")
+        like = sum(_fits(one, rule) for one in self._told()) if fixes else 0
+        self._fix.setEnabled(bool(fixes))
+        self._fix.setText(f"mend it: {in_words(fixes[0])}" if fixes else "mend it")
         self._fix_all.setEnabled(like > 1)
         self._fix_all.setText(f"mend all {like} like it" if like > 1 else "mend all like it")
         self._leave.setEnabled(told is not None)
         self._learn.setVisible(rule == "spelling")
 
     def _go(self) -> None:
-        row = self.list.indexOfTopLevelItem(self.list.currentItem())
-        if 0 <= row < len(self._listed):
-            self.go_to(self._listed[row])
+        told = self._chosen()
+        if told is not None:
+            self.go_to(told)
             self.list.setFocus()
 
     def _to_glossary(self) -> None:
         """The word is right, here and wherever it stands."""
-        row = self.list.indexOfTopLevelItem(self.list.currentItem())
-        if not 0 <= row < len(self._listed):
+        told = self._chosen()
+        if told is None:
             return
-        text = self._listed[row].finding.excerpt.strip(".,;:!?\"'“”‘’()[]…")
+        text = told.finding.excerpt.strip(".,;:!?\"'“”‘’()[]…")
         terms = self._session.glossary().terms
         if text and all(term.text != text for term in terms):
             self._session.set_glossary(Glossary((*terms, Term(text))))

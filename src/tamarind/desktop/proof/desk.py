@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from bisect import bisect_left
+from functools import partial
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import (
@@ -71,8 +72,7 @@ class Desk(QWidget):
         self._rest_places: list[tuple[int, int]] = []
         # Made once: they change with every keystroke.
         self._rest_buttons = [
-            button("", lambda n=n: self.doubt_asked.emit(*self._rest_places[n]), "listed")
-            for n in range(NEXT)
+            button("", partial(self._ask_doubt, n), "listed") for n in range(NEXT)
         ]
         for go in self._rest_buttons:
             go.setFocusPolicy(Qt.FocusPolicy.TabFocus)
@@ -177,7 +177,7 @@ class Desk(QWidget):
             for number, reading in enumerate(filter(None, at.readings), 1):
                 take = button(
                     f"{number}   {reading}",
-                    lambda text=reading: self.reading_taken.emit(text),
+                    partial(self.reading_taken.emit, reading),
                     "choice",
                     f"Take it: {number}, right after going to the doubt",
                     reading,
@@ -200,7 +200,7 @@ class Desk(QWidget):
         for number, known in enumerate(transcript.speakers, 1):
             choice = button(
                 f"{number}  {known.label}",
-                lambda key=known.id: self.speaker_chosen.emit(key),
+                partial(self.speaker_chosen.emit, known.id),
                 "choice",
                 f"This turn is theirs (Alt+{number})",
             )
@@ -262,6 +262,9 @@ class Desk(QWidget):
         else:
             set_hint(self._rest_note, "")
         self._rest_heading.setVisible(bool(transcript.cues))
+
+    def _ask_doubt(self, number: int) -> None:
+        self.doubt_asked.emit(*self._rest_places[number])
 
     def _doubt_entry(self, transcript: Transcript, place: Place) -> tuple[Place, str]:
         word = transcript.cues[place[0]].words[place[1]]

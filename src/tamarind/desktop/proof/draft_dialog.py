@@ -5,10 +5,11 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QHeaderView, QTreeWidget, QTreeWidgetItem, QWidget
+from PySide6.QtWidgets import QHeaderView, QWidget
 
 from tamarind.desktop.widgets.dialog import Dialog
 from tamarind.desktop.widgets.parts import button, label
+from tamarind.desktop.widgets.row_list import RowList
 from tamarind.formats.timecode import clock
 from tamarind.transcript.comparison import Changed, Comparison, compare
 from tamarind.transcript.model import Cue
@@ -28,16 +29,13 @@ class DraftDialog(Dialog):
         self.place: int | None = None
         self.sentence = _sentence(whole, compare(draft, text, only_settled=True), text)
         self._changes = whole.changes
-        self.list = QTreeWidget()
-        self.list.setAccessibleName("Changes since the draft")
-        self.list.setRootIsDecorated(False)
-        self.list.setHeaderLabels(["time", "draft", "now"])
+        self.list = RowList("Changes since the draft", ("time", "draft", "now"))
         resize = QHeaderView.ResizeMode
         self.list.header().setSectionResizeMode(0, resize.ResizeToContents)
         self.list.header().setSectionResizeMode(1, resize.Interactive)
         self.list.setColumnWidth(1, 360)
         for change in whole.changes[:MOST_LISTED]:
-            QTreeWidgetItem(self.list, _row(change))
+            self.list.add(_row(change))
         self.list.itemActivated.connect(lambda _item: self._go(False))
         go = button("Go there", lambda: self._go(False), "primary")
         back = button("Back to the draft there", lambda: self._go(True))
@@ -46,12 +44,12 @@ class DraftDialog(Dialog):
         self.body.addWidget(label(self.sentence, "note", wrap=True))
         self.body.addWidget(self.list, 1)
         self.set_acts(go, leave="Close", between=(back,))
-        self.list.setCurrentItem(self.list.topLevelItem(0))
+        self.list.choose(0)
         self.list.setFocus(Qt.FocusReason.OtherFocusReason)
 
     def _go(self, restores: bool) -> None:
-        row = self.list.indexOfTopLevelItem(self.list.currentItem())
-        if row >= 0:
+        row = self.list.row()
+        if row is not None:
             self.place, self.restores = self._changes[row].place, restores
             self.accept()
 

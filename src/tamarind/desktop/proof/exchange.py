@@ -114,8 +114,8 @@ class Exchange(QObject):
                 decode(read_file(path, documents.LARGEST_FILE)).text, names
             ), True
         read = documents.read(path, text.language).transcript
-        names = names_of(read)
-        return [Part(cue.text, names.get(cue.speaker)) for cue in read.cues], False
+        known = names_of(read)
+        return [Part(cue.text, known.get(cue.speaker)) for cue in read.cues], False
 
     def _kept(self, recording_id: int) -> Path | None:
         kept = self._session.setting(f"{KEPT} {recording_id}")

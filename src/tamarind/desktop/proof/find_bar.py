@@ -148,7 +148,8 @@ class FindBar(QFrame):
             return
         keys = [recording.id for recording in self._session.recordings()]
         order = {key: place for place, key in enumerate(keys)}
-        here = (order.get(self._session.shown, 0), *self._start())
+        shown = self._session.shown
+        here = (order.get(shown, 0) if shown is not None else 0, *self._start())
         spots = [(order[key], found.row, found.first) for key, found in self._places]
         if direction > 0:
             later = (n for n, spot in enumerate(spots) if spot > here)

@@ -112,7 +112,9 @@ class Loupe(QWidget):
             found.append(Edge("end", len(cue.words) - 1, cue.words[-1].end))
         return [*found, Edge("end", None, cue.end)]
 
-    def move(self, edge: Edge, time: int, overlap: bool = False, base: Cue | None = None) -> None:
+    def move_edge(
+        self, edge: Edge, time: int, overlap: bool = False, base: Cue | None = None
+    ) -> None:
         """Move an edge as near to a time as there is room; ``base`` is the cue to start from."""
         text = self._text()
         if base is not None:
@@ -269,7 +271,7 @@ class Loupe(QWidget):
         if not event.modifiers() & Qt.KeyboardModifier.AltModifier:
             time = self.snapped(time)
         overlap = bool(event.modifiers() & Qt.KeyboardModifier.ControlModifier)
-        self.move(self._held[0], time, overlap, self._held[1])
+        self.move_edge(self._held[0], time, overlap, self._held[1])
         self.update()
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
@@ -315,13 +317,13 @@ class Loupe(QWidget):
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """Choose an edge and move it, hear it, or go to another cue."""
         key, modifiers = event.key(), event.modifiers()
-        sideways = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}.get(key, 0)
+        sideways = (key == Qt.Key.Key_Right) - (key == Qt.Key.Key_Left)
         if key == Qt.Key.Key_Escape:
             self.closed.emit()
         elif sideways and modifiers & Qt.KeyboardModifier.ShiftModifier:
             edge = self.edges()[self._chosen]
             overlap = bool(modifiers & Qt.KeyboardModifier.ControlModifier)
-            self.move(edge, edge.time + sideways * STEP_MS, overlap)
+            self.move_edge(edge, edge.time + sideways * STEP_MS, overlap)
         elif sideways and not modifiers & Qt.KeyboardModifier.AltModifier:
             self._chosen = min(max(self._chosen + sideways, 0), len(self.edges()) - 1)
             self._tell()

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import replace
+from functools import partial
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import (
@@ -243,7 +245,7 @@ class ProofScreen(QWidget):
         menu = QMenu(self)
         for number, mark in enumerate(self.marks(), 1):
             text = filled(mark, self._player.position)
-            menu.addAction(f"&{number}   {text}", lambda text=text: self.insert_mark(text))
+            menu.addAction(f"&{number}   {text}", partial(self.insert_mark, text))
         menu.addSeparator()
         menu.addAction("Change the list…", self._change_marks)
         corner = self.sheet.caret_area().bottomLeft().toPoint()
@@ -456,7 +458,7 @@ class ProofScreen(QWidget):
 class _Empty(QWidget):
     """What stands in place of the sheet when there is no text."""
 
-    def __init__(self, to_intake: object) -> None:
+    def __init__(self, to_intake: Callable[[], object]) -> None:
         super().__init__()
         self._title = label("", "title")
         self._note = label("", "note", wrap=True)

@@ -13,7 +13,7 @@ from tamarind.desktop.session import Session
 from tamarind.desktop.widgets.parts import button, label
 from tamarind.speech.howtohear import Care, HowToHear
 from tamarind.speech.recognisers.catalogue import DICTIONARY
-from tamarind.transcript.model import Word
+from tamarind.transcript.model import Transcript, Word
 from tamarind.transcript.rehearing import (
     Difference,
     differences,
@@ -163,7 +163,7 @@ class SecondHearing(QWidget):
         """The text is right in all that is left."""
         self._set_open(())
 
-    def _finish(self, text: object, rest: tuple[Difference, ...]) -> None:
+    def _finish(self, text: Transcript, rest: tuple[Difference, ...]) -> None:
         shown = self._session.shown
         if shown is not None:
             # The edit is news of the document, which must find what is still open.

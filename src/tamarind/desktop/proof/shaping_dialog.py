@@ -11,8 +11,6 @@ from PySide6.QtWidgets import (
     QComboBox,
     QHBoxLayout,
     QHeaderView,
-    QTreeWidget,
-    QTreeWidgetItem,
     QWidget,
 )
 
@@ -22,6 +20,7 @@ from tamarind.desktop.tasks import Tasks
 from tamarind.desktop.widgets.dialog import Dialog
 from tamarind.desktop.widgets.lines_delegate import LinesDelegate
 from tamarind.desktop.widgets.parts import button, label
+from tamarind.desktop.widgets.row_list import RowList
 from tamarind.formats.timecode import clock
 from tamarind.language.housestyle import HouseStyle
 from tamarind.transcript.model import Transcript
@@ -79,11 +78,8 @@ class ShapingDialog(Dialog):
             self._scope.addItem(which, True)
         self._scope.addItem("all cues", False)
         self._shaped = QCheckBox("also cues that were shaped by hand")
-        self._rows = QTreeWidget()
-        self._rows.setAccessibleName("Before and after")
-        self._rows.setRootIsDecorated(False)
+        self._rows = RowList("Before and after", ("time", "before", "after"))
         self._rows.setItemDelegate(LinesDelegate(self._rows))
-        self._rows.setHeaderLabels(["time", "before", "after"])
         self._rows.header().setSectionResizeMode(QHeaderView.ResizeMode.Interactive)
         for column, width in enumerate((110, 400, 400)):
             self._rows.setColumnWidth(column, width)
@@ -104,8 +100,8 @@ class ShapingDialog(Dialog):
         self.body.addWidget(self._rows, 1)
         self.body.addWidget(self._note)
         ticks = (
-            button("Tick all", lambda: self._tick(Qt.CheckState.Checked)),
-            button("Tick none", lambda: self._tick(Qt.CheckState.Unchecked)),
+            button("Tick all", lambda: self._rows.tick_all(True)),
+            button("Tick none", lambda: self._rows.tick_all(False)),
         )
         self._take.setDefault(True)
         self.set_acts(self._take, leave="Leave all as it is", between=ticks)
@@ -127,12 +123,7 @@ class ShapingDialog(Dialog):
 
     def result_text(self) -> Transcript:
         """The text with what is ticked."""
-        items = map(self._rows.topLevelItem, range(self._rows.topLevelItemCount()))
-        chosen = [
-            self._groups[item.data(0, Qt.ItemDataRole.UserRole)]
-            for item in items
-            if item.checkState(0) is Qt.CheckState.Checked
-        ]
+        chosen = [self._groups[row] for row in self._rows.ticked()]
         if self._rows.topLevelItemCount() == MOST_LISTED:
             chosen += self._groups[MOST_LISTED:]
         return taken(self._text, self._new, chosen)
@@ -177,9 +168,7 @@ class ShapingDialog(Dialog):
         self._rows.clear()
         for number, (old, new) in enumerate(found.shown):
             time = clock(text.cues[self._groups[number].old].start, 1, hours=False)
-            row = QTreeWidgetItem(self._rows, [time, old, new])
-            row.setData(0, Qt.ItemDataRole.UserRole, number)
-            row.setCheckState(0, Qt.CheckState.Checked)
+            row = self._rows.add((time, old, new), ticked=True)
             for column in (1, 2):
                 row.setTextAlignment(column, Qt.AlignmentFlag.AlignTop | Qt.AlignmentFlag.AlignLeft)
         self._rows.blockSignals(False)
@@ -192,12 +181,7 @@ class ShapingDialog(Dialog):
         self._note.setText(said)
         self._count()
 
-    def _tick(self, state: Qt.CheckState) -> None:
-        for row in range(self._rows.topLevelItemCount()):
-            self._rows.topLevelItem(row).setCheckState(0, state)
-
     def _count(self) -> None:
-        items = map(self._rows.topLevelItem, range(self._rows.topLevelItemCount()))
-        count = sum(item.checkState(0) is Qt.CheckState.Checked for item in items)
+        count = len(self._rows.ticked())
         self._take.setText("Make 1 change" if count == 1 else f"Make {count} changes")
         self._take.setEnabled(count > 0)

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from functools import partial
+
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QButtonGroup, QHBoxLayout, QWidget
 
@@ -29,7 +31,7 @@ class SheetBar(QWidget):
         for layout, name in NAMES.items():
             made = button(
                 name,
-                lambda layout=layout: self.layout_asked.emit(layout),
+                partial(self.layout_asked.emit, layout),
                 "tab",
                 f"The text in {name.casefold()} ({{layout}})",
             )

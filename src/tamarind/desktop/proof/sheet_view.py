@@ -6,7 +6,7 @@ from itertools import pairwise
 from time import monotonic
 
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QColor, QPainter, QPen
+from PySide6.QtGui import QColor, QFont, QPainter, QPen
 
 from tamarind.desktop.proof.margin import STRIP_LEFT, STRIP_WIDTH, Band
 from tamarind.desktop.proof.rows import Layout
@@ -97,7 +97,7 @@ class SheetView(SheetRows):
         self._paint_note(painter, self._note_below(row), self._band_below(text))
         if self._shows_speaker(row):
             speaker = self._transcript.speaker(cues[0].speaker)
-            painter.setFont(fonts.interface(13, fonts.QFont.Weight.DemiBold))
+            painter.setFont(fonts.interface(13, QFont.Weight.DemiBold))
             painter.setPen(QColor(colours.BARK))
             name = (speaker.label if speaker else "?").upper()
             painter.drawText(QPointF(text.left(), text.top() - 8), name)

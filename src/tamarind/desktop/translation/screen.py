@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from functools import partial
 
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QHBoxLayout, QMenu, QStackedWidget, QVBoxLayout, QWidget
@@ -172,14 +173,14 @@ class TranslationScreen(QWidget):
         tracks = [track.language for track in document.tracks]
         more = [target for target in self._targets(source) if target not in tracks]
         for language in tracks:
-            tab = button(name_of(language), lambda key=language: self.show_language(key), "step")
+            tab = button(name_of(language), partial(self.show_language, language), "step")
             tab.setCheckable(True)
             tab.setChecked(language == self._language)
             self._languages.addWidget(tab)
         if tracks and more:
             menu = QMenu(self)
             for language in more:
-                menu.addAction(name_of(language), lambda key=language: self.show_language(key))
+                menu.addAction(name_of(language), partial(self.show_language, language))
             add = button("+ another language", lambda: None, "plain")
             add.setMenu(menu)
             self._languages.addWidget(add)
@@ -223,7 +224,5 @@ class TranslationScreen(QWidget):
         clear(self._start)
         self._start.addStretch(1)
         for language in languages:
-            self._start.addWidget(
-                button(name_of(language), lambda key=language: self.show_language(key))
-            )
+            self._start.addWidget(button(name_of(language), partial(self.show_language, language)))
         self._start.addStretch(1)

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from PySide6.QtCore import QObject, QPoint, QRect
 from PySide6.QtGui import QAccessible, QAccessibleTextCursorEvent, QAccessibleTextInterface
 from PySide6.QtWidgets import QAccessibleWidget
@@ -94,7 +96,7 @@ class _SheetAccess(QAccessibleWidget):
             return self._sheet.description()
         return super().text(kind)
 
-    def interface_cast(self, kind: QAccessible.InterfaceType) -> object:
+    def interface_cast(self, kind: QAccessible.InterfaceType) -> Any:
         """The text of the row."""
         return self._row_text if kind is QAccessible.InterfaceType.TextInterface else None
 

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from functools import partial
+
 from PySide6.QtCore import QSize, Qt, Signal
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QMenu, QWidget
 
@@ -40,7 +42,7 @@ class Header(QWidget):
         middle.setSpacing(30)
         self.steps = {}
         for name, text in STEPS:
-            step = button(text, lambda name=name: self.step_asked.emit(name), "step", f"{{{name}}}")
+            step = button(text, partial(self.step_asked.emit, name), "step", f"{{{name}}}")
             step.setCheckable(True)
             step.setFocusPolicy(Qt.FocusPolicy.TabFocus)
             self.steps[name] = step

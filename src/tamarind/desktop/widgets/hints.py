@@ -38,5 +38,5 @@ def refresh_hints(root: QWidget) -> None:
     for widget in root.findChildren(QWidget):
         if widget.property(_TIP):
             widget.setToolTip(filled(widget.property(_TIP)))
-        if widget.property(_HINT):
+        if isinstance(widget, QLabel) and widget.property(_HINT):
             widget.setText(filled(widget.property(_HINT)))

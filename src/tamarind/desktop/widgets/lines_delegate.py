@@ -2,24 +2,25 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QAbstractItemModel, QEvent, QModelIndex, QSize, Qt
+from PySide6.QtCore import QAbstractItemModel, QEvent, QModelIndex, QPersistentModelIndex, QSize, Qt
 from PySide6.QtGui import QPainter
 from PySide6.QtWidgets import QStyledItemDelegate, QStyleOptionViewItem
 
 ROOM = 12
+Index = QModelIndex | QPersistentModelIndex
 
 
 class LinesDelegate(QStyledItemDelegate):
     """For texts with line breaks, none of which is wrapped; what has one line and a tick stands
     beside the first line of the others."""
 
-    def sizeHint(self, option: QStyleOptionViewItem, index: QModelIndex) -> QSize:
+    def sizeHint(self, option: QStyleOptionViewItem, index: Index) -> QSize:
         """As high as the text has lines."""
         lines = str(index.data()).count("\n") + 1
         hint = super().sizeHint(option, index)
         return QSize(hint.width(), lines * option.fontMetrics.lineSpacing() + ROOM)
 
-    def paint(self, painter: QPainter, option: QStyleOptionViewItem, index: QModelIndex) -> None:
+    def paint(self, painter: QPainter, option: QStyleOptionViewItem, index: Index) -> None:
         """Tick and time stand at the top of the row."""
         super().paint(painter, _at_the_top(option, index), index)
 
@@ -28,13 +29,13 @@ class LinesDelegate(QStyledItemDelegate):
         event: QEvent,
         model: QAbstractItemModel,
         option: QStyleOptionViewItem,
-        index: QModelIndex,
+        index: Index,
     ) -> bool:
         """A tick is where it is painted."""
         return super().editorEvent(event, model, _at_the_top(option, index), index)
 
 
-def _at_the_top(option: QStyleOptionViewItem, index: QModelIndex) -> QStyleOptionViewItem:
+def _at_the_top(option: QStyleOptionViewItem, index: Index) -> QStyleOptionViewItem:
     ticked = index.data(Qt.ItemDataRole.CheckStateRole) is not None
     if ticked and "\n" not in str(index.data()):
         option = QStyleOptionViewItem(option)

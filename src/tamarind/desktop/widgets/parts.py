@@ -66,11 +66,12 @@ def button(
 def clear(layout: QLayout) -> None:
     """Take all widgets out of a layout, for good."""
     while (item := layout.takeAt(0)) is not None:
-        if item.widget() is not None:
-            item.widget().hide()
-            item.widget().deleteLater()
-        elif item.layout() is not None:
-            clear(item.layout())
+        widget, inner = item.widget(), item.layout()
+        if widget is not None:
+            widget.hide()
+            widget.deleteLater()
+        elif inner is not None:
+            clear(inner)
 
 
 def rule() -> QFrame:

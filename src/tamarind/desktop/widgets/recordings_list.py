@@ -84,7 +84,8 @@ class RecordingsList(QWidget):
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.setFixedWidth(206)
         self._session = session
-        inside = QWidget(objectName="page")
+        inside = QWidget()
+        inside.setObjectName("page")
         self._entries = QVBoxLayout(inside)
         self._entries.setContentsMargins(8, 0, 8, 8)
         self._entries.setSpacing(4)

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from PySide6.QtCore import QPointF
 from PySide6.QtGui import QTextLayout, QTextLine, QTextOption
 
@@ -35,5 +37,5 @@ def lay_out(layout: QTextLayout, width: float, hanging: float = 0.0) -> float:
 
 def line_x(line: QTextLine, offset: int) -> float:
     """Where a line has the edge before the character at ``offset``."""
-    x = line.cursorToX(offset)
+    x: Any = line.cursorToX(offset)
     return float(x[0] if isinstance(x, tuple) else x)

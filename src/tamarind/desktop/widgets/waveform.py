@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import numpy as np
+from numpy.typing import NDArray
 from PySide6.QtCore import QRectF, Qt
 from PySide6.QtGui import QColor, QPainter
 
@@ -61,10 +62,11 @@ def draw_heights(
 
 def shares(
     peaks: Peaks, span: tuple[int, int], count: int, loudest: float | None = None
-) -> np.ndarray:
+) -> NDArray[np.float64]:
     """Heights 0..1 of ``count`` bars; a power below one lets quiet sound be seen."""
     top = loudest if loudest is not None else loudness(peaks)
-    return np.clip(columns(peaks, *span, count) / max(top, 1e-3), 0, 1) ** 0.75
+    heights: NDArray[np.float64] = np.clip(columns(peaks, *span, count) / max(top, 1e-3), 0, 1)
+    return np.power(heights, 0.75)
 
 
 def loudness(peaks: Peaks) -> float:
