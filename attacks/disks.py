@@ -135,8 +135,8 @@ def _trial(trouble: str, seed: int, folder: Path) -> tuple[bool, str]:
     def type_some(count: int) -> None:
         for _ in range(count):
             word = f"{chance.choice(('peat', 'drain', 'moor'))}{chance.randrange(10**6)}"
-            row = chance.randrange(sheet.row_count())
-            sheet.set_caret((row, 0))
+            row = chance.randrange(sheet.rows.row_count())
+            sheet.caret.set((row, 0))
             QTest.keyClicks(sheet, word + " ")
             typed.append(word)
             QApplication.processEvents()

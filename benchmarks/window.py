@@ -101,7 +101,7 @@ def while_hearing(app, window, ninety_ninth) -> None:
     session.background.transcribe(new)
     wait(lambda: any(session.background.progress(key) for key in new))
     sheet.setFocus()
-    sheet.go_to((6000, 5))
+    sheet.cue_caret.go_to((6000, 5))
     measured = ninety_ninth(lambda n: QTest.keyClick(sheet, "abc de"[n % 6]))
     report("the same while two are heard: a keystroke", 16, measured)
     bar = sheet.verticalScrollBar()
@@ -176,12 +176,12 @@ def measure_large(path: Path) -> None:
         return sorted(times)[98] * 1000
 
     sheet.setFocus()
-    sheet.set_caret((5000, 5))
+    sheet.caret.set((5000, 5))
     report("a keystroke to the painted result, 99th of 100", 16,
            ninety_ninth(lambda n: QTest.keyClick(sheet, "abc de"[n % 6])))  # fmt: skip
 
     def split(number: int) -> None:
-        sheet.set_caret((4000 + 2 * number, 9))
+        sheet.caret.set((4000 + 2 * number, 9))
         QTest.keyClick(sheet, Qt.Key.Key_Return)
 
     report("Enter (split) to the painted result, 99th of 100", 16, ninety_ninth(split))
@@ -190,7 +190,7 @@ def measure_large(path: Path) -> None:
            ninety_ninth(lambda n: bar.setValue(bar.value() + 260)))  # fmt: skip
 
     window.proof.change_layout()
-    sheet.go_to((5000, 5))
+    sheet.cue_caret.go_to((5000, 5))
     report("the same in paragraphs: a keystroke, 99th of 100", 16,
            ninety_ninth(lambda n: QTest.keyClick(sheet, "abc de"[n % 6])))  # fmt: skip
     window.proof.change_layout()

@@ -90,13 +90,13 @@ class NamesAndRoles(ProofTest):
             self.assertTrue(dialog.windowTitle())
 
     def test_the_sheet_is_a_text_that_can_be_read_and_followed(self):
-        self.sheet.go_to_word(3, 2)
+        self.sheet.cue_caret.go_to_word(3, 2)
         told = QAccessible.queryAccessibleInterface(self.sheet)
         self.assertEqual(told.text(QAccessible.Text.Name), "Proof sheet")
         self.assertEqual(told.role(), ROLE.EditableText)
         text = told.textInterface()
-        row, offset = self.sheet.caret
-        self.assertEqual(text.text(0, text.characterCount()), self.sheet.shown_text(row))
+        row, offset = self.sheet.caret.place
+        self.assertEqual(text.text(0, text.characterCount()), self.sheet.shown.of(row))
         self.assertEqual(text.cursorPosition(), offset)
         self.assertIn("cue", told.text(QAccessible.Text.Description))
 

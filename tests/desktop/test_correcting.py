@@ -43,11 +43,11 @@ class Everywhere(ProofTest):
             words = words_of(text, wrong[place].start, 200, 0.5)
             wrong[place] = replace(wrong[place], words=words, breaks=None)
         self.session.edit(self.session.shown, "x", replace(self.text, cues=tuple(wrong)))
-        self.sheet.go_to_word(2, 1)
+        self.sheet.cue_caret.go_to_word(2, 1)
         for _ in range(5):
             self.key(KEY.Key_Delete)
         self.type("sphagnum")
-        self.sheet.go_to((3, 0))
+        self.sheet.cue_caret.go_to((3, 0))
 
     def test_the_correction_is_offered_and_counted(self):
         self.assertEqual(self.window.proof.fixing.last, Correction("fogum", "sphagnum"))
@@ -100,7 +100,7 @@ class TheDraft(ProofTest):
         draft = self.session.draft(self.session.shown)
         changes = DraftDialog("x", draft, before.cues)._changes
         place = changes[0].place
-        self.sheet.go_to((place, 0))
+        self.sheet.cue_caret.go_to((place, 0))
         self.key(KEY.Key_D, ALT, SHIFT)
         heard = [w for c in draft for w in c.words]
         self.assertTrue(set(self.text.cues[place].words) <= set(heard))
@@ -117,7 +117,7 @@ class TheDraft(ProofTest):
             self.key(KEY.Key_D, ALT)
         draft = self.session.draft(self.session.shown)
         first = DraftDialog("x", draft, self.text.cues)._changes[0]
-        self.assertEqual(self.sheet.caret_place(), first.place)
+        self.assertEqual(self.sheet.cue_caret.place(), first.place)
 
     def test_a_recording_without_a_draft_says_so(self):
         told = []

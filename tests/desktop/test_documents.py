@@ -46,8 +46,8 @@ class Translating(WindowTest):
         cues = self.session.transcript(self.key).cues
         self.wait(lambda: self.track().text(cues[-1].id))
         self.assertEqual(self.track().text(cues[0].id), f"es: {cues[0].text}")
-        screen.sheet.set_caret((0, 0))
-        screen.sheet.insert("Bien, ")
+        screen.sheet.caret.set((0, 0))
+        screen.sheet.editing.insert("Bien, ")
         entry = self.track().texts[cues[0].id]
         self.assertTrue(entry.by_person and entry.text.startswith("Bien, es:"))
         on_disk = self.session.store.document(self.key).track("es")
@@ -63,8 +63,8 @@ class Translating(WindowTest):
         cues = self.session.transcript(self.key).cues
         self.wait(lambda: self.track().text(cues[-1].id))
         self.window.show_step("proof")
-        self.sheet.set_caret((1, 0))
-        self.sheet.insert("Well ")
+        self.sheet.caret.set((1, 0))
+        self.sheet.editing.insert("Well ")
         screen._refresh()
         self.assertIn("1 stale", screen._state.text())
         screen.translate()
@@ -77,11 +77,10 @@ class Translating(WindowTest):
         self.wait(lambda: self.track().text(cues[-1].id))
         before = self.track()
         screen.sheet.setFocus()
-        screen.sheet.set_caret((2, 0))
-        screen.sheet._anchor = screen.sheet._step(-1)
-        screen.sheet._delete_selection()
+        screen.sheet.caret.set((2, 0))
+        screen.sheet.editing.delete(screen.sheet.movement.step(-1))
         self.assertEqual(self.track(), before)
-        self.assertEqual(screen.sheet.caret[0], 1)
+        self.assertEqual(screen.sheet.caret.place[0], 1)
 
     def test_a_failing_engine_is_told_and_can_be_tried_again(self):
         told = []

@@ -56,7 +56,7 @@ class EveryCommand(WindowTest):
                 if name in LEFT_OUT:
                     continue
                 self.window.show_step(page)
-                self.sheet.select_all() if name == "join" else None
+                self.sheet.caret.select_all() if name == "join" else None
                 before = self.texts()
                 action.trigger()
                 QApplication.processEvents()
@@ -90,8 +90,8 @@ class EveryCommand(WindowTest):
 
     def test_with_cues_selected_and_every_dialog_accepted(self):
         before = self.texts()
-        self.sheet.set_caret((2, 0))
-        self.sheet.select_all()
+        self.sheet.caret.set((2, 0))
+        self.sheet.caret.select_all()
         self.answer = 1
         for name, action in self.every_action():
             if name in LEFT_OUT or name in ("keys", "anything", "house_style", "room"):

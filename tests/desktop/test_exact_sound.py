@@ -76,13 +76,13 @@ class WithoutADevice(ProofTest):
         player = self.window.player
         cue = self.text.cues[4]
         with mock.patch.object(exact_sound, "snippet", wraps=snippet) as asked:
-            self.sheet.go_to((4, 0))
+            self.sheet.cue_caret.go_to((4, 0))
             self.key(KEY.Key_F6)
         (_, start, end, speed, _), _ = asked.call_args
         self.assertEqual((start, end, speed), (cue.start - 150, cue.end, 1.0))
         self.assertTrue(player.is_playing)
         self.wait(lambda: player.position > cue.start + 200)
-        self.assertEqual(self.sheet._heard[0], 4)
+        self.assertEqual(self.sheet.following.heard[0], 4)
         player.set_speed(2.0)
         self.wait(lambda: not player.is_playing)
         self.assertEqual(player.position, cue.end)

@@ -160,7 +160,7 @@ class Checks(WindowTest):
         for rule in ("sentence-start", "repeated", "brackets", "spelling"):
             self.assertIn(rule, found)
         before = self.session.transcript(self.key)
-        self.sheet.set_caret((2, 0))
+        self.sheet.caret.set((2, 0))
         self.window.proof.checks.fix_one()
         self.assertTrue(self.session.transcript(self.key).cues[2].text.startswith("It is blowing"))
         self.session.undo()
@@ -203,19 +203,19 @@ class Checks(WindowTest):
     def test_from_check_to_check_by_key(self):
         self.put(2, "Dam number number four is holding.")
         self.put(6, "The the timber has moved.")
-        self.sheet.set_caret((0, 0))
+        self.sheet.caret.set((0, 0))
         told = self.window.checking.findings(self.key)
         spots = []
         for _ in {(one.place, one.finding.first) for one in told} - {(0, 0)}:
             self.panel.step(1)
-            spots.append((self.sheet.caret_place(), self.sheet.caret_word()))
+            spots.append((self.sheet.cue_caret.place(), self.sheet.cue_caret.word()))
         self.assertEqual(spots, sorted(spots))
         self.assertIn(2, [place for place, _ in spots])
         self.assertIn(6, [place for place, _ in spots])
 
     def test_what_is_right_is_let_be_and_told_again_on_demand(self):
         self.put(2, "Dam number number four is holding.")
-        self.sheet.go_to_word(2, 1)
+        self.sheet.cue_caret.go_to_word(2, 1)
         self.panel.let_be()
         self.assertNotIn("repeated", self.rules())
         self.reopen()
@@ -313,10 +313,10 @@ class Shaping(WindowTest):
 
     def test_italics_are_shown_kept_written_and_undone(self):
         cue = self.session.transcript(self.key).cues[2]
-        self.sheet.choose_words(2, 0, 2)
-        wide = self.sheet._made(2).layout.lineAt(0).naturalTextWidth()
+        self.sheet.cue_caret.choose_words(2, 0, 2)
+        wide = self.sheet.row_geometry.layout(2).lineAt(0).naturalTextWidth()
         self.window._actions["italics"].trigger()
-        self.assertNotEqual(self.sheet._made(2).layout.lineAt(0).naturalTextWidth(), wide)
+        self.assertNotEqual(self.sheet.row_geometry.layout(2).lineAt(0).naturalTextWidth(), wide)
         self.reopen()
         new = self.session.transcript(self.key).cues[2]
         self.assertEqual([bool(w.spans) for w in new.words[:3]], [True, True, False])
@@ -324,21 +324,23 @@ class Shaping(WindowTest):
         self.assertIn(f"<i>{cue.words[0].text} {cue.words[1].text}</i>", written)
         self.session.undo()
         self.assertEqual(self.session.transcript(self.key).cues[2], cue)
-        self.window.proof.sheet.set_caret((2, 0))
+        self.window.proof.sheet.caret.set((2, 0))
         self.window._actions["italics"].trigger()
         new = self.session.transcript(self.key).cues[2]
         self.assertTrue(all(word.spans == ("i",) for word in new.words))
         sheet = self.window.proof.sheet
-        area = sheet._word_area(2, sheet._spans(sheet.shown_text(2))[0], sheet.text_area(2))
-        self.assertIn("italics", sheet.told_at(area.center()))
+        area = sheet.row_geometry.span_area(
+            2, sheet.spots.words(2)[0].span, sheet.row_geometry.text_area(2)
+        )
+        self.assertIn("italics", sheet.pointer.told_at(area.center()))
 
     def test_a_caption_goes_to_the_top_and_back(self):
-        self.sheet.set_caret((2, 0))
+        self.sheet.caret.set((2, 0))
         self.window.proof.captioning.change_place()
         self.assertEqual(self.session.transcript(self.key).cues[2].placement, "line:0")
         self.reopen()
         self.assertEqual(self.session.transcript(self.key).cues[2].placement, "line:0")
-        self.window.proof.sheet.set_caret((2, 0))
+        self.window.proof.sheet.caret.set((2, 0))
         self.window.proof.captioning.change_place()
         self.assertEqual(self.session.transcript(self.key).cues[2].placement, "")
 

@@ -196,7 +196,7 @@ class Batch(IntakeTest):
         self.wait(lambda: self.session.transcript(key).cues)
         self.window.show_step("proof")
         self.sheet.setFocus()
-        self.sheet.set_caret((0, 0))
+        self.sheet.caret.set((0, 0))
         self.type("Well, ")
         self.wait(self.settled)
         cues = self.session.transcript(key).cues
@@ -534,16 +534,16 @@ class Demo(WindowTest):
         self.session.trouble.connect(told.append)
         self.session.store._db.execute("PRAGMA max_page_count = 1")
         self.window.show_step("proof")
-        self.sheet.set_caret((0, 0))
-        self.sheet.insert("word " * 4000)
+        self.sheet.caret.set((0, 0))
+        self.sheet.editing.insert("word " * 4000)
         self.assertTrue(any("disk is full" in text for text in told), told)
-        self.assertTrue(self.sheet.row_text(0).startswith("word word"))
+        self.assertTrue(self.sheet.rows.text(0).startswith("word word"))
         self.session.store._db.execute("PRAGMA max_page_count = 100000")
-        self.sheet.set_caret((5, 0))
-        self.sheet.insert("Later ")
+        self.sheet.caret.set((5, 0))
+        self.sheet.editing.insert("Later ")
         self.reopen()
-        self.assertTrue(self.sheet.row_text(0).startswith("word word"))
-        self.assertTrue(self.sheet.row_text(5).startswith("Later "))
+        self.assertTrue(self.sheet.rows.text(0).startswith("word word"))
+        self.assertTrue(self.sheet.rows.text(5).startswith("Later "))
 
 
 class Killed(FolderTest):
@@ -574,11 +574,11 @@ class Killed(FolderTest):
                     state["asked"] = True
                     session.background.transcribe([key])
                 sheet = window.proof.sheet
-                if sheet.row_count() and sheet.row_count() != state["shown"]:
-                    state["shown"] = sheet.row_count()
-                    sheet.set_caret((0, 0))
-                    sheet.insert("typed ")
-                    print(sheet.row_count(), sheet.row_text(0).count("typed"), flush=True)
+                if sheet.rows.row_count() and sheet.rows.row_count() != state["shown"]:
+                    state["shown"] = sheet.rows.row_count()
+                    sheet.caret.set((0, 0))
+                    sheet.editing.insert("typed ")
+                    print(sheet.rows.row_count(), sheet.rows.text(0).count("typed"), flush=True)
 
             timer = QTimer(interval=5)
             timer.timeout.connect(look)

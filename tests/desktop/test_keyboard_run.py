@@ -54,7 +54,7 @@ class TwentyErrors(ProofTest):
         self.right = _words(right)
         self.unseen = [w.start for c in wrong.cues for w in c.words if w.certainty == 0.99]
         self.session.edit(self.session.shown, "x", wrong)
-        self.sheet.go_to((0, 0))
+        self.sheet.cue_caret.go_to((0, 0))
 
     def settled(self, text):
         cues = tuple(
@@ -99,7 +99,7 @@ class TwentyErrors(ProofTest):
     def test_from_the_draft_to_the_right_text(self):
         self.key(KEY.Key_J, CTRL)
         while self.session.survey(self.session.shown).doubts():
-            row, place = self.sheet.caret_place(), self.sheet.caret_word()
+            row, place = self.sheet.cue_caret.place(), self.sheet.cue_caret.word()
             word = self.text.cues[row].words[place]
             number = sum(len(cue.words) for cue in self.text.cues[:row]) + place
             if word.readings:
@@ -113,8 +113,8 @@ class TwentyErrors(ProofTest):
             # Playing is begun once for both; what is caught by ear is typed over.
             self.window.player.seek(start + 30)
             self.key(KEY.Key_F4)
-            word = self.sheet.caret_word()
-            row = self.sheet.caret_place()
+            word = self.sheet.cue_caret.word()
+            row = self.sheet.cue_caret.place()
             number = sum(len(cue.words) for cue in self.text.cues[:row]) + word
             self.type(self.right[number])
             self.key(KEY.Key_Space, CTRL)

@@ -43,7 +43,7 @@ class ChangingKeys(ProofTest):
     def test_a_key_is_changed_used_told_and_kept(self):
         self.change("next_doubt", "F12")
         self.dialog._apply()
-        self.sheet.go_to((0, 0))
+        self.sheet.cue_caret.go_to((0, 0))
         self.key(KEY.Key_F12)
         self.assertTrue(self.sheet.settles_by_number)
         self.assertEqual(keys.read_keys().of("next_doubt"), ("F12",))
@@ -122,9 +122,9 @@ class FindingAnything(ProofTest):
         self.assertEqual(self.session.shown, self.named("Warden interview"))
         hit = next(h for h in self.finder.hits("peat") if h.kind == "text")
         hit.go()
-        self.assertEqual(self.sheet.selected_text().casefold(), "peat")
+        self.assertEqual(self.sheet.caret.selected_text().casefold(), "peat")
         next(h for h in self.finder.hits("paragraphs") if "Cues or" in h.text).go()
-        self.assertEqual(self.sheet.layout_of_text.value, "paragraphs")
+        self.assertEqual(self.sheet.text.layout.value, "paragraphs")
         self.assertEqual(self.finder.hits("no such thing at all"), [])
 
     def test_by_keys_alone(self):

@@ -23,48 +23,52 @@ class ParagraphTest(ProofTest):
         self.before = self.text
 
     def row_with_cues(self, count=2):
-        rows = (self.sheet._grouping.cues_of(row) for row in range(self.sheet.row_count()))
+        rows = (self.sheet.text.cues_of(row) for row in range(self.sheet.rows.row_count()))
         return next(row for row, (a, b) in enumerate(rows) if b - a >= count)
 
     def seam(self):
         """A row, its second cue, and the offset where that begins."""
         row = self.row_with_cues()
-        first, _ = self.sheet._grouping.cues_of(row)
-        return row, first + 1, self.sheet.row_place((first + 1, 0))[1]
+        first, _ = self.sheet.text.cues_of(row)
+        return row, first + 1, self.sheet.spots.place_of((first + 1, 0))[1]
 
 
 class Switching(ParagraphTest):
     def test_there_and_back_the_caret_stays_in_its_word_at_its_height(self):
         self.window.proof.set_layout(Layout.CUES)
-        self.sheet.go_to_word(14, 3)
-        self.sheet.show_row(14)
-        place, word = self.sheet.caret_place(), self.sheet.caret_word()
-        y = self.sheet.caret_area().top()
+        self.sheet.cue_caret.go_to_word(14, 3)
+        self.sheet.row_geometry.show_row(14)
+        place, word = self.sheet.cue_caret.place(), self.sheet.cue_caret.word()
+        y = self.sheet.row_geometry.edge_area(self.sheet.caret.place).top()
         for _ in range(2):
             self.key(KEY.Key_V, ALT)
-            self.assertEqual((self.sheet.caret_place(), self.sheet.caret_word()), (place, word))
-            self.assertAlmostEqual(self.sheet.caret_area().top(), y, delta=40)
+            self.assertEqual(
+                (self.sheet.cue_caret.place(), self.sheet.cue_caret.word()), (place, word)
+            )
+            self.assertAlmostEqual(
+                self.sheet.row_geometry.edge_area(self.sheet.caret.place).top(), y, delta=40
+            )
         self.assertEqual(self.text, self.before)
 
     def test_it_is_remembered(self):
         self.reopen()
-        self.assertIs(self.sheet.layout_of_text, Layout.PARAGRAPHS)
+        self.assertIs(self.sheet.text.layout, Layout.PARAGRAPHS)
         self.assertTrue(self.window.proof.bar._buttons[Layout.PARAGRAPHS].isChecked())
 
     def test_a_turn_is_one_row_and_reads_as_the_cues_do(self):
-        shown = " ".join(self.sheet.row_text(row) for row in range(self.sheet.row_count()))
+        shown = " ".join(self.sheet.rows.text(row) for row in range(self.sheet.rows.row_count()))
         self.assertEqual(shown, " ".join(each.text for each in self.text.cues))
-        self.assertLess(self.sheet.row_count(), len(self.text.cues))
+        self.assertLess(self.sheet.rows.row_count(), len(self.text.cues))
 
 
 class EditingParagraphs(ParagraphTest):
     def test_typing_goes_to_the_cue_at_the_caret_and_keeps_the_others(self):
         row, second, offset = self.seam()
-        self.sheet.set_caret((row, offset))
+        self.sheet.caret.set((row, offset))
         self.type("Truly ")
         self.assertEqual(self.text.cues[second].text, f"Truly {self.before.cues[second].text}")
         self.assertEqual(self.text.cues[second - 1], self.before.cues[second - 1])
-        self.sheet.set_caret((row, self.sheet.row_place((second, 0))[1] - 1))
+        self.sheet.caret.set((row, self.sheet.spots.place_of((second, 0))[1] - 1))
         self.type(" indeed")
         self.assertTrue(self.text.cues[second - 1].text.endswith(" indeed"))
         self.assertEqual(self.on_disk(), self.text)
@@ -76,8 +80,8 @@ class EditingParagraphs(ParagraphTest):
         row, second, offset = self.seam()
         first_words = self.before.cues[second - 1].text.split()
         second_words = self.before.cues[second].text.split()
-        self.sheet.set_caret((row, offset - len(first_words[-1]) - 1))
-        self.sheet.set_caret((row, offset + len(second_words[0]) + 1), keep_anchor=True)
+        self.sheet.caret.set((row, offset - len(first_words[-1]) - 1))
+        self.sheet.caret.set((row, offset + len(second_words[0]) + 1), keep_anchor=True)
         self.key(KEY.Key_Delete)
         self.assertEqual(len(self.text.cues), len(self.before.cues))
         self.assertEqual(self.text.cues[second - 1].text.split(), first_words[:-1])
@@ -87,21 +91,21 @@ class EditingParagraphs(ParagraphTest):
 
     def test_enter_opens_a_paragraph_and_backspace_closes_it(self):
         row, second, offset = self.seam()
-        rows = self.sheet.row_count()
-        self.sheet.set_caret((row, offset))
+        rows = self.sheet.rows.row_count()
+        self.sheet.caret.set((row, offset))
         self.key(KEY.Key_Return)
-        self.assertEqual(self.sheet.row_count(), rows + 1)
+        self.assertEqual(self.sheet.rows.row_count(), rows + 1)
         self.assertTrue(self.text.cues[second].opens_paragraph)
-        self.assertEqual(self.sheet.caret, (row + 1, 0))
+        self.assertEqual(self.sheet.caret.place, (row + 1, 0))
         self.key(KEY.Key_Backspace)
-        self.assertEqual(self.sheet.row_count(), rows)
-        self.assertEqual(self.sheet.caret, (row, offset))
+        self.assertEqual(self.sheet.rows.row_count(), rows)
+        self.assertEqual(self.sheet.caret.place, (row, offset))
         self.assertEqual([c.words for c in self.text.cues], [c.words for c in self.before.cues])
 
     def test_enter_within_a_cue_splits_it(self):
         row, second, offset = self.seam()
         word = len(self.text.cues[second].words[0].text) + 1
-        self.sheet.set_caret((row, offset + word))
+        self.sheet.caret.set((row, offset + word))
         self.key(KEY.Key_Return)
         self.assertEqual(len(self.text.cues), len(self.before.cues) + 1)
         self.assertEqual(self.text.cues[second].words, self.before.cues[second].words[:1])
@@ -110,22 +114,22 @@ class EditingParagraphs(ParagraphTest):
     def test_backspace_at_a_change_of_speaker_gives_the_turn_to_the_one_before(self):
         row = next(
             row
-            for row in range(1, self.sheet.row_count())
-            if self.sheet._shows_speaker(row) and self.sheet._cues_in(row - 1)[0].speaker
+            for row in range(1, self.sheet.rows.row_count())
+            if self.sheet.text.shows_speaker(row) and self.sheet.text.cues_in(row - 1)[0].speaker
         )
-        place = self.sheet._grouping.cues_of(row)[0]
-        self.sheet.set_caret((row, 0))
+        place = self.sheet.text.cues_of(row)[0]
+        self.sheet.caret.set((row, 0))
         self.key(KEY.Key_Backspace)
         cues = self.text.cues
         self.assertEqual(cues[place].speaker, cues[place - 1].speaker)
         self.assertFalse(cues[place].opens_paragraph)
-        self.assertEqual(self.sheet.caret_place(), place)
+        self.assertEqual(self.sheet.cue_caret.place(), place)
 
     def test_a_selection_over_paragraphs_is_cut_as_one_and_pasted(self):
         row = self.row_with_cues()
-        self.sheet.set_caret((row, 3))
-        self.sheet.set_caret((row + 2, 4), keep_anchor=True)
-        cut = self.sheet.selected_text()
+        self.sheet.caret.set((row, 3))
+        self.sheet.caret.set((row + 2, 4), keep_anchor=True)
+        cut = self.sheet.caret.selected_text()
         self.key(KEY.Key_X, CTRL)
         self.assertEqual(QGuiApplication.clipboard().text(), cut)
         shown = " ".join(each.text for each in self.text.cues).split()
@@ -136,11 +140,11 @@ class EditingParagraphs(ParagraphTest):
 
     def test_text_is_dragged_to_another_place_as_one_step(self):
         row, _, offset = self.seam()
-        words = self.sheet.shown_text(row).split()
-        self.sheet.set_caret((row, 0))
-        self.sheet.set_caret((row, len(words[0]) + 1), keep_anchor=True)
-        self.sheet.move_selection((row, offset))
-        text = self.sheet.shown_text(row).split()
+        words = self.sheet.shown.of(row).split()
+        self.sheet.caret.set((row, 0))
+        self.sheet.caret.set((row, len(words[0]) + 1), keep_anchor=True)
+        self.sheet.editing.move_selection((row, offset))
+        text = self.sheet.shown.of(row).split()
         self.assertEqual(sorted(text), sorted(words))
         self.assertEqual(text[0], words[1])
         self.key(KEY.Key_Z, CTRL)
@@ -148,7 +152,7 @@ class EditingParagraphs(ParagraphTest):
 
     def test_an_input_method_and_arabic_text(self):
         row, second, offset = self.seam()
-        self.sheet.set_caret((row, offset))
+        self.sheet.caret.set((row, offset))
         event = QInputMethodEvent("مستنقع", [])
         QApplication.sendEvent(self.sheet, event)
         self.assertEqual(self.text, self.before)
@@ -160,34 +164,34 @@ class EditingParagraphs(ParagraphTest):
 
 class RightToLeft(ProofTest):
     def test_the_caret_goes_the_way_the_key_points(self):
-        self.sheet.set_caret((3, 0))
+        self.sheet.caret.set((3, 0))
         self.key(KEY.Key_End, SHIFT)
-        self.sheet.select_all()
+        self.sheet.caret.select_all()
         text = edits.set_text(self.text, 3, "الماء في المستنقع قريب")
         self.session.edit(self.session.shown, "x", text)
-        self.sheet.go_to((3, 0))
-        x = self.sheet.caret_area().x()
+        self.sheet.cue_caret.go_to((3, 0))
+        x = self.sheet.row_geometry.edge_area(self.sheet.caret.place).x()
         self.key(KEY.Key_Left)
-        self.assertLess(self.sheet.caret_area().x(), x)
-        self.assertEqual(self.sheet.caret, (3, 1))
+        self.assertLess(self.sheet.row_geometry.edge_area(self.sheet.caret.place).x(), x)
+        self.assertEqual(self.sheet.caret.place, (3, 1))
         self.key(KEY.Key_Right)
-        self.assertEqual(self.sheet.caret, (3, 0))
-        area = self.sheet.text_area(3)
-        at = self.sheet.place_at(QPointF(area.left() + 2, area.top() + 8))
+        self.assertEqual(self.sheet.caret.place, (3, 0))
+        area = self.sheet.row_geometry.text_area(3)
+        at = self.sheet.row_geometry.place_at(QPointF(area.left() + 2, area.top() + 8))
         self.assertGreater(at[1], 10)
-        for start, end in self.sheet._spans(self.sheet.shown_text(3)):
-            self.assertGreater(self.sheet._word_area(3, (start, end), area).width(), 4)
+        for start, end in (word.span for word in self.sheet.spots.words(3)):
+            self.assertGreater(self.sheet.row_geometry.span_area(3, (start, end), area).width(), 4)
 
 
 class CaptionLines(ProofTest):
     def test_a_cue_stands_in_its_lines_and_shift_enter_changes_them(self):
-        place = next(n for n, c in enumerate(self.text.cues) if self.sheet.breaks_of(c))
-        breaks = self.sheet.breaks_of(self.text.cues[place])
-        self.assertEqual(self.sheet._made(place).layout.lineCount(), len(breaks) + 1)
-        self.sheet.go_to_word(place, breaks[0])
+        place = next(n for n, c in enumerate(self.text.cues) if self.sheet.text.breaks_of(c))
+        breaks = self.sheet.text.breaks_of(self.text.cues[place])
+        self.assertEqual(self.sheet.row_geometry.layout(place).lineCount(), len(breaks) + 1)
+        self.sheet.cue_caret.go_to_word(place, breaks[0])
         self.key(KEY.Key_Return, SHIFT)
         self.assertEqual(self.text.cues[place].breaks, breaks[1:])
-        self.sheet.go_to_word(place, 1)
+        self.sheet.cue_caret.go_to_word(place, 1)
         self.key(KEY.Key_Return, SHIFT)
         self.assertEqual(self.text.cues[place].breaks, (1, *breaks[1:]))
         self.assertEqual(len(self.on_disk().cues[place].lines), len(breaks) + 1)
@@ -236,12 +240,12 @@ class RowsOfATextWithoutParagraphs(ProofTest):
 class TheMargin(ProofTest):
     def test_words_and_margin_tell_under_the_pointer(self):
         words = self.text.cues[2].words
-        area = self.sheet.text_area(2)
-        told = self.sheet.told_at(QPointF(120, area.top() + 4))
+        area = self.sheet.row_geometry.text_area(2)
+        told = self.sheet.pointer.told_at(QPointF(120, area.top() + 4))
         self.assertTrue(told.startswith("00:0"), told)
-        first = self.sheet._word_area(2, (0, len(words[0].text)), area)
-        self.assertIn("by hand", self.sheet.told_at(first.center()))
-        self.assertIn(words[0].text, self.sheet.told_at(first.center()))
+        first = self.sheet.row_geometry.span_area(2, (0, len(words[0].text)), area)
+        self.assertIn("by hand", self.sheet.pointer.told_at(first.center()))
+        self.assertIn(words[0].text, self.sheet.pointer.told_at(first.center()))
 
     def test_text_without_sound_and_sound_without_text_are_found(self):
         peaks = np.full(1_000, 0.5, np.float16)
@@ -257,14 +261,16 @@ class TheMargin(ProofTest):
     def test_each_line_has_its_own_time(self):
         self.window.proof.set_layout(Layout.PARAGRAPHS)
         row = next(
-            r for r in range(self.sheet.row_count()) if self.sheet._made(r).layout.lineCount() > 2
+            r
+            for r in range(self.sheet.rows.row_count())
+            if self.sheet.row_geometry.layout(r).lineCount() > 2
         )
-        bands = self.sheet._bands(row, self.sheet.text_area(row))
+        bands = self.sheet.strip.bands(row, self.sheet.row_geometry.text_area(row))
         self.assertGreater(len(bands), 2)
         for one, other in pairwise(bands):
             self.assertEqual((one.bottom, one.stop), (other.top, other.start))
             self.assertLess(one.start, one.stop)
         y = (bands[1].top + bands[1].bottom) / 2
-        self.assertTrue(bands[1].start < self.sheet._time_in_margin(row, y) < bands[1].stop)
+        self.assertTrue(bands[1].start < self.sheet.strip.time_at(row, y) < bands[1].stop)
         self.click(self.sheet.viewport(), 120, bands[1].top + 2, Qt.KeyboardModifier.NoModifier)
-        self.assertEqual(self.sheet.caret_place(), self.text.place_at(bands[1].start + 60))
+        self.assertEqual(self.sheet.cue_caret.place(), self.text.place_at(bands[1].start + 60))

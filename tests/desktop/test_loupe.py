@@ -13,7 +13,7 @@ from tests.desktop.test_proof import ALT, CTRL, KEY, SHIFT, ProofTest
 class LoupeTest(ProofTest):
     def setUp(self):
         super().setUp()
-        self.sheet.go_to((4, 0))
+        self.sheet.cue_caret.go_to((4, 0))
         self.key(KEY.Key_X, ALT)
         self.loupe = self.window.proof._loupe
         self.before = self.text
@@ -45,27 +45,27 @@ def _move(point, at, modifiers):
 
 class Opening(LoupeTest):
     def test_it_lies_under_its_cue_and_the_next_one_below_it(self):
-        text = self.sheet.text_area(4)
+        text = self.sheet.row_geometry.text_area(4)
         self.assertGreaterEqual(self.loupe.y(), text.bottom())
         self.assertGreaterEqual(
-            self.sheet.row_area(5).top() + 1, self.loupe.y() + self.loupe.height()
+            self.sheet.row_geometry.row_area(5).top() + 1, self.loupe.y() + self.loupe.height()
         )
         self.assertIs(QApplication.focusWidget(), self.loupe)
 
     def test_escape_closes_it_and_gives_the_room_back(self):
-        height = self.sheet.row_area(4).height()
+        height = self.sheet.row_geometry.row_area(4).height()
         self.key(KEY.Key_Escape)
-        self.assertLess(self.sheet.row_area(4).height(), height - 100)
+        self.assertLess(self.sheet.row_geometry.row_area(4).height(), height - 100)
         self.assertIs(QApplication.focusWidget(), self.sheet)
         self.assertIsNone(self.window.proof._loupe)
 
     def test_it_goes_to_the_neighbour_and_stays_with_its_cue(self):
         self.key(KEY.Key_Down)
-        self.assertEqual(self.sheet.loupe_place, 5)
+        self.assertEqual(self.sheet.overlay.thing, 5)
         self.assertEqual(self.loupe.cue, self.text.cues[5])
         self.session.edit(self.session.shown, "x", edits.delete(self.text, 0))
         self.assertEqual(self.loupe.cue, self.text.cues[4])
-        self.assertEqual(self.sheet.loupe_place, 4)
+        self.assertEqual(self.sheet.overlay.thing, 4)
 
 
 class ByKey(LoupeTest):

@@ -34,9 +34,9 @@ def do_something(test, chance):
     """A word typed somewhere, or a key pressed."""
     sheet = test.sheet
     if chance.random() < 0.3:
-        row = chance.randrange(max(sheet.row_count(), 1))
-        length = len(sheet.shown_text(row)) if sheet.row_count() else 0
-        sheet.set_caret((row, chance.randrange(length + 1)))
+        row = chance.randrange(max(sheet.rows.row_count(), 1))
+        length = len(sheet.shown.of(row)) if sheet.rows.row_count() else 0
+        sheet.caret.set((row, chance.randrange(length + 1)))
     if chance.random() < 0.35:
         test.type(chance.choice(("bog ", "x", " the", "- ", "Peat. ", " ")))
     else:
@@ -53,7 +53,7 @@ class Anything(ProofTest):
             if number % 25 == 0:
                 self.assertEqual(self.on_disk(), self.text)
                 check(self, self.text)
-                rows = [self.sheet.row_text(row) for row in range(self.sheet.row_count())]
+                rows = [self.sheet.rows.text(row) for row in range(self.sheet.rows.row_count())]
                 told = " ".join(" ".join(rows).split())
                 self.assertEqual(told, " ".join(" ".join(c.text for c in self.text.cues).split()))
             if number == 500:
@@ -76,7 +76,7 @@ class Anything(ProofTest):
         before = self.text
         for layout in Layout:
             self.window.proof.set_layout(layout)
-            self.sheet.select_all()
+            self.sheet.caret.select_all()
             self.key(KEY.Key_Delete)
             self.assertEqual(" ".join(c.text for c in self.text.cues), "")
             self.type("Nothing else.")

@@ -36,27 +36,27 @@ class SpeechWithoutText(ProofTest):
         row = next(n for n in range(1, len(cues)) if cues[n].start - cues[n - 1].end > 700)
         gap = cues[row - 1].end, cues[row].start
         recording = self.session.shown_recording()
-        room = self.sheet.row_space(row)
+        room = self.sheet.rows.space(row)
         self.session.change_recording(replace(recording, unheard=(gap,)))
-        self.assertIn("speech without text", self.sheet._note_above(row).text)
-        self.assertGreaterEqual(self.sheet.row_space(row)[0], room[0])
+        self.assertIn("speech without text", self.sheet.notes.above(row).text)
+        self.assertGreaterEqual(self.sheet.rows.space(row)[0], room[0])
         self.reopen()
         self.window.show_step("proof")
-        self.assertIn("speech without text", self.sheet._note_above(row).text)
+        self.assertIn("speech without text", self.sheet.notes.above(row).text)
         longer = replace(cues[row - 1], end=gap[1])
         text = replace(self.text, cues=(*cues[: row - 1], longer, *cues[row:]))
         self.session.edit(self.session.shown, "longer", text)
-        self.assertIsNone(self.sheet._note_above(row))
+        self.assertIsNone(self.sheet.notes.above(row))
 
     def test_a_click_on_it_plays_it_also_after_the_last_cue(self):
         last = self.text.cues[-1]
         missed = (last.end + 500, last.end + 2_500)
         self.session.change_recording(replace(self.session.shown_recording(), unheard=(missed,)))
         row = len(self.text.cues) - 1
-        self.sheet.set_caret((row, 0))
+        self.sheet.caret.set((row, 0))
         asked = []
         self.sheet.play_from.connect(asked.append)
-        text = self.sheet.text_area(row)
+        text = self.sheet.row_geometry.text_area(row)
         self.assertLess(text.bottom() + 40, self.sheet.viewport().height())
         self.click(self.sheet.viewport(), text.center().x(), text.bottom() + 24)
         self.assertEqual(asked, [missed[0]])
@@ -65,7 +65,7 @@ class SpeechWithoutText(ProofTest):
 class Typing(ProofTest):
     def test_every_letter_is_on_disk_and_one_undo_takes_back_the_word(self):
         before = self.text
-        self.sheet.set_caret((2, 0))
+        self.sheet.caret.set((2, 0))
         for letter in "Very":
             self.type(letter)
             self.assertEqual(self.on_disk(), self.text)
@@ -80,30 +80,30 @@ class Typing(ProofTest):
 
     def test_spaces_between_words_being_typed_stay_under_the_caret(self):
         row = 3
-        end = len(self.sheet.shown_text(row))
-        self.sheet.set_caret((row, end))
+        end = len(self.sheet.shown.of(row))
+        self.sheet.caret.set((row, end))
         self.type(" and")
         self.type(" ")
-        self.assertEqual(self.sheet.caret, (row, end + 5))
+        self.assertEqual(self.sheet.caret.place, (row, end + 5))
         self.type("wet")
         self.assertTrue(self.text.cues[row].text.endswith(" and wet"))
 
     def test_enter_splits_and_backspace_joins_with_the_caret_at_the_seam(self):
         before = self.text
         offset = before.cues[3].text.index(" ") + 1
-        self.sheet.set_caret((3, offset))
+        self.sheet.caret.set((3, offset))
         self.key(KEY.Key_Return)
         self.assertEqual(len(self.text.cues), len(before.cues) + 1)
-        self.assertEqual(self.sheet.caret, (4, 0))
+        self.assertEqual(self.sheet.caret.place, (4, 0))
         self.assertEqual(self.text.cues[3].end, self.text.cues[4].start)
         self.key(KEY.Key_Backspace)
         self.assertEqual(self.text.cues[3].words, before.cues[3].words)
-        self.assertEqual(self.sheet.caret, (3, offset))
+        self.assertEqual(self.sheet.caret.place, (3, offset))
 
     def test_a_selection_over_cues_is_copied_and_cut_and_undone_as_one(self):
         before = self.text
-        self.sheet.set_caret((3, 0))
-        self.sheet.set_caret((5, 4), keep_anchor=True)
+        self.sheet.caret.set((3, 0))
+        self.sheet.caret.set((5, 4), keep_anchor=True)
         self.key(KEY.Key_C, CTRL)
         copied = QGuiApplication.clipboard().text()
         self.assertEqual(copied.split("\n")[:2], [before.cues[3].text, before.cues[4].text])
@@ -115,13 +115,13 @@ class Typing(ProofTest):
 
     def test_pasting_several_lines_stays_in_the_cue(self):
         QGuiApplication.clipboard().setText("one\ntwo\n\nthree")
-        self.sheet.set_caret((4, 0))
+        self.sheet.caret.set((4, 0))
         self.key(KEY.Key_V, CTRL)
         self.type(" ")
         self.assertTrue(self.text.cues[4].text.startswith("one two three "))
 
     def test_an_input_method_composes_in_place_and_commits(self):
-        self.sheet.set_caret((4, 0))
+        self.sheet.caret.set((4, 0))
         before = self.text.cues[4].text
         QApplication.sendEvent(self.sheet, QInputMethodEvent("みず", []))
         self.assertEqual(self.text.cues[4].text, before)
@@ -131,19 +131,19 @@ class Typing(ProofTest):
         self.assertEqual(self.text.cues[4].text, f"水 {before}")
 
     def test_right_to_left_text_is_kept_as_typed(self):
-        self.sheet.set_caret((4, 0))
-        self.sheet.insert("مستنقع الخث ")
+        self.sheet.caret.set((4, 0))
+        self.sheet.editing.insert("مستنقع الخث ")
         self.assertEqual([w.text for w in self.text.cues[4].words][:2], ["مستنقع", "الخث"])
         self.key(KEY.Key_End)
         self.key(KEY.Key_Home)
-        self.assertEqual(self.sheet.caret, (4, 0))
+        self.assertEqual(self.sheet.caret.place, (4, 0))
 
     def test_taking_a_cue_out_and_undoing_it(self):
         before = self.text
-        self.sheet.set_caret((2, 3))
+        self.sheet.caret.set((2, 3))
         self.key(KEY.Key_Delete, CTRL, SHIFT)
         self.assertEqual(self.text.cues, before.cues[:2] + before.cues[3:])
-        self.assertEqual(self.sheet.caret, (2, 0))
+        self.assertEqual(self.sheet.caret.place, (2, 0))
         self.assertEqual(self.on_disk(), self.text)
         self.key(KEY.Key_Z, CTRL)
         self.assertEqual(self.text, before)
@@ -151,10 +151,10 @@ class Typing(ProofTest):
     def test_undo_reaches_back_into_another_recording(self):
         first = self.session.shown
         before = self.text
-        self.sheet.set_caret((2, 0))
+        self.sheet.caret.set((2, 0))
         self.type("x")
         self.session.show(self.named("Water table lecture"))
-        self.sheet.set_caret((0, 0))
+        self.sheet.caret.set((0, 0))
         self.type("y")
         self.key(KEY.Key_Z, CTRL)
         self.key(KEY.Key_Z, CTRL)
@@ -164,45 +164,45 @@ class Typing(ProofTest):
 
 class Moving(ProofTest):
     def test_the_caret_walks_through_cues_as_through_one_text(self):
-        self.sheet.set_caret((0, len(self.sheet.row_text(0))))
+        self.sheet.caret.set((0, len(self.sheet.rows.text(0))))
         self.key(KEY.Key_Right)
-        self.assertEqual(self.sheet.caret, (1, 0))
+        self.assertEqual(self.sheet.caret.place, (1, 0))
         self.key(KEY.Key_Left)
-        self.assertEqual(self.sheet.caret, (0, len(self.sheet.row_text(0))))
+        self.assertEqual(self.sheet.caret.place, (0, len(self.sheet.rows.text(0))))
         self.key(KEY.Key_Home, CTRL)
-        places = [self.sheet.caret]
+        places = [self.sheet.caret.place]
         for _ in range(8):
             self.key(KEY.Key_Down)
-            places.append(self.sheet.caret)
+            places.append(self.sheet.caret.place)
         self.assertEqual(places, sorted(set(places)))
         for _ in range(8):
             self.key(KEY.Key_Up)
-        self.assertEqual(self.sheet.caret, (0, 0))
+        self.assertEqual(self.sheet.caret.place, (0, 0))
         self.key(KEY.Key_End, CTRL)
-        self.assertEqual(self.sheet.caret[0], self.sheet.row_count() - 1)
+        self.assertEqual(self.sheet.caret.place[0], self.sheet.rows.row_count() - 1)
 
     def test_the_caret_is_always_in_view(self):
-        for row in (self.sheet.row_count() - 1, 0, 12):
-            self.sheet.set_caret((row, 0))
-            area = self.sheet.row_area(row)
+        for row in (self.sheet.rows.row_count() - 1, 0, 12):
+            self.sheet.caret.set((row, 0))
+            area = self.sheet.row_geometry.row_area(row)
             self.assertGreaterEqual(area.top(), 0)
             self.assertLessEqual(area.bottom(), self.sheet.viewport().height())
 
     def test_a_click_puts_the_caret_where_it_was(self):
-        self.sheet.set_caret((3, 0))
-        area = self.sheet.text_area(2)
+        self.sheet.caret.set((3, 0))
+        area = self.sheet.row_geometry.text_area(2)
         for offset in (0, 5, 11):
-            layout = self.sheet._made(2).layout
+            layout = self.sheet.row_geometry.layout(2)
             x = layout.lineForTextPosition(offset).cursorToX(offset)
             x = x[0] if isinstance(x, tuple) else x
             self.click(self.sheet.viewport(), area.left() + x + 1, area.top() + 12)
-            self.assertEqual(self.sheet.caret, (2, offset))
+            self.assertEqual(self.sheet.caret.place, (2, offset))
 
 
 class Listening(ProofTest):
     def test_play_and_stop_leave_the_caret_in_the_text(self):
-        self.sheet.set_caret((4, 3))
-        start = self.sheet.caret_time()
+        self.sheet.caret.set((4, 3))
+        start = self.sheet.cue_caret.time()
         self.key(KEY.Key_Space, CTRL)
         self.assertTrue(self.window.player.is_playing)
         self.wait(lambda: self.window.player.position > start + 300)
@@ -210,7 +210,7 @@ class Listening(ProofTest):
         self.assertTrue(self.window.player.is_playing)
         self.key(KEY.Key_Space, CTRL)
         self.assertFalse(self.window.player.is_playing)
-        self.assertEqual(self.sheet.caret, (4, 4))
+        self.assertEqual(self.sheet.caret.place, (4, 4))
         self.assertLess(self.window.player.position, start + 3000)
 
     def test_back_and_forward(self):
@@ -221,7 +221,9 @@ class Listening(ProofTest):
         self.key(KEY.Key_Right, ALT)
         self.assertEqual(self.window.player.position, 12_000)
         self.key(KEY.Key_Down, ALT)
-        self.assertEqual(self.window.player.position, self.text.cues[self.sheet.caret[0]].start)
+        self.assertEqual(
+            self.window.player.position, self.text.cues[self.sheet.caret.place[0]].start
+        )
 
     def test_slower_plays_slower(self):
         for _ in range(5):
@@ -235,12 +237,12 @@ class Listening(ProofTest):
     def test_the_word_that_is_heard_is_lit(self):
         word = self.text.cues[3].words[2]
         self.window.player.seek((word.start + word.end) // 2)
-        self.assertEqual(self.sheet._heard, (3, 2))
+        self.assertEqual(self.sheet.following.heard, (3, 2))
 
     def test_ctrl_click_on_a_word_plays_from_it(self):
-        self.sheet.set_caret((3, 0))
-        area = self.sheet._word_area(3, self.sheet._spans(self.sheet.row_text(3))[2],
-                                     self.sheet.text_area(3))  # fmt: skip
+        self.sheet.caret.set((3, 0))
+        area = self.sheet.row_geometry.span_area(3, self.sheet.spots.words(3)[2].span,
+                                     self.sheet.row_geometry.text_area(3))  # fmt: skip
         place = area.center()
         self.click(self.sheet.viewport(), place.x(), place.y(), CTRL)
         self.assertTrue(self.window.player.is_playing)
@@ -249,8 +251,8 @@ class Listening(ProofTest):
         self.window.player.stop()
 
     def test_a_click_in_the_sound_margin_plays_from_there(self):
-        self.sheet.set_caret((3, 0))
-        area = self.sheet.text_area(3)
+        self.sheet.caret.set((3, 0))
+        area = self.sheet.row_geometry.text_area(3)
         self.click(self.sheet.viewport(), 120, area.center().y())
         cue = self.text.cues[3]
         self.assertTrue(self.window.player.is_playing)
@@ -273,15 +275,15 @@ class Doubts(ProofTest):
     def test_walking_through_them_and_keeping_one(self):
         doubts = self.session.survey(self.session.shown).doubts()
         self.assertGreater(len(doubts), 2)
-        self.sheet.set_caret((0, 0))
+        self.sheet.caret.set((0, 0))
         self.key(KEY.Key_J, CTRL)
-        self.assertEqual((self.sheet.caret[0], self.sheet.caret_word()), doubts[0])
+        self.assertEqual((self.sheet.caret.place[0], self.sheet.cue_caret.word()), doubts[0])
         self.key(KEY.Key_K, ALT)
         self.assertEqual(self.session.survey(self.session.shown).doubts(), doubts[1:])
         self.assertEqual(Survey().follow(self.on_disk()).doubts(), doubts[1:])
-        self.assertEqual((self.sheet.caret[0], self.sheet.caret_word()), doubts[1])
+        self.assertEqual((self.sheet.caret.place[0], self.sheet.cue_caret.word()), doubts[1])
         self.key(KEY.Key_J, CTRL, SHIFT)
-        self.assertEqual((self.sheet.caret[0], self.sheet.caret_word()), doubts[-1])
+        self.assertEqual((self.sheet.caret.place[0], self.sheet.cue_caret.word()), doubts[-1])
         self.key(KEY.Key_Z, CTRL)
         self.assertEqual(self.session.survey(self.session.shown).doubts(), doubts)
 
@@ -301,14 +303,14 @@ class Doubts(ProofTest):
         desk = self.window.proof.desk
         self.assertEqual(desk._word.whole(), self.text.cues[row].words[place].text)
         self.assertTrue(desk._kind.text().startswith("DOUBT 1 OF"))
-        self.sheet.set_caret((0, 0))
+        self.sheet.caret.set((0, 0))
         self.assertEqual(desk._kind.text(), "AT THE CARET")
 
 
 class Speakers(ProofTest):
     def test_a_number_key_gives_the_turn_and_a_name_holds_for_all(self):
         row = next(i for i, c in enumerate(self.text.cues) if c.speaker is None)
-        self.sheet.set_caret((row, 0))
+        self.sheet.caret.set((row, 0))
         self.key(KEY.Key_1, ALT)
         self.assertEqual(self.text.cues[row].speaker, 1)
         self.window.proof.speakers.give_name("Jo")
@@ -326,7 +328,7 @@ class Speakers(ProofTest):
 
     def test_proofed_up_to_here(self):
         self.session.show(self.named("Water table lecture"))
-        self.sheet.set_caret((4, 0))
+        self.sheet.caret.set((4, 0))
         self.key(KEY.Key_Return, CTRL, SHIFT)
         self.assertEqual([c.settled for c in self.text.cues[:6]], [True] * 5 + [False])
         self.key(KEY.Key_Return, CTRL, SHIFT)
@@ -346,8 +348,8 @@ class Shown(ProofTest):
         self.assertEqual(self.window.step(), "export")
 
     def test_text_from_a_file_is_never_markup(self):
-        self.sheet.set_caret((0, 0))
-        self.sheet.insert("<b>bold</b> ")
+        self.sheet.caret.set((0, 0))
+        self.sheet.editing.insert("<b>bold</b> ")
         self.assertTrue(self.text.cues[0].text.startswith("<b>bold</b>"))
         self.assertEqual(self.window.proof.desk._word.textFormat(), Qt.TextFormat.PlainText)
 
@@ -359,8 +361,12 @@ class Shown(ProofTest):
         cues = tuple(cue(n, "peat and water and moss " * 3, n * 5000) for n in range(1, 10_001))
         shown = self.session.shown
         self.session.edit(shown, "long", replace(self.text, cues=cues))
-        self.sheet.set_caret((9_999, 0))
-        self.assertLessEqual(self.sheet.row_area(9_999).bottom(), self.sheet.viewport().height())
-        self.assertLess(len(self.sheet._rows), 700)
-        place = self.sheet.place_at(QPointF(200, self.sheet.row_area(9_998).center().y()))
+        self.sheet.caret.set((9_999, 0))
+        self.assertLessEqual(
+            self.sheet.row_geometry.row_area(9_999).bottom(), self.sheet.viewport().height()
+        )
+        self.assertLess(self.sheet.row_geometry.laid_out, 700)
+        place = self.sheet.row_geometry.place_at(
+            QPointF(200, self.sheet.row_geometry.row_area(9_998).center().y())
+        )
         self.assertEqual(place[0], 9_998)

@@ -17,7 +17,7 @@ class Times(ProofTest):
         return self.text.cues[row]
 
     def test_edges_are_nudged_and_set_to_the_playhead(self):
-        self.sheet.set_caret((10, 0))
+        self.sheet.caret.set((10, 0))
         before = self.cue()
         self.key(KEY.Key_Up, ALT | SHIFT)
         self.assertEqual(self.cue().end, before.end - 10)
@@ -43,13 +43,13 @@ class Times(ProofTest):
         self.session.change_recording(
             replace(recording, info=replace(recording.info, frame_rate=rate))
         )
-        self.sheet.set_caret((5, 0))
+        self.sheet.caret.set((5, 0))
         before = self.text.cues[5]
         self.key(KEY.Key_Up, ALT | SHIFT)
         self.assertEqual(self.text.cues[5].end, before.end - round(1000 / rate))
 
     def test_nothing_is_changed_where_the_caret_is_not_seen(self):
-        self.sheet.set_caret((10, 0))
+        self.sheet.caret.set((10, 0))
         before = self.text
         for step in ("intake", "export"):
             self.window.show_step(step)
@@ -61,7 +61,7 @@ class Times(ProofTest):
     def test_a_neighbour_in_the_way_is_told(self):
         told = []
         self.session.told.connect(told.append)
-        self.sheet.set_caret((10, 0))
+        self.sheet.caret.set((10, 0))
         before = self.text
         self.window.player.seek(before.cues[12].start)
         self.key(KEY.Key_F9)
@@ -70,11 +70,11 @@ class Times(ProofTest):
         self.assertIn("in the way", told[-1])
 
     def test_a_word_goes_to_the_neighbour_and_back(self):
-        self.sheet.set_caret((10, 0))
+        self.sheet.caret.set((10, 0))
         word = self.cue().words[-1].text
         self.key(KEY.Key_W, ALT)
         self.assertEqual(self.cue(11).words[0].text, word)
-        self.sheet.set_caret((11, 0))
+        self.sheet.caret.set((11, 0))
         self.key(KEY.Key_Q, ALT)
         self.assertEqual(self.cue().words[-1].text, word)
 
@@ -109,7 +109,7 @@ class DoubtsByNumber(ProofTest):
         super().setUp()
         self.session.show(self.named("Water table lecture"))
         self.sheet.setFocus()
-        self.sheet.set_caret((0, 0))
+        self.sheet.caret.set((0, 0))
 
     def doubts(self):
         return self.session.survey(self.session.shown).doubts()
@@ -134,7 +134,7 @@ class DoubtsByNumber(ProofTest):
         self.key(KEY.Key_Right)
         before = self.text
         self.key(KEY.Key_1)
-        row = self.sheet.caret[0]
+        row = self.sheet.caret.place[0]
         self.assertIn("1", self.text.cues[row].text)
         self.assertNotEqual(before, self.text)
 
@@ -150,7 +150,7 @@ class DoubtsByNumber(ProofTest):
             ),
             text.speakers,
         ))  # fmt: skip
-        self.sheet.set_caret((0, 0))
+        self.sheet.caret.set((0, 0))
         self.assertEqual(len(self.doubts()), 3)
         self.key(KEY.Key_K, ALT | SHIFT)
         self.assertEqual(self.doubts(), [])
@@ -161,7 +161,7 @@ class Marks(ProofTest):
         self.assertEqual(filled(MARKS[0], 723_000), "[inaudible 00:12:03]")
         self.assertEqual(read_marks("cough\n[door {time}]\n\n"), ("cough", "door {time}"))
         self.assertEqual(read_marks(" \n"), MARKS)
-        self.sheet.set_caret((3, 4))
+        self.sheet.caret.set((3, 4))
         self.window.proof.insert_mark("[laughter]")
         self.assertIn("Dry. [laughter] You", self.text.cues[3].text)
 
@@ -173,7 +173,7 @@ class Listening(ProofTest):
         self.listening = self.window.proof.listening
 
     def test_a_cue_again_and_over_and_over(self):
-        self.sheet.set_caret((4, 0))
+        self.sheet.caret.set((4, 0))
         cue = self.text.cues[4]
         self.key(KEY.Key_F6)
         self.assertAlmostEqual(self.player.position, cue.start, delta=300)
@@ -187,7 +187,7 @@ class Listening(ProofTest):
 
     def test_it_stops_at_every_cue_and_steps_back(self):
         self.key(KEY.Key_E, ALT)
-        self.sheet.set_caret((4, 0))
+        self.sheet.caret.set((4, 0))
         self.key(KEY.Key_Space, CTRL)
         self.assertEqual(self.player.stops_at, self.text.cues[4].end)
         self.listening.set_step_back(1000)
@@ -200,7 +200,7 @@ class Listening(ProofTest):
     def test_going_to_a_time(self):
         word = self.text.cues[6].words[2]
         self.window.proof.go_to_time(word.start + 5)
-        self.assertEqual((self.sheet.caret[0], self.sheet.caret_word()), (6, 2))
+        self.assertEqual((self.sheet.caret.place[0], self.sheet.cue_caret.word()), (6, 2))
         self.assertEqual(self.player.position, word.start + 5)
 
 
@@ -222,8 +222,8 @@ class Finding(ProofTest):
         seen = set()
         for _ in keys:
             self.key(KEY.Key_F3)
-            self.assertEqual(self.sheet.selected_text().casefold(), "water")
-            seen.add((self.session.shown, self.sheet.selection()[0]))
+            self.assertEqual(self.sheet.caret.selected_text().casefold(), "water")
+            seen.add((self.session.shown, self.sheet.caret.selection()[0]))
         self.assertEqual(len(seen), len(keys))
         self.bar.wanted.setFocus()
         self.key(KEY.Key_Escape)

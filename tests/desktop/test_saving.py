@@ -31,8 +31,8 @@ class Saved(WindowTest):
 
     def type_at_the_start(self, text):
         self.window.show_step("proof")
-        self.sheet.set_caret((0, 0))
-        self.sheet.insert(text)
+        self.sheet.caret.set((0, 0))
+        self.sheet.editing.insert(text)
 
     def refuse(self):
         self.session.store._db.execute("PRAGMA max_page_count = 1")
@@ -61,12 +61,12 @@ class Saved(WindowTest):
         gone.rename(self.job.parent)
         self.wait(lambda: self.head() == "saved", 10)
         self.reopen()
-        self.assertTrue(self.sheet.row_text(0).startswith("meanwhile"))
+        self.assertTrue(self.sheet.rows.text(0).startswith("meanwhile"))
 
     def test_text_that_is_none_is_no_text(self):
         self.type_at_the_start("half \ud800 a\x00 letter ")
         self.assertEqual(self.head(), "saved")
-        self.assertTrue(self.sheet.row_text(0).startswith("half a letter "))
+        self.assertTrue(self.sheet.rows.text(0).startswith("half a letter "))
         self.session.keep_setting("export client", "Moor \udfff")
         self.assertEqual(self.head(), "saved")
 
@@ -225,8 +225,8 @@ class Patience(WindowTest):
     def test_a_pattern_that_never_ends_does(self):
         bar = self.window.proof.find_bar
         self.window.show_step("proof")
-        self.sheet.set_caret((0, 0))
-        self.sheet.insert("a" * 60 + "b ")
+        self.sheet.caret.set((0, 0))
+        self.sheet.editing.insert("a" * 60 + "b ")
         bar.open()
         bar.pattern.setChecked(True)
         for pattern, said in ((r"(\w+\s?)+$", ""), (r"(a|aa)+$", "too long")):
@@ -242,14 +242,14 @@ class Patience(WindowTest):
 
     def test_a_word_of_twenty_thousand_letters_beside_the_caret(self):
         self.window.show_step("proof")
-        self.sheet.set_caret((0, 0))
+        self.sheet.caret.set((0, 0))
         began = time.monotonic()
-        self.sheet.insert("w" * 20_000 + " ", typed=False)
+        self.sheet.editing.insert("w" * 20_000 + " ", typed=False)
         self.type("a b ")
         self.key_backspace()
         self.window.grab()
         self.assertLess(time.monotonic() - began, 10)
-        self.assertLessEqual(max(map(len, self.sheet.row_text(0).split())), 1_000)
+        self.assertLessEqual(max(map(len, self.sheet.rows.text(0).split())), 1_000)
 
     def key_backspace(self):
         from PySide6.QtCore import Qt

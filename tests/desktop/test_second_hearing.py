@@ -28,7 +28,7 @@ class SecondHearing(WindowTest):
 
     def write(self, row, place, word):
         words = [w.text for w in self.sheet.transcript.cues[row].words]
-        self.sheet.write((row, 0), (row, len(self.sheet.shown_text(row))),
+        self.sheet.write((row, 0), (row, len(self.sheet.shown.of(row))),
                          " ".join([*words[:place], word, *words[place + 1 :]]), False)  # fmt: skip
 
     def hear(self):
@@ -40,10 +40,10 @@ class SecondHearing(WindowTest):
         row, place = 4, 8
         right = self.sheet.transcript.cues[row].text
         self.write(row, place, "hippopotamus")
-        self.sheet.set_caret((row, 0))
+        self.sheet.caret.set((row, 0))
         self.hear()
         self.assertIn("hippopotamus", self.shown())
-        self.assertEqual(self.sheet.caret_word(), place)
+        self.assertEqual(self.sheet.cue_caret.word(), place)
         while "Take it" in self.shown():
             self.key(KEY.Key_T, ALT)
         self.assertNotIn("hippopotamus", self.sheet.transcript.cues[row].text)
@@ -55,8 +55,8 @@ class SecondHearing(WindowTest):
     def test_leaving_changes_nothing_and_typing_settles_a_difference_too(self):
         self.write(2, 4, "hippopotamus")
         self.write(3, 2, "crocodile")
-        self.sheet.set_caret((2, 0))
-        self.sheet.set_caret((3, 3), keep_anchor=True)
+        self.sheet.caret.set((2, 0))
+        self.sheet.caret.set((3, 3), keep_anchor=True)
         self.hear()
         before = self.sheet.transcript
         while "crocodile" not in self.shown():
@@ -92,8 +92,8 @@ class SecondHearing(WindowTest):
         spans = [(cue.start, cue.end) for cue in whole.cues[:4]]
         bare = with_empty_cues(whole, spans, 0, keep=False)
         self.session.edit(key, "empty cues", bare)
-        self.sheet.set_caret((0, 0))
-        self.sheet.set_caret((3, 0), keep_anchor=True)
+        self.sheet.caret.set((0, 0))
+        self.sheet.caret.set((3, 0), keep_anchor=True)
         self.hear()
         heard = self.session.transcript(key)
         self.assertEqual([(c.start, c.end) for c in heard.cues[:4]], spans)

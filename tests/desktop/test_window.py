@@ -104,7 +104,7 @@ class Window(WindowTest):
 
     def test_undo_says_what_it_would_take_back(self):
         self.window.show_step("proof")
-        self.sheet.set_caret((2, 0))
+        self.sheet.caret.set((2, 0))
         self.sheet.join_next()
         self.window._name_undo()
         self.assertEqual(self.window._actions["undo"].text(), "Undo: join")

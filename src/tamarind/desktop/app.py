@@ -10,6 +10,7 @@ from PySide6.QtCore import QLoggingCategory, Qt, QTimer
 from PySide6.QtWidgets import QApplication, QMessageBox
 
 from tamarind.desktop import keys, personal, placement, recent
+from tamarind.desktop.editor.accessible import tell_of_sheets
 from tamarind.desktop.failures import watch
 from tamarind.desktop.job_commands import renamed
 from tamarind.desktop.rescued_dialog import RescuedDialog, ToldDialog
@@ -19,7 +20,6 @@ from tamarind.desktop.signals import Signals
 from tamarind.desktop.theme import fonts
 from tamarind.desktop.theme.apply import apply
 from tamarind.desktop.theme.icons import icon
-from tamarind.desktop.widgets.accessible_text import tell_of_sheets
 from tamarind.desktop.window import MainWindow
 from tamarind.formats.filenames import shortened
 from tamarind.job.backups import back_up

@@ -40,7 +40,7 @@ class Player(QObject):
     _pause = Signal()
     _stop = Signal()
     _set_source = Signal(QUrl)
-    _set_position = Signal("qlonglong")
+    _set_position = Signal(int)
     _set_rate = Signal(float)
     _set_volume = Signal(float)
 

@@ -215,7 +215,7 @@ class MainWindow(QMainWindow):
             "quieter": lambda: self.player.set_volume(self.player.volume - VOLUME_STEP),
             "louder": lambda: self.player.set_volume(self.player.volume + VOLUME_STEP),
             "layout": lambda: self._in_proof(lambda: self.proof.change_layout()),
-            "line": lambda: self.proof.sheet.break_line(),
+            "line": lambda: self.proof.cutting.break_line(),
             "fix_elsewhere": lambda: self.proof.fixing.look_elsewhere(),
             "fix_glossary": lambda: self.proof.fixing.to_glossary(),
             "compare": lambda: self._in_proof(lambda: self.proof.compare_with_draft()),
@@ -259,8 +259,8 @@ class MainWindow(QMainWindow):
             "hear_again": lambda: self._in_proof(self.proof.again.start),
             "take_heard": lambda: self.proof.again.take(),
             "leave_heard": lambda: self.proof.again.leave(),
-            "join": lambda: self.proof.sheet.join_next(),
-            "delete_cue": lambda: self.proof.sheet.delete_cue(),
+            "join": lambda: self.proof.cutting.join_next(),
+            "delete_cue": lambda: self.proof.cutting.delete_cue(),
             "proofed": lambda: self.proof.mark_proofed(),
             "paragraph": lambda: self.proof.toggle_paragraph(),
             "speaker": lambda: self._in_proof(lambda: self.proof.speakers.ask_name()),
@@ -570,8 +570,8 @@ class MainWindow(QMainWindow):
     def _go_to_text(self, recording_id: int, place: int, first: int, last: int) -> None:
         self.session.show(recording_id)
         self.show_step("proof")
-        self.proof.sheet.go_to((place, first))
-        self.proof.sheet.go_to((place, last), keep_anchor=True)
+        self.proof.sheet.cue_caret.go_to((place, first))
+        self.proof.sheet.cue_caret.go_to((place, last), keep_anchor=True)
 
     def _go_to_time(self, time: int) -> None:
         self._in_proof(lambda: self.proof.go_to_time(time))

@@ -50,7 +50,7 @@ class Captioning(QObject):
         speech = self._checking.matter(recording.id).speech or ()
         dialog = ShapingDialog(
             text,
-            self._sheet.selected_cues(),
+            self._sheet.cue_caret.selected_cues(),
             self._session.style_of(recording),
             speech,
             self._session.background.shots(recording.id) or (),
@@ -71,11 +71,11 @@ class Captioning(QObject):
 
     def change_place(self) -> None:
         """The caret's cue, or the selected ones, at the top of the picture, or no longer."""
-        if self._sheet.caret_cue() is None:
+        if self._sheet.cue_caret.cue() is None:
             return
         text = self._sheet.transcript
-        here = self._sheet.caret_place()
-        first, last = self._sheet.selected_cues() or (here, here + 1)
+        here = self._sheet.cue_caret.place()
+        first, last = self._sheet.cue_caret.selected_cues() or (here, here + 1)
         placement = "" if text.cues[here].placement else AT_THE_TOP
         cues = [replace(cue, placement=placement) for cue in text.cues[first:last]]
         self._session.edit_shown("place of the caption", with_cues(text, first, last, *cues))
@@ -85,7 +85,7 @@ class Captioning(QObject):
 
     def change_italics(self) -> None:
         """The chosen words, or the caret's cue, in italics, or no longer."""
-        words = self._sheet.chosen_words()
+        words = self._sheet.cue_caret.chosen_words()
         new = toggle_span(self._sheet.transcript, words, ITALICS)
         if words:
             self._session.edit_shown("italics", new)

@@ -97,7 +97,7 @@ class ChecksPanel(QFrame):
         self.show()
         self._refill()
         self.list.setFocus()
-        QTimer.singleShot(0, self, lambda: self._sheet.set_caret(self._sheet.caret))
+        QTimer.singleShot(0, self, lambda: self._sheet.caret.set(self._sheet.caret.place))
 
     def close_panel(self) -> None:
         """Back to the text."""
@@ -110,7 +110,7 @@ class ChecksPanel(QFrame):
         if not told:
             self._session.told.emit(self._nothing())
             return
-        here = (self._sheet.caret_place(), self._sheet.caret_word())
+        here = (self._sheet.cue_caret.place(), self._sheet.cue_caret.word())
         spots = [(one.place, one.finding.first) for one in told]
         if direction > 0:
             number = next((n for n, spot in enumerate(spots) if spot > here), 0)
@@ -127,9 +127,9 @@ class ChecksPanel(QFrame):
         if place is None:
             return
         finding = told.finding
-        self._sheet.go_to_word(place, finding.first)
+        self._sheet.cue_caret.go_to_word(place, finding.first)
         if finding.last > finding.first:
-            self._sheet.choose_words(place, finding.first, finding.last)
+            self._sheet.cue_caret.choose_words(place, finding.first, finding.last)
         if not self.isVisible():
             self._session.told.emit(f"{said(told)}: {finding.reason}")
 
@@ -186,7 +186,7 @@ class ChecksPanel(QFrame):
     def _current(self) -> Told | None:
         if self.isVisible() and self.list.hasFocus():
             return self._chosen()
-        place, word = self._sheet.caret_place(), self._sheet.caret_word()
+        place, word = self._sheet.cue_caret.place(), self._sheet.cue_caret.word()
         here = [one for one in self._told() if self._place(one) == place]
         at = (one for one in here if one.finding.first <= word < one.finding.last)
         return next(at, here[0] if here else None)

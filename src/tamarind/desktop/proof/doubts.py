@@ -25,7 +25,7 @@ class Doubts(QObject):
         doubts = self.places()
         if not doubts:
             return
-        here = (self._sheet.caret_place(), self._sheet.caret_word())
+        here = (self._sheet.cue_caret.place(), self._sheet.cue_caret.word())
         if direction > 0:
             target = next((doubt for doubt in doubts if doubt > here), doubts[0])
         else:
@@ -34,10 +34,10 @@ class Doubts(QObject):
 
     def hear(self) -> None:
         """Play the word at the caret with a little before and after."""
-        cue = self._sheet.caret_cue()
+        cue = self._sheet.cue_caret.cue()
         if cue is None or not cue.words:
             return
-        word = cue.words[min(self._sheet.caret_word(), len(cue.words) - 1)]
+        word = cue.words[min(self._sheet.cue_caret.word(), len(cue.words) - 1)]
         self._player.play(max(word.start - BEFORE_DOUBT_MS, 0), word.end + AFTER_DOUBT_MS)
 
     def keep(self) -> None:
@@ -46,23 +46,23 @@ class Doubts(QObject):
 
     def settle(self, text: str | None) -> None:
         """The word at the caret is settled, as heard or as one of its readings."""
-        cue = self._sheet.caret_cue()
-        word = self._sheet.caret_word()
+        cue = self._sheet.cue_caret.cue()
+        word = self._sheet.cue_caret.word()
         if (
             cue is None
             or word >= len(cue.words)
             or not cue.words[word].is_doubt(self._session.threshold)
         ):
             return
-        row = self._sheet.caret_place()
+        row = self._sheet.cue_caret.place()
         new = edits.settle_word(self._sheet.transcript, row, word, text)
         self._session.edit_shown("settle a doubt", new)
         self.go_on(1)
 
     def keep_spelling(self) -> None:
         """All doubts that were heard like the word at the caret are right."""
-        cue = self._sheet.caret_cue()
-        place = self._sheet.caret_word()
+        cue = self._sheet.cue_caret.cue()
+        place = self._sheet.cue_caret.word()
         if cue is None or place >= len(cue.words):
             return
         text = cue.words[place].text
@@ -75,14 +75,14 @@ class Doubts(QObject):
         self.go_on(1)
 
     def go_to(self, row: int, word: int) -> None:
-        self._sheet.choose_word(row, word)
+        self._sheet.cue_caret.choose_word(row, word)
         self._sheet.setFocus()
         self._sheet.settles_by_number = True
 
     def take_numbered(self, number: int) -> None:
         """A number key on a doubt: one of its readings, or as heard."""
-        cue = self._sheet.caret_cue()
-        place = self._sheet.caret_word()
+        cue = self._sheet.cue_caret.cue()
+        place = self._sheet.cue_caret.word()
         if cue is None or place >= len(cue.words):
             return
         readings = list(filter(None, cue.words[place].readings))

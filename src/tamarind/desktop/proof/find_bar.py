@@ -100,7 +100,7 @@ class FindBar(QFrame):
 
     def open(self, replacing: bool = False) -> None:
         """Show the bar with what is selected, ready to be typed over."""
-        chosen = self._sheet.selected_text()
+        chosen = self._sheet.caret.selected_text()
         if chosen and "\n" not in chosen:
             self.wanted.setText(chosen)
         self.show()
@@ -226,16 +226,16 @@ class FindBar(QFrame):
             places = self._places
             self._session.show(key)
             self._places = places
-        self._sheet.go_to((found.row, found.first))
-        self._sheet.go_to((found.row, found.last), keep_anchor=True)
+        self._sheet.cue_caret.go_to((found.row, found.first))
+        self._sheet.cue_caret.go_to((found.row, found.last), keep_anchor=True)
         self.list.setCurrentRow(place)
         self._count.setText(f"{place + 1} of {len(self._places)}")
 
     def _start(self) -> tuple[int, int]:
-        selection = self._sheet.selection()
+        selection = self._sheet.caret.selection()
         if selection:
-            return self._sheet.spot_of(selection[0])
-        cue, offset = self._sheet.spot_of(self._sheet.caret)
+            return self._sheet.spots.spot_of(selection[0])
+        cue, offset = self._sheet.spots.spot_of(self._sheet.caret.place)
         return cue, offset - 1
 
     def _keys(self) -> list[int]:

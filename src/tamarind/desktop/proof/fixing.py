@@ -47,7 +47,7 @@ class Fixing(QObject):
         self._to_count: Iterator[int] = iter(())
         self._counting = QTimer(self, singleShot=True)
         self._counting.timeout.connect(self._count)
-        sheet.caret_moved.connect(self._caret_moved)
+        sheet.caret.moved.connect(self._caret_moved)
         session.shown_changed.connect(lambda: self.forget())
         self.found.connect(self._show)
 
@@ -143,10 +143,10 @@ class Fixing(QObject):
 
     def _caret_moved(self) -> None:
         """Once the caret has left a word, what was made of it can be told."""
-        cue = self._sheet.caret_cue()
+        cue = self._sheet.cue_caret.cue()
         if cue is None:
             return
-        at = (self._session.shown, cue.id, self._sheet.caret_word())
+        at = (self._session.shown, cue.id, self._sheet.cue_caret.word())
         if at == self._at:
             return
         self._at = at
@@ -161,7 +161,7 @@ class Fixing(QObject):
         if self._session.undo_labels()[0] not in BY_HAND:
             return
         text = self._sheet.transcript
-        here = self._sheet.caret_place()
+        here = self._sheet.cue_caret.place()
         near = text.cues[max(here - 2, 0) : here + 3]
         cue = next((cue for cue in near if cue.id == self._cue[1]), None)
         if cue is None or cue.words == self._before:

@@ -50,7 +50,7 @@ class Listening(QObject):
 
     def replay_cue(self) -> None:
         """The caret's cue once more, from its start to its end."""
-        cue = self._sheet.caret_cue()
+        cue = self._sheet.cue_caret.cue()
         if cue is not None:
             self._loop = None
             self._player.play(max(cue.start - LEAD_MS, 0), cue.end)
@@ -63,8 +63,8 @@ class Listening(QObject):
         cues = self._sheet.transcript.cues
         if not cues:
             return
-        here = self._sheet.caret_place()
-        first, last = self._sheet.selected_cues() or (here, here + 1)
+        here = self._sheet.cue_caret.place()
+        first, last = self._sheet.cue_caret.selected_cues() or (here, here + 1)
         span = max(cues[first].start - LEAD_MS, 0), cues[last - 1].end
         self._loop = None
         self._player.play(*span)

@@ -32,7 +32,7 @@ class Retiming(QObject):
 
     def nudge(self, start: int, end: int) -> None:
         """Move the caret's cue's start and end by so many steps: a frame, or 10 ms."""
-        cue = self._sheet.caret_cue()
+        cue = self._sheet.cue_caret.cue()
         if cue is None:
             return
         step = self._step()
@@ -40,21 +40,21 @@ class Retiming(QObject):
 
     def set_start(self) -> None:
         """The caret's cue begins where the playhead is."""
-        cue = self._sheet.caret_cue()
+        cue = self._sheet.cue_caret.cue()
         if cue is not None:
             self._set(self._player.position, cue.end, "start at the playhead")
 
     def set_end(self) -> None:
         """The caret's cue ends where the playhead is."""
-        cue = self._sheet.caret_cue()
+        cue = self._sheet.cue_caret.cue()
         if cue is not None:
             self._set(cue.start, self._player.position, "end at the playhead")
 
     def move_word(self, forward: bool) -> None:
         """The caret's cue's last word goes to the next cue, or its first to the one before."""
-        if self._sheet.caret_cue() is None:
+        if self._sheet.cue_caret.cue() is None:
             return
-        row = self._sheet.caret_place()
+        row = self._sheet.cue_caret.place()
         self._edit("move a word", timing.move_word(self._text(), row, forward), "No cue is there.")
 
     def insert_empty(self) -> None:
@@ -68,7 +68,7 @@ class Retiming(QObject):
             self._session.told.emit(str(error))
             return
         self._edit("empty cue", new)
-        self._sheet.go_to((place, 0))
+        self._sheet.cue_caret.go_to((place, 0))
 
     def close_gaps(self) -> None:
         """Extend the selected cues, or all, to the next start; what would change is shown first."""
@@ -76,7 +76,7 @@ class Retiming(QObject):
         if not text.cues:
             self._session.told.emit("There are no gaps to close.")
             return
-        first, last = self._sheet.selected_cues() or (0, 0)
+        first, last = self._sheet.cue_caret.selected_cues() or (0, 0)
         if last - first < 2:
             first, last = 0, len(text.cues)
         gap = self._session.limits_of(self._session.shown).gap
@@ -100,14 +100,14 @@ class Retiming(QObject):
         text = self._text()
         if not text.cues:
             return
-        here = self._sheet.caret_place()
-        first, last = self._sheet.selected_cues() or (here, here + 1)
+        here = self._sheet.cue_caret.place()
+        first, last = self._sheet.cue_caret.selected_cues() or (here, here + 1)
         dialog = TimesDialog(text, first, last, self._sheet.window())
         if dialog.exec():
             self._edit("times", dialog.result_text(), "The neighbours leave no room for that.")
 
     def _set(self, start: int, end: int, label: str) -> None:
-        new = timing.set_times(self._text(), self._sheet.caret_place(), start, end)
+        new = timing.set_times(self._text(), self._sheet.cue_caret.place(), start, end)
         self._edit(label, new, "The neighbouring cue is in the way.")
 
     def _step(self) -> int:

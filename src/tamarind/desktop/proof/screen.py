@@ -22,6 +22,7 @@ from tamarind.desktop.housestyle.opening import open_editor
 from tamarind.desktop.player import Player
 from tamarind.desktop.proof.captioning import Captioning
 from tamarind.desktop.proof.checks_panel import ChecksPanel
+from tamarind.desktop.proof.cutting import Cutting
 from tamarind.desktop.proof.desk import Desk
 from tamarind.desktop.proof.doubts import Doubts
 from tamarind.desktop.proof.draft_dialog import DraftDialog
@@ -78,6 +79,7 @@ class ProofScreen(QWidget):
         self.find_bar = FindBar(session, self.sheet)
         self.doubts = Doubts(session, self.sheet, player)
         self.speakers = Speakers(session, self.sheet)
+        self.cutting = Cutting(session, self.sheet)
         self.fixing = Fixing(session, self.sheet)
         self.exchange = Exchange(session, self)
         self.checks = ChecksPanel(session, self.sheet, checking)
@@ -107,7 +109,7 @@ class ProofScreen(QWidget):
         session.document_changed.connect(self._document_changed)
         session.recording_changed.connect(self._recording_changed)
         session.doubts_changed.connect(self._doubts_changed)
-        self.sheet.caret_moved.connect(self._caret_moved)
+        self.sheet.caret.moved.connect(self._caret_moved)
         self.sheet.play_from.connect(player.play)
         self.desk.hear_asked.connect(self.doubts.hear)
         self.desk.keep_asked.connect(self.doubts.keep)
@@ -141,15 +143,15 @@ class ProofScreen(QWidget):
 
     def change_layout(self) -> None:
         """From cues to paragraphs, or back."""
-        is_cues = self.sheet.layout_of_text is Layout.CUES
+        is_cues = self.sheet.text.layout is Layout.CUES
         self.set_layout(Layout.PARAGRAPHS if is_cues else Layout.CUES)
 
     def go_to_change(self, place: int) -> None:
         """The caret goes to where something was undone, unless it is there already."""
         self.fixing.forget()
         last = len(self.sheet.transcript.cues) - 1
-        if place != self.sheet.caret_place() and last >= 0:
-            self.sheet.go_to((min(place, last), 0))
+        if place != self.sheet.cue_caret.place() and last >= 0:
+            self.sheet.cue_caret.go_to((min(place, last), 0))
 
     # Listening
 
@@ -158,23 +160,23 @@ class ProofScreen(QWidget):
         if self._player.is_playing:
             self.listening.stop()
             return
-        if self.sheet.row_count() and self.sheet.caret != self._played_from_caret:
+        if self.sheet.rows.row_count() and self.sheet.caret.place != self._played_from_caret:
             self.play_from_caret()
         else:
             self.listening.play()
 
     def play_from_caret(self) -> None:
         """Hear from the word at the caret."""
-        self._played_from_caret = self.sheet.caret
-        self.listening.play(self.sheet.caret_time())
+        self._played_from_caret = self.sheet.caret.place
+        self.listening.play(self.sheet.cue_caret.time())
 
     def go_to_cue(self, direction: int) -> None:
         """Caret and playhead to the start of a neighbouring cue."""
-        place = self.sheet.caret_place() + direction
+        place = self.sheet.cue_caret.place() + direction
         if 0 <= place < len(self.sheet.transcript.cues):
-            self.sheet.go_to((place, 0))
+            self.sheet.cue_caret.go_to((place, 0))
             self._player.seek(self.sheet.transcript.cues[place].start)
-            self._played_from_caret = self.sheet.caret
+            self._played_from_caret = self.sheet.caret.place
 
     def catch(self) -> None:
         """Stop at the word that is heard, chosen so that typing replaces it."""
@@ -186,21 +188,21 @@ class ProofScreen(QWidget):
             return
         words = self.sheet.transcript.cues[place].words
         heard = [n for n, word in enumerate(words) if word.start <= position]
-        self.sheet.choose_word(place, heard[-1] if heard else 0)
+        self.sheet.cue_caret.choose_word(place, heard[-1] if heard else 0)
         self.sheet.setFocus()
         self._played_from_caret = None
 
     def go_by_word(self, direction: int) -> None:
         """Caret and playhead to a neighbouring word."""
         cues = self.sheet.transcript.cues
-        place, word = self.sheet.caret_place(), self.sheet.caret_word() + direction
+        place, word = self.sheet.cue_caret.place(), self.sheet.cue_caret.word() + direction
         while 0 <= place < len(cues) and not 0 <= word < len(cues[place].words):
             place += direction
             word = len(cues[place].words) - 1 if direction < 0 and place >= 0 else 0
         if 0 <= place < len(cues):
-            self.sheet.go_to_word(place, word)
+            self.sheet.cue_caret.go_to_word(place, word)
             self._player.seek(cues[place].words[word].start)
-            self._played_from_caret = self.sheet.caret
+            self._played_from_caret = self.sheet.caret.place
 
     def change_stopping(self) -> None:
         """Stop at the end of every cue from now on, or no longer."""
@@ -212,8 +214,8 @@ class ProofScreen(QWidget):
 
     def change_following(self) -> None:
         """The sheet follows the sound from now on, or no longer."""
-        self.sheet.follows = not self.sheet.follows
-        on = self.sheet.follows
+        self.sheet.following.is_on = not self.sheet.following.is_on
+        on = self.sheet.following.is_on
         self._session.told.emit(
             "The sheet follows the sound." if on else "The sheet stays where it is."
         )
@@ -234,13 +236,13 @@ class ProofScreen(QWidget):
         if place is not None:
             words = self.sheet.transcript.cues[place].words
             word = next((n for n, w in enumerate(words) if w.end > time), len(words) - 1)
-            self.sheet.go_to_word(place, max(word, 0))
+            self.sheet.cue_caret.go_to_word(place, max(word, 0))
 
     # Text
 
     def ask_mark(self) -> None:
         """A menu of marks at the caret; the keys 1 to 9 take one."""
-        if self.sheet.caret_cue() is None:
+        if self.sheet.cue_caret.cue() is None:
             return
         menu = QMenu(self)
         for number, mark in enumerate(self.marks(), 1):
@@ -248,7 +250,7 @@ class ProofScreen(QWidget):
             menu.addAction(f"&{number}   {text}", partial(self.insert_mark, text))
         menu.addSeparator()
         menu.addAction("Change the list…", self._change_marks)
-        corner = self.sheet.caret_area().bottomLeft().toPoint()
+        corner = self.sheet.row_geometry.edge_area(self.sheet.caret.place).bottomLeft().toPoint()
         menu.exec(self.sheet.viewport().mapToGlobal(corner))
 
     def marks(self) -> tuple[str, ...]:
@@ -258,7 +260,7 @@ class ProofScreen(QWidget):
     def insert_mark(self, text: str) -> None:
         """Put a mark at the caret, apart from the words around it."""
         self._session.close_edit_group()
-        self.sheet.insert(self.sheet.spaced(self.sheet.caret, text))
+        self.sheet.editing.insert(self.sheet.editing.spaced(self.sheet.caret.place, text))
         self._session.close_edit_group()
         self.sheet.setFocus()
 
@@ -283,7 +285,7 @@ class ProofScreen(QWidget):
         cues = self.sheet.transcript.cues
         dialog = DraftDialog(recording.name, draft, cues, self.window())
         if dialog.exec() and dialog.place is not None:
-            self.sheet.go_to((dialog.place, 0))
+            self.sheet.cue_caret.go_to((dialog.place, 0))
             if dialog.restores:
                 self.restore_draft()
         self.sheet.setFocus()
@@ -291,16 +293,16 @@ class ProofScreen(QWidget):
     def restore_draft(self) -> None:
         """The caret's cue, or the selected ones, as they were heard."""
         draft = self._draft()
-        if self.sheet.caret_cue() is None or not draft:
+        if self.sheet.cue_caret.cue() is None or not draft:
             return
-        place = self.sheet.caret_place()
-        first, last = self.sheet.selected_cues() or (place, place + 1)
+        place = self.sheet.cue_caret.place()
+        first, last = self.sheet.cue_caret.selected_cues() or (place, place + 1)
         new = restore(self.sheet.transcript, draft, first, last)
         if new is self.sheet.transcript:
             self._session.told.emit("The text here is as it was heard.")
             return
         self._session.edit_shown("back to the draft", new)
-        self.sheet.go_to((first, 0))
+        self.sheet.cue_caret.go_to((first, 0))
 
     def _draft(self) -> tuple[Cue, ...]:
         shown = self._session.shown
@@ -322,7 +324,7 @@ class ProofScreen(QWidget):
 
     def edit_style(self) -> None:
         """Edit house styles, with the text around the caret as an example."""
-        place = self.sheet.caret_place() if self.sheet.row_count() else 0
+        place = self.sheet.cue_caret.place() if self.sheet.rows.row_count() else 0
         open_editor(self._session, place, self.window())
         self.sheet.setFocus()
 
@@ -332,7 +334,7 @@ class ProofScreen(QWidget):
 
     def _style_changed(self) -> None:
         """Lines may break elsewhere now."""
-        self.sheet.set_layout(self.sheet.layout_of_text)
+        self.sheet.set_layout(self.sheet.text.layout)
 
     # The loupe
 
@@ -342,28 +344,28 @@ class ProofScreen(QWidget):
             self.close_loupe()
             return
         shown = self._session.shown
-        if shown is None or self.sheet.caret_cue() is None:
+        if shown is None or self.sheet.cue_caret.cue() is None:
             return
-        place = self.sheet.caret_place()
+        place = self.sheet.cue_caret.place()
         self._loupe = Loupe(self._session, shown, place)
         self._loupe.closed.connect(self.close_loupe)
         self._loupe.play_asked.connect(self._player.play)
         self._loupe.cue_asked.connect(self._move_loupe)
-        self.sheet.open_loupe(self._loupe, place)
+        self.sheet.overlay.open(self._loupe, place)
         self._loupe.setFocus()
 
     def close_loupe(self) -> None:
         """Close the loupe and go back to the text."""
         if self._loupe is not None:
             self._loupe = None
-            self.sheet.close_loupe()
+            self.sheet.overlay.close()
             self.sheet.setFocus()
 
     def _move_loupe(self, place: int) -> None:
         if self._loupe is not None and 0 <= place < len(self.sheet.transcript.cues):
-            self.sheet.go_to((place, 0))
+            self.sheet.cue_caret.go_to((place, 0))
             self._loupe.show_cue(place)
-            self.sheet.move_loupe(place)
+            self.sheet.overlay.move_to(place)
 
     def _follow_loupe(self, loupe_cue: int | None) -> None:
         """The text has changed: the loupe stays with its cue, or closes when that is gone."""
@@ -374,15 +376,15 @@ class ProofScreen(QWidget):
         if place is None:
             self.close_loupe()
         else:
-            self.sheet.move_loupe(place)
+            self.sheet.overlay.move_to(place)
             self._loupe.show_cue(place)
 
     def mark_proofed(self) -> None:
         """All cues up to the caret's are proofed; or, if they were, the caret's no longer is."""
-        cue = self.sheet.caret_cue()
+        cue = self.sheet.cue_caret.cue()
         if cue is None:
             return
-        row = self.sheet.caret_place()
+        row = self.sheet.cue_caret.place()
         text = self.sheet.transcript
         if all(each.settled for each in text.cues[: row + 1]):
             self._session.edit_shown("no longer proofed", edits.settle(text, row, row + 1, False))
@@ -391,9 +393,9 @@ class ProofScreen(QWidget):
 
     def toggle_paragraph(self) -> None:
         """Open a paragraph with the caret's cue, or close that border."""
-        cue = self.sheet.caret_cue()
+        cue = self.sheet.cue_caret.cue()
         if cue is not None:
-            row = self.sheet.caret_place()
+            row = self.sheet.cue_caret.place()
             new = edits.set_paragraph(self.sheet.transcript, row, not cue.opens_paragraph)
             self._session.edit_shown("paragraph", new)
 
@@ -412,7 +414,7 @@ class ProofScreen(QWidget):
 
     def _document_changed(self, recording_id: int) -> None:
         if recording_id == self._session.shown:
-            loupe_place = self.sheet.loupe_place
+            loupe_place = self.sheet.overlay.thing
             cues = self.sheet.transcript.cues
             loupe_cue = cues[loupe_place].id if loupe_place is not None else None
             self.sheet.follow_document()
@@ -434,24 +436,24 @@ class ProofScreen(QWidget):
 
     def _choose_page(self) -> None:
         self._empty.show_recording(self._session)
-        page = self.sheet if self.sheet.row_count() else self._empty
+        page = self.sheet if self.sheet.rows.row_count() else self._empty
         self._pages.setCurrentWidget(page)
 
     def _caret_moved(self) -> None:
-        row, word = self.sheet.caret_place(), self.sheet.caret_word()
+        row, word = self.sheet.cue_caret.place(), self.sheet.cue_caret.word()
         self.desk.show_place(self.sheet.transcript, row, word, self.doubts.places())
 
     def _playhead_moved(self, position: int) -> None:
         if not self.isVisible():
             return
-        self.sheet.set_playhead(position, self._player.is_playing)
+        self.sheet.following.set_playhead(position, self._player.is_playing)
         if self._loupe is not None:
             self._loupe.set_playhead(position)
         place = self.sheet.transcript.place_at(position)
         lines: tuple[str, ...] = ()
         if place is not None and position < self.sheet.transcript.cues[place].end:
             cue = self.sheet.transcript.cues[place]
-            lines = replace(cue, breaks=self.sheet.breaks_of(cue)).lines
+            lines = replace(cue, breaks=self.sheet.text.breaks_of(cue)).lines
         self.desk.picture.set_lines(lines)
 
 

@@ -115,8 +115,8 @@ class SecondHearing(QWidget):
         text = self._sheet.transcript
         if recording is None or not text.cues:
             return
-        here = self._sheet.caret_place()
-        first, end = self._sheet.selected_cues() or (here, here + 1)
+        here = self._sheet.cue_caret.place()
+        first, end = self._sheet.cue_caret.selected_cues() or (here, here + 1)
         last = end - 1
         around = in_context(text, first, last + 1)
         part = passage(text, *around)
@@ -196,7 +196,7 @@ class SecondHearing(QWidget):
         rows = {cue.id: row for row, cue in enumerate(text.cues)} if found else {}
         self._sheet.mark_differences([(rows[d.cue], d.first, d.last) for d in found])
         if found:
-            self._sheet.go_to_word(rows[found[0].cue], found[0].first)
+            self._sheet.cue_caret.go_to_word(rows[found[0].cue], found[0].first)
             count = len(found)
             self._note.setText("One difference" if count == 1 else f"1 of {count} differences")
         elif self._take.isVisible():

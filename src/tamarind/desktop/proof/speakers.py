@@ -21,7 +21,7 @@ class Speakers(QObject):
 
     def ask_name(self) -> None:
         """Ask for the name of the speaker of the caret's turn; it holds for all their turns."""
-        cue = self._sheet.caret_cue()
+        cue = self._sheet.cue_caret.cue()
         if cue is None:
             return
         text = self._sheet.transcript
@@ -37,7 +37,7 @@ class Speakers(QObject):
 
     def give_name(self, name: str) -> None:
         """Name the speaker of the caret's turn; a turn nobody had goes to whoever has that name."""
-        cue = self._sheet.caret_cue()
+        cue = self._sheet.cue_caret.cue()
         if cue is None:
             return
         text = self._sheet.transcript
@@ -47,12 +47,12 @@ class Speakers(QObject):
         known = next((s for s in text.speakers if s.name == name), None)
         if known is None:
             text, known = edits.add_speaker(text, name)
-        first, last = edits.turn_of(text, self._sheet.caret_place())
+        first, last = edits.turn_of(text, self._sheet.cue_caret.place())
         self._session.edit_shown("name a speaker", edits.set_speaker(text, first, last, known.id))
 
     def take(self, number: int) -> None:
         """Give the caret's cue and the rest of its turn to a speaker by number (0: none)."""
-        cue = self._sheet.caret_cue()
+        cue = self._sheet.cue_caret.cue()
         text = self._sheet.transcript
         if cue is None or number > len(text.speakers):
             return
@@ -71,10 +71,10 @@ class Speakers(QObject):
 
     def split_turn(self) -> None:
         """From the word at the caret on another person speaks: whoever spoke before this one."""
-        cue = self._sheet.caret_cue()
+        cue = self._sheet.cue_caret.cue()
         if cue is None or not cue.words:
             return
-        place, word = self._sheet.caret_place(), self._sheet.caret_word()
+        place, word = self._sheet.cue_caret.place(), self._sheet.cue_caret.word()
         text = edits.split(self._sheet.transcript, place, word)
         here = place + (len(text.cues) > len(self._sheet.transcript.cues))
         before = (each.speaker for each in reversed(text.cues[:place]))
@@ -87,9 +87,9 @@ class Speakers(QObject):
             speaker = new.id
         _, last = edits.turn_of(text, here)
         self._session.edit_shown("split a turn", edits.set_speaker(text, here, last, speaker))
-        self._sheet.go_to((here, 0))
+        self._sheet.cue_caret.go_to((here, 0))
 
     def _give_turn(self, text: Transcript, speaker: int | None) -> None:
-        row = self._sheet.caret_place()
+        row = self._sheet.cue_caret.place()
         _, last = edits.turn_of(text, row)
         self._session.edit_shown("speaker", edits.set_speaker(text, row, last, speaker))

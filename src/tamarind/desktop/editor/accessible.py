@@ -8,7 +8,7 @@ from PySide6.QtCore import QObject, QPoint, QRect
 from PySide6.QtGui import QAccessible, QAccessibleTextCursorEvent, QAccessibleTextInterface
 from PySide6.QtWidgets import QAccessibleWidget
 
-from tamarind.desktop.widgets.text_sheet import TextSheet
+from tamarind.desktop.editor.sheet import Sheet
 
 _kept: list[QAccessibleWidget] = []
 """Qt holds these by their addresses; they must not be collected before it lets go of them."""
@@ -17,12 +17,15 @@ _kept: list[QAccessibleWidget] = []
 class _RowText(QAccessibleTextInterface):
     """The text of the caret's row; offsets are those of the row."""
 
-    def __init__(self, sheet: TextSheet) -> None:
+    def __init__(self, sheet: Sheet) -> None:
         super().__init__()
         self._sheet = sheet
 
+    def _row(self) -> int:
+        return self._sheet.caret.place[0]
+
     def _whole(self) -> str:
-        return self._sheet.shown_text(self._sheet.caret[0]) if self._sheet.row_count() else ""
+        return self._sheet.shown.of(self._row()) if self._sheet.rows.row_count() else ""
 
     def characterCount(self) -> int:
         """How many letters the row has."""
@@ -34,25 +37,24 @@ class _RowText(QAccessibleTextInterface):
 
     def cursorPosition(self) -> int:
         """Where in the row the caret is."""
-        return self._sheet.caret[1]
+        return self._sheet.caret.place[1]
 
     def setCursorPosition(self, position: int) -> None:
         """Move the caret within the row."""
-        self._sheet.set_caret((self._sheet.caret[0], position))
+        self._sheet.caret.set((self._row(), position))
 
     def selectionCount(self) -> int:
         """Whether something of the row is selected."""
-        return int(self._sheet.selected(self._sheet.caret[0]) is not None)
+        return int(self._sheet.caret.selected_in(self._row()) is not None)
 
     def selection(self, index: int) -> tuple[int, int]:
         """From where to where."""
-        return self._sheet.selected(self._sheet.caret[0]) or (0, 0)
+        return self._sheet.caret.selected_in(self._row()) or (0, 0)
 
     def setSelection(self, index: int, start: int, end: int) -> None:
         """Select a part of the row."""
-        row = self._sheet.caret[0]
-        self._sheet.set_caret((row, start))
-        self._sheet.set_caret((row, end), keep_anchor=True)
+        row = self._row()
+        self._sheet.caret.select((row, start), (row, end))
 
     def addSelection(self, start: int, end: int) -> None:
         """There is only one selection."""
@@ -60,21 +62,22 @@ class _RowText(QAccessibleTextInterface):
 
     def removeSelection(self, index: int) -> None:
         """Select nothing."""
-        self._sheet.set_caret(self._sheet.caret)
+        self._sheet.caret.set(self._sheet.caret.place)
 
     def characterRect(self, offset: int) -> QRect:
         """Where the caret is, which is all that is asked for in practice."""
-        area = self._sheet.caret_area().toAlignedRect()
+        area = self._sheet.row_geometry.edge_area(self._sheet.caret.place).toAlignedRect()
         return area.translated(self._sheet.viewport().mapToGlobal(QPoint(0, 0)))
 
     def offsetAtPoint(self, point: QPoint) -> int:
         """The offset in the row at a point of the screen, -1 where another row is."""
-        place = self._sheet.place_at(self._sheet.viewport().mapFromGlobal(point).toPointF())
-        return place[1] if place is not None and place[0] == self._sheet.caret[0] else -1
+        here = self._sheet.viewport().mapFromGlobal(point).toPointF()
+        place = self._sheet.row_geometry.place_at(here)
+        return place[1] if place is not None and place[0] == self._row() else -1
 
     def scrollToSubstring(self, start: int, end: int) -> None:
         """The row at the caret is in view."""
-        self._sheet.show_row(self._sheet.caret[0])
+        self._sheet.row_geometry.show_row(self._row())
 
     def attributes(self, offset: int) -> tuple[str, int, int]:
         """All of a row looks the same to those who do not see it."""
@@ -82,18 +85,18 @@ class _RowText(QAccessibleTextInterface):
 
 
 class _SheetAccess(QAccessibleWidget):
-    def __init__(self, sheet: TextSheet) -> None:
+    def __init__(self, sheet: Sheet) -> None:
         super().__init__(sheet, QAccessible.Role.EditableText, sheet.accessibleName())
         self._sheet = sheet
         self._row_text = _RowText(sheet)
-        sheet.caret_moved.connect(self._caret_moved)
+        sheet.caret.moved.connect(self._caret_moved)
 
     def text(self, kind: QAccessible.Text) -> str:
         """Name, the row at the caret as the value, and what is known of it."""
         if kind is QAccessible.Text.Value:
             return self._row_text.text(0, self._row_text.characterCount())
         if kind is QAccessible.Text.Description:
-            return self._sheet.description()
+            return self._sheet.rows.description(self._sheet.caret.place)
         return super().text(kind)
 
     def interface_cast(self, kind: QAccessible.InterfaceType) -> Any:
@@ -102,7 +105,7 @@ class _SheetAccess(QAccessibleWidget):
 
     def _caret_moved(self) -> None:
         if QAccessible.isActive():
-            moved = QAccessibleTextCursorEvent(self._sheet, self._sheet.caret[1])
+            moved = QAccessibleTextCursorEvent(self._sheet, self._sheet.caret.place[1])
             QAccessible.updateAccessibility(moved)
 
 
@@ -112,7 +115,7 @@ def tell_of_sheets() -> None:
 
 
 def _made(name: str, thing: QObject | None) -> QAccessibleWidget | None:
-    if not isinstance(thing, TextSheet):
+    if not isinstance(thing, Sheet):
         return None
     _kept.append(_SheetAccess(thing))
     return _kept[-1]

@@ -1,0 +1,155 @@
+"""A sheet of text in rows, edited like one text."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QEvent, QRectF, Qt
+from PySide6.QtGui import (
+    QColor,
+    QFocusEvent,
+    QFont,
+    QInputMethodEvent,
+    QKeyEvent,
+    QPainter,
+    QPaintEvent,
+    QResizeEvent,
+    QTextLayout,
+)
+from PySide6.QtWidgets import QAbstractScrollArea, QSizePolicy
+
+from tamarind.desktop.editor.caret import Caret
+from tamarind.desktop.editor.content import Content, Writer
+from tamarind.desktop.editor.editing import Editing
+from tamarind.desktop.editor.geometry import RowGeometry
+from tamarind.desktop.editor.inputmethod import InputMethod
+from tamarind.desktop.editor.layers import CaretLayer, Layer, paint_paper
+from tamarind.desktop.editor.movement import Movement
+from tamarind.desktop.editor.pointer import Pointer
+from tamarind.desktop.editor.shown import ShownText
+from tamarind.desktop.theme import colours
+
+
+class Sheet(QAbstractScrollArea):
+    """Has the parts of an editor and gives each the events that are for it."""
+
+    def __init__(
+        self, content: Content, shown: ShownText, writer: Writer, font: QFont, name: str
+    ) -> None:
+        """``shown`` is the content's text; ``name`` is what a screen reader says of the sheet."""
+        super().__init__()
+        self.rows = content
+        self.shown = shown
+        self.row_geometry = geometry = RowGeometry(self, content, shown, font)
+        self.caret = caret = Caret(content, shown, geometry, self)
+        self.movement = Movement(content, shown, geometry, caret)
+        self.editing = Editing(content, writer, shown, geometry, caret, self.movement)
+        self.pointer = Pointer(self, geometry, caret, self.editing)
+        self.under: list[Layer] = []
+        self.over: list[Layer] = []
+        self._input = InputMethod(shown, geometry, caret, self.editing)
+        self._caret_layer = CaretLayer(self, geometry, caret)
+        self.setAccessibleName(name)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
+        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setAttribute(Qt.WidgetAttribute.WA_InputMethodEnabled)
+        self.setAcceptDrops(True)
+        self.viewport().setCursor(Qt.CursorShape.IBeamCursor)
+        self.verticalScrollBar().valueChanged.connect(self.viewport().update)
+        caret.moved.connect(self._caret_moved)
+
+    # What has changed
+
+    def reset(self) -> None:
+        """Show other contents, from their start."""
+        self.shown.leave()
+        self.caret.reset()
+        self.row_geometry.reset()
+        self.verticalScrollBar().setValue(0)
+        self.viewport().update()
+
+    def refresh(self, first: int, old_last: int, new_last: int) -> None:
+        """Rows from ``first`` up to ``old_last`` have become those up to ``new_last``."""
+        self.shown.arrive()
+        self.row_geometry.refresh(first, old_last, new_last)
+        self.caret.keep_within()
+        self.viewport().update()
+
+    def restyle(self) -> None:
+        """Texts look otherwise, but are the same."""
+        self.row_geometry.forget()
+        self.viewport().update()
+
+    def set_text_font(self, font: QFont) -> None:
+        """Another size of the text."""
+        self.row_geometry.set_font(font)
+        self.viewport().update()
+
+    def _caret_moved(self) -> None:
+        self.updateMicroFocus()
+        self.viewport().update()
+
+    # Events
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        """Lines break anew."""
+        super().resizeEvent(event)
+        self.row_geometry.resize()
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """Movement and editing as in any text; all else goes on to the window."""
+        is_ours = self.rows.row_count() and (
+            self.movement.by_key(event) or self.editing.by_key(event)
+        )
+        event.setAccepted(bool(is_ours))
+
+    def viewportEvent(self, event: QEvent) -> bool:
+        """The mouse, and what is dragged."""
+        return self.pointer.take(event) or super().viewportEvent(event)
+
+    def focusInEvent(self, event: QFocusEvent) -> None:
+        """The caret shows."""
+        self._caret_layer.wake()
+        self.viewport().update()
+
+    def focusOutEvent(self, event: QFocusEvent) -> None:
+        """The caret hides."""
+        self._caret_layer.rest()
+        self.viewport().update()
+
+    def inputMethodEvent(self, event: QInputMethodEvent) -> None:
+        """Something is composed at the caret."""
+        if self.rows.row_count():
+            self._input.take(event)
+            self.updateMicroFocus()
+            self.viewport().update()
+
+    def inputMethodQuery(self, query: Qt.InputMethodQuery) -> object:
+        """What an input method asks of the text around the caret."""
+        answer = self._input.answer(query) if self.rows.row_count() else None
+        return super().inputMethodQuery(query) if answer is None else answer
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        """Rows in view, from the ground up."""
+        geometry = self.row_geometry
+        geometry.measure_visible()
+        painter = QPainter(self.viewport())
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        paint_paper(painter, QRectF(self.viewport().rect()))
+        for row in geometry.visible_rows():
+            area, text = geometry.row_area(row), geometry.text_area(row)
+            for layer in self.under:
+                layer.paint(painter, row, area, text)
+            painter.setPen(self.rows.ink(row))
+            geometry.layout(row).draw(painter, text.topLeft(), self._shaded(row))
+            for layer in (*self.over, self._caret_layer):
+                layer.paint(painter, row, area, text)
+        painter.end()
+
+    def _shaded(self, row: int) -> list[QTextLayout.FormatRange]:
+        selected = self.caret.selected_in(row)
+        if selected is None:
+            return []
+        part = QTextLayout.FormatRange()
+        part.start, part.length = selected[0], selected[1] - selected[0]
+        part.format.setBackground(QColor(colours.CHOSEN))
+        return [part]

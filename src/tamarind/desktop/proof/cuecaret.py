@@ -1,0 +1,105 @@
+"""The caret of the proof sheet in terms of cues and words."""
+
+from __future__ import annotations
+
+from tamarind.desktop.editor.caret import Caret
+from tamarind.desktop.proof.rows import Layout
+from tamarind.desktop.proof.sheettext import SheetText, word_spans
+from tamarind.desktop.proof.spots import Spot, Spots
+from tamarind.transcript.corrections import bare
+from tamarind.transcript.model import Cue
+
+
+class CueCaret:
+    """Cues are told by their place in the text, words by their place in the cue."""
+
+    def __init__(self, text: SheetText, spots: Spots, caret: Caret) -> None:
+        self._text, self._spots, self._caret = text, spots, caret
+
+    def spot(self) -> Spot:
+        """The cue that the caret is in, and the offset in it."""
+        return self._spots.spot_of(self._caret.place)
+
+    def place(self) -> int:
+        """The place in the text of the caret's cue."""
+        return self.spot()[0]
+
+    def cue(self) -> Cue | None:
+        """The caret's cue."""
+        return self._text.cue_at(self.place())
+
+    def word(self) -> int:
+        """The place in its cue of the word at the caret; at a word's end it is still that word."""
+        found = self._spots.word_at(self._caret.place)
+        return found.place if found else 0
+
+    def time(self) -> int:
+        """When the word at the caret is said (ms)."""
+        cue = self.cue()
+        if cue is None:
+            return 0
+        word = self.word()
+        return cue.words[word].start if word < len(cue.words) else cue.start
+
+    def go_to(self, spot: Spot, keep_anchor: bool = False) -> None:
+        """Put the caret into a cue; with ``keep_anchor`` what lies between is selected."""
+        self._caret.set(self._spots.place_of(spot), keep_anchor)
+
+    def go_to_word(self, place: int, word: int) -> None:
+        """Put the caret before a word of a cue."""
+        cue = self._text.cue_at(place)
+        if cue is None:
+            return
+        if self._text.layout is Layout.CUES:
+            spans = word_spans(self._spots.shown_cue(place))
+            offset = spans[word][0] if word < len(spans) else 0
+        else:
+            before = cue.words[:word] if word < len(cue.words) else ()
+            offset = sum(len(each.text) + 1 for each in before)
+        self.go_to((place, offset))
+
+    def choose_words(self, place: int, first: int, last: int) -> None:
+        """Select the words of a cue from ``first`` up to, not with, ``last``, with their marks."""
+        self.go_to_word(place, first)
+        cue = self._text.cue_at(place)
+        if cue is not None:
+            letters = " ".join(word.text for word in cue.words[first:last])
+            self._choose(0, len(letters))
+
+    def choose_word(self, place: int, word: int) -> None:
+        """Select a word of a cue but for the marks around it, so that typing replaces it."""
+        self.go_to_word(place, word)
+        cue = self._text.cue_at(place)
+        text = cue.words[word].text if cue is not None and word < len(cue.words) else ""
+        letters = bare(text)
+        if letters:
+            self._choose(text.index(letters), len(letters))
+
+    def chosen_words(self) -> list[tuple[int, int]]:
+        """The words that something is selected of, or else those of the caret's cue: each by its
+        cue's place and its own."""
+        selection = self._caret.selection()
+        if selection is None:
+            place, cue = self.place(), self.cue()
+            return [(place, word) for word in range(len(cue.words))] if cue else []
+        (first, begin), (last, stop) = selection
+        return [
+            (word.cue, word.place)
+            for row in range(first, last + 1)
+            for word in self._spots.words(row)
+            if (row > first or word.span[1] > begin) and (row < last or word.span[0] < stop)
+        ]
+
+    def selected_cues(self) -> tuple[int, int] | None:
+        """The cues that something is selected of: the first, and one after the last."""
+        selection = self._caret.selection()
+        if selection is None:
+            return None
+        first, last = map(self._spots.spot_of, selection)
+        return first[0], last[0] + 1
+
+    def _choose(self, skip: int, length: int) -> None:
+        """Select letters from the caret on, which goes to the first of them."""
+        place, offset = self.spot()
+        self.go_to((place, offset + skip + length))
+        self.go_to((place, offset + skip), keep_anchor=True)

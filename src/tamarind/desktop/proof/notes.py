@@ -1,0 +1,56 @@
+"""Notes between the rows of the proof sheet: quiet, and speech that has no text."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from tamarind.desktop.proof.sheettext import SheetText
+from tamarind.desktop.theme import colours
+
+QUIET_MS = 2_000
+LEAST_UNHEARD_MS = 500
+
+
+@dataclass(frozen=True, slots=True)
+class Note:
+    """A line between two cues about the time between them, which starts at ``start`` (ms)."""
+
+    text: str
+    colour: str
+    start: int
+
+
+class Notes:
+    """Knows where in the recording somebody speaks and no text came."""
+
+    def __init__(self, text: SheetText) -> None:
+        self._text = text
+        self.unheard: tuple[tuple[int, int], ...] = ()
+
+    def above(self, row: int) -> Note | None:
+        """What to say above a row of the time since the one before."""
+        cues = self._text.transcript.cues
+        first = self._text.cues_of(row)[0]
+        start = cues[first].start
+        low = cues[first - 1].end if first else 0
+        missed = self._missed(low, start)
+        if missed or start - low < QUIET_MS:
+            return missed
+        return Note(f"· {(start - low) / 1000:.1f} s of quiet ·", colours.GREY, low)
+
+    def below(self, row: int) -> Note | None:
+        """What to say below the last row of the time after it."""
+        is_last = row == self._text.row_count() - 1
+        return self._missed(self._text.transcript.cues[-1].end, None) if is_last else None
+
+    def _missed(self, low: int, high: int | None) -> Note | None:
+        missed = [
+            (max(start, low), end if high is None else min(end, high))
+            for start, end in self.unheard
+            if end > low and (high is None or start < high)
+        ]
+        missed = [(start, end) for start, end in missed if end - start >= LEAST_UNHEARD_MS]
+        if not missed:
+            return None
+        seconds = sum(end - start for start, end in missed) / 1000
+        return Note(f"· {seconds:.1f} s of speech without text ·", colours.PLUM, missed[0][0])

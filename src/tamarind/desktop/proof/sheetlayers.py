@@ -1,0 +1,201 @@
+"""What is drawn of a row of the proof sheet, under and over its text."""
+
+from __future__ import annotations
+
+from itertools import pairwise
+
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QColor, QFont, QPainter, QPen
+
+from tamarind.desktop.editor.caret import Caret
+from tamarind.desktop.editor.geometry import RowGeometry
+from tamarind.desktop.editor.layers import paint_card
+from tamarind.desktop.proof.following import Following
+from tamarind.desktop.proof.margin import STRIP_LEFT, STRIP_WIDTH, Band, Margin
+from tamarind.desktop.proof.notes import Note, Notes
+from tamarind.desktop.proof.sheetrows import SPEAKER_ROOM, band_above, band_below
+from tamarind.desktop.proof.sheettext import SheetText
+from tamarind.desktop.proof.spots import Spots
+from tamarind.desktop.session import Session
+from tamarind.desktop.theme import colours, fonts
+from tamarind.formats.timecode import clock
+
+TIME_LEFT = 30
+
+
+class RowHead:
+    """Card, notes, speaker, time, and whether the row is proofed."""
+
+    def __init__(self, text: SheetText, notes: Notes, caret: Caret) -> None:
+        self._text, self._notes, self._caret = text, notes, caret
+
+    def paint(self, painter: QPainter, row: int, area: QRectF, text: QRectF) -> None:
+        """The caret's row lies on the card."""
+        cues = self._text.cues_in(row)
+        shows_speaker = self._text.shows_speaker(row)
+        if row == self._caret.place[0]:
+            top = text.top() - (SPEAKER_ROOM if shows_speaker else 7)
+            paint_card(painter, area, top, text.bottom() + 7)
+        _paint_note(painter, self._notes.above(row), band_above(row, area, text))
+        _paint_note(painter, self._notes.below(row), band_below(text))
+        if shows_speaker:
+            speaker = self._text.transcript.speaker(cues[0].speaker)
+            painter.setFont(fonts.interface(13, QFont.Weight.DemiBold))
+            painter.setPen(QColor(colours.BARK))
+            name = (speaker.label if speaker else "?").upper()
+            painter.drawText(QPointF(text.left(), text.top() - 8), name)
+        painter.setFont(fonts.mono(13))
+        painter.setPen(QColor(colours.GREY))
+        painter.drawText(QPointF(TIME_LEFT, text.top() + 18), clock(cues[0].start, 1, hours=False))
+        if all(cue.settled for cue in cues):
+            painter.setFont(fonts.interface(12))
+            painter.setPen(QColor(colours.LEAF_TEXT))
+            painter.drawText(QPointF(TIME_LEFT, text.top() + 37), "proofed")
+
+
+class SoundStrip:
+    """The sound runs down beside the text, each line's own."""
+
+    def __init__(
+        self,
+        text: SheetText,
+        spots: Spots,
+        geometry: RowGeometry,
+        margin: Margin,
+        following: Following,
+    ) -> None:
+        self._text, self._spots, self._geometry = text, spots, geometry
+        self._margin, self._following = margin, following
+
+    def paint(self, painter: QPainter, row: int, area: QRectF, text: QRectF) -> None:
+        """With the playhead where it is in this row."""
+        bands = self.bands(row, text)
+        ratio = painter.device().devicePixelRatioF()
+        self._margin.paint(painter, bands, self._text.cues_in(row), ratio)
+        heard = self._following.heard
+        if heard is not None and self._text.row_of(heard[0]) == row:
+            self._margin.paint_playhead(painter, bands, self._following.playhead)
+
+    def time_at(self, row: int, y: float) -> int:
+        """The time (ms) at a height of a row's strip."""
+        bands = self.bands(row, self._geometry.text_area(row))
+        band = next((band for band in bands if y < band.bottom), bands[-1])
+        return band.time_at(y)
+
+    def told_at(self, row: int, y: float) -> str:
+        """What lies at a height of a row's strip, in words."""
+        time = self.time_at(row, y)
+        about = self._margin.told_at(time, self._text.cues_in(row))
+        return f"{clock(time, 1, hours=False)}{about}"
+
+    def bands(self, row: int, text: QRectF) -> list[Band]:
+        """The time of each line beside it."""
+        cues = self._text.cues_in(row)
+        starts = {word.span[0]: word.word.start for word in self._spots.words(row)}
+        layout = self._geometry.layout(row)
+        edges: list[tuple[float, int]] = [(text.top(), cues[0].start)]
+        for number in range(1, layout.lineCount()):
+            line = layout.lineAt(number)
+            begins = line.textStart()
+            time = next((starts[at] for at in range(begins, begins + 2) if at in starts), None)
+            if time is not None and time > edges[-1][1]:
+                edges.append((text.top() + line.y(), time))
+        end = max(cue.end for cue in cues)
+        edges.append((text.bottom(), max(end, edges[-1][1] + 1)))
+        return [Band(top, bottom, start, stop) for (top, start), (bottom, stop) in pairwise(edges)]
+
+
+class HeardWord:
+    """The word that is heard lies on pale leaf."""
+
+    def __init__(
+        self, text: SheetText, spots: Spots, geometry: RowGeometry, following: Following
+    ) -> None:
+        self._text, self._spots = text, spots
+        self._geometry, self._following = geometry, following
+
+    def paint(self, painter: QPainter, row: int, area: QRectF, text: QRectF) -> None:
+        """Only in its own row."""
+        heard = self._following.heard
+        if heard is None or self._text.row_of(heard[0]) != row:
+            return
+        for word in self._spots.words(row):
+            if (word.cue, word.place) == heard:
+                place = self._geometry.span_area(row, word.span, text)
+                painter.setPen(Qt.PenStyle.NoPen)
+                painter.setBrush(QColor(colours.LEAF_PALE))
+                painter.drawRoundedRect(place.adjusted(-3, 0, 3, 0), 4, 4)
+
+
+class WordMarks:
+    """Doubts are dotted underneath; a tick stands between the cues of a paragraph."""
+
+    def __init__(self, session: Session, spots: Spots, geometry: RowGeometry) -> None:
+        self._session, self._spots, self._geometry = session, spots, geometry
+
+    def paint(self, painter: QPainter, row: int, area: QRectF, text: QRectF) -> None:
+        """Every word of the row that has a mark."""
+        dots = QPen(QColor(colours.PLUM), 2.2, Qt.PenStyle.CustomDashLine)
+        dots.setDashPattern([0.1, 1.9])
+        dots.setCapStyle(Qt.PenCapStyle.RoundCap)
+        threshold = self._session.threshold
+        previous: int | None = None
+        for word in self._spots.words(row):
+            opens_cue = previous is not None and word.cue != previous
+            previous = word.cue
+            is_doubt = word.word.is_doubt(threshold)
+            if not is_doubt and not opens_cue:
+                continue
+            place = self._geometry.span_area(row, word.span, text)
+            if is_doubt:
+                painter.setPen(dots)
+                y = place.bottom() - 1
+                painter.drawLine(QPointF(place.left() + 1, y), QPointF(place.right() - 1, y))
+            if opens_cue:
+                painter.setPen(QPen(QColor(colours.SOUND), 1))
+                x = place.left() - 2.5
+                painter.drawLine(QPointF(x, place.top() + 4), QPointF(x, place.top() + 9))
+
+
+class Differences:
+    """A line under words that were heard otherwise, an upright one where some were missing."""
+
+    def __init__(self, spots: Spots, geometry: RowGeometry) -> None:
+        self._spots, self._geometry = spots, geometry
+        self.places: list[tuple[int, int, int]] = []
+        """Each a cue, the first of its words, and one after the last."""
+
+    def paint(self, painter: QPainter, row: int, area: QRectF, text: QRectF) -> None:
+        """Those in the row."""
+        if not self.places:
+            return
+        spans = {(word.cue, word.place): word.span for word in self._spots.words(row)}
+        painter.setPen(QPen(QColor(colours.PULP), 2))
+        for cue, first, last in self.places:
+            for at in range(first, last):
+                if (cue, at) in spans:
+                    place = self._geometry.span_area(row, spans[cue, at], text)
+                    painter.drawLine(place.bottomLeft(), place.bottomRight())
+            if first == last:
+                before, behind = spans.get((cue, first)), spans.get((cue, first - 1))
+                if before is not None:
+                    place = self._geometry.span_area(row, before, text)
+                    x = place.left() - 3
+                elif behind is not None:
+                    place = self._geometry.span_area(row, behind, text)
+                    x = place.right() + 3
+                else:
+                    continue
+                painter.drawLine(QPointF(x, place.top() + 3), QPointF(x, place.bottom() - 3))
+
+
+def is_in_margin(x: float) -> bool:
+    """Whether the strip of sound is there."""
+    return STRIP_LEFT - 6 <= x <= STRIP_LEFT + STRIP_WIDTH + 8
+
+
+def _paint_note(painter: QPainter, note: Note | None, band: QRectF) -> None:
+    if note is not None:
+        painter.setFont(fonts.interface(13))
+        painter.setPen(QColor(note.colour))
+        painter.drawText(band, Qt.AlignmentFlag.AlignCenter, note.text)

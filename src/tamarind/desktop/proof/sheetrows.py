@@ -1,0 +1,131 @@
+"""The rows of the proof sheet: how much room each has, and how its text looks."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QRectF
+from PySide6.QtGui import QColor
+
+from tamarind.desktop.editor.content import Looks, Place, Space, guessed_height
+from tamarind.desktop.proof.notes import QUIET_MS, Notes
+from tamarind.desktop.proof.rows import Layout
+from tamarind.desktop.proof.sheettext import SheetText, word_spans
+from tamarind.desktop.session import Session
+from tamarind.desktop.theme import colours
+from tamarind.formats.spans import head_of
+from tamarind.formats.timecode import clock
+
+TEXT_LEFT, TEXT_RIGHT, WIDEST, NARROWEST = 164, 46, 900, 120
+SPEAKER_ROOM, NOTE_ROOM = 34, 34
+ABOVE, BELOW, ABOVE_ALL = 10.0, 12.0, 14.0
+STRIP_HEIGHT = 46.0
+"""No row is lower than this: time and sound stand beside it."""
+
+LETTERS_A_WORD = 6
+
+
+class ProofRows:
+    """What the sheet shows, as the editor asks for it."""
+
+    def __init__(self, session: Session, text: SheetText, notes: Notes) -> None:
+        self._session, self._text, self._notes = session, text, notes
+
+    def row_count(self) -> int:
+        """One row a cue or a paragraph."""
+        return self._text.row_count()
+
+    def text(self, row: int) -> str:
+        """The words of a cue or of a paragraph."""
+        return self._text.text(row)
+
+    def space(self, row: int) -> Space:
+        """Room for the speaker's name and a note above; none of the strip is cut."""
+        above = ABOVE + (ABOVE_ALL if row == 0 else 0)
+        if self._text.shows_speaker(row):
+            above += SPEAKER_ROOM - 4
+        if self._notes.above(row) is not None:
+            above += NOTE_ROOM
+        below = BELOW + (NOTE_ROOM if self._notes.below(row) else 0)
+        return Space(above, below, STRIP_HEIGHT)
+
+    def column(self, width: float) -> tuple[float, float]:
+        """The column of text, held to a width that reads well."""
+        return TEXT_LEFT, max(min(width - TEXT_LEFT - TEXT_RIGHT, WIDEST), NARROWEST)
+
+    def line_starts(self, row: int, text: str) -> list[int]:
+        """A cue stands in the lines that it will have as a caption."""
+        if self._text.layout is not Layout.CUES:
+            return []
+        spans = word_spans(text)
+        breaks = self._text.breaks_of(self._text.transcript.cues[row])
+        return [spans[place][0] for place in breaks if place < len(spans)]
+
+    def looks(self, row: int, text: str) -> Looks:
+        """Words in italics, bold or underlined look so."""
+        if not any(word.spans for cue in self._text.cues_in(row) for word in cue.words):
+            return ()
+        words = zip(self._text.words_in(row), word_spans(text), strict=False)
+        return tuple(
+            (start, end - start, "".join(map(head_of, word.spans)))
+            for (_, _, word), (start, end) in words
+            if word.spans
+        )
+
+    def ink(self, row: int) -> QColor:
+        """All text is as black as can be read best."""
+        return QColor(colours.INK)
+
+    def height(self, row: int, letters_a_line: float, line_height: float) -> float:
+        """Six letters a word is near enough."""
+        letters = LETTERS_A_WORD * sum(len(cue.words) for cue in self._text.cues_in(row))
+        return guessed_height(letters, letters_a_line, line_height, self.space(row))
+
+    def heights(self, letters_a_line: float, line_height: float) -> list[float]:
+        """Those of ten thousand cues are guessed at once: notes of what was missed aside."""
+        if self._text.layout is not Layout.CUES:
+            rows = range(self.row_count())
+            return [self.height(row, letters_a_line, line_height) for row in rows]
+        heights = []
+        end, speaker = 0, None
+        for cue in self._text.transcript.cues:
+            lines = -(-LETTERS_A_WORD * len(cue.words) // letters_a_line)
+            height = ABOVE + BELOW + max(lines * line_height, STRIP_HEIGHT)
+            if cue.speaker is not None and cue.speaker != speaker:
+                height += SPEAKER_ROOM - 4
+            if cue.start - end >= QUIET_MS:
+                height += NOTE_ROOM
+            heights.append(height)
+            end, speaker = cue.end, cue.speaker
+        return heights
+
+    def description(self, place: Place) -> str:
+        """Which cue a place is in, who speaks there, and whether its word is a doubt."""
+        if not self.row_count():
+            return "no text"
+        spans = word_spans(self.text(place[0]))
+        number = next((n for n, (_, end) in enumerate(spans) if place[1] <= end), len(spans) - 1)
+        words = self._text.words_in(place[0])
+        at = words[number][0] if 0 <= number < len(words) else self._text.cues_of(place[0])[0]
+        cue = self._text.transcript.cues[at]
+        speaker = self._text.transcript.speaker(cue.speaker)
+        facts = [
+            f"cue {at + 1} of {len(self._text.transcript.cues)}",
+            clock(cue.start, 1, hours=False),
+        ]
+        if speaker is not None:
+            facts.append(speaker.label)
+        if cue.settled:
+            facts.append("proofed")
+        if 0 <= number < len(words) and words[number][2].is_doubt(self._session.threshold):
+            facts.append(f"doubt: {words[number][2].text}")
+        return ", ".join(facts)
+
+
+def band_above(row: int, area: QRectF, text: QRectF) -> QRectF:
+    """Where the note above a row stands."""
+    top = area.top() + (ABOVE_ALL if row == 0 else 0)
+    return QRectF(text.left(), top + 4, text.width(), 26)
+
+
+def band_below(text: QRectF) -> QRectF:
+    """Where the note below the last row stands."""
+    return QRectF(text.left(), text.bottom() + BELOW, text.width(), 26)

@@ -1,0 +1,119 @@
+"""The text that the proof sheet shows: which cues and words stand in which row."""
+
+from __future__ import annotations
+
+import re
+from functools import lru_cache
+
+from tamarind.captions.lines import break_lines
+from tamarind.desktop.proof.rows import Layout, Rows
+from tamarind.desktop.session import Session
+from tamarind.transcript.model import Cue, Transcript, Word
+from tamarind.transcript.survey import changed_range
+
+_WORD = re.compile(r"\S+")
+
+
+@lru_cache(maxsize=64)
+def word_spans(text: str) -> tuple[tuple[int, int], ...]:
+    """Where the words of a text stand; a keystroke asks that many times of the same row."""
+    return tuple(match.span() for match in _WORD.finditer(text))
+
+
+class SheetText:
+    """The shown recording's text in one of two layouts; changes nothing of it.
+
+    A row is a cue or a paragraph of cues. Cues are told by their place in the text, words by their
+    place in the cue.
+    """
+
+    def __init__(self, session: Session, layout: Layout) -> None:
+        self._session = session
+        self.recording_id: int | None = None
+        self.transcript = Transcript("en")
+        self._rows = Rows(layout)
+        self._texts: dict[int, str] = {}
+
+    @property
+    def layout(self) -> Layout:
+        """How the text is laid out."""
+        return self._rows.layout
+
+    def show(self, recording_id: int | None) -> None:
+        """Take up a recording's text."""
+        self.recording_id = recording_id
+        self.transcript = (
+            self._session.transcript(recording_id) if recording_id is not None else Transcript("en")
+        )
+        self.set_layout(self.layout)
+
+    def set_layout(self, layout: Layout) -> None:
+        """Have the text in cues or in paragraphs."""
+        self._rows = Rows(layout)
+        self._texts.clear()
+        self._rows.load(self.transcript.cues)
+
+    def follow(self) -> tuple[int, int, int] | None:
+        """The text has changed: rows from the first up to the second number have become those up
+        to the third; None where nothing is shown."""
+        if self.recording_id is None:
+            return None
+        old, self.transcript = self.transcript, self._session.transcript(self.recording_id)
+        changed = changed_range(old.cues, self.transcript.cues)
+        self._texts.clear()
+        return self._rows.follow(self.transcript.cues, *changed)
+
+    def row_count(self) -> int:
+        """One row a cue or a paragraph."""
+        return len(self._rows)
+
+    def text(self, row: int) -> str:
+        """The words of a row."""
+        text = self._texts.get(row)
+        if text is None:
+            cues = self.cues_in(row)
+            text = self._texts[row] = " ".join(cue.text for cue in cues if cue.words)
+        return text
+
+    def cues_of(self, row: int) -> tuple[int, int]:
+        """The first of a row's cues, and one after the last."""
+        return self._rows.cues_of(row)
+
+    def cues_in(self, row: int) -> tuple[Cue, ...]:
+        """A row's cues."""
+        first, last = self._rows.cues_of(row)
+        return self.transcript.cues[first:last]
+
+    def words_in(self, row: int) -> list[tuple[int, int, Word]]:
+        """A row's words in order: the cue's place, the word's place in it, the word."""
+        first, last = self._rows.cues_of(row)
+        return [
+            (cue, place, word)
+            for cue in range(first, last)
+            for place, word in enumerate(self.transcript.cues[cue].words)
+        ]
+
+    def row_of(self, cue: int) -> int | None:
+        """The row of a cue; None where there is no such cue."""
+        return self._rows.row_of(cue) if 0 <= cue < len(self.transcript.cues) else None
+
+    def cue_at(self, place: int) -> Cue | None:
+        """The cue at a place of the text."""
+        cues = self.transcript.cues
+        return cues[place] if 0 <= place < len(cues) else None
+
+    def shows_speaker(self, row: int) -> bool:
+        """Whether somebody else speaks than in the row before."""
+        first = self._rows.cues_of(row)[0]
+        cue = self.transcript.cues[first]
+        if cue.speaker is None:
+            return False
+        return first == 0 or self.transcript.cues[first - 1].speaker != cue.speaker
+
+    def breaks_of(self, cue: Cue) -> tuple[int, ...]:
+        """The places of the words that begin a new line of a cue, set by hand or by rule."""
+        if cue.breaks is not None or self.recording_id is None:
+            return cue.breaks or ()
+        limits = self._session.limits_of(self.recording_id)
+        texts = [word.text for word in cue.words]
+        return break_lines(texts, limits, self.transcript.language)

@@ -1,0 +1,73 @@
+"""What is typed into the proof sheet becomes edits of the text."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from contextlib import AbstractContextManager
+
+from tamarind.desktop.editor.content import Place
+from tamarind.desktop.proof.rows import Layout
+from tamarind.desktop.proof.sheettext import SheetText
+from tamarind.desktop.proof.spots import Spots
+from tamarind.desktop.session import Session
+from tamarind.transcript import edits
+
+
+class ProofWriter:
+    """Every keystroke is an edit of its own on disk; undo takes back a word at a time."""
+
+    joins_rows = True
+
+    def __init__(self, session: Session, text: SheetText, spots: Spots) -> None:
+        self._session, self._text, self._spots = session, text, spots
+        self.wrote: Callable[[], None] = lambda: None
+        """Called at every keystroke."""
+
+    def write(self, first: Place, last: Place, text: str, typed: bool) -> None:
+        """What is between two places becomes a text; what they lay in is joined."""
+        recording, old = self._text.recording_id, self._text.transcript
+        if recording is None:
+            return
+        self.wrote()
+        (low, start), (high, stop) = self._spots.spot_of(first), self._spots.spot_of(last)
+        cue = old.cues[low]
+        whole = self._spots.shown_cue(low)[:start] + text + self._spots.shown_cue(high)[stop:]
+        if low == high:
+            new = edits.set_text(old, low, whole)
+        elif self._text.layout is Layout.CUES:
+            new = old
+            for _ in range(high - low):
+                new = edits.join(new, low)
+            new = edits.set_text(new, low, whole)
+        else:
+            new = old
+            for row in range(last[0], first[0], -1):
+                new = edits.join_paragraph(new, self._text.cues_of(row)[0])
+            new = edits.set_text_over(new, low, high + 1, whole)
+        alone = typed and low == high
+        if not alone:
+            self._session.close_edit_group()
+        group = f"typing {cue.id}" if alone else None
+        self._session.edit(recording, "typing", new, group)
+        if text.isspace():
+            self._session.close_edit_group()
+
+    def as_one(self) -> AbstractContextManager[None]:
+        """Edits within are one step of undo."""
+        return self._session.as_one("move text")
+
+    def break_row(self, place: Place) -> Place | None:
+        """Split the cue at the caret, or the paragraph; the caret goes to the new row."""
+        recording, old = self._text.recording_id, self._text.transcript
+        spot = self._spots.spot_of(place)
+        cue, word = spot[0], self._spots.words_before(spot)
+        new = edits.split(old, cue, word)
+        if self._text.layout is Layout.PARAGRAPHS:
+            following = cue + 1 if word else cue
+            if following >= len(new.cues):
+                return None
+            new = edits.set_paragraph(new, following, True)
+        if recording is None or new == old:
+            return None
+        self._session.edit(recording, "split", new)
+        return place[0] + 1, 0

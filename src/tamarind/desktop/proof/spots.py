@@ -1,0 +1,101 @@
+"""From places in the rows of the proof sheet to places in cues, and back."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import NamedTuple
+
+from tamarind.desktop.editor.content import Place
+from tamarind.desktop.editor.shown import ShownText
+from tamarind.desktop.proof.sheettext import SheetText, word_spans
+from tamarind.transcript.model import Word
+
+Spot = tuple[int, int]
+"""A cue's place in the text, and an offset in the cue's own text."""
+
+
+class PlacedWord(NamedTuple):
+    """A word, its cue's place, its own in the cue, and where it stands in its row."""
+
+    cue: int
+    place: int
+    word: Word
+    span: tuple[int, int]
+
+
+class Spots:
+    """Goes by the text as it stands on the screen."""
+
+    def __init__(self, text: SheetText, shown: ShownText) -> None:
+        self._text, self._shown = text, shown
+
+    def spot_of(self, place: Place) -> Spot:
+        """The cue at a place of a row, and the offset in that cue."""
+        row, offset = place
+        if not self._text.row_count():
+            return 0, 0
+        found = (self._text.cues_of(row)[0], 0)
+        for cue, start in self._starts_in(row):
+            if start > offset:
+                break
+            found = (cue, start)
+        return found[0], offset - found[1]
+
+    def place_of(self, spot: Spot) -> Place:
+        """The row of a cue, and where in the row an offset of it is."""
+        cue, offset = spot
+        row = self._text.row_of(min(max(cue, 0), len(self._text.transcript.cues) - 1))
+        if row is None:
+            return 0, 0
+        start = next((start for at, start in self._starts_in(row) if at == cue), 0)
+        return row, start + offset
+
+    def words(self, row: int) -> list[PlacedWord]:
+        """The words of a row with where they stand."""
+        spans = word_spans(self._shown.of(row))
+        return [
+            PlacedWord(cue, place, word, span)
+            for (cue, place, word), span in zip(self._text.words_in(row), spans, strict=False)
+        ]
+
+    def word_at(self, place: Place) -> PlacedWord | None:
+        """The word at a place; at a word's end and after the last one it is still that one."""
+        row, offset = place
+        if row >= self._text.row_count():
+            return None
+        words = self.words(row)
+        at = (word for word in words if offset <= word.span[1])
+        return next(at, words[-1] if words else None)
+
+    def words_before(self, spot: Spot) -> int:
+        """How many words of a cue stand before an offset of it, most of their letters at least."""
+        cue, offset = spot
+        spans = word_spans(self.shown_cue(cue))
+        return sum(1 for start, end in spans if (start + end) / 2 < offset)
+
+    def shown_cue(self, cue: int) -> str:
+        """A cue's text as it stands on the screen, with spaces just typed."""
+        row = self._text.row_of(cue)
+        if row is None:
+            return ""
+        text = self._shown.of(row)
+        starts = list(self._starts_in(row))
+        for (at, start), (_, stop) in zip(starts, [*starts[1:], (0, len(text))], strict=True):
+            if at == cue:
+                return text[start:stop]
+        return ""
+
+    def _starts_in(self, row: int) -> Iterator[tuple[int, int]]:
+        """Each cue of a row that has words, and where it begins in the row's text; an empty one
+        only where it stands alone."""
+        first, last = self._text.cues_of(row)
+        if last - first == 1:
+            yield first, 0
+            return
+        spans = word_spans(self._shown.of(row))
+        count = 0
+        for cue in range(first, last):
+            words = self._text.transcript.cues[cue].words
+            if count < len(spans) and words:
+                yield cue, spans[count][0] if count else 0
+                count += len(words)

@@ -1,0 +1,49 @@
+"""What is typed into the translation sheet becomes edits of the track."""
+
+from __future__ import annotations
+
+from contextlib import AbstractContextManager
+
+from tamarind.desktop.editor.content import Place
+from tamarind.desktop.editor.shown import ShownText
+from tamarind.desktop.session import Session
+from tamarind.desktop.translation.tracktext import TrackText
+from tamarind.translation.tracks import with_edit
+
+
+class TranslationWriter:
+    """A translation is edited within its cue: rows do not run together."""
+
+    joins_rows = False
+
+    def __init__(self, session: Session, text: TrackText, shown: ShownText) -> None:
+        self._session, self._text, self._shown = session, text, shown
+
+    def write(self, first: Place, last: Place, text: str, typed: bool) -> None:
+        """What lies between two places is taken out of each row; the text goes into the first."""
+        recording, track = self._text.recording_id, self._text.track
+        if recording is None:
+            return
+        cues = self._text.transcript.cues
+        for row in range(first[0], last[0] + 1):
+            old = self._shown.of(row)
+            start = first[1] if row == first[0] else 0
+            stop = last[1] if row == last[0] else len(old)
+            new = old[:start] + (text if row == first[0] else "") + old[stop:]
+            track = with_edit(track, cues[row], " ".join(new.split()))
+        document = self._session.document(recording).with_track(track)
+        if not typed:
+            self._session.close_edit_group()
+        group = f"typing {track.language} {cues[first[0]].id}" if typed else None
+        self._session.edit_document(recording, "typing", document, group)
+        if text.isspace():
+            self._session.close_edit_group()
+
+    def as_one(self) -> AbstractContextManager[None]:
+        """Edits within are one step of undo."""
+        return self._session.as_one("move text")
+
+    def break_row(self, place: Place) -> Place | None:
+        """Enter goes to the next cue."""
+        following = place[0] + 1
+        return (following, 0) if following < len(self._text.transcript.cues) else None

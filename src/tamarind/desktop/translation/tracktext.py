@@ -1,0 +1,41 @@
+"""The texts that the translation sheet shows: a recording's own and its track in a language."""
+
+from __future__ import annotations
+
+from tamarind.desktop.session import Session
+from tamarind.transcript.model import Transcript
+from tamarind.transcript.survey import changed_range
+from tamarind.translation.tracks import Track
+
+
+class TrackText:
+    """Row by row, which are the cues of the source."""
+
+    def __init__(self, session: Session) -> None:
+        self._session = session
+        self.recording_id: int | None = None
+        self.transcript = Transcript("en")
+        self.track = Track("")
+
+    def show(self, recording_id: int | None, language: str) -> None:
+        """Take up a recording and one of its tracks."""
+        self.recording_id = recording_id
+        self._take(language)
+
+    def follow(self) -> tuple[int, int, int]:
+        """Either has changed: rows from the first up to the second number have become those up to
+        the third."""
+        old = self.transcript
+        self._take(self.track.language)
+        return changed_range(old.cues, self.transcript.cues)
+
+    def translation(self, row: int) -> str:
+        """A cue's text in the other language."""
+        return self.track.text(self.transcript.cues[row].id)
+
+    def _take(self, language: str) -> None:
+        if self.recording_id is None:
+            self.transcript, self.track = Transcript("en"), Track(language)
+            return
+        document = self._session.document(self.recording_id)
+        self.transcript, self.track = document.transcript, document.track(language)
