@@ -206,7 +206,7 @@ def drop(folder: Path) -> None:
     for recording in session.recordings():
         if recording.state is State.FAILED:
             print(f"    {recording.path.name}: {recording.problem}")
-    print(f"  notice: {made.attention.notices.shown}")
+    print(f"  notice: {made.batch_end.notices.shown}")
     made.close()
 
 

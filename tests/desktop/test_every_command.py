@@ -3,15 +3,18 @@ none changes a text that nobody sees."""
 
 import sys
 from contextlib import ExitStack
+from dataclasses import replace
 from unittest import mock
 
+from PySide6.QtGui import QKeySequence
 from PySide6.QtWidgets import QApplication, QDialog, QFileDialog, QInputDialog, QMenu
 
-from tamarind.desktop.actions import COMMANDS, EVERYWHERE
+from tamarind.desktop.commands import NOTHING, Where, all_commands
 from tamarind.desktop.proof import screen
 from tests.desktop.support import WindowTest
 
 LEFT_OUT = {"quit"}
+PAGES = ("intake", "proof", "translation", "export")
 SHOWS = {"intake": (), "export": (), "proof": ("transcript",), "translation": ("tracks",)}
 """What of a text is seen, and so may be changed, on each page."""
 
@@ -40,28 +43,34 @@ class EveryCommand(WindowTest):
         ):
             stack.enter_context(mock.patch.object(kind, name, lambda *_, a=answer, **__: a))
 
-    def every_action(self):
-        """All that a key or the menu can set off, those of speakers too, by name."""
-        names = {action: command.name for command in COMMANDS
-                 for action in [self.window._actions[command.name]]}  # fmt: skip
-        return [(names.get(action, action.text()), action) for action in self.window.actions()]
-
     def texts(self):
         return {r.id: self.session.document(r.id) for r in self.session.recordings()}
 
-    def press_all(self):
+    def state(self):
+        """All that a command may change of the texts, and what is seen."""
+        return self.texts(), self.session.undo_labels(), self.window.step()
+
+    def press(self, command, page):
+        """A command on a page: it does nothing where it may not act, and nothing unseen."""
+        self.window.show_step(page)
+        before = self.state()
+        here = replace(self.window.where(), page=command.opens or page)
+        self.window.said.setText("")
+        self.window.commands.run(command.name)
+        QApplication.processEvents()
+        label = f"{command.name} on {page}"
+        self.assertEqual(self.errors, [], label)
+        if not command.needs.holds(here):
+            self.assertEqual(self.state(), (*before[:2], command.opens or page), label)
+            self.assertEqual(self.window.said.text(), command.needs.sentence, label)
+        self.check_seen(command.name, page, before[0])
+
+    def press_all(self, but=(), pages=PAGES):
         """Every command on every page."""
-        for page in EVERYWHERE:
-            for name, action in self.every_action():
-                if name in LEFT_OUT:
-                    continue
-                self.window.show_step(page)
-                self.sheet.caret.select_all() if name == "join" else None
-                before = self.texts()
-                action.trigger()
-                QApplication.processEvents()
-                self.assertEqual(self.errors, [], f"{name} on {page}")
-                self.check_seen(name, page, before)
+        for page in pages:
+            for command in self.window.commands.commands():
+                if command.name not in {*LEFT_OUT, *but}:
+                    self.press(command, page)
         self.window.player.stop()
         self.window.set_dark(False)
 
@@ -90,38 +99,31 @@ class EveryCommand(WindowTest):
 
     def test_with_cues_selected_and_every_dialog_accepted(self):
         before = self.texts()
-        self.sheet.caret.set((2, 0))
-        self.sheet.caret.select_all()
         self.answer = 1
-        for name, action in self.every_action():
-            if name in LEFT_OUT or name in ("keys", "anything", "house_style", "room"):
-                continue
-            for page in ("intake", "export"):
-                self.window.show_step(page)
-                kept = self.texts()
-                action.trigger()
-                QApplication.processEvents()
-                self.assertEqual(self.errors, [], f"{name} on {page}")
-                self.check_seen(name, page, kept)
+        self.sheet.caret.select((2, 0), (4, 3))
+        self.press_all(but=("keys", "anything", "house_style", "room"))
         self.undo_all()
         for key, document in before.items():
             self.assertEqual(self.session.transcript(key), document.transcript)
+
+    def test_at_a_doubt(self):
+        self.window.show_step("proof")
+        self.window.commands.run("next_doubt")
+        self.assertTrue(self.window.where().at_doubt)
+        self.press_all()
 
     def test_the_keys_themselves_on_a_page_without_text(self):
         """As they were pressed when it was found: italics, speakers, lines."""
         for page in ("intake", "export"):
             self.window.show_step(page)
             before = self.texts()
-            for name, action in self.every_action():
-                if not action.shortcut().isEmpty() and action.shortcut().count() == 1:
-                    combination = action.shortcut()[0]
-                    if (
-                        name not in LEFT_OUT
-                        and name not in EVERYWHERE
-                        and (name not in {c.name for c in COMMANDS if c.on == EVERYWHERE})
-                    ):
-                        self.key(combination.key(), combination.keyboardModifiers())
-                        self.assertEqual(self.window.step(), page, name)
+            for command in self.window.commands.commands():
+                if command.name in LEFT_OUT or command.opens or command.needs is NOTHING:
+                    continue
+                for key in command.keys:
+                    combination = QKeySequence(key)[0]
+                    self.key(combination.key(), combination.keyboardModifiers())
+                    self.assertEqual(self.window.step(), page, command.name)
             self.assertEqual(self.texts(), before, page)
 
     def test_on_a_recording_without_text(self):
@@ -136,3 +138,9 @@ class EveryCommand(WindowTest):
         self.open()
         self.press_all()
         self.assertEqual(self.session.recordings(), [])
+
+    def test_every_condition_keeps_something_out_and_says_why(self):
+        for command in all_commands():
+            if command.needs is not NOTHING:
+                self.assertFalse(command.needs.holds(Where("export")), command.name)
+                self.assertTrue(command.needs.sentence.endswith("."), command.name)

@@ -72,7 +72,7 @@ class VariableBitRate(FolderTest):
 class WithoutADevice(ProofTest):
     def test_it_keeps_time_and_ends_where_it_was_asked_to(self):
         self.wait(lambda: self.session.has_sound(self.session.shown))
-        self.window._give_samples()
+        self.window.playback.give_samples()
         player = self.window.player
         cue = self.text.cues[4]
         with mock.patch.object(exact_sound, "snippet", wraps=snippet) as asked:
@@ -89,7 +89,7 @@ class WithoutADevice(ProofTest):
 
     def test_a_stop_and_a_seek_in_the_midst(self):
         self.wait(lambda: self.session.has_sound(self.session.shown))
-        self.window._give_samples()
+        self.window.playback.give_samples()
         player = self.window.player
         player.play(5_000, 9_000)
         player.seek(8_000)

@@ -315,7 +315,7 @@ class Shaping(WindowTest):
         cue = self.session.transcript(self.key).cues[2]
         self.sheet.cue_caret.choose_words(2, 0, 2)
         wide = self.sheet.row_geometry.layout(2).lineAt(0).naturalTextWidth()
-        self.window._actions["italics"].trigger()
+        self.window.commands.run("italics")
         self.assertNotEqual(self.sheet.row_geometry.layout(2).lineAt(0).naturalTextWidth(), wide)
         self.reopen()
         new = self.session.transcript(self.key).cues[2]
@@ -325,7 +325,7 @@ class Shaping(WindowTest):
         self.session.undo()
         self.assertEqual(self.session.transcript(self.key).cues[2], cue)
         self.window.proof.sheet.caret.set((2, 0))
-        self.window._actions["italics"].trigger()
+        self.window.commands.run("italics")
         new = self.session.transcript(self.key).cues[2]
         self.assertTrue(all(word.spans == ("i",) for word in new.words))
         sheet = self.window.proof.sheet

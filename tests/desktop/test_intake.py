@@ -343,10 +343,10 @@ class Line(IntakeTest):
         self.window.intake._panel.batch._pause.click()
         self.wait(self.settled)
         self.assertEqual(set(self.states().values()), {State.DRAFT})
-        ((title, text),) = self.window.attention.notices.shown
+        ((title, text),) = self.window.batch_end.notices.shown
         self.assertIn("3 drafts are ready", title)
         self.assertIn("to proof", text)
-        self.assertFalse(self.window.awake.held)
+        self.assertFalse(self.window.batch_end.is_awake)
 
     def test_cancelling_all_leaves_what_was_heard_and_the_rest_ready(self):
         self.background.transcribe(self.keys)

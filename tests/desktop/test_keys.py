@@ -8,8 +8,8 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
 
 from tamarind.desktop import keys, personal, window
-from tamarind.desktop.actions import COMMANDS, SPEAKER_KEYS
-from tamarind.desktop.anything import AnythingDialog, Finder
+from tamarind.desktop.anything import AnythingDialog
+from tamarind.desktop.commands import all_commands
 from tamarind.desktop.keys import TAKEN, Keys, written
 from tamarind.desktop.keys_dialog import KeysDialog, sheet, write_sheet
 from tamarind.desktop.theme import colours
@@ -19,22 +19,24 @@ from tests.desktop.test_proof import ALT, CTRL, KEY, ProofTest
 
 class KeysAsTheyCame(ProofTest):
     def test_every_key_is_free_and_one_of_a_kind(self):
-        seen = {written(key): "a speaker" for key in SPEAKER_KEYS} | dict(TAKEN)
-        for command in COMMANDS:
+        seen = dict(TAKEN)
+        for command in all_commands():
             for key in command.keys:
                 self.assertTrue(written(key), key)
                 self.assertNotIn(written(key), seen, command.label)
                 seen[written(key)] = command.label
 
     def test_every_command_does_something(self):
-        self.assertEqual(set(self.window._actions), {command.name for command in COMMANDS})
+        made = [command.name for command in self.window.commands.commands()]
+        self.assertEqual(sorted(made), sorted(command.name for command in all_commands()))
+        self.assertEqual(len(made), len(set(made)))
 
 
 class ChangingKeys(ProofTest):
     def setUp(self):
         super().setUp()
         self.addCleanup(keys.use, Keys())
-        self.dialog = KeysDialog(keys.current(), self.window._keys_changed, self.window)
+        self.dialog = KeysDialog(keys.current(), self.window.keys_changed, self.window)
 
     def change(self, name, key):
         self.dialog.choose(name)
@@ -93,20 +95,16 @@ class ChangingKeys(ProofTest):
         self.assertTrue(write_sheet(keys.current(), path))
         self.assertTrue(path.read_bytes().startswith(b"%PDF"))
         self.assertGreater(path.stat().st_size, 5_000)
-        for command in COMMANDS:
-            self.assertIn(command.label.split(",")[0], sheet(keys.current()))
+        for command in all_commands():
+            label = command.together[0] if command.together else command.label
+            self.assertIn(label.split(",")[0], sheet(keys.current()))
         self.assertFalse(write_sheet(keys.current(), self.folder / "no" / "keys.pdf"))
 
 
 class FindingAnything(ProofTest):
     def setUp(self):
         super().setUp()
-        self.finder = Finder(
-            self.session,
-            self.window._run_by_name,
-            self.window._go_to_text,
-            self.window._go_to_time,
-        )
+        self.finder = self.window.finder()
 
     def kinds(self, query):
         return [hit.kind for hit in self.finder.hits(query)]

@@ -176,4 +176,4 @@ class OverARestart(ProofTest):
         for key, text in before.items():
             self.assertEqual(self.session.transcript(key), text)
         self.key(KEY.Key_Z, CTRL)
-        self.assertIn("nothing more to undo", self.window._notice.text())
+        self.assertIn("nothing more to undo", self.window.said.text())

@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QApplication, QDialog
 from tamarind.audio import soundcache
 from tamarind.audio.source import Source
 from tamarind.desktop import app as application
-from tamarind.desktop.actions import COMMANDS
+from tamarind.desktop.commands import all_commands
 from tamarind.desktop.rescued_dialog import ToldDialog
 from tamarind.desktop.theme import colours
 from tamarind.desktop.widgets.waveform import draw_sound, shares
@@ -94,7 +94,7 @@ class Window(WindowTest):
         self.assertEqual(len(self.session.recordings()), count)
 
     def test_a_sentence_is_shown_and_goes_at_a_click(self):
-        notice = self.window._notice
+        notice = self.window.said
         self.session.trouble.emit("The disk is full: <b>the last change</b> could not be saved.")
         self.assertTrue(notice.isVisible())
         self.assertEqual(notice.textFormat(), Qt.TextFormat.PlainText)
@@ -105,13 +105,13 @@ class Window(WindowTest):
     def test_undo_says_what_it_would_take_back(self):
         self.window.show_step("proof")
         self.sheet.caret.set((2, 0))
-        self.sheet.join_next()
-        self.window._name_undo()
-        self.assertEqual(self.window._actions["undo"].text(), "Undo: join")
+        self.window.proof.cutting.join_next()
+        self.window.name_undo()
+        self.assertEqual(self.window.commands.action("undo").text(), "Undo: join")
         self.session.undo()
-        self.window._name_undo()
-        self.assertEqual(self.window._actions["undo"].text(), "Undo")
-        self.assertEqual(self.window._actions["redo"].text(), "Redo: join")
+        self.window.name_undo()
+        self.assertEqual(self.window.commands.action("undo").text(), "Undo")
+        self.assertEqual(self.window.commands.action("redo").text(), "Redo: join")
 
     def test_the_keys_are_all_listed(self):
         seen = []
@@ -122,9 +122,9 @@ class Window(WindowTest):
             return 0
 
         with patch.object(QDialog, "exec", look):
-            self.window.show_keys()
-        for command in COMMANDS:
-            self.assertIn(command.label, seen)
+            self.window.keys()
+        for command in all_commands():
+            self.assertIn(command.together[0] if command.together else command.label, seen)
 
     def test_the_strip_at_the_foot_leads_to_any_place(self):
         overview = self.window.transport.overview

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 from functools import partial
 
@@ -10,8 +10,8 @@ from PySide6.QtCore import QEvent, QObject, Qt
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QLineEdit, QListWidget, QListWidgetItem, QWidget
 
-from tamarind.desktop.actions import COMMANDS
-from tamarind.desktop.keys import current, shown
+from tamarind.desktop.commands import Command, shown
+from tamarind.desktop.keys import current
 from tamarind.desktop.session import Session
 from tamarind.desktop.widgets.dialog import Dialog
 from tamarind.desktop.widgets.parts import button, label
@@ -37,13 +37,14 @@ class Finder:
     def __init__(
         self,
         session: Session,
+        commands: Sequence[Command],
         run: Callable[[str], object],
         go_to: Callable[[int, int, int, int], object],
         go_to_time: Callable[[int], object],
     ) -> None:
         """``run`` does a command by name, ``go_to`` selects in a recording's cue from one letter
         to another, ``go_to_time`` goes to a time (ms) of the shown recording."""
-        self._session, self._run = session, run
+        self._session, self._known, self._run = session, commands, run
         self._go_to, self._go_to_time = go_to, go_to_time
 
     def hits(self, query: str) -> list[Hit]:
@@ -66,7 +67,7 @@ class Finder:
             yield Hit("time", f"go to {clock(time, 1)}", lambda: self._go_to_time(time))
 
     def _commands(self, query: str) -> Iterator[Hit]:
-        for command in COMMANDS:
+        for command in self._known:
             if _fits(query, f"{command.label} {command.group} {command.name}"):
                 keys = "  or  ".join(map(shown, current().of(command.name)))
                 text = f"{command.label}   {keys}"

@@ -18,17 +18,19 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from tamarind.desktop.commands import command
 from tamarind.desktop.recent import recent
 from tamarind.desktop.session import Session
 from tamarind.desktop.widgets.dialog import Dialog
 from tamarind.desktop.widgets.parts import button, label
 from tamarind.job import backups, whereabouts
 from tamarind.job.jobfile import SUFFIX, JobError, examine
-from tamarind.job.opening import put_beside
+from tamarind.job.opening import free_name, put_beside
 from tamarind.job.recording import Recording, State
 
 BACK_UP_MS = 15 * 60_000
 ASKED = "asked for moved recordings"
+FILTER = f"Jobs (*{SUFFIX})"
 
 
 class JobCommands(QObject):
@@ -54,6 +56,41 @@ class JobCommands(QObject):
         self._closed = True
         self._timer.stop()
 
+    @command("New job", "Window", "Ctrl+N", name="new", menu=("jobs", 1))
+    def ask_new(self) -> None:
+        """Ask where, and begin a job there."""
+        name, _ = QFileDialog.getSaveFileName(
+            self._window, "New job", str(self._path.parent / f"New job{SUFFIX}"), FILTER
+        )
+        if name:
+            self.job_asked.emit(_with_suffix(name))
+
+    @command("Open a job", "Window", "Ctrl+O", name="open", menu=("jobs", 2))
+    def ask_open(self) -> None:
+        """Ask which, and show it."""
+        name, _ = QFileDialog.getOpenFileName(
+            self._window, "Open a job", str(self._path.parent), FILTER
+        )
+        if name:
+            self.job_asked.emit(Path(name))
+
+    @command("Save a copy of the job", "Window", "Ctrl+Shift+S", menu=("this job", 2))
+    def save_copy(self) -> None:
+        """Ask where to, and put a copy of the job there as it is now."""
+        free = free_name(self._path.parent, self._session.name, "copy")
+        name, _ = QFileDialog.getSaveFileName(
+            self._window, "Save a copy of the job", str(free), FILTER
+        )
+        if not name:
+            return
+        path = _with_suffix(name)
+        try:
+            self._session.save_copy(path)
+        except JobError as error:
+            self._say(str(error))
+        else:
+            self._say(f"A copy of the job as it is now lies in “{path}”.")
+
     def recent_menu(self) -> QMenu:
         """The jobs that were open lately, filled when it is shown."""
         menu = QMenu("Recent jobs", self._window)
@@ -71,6 +108,7 @@ class JobCommands(QObject):
         if not others:
             menu.addAction("no other job yet").setEnabled(False)
 
+    @command("Rename the job", "Window", name="rename_job", menu=("this job", 1))
     def rename(self) -> None:
         """Ask for another name for the job's file."""
         name, given = QInputDialog.getText(
@@ -93,15 +131,19 @@ class JobCommands(QObject):
         else:
             self.name_asked.emit(target)
 
+    @command("Where the job lies", "Window", name="job_folder", menu=("this job", 4))
     def show_folder(self) -> None:
         """Where the job lies, in the system's own window for files, and as a sentence."""
         QDesktopServices.openUrl(QUrl.fromLocalFile(str(self._path.parent)))
         self._session.told.emit(f"The job is “{self._path}”.")
 
+    @command(
+        "A job in another window", "Window", "Ctrl+Shift+O", name="other_window", menu=("jobs", 4)
+    )
     def open_beside(self) -> None:
         """Ask for a job and show it in a window of its own."""
         name, _ = QFileDialog.getOpenFileName(
-            self._window, "A job in another window", str(self._path.parent), f"Jobs (*{SUFFIX})"
+            self._window, "A job in another window", str(self._path.parent), FILTER
         )
         if name:
             QProcess.startDetached(sys.executable, ["-m", "tamarind", name])
@@ -111,6 +153,7 @@ class JobCommands(QObject):
         if not self._session.saving.is_behind:
             backups.back_up(self._path)
 
+    @command("Earlier states of the job", "Window", name="earlier", menu=("this job", 3))
     def show_earlier(self) -> None:
         """The copies that were made by themselves; the chosen one is opened beside the job."""
         EarlierDialog(self._path, self.job_asked.emit, self._window).exec()
@@ -232,3 +275,7 @@ def renamed(old: Path, new: Path) -> None:
     OSError."""
     old.rename(new)
     backups.follow(old, new)
+
+
+def _with_suffix(name: str) -> Path:
+    return Path(name if name.endswith(SUFFIX) else name + SUFFIX)

@@ -10,7 +10,7 @@ from collections.abc import Mapping, Sequence
 from PySide6.QtGui import QKeySequence
 
 from tamarind.desktop import personal
-from tamarind.desktop.actions import BY_NAME, COMMANDS, SPEAKER_KEYS
+from tamarind.desktop.commands import all_commands, find, shown
 
 SETTING = "keys"
 
@@ -36,11 +36,13 @@ class Keys:
     """Own keys over those that the commands came with."""
 
     def __init__(self, own: Mapping[str, Sequence[str]] | None = None) -> None:
-        self._own = {name: tuple(keys) for name, keys in (own or {}).items() if name in BY_NAME}
+        self._own = {name: tuple(keys) for name, keys in (own or {}).items() if find(name)}
 
     def of(self, name: str) -> tuple[str, ...]:
         """A command's keys now."""
-        return self._own.get(name, BY_NAME[name].keys)
+        declared = find(name)
+        known = declared.keys if declared is not None else ()
+        return self._own.get(name, known)
 
     def is_own(self, name: str) -> bool:
         """Whether a command has other keys than it came with."""
@@ -49,7 +51,8 @@ class Keys:
     def set(self, name: str, keys: Sequence[str]) -> None:
         """Give a command other keys; those that it came with are no longer own."""
         clean = tuple(dict.fromkeys(filter(None, map(written, keys))))
-        if tuple(map(written, BY_NAME[name].keys)) == clean:
+        declared = find(name)
+        if declared is not None and tuple(map(written, declared.keys)) == clean:
             self._own.pop(name, None)
         else:
             self._own[name] = clean
@@ -63,11 +66,9 @@ class Keys:
         key = written(key)
         if key in TAKEN:
             return TAKEN[key]
-        if key in SPEAKER_KEYS:
-            return "give the turn to a speaker"
         if key and "+" not in key and not key.startswith("F"):
             return "typing"
-        for command in COMMANDS:
+        for command in all_commands():
             if command.name != name and key in map(written, self.of(command.name)):
                 return command.label
         return None
@@ -112,8 +113,3 @@ def key_of(name: str) -> str:
     """A command's first key, for hints; a dash for one that has none."""
     keys = _current.of(name)
     return shown(keys[0]) if keys else "–"
-
-
-def shown(key: str) -> str:
-    """A key as it is said to people."""
-    return key.replace("Return", "Enter")

@@ -19,18 +19,11 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from tamarind.desktop.actions import BY_NAME, COMMANDS
-from tamarind.desktop.keys import Keys, shown, written
+from tamarind.desktop.commands import find, listed, shown
+from tamarind.desktop.keys import Keys, written
 from tamarind.desktop.theme import fonts
 from tamarind.desktop.widgets.dialog import Dialog
 from tamarind.desktop.widgets.parts import button, label
-
-FIXED = (
-    ("Split the cue or the paragraph at the caret", "Enter"),
-    ("Take a reading of a doubt; keep it as heard", "1 … 9; 0"),
-    ("Give the turn to a speaker; to nobody", "Alt+1 … Alt+9; Alt+0"),
-    ("Hear from a word", "Ctrl+click"),
-)
 
 
 class KeysDialog(Dialog):
@@ -79,7 +72,7 @@ class KeysDialog(Dialog):
             between=(button("All as they came", self._reset_all),),
         )
         self.list.currentItemChanged.connect(lambda *_: self._show())
-        self.choose(COMMANDS[0].name)
+        self.choose(next(iter(self._rows)))
 
     def choose(self, name: str) -> None:
         """Have a command chosen."""
@@ -88,21 +81,18 @@ class KeysDialog(Dialog):
     def _fill(self) -> None:
         self.list.clear()
         self._rows.clear()
-        group = ""
-        for command in COMMANDS:
-            if command.group != group:
-                group = command.group
-                head = QTreeWidgetItem(self.list, [group.upper(), ""])
-                head.setFirstColumnSpanned(True)
-                head.setDisabled(True)
-                head.setFont(0, fonts.interface(12, QFont.Weight.DemiBold))
-            self._rows[command.name] = QTreeWidgetItem(self.list, [command.label, ""])
-        for name in self._rows:
-            self._name_keys(name)
-        head = QTreeWidgetItem(self.list, ["ALWAYS", ""])
-        head.setDisabled(True)
-        for text, keys in FIXED:
-            QTreeWidgetItem(self.list, [text, keys]).setDisabled(True)
+        for group, rows in listed(self._keys.of).items():
+            head = QTreeWidgetItem(self.list, [group.upper(), ""])
+            head.setFirstColumnSpanned(True)
+            head.setDisabled(True)
+            head.setFont(0, fonts.interface(12, QFont.Weight.DemiBold))
+            for text, keys, name in rows:
+                row = QTreeWidgetItem(self.list, [text, keys])
+                if name:
+                    self._rows[name] = row
+                    self._name_keys(name)
+                else:
+                    row.setDisabled(True)
 
     def _name_keys(self, name: str) -> None:
         keys = "  or  ".join(map(shown, self._keys.of(name)))
@@ -155,17 +145,18 @@ class KeysDialog(Dialog):
 
     def _reset_one(self) -> None:
         name = self._name()
-        if name is None:
+        declared = find(name) if name is not None else None
+        if name is None or declared is None:
             return
         taken = [
             self._keys.conflict(name, key)
-            for key in BY_NAME[name].keys
+            for key in declared.keys
             if self._keys.conflict(name, key)
         ]
         if taken:
             self.problem.setText(f"The key it came with is taken: {taken[0]}.")
             return
-        self._keys.set(name, BY_NAME[name].keys)
+        self._keys.set(name, declared.keys)
         self._name_keys(name)
         self._show()
         self._changed()
@@ -204,16 +195,11 @@ def write_sheet(keys: Keys, path: Path) -> bool:
 
 def sheet(keys: Keys) -> str:
     """All keys as HTML, a table for each group."""
-    groups: dict[str, list[tuple[str, str]]] = {}
-    for command in COMMANDS:
-        told = " or ".join(map(shown, keys.of(command.name))) or "–"
-        groups.setdefault(command.group, []).append((command.label, told))
-    groups["Always"] = list(FIXED)
     parts = ["<h2>Tamarind keys</h2>"]
-    for group, rows in groups.items():
+    for group, rows in listed(keys.of).items():
         cells = "".join(
             f"<tr><td width='70%'>{escape(text)}</td><td><b>{escape(told)}</b></td></tr>"
-            for text, told in rows
+            for text, told, _ in rows
         )
         parts.append(f"<h3>{escape(group)}</h3><table width='100%'>{cells}</table>")
     return "".join(parts)

@@ -8,6 +8,7 @@ from PySide6.QtCore import QObject
 
 from tamarind.desktop.aside import Aside
 from tamarind.desktop.checking import Checking
+from tamarind.desktop.commands import RECORDING, TEXT, command
 from tamarind.desktop.proof.changes_dialog import Change, ChangesDialog
 from tamarind.desktop.proof.shaping_dialog import ShapingDialog
 from tamarind.desktop.proof.sheet import ProofSheet
@@ -40,6 +41,14 @@ class Captioning(QObject):
         self._checking, self._aside = checking, aside
         self._tasks = Tasks(self, "captions")
 
+    @command(
+        "Shape captions: lay out, join, split, extend, snap",
+        "Checks",
+        "Alt+U",
+        opens="proof",
+        needs=RECORDING,
+        menu=("checks", 3),
+    )
     def shape(self) -> None:
         """Ask what to do with the selected cues, or with all."""
         recording = self._session.shown_recording()
@@ -69,6 +78,7 @@ class Captioning(QObject):
             self._session.edit(recording.id, dialog.act().value, dialog.result_text())
         self._sheet.setFocus()
 
+    @command("Caption at the top of the picture, or not", "Text", "Alt+B", name="place", needs=TEXT)
     def change_place(self) -> None:
         """The caret's cue, or the selected ones, at the top of the picture, or no longer."""
         if self._sheet.cue_caret.cue() is None:
@@ -83,6 +93,13 @@ class Captioning(QObject):
             "At the top of the picture." if placement else "At the usual place."
         )
 
+    @command(
+        "Italics for the selection or the cue, or not",
+        "Text",
+        "Ctrl+Shift+I",
+        name="italics",
+        needs=TEXT,
+    )
     def change_italics(self) -> None:
         """The chosen words, or the caret's cue, in italics, or no longer."""
         words = self._sheet.cue_caret.chosen_words()
@@ -90,6 +107,14 @@ class Captioning(QObject):
         if words:
             self._session.edit_shown("italics", new)
 
+    @command(
+        "Marks and capitals for a text that has none",
+        "Checks",
+        "Alt+I",
+        opens="proof",
+        needs=RECORDING,
+        menu=("checks", 4),
+    )
     def dress(self) -> None:
         """Propose marks and capitals: from a fresh hearing, or from pauses where there is no
         sound."""

@@ -19,6 +19,7 @@ from tamarind.checks.finding import Fix, Rebreak, Retime, Reword, Told
 from tamarind.checks.mending import Mending
 from tamarind.checks.rules import RULES
 from tamarind.desktop.checking import Checking, said, summary
+from tamarind.desktop.commands import TEXT, command
 from tamarind.desktop.proof.changes_dialog import Change, ChangesDialog
 from tamarind.desktop.proof.sheet import ProofSheet
 from tamarind.desktop.session import Session
@@ -104,6 +105,15 @@ class ChecksPanel(QFrame):
         self.hide()
         self._sheet.setFocus()
 
+    @command("Next check", "Checks", "Alt+J", name="next_check", arguments=(1,), opens="proof")
+    @command(
+        "Previous check",
+        "Checks",
+        "Alt+Shift+J",
+        name="previous_check",
+        arguments=(-1,),
+        opens="proof",
+    )
     def step(self, direction: int) -> None:
         """The caret goes to the next or previous finding in the text, round its ends."""
         told = self._listed if self.isVisible() else self._told()
@@ -133,6 +143,7 @@ class ChecksPanel(QFrame):
         if not self.isVisible():
             self._session.told.emit(f"{said(told)}: {finding.reason}")
 
+    @command("Mend the check at the caret", "Checks", "Alt+M", name="fix_check", needs=TEXT)
     def fix_one(self) -> None:
         """Mend the finding that is chosen in the list, or the one at the caret."""
         told = self._current()
@@ -170,6 +181,9 @@ class ChecksPanel(QFrame):
         self._session.edit(shown, title, mending.taken(chosen))
         self._session.told.emit("1 mended." if made == 1 else f"{made} mended; one undo for all.")
 
+    @command(
+        "Let the check at the caret be", "Checks", "Alt+Shift+M", name="leave_check", needs=TEXT
+    )
     def let_be(self) -> None:
         """The finding that is chosen, or the one at the caret, is right as it is."""
         told = self._current()

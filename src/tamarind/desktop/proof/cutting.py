@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from tamarind.desktop.commands import TEXT, command
 from tamarind.desktop.proof.sheet import ProofSheet
 from tamarind.desktop.session import Session
 from tamarind.transcript import edits
@@ -13,6 +14,9 @@ class Cutting:
     def __init__(self, session: Session, sheet: ProofSheet) -> None:
         self._session, self._sheet = session, sheet
 
+    @command(
+        "Begin a line of the caption here, or not", "Text", "Shift+Return", name="line", needs=TEXT
+    )
     def break_line(self) -> None:
         """Begin a line of the caption with the word at the caret, or no longer."""
         text, caret = self._sheet.text, self._sheet.cue_caret
@@ -23,6 +27,7 @@ class Cutting:
         new = edits.toggle_line(text.transcript, caret.place(), word, text.breaks_of(cue))
         self._session.edit(text.recording_id, "line", new)
 
+    @command("Join with the next cue", "Text", "Ctrl+M", name="join", needs=TEXT)
     def join_next(self) -> None:
         """Join the caret's cue with the next; the caret stays at the seam."""
         text, caret = self._sheet.text, self._sheet.cue_caret
@@ -32,6 +37,7 @@ class Cutting:
         self._session.edit(text.recording_id, "join", edits.join(text.transcript, place))
         caret.go_to((place, len(cue.text)))
 
+    @command("Take the cue out", "Text", "Ctrl+Shift+Delete", needs=TEXT)
     def delete_cue(self) -> None:
         """Take the caret's cue out of the text; the caret goes to what follows."""
         text, caret = self._sheet.text, self._sheet.cue_caret

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from PySide6.QtCore import QObject
 
+from tamarind.desktop.commands import DOUBT, TEXT, command
 from tamarind.desktop.player import Player
 from tamarind.desktop.proof.sheet import ProofSheet
 from tamarind.desktop.session import Session
@@ -20,6 +21,24 @@ class Doubts(QObject):
         self._session, self._sheet, self._player = session, sheet, player
         sheet.reading_asked.connect(self.take_numbered)
 
+    @command(
+        "Next doubt",
+        "Doubts",
+        "Ctrl+J",
+        name="next_doubt",
+        arguments=(1,),
+        opens="proof",
+        needs=TEXT,
+    )
+    @command(
+        "Previous doubt",
+        "Doubts",
+        "Ctrl+Shift+J",
+        name="previous_doubt",
+        arguments=(-1,),
+        opens="proof",
+        needs=TEXT,
+    )
     def go_on(self, direction: int) -> None:
         """The caret goes to the next or previous doubt, round the end of the text."""
         doubts = self.places()
@@ -32,6 +51,7 @@ class Doubts(QObject):
             target = next((doubt for doubt in reversed(doubts) if doubt < here), doubts[-1])
         self.go_to(*target)
 
+    @command("Hear the word again", "Doubts", "Alt+H", name="hear_doubt", needs=TEXT)
     def hear(self) -> None:
         """Play the word at the caret with a little before and after."""
         cue = self._sheet.cue_caret.cue()
@@ -40,25 +60,28 @@ class Doubts(QObject):
         word = cue.words[min(self._sheet.cue_caret.word(), len(cue.words) - 1)]
         self._player.play(max(word.start - BEFORE_DOUBT_MS, 0), word.end + AFTER_DOUBT_MS)
 
+    @command("Keep as heard", "Doubts", "Alt+K", name="keep_doubt", needs=DOUBT)
     def keep(self) -> None:
         """The word at the caret is right as heard; on to the next doubt."""
         self.settle(None)
 
-    def settle(self, text: str | None) -> None:
-        """The word at the caret is settled, as heard or as one of its readings."""
+    def is_at_one(self) -> bool:
+        """Whether the word at the caret is a doubt."""
         cue = self._sheet.cue_caret.cue()
         word = self._sheet.cue_caret.word()
-        if (
-            cue is None
-            or word >= len(cue.words)
-            or not cue.words[word].is_doubt(self._session.threshold)
-        ):
+        at = cue.words[word] if cue is not None and word < len(cue.words) else None
+        return at is not None and at.is_doubt(self._session.threshold)
+
+    def settle(self, text: str | None) -> None:
+        """The word at the caret is settled, as heard or as one of its readings."""
+        if not self.is_at_one():
             return
-        row = self._sheet.cue_caret.place()
+        row, word = self._sheet.cue_caret.place(), self._sheet.cue_caret.word()
         new = edits.settle_word(self._sheet.transcript, row, word, text)
         self._session.edit_shown("settle a doubt", new)
         self.go_on(1)
 
+    @command("Keep all that were heard like this one", "Doubts", "Alt+Shift+K", needs=TEXT)
     def keep_spelling(self) -> None:
         """All doubts that were heard like the word at the caret are right."""
         cue = self._sheet.cue_caret.cue()

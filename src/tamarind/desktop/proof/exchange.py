@@ -7,6 +7,7 @@ from pathlib import Path
 from PySide6.QtCore import QObject
 from PySide6.QtWidgets import QFileDialog, QWidget
 
+from tamarind.desktop.commands import RECORDING, command
 from tamarind.desktop.proof.changes_dialog import Change, ChangesDialog
 from tamarind.desktop.session import Session
 from tamarind.formats import documents, plaintext
@@ -31,6 +32,15 @@ class Exchange(QObject):
         super().__init__(parent)
         self._session, self._parent = session, parent
 
+    @command(
+        "Write the text out to another editor",
+        "Text",
+        "Ctrl+Shift+W",
+        name="write_out",
+        opens="proof",
+        needs=RECORDING,
+        menu=("text", 3),
+    )
     def ask_write(self) -> None:
         """Ask where to, and write the shown text there."""
         recording = self._session.shown_recording()
@@ -63,6 +73,15 @@ class Exchange(QObject):
         self._session.keep_setting(f"{KEPT} {recording_id}", str(path))
         self._session.told.emit(f"Written to “{path.name}”. Edit it and take it back from there.")
 
+    @command(
+        "Take it back from there",
+        "Text",
+        "Ctrl+Shift+B",
+        name="take_back",
+        opens="proof",
+        needs=RECORDING,
+        menu=("text", 4),
+    )
     def ask_take_back(self) -> None:
         """Ask for the file, show what would change, and change it."""
         recording = self._session.shown_recording()

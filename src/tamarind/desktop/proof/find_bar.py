@@ -18,6 +18,7 @@ from PySide6.QtWidgets import (
     QVBoxLayout,
 )
 
+from tamarind.desktop.commands import command
 from tamarind.desktop.proof.sheet import ProofSheet
 from tamarind.desktop.session import Session
 from tamarind.desktop.tasks import Tasks
@@ -98,6 +99,10 @@ class FindBar(QFrame):
         session.shown_changed.connect(lambda: self.look() if self.isVisible() else None)
         self.hide()
 
+    @command("Find", "Finding", "Ctrl+F", name="find", opens="proof")
+    @command(
+        "Find and replace", "Finding", "Ctrl+H", name="replace", arguments=(True,), opens="proof"
+    )
     def open(self, replacing: bool = False) -> None:
         """Show the bar with what is selected, ready to be typed over."""
         chosen = self._sheet.caret.selected_text()
@@ -142,6 +147,15 @@ class FindBar(QFrame):
         self._fill_list()
         self.places_changed.emit()
 
+    @command("Next place", "Finding", "F3", name="find_next", arguments=(1,), opens="proof")
+    @command(
+        "Previous place",
+        "Finding",
+        "Shift+F3",
+        name="find_previous",
+        arguments=(-1,),
+        opens="proof",
+    )
     def step(self, direction: int) -> None:
         """To the next or previous place from the caret, round the ends."""
         if not self._places:

@@ -7,6 +7,7 @@ from collections.abc import Iterator
 from PySide6.QtCore import QObject, QTimer, Signal
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
+from tamarind.desktop.commands import TEXT, command
 from tamarind.desktop.proof.changes_dialog import Change, ChangesDialog
 from tamarind.desktop.proof.sheet import ProofSheet
 from tamarind.desktop.session import Session
@@ -58,6 +59,13 @@ class Fixing(QObject):
         self._seen.clear()
         self.changed.emit()
 
+    @command(
+        "The last correction in other places too",
+        "Doubts",
+        "Alt+O",
+        name="fix_elsewhere",
+        needs=TEXT,
+    )
     def look_elsewhere(self) -> None:
         """Find every other place where the same was heard, or something that sounds like it."""
         self._check()
@@ -79,6 +87,13 @@ class Fixing(QObject):
         self._asked = None
         self._session.trouble.emit(sentence)
 
+    @command(
+        "The last correction into the glossary",
+        "Doubts",
+        "Alt+Shift+O",
+        name="fix_glossary",
+        needs=TEXT,
+    )
     def to_glossary(self) -> None:
         """Listen for the right words from now on."""
         self._check()

@@ -2,9 +2,13 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QObject, QTimer
-from PySide6.QtWidgets import QWidget
+from functools import partial
 
+from PySide6.QtCore import QObject, QTimer
+from PySide6.QtGui import QActionGroup
+from PySide6.QtWidgets import QMenu, QWidget
+
+from tamarind.desktop.commands import TEXT, command
 from tamarind.desktop.player import Player
 from tamarind.desktop.proof.sheet import ProofSheet
 from tamarind.desktop.session import Session
@@ -35,6 +39,18 @@ class Listening(QObject):
         self.step_back = milliseconds
         self._session.keep_setting(STEP_BACK, str(milliseconds))
 
+    def step_back_menu(self, parent: QWidget) -> QMenu:
+        """How far the playhead goes back, to choose from."""
+        menu = QMenu("Step back when stopped", parent)
+        group = QActionGroup(menu)
+        for step in STEPS_BACK_MS:
+            act = menu.addAction(f"{step / 1000:g} s" if step else "not at all")
+            act.setCheckable(True)
+            act.setChecked(step == self.step_back)
+            act.triggered.connect(partial(self.set_step_back, step))
+            group.addAction(act)
+        return menu
+
     def stop(self) -> None:
         """Stop, and step back, so that playing on begins with what was heard last."""
         self._loop = None
@@ -48,6 +64,7 @@ class Listening(QObject):
         at = self._player.position if start is None else start
         self._player.play(start, self._end_of_cue(at) if self.stops_at_cues else None)
 
+    @command("The cue at the caret again", "Listening", "F6", needs=TEXT)
     def replay_cue(self) -> None:
         """The caret's cue once more, from its start to its end."""
         cue = self._sheet.cue_caret.cue()
@@ -55,6 +72,7 @@ class Listening(QObject):
             self._loop = None
             self._player.play(max(cue.start - LEAD_MS, 0), cue.end)
 
+    @command("The selected cues over and over", "Listening", "F7", needs=TEXT)
     def loop(self) -> None:
         """The selected cues, or the caret's, over and over; a second time ends it."""
         if self._loop is not None:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from PySide6.QtCore import QObject
 from PySide6.QtWidgets import QWidget
 
+from tamarind.desktop.commands import RECORDING, TEXT, command
 from tamarind.desktop.player import Player
 from tamarind.desktop.proof.changes_dialog import Change, ChangesDialog
 from tamarind.desktop.proof.sheet import ProofSheet
@@ -30,6 +31,21 @@ class Retiming(QObject):
         super().__init__(parent)
         self._session, self._sheet, self._player = session, sheet, player
 
+    @command(
+        "Start earlier, a frame or 10 ms",
+        "Times",
+        "Alt+Shift+Left",
+        name="start_earlier",
+        arguments=(-1, 0),
+        needs=TEXT,
+    )
+    @command(
+        "Start later", "Times", "Alt+Shift+Right", name="start_later", arguments=(1, 0), needs=TEXT
+    )
+    @command(
+        "End earlier", "Times", "Alt+Shift+Up", name="end_earlier", arguments=(0, -1), needs=TEXT
+    )
+    @command("End later", "Times", "Alt+Shift+Down", name="end_later", arguments=(0, 1), needs=TEXT)
     def nudge(self, start: int, end: int) -> None:
         """Move the caret's cue's start and end by so many steps: a frame, or 10 ms."""
         cue = self._sheet.cue_caret.cue()
@@ -38,18 +54,36 @@ class Retiming(QObject):
         step = self._step()
         self._set(cue.start + start * step, cue.end + end * step, "nudge")
 
+    @command("Start at the playhead", "Times", "F8", name="start_here", needs=TEXT)
     def set_start(self) -> None:
         """The caret's cue begins where the playhead is."""
         cue = self._sheet.cue_caret.cue()
         if cue is not None:
             self._set(self._player.position, cue.end, "start at the playhead")
 
+    @command("End at the playhead", "Times", "F9", name="end_here", needs=TEXT)
     def set_end(self) -> None:
         """The caret's cue ends where the playhead is."""
         cue = self._sheet.cue_caret.cue()
         if cue is not None:
             self._set(cue.start, self._player.position, "end at the playhead")
 
+    @command(
+        "Last word to the next cue",
+        "Text",
+        "Alt+W",
+        name="word_forward",
+        arguments=(True,),
+        needs=TEXT,
+    )
+    @command(
+        "First word to the cue before",
+        "Text",
+        "Alt+Q",
+        name="word_back",
+        arguments=(False,),
+        needs=TEXT,
+    )
     def move_word(self, forward: bool) -> None:
         """The caret's cue's last word goes to the next cue, or its first to the one before."""
         if self._sheet.cue_caret.cue() is None:
@@ -57,6 +91,7 @@ class Retiming(QObject):
         row = self._sheet.cue_caret.place()
         self._edit("move a word", timing.move_word(self._text(), row, forward), "No cue is there.")
 
+    @command("An empty cue at the playhead", "Times", "Ctrl+I", name="empty_cue", needs=RECORDING)
     def insert_empty(self) -> None:
         """An empty cue at the playhead, where there is a gap."""
         if self._session.shown is None:
@@ -70,6 +105,9 @@ class Retiming(QObject):
         self._edit("empty cue", new)
         self._sheet.cue_caret.go_to((place, 0))
 
+    @command(
+        "Close gaps in the selected cues, or in all", "Times", "Alt+G", opens="proof", needs=TEXT
+    )
     def close_gaps(self) -> None:
         """Extend the selected cues, or all, to the next start; what would change is shown first."""
         text = self._text()
@@ -95,6 +133,9 @@ class Retiming(QObject):
                 text = with_cues(text, place, place + 1, new.cues[place])
             self._edit("close gaps", text)
 
+    @command(
+        "Exact times, move or stretch", "Times", "Ctrl+T", name="times", opens="proof", needs=TEXT
+    )
     def ask_times(self) -> None:
         """Type exact times for the caret's cue, or move or stretch the selected ones."""
         text = self._text()

@@ -18,6 +18,7 @@ from PySide6.QtWidgets import (
 
 from tamarind.desktop.aside import Aside
 from tamarind.desktop.checking import Checking, without_doubts
+from tamarind.desktop.commands import PROOF, RECORDING, SHEET, TEXT, command
 from tamarind.desktop.housestyle.opening import open_editor
 from tamarind.desktop.player import Player
 from tamarind.desktop.proof.captioning import Captioning
@@ -124,6 +125,14 @@ class ProofScreen(QWidget):
         player.moved.connect(self._playhead_moved)
         self.show_recording()
 
+    @property
+    def workers(self) -> tuple[object, ...]:
+        """All whose methods are commands."""
+        return (
+            self, self.again, self.listening, self.retiming, self.find_bar, self.doubts,
+            self.speakers, self.cutting, self.fixing, self.exchange, self.checks, self.captioning,
+        )  # fmt: skip
+
     def show_recording(self) -> None:
         """Another recording is shown now."""
         self.close_loupe()
@@ -141,6 +150,7 @@ class ProofScreen(QWidget):
         self._session.keep_setting(LAYOUT_KEPT, layout.value)
         self.sheet.setFocus()
 
+    @command("Cues or paragraphs", "Text", "Alt+V", name="layout", opens="proof")
     def change_layout(self) -> None:
         """From cues to paragraphs, or back."""
         is_cues = self.sheet.text.layout is Layout.CUES
@@ -170,6 +180,10 @@ class ProofScreen(QWidget):
         self._played_from_caret = self.sheet.caret.place
         self.listening.play(self.sheet.cue_caret.time())
 
+    @command(
+        "Previous cue", "Listening", "Alt+Up", name="previous_cue", arguments=(-1,), needs=TEXT
+    )
+    @command("Next cue", "Listening", "Alt+Down", name="next_cue", arguments=(1,), needs=TEXT)
     def go_to_cue(self, direction: int) -> None:
         """Caret and playhead to the start of a neighbouring cue."""
         place = self.sheet.cue_caret.place() + direction
@@ -178,6 +192,7 @@ class ProofScreen(QWidget):
             self._player.seek(self.sheet.transcript.cues[place].start)
             self._played_from_caret = self.sheet.caret.place
 
+    @command("Stop at the word that is heard", "Listening", "F4", opens="proof", needs=RECORDING)
     def catch(self) -> None:
         """Stop at the word that is heard, chosen so that typing replaces it."""
         position = self._player.position
@@ -192,6 +207,10 @@ class ProofScreen(QWidget):
         self.sheet.setFocus()
         self._played_from_caret = None
 
+    @command(
+        "Previous word", "Listening", "Alt+,", name="previous_word", arguments=(-1,), needs=TEXT
+    )
+    @command("Next word", "Listening", "Alt+.", name="next_word", arguments=(1,), needs=TEXT)
     def go_by_word(self, direction: int) -> None:
         """Caret and playhead to a neighbouring word."""
         cues = self.sheet.transcript.cues
@@ -204,6 +223,13 @@ class ProofScreen(QWidget):
             self._player.seek(cues[place].words[word].start)
             self._played_from_caret = self.sheet.caret.place
 
+    @command(
+        "Stop at the end of every cue, or not",
+        "Listening",
+        "Alt+E",
+        name="stop_at_cues",
+        needs=PROOF,
+    )
     def change_stopping(self) -> None:
         """Stop at the end of every cue from now on, or no longer."""
         self.listening.stops_at_cues = not self.listening.stops_at_cues
@@ -212,6 +238,9 @@ class ProofScreen(QWidget):
             "Playing stops at the end of every cue." if on else "Playing goes on from cue to cue."
         )
 
+    @command(
+        "Let the sheet follow the sound, or not", "Listening", "Alt+F", name="follow", needs=PROOF
+    )
     def change_following(self) -> None:
         """The sheet follows the sound from now on, or no longer."""
         self.sheet.following.is_on = not self.sheet.following.is_on
@@ -220,6 +249,7 @@ class ProofScreen(QWidget):
             "The sheet follows the sound." if on else "The sheet stays where it is."
         )
 
+    @command("Go to a time", "Finding", "Ctrl+G", name="go_to_time", opens="proof", needs=RECORDING)
     def ask_time(self) -> None:
         """Ask for a time, and go there with the caret and the playhead."""
         text, accepted = QInputDialog.getText(self, "Go to a time", "Such as 1:02:03.5 or 95")
@@ -240,6 +270,14 @@ class ProofScreen(QWidget):
 
     # Text
 
+    @command(
+        "A mark such as [inaudible 00:12:03]",
+        "Text",
+        "Ctrl+E",
+        name="mark",
+        opens="proof",
+        needs=TEXT,
+    )
     def ask_mark(self) -> None:
         """A menu of marks at the caret; the keys 1 to 9 take one."""
         if self.sheet.cue_caret.cue() is None:
@@ -276,6 +314,15 @@ class ProofScreen(QWidget):
 
     # The draft
 
+    @command(
+        "What was changed since the draft",
+        "Text",
+        "Alt+D",
+        name="compare",
+        opens="proof",
+        needs=RECORDING,
+        menu=("text", 2),
+    )
     def compare_with_draft(self) -> None:
         """What was changed since the draft, with a way to every place."""
         recording = self._session.shown_recording()
@@ -290,6 +337,9 @@ class ProofScreen(QWidget):
                 self.restore_draft()
         self.sheet.setFocus()
 
+    @command(
+        "Back to the draft in the selection", "Text", "Alt+Shift+D", name="restore", needs=TEXT
+    )
     def restore_draft(self) -> None:
         """The caret's cue, or the selected ones, as they were heard."""
         draft = self._draft()
@@ -313,6 +363,7 @@ class ProofScreen(QWidget):
 
     # The house style
 
+    @command("All checks", "Checks", "Alt+R", name="checks", opens="proof", menu=("checks", 2))
     def open_checks(self) -> None:
         """Show all checks under the sheet, or close them if they have the focus."""
         if self.checks.isVisible() and self.checks.list.hasFocus():
@@ -322,6 +373,9 @@ class ProofScreen(QWidget):
             self.find_bar.close_bar()
         self.checks.open()
 
+    @command(
+        "House style", "Checks", "Alt+Y", name="house_style", opens="proof", menu=("checks", 1)
+    )
     def edit_style(self) -> None:
         """Edit house styles, with the text around the caret as an example."""
         place = self.sheet.cue_caret.place() if self.sheet.rows.row_count() else 0
@@ -338,6 +392,7 @@ class ProofScreen(QWidget):
 
     # The loupe
 
+    @command("The loupe: edges and words on the sound", "Times", "Alt+X", name="loupe", needs=TEXT)
     def toggle_loupe(self) -> None:
         """Open the loupe under the caret's cue, or close it."""
         if self._loupe is not None:
@@ -379,6 +434,7 @@ class ProofScreen(QWidget):
             self.sheet.overlay.move_to(place)
             self._loupe.show_cue(place)
 
+    @command("Proofed up to here", "Text", "Ctrl+Shift+Return", name="proofed", needs=TEXT)
     def mark_proofed(self) -> None:
         """All cues up to the caret's are proofed; or, if they were, the caret's no longer is."""
         cue = self.sheet.cue_caret.cue()
@@ -391,6 +447,7 @@ class ProofScreen(QWidget):
         else:
             self._session.edit_shown("proofed up to here", edits.settle(text, 0, row + 1))
 
+    @command("Open or close a paragraph here", "Text", "Alt+P", name="paragraph", needs=TEXT)
     def toggle_paragraph(self) -> None:
         """Open a paragraph with the caret's cue, or close that border."""
         cue = self.sheet.cue_caret.cue()
@@ -399,6 +456,25 @@ class ProofScreen(QWidget):
             new = edits.set_paragraph(self.sheet.transcript, row, not cue.opens_paragraph)
             self._session.edit_shown("paragraph", new)
 
+    @command(
+        "Larger text",
+        "Window",
+        "Ctrl+=",
+        "Ctrl++",
+        name="larger",
+        arguments=(1,),
+        needs=SHEET,
+        menu=("window", 1),
+    )
+    @command(
+        "Smaller text",
+        "Window",
+        "Ctrl+-",
+        name="smaller",
+        arguments=(-1,),
+        needs=SHEET,
+        menu=("window", 2),
+    )
     def change_text_size(self, step: int) -> None:
         """Larger or smaller letters on the sheet."""
         self._text_size = min(max(self._text_size + step, SMALLEST_TEXT), LARGEST_TEXT)

@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QVBoxLayout, QWidget
 
+from tamarind.desktop.commands import DIFFERENCE, TEXT, command
 from tamarind.desktop.proof.sheet import ProofSheet
 from tamarind.desktop.session import Session
 from tamarind.desktop.widgets.parts import button, label
@@ -103,12 +104,25 @@ class SecondHearing(QWidget):
         self._note.setText("")
         self._show()
 
+    @property
+    def has_differences(self) -> bool:
+        """Whether something is still to be settled."""
+        return bool(self._open)
+
     def follow_document(self) -> None:
         """Differences whose words were changed or taken out are settled by that."""
         left = tuple(d for d in self._open if is_open(self._sheet.transcript, d))
         if left != self._open:
             self._set_open(left)
 
+    @command(
+        "Hear the passage again, another way",
+        "Second hearing",
+        "Alt+A",
+        name="hear_again",
+        opens="proof",
+        needs=TEXT,
+    )
     def start(self) -> None:
         """Hear the caret's cue or the selected ones again."""
         recording = self._session.shown_recording()
@@ -141,12 +155,22 @@ class SecondHearing(QWidget):
             self._asked = None
             self._say("")
 
+    @command(
+        "Take what the second hearing has",
+        "Second hearing",
+        "Alt+T",
+        name="take_heard",
+        needs=DIFFERENCE,
+    )
     def take(self) -> None:
         """The second hearing is right in the difference that is shown."""
         if self._open:
             text, rest = take(self._sheet.transcript, self._open[0], self._open)
             self._finish(text, rest)
 
+    @command(
+        "Leave the text as it is", "Second hearing", "Alt+L", name="leave_heard", needs=DIFFERENCE
+    )
     def leave(self) -> None:
         """The text is right in the difference that is shown."""
         if self._open:

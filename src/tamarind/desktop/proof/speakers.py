@@ -5,10 +5,13 @@ from __future__ import annotations
 from PySide6.QtCore import QObject
 from PySide6.QtWidgets import QInputDialog
 
+from tamarind.desktop.commands import TEXT, command, command_each
 from tamarind.desktop.proof.sheet import ProofSheet
 from tamarind.desktop.session import Session
 from tamarind.transcript import edits
 from tamarind.transcript.model import Transcript
+
+TURNS = {number: f"speaker {number}" for number in range(1, 10)} | {0: "nobody"}
 
 
 class Speakers(QObject):
@@ -19,6 +22,9 @@ class Speakers(QObject):
         self._session, self._sheet = session, sheet
         sheet.speaker_asked.connect(lambda _row: self.ask_name())
 
+    @command(
+        "Name the speaker of this turn", "Text", "Alt+N", name="speaker", opens="proof", needs=TEXT
+    )
     def ask_name(self) -> None:
         """Ask for the name of the speaker of the caret's turn; it holds for all their turns."""
         cue = self._sheet.cue_caret.cue()
@@ -50,6 +56,15 @@ class Speakers(QObject):
         first, last = edits.turn_of(text, self._sheet.cue_caret.place())
         self._session.edit_shown("name a speaker", edits.set_speaker(text, first, last, known.id))
 
+    @command_each(
+        "Give the turn to {}",
+        "Text",
+        "Alt+{}",
+        TURNS,
+        name="turn_{}",
+        together=("Give the turn to a speaker; to nobody", "Alt+1 … Alt+9; Alt+0"),
+        needs=TEXT,
+    )
     def take(self, number: int) -> None:
         """Give the caret's cue and the rest of its turn to a speaker by number (0: none)."""
         cue = self._sheet.cue_caret.cue()
@@ -69,6 +84,7 @@ class Speakers(QObject):
             self._give_turn(text, choice)
         self._sheet.setFocus()
 
+    @command("Another person speaks from here on", "Text", "Alt+S", needs=TEXT)
     def split_turn(self) -> None:
         """From the word at the caret on another person speaks: whoever spoke before this one."""
         cue = self._sheet.cue_caret.cue()

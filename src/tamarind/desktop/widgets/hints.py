@@ -9,7 +9,7 @@ import re
 
 from PySide6.QtWidgets import QLabel, QWidget
 
-from tamarind.desktop.actions import BY_NAME
+from tamarind.desktop.commands import find
 from tamarind.desktop.keys import key_of
 
 _KEY = re.compile(r"\{(\w+)\}")
@@ -18,7 +18,7 @@ _TIP, _HINT = "tip with keys", "hint with keys"
 
 def filled(template: str) -> str:
     """A hint with the keys as they are now."""
-    return _KEY.sub(lambda found: key_of(found[1]) if found[1] in BY_NAME else found[0], template)
+    return _KEY.sub(lambda found: key_of(found[1]) if find(found[1]) else found[0], template)
 
 
 def set_tip(widget: QWidget, template: str) -> None:

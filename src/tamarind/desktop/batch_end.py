@@ -1,0 +1,56 @@
+"""What happens outside the window while a batch runs, and when it ends: the computer stays awake,
+and the person is told."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QObject
+from PySide6.QtGui import QAction
+from PySide6.QtWidgets import QWidget
+
+from tamarind.desktop.attention import Attention, Notices
+from tamarind.desktop.awake import Awake
+from tamarind.desktop.background import Totals
+from tamarind.desktop.session import Session
+from tamarind.desktop.words import proofing_seconds
+
+TELL = "tell when done"
+
+
+class BatchEnd(QObject):
+    """``action`` is the tick by which a person wants to be told or not."""
+
+    def __init__(self, session: Session, notices: Notices, window: QWidget) -> None:
+        super().__init__(window)
+        self._session = session
+        self.notices = notices
+        self._attention = Attention(notices, window)
+        self._awake = Awake()
+        self.action = QAction("Tell me when a batch is done", window)
+        self.action.setCheckable(True)
+        self.action.setChecked(session.setting(TELL, "yes") == "yes")
+        self.action.toggled.connect(lambda on: session.keep_setting(TELL, "yes" if on else "no"))
+        session.background.line_changed.connect(self._line_changed)
+        session.background.finished.connect(self._finished)
+
+    @property
+    def is_awake(self) -> bool:
+        """Whether the computer is kept from falling asleep."""
+        return self._awake.held
+
+    def close(self) -> None:
+        """The computer may sleep."""
+        self._awake.let_go()
+
+    def _line_changed(self) -> None:
+        """While something is being heard, the computer had better not fall asleep."""
+        if self._session.background.totals().side_by_side:
+            self._awake.hold()
+        else:
+            self._awake.let_go()
+
+    def _finished(self, totals: Totals) -> None:
+        if self.action.isChecked():
+            session = self._session
+            drafts = [r.id for r in session.recordings() if session.transcript(r.id).cues]
+            left = sum(proofing_seconds(session.survey(key)) for key in drafts)
+            self._attention.batch_done(session.name, totals, left)

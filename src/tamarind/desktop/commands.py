@@ -1,0 +1,228 @@
+"""The commands of the window: each is declared once, beside the function that does it.
+
+    @command("Join with the next cue", "Text", "Ctrl+M", needs=TEXT)
+    def join_next(self) -> None: ...
+
+Menu, keys, the dialog of keys, find-anything, tool tips, the table in the README and the printed
+sheet are made from what is declared; ``commandbar`` makes the window's actions of it.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator, Mapping
+from dataclasses import dataclass
+from typing import Any, TypeVar
+
+GROUPS = (
+    "Steps", "Listening", "Doubts", "Second hearing", "Text", "Finding", "Times", "Checks",
+    "Window",
+)  # fmt: skip
+
+MENU = {
+    "jobs": "", "this job": "This job", "undo": "", "text": "", "checks": "",
+    "window": "Window and keys", "help": "Help", "end": "",
+}  # fmt: skip
+"""The parts of the menu in order; those with a title are menus of their own."""
+
+OTHER_KEYS = (
+    ("Split the cue or the paragraph at the caret", "Enter"),
+    ("Join with the cue before, at the start of a cue", "Backspace"),
+    ("Take a reading of a doubt; keep it as heard", "1 … 9; 0"),
+    ("Hear from a word", "Ctrl+click"),
+    ("In the loupe: choose an edge; move it; another cue", "← →; Shift+← Shift+→; ↑ ↓"),
+    ("In Intake: next card; move a card in line; all; none", "↑ ↓; Shift+↑ Shift+↓; Ctrl+A; Esc"),
+    ("In Intake: bring in what was copied; take out of the job", "Ctrl+V; Delete"),
+)
+"""Keys that belong to what has the focus, and cannot be changed."""
+
+
+@dataclass(frozen=True, slots=True)
+class Where:
+    """What the window shows while a command is given."""
+
+    page: str
+    has_recording: bool = False
+    has_text: bool = False
+    """The shown recording has cues."""
+    at_doubt: bool = False
+    """The word at the caret is a doubt."""
+    has_differences: bool = False
+    """A second hearing is open."""
+
+
+@dataclass(frozen=True, slots=True)
+class Need:
+    """Under which condition a command may act, and what to say where it does not hold."""
+
+    holds: Callable[[Where], bool]
+    sentence: str = ""
+
+
+NOTHING = Need(lambda where: True)
+PROOF = Need(lambda where: where.page == "proof", "That is done in Proof.")
+SHEET = Need(
+    lambda where: where.page in ("proof", "translation"), "That is done in Proof and Translation."
+)
+RECORDING = Need(
+    lambda where: where.page == "proof" and where.has_recording,
+    "That needs a recording, in Proof.",
+)
+TEXT = Need(lambda where: where.page == "proof" and where.has_text, "That needs a text, in Proof.")
+DOUBT = Need(
+    lambda where: where.page == "proof" and where.at_doubt, "There is no doubt at the caret."
+)
+DIFFERENCE = Need(
+    lambda where: where.page == "proof" and where.has_differences,
+    "Nothing was heard otherwise, or all is settled.",
+)
+
+
+@dataclass(frozen=True, slots=True)
+class Command:
+    """What is declared of a command.
+
+    ``arguments`` are given to its function. ``opens`` is a page that it goes to first, so that what
+    it does is seen. ``menu`` is a part of the menu and the place there. A ``fixed`` command keeps
+    the keys that it came with.
+    """
+
+    name: str
+    label: str
+    group: str
+    keys: tuple[str, ...]
+    function: str
+    arguments: tuple[Any, ...] = ()
+    needs: Need = NOTHING
+    opens: str | None = None
+    menu: tuple[str, int] | None = None
+    fixed: bool = False
+    first: bool = False
+    """Listed before the others of its group."""
+
+    together: tuple[str, str] | None = None
+    """How several fixed ones are listed in one line: what they do, and their keys."""
+
+
+_Function = TypeVar("_Function", bound=Callable[..., Any])
+_declared: dict[str, list[Command]] = {}
+"""By the function's own name within its module, in the order of their declaration."""
+
+_DECLARED = "declared commands"
+
+
+def command(
+    label: str,
+    group: str,
+    *keys: str,
+    name: str = "",
+    arguments: tuple[Any, ...] = (),
+    needs: Need = NOTHING,
+    opens: str | None = None,
+    menu: tuple[str, int] | None = None,
+    first: bool = False,
+    together: tuple[str, str] | None = None,
+) -> Callable[[_Function], _Function]:
+    """Declare that a method is a command, or several with other arguments each.
+
+    Its name is the method's, or ``name``. See ``Command``.
+    """
+
+    def declare(function: _Function) -> _Function:
+        made = Command(
+            name or function.__name__,
+            label,
+            group,
+            keys,
+            function.__name__,
+            arguments,
+            needs,
+            opens,
+            menu,
+            together is not None,
+            first,
+            together,
+        )
+        # Decorators are applied from below: the upper one comes first.
+        of_function = _declared.setdefault(f"{function.__module__}.{function.__qualname__}", [])
+        of_function.insert(0, made)
+        function.__dict__[_DECLARED] = of_function
+        return function
+
+    return declare
+
+
+def command_each(
+    label: str,
+    group: str,
+    key: str,
+    choices: Mapping[int, str],
+    name: str,
+    together: tuple[str, str],
+    needs: Need = NOTHING,
+) -> Callable[[_Function], _Function]:
+    """Declare a command for each of some numbers, which is its function's argument.
+
+    "{}" in ``key`` and ``name`` becomes the number, in ``label`` what it stands for. Their keys
+    are fixed; ``together`` is how they are listed.
+    """
+
+    def declare(function: _Function) -> _Function:
+        for number, words in reversed(list(choices.items())):
+            function = command(
+                label.format(words),
+                group,
+                key.format(number),
+                name=name.format(number),
+                arguments=(number,),
+                needs=needs,
+                together=together,
+            )(function)
+        return function
+
+    return declare
+
+
+def all_commands() -> list[Command]:
+    """All that is declared, by groups. What is in a module that was not loaded is not declared."""
+    made = [one for of_function in _declared.values() for one in of_function]
+    return sorted(made, key=lambda one: (GROUPS.index(one.group), not one.first))
+
+
+def find(name: str) -> Command | None:
+    """The command of a name."""
+    return next((one for one in all_commands() if one.name == name), None)
+
+
+def listed(keys_of: Callable[[str], tuple[str, ...]]) -> dict[str, list[tuple[str, str, str]]]:
+    """All keys as they are listed, by groups: what a command does, its keys, and its name.
+
+    ``keys_of`` tells the keys of a command by its name. What cannot be changed comes last and has
+    no name.
+    """
+    groups: dict[str, list[tuple[str, str, str]]] = {}
+    together: dict[tuple[str, str], None] = {}
+    for one in all_commands():
+        if one.together is not None:
+            together[one.together] = None
+        else:
+            keys = "  or  ".join(shown(key) for key in keys_of(one.name)) or "–"
+            groups.setdefault(one.group, []).append((one.label, keys, one.name))
+    groups["Always"] = [(text, keys, "") for text, keys in (*together, *OTHER_KEYS)]
+    return groups
+
+
+def shown(key: str) -> str:
+    """A key as it is said to people."""
+    return key.replace("Return", "Enter")
+
+
+def commands_of(owner: object) -> Iterator[tuple[Command, Callable[[], object]]]:
+    """The commands that an object's methods are, and what does each."""
+    for name in dir(type(owner)):
+        function = getattr(type(owner), name, None)
+        for made in getattr(function, "__dict__", {}).get(_DECLARED, ()):
+            yield made, _bound(owner, made)
+
+
+def _bound(owner: object, made: Command) -> Callable[[], object]:
+    return lambda: getattr(owner, made.function)(*made.arguments)

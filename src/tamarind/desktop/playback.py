@@ -1,0 +1,160 @@
+"""The shown recording in the player: as recorded or cleaned, to the sample where that can be; and
+the commands of listening that every page has."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from PySide6.QtCore import QObject, QTimer
+
+from tamarind.audio.media import names_others
+from tamarind.desktop.commands import command
+from tamarind.desktop.player import SPEED_STEP, VOLUME_STEP, Player
+from tamarind.desktop.proof.screen import ProofScreen
+from tamarind.desktop.session import Session
+from tamarind.desktop.translation.screen import TranslationScreen
+from tamarind.desktop.widgets.transport import Transport
+from tamarind.job.recording import Recording
+
+SKIP_MS = 2_000
+STRIP_FOLLOWS_MS = 600
+
+
+class Playback(QObject):
+    """Follows what is shown, and what has become known of its sound."""
+
+    def __init__(
+        self,
+        session: Session,
+        player: Player,
+        transport: Transport,
+        proof: ProofScreen,
+        translation: TranslationScreen,
+        page: Callable[[], str],
+    ) -> None:
+        """``page`` tells which page is open."""
+        super().__init__(transport)
+        self._session, self._player, self._transport = session, player, transport
+        self._proof, self._translation, self._page = proof, translation, page
+        self._plays_clean = False
+        self._later = QTimer(self, singleShot=True, interval=STRIP_FOLLOWS_MS)
+        self._later.timeout.connect(transport.refresh)
+        self._later.timeout.connect(self.give_samples)
+        transport.play_asked.connect(self.play)
+        transport.skip_asked.connect(self.skip)
+        transport.sound_asked.connect(self.load)
+        session.shown_changed.connect(self.show_recording)
+        session.background.prepared.connect(self._prepared)
+        for signal in (session.document_changed, session.recording_changed):
+            signal.connect(self._shown_news)
+        self.show_recording()
+
+    def show_recording(self) -> None:
+        """Another recording is shown."""
+        self.load(keep_place=False)
+        self._transport.refresh()
+
+    def load(self, keep_place: bool = True) -> None:
+        """Put the shown recording's sound into the player: as recorded, or cleaned once it is."""
+        recording = self._session.shown_recording()
+        place = self._player.position
+        cleaned, path = None, None
+        if recording is not None and _is_playable(recording):
+            if self._transport.wants_clean:
+                cleaned = self._session.background.cleaned_sound(recording.id)
+            path = cleaned or recording.path
+        self._player.load(path)
+        self._plays_clean = cleaned is not None
+        self.give_samples()
+        if keep_place:
+            self._player.seek(place)
+        self._transport.show_sound(cleaned is not None)
+
+    def give_samples(self) -> None:
+        """The decoded sound, once there is one, lets short stretches be played to the sample."""
+        shown = self._session.shown
+        if shown is not None:
+            self._player.set_samples(self._session.samples(shown, self._plays_clean))
+
+    def listen_clean(self) -> None:
+        """Hear what clean-up would make of the recording."""
+        if not self._transport.wants_clean:
+            self._transport.change_sound()
+        self._player.play()
+
+    def close(self) -> None:
+        """Let go of the sound."""
+        self._later.stop()
+        self._player.stop()
+        self._player.load(None)
+
+    @command("Play or stop", "Listening", "Ctrl+Space", "F5", first=True)
+    def play(self) -> None:
+        """In Proof from the caret if it has moved since, else from the playhead."""
+        if self._page() == "proof":
+            self._proof.play_or_stop()
+        elif self._player.is_playing:
+            self._player.stop()
+        else:
+            self._player.play()
+
+    @command(
+        "Back 2 seconds", "Listening", "Alt+Left", name="back", arguments=(-SKIP_MS,), first=True
+    )
+    @command(
+        "Forward 2 seconds",
+        "Listening",
+        "Alt+Right",
+        name="forward",
+        arguments=(SKIP_MS,),
+        first=True,
+    )
+    def skip(self, milliseconds: int) -> None:
+        """Move the playhead."""
+        self._player.seek(self._player.position + milliseconds)
+
+    @command("Play from the word at the caret", "Listening", "Ctrl+Return", first=True)
+    def play_word(self) -> None:
+        """The caret is that of the page that is open, or that of Proof."""
+        if self._page() == "translation":
+            self._player.play(self._translation.sheet.caret_time())
+        else:
+            self._proof.play_from_caret()
+
+    @command("Slower", "Listening", "Alt+-", name="slower", arguments=(-SPEED_STEP,))
+    @command("Faster", "Listening", "Alt+=", "Alt++", name="faster", arguments=(SPEED_STEP,))
+    def change_speed(self, step: float) -> None:
+        """Play slower or faster."""
+        self._player.set_speed(self._player.speed + step)
+
+    @command("Quieter", "Listening", "Ctrl+Alt+-", name="quieter", arguments=(-VOLUME_STEP,))
+    @command(
+        "Louder", "Listening", "Ctrl+Alt+=", "Ctrl+Alt++", name="louder", arguments=(VOLUME_STEP,)
+    )
+    def change_volume(self, step: float) -> None:
+        """Play quieter or louder."""
+        self._player.set_volume(self._player.volume + step)
+
+    @command("Listen with less hum and hiss, or not", "Listening", "Alt+C")
+    def clean_sound(self) -> None:
+        """Of the sound as recorded and the cleaned one, the other."""
+        self._transport.change_sound()
+
+    def _prepared(self, recording_id: int) -> None:
+        if recording_id == self._session.shown and self._transport.wants_clean:
+            self.load()
+
+    def _shown_news(self, recording_id: int) -> None:
+        # Not while somebody types: drawing a long recording costs more than a keystroke.
+        if recording_id == self._session.shown:
+            self._later.start()
+            recording = self._session.recording(recording_id)
+            if not self._player.has_recording and _is_playable(recording):
+                # What it is has only now become known.
+                self.load(keep_place=False)
+
+
+def _is_playable(recording: Recording) -> bool:
+    """Whether a file may be given to the player, which would follow a list of addresses."""
+    known = recording.info is not None and recording.path.is_file()
+    return known and not names_others(recording.path)
