@@ -227,7 +227,7 @@ def _paint(path: Path) -> None:
     from PySide6.QtWidgets import QApplication
 
     from tamarind.desktop.app import make_application
-    from tamarind.desktop.session import Session
+    from tamarind.desktop.qtloop import open_session
     from tamarind.desktop.window import MainWindow
     from tamarind.job.store import JobStore
 
@@ -236,21 +236,21 @@ def _paint(path: Path) -> None:
     import sys
 
     before, sys.excepthook = sys.excepthook, lambda _kind, error, _trace: failed.append(error)
-    window = MainWindow(Session(JobStore(path)))
+    window = MainWindow(open_session(JobStore(path)))
     try:
         window.resize(1280, 800)
         window.show()
-        shown = [r.id for r in window.session.recordings()]
+        shown = [r.id for r in window.session.recordings.all()]
         for key in shown[:3]:
             window.session.show(key)
             for step in ("intake", "proof", "translation", "export"):
                 window.show_step(step)
                 window.grab()
                 QApplication.processEvents()
-        while window.session.undo_labels()[0]:
-            before_labels = window.session.undo_labels()
-            window.session.undo()
-            if window.session.undo_labels() == before_labels:
+        while window.session.texts.undo_labels()[0]:
+            before_labels = window.session.texts.undo_labels()
+            window.session.texts.undo()
+            if window.session.texts.undo_labels() == before_labels:
                 break
     finally:
         window.close_at_once()

@@ -111,7 +111,7 @@ def _trial(trouble: str, seed: int, folder: Path) -> tuple[bool, str]:
     from PySide6.QtWidgets import QApplication, QDialog
 
     from tamarind.desktop.app import make_application
-    from tamarind.desktop.session import Session
+    from tamarind.desktop.qtloop import open_session
     from tamarind.desktop.window import MainWindow
     from tamarind.job import rescue
     from tamarind.job.store import JobStore
@@ -126,7 +126,7 @@ def _trial(trouble: str, seed: int, folder: Path) -> tuple[bool, str]:
     shutil.copy(DEMO / "Peatland voices.tamarind", job)
     make_application()
     chance = random.Random(seed)
-    window = MainWindow(Session(JobStore(job)))
+    window = MainWindow(open_session(JobStore(job)))
     window.show()
     window.show_step("proof")
     session, sheet = window.session, window.proof.sheet
@@ -150,14 +150,14 @@ def _trial(trouble: str, seed: int, folder: Path) -> tuple[bool, str]:
             time.sleep(0.02)
 
     type_some(5)
-    if not session.is_saved():
+    if session.saving.is_behind:
         return False, "it did not say saved while all was well"
     if trouble == "full at the export":
         return _export(window, disk, wait)
     _cause(trouble, disk, job)
     type_some(40)
-    wait(lambda: not session.is_saved(), 5)
-    if session.is_saved():
+    wait(lambda: session.saving.is_behind, 5)
+    if not session.saving.is_behind:
         # It may still be true, as where a file that is open can be written on.
         held = _all_there(job, typed)
         window.close_at_once()

@@ -55,14 +55,14 @@ def by_window(folder: Path, until: float) -> None:
     from PySide6.QtWidgets import QApplication
 
     from tamarind.desktop.app import make_application
-    from tamarind.desktop.session import Session
+    from tamarind.desktop.qtloop import open_session
     from tamarind.desktop.window import MainWindow
     from tamarind.job.store import JobStore
 
     make_application()
     job = folder / "demo" / "Peatland voices.tamarind"
     shutil.copytree(DEMO, job.parent)
-    window = MainWindow(Session(JobStore(job)))
+    window = MainWindow(open_session(JobStore(job)))
     window.show()
     session = window.session
 
@@ -72,14 +72,14 @@ def by_window(folder: Path, until: float) -> None:
             QApplication.processEvents()
             time.sleep(0.01)
 
-    table = next(r.id for r in session.recordings() if r.name == "Volunteers round table")
-    wait(lambda: session.background.can_hear(session.recording(table)))
-    session.background.transcribe([table])
-    wait(lambda: session.transcript(table).cues)
+    table = next(r.id for r in session.recordings.all() if r.name == "Volunteers round table")
+    wait(lambda: session.line.can_hear(session.recordings.get(table)))
+    session.line.transcribe([table])
+    wait(lambda: session.texts.transcript(table).cues)
     for step in ("intake", "proof", "translation", "export"):
         window.show_step(step)
         wait(lambda: False, 0.3)
-    session.show(next(r.id for r in session.recordings() if r.name.startswith("Site memo")))
+    session.show(next(r.id for r in session.recordings.all() if r.name.startswith("Site memo")))
     window.show_step("translation")
     window.translation.show_language("es")
     window.translation.translate()
@@ -91,7 +91,7 @@ def by_window(folder: Path, until: float) -> None:
     window.export.set_folder(folder)
     window.export.write()
     wait(lambda: time.monotonic() > until, 600)
-    cues = len(session.transcript(table).cues)
+    cues = len(session.texts.transcript(table).cues)
     print("window", cues, "cues heard", flush=True)
     window.close_at_once()
 

@@ -35,10 +35,10 @@ def editing(session: Any, chance: random.Random) -> None:
     from tamarind.transcript import edits
     from tamarind.translation.tracks import with_edit
 
-    keys = [r.id for r in session.recordings() if session.transcript(r.id).cues]
+    keys = [r.id for r in session.recordings.all() if session.texts.transcript(r.id).cues]
     while True:
         key = chance.choice(keys)
-        document = session.document(key)
+        document = session.texts.document(key)
         text = document.transcript
         place = chance.randrange(len(text.cues))
         some = " ".join(chance.choices(WORDS, k=chance.randrange(1, 8)))
@@ -53,8 +53,8 @@ def editing(session: Any, chance: random.Random) -> None:
         else:
             new = document.with_transcript(edits.set_text(text, place, some))
         say("will", key, mark_of(new))
-        session.edit_document(key, "attack", new, chance.choice((None, "typing")))
-        say("did", key, mark_of(session.document(key)))
+        session.texts.edit_document(key, "attack", new, chance.choice((None, "typing")))
+        say("did", key, mark_of(session.texts.document(key)))
 
 
 def translating(session: Any, chance: random.Random) -> None:
@@ -63,51 +63,51 @@ def translating(session: Any, chance: random.Random) -> None:
     from tamarind.translation.engines.apertium import Apertium
     from tamarind.translation.tracks import Track, with_texts
 
-    keys = [r.id for r in session.recordings() if session.transcript(r.id).cues]
+    keys = [r.id for r in session.recordings.all() if session.texts.transcript(r.id).cues]
     texts = {}
     for key in keys:
-        cues = session.transcript(key).cues
+        cues = session.texts.transcript(key).cues
         texts[key] = draft(cues, Apertium(), "en", "es")
     while True:
         key = chance.choice(keys)
-        document = session.document(key)
+        document = session.texts.document(key)
         cues = document.transcript.cues
         first = chance.randrange(len(cues))
         empty = chance.random() < 0.2
         track = Track("es") if empty else document.track("es")
         new = document.with_track(with_texts(track, cues[first:], texts[key][first:]))
         say("will", key, mark_of(new))
-        session.edit_document(key, "translate", new)
-        say("did", key, mark_of(session.document(key)))
+        session.texts.edit_document(key, "translate", new)
+        say("did", key, mark_of(session.texts.document(key)))
 
 
 def hearing(session: Any, _chance: random.Random) -> None:
     """A recording is heard; what came is told when the window has it."""
     from PySide6.QtWidgets import QApplication
 
-    key = session.recordings()[-1].id
+    key = session.recordings.all()[-1].id
 
     def wait(done: Callable[[], object]) -> None:
         while not done():
             QApplication.processEvents()
             time.sleep(0.002)
 
-    wait(lambda: session.background.can_hear(session.recording(key)))
+    wait(lambda: session.line.can_hear(session.recordings.get(key)))
     told = 0
 
     def tell(changed: int) -> None:
         nonlocal told
-        words = [w.text for cue in session.transcript(key).cues for w in cue.words]
+        words = [w.text for cue in session.texts.transcript(key).cues for w in cue.words]
         if changed == key and len(words) > told:
             told = len(words)
             said = " ".join(words)
             say("heard", key, told, f"{zlib.crc32(said.encode()):08x}")
 
-    session.document_changed.connect(tell)
-    session.background.transcribe([key])
+    session.texts.changed.connect(tell)
+    session.line.transcribe([key])
     workers = {process.pid for process in _children()}
     say("workers", *workers)
-    wait(lambda: session.transcript(key).cues and not session.background.totals().side_by_side)
+    wait(lambda: session.texts.transcript(key).cues and not session.line.totals().side_by_side)
     say("finished")
     wait(lambda: False)
 
@@ -126,8 +126,8 @@ def exporting(session: Any, chance: random.Random) -> None:
     folder = session.store.path.parent / "out"
     folder.mkdir(exist_ok=True)
     for number in range(10**9):
-        key = chance.choice([r.id for r in session.recordings()])
-        text = session.transcript(key)
+        key = chance.choice([r.id for r in session.recordings.all()])
+        text = session.texts.transcript(key)
         suffix = chance.choice(("srt", "vtt", "docx", "json"))
         name = f"{'again' if number % 2 else 'once'}"
         data = documents.write(suffix, text, documents.Source(name * 2_000, 1_000))
@@ -138,12 +138,12 @@ def exporting(session: Any, chance: random.Random) -> None:
 def main(arguments: list[str]) -> int:
     """Open the job as the window does, and begin."""
     from tamarind.desktop.app import make_application
-    from tamarind.desktop.session import Session
+    from tamarind.desktop.qtloop import open_session
     from tamarind.job.store import JobStore
 
     act, job, seed = arguments
     make_application()
-    session = Session(JobStore(Path(job)))
+    session = open_session(JobStore(Path(job)))
     chance = random.Random(int(seed))
     {"editing": editing, "translating": translating, "hearing": hearing, "exporting": exporting}[
         act

@@ -133,12 +133,12 @@ def window(job: Path):
     """The real window on a job."""
     from tamarind.desktop.app import make_application
     from tamarind.desktop.attention import KeptNotices
-    from tamarind.desktop.session import Session
+    from tamarind.desktop.qtloop import open_session
     from tamarind.desktop.window import MainWindow
     from tamarind.job.store import JobStore
 
     make_application()
-    made = MainWindow(Session(JobStore(job)), KeptNotices())
+    made = MainWindow(open_session(JobStore(job)), KeptNotices())
     made.resize(1280, 800)
     made.show()
     made.show_step("intake")
@@ -185,25 +185,25 @@ def drop(folder: Path) -> None:
     first = time.perf_counter() - began
 
     def known() -> bool:
-        return all(r.state is not State.ARRIVED for r in session.recordings())
+        return all(r.state is not State.ARRIVED for r in session.recordings.all())
 
     print(f"drop of {len(paths)} files: {first * 1000:.0f} ms in the window itself;"
           f" all known after {first + run_until(known):.2f} s;", end=" ")  # fmt: skip
     drawn = run_until(
         lambda: all(
-            r.state is State.FAILED or session.has_sound(r.id) for r in session.recordings()
+            r.state is State.FAILED or session.sounds.has(r.id) for r in session.recordings.all()
         )
     )
     print(f"all waveforms after {drawn:.1f} s more")
     told("bringing in", loop.since())
     made.intake.transcribe()
-    seconds = run_until(lambda: all(r.state is not State.QUEUED for r in session.recordings()))
+    seconds = run_until(lambda: all(r.state is not State.QUEUED for r in session.recordings.all()))
     told("hearing", loop.since())
-    states = [recording.state.value for recording in session.recordings()]
-    length = sum(r.duration for r in session.recordings() if r.state is State.DRAFT) / 1000
+    states = [recording.state.value for recording in session.recordings.all()]
+    length = sum(r.duration for r in session.recordings.all() if r.state is State.DRAFT) / 1000
     print(f"  heard in {seconds:.0f} s, {length / seconds:.0f}× real time: "
           + ", ".join(f"{states.count(s)} {s}" for s in sorted(set(states))))  # fmt: skip
-    for recording in session.recordings():
+    for recording in session.recordings.all():
         if recording.state is State.FAILED:
             print(f"    {recording.path.name}: {recording.problem}")
     print(f"  notice: {made.batch_end.notices.shown}")
@@ -308,13 +308,13 @@ if __name__ == "__main__":
     import batch
     made = batch.window(Path(sys.argv[1]))
     session = made.session
-    if not session.recordings():
+    if not session.recordings.all():
         made.intake.add([Path(p) for p in sys.argv[2].split("|")])
     def look():
-        ready = [r.id for r in session.recordings() if session.background.can_hear(r)]
+        ready = [r.id for r in session.recordings.all() if session.line.can_hear(r)]
         if ready:
-            session.background.transcribe(ready)
-        if all(r.state.value == "draft" for r in session.recordings()):
+            session.line.transcribe(ready)
+        if all(r.state.value == "draft" for r in session.recordings.all()):
             made.close()
             app.quit()
     from PySide6.QtCore import QTimer
@@ -421,7 +421,9 @@ def many(folder: Path) -> None:
     loop.since()
     made.intake.add([source])
     run_until(lambda: len(made.intake._cards) == 200)
-    run_until(lambda: all(made.session.has_sound(r.id) for r in made.session.recordings()), 200)
+    run_until(
+        lambda: all(made.session.sounds.has(r.id) for r in made.session.recordings.all()), 200
+    )
     told("200 brought in", loop.since())
     bar = made.intake._scroll.verticalScrollBar()
     times = []

@@ -62,10 +62,10 @@ def start_time(demo: Path) -> float:
         "import sys, os; from pathlib import Path\n"
         "from tamarind.desktop.app import make_application\n"
         "app = make_application()\n"
-        "from tamarind.desktop.session import Session\n"
+        "from tamarind.desktop.qtloop import open_session\n"
         "from tamarind.desktop.window import MainWindow\n"
         "from tamarind.job.store import JobStore\n"
-        "window = MainWindow(Session(JobStore(Path(sys.argv[1]))))\n"
+        "window = MainWindow(open_session(JobStore(Path(sys.argv[1]))))\n"
         "window.show(); app.processEvents(); window.grab(); print('up', flush=True)\n"
         "window.close(); os._exit(0)\n"
     )
@@ -90,16 +90,16 @@ def while_hearing(app, window, ninety_ninth) -> None:
     session, sheet = window.session, window.proof.sheet
     media = session.store.path.parent / "demo" / "media"
     session.add_files(sorted(media.glob("*.[mw][pa][4v]")))
-    new = [recording.id for recording in session.recordings()[1:]]
+    new = [recording.id for recording in session.recordings.all()[1:]]
 
     def wait(until) -> None:
         end = time.monotonic() + 60
         while not until() and time.monotonic() < end:
             app.processEvents()
 
-    wait(lambda: all(session.has_sound(key) for key in new))
-    session.background.transcribe(new)
-    wait(lambda: any(session.background.progress(key) for key in new))
+    wait(lambda: all(session.sounds.has(key) for key in new))
+    session.line.transcribe(new)
+    wait(lambda: any(session.line.progress(key) for key in new))
     sheet.setFocus()
     sheet.cue_caret.go_to((6000, 5))
     measured = ninety_ninth(lambda n: QTest.keyClick(sheet, "abc de"[n % 6]))
@@ -107,9 +107,9 @@ def while_hearing(app, window, ninety_ninth) -> None:
     bar = sheet.verticalScrollBar()
     measured = ninety_ninth(lambda n: bar.setValue(bar.value() + 260))
     report("the same while two are heard: a scrolled frame", 16, measured)
-    busy = any(session.background.is_being_heard(key) for key in new)
+    busy = any(session.line.is_being_heard(key) for key in new)
     print(f"    hearing still went on at the end: {'yes' if busy else 'no'}")
-    session.background.cancel_all()
+    session.line.cancel_all()
 
 
 def make_large(path: Path, demo: Path) -> None:
@@ -144,7 +144,7 @@ def measure_large(path: Path) -> None:
     from tamarind.captions.limits import ORDINARY
     from tamarind.captions.lines import with_breaks
     from tamarind.desktop.app import make_application
-    from tamarind.desktop.session import Session
+    from tamarind.desktop.qtloop import open_session
     from tamarind.desktop.window import MainWindow
     from tamarind.formats import srt
     from tamarind.job.store import JobStore
@@ -152,7 +152,7 @@ def measure_large(path: Path) -> None:
 
     app = make_application()
     began = time.perf_counter()
-    window = MainWindow(Session(JobStore(path)))
+    window = MainWindow(open_session(JobStore(path)))
     window.resize(1280, 800)
     window.show_step("proof")
     window.show()
@@ -196,7 +196,7 @@ def measure_large(path: Path) -> None:
     window.proof.change_layout()
     while_hearing(app, window, ninety_ninth)
 
-    text = window.session.transcript(window.session.shown)
+    text = window.session.texts.transcript(window.session.shown)
     times = []
     for number in range(200):
         start = time.perf_counter()

@@ -27,14 +27,15 @@ def main() -> None:
 
 def opened(session: object, interview: int, memo: int, wanted: set[str]) -> None:
     """Documents as they look when opened, where LibreOffice and Chromium are installed."""
-    from tamarind.job.export import Planned, Wishes, written
     from tamarind.translation.languages import name_of
 
+    from tamarind.job.export import Planned, Wishes, written
+
     def write(key: int, suffix: str, style: str, **more: object) -> Path:
-        recording = session.recording(key)
+        recording = session.recordings.get(key)
         wishes = Wishes(language_names={"en": "English", "es": name_of("es")}, **more)
         planned = Planned(f"{recording.name}.{suffix}", key, suffix, None)
-        document, rules = session.document(key), session.styles()[style]
+        document, rules = session.texts.document(key), session.styles.all()[style]
         path = session.store.path.parent / planned.name
         path.write_bytes(written(planned, recording, document, rules, wishes).data)
         return path
@@ -66,12 +67,12 @@ def draw(job: Path, wanted: set[str]) -> None:
     from tamarind.desktop.intake.speech_dialog import SpeechDialog
     from tamarind.desktop.proof.draft_dialog import DraftDialog
     from tamarind.desktop.proof.shaping_dialog import ShapingDialog
-    from tamarind.desktop.session import Session
+    from tamarind.desktop.qtloop import open_session
     from tamarind.desktop.window import MainWindow
     from tamarind.job.store import JobStore
 
     make_application()
-    window = MainWindow(Session(JobStore(job)))
+    window = MainWindow(open_session(JobStore(job)))
     window.resize(1280, 800)
     window.show()
     window.activateWindow()
@@ -96,14 +97,14 @@ def draw(job: Path, wanted: set[str]) -> None:
         dialog.close()
 
     session = window.session
-    ids = [recording.id for recording in session.recordings()]
-    wait(lambda: all(session.peaks(key) is not None for key in ids), 20)
+    ids = [recording.id for recording in session.recordings.all()]
+    wait(lambda: all(session.sounds.peaks(key) is not None for key in ids), 20)
 
     window.show_step("proof")
     wait(lambda: window.checking.is_known(session.shown), 20)
-    window.proof.sheet.set_caret((6, 0))
-    window.proof.sheet.set_caret((3, 0))
-    cue = window.proof.sheet.caret_cue()
+    window.proof.sheet.caret.set((6, 0))
+    window.proof.sheet.caret.set((3, 0))
+    cue = window.proof.sheet.cue_caret.cue()
     window.player.seek(cue.words[7].start + 40)
     take("proof")
     window.proof.change_layout()
@@ -121,7 +122,10 @@ def draw(job: Path, wanted: set[str]) -> None:
     window.set_dark(False)
     key = session.shown
     draft = DraftDialog(
-        session.recording(key).name, session.draft(key), session.transcript(key).cues, window
+        session.recordings.get(key).name,
+        session.texts.draft(key),
+        session.texts.transcript(key).cues,
+        window,
     )
     draft.show()
     wait()
@@ -130,8 +134,8 @@ def draw(job: Path, wanted: set[str]) -> None:
     draft.close()
 
     again = window.proof.again
-    window.proof.sheet.set_caret((14, 0))
-    window.proof.sheet.set_caret((20, 0), keep_anchor=True)
+    window.proof.sheet.caret.set((14, 0))
+    window.proof.sheet.caret.set((20, 0), keep_anchor=True)
     again.start()
     wait(lambda: again._asked is None, 60)
     take("proof-second-hearing")
@@ -139,20 +143,20 @@ def draw(job: Path, wanted: set[str]) -> None:
     session.show(ids[1])
     wait(lambda: window.checking.is_known(ids[1]), 20)
     window.proof.open_checks()
-    wait(lambda: session.background.speech(ids[1]) is not None, 30)
+    wait(lambda: session.asides.speech(ids[1]) is not None, 30)
     wait(lambda: window.checking.is_known(ids[1]), 20)
     window.proof.checks.step(1)
     take("checks")
     window.proof.checks.close_panel()
-    style = session.styles()["phone"]
-    shape = ShapingDialog(session.transcript(ids[1]), None, style, (), (), window)
+    style = session.styles.all()["phone"]
+    shape = ShapingDialog(session.texts.transcript(ids[1]), None, style, (), (), window)
     take_dialog("shape", shape)
-    editor = StyleEditor(session, "ordinary", session.transcript(ids[0]), 3, window)
+    editor = StyleEditor(session, "ordinary", session.texts.transcript(ids[0]), 3, window)
     take_dialog("house-style", editor)
 
-    window.proof.sheet.set_caret((0, 0))
+    window.proof.sheet.caret.set((0, 0))
     window.proof.doubts.go_on(1)
-    window.player.play(window.proof.sheet.caret_time())
+    window.player.play(window.proof.sheet.cue_caret.time())
     wait(seconds=1.2)
     window.player.stop()
     take("proof-picture")
@@ -182,11 +186,11 @@ def draw(job: Path, wanted: set[str]) -> None:
     window.intake.add([DEMO / "scripts" / "north-drain-memo.txt"])
     window.intake._choose(ids[3], Qt.KeyboardModifier.NoModifier)
     window.intake.transcribe()
-    wait(lambda: session.background.progress(ids[3]) is not None, 30)
+    wait(lambda: session.line.progress(ids[3]) is not None, 30)
     take("intake")
     window.close()
 
-    window = MainWindow(Session(JobStore(job.parent / "Empty.tamarind")))
+    window = MainWindow(open_session(JobStore(job.parent / "Empty.tamarind")))
     window.resize(1280, 800)
     window.show()
     take("intake-empty")
@@ -199,13 +203,13 @@ def draw(job: Path, wanted: set[str]) -> None:
         shutil.copy(source, week / f"Day {number:02} {source.name.lower()}")
     window.intake.add([week])
     there = session.recordings
-    wait(lambda: all(session.has_sound(r.id) for r in there()), 60)
-    session.background.transcribe([r.id for r in there()[:6]])
+    wait(lambda: all(session.sounds.has(r.id) for r in there()), 60)
+    session.line.transcribe([r.id for r in there()[:6]])
     wait(lambda: any(r.state.value == "draft" for r in there()), 60)
     first = there()[4].id
     window.intake._scroll.verticalScrollBar().setValue(260)
     take("intake-many")
-    session.background.cancel_all()
+    session.line.cancel_all()
     dialog = SpeechDialog(session, first, 0, window)
     dialog.show()
     wait(lambda: dialog._make.isEnabled(), 20)

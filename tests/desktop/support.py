@@ -20,7 +20,7 @@ from tamarind.audio import soundcache
 from tamarind.batch.crew import Crew
 from tamarind.desktop.app import make_application
 from tamarind.desktop.attention import KeptNotices
-from tamarind.desktop.session import Session
+from tamarind.desktop.qtloop import open_session
 from tamarind.desktop.window import MainWindow
 from tamarind.job.store import JobStore
 from tests.support import DEMO, FolderTest
@@ -68,7 +68,7 @@ class WindowTest(FolderTest):
         self.addCleanup(self.shut)
 
     def open(self) -> None:
-        self.window = MainWindow(Session(JobStore(self.job)), KeptNotices())
+        self.window = MainWindow(open_session(JobStore(self.job)), KeptNotices())
         self.window.resize(1280, 800)
         self.window.show()
         self.window.activateWindow()
@@ -86,7 +86,7 @@ class WindowTest(FolderTest):
         self.open()
 
     def named(self, name: str) -> int:
-        return next(r.id for r in self.session.recordings() if r.name == name)
+        return next(r.id for r in self.session.recordings.all() if r.name == name)
 
     def wait(self, until: Callable[[], object], seconds: float = 150) -> None:
         end = time.monotonic() + seconds

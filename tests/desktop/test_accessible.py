@@ -14,7 +14,7 @@ from PySide6.QtWidgets import (
 )
 
 from tamarind.desktop import keys
-from tamarind.desktop.anything import AnythingDialog, Finder
+from tamarind.desktop.anything import AnythingDialog
 from tamarind.desktop.intake.speech_dialog import SpeechDialog
 from tamarind.desktop.keys_dialog import KeysDialog
 from tamarind.desktop.proof.changes_dialog import Change, ChangesDialog
@@ -77,12 +77,12 @@ class NamesAndRoles(ProofTest):
 
     def test_in_the_dialogs(self):
         shown = self.session.shown
-        finder = Finder(self.session, print, print, print)
+        finder = self.window.finder()
         for dialog in (
             KeysDialog(keys.current(), lambda: None, self.window),
             AnythingDialog(finder, self.window),
             ChangesDialog("Changes", [Change(0, "a", "b", "c")], self.window),
-            DraftDialog("x", self.session.draft(shown), self.text.cues, self.window),
+            DraftDialog("x", self.session.texts.draft(shown), self.text.cues, self.window),
             TimesDialog(self.text, 2, 4, self.window),
             SpeechDialog(self.session, shown, 0, self.window),
         ):

@@ -3,11 +3,11 @@
 import sys
 import unittest
 
+from tamarind.application.line import Totals
 from tamarind.audio.media import MediaInfo
 from tamarind.audio.source import Source
 from tamarind.desktop.attention import SOUND, KeptNotices, words_for
 from tamarind.desktop.awake import Awake
-from tamarind.desktop.background import Totals
 from tamarind.desktop.words import differences, level_in_words
 from tamarind.job.recording import Recording
 from tamarind.speech.howtohear import Care, HowToHear, Sensitivity, Voices

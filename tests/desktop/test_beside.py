@@ -4,14 +4,14 @@ import shiboken6
 from PySide6.QtCore import QObject
 from PySide6.QtWidgets import QPushButton
 
-from tamarind.desktop.tasks import Tasks
+from tamarind.desktop.qtloop import tasks_of
 from tests.desktop.support import WindowTest
 from tests.support import human_recording
 
 
 class WorkInTheBackground(WindowTest):
     def test_only_what_was_asked_for_last_is_told_of(self):
-        tasks, told, go = Tasks(self.window, "test"), [], threading.Event()
+        tasks, told, go = tasks_of(self.window, "test"), [], threading.Event()
         tasks.run(lambda: go.wait(10) and "first", told.append)
         tasks.run(lambda: "second", told.append)
         tasks.run(lambda: "third", told.append)
@@ -22,7 +22,7 @@ class WorkInTheBackground(WindowTest):
         self.assertEqual(told, ["third", "last"])
 
     def test_the_window_goes_on_meanwhile(self):
-        tasks, told, go = Tasks(self.window, "test"), [], threading.Event()
+        tasks, told, go = tasks_of(self.window, "test"), [], threading.Event()
         threads = []
         tasks.run(lambda: threads.append(threading.current_thread()) or go.wait(10),
                       lambda _: threads.append(threading.current_thread()))  # fmt: skip
@@ -35,7 +35,7 @@ class WorkInTheBackground(WindowTest):
 
     def test_whoever_asked_may_be_gone_by_then(self):
         parent, go, told = QObject(), threading.Event(), []
-        Tasks(parent, "test").run(lambda: go.wait(10), told.append)
+        tasks_of(parent, "test").run(lambda: go.wait(10), told.append)
         shiboken6.delete(parent)
         go.set()
         self.wait(lambda: True)
@@ -46,12 +46,14 @@ class HearingAside(WindowTest):
     demo = False
 
     def first(self):
-        return self.session.recordings()[0].id
+        return self.session.recordings.all()[0].id
 
     def setUp(self):
         super().setUp()
         self.window.intake.add([human_recording("beckett.wav")])
-        self.wait(lambda: self.session.recordings() and self.session.has_sound(self.first()), 60)
+        self.wait(
+            lambda: self.session.recordings.all() and self.session.sounds.has(self.first()), 60
+        )
         self.key = self.first()
         self.session.show(self.key)
         self.told, self.troubles = [], []
@@ -62,7 +64,7 @@ class HearingAside(WindowTest):
 
     def test_how_far_it_is_and_how_long_it_takes_is_shown_until_it_is_done(self):
         shown = []
-        self.session.background.listened_aside.connect(
+        self.session.asides.listened.connect(
             lambda *_: shown.append(self.window.aside._progress.labelText())
         )
         self.hear()
@@ -82,10 +84,10 @@ class HearingAside(WindowTest):
         self.assertEqual(len(self.told), 1)
 
     def test_a_failure_is_a_sentence_and_the_text_stays(self):
-        before = self.session.transcript(self.key)
+        before = self.session.texts.transcript(self.key)
         self.hear()
-        self.session.background.heard_aside.emit(self.key, "The sound cannot be read.")
+        self.session.asides.heard.emit(self.key, "The sound cannot be read.")
         self.assertEqual(self.troubles, ["The sound cannot be read."])
         self.assertFalse(self.window.aside.is_busy())
         self.assertEqual(self.told, [])
-        self.assertIs(self.session.transcript(self.key), before)
+        self.assertIs(self.session.texts.transcript(self.key), before)

@@ -42,7 +42,7 @@ class Everywhere(ProofTest):
         for place, text in ((2, "A fogum bog is wet."), (6, "Fogum, they say."), (9, "the foggum")):
             words = words_of(text, wrong[place].start, 200, 0.5)
             wrong[place] = replace(wrong[place], words=words, breaks=None)
-        self.session.edit(self.session.shown, "x", replace(self.text, cues=tuple(wrong)))
+        self.session.texts.edit(self.session.shown, "x", replace(self.text, cues=tuple(wrong)))
         self.sheet.cue_caret.go_to_word(2, 1)
         for _ in range(5):
             self.key(KEY.Key_Delete)
@@ -87,9 +87,9 @@ class Everywhere(ProofTest):
 class TheDraft(ProofTest):
     def test_what_was_changed_is_listed_with_the_error_rate(self):
         shown = self.session.shown
-        dialog = DraftDialog("x", self.session.draft(shown), self.text.cues)
+        dialog = DraftDialog("x", self.session.texts.draft(shown), self.text.cues)
         self.assertIn("word error rate", dialog.sentence)
-        draft = " ".join(c.text for c in self.session.draft(shown))
+        draft = " ".join(c.text for c in self.session.texts.draft(shown))
         first = dialog.list.topLevelItem(0)
         self.assertIn(first.text(1), draft)
         place = dialog._changes[0].place
@@ -97,7 +97,7 @@ class TheDraft(ProofTest):
 
     def test_a_passage_goes_back_as_it_was_heard(self):
         before = self.text
-        draft = self.session.draft(self.session.shown)
+        draft = self.session.texts.draft(self.session.shown)
         changes = DraftDialog("x", draft, before.cues)._changes
         place = changes[0].place
         self.sheet.cue_caret.go_to((place, 0))
@@ -115,7 +115,7 @@ class TheDraft(ProofTest):
 
         with mock.patch.object(screen.DraftDialog, "exec", run):
             self.key(KEY.Key_D, ALT)
-        draft = self.session.draft(self.session.shown)
+        draft = self.session.texts.draft(self.session.shown)
         first = DraftDialog("x", draft, self.text.cues)._changes[0]
         self.assertEqual(self.sheet.cue_caret.place(), first.place)
 

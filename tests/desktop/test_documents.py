@@ -38,12 +38,12 @@ class Translating(WindowTest):
         return screen
 
     def track(self):
-        return self.session.document(self.key).track("es")
+        return self.session.texts.document(self.key).track("es")
 
     def test_a_language_is_added_translated_corrected_and_undone(self):
         screen = self.screen(Spanish())
         screen.show_language("es")
-        cues = self.session.transcript(self.key).cues
+        cues = self.session.texts.transcript(self.key).cues
         self.wait(lambda: self.track().text(cues[-1].id))
         self.assertEqual(self.track().text(cues[0].id), f"es: {cues[0].text}")
         screen.sheet.caret.set((0, 0))
@@ -52,15 +52,15 @@ class Translating(WindowTest):
         self.assertTrue(entry.by_person and entry.text.startswith("Bien, es:"))
         on_disk = self.session.store.document(self.key).track("es")
         self.assertEqual(on_disk, self.track())
-        self.session.undo()
+        self.session.texts.undo()
         self.assertEqual(self.track().text(cues[0].id), f"es: {cues[0].text}")
-        self.session.undo()
+        self.session.texts.undo()
         self.assertEqual(self.track().texts, {})
 
     def test_only_missing_and_stale_cues_are_translated_again(self):
         screen = self.screen(Spanish())
         screen.show_language("es")
-        cues = self.session.transcript(self.key).cues
+        cues = self.session.texts.transcript(self.key).cues
         self.wait(lambda: self.track().text(cues[-1].id))
         self.window.show_step("proof")
         self.sheet.caret.set((1, 0))
@@ -73,7 +73,7 @@ class Translating(WindowTest):
     def test_backspace_at_a_cues_start_does_not_run_cues_together(self):
         screen = self.screen(Spanish())
         screen.show_language("es")
-        cues = self.session.transcript(self.key).cues
+        cues = self.session.texts.transcript(self.key).cues
         self.wait(lambda: self.track().text(cues[-1].id))
         before = self.track()
         screen.sheet.setFocus()
@@ -100,7 +100,7 @@ class Translating(WindowTest):
     def test_the_real_engine_in_the_real_window(self):
         self.window.show_step("translation")
         self.window.translation.show_language("es")
-        cues = self.session.transcript(self.key).cues
+        cues = self.session.texts.transcript(self.key).cues
         self.wait(lambda: self.track().text(cues[-1].id))
         self.assertIn("agua", " ".join(self.track().text(c.id) for c in cues))
 

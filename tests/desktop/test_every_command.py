@@ -44,11 +44,11 @@ class EveryCommand(WindowTest):
             stack.enter_context(mock.patch.object(kind, name, lambda *_, a=answer, **__: a))
 
     def texts(self):
-        return {r.id: self.session.document(r.id) for r in self.session.recordings()}
+        return {r.id: self.session.texts.document(r.id) for r in self.session.recordings.all()}
 
     def state(self):
         """All that a command may change of the texts, and what is seen."""
-        return self.texts(), self.session.undo_labels(), self.window.step()
+        return self.texts(), self.session.texts.undo_labels(), self.window.step()
 
     def press(self, command, page):
         """A command on a page: it does nothing where it may not act, and nothing unseen."""
@@ -87,14 +87,14 @@ class EveryCommand(WindowTest):
                     self.assertEqual(key, self.session.shown, f"{name} on {page}")
 
     def undo_all(self):
-        while self.session.undo_labels()[0]:
-            self.session.undo()
+        while self.session.texts.undo_labels()[0]:
+            self.session.texts.undo()
 
     def test_in_a_job_with_texts(self):
-        before = {r.id: self.session.transcript(r.id) for r in self.session.recordings()}
+        before = {r.id: self.session.texts.transcript(r.id) for r in self.session.recordings.all()}
         self.press_all()
         self.undo_all()
-        after = {r.id: self.session.transcript(r.id) for r in self.session.recordings()}
+        after = {r.id: self.session.texts.transcript(r.id) for r in self.session.recordings.all()}
         self.assertEqual(after, before)
 
     def test_with_cues_selected_and_every_dialog_accepted(self):
@@ -104,7 +104,7 @@ class EveryCommand(WindowTest):
         self.press_all(but=("keys", "anything", "house_style", "room"))
         self.undo_all()
         for key, document in before.items():
-            self.assertEqual(self.session.transcript(key), document.transcript)
+            self.assertEqual(self.session.texts.transcript(key), document.transcript)
 
     def test_at_a_doubt(self):
         self.window.show_step("proof")
@@ -130,14 +130,14 @@ class EveryCommand(WindowTest):
         self.session.show(self.named("Volunteers round table"))
         self.press_all()
         self.undo_all()
-        self.assertEqual(self.session.transcript(self.session.shown).cues, ())
+        self.assertEqual(self.session.texts.transcript(self.session.shown).cues, ())
 
     def test_in_an_empty_job(self):
         self.shut()
         self.job = self.folder / "demo" / "Empty.tamarind"
         self.open()
         self.press_all()
-        self.assertEqual(self.session.recordings(), [])
+        self.assertEqual(self.session.recordings.all(), [])
 
     def test_every_condition_keeps_something_out_and_says_why(self):
         for command in all_commands():

@@ -71,7 +71,7 @@ class VariableBitRate(FolderTest):
 
 class WithoutADevice(ProofTest):
     def test_it_keeps_time_and_ends_where_it_was_asked_to(self):
-        self.wait(lambda: self.session.has_sound(self.session.shown))
+        self.wait(lambda: self.session.sounds.has(self.session.shown))
         self.window.playback.give_samples()
         player = self.window.player
         cue = self.text.cues[4]
@@ -88,7 +88,7 @@ class WithoutADevice(ProofTest):
         self.assertEqual(player.position, cue.end)
 
     def test_a_stop_and_a_seek_in_the_midst(self):
-        self.wait(lambda: self.session.has_sound(self.session.shown))
+        self.wait(lambda: self.session.sounds.has(self.session.shown))
         self.window.playback.give_samples()
         player = self.window.player
         player.play(5_000, 9_000)

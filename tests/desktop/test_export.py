@@ -62,7 +62,7 @@ class Exporting(WindowTest):
         self.assertIn("32 files written", self.screen._said.text())
         self.assertIn("<v Warden>", written["Warden interview.vtt"].decode())
         memo = srt.read(written["Site memo, north drain.es.srt"].decode(), "es")
-        source = self.session.transcript(self.named("Site memo, north drain"))
+        source = self.session.texts.transcript(self.named("Site memo, north drain"))
         self.assertEqual([c.start for c in memo.cues], [c.start for c in source.cues])
         data = json.loads(written["Site memo, north drain.json"])
         self.assertEqual(len(data["translations"]["es"]), len(data["cues"]))
@@ -98,11 +98,11 @@ class Exporting(WindowTest):
         key = self.named("Site memo, north drain")
         self.session.show(key)
         self.panel.all.setChecked(False)
-        text = self.session.transcript(key)
+        text = self.session.texts.transcript(key)
         word = "(Site " + text.cues[0].text[5:]
         from tamarind.transcript.edits import set_text
 
-        self.session.edit(key, "a bracket", set_text(text, 0, word))
+        self.session.texts.edit(key, "a bracket", set_text(text, 0, word))
         self.wait(lambda: self.window.checking.is_known(key), 30)
         self.assertGreater(self.screen._musts(), 0)
         lines = [b.text() for b in self.screen.findChildren(type(self.screen._go))]
@@ -131,7 +131,7 @@ class Exporting(WindowTest):
 
     def test_it_waits_for_the_checks_before_it_asks(self):
         self.tick("srt")
-        self.window.checking._forget()
+        self.window.checking.start_afresh()
         self.assertTrue(self.screen._unknown())
         with patch.object(QMessageBox, "question", return_value=NO) as asked:
             self.screen.write()
@@ -144,7 +144,7 @@ class Exporting(WindowTest):
 
     def test_who_does_not_want_to_wait_need_not(self):
         self.tick("txt")
-        self.window.checking._forget()
+        self.window.checking.start_afresh()
         self.screen.write()
         with patch.object(QMessageBox, "question", return_value=YES):
             self.screen.write()
@@ -153,7 +153,7 @@ class Exporting(WindowTest):
 
     def test_who_goes_elsewhere_does_not_write_by_surprise(self):
         self.tick("txt")
-        self.window.checking._forget()
+        self.window.checking.start_afresh()
         self.screen.write()
         self.window.show_step("proof")
         self.screen._write_if_waiting()
@@ -177,7 +177,7 @@ class Exporting(WindowTest):
         self.tick("txt")
         key = self.named("Warden interview")
         self.assertTrue(self.preview("Warden interview.txt").startswith("Interviewer:"))
-        self.session.choose_style([key], "verbatim")
+        self.session.styles.choose([key], "verbatim")
         text = self.preview("Warden interview.txt")
         self.assertTrue(text.startswith("[00:00:00] Interviewer:"))
 
@@ -210,10 +210,10 @@ class Exporting(WindowTest):
 
     def test_styles_and_notes_of_a_file_are_written_or_left_out(self):
         key = self.named("Site memo, north drain")
-        text = self.session.transcript(key)
+        text = self.session.texts.transcript(key)
         first = replace(text.cues[0], note="For the trust")
         noted = replace(text, cues=(first, *text.cues[1:]), preamble="STYLE\n::cue { color: teal }")
-        self.session.edit(key, "notes", toggle_span(noted, [(1, 0)], "i"))
+        self.session.texts.edit(key, "notes", toggle_span(noted, [(1, 0)], "i"))
         self.session.show(key)
         self.panel.kinds["vtt"].setChecked(True)
         file = next(f for f in self.screen._files if f.name == "Site memo, north drain.vtt")
@@ -235,8 +235,8 @@ class Exporting(WindowTest):
         self.assertEqual(panel.wishes().pattern, "{recording} x")
 
     def test_two_recordings_of_one_name_do_not_write_over_each_other(self):
-        (recording,) = [r for r in self.session.recordings() if r.name == "Warden interview"]
-        document = self.session.document(recording.id)
+        (recording,) = [r for r in self.session.recordings.all() if r.name == "Warden interview"]
+        document = self.session.texts.document(recording.id)
         files = plan([(recording, document), (recording, document)], Wishes(("srt",)))
         self.assertEqual(len({file.name for file in files}), 2)
 

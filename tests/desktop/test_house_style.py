@@ -70,21 +70,21 @@ class Editor(WindowTest):
         dialog._set_level("gap", Level.HINT)
         opening.keep(self.session, dialog)
         shown = self.session.shown
-        style = self.session.style_of(self.session.recording(shown))
+        style = self.session.styles.of(self.session.recordings.get(shown))
         self.assertEqual((style.captions.line_length, style.levels["gap"]), (30, Level.HINT))
-        self.assertEqual(self.session.limits_of(shown).line_length, 30)
-        others = [r.style for r in self.session.recordings() if r.id != shown]
+        self.assertEqual(self.session.styles.limits_of(shown).line_length, 30)
+        others = [r.style for r in self.session.recordings.all() if r.id != shown]
         self.assertEqual(set(others), {"ordinary"})
         self.assertIn(style, own_styles().values())
         self.reopen()
-        self.assertEqual(self.session.style_of(self.session.recording(shown)), style)
+        self.assertEqual(self.session.styles.of(self.session.recordings.get(shown)), style)
 
     def test_for_all_recordings_and_new_ones(self):
         dialog = self.editor("teletext")
         dialog._accept_for_all()
         opening.keep(self.session, dialog)
-        self.assertEqual({r.style for r in self.session.recordings()}, {"teletext"})
-        self.assertEqual(self.session.default()[1], "teletext")
+        self.assertEqual({r.style for r in self.session.recordings.all()}, {"teletext"})
+        self.assertEqual(self.session.usual()[1], "teletext")
 
     def test_a_style_goes_out_as_a_file_and_comes_in_from_one(self):
         path = self.folder / "trust.style.json"
@@ -105,14 +105,14 @@ class Editor(WindowTest):
         self.assertFalse(dialog._remove.isEnabled())
         dialog.rename("Bog Trust")
         opening.keep(self.session, dialog)
-        self.assertEqual(self.session.recording(self.session.shown).style, "bog-trust")
+        self.assertEqual(self.session.recordings.get(self.session.shown).style, "bog-trust")
         self.assertEqual(set(own_styles()), {"bog-trust"})
-        self.session.choose_style([self.session.shown], "ordinary")
+        self.session.styles.choose([self.session.shown], "ordinary")
         dialog = self.editor("bog-trust")
         dialog._take_away()
         dialog.keep_changes()
         self.assertEqual(own_styles(), {})
-        self.assertNotIn("bog-trust", self.session.styles())
+        self.assertNotIn("bog-trust", self.session.styles.all())
 
     def test_what_does_not_count_cannot_be_set(self):
         dialog = self.editor()
@@ -150,8 +150,8 @@ class Checks(WindowTest):
         return [one.finding.rule for one in self.window.checking.findings(self.key)]
 
     def put(self, place, text):
-        new = edits.set_text(self.session.transcript(self.key), place, text)
-        self.session.edit(self.key, "test", new)
+        new = edits.set_text(self.session.texts.transcript(self.key), place, text)
+        self.session.texts.edit(self.key, "test", new)
         self.settle()
 
     def test_findings_follow_the_text_and_are_mended_with_one_undo(self):
@@ -159,16 +159,18 @@ class Checks(WindowTest):
         found = self.rules()
         for rule in ("sentence-start", "repeated", "brackets", "spelling"):
             self.assertIn(rule, found)
-        before = self.session.transcript(self.key)
+        before = self.session.texts.transcript(self.key)
         self.sheet.caret.set((2, 0))
         self.window.proof.checks.fix_one()
-        self.assertTrue(self.session.transcript(self.key).cues[2].text.startswith("It is blowing"))
-        self.session.undo()
-        self.assertEqual(self.session.transcript(self.key), before)
+        self.assertTrue(
+            self.session.texts.transcript(self.key).cues[2].text.startswith("It is blowing")
+        )
+        self.session.texts.undo()
+        self.assertEqual(self.session.texts.transcript(self.key), before)
 
     def test_all_of_a_kind_are_mended_at_once(self):
         for place in (2, 4, 7):
-            self.put(place, self.session.transcript(self.key).cues[place].text.lower())
+            self.put(place, self.session.texts.transcript(self.key).cues[place].text.lower())
         self.window.proof.open_checks()
         index = self.panel._filter.findData("sentence-start")
         self.panel._filter.setCurrentIndex(index)
@@ -181,11 +183,11 @@ class Checks(WindowTest):
             shown.extend((row.text(0), row.text(1)) for row in rows)
             return answer
 
-        before = self.session.transcript(self.key)
+        before = self.session.texts.transcript(self.key)
         answer = False
         with patch.object(ChangesDialog, "exec", read):
             self.panel.fix_all()
-            self.assertIs(self.session.transcript(self.key), before)
+            self.assertIs(self.session.texts.transcript(self.key), before)
             answer = True
             self.panel.fix_all()
         told = self.window.checking.findings(self.key)
@@ -196,7 +198,7 @@ class Checks(WindowTest):
             self.assertEqual(old.casefold(), new.casefold())
         self.settle()
         self.assertNotIn("sentence-start", self.rules())
-        self.session.undo()
+        self.session.texts.undo()
         self.settle()
         self.assertGreaterEqual(self.rules().count("sentence-start"), 3)
 
@@ -241,14 +243,14 @@ class Checks(WindowTest):
         self.assertIn("to mend", desk._checks.text() + "to mend")
 
     def test_text_where_nobody_speaks_is_found_in_the_sound(self):
-        text = self.session.transcript(self.key)
+        text = self.session.texts.transcript(self.key)
         end = text.cues[-1].end
         first = text.cues[0]
         self.assertGreater(first.start, 300)
         from tamarind.transcript.model import Cue, Word
 
         late = Cue(999, end + 200, end + 800, (Word("Nothing.", end + 200, end + 800),))
-        self.session.edit(
+        self.session.texts.edit(
             self.key, "late", edits.with_cues(text, len(text.cues), len(text.cues), late)
         )
         self.window.checking.listen()
@@ -264,7 +266,7 @@ class Shaping(WindowTest):
 
     def shape(self, act, accept=True, narrow=True):
         if narrow:
-            self.session.choose_style([self.key], "phone")
+            self.session.styles.choose([self.key], "phone")
         seen = []
 
         def run(dialog):
@@ -277,23 +279,23 @@ class Shaping(WindowTest):
         return seen[0]
 
     def test_laying_out_anew_shows_what_changes_and_is_one_undo(self):
-        before = self.session.transcript(self.key)
+        before = self.session.texts.transcript(self.key)
         self.assertGreater(self.shape(Act.LAY_OUT, accept=False), 5)
-        self.assertEqual(self.session.transcript(self.key), before)
+        self.assertEqual(self.session.texts.transcript(self.key), before)
         self.shape(Act.LAY_OUT)
-        after = self.session.transcript(self.key)
+        after = self.session.texts.transcript(self.key)
         words = [w.text for c in after.cues for w in c.words]
         self.assertEqual(words, [w.text for c in before.cues for w in c.words])
         self.assertTrue(all(len(c.text) <= 32 for c in after.cues))
-        self.session.undo()
-        self.assertEqual(self.session.transcript(self.key), before)
+        self.session.texts.undo()
+        self.assertEqual(self.session.texts.transcript(self.key), before)
 
     def test_translations_follow_the_words(self):
         key = self.key = self.named("Site memo, north drain")
         self.session.show(key)
-        before = self.session.document(key)
+        before = self.session.texts.document(key)
         self.shape(Act.LAY_OUT)
-        after = self.session.document(key)
+        after = self.session.texts.document(key)
 
         def said(document):
             track = document.track("es")
@@ -304,29 +306,29 @@ class Shaping(WindowTest):
         self.assertFalse(any(track.is_stale(c) for c in after.transcript.cues if c.words))
 
     def test_the_pictures_shots_are_found(self):
-        background = self.session.background
-        self.wait(lambda: background.shots(self.key) is not None, 60)
-        shots = background.shots(self.key)
+        asides = self.session.asides
+        self.wait(lambda: asides.shots(self.key) is not None, 60)
+        shots = asides.shots(self.key)
         self.assertEqual(len(shots), 3)
         for shot, second in zip(shots, (21.2, 43.2, 77.2), strict=True):
             self.assertAlmostEqual(shot / 1000, second, delta=0.25)
 
     def test_italics_are_shown_kept_written_and_undone(self):
-        cue = self.session.transcript(self.key).cues[2]
+        cue = self.session.texts.transcript(self.key).cues[2]
         self.sheet.cue_caret.choose_words(2, 0, 2)
         wide = self.sheet.row_geometry.layout(2).lineAt(0).naturalTextWidth()
         self.window.commands.run("italics")
         self.assertNotEqual(self.sheet.row_geometry.layout(2).lineAt(0).naturalTextWidth(), wide)
         self.reopen()
-        new = self.session.transcript(self.key).cues[2]
+        new = self.session.texts.transcript(self.key).cues[2]
         self.assertEqual([bool(w.spans) for w in new.words[:3]], [True, True, False])
-        written = srt.write(self.session.transcript(self.key))
+        written = srt.write(self.session.texts.transcript(self.key))
         self.assertIn(f"<i>{cue.words[0].text} {cue.words[1].text}</i>", written)
-        self.session.undo()
-        self.assertEqual(self.session.transcript(self.key).cues[2], cue)
+        self.session.texts.undo()
+        self.assertEqual(self.session.texts.transcript(self.key).cues[2], cue)
         self.window.proof.sheet.caret.set((2, 0))
         self.window.commands.run("italics")
-        new = self.session.transcript(self.key).cues[2]
+        new = self.session.texts.transcript(self.key).cues[2]
         self.assertTrue(all(word.spans == ("i",) for word in new.words))
         sheet = self.window.proof.sheet
         area = sheet.row_geometry.span_area(
@@ -337,12 +339,12 @@ class Shaping(WindowTest):
     def test_a_caption_goes_to_the_top_and_back(self):
         self.sheet.caret.set((2, 0))
         self.window.proof.captioning.change_place()
-        self.assertEqual(self.session.transcript(self.key).cues[2].placement, "line:0")
+        self.assertEqual(self.session.texts.transcript(self.key).cues[2].placement, "line:0")
         self.reopen()
-        self.assertEqual(self.session.transcript(self.key).cues[2].placement, "line:0")
+        self.assertEqual(self.session.texts.transcript(self.key).cues[2].placement, "line:0")
         self.window.proof.sheet.caret.set((2, 0))
         self.window.proof.captioning.change_place()
-        self.assertEqual(self.session.transcript(self.key).cues[2].placement, "")
+        self.assertEqual(self.session.texts.transcript(self.key).cues[2].placement, "")
 
 
 class Texts(WindowTest):
@@ -360,18 +362,18 @@ class Texts(WindowTest):
         with patch.object(MendedDialog, "exec", lambda dialog: seen.append(dialog.windowTitle())):
             self.intake.import_text(self.key, path)
         self.assertEqual(seen, ["2 things were mended"])
-        self.assertEqual(self.session.transcript(self.key).cues[0].text, "wet")
+        self.assertEqual(self.session.texts.transcript(self.key).cues[0].text, "wet")
 
     def test_a_plain_text_is_matched_with_the_sound(self):
-        before = self.session.transcript(self.key)
-        self.wait(lambda: self.session.has_sound(self.key), 60)
+        before = self.session.texts.transcript(self.key)
+        self.wait(lambda: self.session.sounds.has(self.key), 60)
         path = self.folder / "memo.txt"
         path.write_text(" ".join(c.text for c in before.cues).replace("Tuesday", "rainy Tuesday"))
         with patch.object(QMessageBox, "question", return_value=YES):
             self.intake.import_text(self.key, path)
         self.assertTrue(self.window.aside.is_busy())
-        self.wait(lambda: self.session.transcript(self.key) is not before)
-        after = self.session.transcript(self.key)
+        self.wait(lambda: self.session.texts.transcript(self.key) is not before)
+        after = self.session.texts.transcript(self.key)
         was = {w.text: w.start for w in before.cues[-1].words}
         now = {w.text: w.start for w in after.cues[-1].words}
         for word in ("barn", "rain"):
@@ -381,18 +383,18 @@ class Texts(WindowTest):
         self.assertTrue(added.is_doubt())
 
     def test_marks_and_capitals_are_proposed_from_the_sound(self):
-        text = self.session.transcript(self.key)
+        text = self.session.texts.transcript(self.key)
         for place, each in enumerate(text.cues):
             text = edits.set_text(text, place, each.text.lower().replace(".", "").replace(",", ""))
-        self.session.edit(self.key, "bare", text)
+        self.session.texts.edit(self.key, "bare", text)
         self.session.show(self.key)
-        self.wait(lambda: self.session.has_sound(self.key), 60)
+        self.wait(lambda: self.session.sounds.has(self.key), 60)
         with patch.object(ChangesDialog, "exec", lambda dialog: True):
             self.window.proof.captioning.dress()
-            self.wait(lambda: self.session.transcript(self.key) is not text)
-        new = self.session.transcript(self.key)
+            self.wait(lambda: self.session.texts.transcript(self.key) is not text)
+        new = self.session.texts.transcript(self.key)
         self.assertTrue(new.cues[0].text.startswith("Site memo"))
         ends = sum(c.text[-1] in ".,?" for c in new.cues)
         self.assertGreater(ends, len(new.cues) // 3)
-        self.session.undo()
-        self.assertEqual(self.session.transcript(self.key), text)
+        self.session.texts.undo()
+        self.assertEqual(self.session.texts.transcript(self.key), text)

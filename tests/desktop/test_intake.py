@@ -50,7 +50,7 @@ class IntakeTest(WindowTest):
         self.window.intake._choose(key, how)
 
     def states(self):
-        return {r.path.name: r.state for r in self.session.recordings()}
+        return {r.path.name: r.state for r in self.session.recordings.all()}
 
     def settled(self):
         pending = (State.ARRIVED, State.QUEUED)
@@ -78,14 +78,14 @@ class Batch(IntakeTest):
                 "empty.wav": State.FAILED, "endgame_nagg_nell.wav": State.DRAFT,
             },
         )  # fmt: skip
-        for recording in self.session.recordings():
+        for recording in self.session.recordings.all():
             stage = stage_of(self.session, recording)
             if recording.state is State.FAILED:
                 self.assertEqual(stage.text, "Cannot be heard")
                 self.assertTrue(stage.detail.endswith("."))
             else:
                 self.assertEqual(stage.text, "Draft ready")
-        text = " ".join(c.text for c in self.session.transcript(self.named("beckett")).cues)
+        text = " ".join(c.text for c in self.session.texts.transcript(self.named("beckett")).cues)
         self.assertIn("Fail again. Fail better.", text)
 
     def test_the_same_file_twice_and_a_folder(self):
@@ -106,10 +106,10 @@ class Batch(IntakeTest):
         panel._start.setText("21")
         panel._end.setText("0:29")
         panel._part_changed()
-        self.assertEqual(self.session.recording(key).part, (21_000, 29_000))
+        self.assertEqual(self.session.recordings.get(key).part, (21_000, 29_000))
         self.window.intake.transcribe()
         self.wait(self.settled)
-        cues = self.session.transcript(key).cues
+        cues = self.session.texts.transcript(key).cues
         self.assertGreaterEqual(cues[0].start, 20_900)
         self.assertLessEqual(cues[-1].words[-1].end, 29_100)
 
@@ -130,7 +130,7 @@ class Batch(IntakeTest):
         panel._voices.activated.emit(2)
         panel._clean.click()
         for key, care in ((one, Care.THOROUGH), (two, Care.QUICK)):
-            how = self.session.recording(key).how
+            how = self.session.recordings.get(key).how
             self.assertEqual(
                 (how.care, how.voices, how.source.clean), (care, Voices(True, 2), True)
             )
@@ -163,7 +163,7 @@ class Batch(IntakeTest):
             panel._end.setText(end)
             panel._part_changed()
             self.assertIn(words, panel._part_note.text())
-            self.assertEqual(self.session.recording(key).part, (0, None))
+            self.assertEqual(self.session.recordings.get(key).part, (0, None))
 
     def test_cancel_keeps_what_was_heard_and_transcribe_goes_on_from_there(self):
         once = soundcache.fetch(human_recording("two_cities.wav")).samples()
@@ -171,16 +171,16 @@ class Batch(IntakeTest):
         self.drop(path)
         self.wait(self.settled)
         key = self.named("long")
-        self.session.background.transcribe([key])
-        self.wait(lambda: self.session.transcript(key).cues)
-        self.session.background.cancel(key)
-        recording = self.session.recording(key)
+        self.session.line.transcribe([key])
+        self.wait(lambda: self.session.texts.transcript(key).cues)
+        self.session.line.cancel(key)
+        recording = self.session.recordings.get(key)
         self.assertIs(recording.state, State.STOPPED)
-        kept = self.session.transcript(key).cues
+        kept = self.session.texts.transcript(key).cues
         self.assertLess(recording.heard_until, recording.duration)
-        self.session.background.transcribe([key])
+        self.session.line.transcribe([key])
         self.wait(self.settled)
-        cues = self.session.transcript(key).cues
+        cues = self.session.texts.transcript(key).cues
         self.assertEqual(cues[: len(kept)], kept)
         self.assertEqual(len({cue.id for cue in cues}), len(cues))
         self.assertTrue(cues[-1].text.endswith("only."))
@@ -192,18 +192,18 @@ class Batch(IntakeTest):
         self.drop(write_wav(self.folder / "long.wav", np.tile(once, 5)))
         self.wait(self.settled)
         key = self.named("long")
-        self.session.background.transcribe([key])
-        self.wait(lambda: self.session.transcript(key).cues)
+        self.session.line.transcribe([key])
+        self.wait(lambda: self.session.texts.transcript(key).cues)
         self.window.show_step("proof")
         self.sheet.setFocus()
         self.sheet.caret.set((0, 0))
         self.type("Well, ")
         self.wait(self.settled)
-        cues = self.session.transcript(key).cues
+        cues = self.session.texts.transcript(key).cues
         self.assertTrue(cues[0].text.startswith("Well, It was"))
         self.assertTrue(cues[-1].text.endswith("only."))
-        self.session.undo()
-        undone = self.session.transcript(key).cues
+        self.session.texts.undo()
+        undone = self.session.texts.transcript(key).cues
         self.assertEqual(len(undone), len(cues))
         self.assertTrue(undone[0].text.startswith("It was"))
 
@@ -266,7 +266,7 @@ class BringingIn(IntakeTest):
         shutil.copy(loud, self.folder / "again.wav")
         self.drop(quiet, loud, self.folder / "again.wav")
         self.wait(self.settled)
-        said = {name: make_up(self.session.recording(self.named(name)), self.session)
+        said = {name: make_up(self.session.recordings.get(self.named(name)), self.session)
                 for name in ("quiet", "loud", "again")}  # fmt: skip
         self.assertEqual(said["quiet"], "00:05 · WAV · stereo · very quiet")
         self.assertIn("too loud, peaks cut off", said["loud"])
@@ -280,21 +280,21 @@ class BringingIn(IntakeTest):
         panel._style.activated.emit(1)
         self.drop(human_recording("beckett.wav"), human_recording("two_cities.wav"))
         self.wait(self.settled)
-        one, two = self.session.recordings()
+        one, two = self.session.recordings.all()
         self.assertEqual((one.how.care, one.style), (Care.THOROUGH, "teletext"))
-        self.assertEqual(differences(one, *self.session.default()), [])
+        self.assertEqual(differences(one, *self.session.usual()), [])
         self.choose(two.id)
         panel._care.setCurrentText("Quick")
         panel._care.activated.emit(0)
-        two = self.session.recording(two.id)
-        self.assertEqual(differences(two, *self.session.default()), ["quick"])
+        two = self.session.recordings.get(two.id)
+        self.assertEqual(differences(two, *self.session.usual()), ["quick"])
         self.reopen()
-        self.assertEqual(self.session.default()[1], "teletext")
+        self.assertEqual(self.session.usual()[1], "teletext")
         panel = self.window.intake._panel
         self.choose(two.id)
         self.assertTrue(panel._make_default.isVisibleTo(panel))
         panel._make_default.click()
-        self.assertEqual(self.session.default()[0].care, Care.QUICK)
+        self.assertEqual(self.session.usual()[0].care, Care.QUICK)
 
 
 class Line(IntakeTest):
@@ -303,18 +303,18 @@ class Line(IntakeTest):
         names = ("two_cities.wav", "endgame_nagg_nell.wav", "beckett.wav")
         self.drop(*map(human_recording, names))
         self.wait(self.settled)
-        self.keys = [recording.id for recording in self.session.recordings()]
-        self.background = self.session.background
+        self.keys = [recording.id for recording in self.session.recordings.all()]
+        self.line = self.session.line
 
     def waiting(self):
-        places = {key: self.background.place_in_line(key) for key in self.keys}
+        places = {key: self.line.place_in_line(key) for key in self.keys}
         return sorted((key for key in self.keys if places[key]), key=places.get)
 
     def test_cards_are_dragged_into_another_order_and_the_line_follows(self):
         one, two, three = self.keys
-        self.background.pause()
-        self.background.transcribe(self.keys)
-        self.background.pause()
+        self.line.pause()
+        self.line.transcribe(self.keys)
+        self.line.pause()
         data = QMimeData()
         data.setData(CARD_MIME, str(three).encode())
         event = QDropEvent(
@@ -322,23 +322,23 @@ class Line(IntakeTest):
             Qt.KeyboardModifier.NoModifier,
         )  # fmt: skip
         self.window.intake._column.dropEvent(event)
-        self.assertEqual([r.id for r in self.session.recordings()], [three, one, two])
+        self.assertEqual([r.id for r in self.session.recordings.all()], [three, one, two])
         self.assertEqual(self.waiting(), [three, one, two])
         card = self.window.intake._cards[three]
         card.setFocus()
         self.key(Qt.Key.Key_Down, Qt.KeyboardModifier.ShiftModifier)
         self.assertEqual(self.waiting(), [one, three, two])
         self.reopen()
-        self.assertEqual([r.id for r in self.session.recordings()], [one, three, two])
+        self.assertEqual([r.id for r in self.session.recordings.all()], [one, three, two])
 
     def test_the_line_outlives_the_program_paused_or_not(self):
-        background = self.background
-        background.transcribe(self.keys)
-        background.pause()
-        self.assertEqual(stage_of(self.session, self.session.recording(self.keys[0])).detail,
+        line = self.line
+        line.transcribe(self.keys)
+        line.pause()
+        self.assertEqual(stage_of(self.session, self.session.recordings.get(self.keys[0])).detail,
                          "the batch is paused")  # fmt: skip
         self.reopen()
-        self.assertTrue(self.session.background.paused)
+        self.assertTrue(self.session.line.paused)
         self.assertEqual(set(self.states().values()), {State.QUEUED})
         self.window.intake._panel.batch._pause.click()
         self.wait(self.settled)
@@ -349,10 +349,10 @@ class Line(IntakeTest):
         self.assertFalse(self.window.batch_end.is_awake)
 
     def test_cancelling_all_leaves_what_was_heard_and_the_rest_ready(self):
-        self.background.transcribe(self.keys)
-        self.wait(lambda: self.session.transcript(self.keys[0]).cues)
+        self.line.transcribe(self.keys)
+        self.wait(lambda: self.session.texts.transcript(self.keys[0]).cues)
         self.window.intake._panel.batch._cancel.click()
-        self.assertEqual(self.background.totals().side_by_side, 0)
+        self.assertEqual(self.line.totals().side_by_side, 0)
         states = list(self.states().values())
         self.assertNotIn(State.QUEUED, states)
         self.assertEqual(states[2], State.READY)
@@ -362,22 +362,22 @@ class Line(IntakeTest):
         shutil.copy(human_recording("beckett.wav"), gone)
         self.drop(gone)
         self.wait(self.settled)
-        self.background.transcribe(self.keys[:2])
+        self.line.transcribe(self.keys[:2])
         key = self.named("gone")
-        self.background.transcribe([key])
+        self.line.transcribe([key])
         self.assertEqual(self.waiting()[-1:], self.keys[1:2])
         gone.unlink()
         self.wait(self.settled)
-        recording = self.session.recording(key)
+        recording = self.session.recordings.get(key)
         self.assertIs(recording.state, State.FAILED)
         self.assertEqual(
             recording.problem, "The file is no longer there: put it back, then try again."
         )
-        self.assertEqual(self.background.totals().failed, 1)
+        self.assertEqual(self.line.totals().failed, 1)
         shutil.copy(human_recording("beckett.wav"), gone)
         self.window.intake._cards[key].refresh()
         self.window.intake._cards[key]._act.click()
-        self.wait(lambda: self.session.recording(key).state is State.DRAFT)
+        self.wait(lambda: self.session.recordings.get(key).state is State.DRAFT)
 
 
 class TheSoundOnACard(IntakeTest):
@@ -402,14 +402,14 @@ class TheSoundOnACard(IntakeTest):
         QTest.mouseRelease(self.sound, Qt.MouseButton.LeftButton, pos=self.at(last))
 
     def part(self):
-        recording = self.session.recording(self.recording)
+        recording = self.session.recordings.get(self.recording)
         return tuple(
             None if time is None else round(time / recording.duration, 1) for time in recording.part
         )
 
     def test_a_click_listens_from_there(self):
         QTest.mouseClick(self.sound, Qt.MouseButton.LeftButton, pos=self.at(0.5))
-        duration = self.session.recording(self.recording).duration
+        duration = self.session.recordings.get(self.recording).duration
         # The player may still be loading what has only just become known.
         self.wait(lambda: self.window.player.is_playing, 5)
         self.assertAlmostEqual(self.window.player.position, duration / 2, delta=800)
@@ -450,18 +450,18 @@ class ByHand(IntakeTest):
         dialog.from_playhead.setChecked(True)
         self.assertTrue(all(start >= 19_900 for start, _ in dialog._spans))
         dialog._apply()
-        cues = self.session.transcript(key).cues
+        cues = self.session.texts.transcript(key).cues
         self.assertEqual([(cue.start, cue.end) for cue in cues], dialog._spans)
-        self.assertIs(self.session.recording(key).state, State.DRAFT)
+        self.assertIs(self.session.recordings.get(key).state, State.DRAFT)
         more = SpeechDialog(self.session, key, 0, self.window)
         more.keeping.setChecked(True)
         self.wait(lambda: more._make.isEnabled())
         more.show()
         more._apply()
-        self.assertEqual(self.session.transcript(key).cues[-1], cues[-1])
-        self.assertGreater(len(self.session.transcript(key).cues), len(cues))
-        self.session.undo()
-        self.assertEqual(self.session.transcript(key).cues, cues)
+        self.assertEqual(self.session.texts.transcript(key).cues[-1], cues[-1])
+        self.assertGreater(len(self.session.texts.transcript(key).cues), len(cues))
+        self.session.texts.undo()
+        self.assertEqual(self.session.texts.transcript(key).cues, cues)
 
 
 class Captions(IntakeTest):
@@ -478,14 +478,14 @@ class Captions(IntakeTest):
         captions.write_text("WEBVTT\n\n00:01.000 --> 00:02.000\n<v Pat>Ever tried.\n")
         self.drop(captions)
         key = self.named("memo")
-        self.assertEqual(self.session.transcript(key).cues, ())
+        self.assertEqual(self.session.texts.transcript(key).cues, ())
         self.press("take it")
-        self.assertEqual(self.session.transcript(key).cues[0].text, "Ever tried.")
-        self.assertEqual(self.session.transcript(key).speakers[0].name, "Pat")
-        self.assertIs(self.session.recording(key).state, State.DRAFT)
-        self.session.undo()
-        self.assertEqual(self.session.transcript(key).cues, ())
-        self.assertTrue(self.session.background.can_hear(self.session.recording(key)))
+        self.assertEqual(self.session.texts.transcript(key).cues[0].text, "Ever tried.")
+        self.assertEqual(self.session.texts.transcript(key).speakers[0].name, "Pat")
+        self.assertIs(self.session.recordings.get(key).state, State.DRAFT)
+        self.session.texts.undo()
+        self.assertEqual(self.session.texts.transcript(key).cues, ())
+        self.assertTrue(self.session.line.can_hear(self.session.recordings.get(key)))
 
     def test_a_bad_caption_file_is_told_and_changes_nothing(self):
         shutil.copy(human_recording("beckett.wav"), self.folder / "memo.wav")
@@ -498,36 +498,36 @@ class Captions(IntakeTest):
         self.press("take it")
         self.assertEqual(len(told), 1)
         self.assertIn("no SRT cue", told[0])
-        self.assertEqual(self.session.transcript(self.named("memo")).cues, ())
+        self.assertEqual(self.session.texts.transcript(self.named("memo")).cues, ())
 
 
 class Demo(WindowTest):
     def test_there_is_one_recording_at_every_stage(self):
-        stages = {r.name: stage_of(self.session, r) for r in self.session.recordings()}
+        stages = {r.name: stage_of(self.session, r) for r in self.session.recordings.all()}
         self.assertEqual(stages["Volunteers round table"].text, "Not heard yet")
         self.assertEqual(stages["Water table lecture"].text, "Draft ready")
         self.assertTrue(0.2 < stages["Warden interview"].proofed < 0.8)
         self.assertEqual(stages["Site memo, north drain"].text, "Proofed")
-        self.assertTrue(self.session.document(self.named("Site memo, north drain")).tracks)
+        self.assertTrue(self.session.texts.document(self.named("Site memo, north drain")).tracks)
 
     def test_a_recording_that_went_away_keeps_its_text(self):
         key = self.named("Water table lecture")
-        path = self.session.recording(key).path
+        path = self.session.recordings.get(key).path
         self.window.close()
         path.unlink()
         shutil.rmtree(self.folder / "XDG_CACHE_HOME")
         self.open()
-        self.wait(lambda: self.session.recording(key).problem)
-        self.assertIn("no longer there", self.session.recording(key).problem)
-        self.assertTrue(self.session.transcript(key).cues)
-        self.assertIs(self.session.recording(key).state, State.DRAFT)
+        self.wait(lambda: self.session.recordings.get(key).problem)
+        self.assertIn("no longer there", self.session.recordings.get(key).problem)
+        self.assertTrue(self.session.texts.transcript(key).cues)
+        self.assertIs(self.session.recordings.get(key).state, State.DRAFT)
 
     def test_taking_a_recording_out(self):
         key = self.named("Water table lecture")
         self.session.remove(key)
         self.assertNotIn(key, self.window.intake._cards)
         self.reopen()
-        self.assertNotIn("Water table lecture", [r.name for r in self.session.recordings()])
+        self.assertNotIn("Water table lecture", [r.name for r in self.session.recordings.all()])
 
     def test_a_full_disk_is_told_and_what_could_not_be_saved_is_saved_later(self):
         told = []
@@ -555,24 +555,24 @@ class Killed(FolderTest):
         from pathlib import Path
         from PySide6.QtCore import QTimer
         from tamarind.desktop.app import make_application
-        from tamarind.desktop.session import Session
+        from tamarind.desktop.qtloop import open_session
         from tamarind.desktop.window import MainWindow
         from tamarind.job.store import JobStore
 
         if __name__ == "__main__":
             app = make_application()
-            window = MainWindow(Session(JobStore(Path(sys.argv[1]))))
+            window = MainWindow(open_session(JobStore(Path(sys.argv[1]))))
             window.show()
             session = window.session
             window.intake.add([Path(sys.argv[2])])
-            key = session.recordings()[0].id
+            key = session.recordings.all()[0].id
             state = {"shown": 0, "asked": False}
 
             def look():
-                recording = session.recording(key)
-                if session.background.can_hear(recording) and not state["asked"]:
+                recording = session.recordings.get(key)
+                if session.line.can_hear(recording) and not state["asked"]:
                     state["asked"] = True
-                    session.background.transcribe([key])
+                    session.line.transcribe([key])
                 sheet = window.proof.sheet
                 if sheet.rows.row_count() and sheet.rows.row_count() != state["shown"]:
                     state["shown"] = sheet.rows.row_count()
@@ -616,17 +616,17 @@ class Killed(FolderTest):
 
     def assert_goes_on(self, job, before):
         from tamarind.desktop.app import make_application
-        from tamarind.desktop.session import Session
+        from tamarind.desktop.qtloop import open_session
 
         make_application()
-        session = Session(JobStore(job))
+        session = open_session(JobStore(job))
         self.addCleanup(session.close)
-        key = session.recordings()[0].id
+        key = session.recordings.all()[0].id
         end = time.monotonic() + 60
-        while session.recording(key).state is State.QUEUED and time.monotonic() < end:
+        while session.recordings.get(key).state is State.QUEUED and time.monotonic() < end:
             QApplication.processEvents()
             time.sleep(0.01)
-        self.assertIs(session.recording(key).state, State.DRAFT)
-        cues = session.transcript(key).cues
+        self.assertIs(session.recordings.get(key).state, State.DRAFT)
+        cues = session.texts.transcript(key).cues
         self.assertEqual(cues[: len(before)], before)
         self.assertGreater(len(cues), len(before))

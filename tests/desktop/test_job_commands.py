@@ -6,10 +6,12 @@ from unittest.mock import patch
 from tamarind.desktop import recent
 from tamarind.desktop.app import _Opener, make_application
 from tamarind.desktop.job_commands import EarlierDialog, MovedDialog
-from tamarind.job import backups
+from tamarind.job import backups, setting
 from tamarind.job.opening import open_job
 from tests.desktop.support import WindowTest
 from tests.support import FolderTest
+
+NOTE = setting.text("note")
 
 
 class JobCommandsTest(FolderTest):
@@ -27,11 +29,11 @@ class JobCommandsTest(FolderTest):
         return self.opener._window
 
     def test_a_new_name_keeps_all_and_goes_on_in_the_same_place(self):
-        self.shown.session.keep_setting("note", "kept")
+        self.shown.session.settings.keep(NOTE, "kept")
         self.shown.job.rename_to("Harrow Moor")
         self.assertEqual(self.shown.session.store.path.name, "Harrow Moor.tamarind")
         self.assertFalse(self.path.exists())
-        self.assertEqual(self.shown.session.setting("note"), "kept")
+        self.assertEqual(self.shown.session.settings.get(NOTE), "kept")
         self.assertEqual(recent.recent()[0].name, "Harrow Moor.tamarind")
 
     def test_a_name_that_is_taken_or_none_is_refused(self):
@@ -57,20 +59,20 @@ class JobCommandsTest(FolderTest):
         self.assertEqual(self.shown.session.name, "Moor")
 
     def test_earlier_states_are_kept_by_themselves_and_opened_beside(self):
-        self.shown.session.keep_setting("note", "before")
+        self.shown.session.settings.keep(NOTE, "before")
         self.shown.job.back_up()
-        self.shown.session.keep_setting("note", "after")
+        self.shown.session.settings.keep(NOTE, "after")
         dialog = EarlierDialog(self.path, self.opener.open, self.shown)
         self.assertEqual(dialog.list.count(), len(backups.backups(self.path)))
         dialog.open_chosen()
-        self.assertEqual(self.shown.session.setting("note"), "before")
+        self.assertEqual(self.shown.session.settings.get(NOTE), "before")
         self.assertIn("earlier", self.shown.session.name)
         self.assertTrue(self.path.exists())
 
 
 class Moved(WindowTest):
     def test_recordings_beside_the_job_are_found_and_others_asked_for_once(self):
-        recordings = self.window.session.recordings()
+        recordings = self.window.session.recordings.all()
         old = recordings[0].path.parent
         new = old.parent / "moved"
         self.shut()
@@ -79,7 +81,7 @@ class Moved(WindowTest):
         with patch.object(MovedDialog, "open") as asked:
             self.window.job.find_moved()
         asked.assert_not_called()
-        self.assertEqual({r.path.parent for r in self.window.session.recordings()}, {new})
+        self.assertEqual({r.path.parent for r in self.window.session.recordings.all()}, {new})
         self.shut()
         away = self.folder.parent / f"{self.folder.name}-away"
         self.addCleanup(shutil.rmtree, away, True)
@@ -90,4 +92,4 @@ class Moved(WindowTest):
             self.window.job.find_moved()
         asked.assert_called_once()
         self.window.job.look_in(away)
-        self.assertEqual({r.path.parent for r in self.window.session.recordings()}, {away})
+        self.assertEqual({r.path.parent for r in self.window.session.recordings.all()}, {away})

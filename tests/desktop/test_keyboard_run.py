@@ -53,7 +53,7 @@ class TwentyErrors(ProofTest):
         self.assertEqual(sum(a != b for a, b in zip(_words(right), _words(wrong), strict=True)), 20)
         self.right = _words(right)
         self.unseen = [w.start for c in wrong.cues for w in c.words if w.certainty == 0.99]
-        self.session.edit(self.session.shown, "x", wrong)
+        self.session.texts.edit(self.session.shown, "x", wrong)
         self.sheet.cue_caret.go_to((0, 0))
 
     def settled(self, text):

@@ -7,7 +7,8 @@ from PySide6.QtGui import QKeySequence
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
 
-from tamarind.desktop import keys, personal, window
+from tamarind.application import personal
+from tamarind.desktop import keys, window
 from tamarind.desktop.anything import AnythingDialog
 from tamarind.desktop.commands import all_commands
 from tamarind.desktop.keys import TAKEN, Keys, written
@@ -153,7 +154,7 @@ class DarkAndLight(ProofTest):
         dark = self.window.grab().toImage().pixelColor(640, 400).lightness()
         self.assertGreater(light, 230)
         self.assertLess(dark, 70)
-        self.assertTrue(personal.read("dark", False))
+        self.assertTrue(personal.read(personal.DARK))
         self.assertTrue(colours.is_dark())
 
 

@@ -168,7 +168,7 @@ class RightToLeft(ProofTest):
         self.key(KEY.Key_End, SHIFT)
         self.sheet.caret.select_all()
         text = edits.set_text(self.text, 3, "الماء في المستنقع قريب")
-        self.session.edit(self.session.shown, "x", text)
+        self.session.texts.edit(self.session.shown, "x", text)
         self.sheet.cue_caret.go_to((3, 0))
         x = self.sheet.row_geometry.edge_area(self.sheet.caret.place).x()
         self.key(KEY.Key_Left)

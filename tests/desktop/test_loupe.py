@@ -63,7 +63,7 @@ class Opening(LoupeTest):
         self.key(KEY.Key_Down)
         self.assertEqual(self.sheet.overlay.thing, 5)
         self.assertEqual(self.loupe.cue, self.text.cues[5])
-        self.session.edit(self.session.shown, "x", edits.delete(self.text, 0))
+        self.session.texts.edit(self.session.shown, "x", edits.delete(self.text, 0))
         self.assertEqual(self.loupe.cue, self.text.cues[4])
         self.assertEqual(self.sheet.overlay.thing, 4)
 
@@ -127,7 +127,7 @@ class ByMouse(LoupeTest):
         self.assertEqual(self.cue().start, self.before.cues[4].start)
 
     def test_it_snaps_to_a_neighbour_and_to_where_speech_starts(self):
-        self.wait(lambda: self.session.has_sound(self.session.shown))
+        self.wait(lambda: self.session.sounds.has(self.session.shown))
         neighbour = self.text.cues[5].start
         self.assertEqual(self.loupe.snapped(neighbour + 8), neighbour)
         edges = self.loupe._speech_edges()

@@ -41,7 +41,7 @@ class Models(WindowTest):
         self.wait(lambda: "Nothing here hears Welsh" in self.panel._go_note.text())
         self.assertFalse(self.panel._go.isEnabled())
         self.intake.transcribe()
-        self.assertEqual(self.session.recording(self.recording).state, State.READY)
+        self.assertEqual(self.session.recordings.get(self.recording).state, State.READY)
 
     def test_an_added_folder_is_described_chosen_and_heard_with(self):
         folder = self.folder / "many tongues"
@@ -57,11 +57,11 @@ class Models(WindowTest):
         self.pick(self.panel._recogniser, "many tongues")
         self.pick(self.panel._language, "Welsh")
         self.wait(self.panel._go.isEnabled)
-        recording = self.session.recording(self.recording)
-        self.session.change_recording(replace(recording, part=(0, 8_000)))
+        recording = self.session.recordings.get(self.recording)
+        self.session.recordings.change(replace(recording, part=(0, 8_000)))
         self.intake.transcribe()
-        self.wait(lambda: self.session.recording(self.recording).state is State.DRAFT)
-        self.assertEqual(self.session.transcript(self.recording).language, "cy")
+        self.wait(lambda: self.session.recordings.get(self.recording).state is State.DRAFT)
+        self.assertEqual(self.session.texts.transcript(self.recording).language, "cy")
         dialog.remove(folder)
         self.assertEqual(shelf().folders(), [])
         self.assertTrue(folder.is_dir())

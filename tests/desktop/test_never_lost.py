@@ -62,7 +62,7 @@ class Anything(ProofTest):
         last = self.text
         self.assertEqual(self.session.shown, shown)
         steps = 0
-        while self.session.undo_labels()[0]:
+        while self.session.texts.undo_labels()[0]:
             self.key(KEY.Key_Z, CTRL)
             steps += 1
         self.assertGreater(steps, 200)
@@ -82,7 +82,7 @@ class Anything(ProofTest):
             self.type("Nothing else.")
             self.assertEqual(" ".join(c.text for c in self.text.cues), "Nothing else.")
             while self.text != before:
-                self.assertTrue(self.session.undo_labels()[0])
+                self.assertTrue(self.session.texts.undo_labels()[0])
                 self.key(KEY.Key_Z, CTRL)
 
 
@@ -111,8 +111,8 @@ class Killed(WindowTest):
         chance = random.Random(seed)
         while True:
             do_something(self, chance)
-            self.session.close_edit_group()
-            text = self.session.transcript(self.session.shown)
+            self.session.texts.close_edit_group()
+            text = self.session.texts.transcript(self.session.shown)
             said = f"{hash_of(text)} {self.session.shown}\n"
             os.write(1, said.encode())
 
@@ -165,15 +165,15 @@ def hash_of(text):
 class OverARestart(ProofTest):
     def test_undo_goes_on_across_recordings(self):
         first, second = self.session.shown, self.named("Water table lecture")
-        before = {key: self.session.transcript(key) for key in (first, second)}
+        before = {key: self.session.texts.transcript(key) for key in (first, second)}
         for key in (first, second, first):
-            self.session.edit(key, "join", edits.join(self.session.transcript(key), 3))
+            self.session.texts.edit(key, "join", edits.join(self.session.texts.transcript(key), 3))
         self.reopen()
         self.window.show_step("proof")
         for key in (first, second, first):
             self.key(KEY.Key_Z, CTRL)
             self.assertEqual(self.session.shown, key)
         for key, text in before.items():
-            self.assertEqual(self.session.transcript(key), text)
+            self.assertEqual(self.session.texts.transcript(key), text)
         self.key(KEY.Key_Z, CTRL)
         self.assertIn("nothing more to undo", self.window.said.text())

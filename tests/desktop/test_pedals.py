@@ -4,8 +4,8 @@ from unittest.mock import patch
 
 from PySide6.QtTest import QTest
 
-from tamarind.desktop import personal
-from tamarind.desktop.pedals import KEPT, PedalDialog, Pedals
+from tamarind.application import personal
+from tamarind.desktop.pedals import PedalDialog, Pedals
 from tamarind.pedal.acts import Act, Meaning
 from tamarind.pedal.device import Found, find
 from tamarind.pedal.pretended import CODES, PretendedPedal
@@ -67,7 +67,7 @@ class WithFeet(FolderTest):
             self.press(CODES[1])
             self.press(CODES[1], down=False)
             self.assertEqual(self.sound.is_playing, playing)
-        self.assertFalse(Meaning.from_data(personal.read(KEPT, {})).holds)
+        self.assertFalse(Meaning.from_data(personal.read(personal.PEDALS)).holds)
 
     def test_back_and_forward_go_on_while_held(self):
         with patch.object(self.pedals._repeat, "start", lambda: None):

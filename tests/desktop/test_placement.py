@@ -2,7 +2,8 @@
 
 from PySide6.QtTest import QTest
 
-from tamarind.desktop import personal, placement
+from tamarind.application import personal
+from tamarind.desktop import placement
 from tests.desktop.support import WindowTest
 
 
@@ -32,7 +33,7 @@ class Placement(WindowTest):
         self.window.resize(self.least()[0], self.least()[1])
         placement.put(self.window)
         self.assertEqual(self.window.height(), self.least()[1] + 37)
-        personal.keep(placement.KEPT, {placement._screens(): "no geometry"})
+        personal.keep(personal.WINDOW_PLACES, {placement._screens(): "no geometry"})
         placement.put(self.window)
         self.assertGreater(self.window.height(), 400)
 

@@ -23,7 +23,7 @@ class ProofTest(WindowTest):
 
     @property
     def text(self):
-        return self.session.transcript(self.session.shown)
+        return self.session.texts.transcript(self.session.shown)
 
     def on_disk(self):
         """The text as another program would find it in the file now."""
@@ -37,7 +37,7 @@ class SpeechWithoutText(ProofTest):
         gap = cues[row - 1].end, cues[row].start
         recording = self.session.shown_recording()
         room = self.sheet.rows.space(row)
-        self.session.change_recording(replace(recording, unheard=(gap,)))
+        self.session.recordings.change(replace(recording, unheard=(gap,)))
         self.assertIn("speech without text", self.sheet.notes.above(row).text)
         self.assertGreaterEqual(self.sheet.rows.space(row)[0], room[0])
         self.reopen()
@@ -45,13 +45,13 @@ class SpeechWithoutText(ProofTest):
         self.assertIn("speech without text", self.sheet.notes.above(row).text)
         longer = replace(cues[row - 1], end=gap[1])
         text = replace(self.text, cues=(*cues[: row - 1], longer, *cues[row:]))
-        self.session.edit(self.session.shown, "longer", text)
+        self.session.texts.edit(self.session.shown, "longer", text)
         self.assertIsNone(self.sheet.notes.above(row))
 
     def test_a_click_on_it_plays_it_also_after_the_last_cue(self):
         last = self.text.cues[-1]
         missed = (last.end + 500, last.end + 2_500)
-        self.session.change_recording(replace(self.session.shown_recording(), unheard=(missed,)))
+        self.session.recordings.change(replace(self.session.shown_recording(), unheard=(missed,)))
         row = len(self.text.cues) - 1
         self.sheet.caret.set((row, 0))
         asked = []
@@ -360,7 +360,7 @@ class Shown(ProofTest):
 
         cues = tuple(cue(n, "peat and water and moss " * 3, n * 5000) for n in range(1, 10_001))
         shown = self.session.shown
-        self.session.edit(shown, "long", replace(self.text, cues=cues))
+        self.session.texts.edit(shown, "long", replace(self.text, cues=cues))
         self.sheet.caret.set((9_999, 0))
         self.assertLessEqual(
             self.sheet.row_geometry.row_area(9_999).bottom(), self.sheet.viewport().height()

@@ -38,9 +38,9 @@ class Times(ProofTest):
     def test_a_video_is_nudged_by_its_frames(self):
         key = self.named("Water table lecture")
         self.session.show(key)
-        recording = self.session.recording(key)
+        recording = self.session.recordings.get(key)
         rate = probe(recording.path).frame_rate
-        self.session.change_recording(
+        self.session.recordings.change(
             replace(recording, info=replace(recording.info, frame_rate=rate))
         )
         self.sheet.caret.set((5, 0))
@@ -142,7 +142,7 @@ class DoubtsByNumber(ProofTest):
         text = self.text
         row, place = self.doubts()[0]
         word = text.cues[row].words[place]
-        self.session.edit(self.session.shown, "the same", type(text)(
+        self.session.texts.edit(self.session.shown, "the same", type(text)(
             text.language,
             tuple(
                 type(cue)(**{**{n: getattr(cue, n) for n in cue.__slots__}, "words": (word,)})
@@ -244,7 +244,7 @@ class Finding(ProofTest):
             [word.start for word in self.text.cues[row].words],
             [word.start for word in before.cues[row].words],
         )
-        self.session.undo()
+        self.session.texts.undo()
         self.assertEqual(self.text, before)
 
     def test_one_place_at_a_time_and_a_bad_pattern(self):

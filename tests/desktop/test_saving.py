@@ -14,12 +14,13 @@ from unittest.mock import patch
 from attacks.kills import children_of
 from PySide6.QtWidgets import QDialog, QFileDialog
 
-from tamarind.desktop.failures import failures
+from tamarind.application.failures import failed
+from tamarind.desktop.qtloop import tasks_of
 from tamarind.desktop.rescued_dialog import RescuedDialog
-from tamarind.desktop.tasks import Tasks
 from tamarind.desktop.unsaved_dialog import UnsavedDialog
 from tamarind.job import rescue
 from tamarind.job.opening import open_job
+from tamarind.job.settings import EXPORT_CLIENT
 from tamarind.system.log import log_file, start_logging, stop_logging
 from tests.desktop.support import DEMO_JOB, WindowTest
 from tests.support import DEMO
@@ -67,7 +68,7 @@ class Saved(WindowTest):
         self.type_at_the_start("half \ud800 a\x00 letter ")
         self.assertEqual(self.head(), "saved")
         self.assertTrue(self.sheet.rows.text(0).startswith("half a letter "))
-        self.session.keep_setting("export client", "Moor \udfff")
+        self.session.settings.keep(EXPORT_CLIENT, "Moor \udfff")
         self.assertEqual(self.head(), "saved")
 
     def test_closing_asks_and_what_was_typed_is_there_at_the_next_start(self):
@@ -109,7 +110,7 @@ class Saved(WindowTest):
         store = open_job(place).store
         self.assertEqual(len(store.recordings()), 4)
         shown = store.document(self.session.shown).transcript
-        self.assertEqual(shown, self.session.transcript(self.session.shown))
+        self.assertEqual(shown, self.session.texts.transcript(self.session.shown))
         store.close()
         self.allow()
 
@@ -117,19 +118,19 @@ class Saved(WindowTest):
 class AnotherFile(WindowTest):
     def test_a_text_whose_recording_was_replaced_says_so(self):
         key = self.named("Warden interview")
-        path = self.session.recording(key).path
-        text = self.session.transcript(key)
+        path = self.session.recordings.get(key).path
+        text = self.session.texts.transcript(key)
         self.shut()
         shutil.copy(path.parent / "Site memo, north drain.ogg", path)
         self.open()
-        self.wait(lambda: self.session.recording(key).problem, 60)
+        self.wait(lambda: self.session.recordings.get(key).problem, 60)
         self.assertIn("another one than that which this text is of",
-                      self.session.recording(key).problem)  # fmt: skip
-        self.assertEqual(self.session.transcript(key), text)
+                      self.session.recordings.get(key).problem)  # fmt: skip
+        self.assertEqual(self.session.texts.transcript(key), text)
 
     def test_a_list_of_addresses_is_never_given_to_the_player(self):
         key = self.named("Warden interview")
-        self.session.recording(key).path.write_text("#EXTM3U\nhttp://10.9.8.7/a.ts\n")
+        self.session.recordings.get(key).path.write_text("#EXTM3U\nhttp://10.9.8.7/a.ts\n")
         self.session.show(self.named("Water table lecture"))
         self.session.show(key)
         self.assertFalse(self.window.player.has_recording)
@@ -141,8 +142,8 @@ class NothingVanishes(WindowTest):
         start_logging()
         self.addCleanup(stop_logging)
         self.told = []
-        failures.told.connect(self.told.append)
-        self.addCleanup(lambda: failures.told.disconnect(self.told.append))
+        failed.connect(self.told.append)
+        self.addCleanup(lambda: failed.disconnect(self.told.append))
         self.session.trouble.connect(self.told.append)
 
     def fail(self, *_, **__):
@@ -156,7 +157,7 @@ class NothingVanishes(WindowTest):
         self.assertNotIn("somebody", log)
 
     def test_in_any_task(self):
-        Tasks(self.window, "trying").run(self.fail, self.told.append)
+        tasks_of(self.window, "trying").run(self.fail, self.told.append)
         self.check_told()
 
     def test_in_a_thread_of_a_library(self):
@@ -179,13 +180,13 @@ class NothingVanishes(WindowTest):
         self.assertFalse(self.window.translation._working)
         self.window.translation.translate()
         self.wait(lambda: not self.window.translation._working, 60)
-        self.assertTrue(self.session.document(self.session.shown).track("es").texts)
+        self.assertTrue(self.session.texts.document(self.session.shown).track("es").texts)
 
     def test_checking(self):
         with patch("tamarind.checks.checker.Checker.check", self.fail):
-            self.window.checking._forget()
+            self.window.checking.start_afresh()
             self.check_told()
-        self.window.checking._forget()
+        self.window.checking.start_afresh()
         self.wait(lambda: self.window.checking.findings(self.session.shown), 60)
 
     def test_looking_for_other_places(self):

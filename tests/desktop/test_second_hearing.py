@@ -28,8 +28,8 @@ class SecondHearing(WindowTest):
 
     def write(self, row, place, word):
         words = [w.text for w in self.sheet.transcript.cues[row].words]
-        self.sheet.write((row, 0), (row, len(self.sheet.shown.of(row))),
-                         " ".join([*words[:place], word, *words[place + 1 :]]), False)  # fmt: skip
+        self.sheet.caret.select((row, 0), (row, len(self.sheet.shown.of(row))))
+        self.sheet.editing.insert(" ".join([*words[:place], word, *words[place + 1 :]]), False)
 
     def hear(self):
         self.key(KEY.Key_A, ALT)
@@ -88,18 +88,18 @@ class SecondHearing(WindowTest):
 
     def test_empty_cues_get_what_is_heard_in_their_time(self):
         key = self.named("Warden interview")
-        whole = self.session.transcript(key)
+        whole = self.session.texts.transcript(key)
         spans = [(cue.start, cue.end) for cue in whole.cues[:4]]
         bare = with_empty_cues(whole, spans, 0, keep=False)
-        self.session.edit(key, "empty cues", bare)
+        self.session.texts.edit(key, "empty cues", bare)
         self.sheet.caret.set((0, 0))
         self.sheet.caret.set((3, 0), keep_anchor=True)
         self.hear()
-        heard = self.session.transcript(key)
+        heard = self.session.texts.transcript(key)
         self.assertEqual([(c.start, c.end) for c in heard.cues[:4]], spans)
         for cue, before in zip(heard.cues[:4], whole.cues, strict=False):
             alike = {w.text for w in cue.words} & {w.text for w in before.words}
             self.assertGreater(len(alike), len(before.words) * 0.4)
         self.assertIsNotNone(heard.cues[0].words[0].certainty)
-        self.session.undo()
-        self.assertEqual(self.session.transcript(key), bare)
+        self.session.texts.undo()
+        self.assertEqual(self.session.texts.transcript(key), bare)

@@ -5,7 +5,7 @@ from unittest.mock import patch
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtTest import QTest
 
-from tamarind.desktop import personal
+from tamarind.application import personal
 from tamarind.desktop.intake.encoding_dialog import EncodingDialog, first_lines
 from tamarind.desktop.proof.loupe import Loupe as LoupeWidget
 from tamarind.formats.decoding import decode
@@ -18,7 +18,7 @@ class SmallCards(WindowTest):
     def test_a_line_each_on_wish_and_remembered(self):
         self.window.show_step("intake")
         intake = self.window.intake
-        self.wait(lambda: len(intake._cards) == len(self.window.session.recordings()))
+        self.wait(lambda: len(intake._cards) == len(self.window.session.recordings.all()))
         QTest.qWait(50)
         card = next(iter(intake._cards.values()))
         high = card.sizeHint().height()
@@ -28,7 +28,7 @@ class SmallCards(WindowTest):
         self.assertFalse(card.sound.isVisible())
         self.assertLess(card.sizeHint().height(), high / 2)
         self.assertTrue(card._act.isVisible())
-        self.assertTrue(personal.read("a line for each recording", False))
+        self.assertTrue(personal.read(personal.SMALL_CARDS))
         intake.change_size()
         QTest.qWait(50)
         self.assertEqual(card.sizeHint().height(), high)
@@ -68,21 +68,21 @@ class Encodings(WindowTest):
         self.assertLessEqual(len(shown), 3)
         (place,) = [row for row, text in enumerate(shown) if "Вода" in text]
         dialog.list.setCurrentRow(place)
-        key = self.window.session.recordings()[0].id
+        key = self.window.session.recordings.all()[0].id
         importing = self.window.intake._importing
         with (
             patch.object(EncodingDialog, "exec", return_value=True),
             patch.object(EncodingDialog, "encoding", dialog.encoding),
         ):
             importing.take(key, path)
-        self.assertEqual(self.window.session.transcript(key).cues[0].text, "Вода")
+        self.assertEqual(self.window.session.texts.transcript(key).cues[0].text, "Вода")
 
     def test_whoever_thinks_better_of_it_changes_nothing(self):
-        path, key = self.put(), self.window.session.recordings()[0].id
-        before = self.window.session.transcript(key)
+        path, key = self.put(), self.window.session.recordings.all()[0].id
+        before = self.window.session.texts.transcript(key)
         with patch.object(EncodingDialog, "exec", return_value=False):
             self.window.intake._importing.take(key, path)
-        self.assertEqual(self.window.session.transcript(key), before)
+        self.assertEqual(self.window.session.texts.transcript(key), before)
 
     def test_the_lines_that_tell_are_shown(self):
         self.assertEqual(first_lines("1\n0 --> 1\nabc\nчто\n"), "что")

@@ -53,7 +53,7 @@ class Opening(FolderTest):
         self.assertTrue(self.opener.open_recording(recording))
         session = self.opener._window.session
         self.assertEqual(session.name, "beckett")
-        self.assertEqual([r.path for r in session.recordings()], [recording])
+        self.assertEqual([r.path for r in session.recordings.all()], [recording])
         self.assertEqual(self.opener._window.step(), "intake")
         self.assertTrue(self.opener.open_recording(recording))
         self.assertEqual(self.opener._window.session.name, "beckett (new)")
@@ -85,13 +85,13 @@ class Window(WindowTest):
         self.window.job_asked.connect(asked.append)
         data = QMimeData()
         data.setUrls([QUrl.fromLocalFile(str(self.folder / "x.tamarind"))])
-        count = len(self.session.recordings())
+        count = len(self.session.recordings.all())
         self.window.dropEvent(
             QDropEvent(QPointF(9, 9), Qt.DropAction.CopyAction, data, Qt.MouseButton.LeftButton,
                        Qt.KeyboardModifier.NoModifier)
         )  # fmt: skip
         self.assertEqual(asked, [self.folder / "x.tamarind"])
-        self.assertEqual(len(self.session.recordings()), count)
+        self.assertEqual(len(self.session.recordings.all()), count)
 
     def test_a_sentence_is_shown_and_goes_at_a_click(self):
         notice = self.window.said
@@ -108,7 +108,7 @@ class Window(WindowTest):
         self.window.proof.cutting.join_next()
         self.window.name_undo()
         self.assertEqual(self.window.commands.action("undo").text(), "Undo: join")
-        self.session.undo()
+        self.session.texts.undo()
         self.window.name_undo()
         self.assertEqual(self.window.commands.action("undo").text(), "Undo")
         self.assertEqual(self.window.commands.action("redo").text(), "Redo: join")
@@ -138,7 +138,7 @@ class Window(WindowTest):
         lecture = self.named("Water table lecture")
         self.window.proof._list.chosen.emit(lecture)
         self.assertEqual(self.session.shown, lecture)
-        self.assertEqual(self.sheet.transcript, self.session.transcript(lecture))
+        self.assertEqual(self.sheet.transcript, self.session.texts.transcript(lecture))
         self.assertIn("Water table lecture", self.window.transport._length.whole())
 
     def test_what_is_not_heard_yet_says_so_in_place_of_the_sheet(self):

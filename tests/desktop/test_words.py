@@ -17,7 +17,8 @@ class Pretended:
     def __init__(self, text=None, active=None, line=(), news=None):
         self.text = text or Transcript("en")
         self.active, self.line, self.news = active, list(line), news
-        self.background, self.paused = self, False
+        self.line = self.texts = self
+        self.paused = False
         self.sought = None
 
     def transcript(self, _key):

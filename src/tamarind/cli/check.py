@@ -27,8 +27,9 @@ from tamarind.formats.decoding import decode
 from tamarind.formats.timecode import clock
 from tamarind.job.jobfile import SUFFIX, JobError
 from tamarind.job.opening import open_job
+from tamarind.job.settings import GLOSSARY, STYLES
 from tamarind.job.store import JobStore
-from tamarind.job.styles import job_styles, style_of
+from tamarind.job.styles import style_of
 from tamarind.language.housestyle import HouseStyle, Level, StyleError
 from tamarind.language.stylebook import ORDINARY_STYLE, find
 from tamarind.speech.activity import speech_of
@@ -136,7 +137,7 @@ def _texts_of_job(
         tell(sentence)
     store = opened.store
     try:
-        own = job_styles(store)
+        own = STYLES.of(store.setting(STYLES.key))
         known = (*matter.terms, *_job_terms(store))
         for recording in store.recordings():
             document = store.document(recording.id)
@@ -167,10 +168,7 @@ def _speech(path: Path, source: Source) -> tuple[tuple[int, int], ...]:
 
 
 def _job_terms(store: JobStore) -> tuple[str, ...]:
-    try:
-        return tuple(term.text for term in read_glossary(store.setting("glossary")).terms)
-    except GlossaryError:
-        return ()
+    return tuple(term.text for term in GLOSSARY.of(store.setting(GLOSSARY.key)).terms)
 
 
 def _terms(path: Path | None) -> tuple[str, ...]:

@@ -10,9 +10,9 @@ from PySide6.QtCore import QEvent, QObject, Qt
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QLineEdit, QListWidget, QListWidgetItem, QWidget
 
+from tamarind.application.session import Session
 from tamarind.desktop.commands import Command, shown
 from tamarind.desktop.keys import current
-from tamarind.desktop.session import Session
 from tamarind.desktop.widgets.dialog import Dialog
 from tamarind.desktop.widgets.parts import button, label
 from tamarind.formats.timecode import clock, parse_time
@@ -74,14 +74,14 @@ class Finder:
                 yield Hit("command", text, partial(self._run, command.name))
 
     def _recordings(self, query: str) -> Iterator[Hit]:
-        for recording in self._session.recordings():
+        for recording in self._session.recordings.all():
             if _fits(query, recording.name):
                 go = lambda key=recording.id: self._session.show(key)  # noqa: E731
                 yield Hit("recording", recording.name, go)
 
     def _speakers(self, query: str) -> Iterator[Hit]:
-        for recording in self._session.recordings():
-            text = self._session.transcript(recording.id)
+        for recording in self._session.recordings.all():
+            text = self._session.texts.transcript(recording.id)
             for speaker in text.speakers:
                 if not _fits(query, speaker.label):
                     continue
@@ -92,10 +92,10 @@ class Finder:
 
     def _places(self, query: str) -> Iterator[Hit]:
         left = MOST_PLACES
-        recordings = self._session.recordings()
+        recordings = self._session.recordings.all()
         recordings.sort(key=lambda recording: recording.id != self._session.shown)
         for recording in recordings:
-            text = self._session.transcript(recording.id)
+            text = self._session.texts.transcript(recording.id)
             for at in find(text, Wanted(query[:200]))[:left]:
                 cue = text.cues[at.row]
                 line = cue.text[max(at.first - AROUND, 0) : at.last + AROUND]

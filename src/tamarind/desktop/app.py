@@ -9,13 +9,14 @@ from pathlib import Path
 from PySide6.QtCore import QLoggingCategory, Qt, QTimer
 from PySide6.QtWidgets import QApplication, QMessageBox
 
-from tamarind.desktop import keys, personal, placement, recent
+from tamarind.application import personal
+from tamarind.desktop import keys, placement, recent
 from tamarind.desktop.editor.accessible import tell_of_sheets
 from tamarind.desktop.failures import watch
 from tamarind.desktop.job_commands import renamed
+from tamarind.desktop.qtloop import open_session
 from tamarind.desktop.rescued_dialog import RescuedDialog, ToldDialog
 from tamarind.desktop.room_dialog import use_setting
-from tamarind.desktop.session import Session
 from tamarind.desktop.signals import Signals
 from tamarind.desktop.theme import fonts
 from tamarind.desktop.theme.apply import apply
@@ -75,7 +76,7 @@ def make_application() -> QApplication:
     fonts.load_fonts()
     app.setFont(fonts.interface(14))
     keys.use(keys.read_keys())
-    apply(app, personal.read("dark", False))
+    apply(app, personal.read(personal.DARK))
     app.setAttribute(Qt.ApplicationAttribute.AA_DontShowIconsInMenus)
     return app
 
@@ -118,7 +119,7 @@ class _Opener:
                 opened.store.close()
                 return False
             self._window.deleteLater()
-        self._window = MainWindow(Session(opened.store))
+        self._window = MainWindow(open_session(opened.store))
         self._window.job_asked.connect(self.open)
         self._window.name_asked.connect(self.rename)
         placement.put(self._window)

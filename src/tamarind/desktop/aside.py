@@ -8,8 +8,8 @@ from time import monotonic
 from PySide6.QtCore import QObject, Qt
 from PySide6.QtWidgets import QProgressBar, QProgressDialog, QWidget
 
+from tamarind.application.session import Session
 from tamarind.batch.timeleft import human
-from tamarind.desktop.session import Session
 from tamarind.transcript.model import Word
 
 WIDTH = 420
@@ -25,8 +25,8 @@ class Aside(QObject):
         self._waits: tuple[int, Then] | None = None
         self._progress: QProgressDialog | None = None
         self._title, self._begun = "", 0.0
-        session.background.listened_aside.connect(self._listened)
-        session.background.heard_aside.connect(self._heard)
+        session.asides.listened.connect(self._listened)
+        session.asides.heard.connect(self._heard)
 
     def hear(self, recording_id: int, title: str, then: Then, script: Sequence[str] = ()) -> None:
         """Hear it and do ``then`` with its words, or those of the script; a failure is told."""
@@ -47,7 +47,7 @@ class Aside(QObject):
         progress.canceled.connect(self.stop)
         progress.show()
         self._progress = progress
-        self._session.background.hear_aside(recording_id, script)
+        self._session.asides.hear(recording_id, script)
 
     def is_busy(self) -> bool:
         """Whether something is being heard."""
@@ -56,7 +56,7 @@ class Aside(QObject):
     def stop(self) -> None:
         """Do not wait for it any longer."""
         if self._waits is not None:
-            self._session.background.stop_hearing_again(self._waits[0])
+            self._session.asides.stop(self._waits[0])
         self._waits = None
         self._close()
 

@@ -8,8 +8,8 @@ from typing import Protocol
 from PySide6.QtCore import QObject, QUrl
 from PySide6.QtMultimedia import QMediaDevices, QSoundEffect
 
+from tamarind.application.line import Totals
 from tamarind.batch.timeleft import human
-from tamarind.desktop.background import Totals
 
 SOUND = Path(__file__).parent / "theme" / "sounds" / "done.wav"
 VOLUME = 0.35

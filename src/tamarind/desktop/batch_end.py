@@ -3,17 +3,18 @@ and the person is told."""
 
 from __future__ import annotations
 
+from functools import partial
+
 from PySide6.QtCore import QObject
 from PySide6.QtGui import QAction
 from PySide6.QtWidgets import QWidget
 
+from tamarind.application.line import Totals
+from tamarind.application.session import Session
 from tamarind.desktop.attention import Attention, Notices
 from tamarind.desktop.awake import Awake
-from tamarind.desktop.background import Totals
-from tamarind.desktop.session import Session
 from tamarind.desktop.words import proofing_seconds
-
-TELL = "tell when done"
+from tamarind.job.settings import TELLS_WHEN_DONE
 
 
 class BatchEnd(QObject):
@@ -27,10 +28,10 @@ class BatchEnd(QObject):
         self._awake = Awake()
         self.action = QAction("Tell me when a batch is done", window)
         self.action.setCheckable(True)
-        self.action.setChecked(session.setting(TELL, "yes") == "yes")
-        self.action.toggled.connect(lambda on: session.keep_setting(TELL, "yes" if on else "no"))
-        session.background.line_changed.connect(self._line_changed)
-        session.background.finished.connect(self._finished)
+        self.action.setChecked(session.settings.get(TELLS_WHEN_DONE))
+        self.action.toggled.connect(partial(session.settings.keep, TELLS_WHEN_DONE))
+        session.line.changed.connect(self._line_changed)
+        session.line.finished.connect(self._finished)
 
     @property
     def is_awake(self) -> bool:
@@ -43,7 +44,7 @@ class BatchEnd(QObject):
 
     def _line_changed(self) -> None:
         """While something is being heard, the computer had better not fall asleep."""
-        if self._session.background.totals().side_by_side:
+        if self._session.line.totals().side_by_side:
             self._awake.hold()
         else:
             self._awake.let_go()
@@ -51,6 +52,6 @@ class BatchEnd(QObject):
     def _finished(self, totals: Totals) -> None:
         if self.action.isChecked():
             session = self._session
-            drafts = [r.id for r in session.recordings() if session.transcript(r.id).cues]
+            drafts = [r.id for r in session.recordings.all() if session.texts.transcript(r.id).cues]
             left = sum(proofing_seconds(session.survey(key)) for key in drafts)
             self._attention.batch_done(session.name, totals, left)

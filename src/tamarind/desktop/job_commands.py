@@ -18,18 +18,18 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from tamarind.application.session import Session
 from tamarind.desktop.commands import command
 from tamarind.desktop.recent import recent
-from tamarind.desktop.session import Session
 from tamarind.desktop.widgets.dialog import Dialog
 from tamarind.desktop.widgets.parts import button, label
 from tamarind.job import backups, whereabouts
 from tamarind.job.jobfile import SUFFIX, JobError, examine
 from tamarind.job.opening import free_name, put_beside
 from tamarind.job.recording import Recording, State
+from tamarind.job.settings import ASKED_FOR_MOVED
 
 BACK_UP_MS = 15 * 60_000
-ASKED = "asked for moved recordings"
 FILTER = f"Jobs (*{SUFFIX})"
 
 
@@ -162,22 +162,22 @@ class JobCommands(QObject):
         """Look for recordings that are not where they were; ask once for a folder if need be."""
         if self._closed:
             return
-        gone = whereabouts.missing(self._session.recordings())
+        gone = whereabouts.missing(self._session.recordings.all())
         if not gone:
             return
         self._take(whereabouts.found_again(gone, self._path.parent))
-        gone = whereabouts.missing(self._session.recordings())
+        gone = whereabouts.missing(self._session.recordings.all())
         names = "\n".join(sorted(recording.path.name for recording in gone))
-        if not gone or self._session.setting(ASKED) == names:
+        if not gone or self._session.settings.get(ASKED_FOR_MOVED) == names:
             return
-        self._session.keep_setting(ASKED, names)
+        self._session.settings.keep(ASKED_FOR_MOVED, names)
         question = MovedDialog(gone, self._window)
         question.folder_chosen.connect(self.look_in)
         question.open()
 
     def look_in(self, folder: Path) -> None:
         """Look for all recordings that are missing in one folder."""
-        gone = whereabouts.missing(self._session.recordings())
+        gone = whereabouts.missing(self._session.recordings.all())
         found = whereabouts.found_again(gone, folder)
         self._take(found)
         self._say(f"{len(found)} of {len(gone)} recordings were found there.")
@@ -185,9 +185,9 @@ class JobCommands(QObject):
     def _take(self, found: Sequence[Recording]) -> None:
         for recording in found:
             failed = recording.state is State.FAILED
-            self._session.change_recording(replace(recording, problem=None))
+            self._session.recordings.change(replace(recording, problem=None))
             if failed:
-                self._session.background.look_again(recording.id)
+                self._session.line.look_again(recording.id)
 
     def _say(self, sentence: str) -> None:
         self._session.told.emit(sentence)

@@ -9,10 +9,8 @@ from collections.abc import Mapping, Sequence
 
 from PySide6.QtGui import QKeySequence
 
-from tamarind.desktop import personal
+from tamarind.application import personal
 from tamarind.desktop.commands import all_commands, find, shown
-
-SETTING = "keys"
 
 TAKEN = {
     "Return": "split the cue at the caret",
@@ -85,14 +83,14 @@ def written(key: str) -> str:
 
 def read_keys() -> Keys:
     """The person's keys; those that the commands came with where that makes no sense."""
-    kept: dict[str, object] = personal.read(SETTING, {})
+    kept = personal.read(personal.KEYS)
     own = {name: keys for name, keys in kept.items() if isinstance(keys, list)}
     return Keys({name: [key for key in keys if isinstance(key, str)] for name, keys in own.items()})
 
 
 def keep_keys(keys: Keys) -> None:
     """Keep them for all jobs."""
-    personal.keep(SETTING, keys.data())
+    personal.keep(personal.KEYS, keys.data())
 
 
 _current = Keys()

@@ -9,7 +9,7 @@ from functools import partial
 from PySide6.QtCore import QObject, QTimer, Signal
 from PySide6.QtWidgets import QCheckBox, QGridLayout, QWidget
 
-from tamarind.desktop import personal
+from tamarind.application import personal
 from tamarind.desktop.player import Player
 from tamarind.desktop.widgets.dialog import Dialog
 from tamarind.desktop.widgets.parts import button, label
@@ -17,7 +17,6 @@ from tamarind.pedal.acts import Act, Meaning, Press
 from tamarind.pedal.device import FOLDER, Found, Pedal, find
 from tamarind.pedal.pretended import PretendedPedal
 
-KEPT = "pedals"
 SKIP_MS = 2_000
 REPEAT_MS = 500
 """Held down, back and forward go on so often."""
@@ -37,7 +36,7 @@ class Pedals(QObject):
     ) -> None:
         super().__init__(parent)
         self._player, self._play = player, play
-        self.meaning = Meaning.from_data(personal.read(KEPT, {}))
+        self.meaning = Meaning.from_data(personal.read(personal.PEDALS))
         self.pedals: list[Pedal] = []
         self.problem = ""
         self._teaching: Act | None = None
@@ -154,7 +153,7 @@ class Pedals(QObject):
         self._player.seek(self._player.position + by)
 
     def _keep(self) -> None:
-        personal.keep(KEPT, self.meaning.data())
+        personal.keep(personal.PEDALS, self.meaning.data())
         self.changed.emit()
 
 

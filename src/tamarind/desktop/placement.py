@@ -9,9 +9,8 @@ from PySide6.QtCore import QByteArray, QRect, QTimer
 from PySide6.QtGui import QGuiApplication
 from PySide6.QtWidgets import QMainWindow
 
-from tamarind.desktop import personal
+from tamarind.application import personal
 
-KEPT = "window places"
 USUAL = (1280, 800)
 FRAME = (8, 44)
 """What a window manager's frame may add, before it has: at both sides, above and below together."""
@@ -54,12 +53,12 @@ def keep(window: QMainWindow) -> None:
     while len(places) >= MOST_KEPT:
         places.pop(next(iter(places)))
     places[_screens()] = bytes(window.saveGeometry().toBase64().data()).decode()
-    personal.keep(KEPT, places)
+    personal.keep(personal.WINDOW_PLACES, places)
 
 
 def _places() -> dict[str, Any]:
     """Kept places by the layout of the screens."""
-    kept: dict[str, Any] = personal.read(KEPT, {})
+    kept = personal.read(personal.WINDOW_PLACES)
     return dict(kept)
 
 

@@ -7,11 +7,11 @@ from collections.abc import Callable
 
 from PySide6.QtCore import QObject, QTimer
 
+from tamarind.application.session import Session
 from tamarind.audio.media import names_others
 from tamarind.desktop.commands import command
 from tamarind.desktop.player import SPEED_STEP, VOLUME_STEP, Player
 from tamarind.desktop.proof.screen import ProofScreen
-from tamarind.desktop.session import Session
 from tamarind.desktop.translation.screen import TranslationScreen
 from tamarind.desktop.widgets.transport import Transport
 from tamarind.job.recording import Recording
@@ -44,8 +44,8 @@ class Playback(QObject):
         transport.skip_asked.connect(self.skip)
         transport.sound_asked.connect(self.load)
         session.shown_changed.connect(self.show_recording)
-        session.background.prepared.connect(self._prepared)
-        for signal in (session.document_changed, session.recording_changed):
+        session.asides.prepared.connect(self._prepared)
+        for signal in (session.texts.changed, session.recordings.changed):
             signal.connect(self._shown_news)
         self.show_recording()
 
@@ -61,7 +61,7 @@ class Playback(QObject):
         cleaned, path = None, None
         if recording is not None and _is_playable(recording):
             if self._transport.wants_clean:
-                cleaned = self._session.background.cleaned_sound(recording.id)
+                cleaned = self._session.asides.cleaned_sound(recording.id)
             path = cleaned or recording.path
         self._player.load(path)
         self._plays_clean = cleaned is not None
@@ -74,7 +74,7 @@ class Playback(QObject):
         """The decoded sound, once there is one, lets short stretches be played to the sample."""
         shown = self._session.shown
         if shown is not None:
-            self._player.set_samples(self._session.samples(shown, self._plays_clean))
+            self._player.set_samples(self._session.sounds.samples(shown, self._plays_clean))
 
     def listen_clean(self) -> None:
         """Hear what clean-up would make of the recording."""
@@ -148,7 +148,7 @@ class Playback(QObject):
         # Not while somebody types: drawing a long recording costs more than a keystroke.
         if recording_id == self._session.shown:
             self._later.start()
-            recording = self._session.recording(recording_id)
+            recording = self._session.recordings.get(recording_id)
             if not self._player.has_recording and _is_playable(recording):
                 # What it is has only now become known.
                 self.load(keep_place=False)

@@ -3,11 +3,9 @@
 from __future__ import annotations
 
 from pathlib import Path
-from typing import Any
 
-from tamarind.desktop import personal
+from tamarind.application import personal
 
-KEPT = "recent jobs"
 MOST = 12
 
 
@@ -19,15 +17,14 @@ def recent() -> list[Path]:
 def remember(path: Path) -> None:
     """A job has been opened."""
     text = str(path.absolute())
-    personal.keep(KEPT, [text, *(one for one in _kept() if one != text)][:MOST])
+    personal.keep(personal.RECENT_JOBS, [text, *(one for one in _kept() if one != text)][:MOST])
 
 
 def follow(old: Path, new: Path) -> None:
     """A job is called otherwise now."""
     before, after = str(old.absolute()), str(new.absolute())
-    personal.keep(KEPT, [after if one == before else one for one in _kept()])
+    personal.keep(personal.RECENT_JOBS, [after if one == before else one for one in _kept()])
 
 
 def _kept() -> list[str]:
-    kept: list[Any] = personal.read(KEPT, [])
-    return [one for one in kept if isinstance(one, str)]
+    return [one for one in personal.read(personal.RECENT_JOBS) if isinstance(one, str)]

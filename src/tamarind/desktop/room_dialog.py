@@ -7,14 +7,13 @@ import os
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QDoubleSpinBox, QHBoxLayout, QWidget
 
+from tamarind.application import personal
 from tamarind.audio import soundcache
-from tamarind.desktop import personal
-from tamarind.desktop.tasks import Tasks
+from tamarind.desktop.qtloop import tasks_of
 from tamarind.desktop.widgets.dialog import Dialog
 from tamarind.desktop.widgets.parts import button, label
 from tamarind.system.folders import cache_home
 
-SETTING = "sound gb"
 _WHAT = (
     "So that a recording is heard and drawn at once when it is opened again, its decoded sound is"
     " kept: about 230 MB for an hour. It can be made anew at any time. Where there is no more room,"
@@ -24,9 +23,7 @@ _WHAT = (
 
 def use_setting() -> None:
     """Tell the workers what the person has set; what the environment says counts more."""
-    os.environ.setdefault(
-        soundcache.ROOM_VARIABLE, str(personal.read(SETTING, soundcache.USUAL_ROOM_GB))
-    )
+    os.environ.setdefault(soundcache.ROOM_VARIABLE, str(personal.read(personal.SOUND_GB)))
 
 
 class RoomDialog(Dialog):
@@ -35,7 +32,7 @@ class RoomDialog(Dialog):
     def __init__(self, parent: QWidget | None = None) -> None:
         title = "Decoded sound on this computer"
         super().__init__(title, (520, 300), parent, title)
-        self._tasks = Tasks(self, "making room")
+        self._tasks = tasks_of(self, "making room")
         self.most = QDoubleSpinBox()
         self.most.setAccessibleName("At most, in gigabytes")
         self.most.setRange(0.5, 10_000)
@@ -60,7 +57,7 @@ class RoomDialog(Dialog):
 
     def accept(self) -> None:
         """Keep the number, and make room by it."""
-        personal.keep(SETTING, self.most.value())
+        personal.keep(personal.SOUND_GB, self.most.value())
         os.environ[soundcache.ROOM_VARIABLE] = str(self.most.value())
         soundcache.make_room(soundcache.room())
         super().accept()

@@ -14,16 +14,18 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from tamarind.desktop import keys, personal, placement
+from tamarind.application import personal
+from tamarind.application.checking import Checking
+from tamarind.application.failures import failed
+from tamarind.application.session import Session
+from tamarind.desktop import keys, placement
 from tamarind.desktop.anything import AnythingDialog, Finder
 from tamarind.desktop.aside import Aside
 from tamarind.desktop.attention import DesktopNotices, Notices
 from tamarind.desktop.batch_end import BatchEnd
-from tamarind.desktop.checking import Checking
 from tamarind.desktop.commandbar import CommandBar
 from tamarind.desktop.commands import Where, command
 from tamarind.desktop.export.screen import ExportScreen
-from tamarind.desktop.failures import failures
 from tamarind.desktop.help import GuideDialog, PageDialog, about, news
 from tamarind.desktop.intake.screen import IntakeScreen
 from tamarind.desktop.job_commands import JobCommands
@@ -33,7 +35,6 @@ from tamarind.desktop.playback import Playback
 from tamarind.desktop.player import Player
 from tamarind.desktop.proof.screen import ProofScreen
 from tamarind.desktop.room_dialog import RoomDialog
-from tamarind.desktop.session import Session
 from tamarind.desktop.theme import colours
 from tamarind.desktop.theme.apply import apply
 from tamarind.desktop.translation.screen import TranslationScreen
@@ -43,6 +44,7 @@ from tamarind.desktop.widgets.hints import refresh_hints
 from tamarind.desktop.widgets.notice import Notice
 from tamarind.desktop.widgets.transport import Transport
 from tamarind.job.jobfile import SUFFIX
+from tamarind.job.settings import STEP
 from tamarind.translation.engines.apertium import Apertium
 
 SMALLEST = (940, 540)
@@ -108,8 +110,8 @@ class MainWindow(QMainWindow):
         column.addWidget(self.transport)
         self.setCentralWidget(middle)
         self._connect()
-        has_text = any(session.transcript(r.id).cues for r in session.recordings())
-        last = session.setting("step", "proof" if has_text else "intake")
+        has_text = any(session.texts.transcript(r.id).cues for r in session.recordings.all())
+        last = session.settings.get(STEP) or ("proof" if has_text else "intake")
         self.show_step(last if last in self.pages else "intake")
 
     @command("Intake", "Steps", "Ctrl+1", name="intake", arguments=("intake",))
@@ -120,7 +122,7 @@ class MainWindow(QMainWindow):
         """Go to one of the four steps."""
         self._stack.setCurrentWidget(self.pages[name])
         self.header.set_step(name)
-        self.session.keep_setting("step", name)
+        self.session.settings.keep(STEP, name)
         if name == "proof":
             self.proof.sheet.setFocus()
         elif name == "translation":
@@ -136,6 +138,7 @@ class MainWindow(QMainWindow):
             event.ignore()
             return
         placement.keep(self)
+        failed.disconnect(self._tell_failure)
         self.pedals.close()
         self.job.close()
         self.playback.close()
@@ -200,12 +203,16 @@ class MainWindow(QMainWindow):
             lambda: self.transport.overview.show_marks(self.proof.find_bar.marks())
         )
         for said in (
-            session.trouble, session.told, failures.told, self.player.trouble,
-            self.commands.refused,
+            session.trouble, session.told, self.player.trouble, self.commands.refused,
         ):  # fmt: skip
             said.connect(self.said.say)
+        failed.connect(self._tell_failure)
         session.saving.changed.connect(self._show_saved)
         self._show_saved()
+
+    def _tell_failure(self, sentence: str) -> None:
+        """It may have happened in any thread."""
+        self.session.loop.post(lambda: self.said.say(sentence))
 
     def _show_saved(self) -> None:
         saving = self.session.saving
@@ -232,12 +239,12 @@ class MainWindow(QMainWindow):
     @command("Undo", "Text", "Ctrl+Z", menu=("undo", 1))
     def undo(self) -> None:
         """Take the last step back, and show where."""
-        self._show_change(self.session.undo(), "There is nothing more to undo.")
+        self._show_change(self.session.texts.undo(), "There is nothing more to undo.")
 
     @command("Redo", "Text", "Ctrl+Shift+Z", "Ctrl+Y", menu=("undo", 2))
     def redo(self) -> None:
         """Make the last undone step again, and show where."""
-        self._show_change(self.session.redo(), "There is nothing to do again.")
+        self._show_change(self.session.texts.redo(), "There is nothing to do again.")
 
     def _show_change(self, found: tuple[int, int] | None, otherwise: str) -> None:
         if found is None:
@@ -252,7 +259,7 @@ class MainWindow(QMainWindow):
     def name_undo(self) -> None:
         """The menu says what would be undone, and done again."""
         for name, label, what in zip(
-            ("undo", "redo"), ("Undo", "Redo"), self.session.undo_labels(), strict=True
+            ("undo", "redo"), ("Undo", "Redo"), self.session.texts.undo_labels(), strict=True
         ):
             self.commands.action(name).setText(f"{label}: {what}" if what else label)
 
@@ -292,7 +299,7 @@ class MainWindow(QMainWindow):
         app = QApplication.instance()
         if isinstance(app, QApplication):
             apply(app, dark)
-        personal.keep("dark", dark)
+        personal.keep(personal.DARK, dark)
         self.transport.restyle()
         for widget in self.findChildren(QWidget):
             widget.update()

@@ -4,14 +4,14 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from tamarind.application.session import Session
 from tamarind.audio.media import MediaInfo
 from tamarind.audio.source import Channel
 from tamarind.batch.timeleft import human
-from tamarind.desktop.languages import name_of
-from tamarind.desktop.session import Session
 from tamarind.formats.timecode import clock
 from tamarind.job.recording import Recording, State
 from tamarind.speech.howtohear import Care, HowToHear, Sensitivity
+from tamarind.transcript.languages import name_of
 from tamarind.transcript.survey import Survey
 
 SECONDS_A_WORD = 0.55
@@ -45,16 +45,16 @@ def stage_of(session: Session, recording: Recording) -> Stage:
         return Stage("Cannot be heard", recording.problem or "", True, 0.0)
     if recording.state is State.ARRIVED:
         return Stage("Looking at it…", "", False, 0.0)
-    background = session.background
-    if background.is_being_heard(recording.id):
+    line = session.line
+    if line.is_being_heard(recording.id):
         return _being_heard(session, recording)
-    place = background.place_in_line(recording.id)
+    place = line.place_in_line(recording.id)
     if place is not None:
         text = "Next" if place == 1 else f"Waiting, {_ordinal(place)} in line"
-        if background.paused:
+        if line.paused:
             return Stage(text, "the batch is paused", False, 0.0)
         return Stage(text, "as soon as one before it is done", False, 0.0)
-    transcript = session.transcript(recording.id)
+    transcript = session.texts.transcript(recording.id)
     if recording.state is State.STOPPED:
         why = recording.problem or "transcribe again to go on from there"
         return Stage(f"Stopped at {recording.heard_share:.0%}", why, bool(recording.problem), 0.0)
@@ -77,9 +77,9 @@ def stage_of(session: Session, recording: Recording) -> Stage:
 
 
 def _being_heard(session: Session, recording: Recording) -> Stage:
-    news = session.background.progress(recording.id)
+    news = session.line.progress(recording.id)
     if news is None:
-        sought = session.background.voices_sought(recording.id)
+        sought = session.line.voices_sought(recording.id)
         detail = "finding speech" if sought is None else f"telling voices apart, {sought:.0%}"
         return Stage("Hearing…", detail, False, 0.0)
     work = news.work

@@ -108,10 +108,10 @@ class JobStore:
         """Whether the job's file still lies where it was opened."""
         return self._lock.is_there()
 
-    def setting(self, key: str, default: str = "") -> str:
-        """A value kept with the job."""
+    def setting(self, key: str) -> str | None:
+        """A value kept with the job, as text."""
         row = self._db.execute("SELECT value FROM setting WHERE key = ?", (key,)).fetchone()
-        return str(row[0]) if row else default
+        return str(row[0]) if row else None
 
     def set_setting(self, key: str, value: str) -> None:
         """Keep a value with the job."""

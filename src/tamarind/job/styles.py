@@ -7,23 +7,17 @@ import json
 from collections.abc import Mapping
 
 from tamarind.job.recording import Recording
-from tamarind.job.store import JobStore
 from tamarind.language.housestyle import HouseStyle, StyleError, read_style
 from tamarind.language.stylebook import ORDINARY_STYLE, SHIPPED
 
-KEPT = "house styles"
 
-
-def job_styles(store: JobStore) -> dict[str, HouseStyle]:
-    """The job's own styles by key; what cannot be read is left out."""
+def unpacked(kept: str) -> dict[str, HouseStyle]:
+    """The job's own styles by key; what cannot be read is left out. Raises ValueError or
+    AttributeError for what are no styles at all."""
     found: dict[str, HouseStyle] = {}
-    try:
-        kept = json.loads(store.setting(KEPT, "{}"))
-        for key, data in kept.items():
-            with contextlib.suppress(StyleError):
-                found[key] = read_style(json.dumps(data))
-    except (ValueError, AttributeError):
-        return {}
+    for key, data in json.loads(kept).items():
+        with contextlib.suppress(StyleError):
+            found[key] = read_style(json.dumps(data))
     return found
 
 

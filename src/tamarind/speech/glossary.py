@@ -7,7 +7,7 @@ from dataclasses import dataclass
 _COMMENT = "#"
 
 
-class GlossaryError(Exception):
+class GlossaryError(ValueError):
     """A glossary cannot be read; the message is one sentence for the person."""
 
 

@@ -19,8 +19,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from tamarind.desktop.checking import ENCODING
-from tamarind.desktop.session import Session
+from tamarind.application.session import Session
 from tamarind.desktop.widgets.parts import ElidedLabel, button, clear, label
 from tamarind.formats.documents import LABELS
 from tamarind.formats.encoding import ENCODINGS, Bytes
@@ -28,10 +27,16 @@ from tamarind.formats.filenames import FIELDS, USUAL_PATTERN
 from tamarind.formats.vtt import VttOptions
 from tamarind.job.export import Wishes
 from tamarind.job.recording import Recording
-from tamarind.translation.languages import name_of
+from tamarind.job.settings import (
+    EXPORT_ALL,
+    EXPORT_CLIENT,
+    EXPORT_DOCUMENTS,
+    EXPORT_ENCODING,
+    EXPORT_NAMES,
+    EXPORT_RECORDINGS,
+)
+from tamarind.transcript.languages import name_of
 
-USUAL = ("txt", "srt")
-CHOSEN = "export recordings"
 MOST_ROWS = 6
 ROWS = {"captions as cut": None, "roll up, 2 lines": 2, "roll up, 3 lines": 3}
 LINE_ENDS = {"line ends: LF": False, "line ends: CR LF": True}
@@ -50,13 +55,14 @@ class ExportPanel(QWidget):
         self._session = session
         self.setObjectName("side")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        kept = session.setting("export documents", " ".join(USUAL)).split()
+        kept = session.settings.get(EXPORT_DOCUMENTS)
         self.all = QCheckBox("All recordings of the job")
-        self.all.setChecked(session.setting("export all", "yes") == "yes")
+        self.all.setChecked(session.settings.get(EXPORT_ALL))
         self.recordings = QListWidget()
         self.recordings.setAccessibleName("Recordings to write")
         self.recordings.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self._chosen = _numbers(session.setting(CHOSEN))
+        ticked = session.settings.get(EXPORT_RECORDINGS)
+        self._chosen = set(ticked)
         self.kinds = {suffix: QCheckBox(text) for suffix, text in LABELS.items()}
         for suffix, box in self.kinds.items():
             box.setChecked(suffix in kept)
@@ -75,16 +81,16 @@ class ExportPanel(QWidget):
         self.kept.setChecked(True)
         self.rows = _choice("Way of captions", ROWS)
         self.below = _choice("Second language in captions", {"one language": None})
-        self.pattern = QLineEdit(session.setting("export names", USUAL_PATTERN))
+        self.pattern = QLineEdit(session.settings.get(EXPORT_NAMES))
         self.pattern.setAccessibleName("Pattern of file names")
         fields = " ".join(f"{{{name}}}" for name in FIELDS)
         self.pattern.setToolTip(f"A name may have {fields}")
-        self.client = QLineEdit(session.setting("export client"))
+        self.client = QLineEdit(session.settings.get(EXPORT_CLIENT))
         self.client.setAccessibleName("Client")
         self.client.setPlaceholderText("client, for {client}")
         self.encoding = _choice("Encoding", {text: name for name, text in ENCODINGS.items()})
         self.encoding.setCurrentIndex(
-            max(self.encoding.findData(session.setting(ENCODING, "utf-8")), 0)
+            max(self.encoding.findData(session.settings.get(EXPORT_ENCODING)), 0)
         )
         self.line_ends = _choice("Line ends", LINE_ENDS)
         self.mark = _choice("Byte-order mark", MARKS)
@@ -193,14 +199,14 @@ class ExportPanel(QWidget):
         self._told()
 
     def _told(self, *_: object) -> None:
-        keep = self._session.keep_setting
+        keep = self._session.settings.keep
         wishes = self.wishes()
-        keep("export documents", " ".join(wishes.suffixes))
-        keep("export all", "yes" if self.all.isChecked() else "no")
-        keep(CHOSEN, " ".join(map(str, sorted(self._chosen))))
-        keep("export names", wishes.pattern)
-        keep("export client", wishes.client)
-        keep(ENCODING, wishes.bytes.encoding)
+        keep(EXPORT_DOCUMENTS, wishes.suffixes)
+        keep(EXPORT_ALL, self.all.isChecked())
+        keep(EXPORT_RECORDINGS, frozenset(self._chosen))
+        keep(EXPORT_NAMES, wishes.pattern)
+        keep(EXPORT_CLIENT, wishes.client)
+        keep(EXPORT_ENCODING, wishes.bytes.encoding)
         self._show_what_counts(wishes)
         self.changed.emit()
 
@@ -282,10 +288,6 @@ class ExportPanel(QWidget):
 
 def _state(on: bool) -> Qt.CheckState:
     return Qt.CheckState.Checked if on else Qt.CheckState.Unchecked
-
-
-def _numbers(text: str) -> set[int]:
-    return {int(part) for part in text.split() if part.isdecimal()}
 
 
 def _choice(name: str, options: Mapping[str, object]) -> QComboBox:

@@ -7,8 +7,8 @@ from pathlib import Path
 
 from PySide6.QtCore import QObject, Signal
 
-from tamarind.desktop.failures import sentence_of
-from tamarind.desktop.tasks import Tasks
+from tamarind.application.failures import sentence_of
+from tamarind.desktop.qtloop import tasks_of
 from tamarind.job.export import Planned, Written
 from tamarind.system.files import write_whole
 
@@ -27,8 +27,8 @@ class Rendering(QObject):
 
     def __init__(self, parent: QObject) -> None:
         super().__init__(parent)
-        self._previews = Tasks(self, "previewing a document")
-        self._writing = Tasks(self, "writing documents", latest_only=False)
+        self._previews = tasks_of(self, "previewing a document")
+        self._writing = tasks_of(self, "writing documents", latest_only=False)
         self._stopped = False
 
     def preview(self, planned: Planned, make: Make) -> None:

@@ -19,16 +19,17 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from tamarind.desktop.checking import Checking, summary
+from tamarind.application.checking import Checking, summary
+from tamarind.application.session import Session
 from tamarind.desktop.export.panel import ExportPanel
 from tamarind.desktop.export.rendering import Make, Rendering
-from tamarind.desktop.session import Session
 from tamarind.desktop.theme import fonts
 from tamarind.desktop.widgets.parts import ElidedLabel, button, clear, label, set_tone
 from tamarind.formats.documents import LABELS, how_written
 from tamarind.formats.filenames import PatternError
 from tamarind.formats.timecode import clock
 from tamarind.job.export import Planned, Wishes, Written, plan, written
+from tamarind.job.settings import EXPORT_FOLDER
 from tamarind.language.housestyle import Level
 
 FOLLOWS_MS = 150
@@ -49,8 +50,7 @@ class ExportScreen(QWidget):
         self._files: list[Planned] = []
         self._previewed: Planned | None = None
         self._shown: tuple[Planned, Written] | None = None
-        folder = session.setting("export folder")
-        self._folder = Path(folder) if folder else session.store.path.parent
+        self._folder = session.settings.get(EXPORT_FOLDER) or session.store.path.parent
         self._written_to: Path | None = None
         self._waits = False
         self.panel = ExportPanel(session)
@@ -124,9 +124,9 @@ class ExportScreen(QWidget):
         self._rendering.progressed.connect(self._show_progress)
         self._rendering.finished.connect(self._finished)
         session.shown_changed.connect(self.refresh)
-        session.document_changed.connect(lambda _id: self.refresh())
-        session.recordings_changed.connect(self.refresh)
-        session.styles_changed.connect(self.refresh)
+        session.texts.changed.connect(lambda _id: self.refresh())
+        session.recordings.list_changed.connect(self.refresh)
+        session.styles.changed.connect(self.refresh)
         checking.changed.connect(lambda _id: self._checks_changed())
 
     def showEvent(self, event: object) -> None:
@@ -150,12 +150,12 @@ class ExportScreen(QWidget):
         if not self.isVisible():
             return
         self.panel.show_languages(self._languages())
-        self.panel.show_recordings(self._session.recordings())
+        self.panel.show_recordings(self._session.recordings.all())
         self._checking.set_encoding(self.panel.wishes().bytes.encoding)
         shown = self._session.shown
         chosen = [
-            (recording, self._session.document(recording.id))
-            for recording in self._session.recordings()
+            (recording, self._session.texts.document(recording.id))
+            for recording in self._session.recordings.all()
             if self.panel.is_wanted(recording.id)
         ]
         try:
@@ -180,7 +180,7 @@ class ExportScreen(QWidget):
         """Where to write."""
         self._folder = folder
         self.panel.where.set_whole(str(folder))
-        self._session.keep_setting("export folder", str(folder))
+        self._session.settings.keep(EXPORT_FOLDER, folder)
 
     def write(self) -> None:
         """Write all files; what is there already, and what must be mended, is asked about once.
@@ -215,14 +215,18 @@ class ExportScreen(QWidget):
             made = self._shown[1]
             return lambda: made
         session = self._session
-        recording = session.recording(file.recording_id)
-        document = session.document(file.recording_id)
-        style = session.style_of(recording)
+        recording = session.recordings.get(file.recording_id)
+        document = session.texts.document(file.recording_id)
+        style = session.styles.of(recording)
         return lambda: written(file, recording, document, style, wishes)
 
     def _languages(self) -> list[str]:
         session = self._session
-        found = {t.language for r in session.recordings() for t in session.document(r.id).tracks}
+        found = {
+            t.language
+            for r in session.recordings.all()
+            for t in session.texts.document(r.id).tracks
+        }
         return sorted(found)
 
     def _name_the_act(self) -> None:
@@ -252,7 +256,7 @@ class ExportScreen(QWidget):
         clear(self._checks)
         needed = 0
         for key in sorted({file.recording_id for file in self._files}):
-            name = self._session.recording(key).name
+            name = self._session.recordings.get(key).name
             told = self._checking.findings(key)
             said = summary(told) if self._checking.is_known(key) else "checking…"
             line = button(
@@ -301,7 +305,7 @@ class ExportScreen(QWidget):
 
     def _render(self) -> None:
         file = self._previewed
-        if file is not None and self._session.has(file.recording_id):
+        if file is not None and self._session.recordings.has(file.recording_id):
             self._shown = None
             self._rendering.preview(file, self._maker(file, self.panel.wishes()))
 

@@ -23,6 +23,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from tamarind.application.session import Session
 from tamarind.checks.rules import RULES
 from tamarind.desktop.housestyle.example import Example
 from tamarind.desktop.housestyle.pages import (
@@ -31,7 +32,6 @@ from tamarind.desktop.housestyle.pages import (
     transcript_page,
     wording_page,
 )
-from tamarind.desktop.session import Session
 from tamarind.desktop.widgets.dialog import Dialog
 from tamarind.desktop.widgets.parts import ElidedLabel, button, label, set_tone
 from tamarind.language.housestyle import SUFFIX, HouseStyle, Level, StyleError
@@ -51,7 +51,7 @@ class StyleEditor(Dialog):
     ) -> None:
         super().__init__("House style", (1160, 700), parent)
         self._session = session
-        self._styles = dict(session.styles())
+        self._styles = dict(session.styles.all())
         self._before = dict(self._styles)
         self._key = key if key in self._styles else next(iter(self._styles))
         self.for_all = False
@@ -140,14 +140,14 @@ class StyleEditor(Dialog):
         for key, style in self._styles.items():
             if key not in SHIPPED and self._before.get(key) != style:
                 self._guarded(partial(keep, style))
-                self._session.keep_style(key, style)
+                self._session.styles.keep(key, style)
         for before, after in self._renamed.items():
-            used = [r.id for r in self._session.recordings() if r.style == before]
+            used = [r.id for r in self._session.recordings.all() if r.style == before]
             if used and after in self._styles:
-                self._session.choose_style(used, after)
+                self._session.styles.choose(used, after)
         for key in self._before.keys() - self._styles.keys():
             self._guarded(partial(discard, key))
-            self._session.keep_style(key, None)
+            self._session.styles.keep(key, None)
         return self._key
 
     def _accept_for_all(self) -> None:
@@ -180,7 +180,7 @@ class StyleEditor(Dialog):
         style = self.style_now()
         self._name.set_whole(style.name)
         shipped = self._key in SHIPPED
-        used = sum(r.style == self._key for r in self._session.recordings())
+        used = sum(r.style == self._key for r in self._session.recordings.all())
         note = "comes with Tamarind: a change makes a copy of your own" if shipped else "your own"
         if used:
             note += " · used by 1 recording" if used == 1 else f" · used by {used} recordings"

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from PySide6.QtWidgets import QWidget
 
+from tamarind.application.session import Session
 from tamarind.desktop.housestyle.editor import StyleEditor
-from tamarind.desktop.session import Session
 from tamarind.language.stylebook import ORDINARY_STYLE
 from tamarind.transcript.model import Transcript
 
@@ -16,7 +16,7 @@ def open_editor(session: Session, place: int, parent: QWidget) -> bool:
     Whether anything was chosen.
     """
     recording = session.shown_recording()
-    text = session.transcript(recording.id) if recording is not None else Transcript("en")
+    text = session.texts.transcript(recording.id) if recording is not None else Transcript("en")
     key = recording.style if recording is not None else ORDINARY_STYLE
     dialog = StyleEditor(session, key, text, place, parent)
     if not dialog.exec():
@@ -29,8 +29,7 @@ def keep(session: Session, dialog: StyleEditor) -> None:
     """Keep changed styles, and give the chosen one to the shown recording or to all."""
     key = dialog.keep_changes()
     if dialog.for_all:
-        session.choose_style([recording.id for recording in session.recordings()], key)
-        how, _ = session.default()
-        session.set_default(how, key)
+        session.styles.choose([recording.id for recording in session.recordings.all()], key)
+        session.set_usual(session.usual()._replace(style=key))
     elif session.shown is not None:
-        session.choose_style([session.shown], key)
+        session.styles.choose([session.shown], key)

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
+from tamarind.application.line import Totals
+from tamarind.application.session import Session
 from tamarind.batch.timeleft import human
-from tamarind.desktop.background import Totals
-from tamarind.desktop.session import Session
 from tamarind.desktop.widgets.parts import button, label
 
 
@@ -15,13 +15,11 @@ class BatchBar(QWidget):
 
     def __init__(self, session: Session) -> None:
         super().__init__()
-        self._background = session.background
+        self._line = session.line
         self._done = label("", "heading")
         self._left = label("", "note", wrap=True)
         self._pause = button("pause", self._change_pause, "link", name="Pause the batch")
-        self._cancel = button(
-            "cancel all", self._background.cancel_all, "link", name="Cancel the batch"
-        )
+        self._cancel = button("cancel all", self._line.cancel_all, "link", name="Cancel the batch")
         acts = QHBoxLayout()
         acts.setSpacing(16)
         acts.addWidget(self._done, 1)
@@ -36,7 +34,7 @@ class BatchBar(QWidget):
 
     def refresh(self) -> bool:
         """Show how far the batch is; whether anything is in line."""
-        totals = self._background.totals()
+        totals = self._line.totals()
         open_ = totals.wanted - totals.done - totals.failed
         self.setVisible(totals.wanted > 0)
         self._pause.setVisible(open_ > 0)
@@ -47,10 +45,10 @@ class BatchBar(QWidget):
         return open_ > 0
 
     def _change_pause(self) -> None:
-        if self._background.paused:
-            self._background.go_on()
+        if self._line.paused:
+            self._line.go_on()
         else:
-            self._background.pause()
+            self._line.pause()
 
 
 def _in_words(totals: Totals, open_: int) -> str:

@@ -6,8 +6,8 @@ from PySide6.QtCore import QMimeData, QPointF, Qt, Signal
 from PySide6.QtGui import QContextMenuEvent, QDrag, QKeyEvent, QMouseEvent
 from PySide6.QtWidgets import QApplication, QFrame, QHBoxLayout, QVBoxLayout
 
+from tamarind.application.session import Session
 from tamarind.desktop.intake.card_sound import CardSound
-from tamarind.desktop.session import Session
 from tamarind.desktop.widgets.parts import ElidedLabel, button, label
 from tamarind.desktop.words import differences, level_in_words, stage_of
 from tamarind.formats.timecode import clock
@@ -47,7 +47,7 @@ class Card(QFrame):
         self._act = button("", self._do_act, "link")
         self._cancel = button(
             "cancel",
-            lambda: session.background.cancel(recording.id),
+            lambda: session.line.cancel(recording.id),
             "link",
             name=f"Cancel: {recording.path.name}",
         )
@@ -101,9 +101,9 @@ class Card(QFrame):
 
     def refresh(self) -> None:
         """The recording's state as it is now."""
-        recording = self._session.recording(self.id)
+        recording = self._session.recordings.get(self.id)
         stage = stage_of(self._session, recording)
-        hearing = self._session.background.is_being_heard(self.id)
+        hearing = self._session.line.is_being_heard(self.id)
         tone = "quiet"
         if stage.is_plum:
             tone = "plum"
@@ -131,15 +131,15 @@ class Card(QFrame):
         self.sound.update()
 
     def _what_to_do(self) -> str:
-        state = self._session.recording(self.id).state
-        if self._session.transcript(self.id).cues:
+        state = self._session.recordings.get(self.id).state
+        if self._session.texts.transcript(self.id).cues:
             return "open to proof"
         return "try again" if state is State.FAILED else ""
 
     def _do_act(self) -> None:
         act = self._what_to_do()
         if act == "try again":
-            self._session.background.look_again(self.id)
+            self._session.line.look_again(self.id)
         elif act:
             self.opened.emit(self.id)
 
@@ -205,11 +205,11 @@ def make_up(recording: Recording, session: Session) -> str:
     if info.sound_tracks > 1:
         parts.append(f"track {recording.how.source.track + 1} of {info.sound_tracks}")
     parts += filter(None, [level_in_words(info)])
-    voices = len(session.transcript(recording.id).speakers)
+    voices = len(session.texts.transcript(recording.id).speakers)
     if voices:
         parts.append("1 voice" if voices == 1 else f"{voices} voices")
-    parts += differences(recording, *session.default(), session.style_of(recording).name)
-    twin = session.twin_of(recording)
+    parts += differences(recording, *session.usual(), session.styles.of(recording).name)
+    twin = session.recordings.twin_of(recording)
     if twin is not None:
         parts.append(f"the same as {twin.path.name}")
     return " · ".join(parts)

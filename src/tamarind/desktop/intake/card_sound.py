@@ -7,8 +7,8 @@ from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QColor, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap
 from PySide6.QtWidgets import QApplication, QWidget
 
+from tamarind.application.session import Session
 from tamarind.audio.peaks import Peaks
-from tamarind.desktop.session import Session
 from tamarind.desktop.theme import colours
 from tamarind.desktop.widgets.waveform import BAR, draw_heights, loudness, shares
 from tamarind.formats.timecode import clock
@@ -46,8 +46,8 @@ class CardSound(QWidget):
         """A dashed line where there is no sound to show."""
         painter = QPainter(self)
         area = QRectF(self.rect())
-        recording = self._session.recording(self._id)
-        peaks = self._session.peaks(self._id)
+        recording = self._session.recordings.get(self._id)
+        peaks = self._session.sounds.peaks(self._id)
         if peaks is None or not recording.duration:
             painter.setPen(QPen(QColor(colours.SOUND), 1, Qt.PenStyle.DashLine))
             middle = area.center().y()
@@ -159,7 +159,7 @@ class CardSound(QWidget):
 
     def _other_end(self, x: float) -> float:
         """Where the part has its other end if ``x`` is at one of them, else ``x`` itself."""
-        recording = self._session.recording(self._id)
+        recording = self._session.recordings.get(self._id)
         if recording.part == (0, None):
             return x
         left, right = self._x(recording.part[0]), self._x(recording.part_end)
@@ -168,10 +168,10 @@ class CardSound(QWidget):
         return left if abs(x - right) <= GRIP else x
 
     def _may_change(self) -> bool:
-        return self._session.background.can_hear(self._session.recording(self._id))
+        return self._session.line.can_hear(self._session.recordings.get(self._id))
 
     def _duration(self) -> int:
-        return self._session.recording(self._id).duration
+        return self._session.recordings.get(self._id).duration
 
     def _x(self, time: int) -> float:
         return time / max(self._duration(), 1) * self.width()
@@ -184,6 +184,6 @@ class CardSound(QWidget):
 def heard_span(session: Session, recording: Recording) -> tuple[int, int]:
     """What of a recording has been heard, in ms."""
     start = recording.part[0]
-    if recording.state is State.DRAFT and session.transcript(recording.id).cues:
+    if recording.state is State.DRAFT and session.texts.transcript(recording.id).cues:
         return start, recording.part_end
     return start, recording.heard_until

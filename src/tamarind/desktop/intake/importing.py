@@ -6,11 +6,12 @@ from pathlib import Path
 
 from PySide6.QtWidgets import QListWidget, QMessageBox, QWidget
 
+from tamarind.application.line import cannot_hear
+from tamarind.application.session import Session
 from tamarind.captions.relayout import from_script
 from tamarind.desktop.aside import Aside
 from tamarind.desktop.intake.encoding_dialog import EncodingDialog
-from tamarind.desktop.session import Session
-from tamarind.desktop.tasks import Tasks
+from tamarind.desktop.qtloop import tasks_of
 from tamarind.desktop.widgets.dialog import Dialog
 from tamarind.desktop.widgets.parts import button, label
 from tamarind.formats import documents
@@ -26,11 +27,11 @@ class Importing:
 
     def __init__(self, session: Session, aside: Aside, parent: QWidget) -> None:
         self._session, self._aside, self._parent = session, aside, parent
-        self._tasks = Tasks(parent, "matching")
+        self._tasks = tasks_of(parent, "matching")
 
     def take(self, key: int, path: Path) -> None:
         """Take a file as a recording's text; a text that is there goes, with undo."""
-        recording = self._session.recording(key)
+        recording = self._session.recordings.get(key)
         try:
             if path.suffix.lower() == ".txt" and self._can_match(key) and self._wants_match(path):
                 self.match(key, path)
@@ -38,13 +39,13 @@ class Importing:
             encoding = self._encoding_of(path)
             if encoding == "":
                 return
-            mended = self._session.import_text(key, path, encoding)
+            mended = self._session.texts.import_file(key, path, encoding)
         except FormatError as error:
             self._session.trouble.emit(f"{path.name}: {error}")
             return
         if mended:
             MendedDialog(path.name, mended, self._parent.window()).exec()
-        if is_bare(self._session.transcript(recording.id)):
+        if is_bare(self._session.texts.transcript(recording.id)):
             self._session.show(key)
             self._session.told.emit(
                 "There are next to no marks in it: the Job menu can propose some."
@@ -65,11 +66,11 @@ class Importing:
 
     def match(self, key: int, path: Path) -> None:
         """Find the words of a plain text in the recording's sound; raises FormatError."""
-        recording = self._session.recording(key)
+        recording = self._session.recordings.get(key)
         script = documents.read(path, recording.language).transcript
         words = [word.text for cue in script.cues for word in cue.words]
 
-        limits = self._session.limits_of(key)
+        limits = self._session.styles.limits_of(key)
 
         def then(timed: tuple[Word, ...]) -> None:
             self._tasks.run(
@@ -82,9 +83,9 @@ class Importing:
     def _take_matched(
         self, key: int, path: Path, text: Transcript, timed: tuple[Word, ...]
     ) -> None:
-        if not self._session.has(key):
+        if not self._session.recordings.has(key):
             return
-        self._session.take_text(key, text, f"text from {path.name}")
+        self._session.texts.take(key, text, f"text from {path.name}")
         unsure = sum(word.is_doubt(self._session.threshold) for word in timed)
         said = f"“{path.name}” is matched with its sound."
         if unsure:
@@ -92,8 +93,8 @@ class Importing:
         self._session.told.emit(said)
 
     def _can_match(self, key: int) -> bool:
-        recording = self._session.recording(key)
-        return self._session.has_sound(key) and not self._session.cannot_hear(recording)
+        recording = self._session.recordings.get(key)
+        return self._session.sounds.has(key) and not cannot_hear(recording)
 
     def _wants_match(self, path: Path) -> bool:
         answer = QMessageBox.question(

@@ -15,7 +15,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from tamarind.desktop.tasks import Tasks
+from tamarind.desktop.qtloop import tasks_of
 from tamarind.desktop.widgets.dialog import Dialog
 from tamarind.desktop.widgets.parts import button, clear, label
 from tamarind.speech.recognisers import fetching
@@ -36,7 +36,7 @@ class ModelsDialog(Dialog):
     def __init__(self, shelf: Shelf, home: Path, parent: QWidget | None = None) -> None:
         super().__init__("Models for hearing", (560, 420), parent, "Models for hearing")
         self._shelf, self._home = shelf, home
-        self._tasks = Tasks(self, "fetching a model")
+        self._tasks = tasks_of(self, "fetching a model")
         listed = QWidget()
         listed.setObjectName("page")
         self._rows = QVBoxLayout(listed)

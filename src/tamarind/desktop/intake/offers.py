@@ -7,7 +7,7 @@ from pathlib import Path
 
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QVBoxLayout, QWidget
 
-from tamarind.desktop.session import Session
+from tamarind.application.session import Session
 from tamarind.desktop.widgets.parts import ElidedLabel, button, clear
 
 MOST_SHOWN = 3
@@ -36,7 +36,7 @@ class Offers(QWidget):
         return list(self._open)
 
     def _show(self) -> None:
-        self._open = [pair for pair in self._open if self._session.has(pair[0])]
+        self._open = [pair for pair in self._open if self._session.recordings.has(pair[0])]
         clear(self._column)
         for recording_id, path in self._open[:MOST_SHOWN]:
             self._column.addWidget(self._line(recording_id, path))
@@ -48,8 +48,8 @@ class Offers(QWidget):
         row = QHBoxLayout(frame)
         row.setContentsMargins(14, 6, 14, 6)
         row.setSpacing(14)
-        name = self._session.recording(recording_id).path.name
-        has_text = bool(self._session.transcript(recording_id).cues)
+        name = self._session.recordings.get(recording_id).path.name
+        has_text = bool(self._session.texts.transcript(recording_id).cues)
         what = "could replace the text" if has_text else "looks like the text"
         row.addWidget(ElidedLabel(f"{path.name} {what} of {name}"), 1)
         row.addWidget(

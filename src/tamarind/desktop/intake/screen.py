@@ -19,7 +19,8 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from tamarind.desktop import personal
+from tamarind.application import personal
+from tamarind.application.session import Session
 from tamarind.desktop.aside import Aside
 from tamarind.desktop.intake.card import Card
 from tamarind.desktop.intake.card_column import CardColumn
@@ -29,18 +30,17 @@ from tamarind.desktop.intake.offers import Offers
 from tamarind.desktop.intake.settings_panel import SettingsPanel
 from tamarind.desktop.intake.speech_dialog import SpeechDialog, can_be_typed
 from tamarind.desktop.player import Player
-from tamarind.desktop.session import Session
 from tamarind.desktop.widgets.parts import button, label
 from tamarind.formats.documents import READ_SUFFIXES
 from tamarind.job.bringing import Found, captions_for, found, paths_in
 from tamarind.job.recording import Recording, State
+from tamarind.job.settings import MEDIA_FOLDER
 
 REFRESH_MS = 120
 TEXTS = " ".join(f"*.{suffix}" for suffix in READ_SUFFIXES)
 OF_THE_SYSTEM = (QKeySequence.StandardKey.Paste, QKeySequence.StandardKey.SelectAll)
 """Keys that mean here what they mean in every program."""
 
-SMALL_CARDS = "a line for each recording"
 CARDS_AT_ONCE = 3
 """New cards made before the window is given a chance to paint and to take keys."""
 
@@ -75,7 +75,7 @@ class IntakeScreen(QWidget):
         self._importing = Importing(session, aside, self)
         self.offers = Offers(session, self.import_text)
 
-        self._small = personal.read(SMALL_CARDS, False)
+        self._small = personal.read(personal.SMALL_CARDS)
         self._size = button("", self.change_size, "link")
         self._name_size()
         self._ways = QWidget()
@@ -120,8 +120,8 @@ class IntakeScreen(QWidget):
         self._later.timeout.connect(self._refresh_stale)
         self._making = QTimer(self, singleShot=True, interval=0)
         self._making.timeout.connect(self._make_cards)
-        session.recordings_changed.connect(self.refresh)
-        for signal in (session.recording_changed, session.document_changed):
+        session.recordings.list_changed.connect(self.refresh)
+        for signal in (session.recordings.changed, session.texts.changed):
             signal.connect(self._went_stale)
         player.moved.connect(self._playhead_moved)
         session.shown_changed.connect(lambda: self._playhead_moved(self._player.position))
@@ -131,8 +131,8 @@ class IntakeScreen(QWidget):
         """The job is being closed: nothing more is looked up in it."""
         self._later.stop()
         self._making.stop()
-        self._session.recordings_changed.disconnect(self.refresh)
-        for signal in (self._session.recording_changed, self._session.document_changed):
+        self._session.recordings.list_changed.disconnect(self.refresh)
+        for signal in (self._session.recordings.changed, self._session.texts.changed):
             signal.disconnect(self._went_stale)
 
     # Bringing in
@@ -182,7 +182,7 @@ class IntakeScreen(QWidget):
     def _offer(self, captions: list[Path]) -> None:
         """A caption file belongs to the recording of its name, else to the one that is chosen."""
         left = list(captions)
-        for recording in self._session.recordings():
+        for recording in self._session.recordings.all():
             path = captions_for(recording.name, left)
             if path is not None:
                 left.remove(path)
@@ -199,11 +199,11 @@ class IntakeScreen(QWidget):
 
     def transcribe(self) -> None:
         """Start the batch: the chosen recordings that can be heard, or all if none is chosen."""
-        self._session.background.transcribe([recording.id for recording in self._ready()])
+        self._session.line.transcribe([recording.id for recording in self._ready()])
 
     def _ready(self) -> list[Recording]:
-        can_hear = self._session.background.can_hear
-        ready = [r for r in self._session.recordings() if can_hear(r)]
+        can_hear = self._session.line.can_hear
+        ready = [r for r in self._session.recordings.all() if can_hear(r)]
         chosen = [r for r in ready if r.id in self._chosen]
         return chosen or ready
 
@@ -211,8 +211,8 @@ class IntakeScreen(QWidget):
 
     def refresh(self) -> None:
         """Recordings have come, gone or changed places in line."""
-        there = [recording.id for recording in self._session.recordings()]
-        for key in [key for key in self._cards if not self._session.has(key)]:
+        there = [recording.id for recording in self._session.recordings.all()]
+        for key in [key for key in self._cards if not self._session.recordings.has(key)]:
             self._cards.pop(key).deleteLater()
         self._chosen = [key for key in self._chosen if key in there]
         self._pages.setCurrentIndex(0 if there else 1)
@@ -225,7 +225,7 @@ class IntakeScreen(QWidget):
         self._refresh_panel()
 
     def _make_cards(self) -> None:
-        missing = [r for r in self._session.recordings() if r.id not in self._cards]
+        missing = [r for r in self._session.recordings.all() if r.id not in self._cards]
         for recording in missing[:CARDS_AT_ONCE]:
             card = Card(self._session, recording)
             card.chosen.connect(self._choose)
@@ -237,7 +237,7 @@ class IntakeScreen(QWidget):
             card.set_small(self._small)
             self._cards[recording.id] = card
         if missing:
-            there = [r.id for r in self._session.recordings() if r.id in self._cards]
+            there = [r.id for r in self._session.recordings.all() if r.id in self._cards]
             self._column.arrange([self._cards[key] for key in there])
         if len(missing) > CARDS_AT_ONCE:
             self._making.start()
@@ -245,7 +245,7 @@ class IntakeScreen(QWidget):
     def change_size(self) -> None:
         """A line for each recording, or cards with their sound; remembered for all jobs."""
         self._small = not self._small
-        personal.keep(SMALL_CARDS, self._small)
+        personal.keep(personal.SMALL_CARDS, self._small)
         for card in self._cards.values():
             card.set_small(self._small)
         self._name_size()
@@ -261,7 +261,7 @@ class IntakeScreen(QWidget):
     def _refresh_stale(self) -> None:
         stale, self._stale = self._stale, set()
         for key in stale:
-            if key in self._cards and self._session.has(key):
+            if key in self._cards and self._session.recordings.has(key):
                 self._cards[key].refresh()
         self._refresh_panel()
 
@@ -274,7 +274,7 @@ class IntakeScreen(QWidget):
     def _choose(self, key: int, modifiers: Qt.KeyboardModifier) -> None:
         """One alone; with Ctrl one more or less; with Shift all up to it."""
         if modifiers & Qt.KeyboardModifier.ShiftModifier and self._chosen:
-            keys = [recording.id for recording in self._session.recordings()]
+            keys = [recording.id for recording in self._session.recordings.all()]
             a, b = sorted((keys.index(self._chosen[0]), keys.index(key)))
             first = self._chosen[0]
             self._chosen = [first, *(k for k in keys[a : b + 1] if k != first)]
@@ -292,7 +292,7 @@ class IntakeScreen(QWidget):
         self._refresh_panel()
 
     def _choose_all(self) -> None:
-        self._choose_only([recording.id for recording in self._session.recordings()])
+        self._choose_only([recording.id for recording in self._session.recordings.all()])
 
     def _open(self, key: int) -> None:
         self._session.show(key)
@@ -303,7 +303,7 @@ class IntakeScreen(QWidget):
         self._session.move(keys, place)
 
     def _move(self, key: int, step: int) -> None:
-        keys = [recording.id for recording in self._session.recordings()]
+        keys = [recording.id for recording in self._session.recordings.all()]
         place = keys.index(key) + (2 if step > 0 else -1)
         if 0 <= place <= len(keys):
             self._session.move([key], place)
@@ -324,20 +324,20 @@ class IntakeScreen(QWidget):
     def _menu(self, key: int, point: QPoint) -> None:
         if key not in self._chosen:
             self._choose_only([key])
-        session, background = self._session, self._session.background
+        session, line = self._session, self._session.line
         keys = list(self._chosen)
-        chosen = [session.recording(k) for k in keys]
+        chosen = [session.recordings.get(k) for k in keys]
         menu = QMenu(self)
 
         def add(text: str, do: Callable[[], object], enabled: bool) -> None:
             menu.addAction(text, do).setEnabled(enabled)
 
-        hear = [r.id for r in chosen if background.can_hear(r)]
+        hear = [r.id for r in chosen if line.can_hear(r)]
         stop = [r.id for r in chosen if r.state is State.QUEUED]
         again = [r.id for r in chosen if r.state is State.FAILED]
-        add("Transcribe", lambda: background.transcribe(hear), bool(hear))
-        add("Cancel", lambda: background.cancel(*stop), bool(stop))
-        add("Try again", lambda: background.look_again(*again), bool(again))
+        add("Transcribe", lambda: line.transcribe(hear), bool(hear))
+        add("Cancel", lambda: line.cancel(*stop), bool(stop))
+        add("Try again", lambda: line.look_again(*again), bool(again))
         menu.addSeparator()
         add("Open to proof", lambda: self._open(key), len(keys) == 1)
         add(
@@ -347,7 +347,7 @@ class IntakeScreen(QWidget):
         )
         add("Take its text from a file…", lambda: self._ask_captions(key), len(keys) == 1)
         menu.addSeparator()
-        order = [r.id for r in session.recordings()]
+        order = [r.id for r in session.recordings.all()]
         add("To the front of the line", lambda: session.move(keys, 0), order[0] not in keys)
         add("To the end of the line", lambda: session.move(keys, len(order)), True)
         what = "Take it out of the job" if len(keys) == 1 else f"Take {len(keys)} out of the job"
@@ -373,9 +373,9 @@ class IntakeScreen(QWidget):
 
     def _ask_remove_chosen(self) -> None:
         keys = list(self._chosen)
-        with_text = [key for key in keys if self._session.transcript(key).cues]
+        with_text = [key for key in keys if self._session.texts.transcript(key).cues]
         if with_text:
-            name = self._session.recording(with_text[0]).name
+            name = self._session.recordings.get(with_text[0]).name
             what = f"“{name}” and its text" if len(with_text) == 1 else (
                 f"The texts of {len(with_text)} recordings"
             )  # fmt: skip
@@ -395,10 +395,10 @@ class IntakeScreen(QWidget):
         self._choose_only([])
 
     def _folder(self) -> str:
-        return self._session.setting("media folder", str(Path.home()))
+        return str(self._session.settings.get(MEDIA_FOLDER) or Path.home())
 
     def _remember(self, folder: Path) -> None:
-        self._session.keep_setting("media folder", str(folder))
+        self._session.settings.keep(MEDIA_FOLDER, folder)
 
 
 def _empty_page(choose_files: Callable[[], object], choose_folder: Callable[[], object]) -> QWidget:

@@ -17,21 +17,22 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from tamarind.application.line import cannot_hear, from_start
+from tamarind.application.session import Session
 from tamarind.audio.source import Channel
 from tamarind.batch.timeleft import human
-from tamarind.desktop.background import from_start
 from tamarind.desktop.home import models_home, shelf
 from tamarind.desktop.intake.batch_bar import BatchBar
 from tamarind.desktop.intake.glossary_dialog import ask_for_glossary
 from tamarind.desktop.intake.models_dialog import ModelsDialog
 from tamarind.desktop.intake.speech_dialog import can_be_typed
-from tamarind.desktop.languages import LANGUAGES
-from tamarind.desktop.session import Session
 from tamarind.desktop.widgets.parts import ElidedLabel, button, label, set_tone
 from tamarind.formats.timecode import clock, parse_time
 from tamarind.job.recording import Recording, State
+from tamarind.job.settings import Usual
 from tamarind.speech.howtohear import Care, HowToHear, Sensitivity, Voices
 from tamarind.speech.recognisers.catalogue import SHIPPED
+from tamarind.transcript.languages import LANGUAGES
 
 CARES = {"Quick": Care.QUICK, "Thorough, takes longer": Care.THOROUGH}
 SENSITIVITIES = {"ordinary": Sensitivity.ORDINARY, "faint voices too": Sensitivity.FAINT,
@@ -170,7 +171,7 @@ class SettingsPanel(QWidget):
         """Show the settings of these recordings."""
         self._chosen = chosen
         recordings = self._recordings()
-        usual = self._session.default()
+        usual = self._session.usual()
         self._whose.set_whole(
             "for new recordings"
             if not recordings
@@ -222,15 +223,15 @@ class SettingsPanel(QWidget):
 
     def show_work(self, ready: list[Recording]) -> None:
         """Say what the button would start, how long that takes, and what nothing here hears."""
-        problem = next(filter(None, (self._session.cannot_hear(r) for r in ready)), None)
-        ready = [r for r in ready if self._session.cannot_hear(r) is None]
+        problem = next(filter(None, (cannot_hear(r) for r in ready)), None)
+        ready = [r for r in ready if cannot_hear(r) is None]
         count = len(ready)
         self._go.setEnabled(count > 0)
         noun = "recording" if count == 1 else "recordings"
         busy = self.batch.refresh()
         if count:
             self._go.setText(f"Transcribe {count} {noun}")
-            seconds = self._session.background.seconds_for(ready)
+            seconds = self._session.line.seconds_for(ready)
             self._go_note.setText(f"{human(seconds)} here, and nothing leaves this computer")
         else:
             self._go.setText("All in line" if busy else "Nothing to transcribe")
@@ -254,34 +255,34 @@ class SettingsPanel(QWidget):
         """Change how the chosen recordings that can still be heard are to be heard."""
         recordings = self._recordings()
         if not recordings:
-            how, style = self._session.default()
-            self._session.set_default(change(how), style)
+            how, style = self._session.usual()
+            self._session.set_usual(Usual(change(how), style))
         for recording in recordings:
             how = change(recording.how)
             if how != recording.how and self._may_change(recording):
-                self._session.change_recording(replace(recording, how=how))
+                self._session.recordings.change(replace(recording, how=how))
 
     def _may_change(self, recording: Recording) -> bool:
         """Not while it is being heard, and not when it has been."""
         return recording.state in (State.ARRIVED, State.FAILED) or (
-            self._session.background.can_hear(recording)
+            self._session.line.can_hear(recording)
         )
 
     def _style_changed(self) -> None:
         style = self._style.currentData()
         recordings = self._recordings()
         if not recordings:
-            self._session.set_default(self._session.default()[0], style)
-        self._session.choose_style([recording.id for recording in recordings], style)
+            self._session.set_usual(self._session.usual()._replace(style=style))
+        self._session.styles.choose([recording.id for recording in recordings], style)
 
     def _fill_styles(self) -> None:
         self._style.clear()
-        for key, style in self._session.styles().items():
+        for key, style in self._session.styles.all().items():
             self._style.addItem(style.name, key)
 
     def _make_them_default(self) -> None:
         recording = self._recordings()[0]
-        self._session.set_default(recording.how, recording.style)
+        self._session.set_usual(Usual(recording.how, recording.style))
 
     def _language_changed(self) -> None:
         self._change(lambda how: replace(how, language=self._language.currentData()))
@@ -331,7 +332,7 @@ class SettingsPanel(QWidget):
             self.show_choice(self._chosen)
 
     def _recordings(self) -> list[Recording]:
-        there = {recording.id: recording for recording in self._session.recordings()}
+        there = {recording.id: recording for recording in self._session.recordings.all()}
         return [there[key] for key in self._chosen if key in there]
 
     def _part_changed(self) -> None:
@@ -353,9 +354,9 @@ class SettingsPanel(QWidget):
 
     def choose_part(self, recording_id: int, start: int, end: int | None) -> None:
         """Hear only this part of a recording, from its beginning."""
-        recording = self._session.recording(recording_id)
-        if recording.part != (start, end) and self._session.background.can_hear(recording):
-            self._session.change_recording(from_start(replace(recording, part=(start, end))))
+        recording = self._session.recordings.get(recording_id)
+        if recording.part != (start, end) and self._session.line.can_hear(recording):
+            self._session.recordings.change(from_start(replace(recording, part=(start, end))))
 
 
 def _choice(name: str, options: Mapping[str, object], changed: Callable[[], None]) -> QComboBox:

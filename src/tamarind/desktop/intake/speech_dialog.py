@@ -14,7 +14,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from tamarind.desktop.session import Session
+from tamarind.application.session import Session
 from tamarind.desktop.theme import colours
 from tamarind.desktop.widgets.dialog import Dialog
 from tamarind.desktop.widgets.parts import button, label
@@ -36,10 +36,10 @@ class SpeechDialog(Dialog):
     def __init__(
         self, session: Session, recording_id: int, playhead: int, parent: QWidget | None = None
     ) -> None:
-        name = session.recording(recording_id).name
+        name = session.recordings.get(recording_id).name
         super().__init__(f"Empty cues from speech – {name}", (760, 420), parent)
         self._session, self._id, self._playhead = session, recording_id, playhead
-        recording = session.recording(recording_id)
+        recording = session.recordings.get(recording_id)
         self._spans: list[Span] = []
         self.whole = _Preview(session, recording_id, (0, recording.duration))
         close = min(max(playhead - WINDOW_MS // 2, 0), max(recording.duration - WINDOW_MS, 0))
@@ -61,7 +61,7 @@ class SpeechDialog(Dialog):
         self.replacing = QRadioButton("replace the cues from there on")
         self.keeping = QRadioButton("keep them and fill the gaps")
         self.replacing.setChecked(True)
-        has_cues = bool(session.transcript(recording_id).cues)
+        has_cues = bool(session.texts.transcript(recording_id).cues)
         for group in ((self.from_start, self.from_playhead), (self.replacing, self.keeping)):
             buttons = QButtonGroup(self)
             for choice in group:
@@ -75,7 +75,7 @@ class SpeechDialog(Dialog):
         self.longest.valueChanged.connect(self._preview)
         for choice in (self.from_start, self.from_playhead, self.replacing, self.keeping):
             choice.toggled.connect(self._preview)
-        session.background.speech_found.connect(self._preview)
+        session.asides.speech_found.connect(self._speech_found)
         self._preview()
 
     def _lay_out(self, has_cues: bool) -> None:
@@ -121,9 +121,12 @@ class SpeechDialog(Dialog):
         column.addStretch(1)
         self.set_acts(self._make)
 
+    def _speech_found(self, _recording_id: int) -> None:
+        self._preview()
+
     def _preview(self) -> None:
         """Show the cues that would come."""
-        activity = self._session.background.speech(self._id)
+        activity = self._session.asides.speech(self._id)
         self._make.setEnabled(activity is not None)
         if activity is None:
             self._make.setText("Listening…")
@@ -145,9 +148,11 @@ class SpeechDialog(Dialog):
         start = self._playhead if self.from_playhead.isChecked() else 0
         keep = self.keeping.isVisible() and self.keeping.isChecked()
         session = self._session
-        before = session.transcript(self._id)
-        session.edit(self._id, "empty cues", with_empty_cues(before, self._spans, start, keep))
-        session.background.typed_by_hand(self._id)
+        before = session.texts.transcript(self._id)
+        session.texts.edit(
+            self._id, "empty cues", with_empty_cues(before, self._spans, start, keep)
+        )
+        session.recordings.typed_by_hand(self._id)
         self.accept()
 
 
@@ -181,12 +186,12 @@ class _Preview(QWidget):
                 painter.fillRect(
                     QRectF(left, area.height() + 3, wide, 5), QColor(shades[number % 2])
                 )
-        peaks = self._session.peaks(self._id)
+        peaks = self._session.sounds.peaks(self._id)
         draw_sound(painter, area, peaks, self.span, colours.SOUND)
         painter.end()
 
 
 def can_be_typed(session: Session, recording_id: int) -> bool:
     """Whether empty cues can be made now."""
-    recording = session.recording(recording_id)
+    recording = session.recordings.get(recording_id)
     return recording.duration > 0 and recording.state is not State.QUEUED

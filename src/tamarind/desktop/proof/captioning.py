@@ -6,14 +6,15 @@ from dataclasses import replace
 
 from PySide6.QtCore import QObject
 
+from tamarind.application.checking import Checking
+from tamarind.application.line import cannot_hear
+from tamarind.application.session import Session
 from tamarind.desktop.aside import Aside
-from tamarind.desktop.checking import Checking
 from tamarind.desktop.commands import RECORDING, TEXT, command
 from tamarind.desktop.proof.changes_dialog import Change, ChangesDialog
 from tamarind.desktop.proof.shaping_dialog import ShapingDialog
 from tamarind.desktop.proof.sheet import ProofSheet
-from tamarind.desktop.session import Session
-from tamarind.desktop.tasks import Tasks
+from tamarind.desktop.qtloop import tasks_of
 from tamarind.formats.spans import ITALICS
 from tamarind.formats.timecode import clock
 from tamarind.language import marks
@@ -39,7 +40,7 @@ class Captioning(QObject):
         super().__init__(sheet)
         self._session, self._sheet = session, sheet
         self._checking, self._aside = checking, aside
-        self._tasks = Tasks(self, "captions")
+        self._tasks = tasks_of(self, "captions")
 
     @command(
         "Shape captions: lay out, join, split, extend, snap",
@@ -60,22 +61,20 @@ class Captioning(QObject):
         dialog = ShapingDialog(
             text,
             self._sheet.cue_caret.selected_cues(),
-            self._session.style_of(recording),
+            self._session.styles.of(recording),
             speech,
-            self._session.background.shots(recording.id) or (),
+            self._session.asides.shots(recording.id) or (),
             self._sheet.window(),
         )
-        background = self._session.background
+        asides = self._session.asides
         # What is found meanwhile counts at once.
-        follow = background.shots_found.connect(
-            lambda key: (
-                dialog.set_shots(background.shots(key) or ()) if key == recording.id else None
-            )
+        follow = asides.shots_found.connect(
+            lambda key: dialog.set_shots(asides.shots(key) or ()) if key == recording.id else None
         )
         accepted = dialog.exec()
-        background.shots_found.disconnect(follow)
-        if accepted and text is self._session.transcript(recording.id):
-            self._session.edit(recording.id, dialog.act().value, dialog.result_text())
+        asides.shots_found.disconnect(follow)
+        if accepted and text is self._session.texts.transcript(recording.id):
+            self._session.texts.edit(recording.id, dialog.act().value, dialog.result_text())
         self._sheet.setFocus()
 
     @command("Caption at the top of the picture, or not", "Text", "Alt+B", name="place", needs=TEXT)
@@ -124,19 +123,19 @@ class Captioning(QObject):
             self._session.told.emit("There is no text yet.")
             return
         key = recording.id
-        if self._session.has_sound(key) and not self._session.cannot_hear(recording):
+        if self._session.sounds.has(key) and not cannot_hear(recording):
             self._aside.hear(
                 key,
                 f"Listening to “{recording.name}” for marks and capitals…",
                 lambda words: self._tasks.run(
-                    lambda: marks.from_hearing(self._session.transcript(key), words),
+                    lambda: marks.from_hearing(self._session.texts.transcript(key), words),
                     lambda found: self._propose(key, found, FROM_SOUND),
                 ),
             )
             return
         names = [term.text for term in self._session.glossary().terms]
         english = text.language.partition("-")[0] == "en"
-        spelling = self._session.style_of(recording).wording.spelling
+        spelling = self._session.styles.of(recording).wording.spelling
 
         def work() -> list[Proposal]:
             capitals = Grammar(spelling).capitals if english else lambda _text: ()
@@ -145,7 +144,7 @@ class Captioning(QObject):
         self._tasks.run(work, lambda found: self._propose(key, found, FROM_PAUSES))
 
     def _propose(self, recording_id: int, found: list[Proposal], note: str) -> None:
-        text = self._session.transcript(recording_id)
+        text = self._session.texts.transcript(recording_id)
         if not found:
             self._session.told.emit("No marks or capitals are missing.")
             return
@@ -159,6 +158,6 @@ class Captioning(QObject):
         )
         if dialog.exec():
             chosen = [found[number] for number in dialog.chosen()]
-            new = marks.taken(self._session.transcript(recording_id), chosen)
-            self._session.edit(recording_id, "marks and capitals", new)
+            new = marks.taken(self._session.texts.transcript(recording_id), chosen)
+            self._session.texts.edit(recording_id, "marks and capitals", new)
         self._sheet.setFocus()

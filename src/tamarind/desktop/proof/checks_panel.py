@@ -15,14 +15,14 @@ from PySide6.QtWidgets import (
     QVBoxLayout,
 )
 
+from tamarind.application.checking import Checking, said, summary
+from tamarind.application.session import Session
 from tamarind.checks.finding import Fix, Rebreak, Retime, Reword, Told
 from tamarind.checks.mending import Mending
 from tamarind.checks.rules import RULES
-from tamarind.desktop.checking import Checking, said, summary
 from tamarind.desktop.commands import TEXT, command
 from tamarind.desktop.proof.changes_dialog import Change, ChangesDialog
 from tamarind.desktop.proof.sheet import ProofSheet
-from tamarind.desktop.session import Session
 from tamarind.desktop.widgets.parts import ElidedLabel, button, label
 from tamarind.desktop.widgets.row_list import RowList
 from tamarind.formats.timecode import clock
@@ -163,7 +163,7 @@ class ChecksPanel(QFrame):
             return
         rule = told.finding.rule
         fixes = [one.finding.fixes[0] for one in self._told() if _fits(one, rule)][:MOST_LISTED]
-        text, limits = self._sheet.transcript, self._session.limits_of(shown)
+        text, limits = self._sheet.transcript, self._session.styles.limits_of(shown)
         mending = Mending(text, fixes, limits)
         changes = [
             Change(number, *mending.shown(number), clock(mending.start(number), 1, hours=False))
@@ -178,7 +178,7 @@ class ChecksPanel(QFrame):
             return
         chosen = dialog.chosen()
         made = len(chosen)
-        self._session.edit(shown, title, mending.taken(chosen))
+        self._session.texts.edit(shown, title, mending.taken(chosen))
         self._session.told.emit("1 mended." if made == 1 else f"{made} mended; one undo for all.")
 
     @command(
@@ -274,7 +274,7 @@ class ChecksPanel(QFrame):
 
     def _style_name(self) -> str:
         recording = self._session.shown_recording()
-        return self._session.style_of(recording).name if recording is not None else ""
+        return self._session.styles.of(recording).name if recording is not None else ""
 
     def _show_acts(self) -> None:
         told = self._chosen()

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
+from tamarind.application.session import Session
 from tamarind.desktop.commands import TEXT, command
 from tamarind.desktop.proof.sheet import ProofSheet
-from tamarind.desktop.session import Session
 from tamarind.transcript import edits
 
 
@@ -25,7 +25,7 @@ class Cutting:
             return
         word = self._sheet.spots.words_before(caret.spot())
         new = edits.toggle_line(text.transcript, caret.place(), word, text.breaks_of(cue))
-        self._session.edit(text.recording_id, "line", new)
+        self._session.texts.edit(text.recording_id, "line", new)
 
     @command("Join with the next cue", "Text", "Ctrl+M", name="join", needs=TEXT)
     def join_next(self) -> None:
@@ -34,7 +34,7 @@ class Cutting:
         place, cue = caret.place(), caret.cue()
         if text.recording_id is None or cue is None or text.cue_at(place + 1) is None:
             return
-        self._session.edit(text.recording_id, "join", edits.join(text.transcript, place))
+        self._session.texts.edit(text.recording_id, "join", edits.join(text.transcript, place))
         caret.go_to((place, len(cue.text)))
 
     @command("Take the cue out", "Text", "Ctrl+Shift+Delete", needs=TEXT)
@@ -45,5 +45,5 @@ class Cutting:
         if text.recording_id is None or text.cue_at(place) is None:
             return
         new = edits.delete(text.transcript, place)
-        self._session.edit(text.recording_id, "take a cue out", new)
+        self._session.texts.edit(text.recording_id, "take a cue out", new)
         caret.go_to((min(place, max(len(new.cues) - 1, 0)), 0))

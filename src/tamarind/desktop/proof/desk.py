@@ -16,10 +16,10 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from tamarind.application.checking import said, summary
+from tamarind.application.session import Session
 from tamarind.checks.finding import Told
-from tamarind.desktop.checking import said, summary
 from tamarind.desktop.proof.picture import Picture
-from tamarind.desktop.session import Session
 from tamarind.desktop.widgets.hints import set_hint, set_tip
 from tamarind.desktop.widgets.parts import ElidedLabel, button, clear, label, rule, set_tone
 from tamarind.formats.timecode import clock

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from PySide6.QtCore import QObject
 
+from tamarind.application.session import Session
 from tamarind.desktop.commands import DOUBT, TEXT, command
 from tamarind.desktop.player import Player
 from tamarind.desktop.proof.sheet import ProofSheet
-from tamarind.desktop.session import Session
 from tamarind.transcript import edits
 
 BEFORE_DOUBT_MS, AFTER_DOUBT_MS = 900, 700

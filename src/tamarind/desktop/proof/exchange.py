@@ -7,20 +7,20 @@ from pathlib import Path
 from PySide6.QtCore import QObject
 from PySide6.QtWidgets import QFileDialog, QWidget
 
+from tamarind.application.session import Session
 from tamarind.desktop.commands import RECORDING, command
 from tamarind.desktop.proof.changes_dialog import Change, ChangesDialog
-from tamarind.desktop.session import Session
 from tamarind.formats import documents, plaintext
 from tamarind.formats.captionfile import FormatError, names_of
 from tamarind.formats.decoding import decode
 from tamarind.formats.documents import Source
 from tamarind.formats.timecode import clock
+from tamarind.job.settings import WRITTEN_OUT
 from tamarind.system.files import read_file, write_whole
 from tamarind.transcript.edits import with_cues
 from tamarind.transcript.model import Transcript
 from tamarind.transcript.takeback import Part, with_parts, with_words
 
-KEPT = "written out"
 STRUCTURE = -1
 FILTER = "Plain text (*.txt);;WebVTT (*.vtt);;SRT (*.srt)"
 
@@ -44,7 +44,7 @@ class Exchange(QObject):
     def ask_write(self) -> None:
         """Ask where to, and write the shown text there."""
         recording = self._session.shown_recording()
-        if recording is None or not self._session.transcript(recording.id).cues:
+        if recording is None or not self._session.texts.transcript(recording.id).cues:
             self._session.told.emit("There is no text to write out.")
             return
         path = self._kept(recording.id) or recording.path.parent / f"{recording.name} to edit.txt"
@@ -56,8 +56,8 @@ class Exchange(QObject):
 
     def write(self, recording_id: int, path: Path) -> None:
         """Write a recording's text; what cannot be written is told."""
-        text = self._session.transcript(recording_id)
-        recording = self._session.recording(recording_id)
+        text = self._session.texts.transcript(recording_id)
+        recording = self._session.recordings.get(recording_id)
         if not path.suffix:
             path = path.with_suffix(".txt")
         try:
@@ -70,7 +70,7 @@ class Exchange(QObject):
         except OSError as error:
             self._session.trouble.emit(f"“{path.name}” cannot be written: {error.strerror}.")
             return
-        self._session.keep_setting(f"{KEPT} {recording_id}", str(path))
+        self._session.settings.keep(WRITTEN_OUT.numbered(recording_id), path)
         self._session.told.emit(f"Written to “{path.name}”. Edit it and take it back from there.")
 
     @command(
@@ -96,7 +96,7 @@ class Exchange(QObject):
 
     def take_back(self, recording_id: int, path: Path) -> None:
         """Match a file with a recording's text; the person decides what of it is taken."""
-        text = self._session.transcript(recording_id)
+        text = self._session.texts.transcript(recording_id)
         try:
             parts, paragraphs = self._parts(text, path)
             worded = with_words(text, parts)
@@ -122,9 +122,9 @@ class Exchange(QObject):
         if dialog.exec():
             chosen = set(dialog.chosen())
             complete = len(chosen) == len(changes)
-            self._session.close_edit_group()
+            self._session.texts.close_edit_group()
             new = whole if complete else _partly(text, worded, chosen)
-            self._session.edit(recording_id, f"text from {path.name}", new)
+            self._session.texts.edit(recording_id, f"text from {path.name}", new)
 
     def _parts(self, text: Transcript, path: Path) -> tuple[list[Part], bool]:
         if documents.suffix_of(path) == "txt":
@@ -137,8 +137,7 @@ class Exchange(QObject):
         return [Part(cue.text, known.get(cue.speaker)) for cue in read.cues], False
 
     def _kept(self, recording_id: int) -> Path | None:
-        kept = self._session.setting(f"{KEPT} {recording_id}")
-        return Path(kept) if kept else None
+        return self._session.settings.get(WRITTEN_OUT.numbered(recording_id))
 
 
 def _changes(text: Transcript, worded: Transcript, whole: Transcript) -> list[Change]:

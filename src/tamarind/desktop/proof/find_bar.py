@@ -18,10 +18,10 @@ from PySide6.QtWidgets import (
     QVBoxLayout,
 )
 
+from tamarind.application.session import Session
 from tamarind.desktop.commands import command
 from tamarind.desktop.proof.sheet import ProofSheet
-from tamarind.desktop.session import Session
-from tamarind.desktop.tasks import Tasks
+from tamarind.desktop.qtloop import tasks_of
 from tamarind.desktop.widgets.parts import button, label
 from tamarind.formats.timecode import clock
 from tamarind.transcript.find import Found, PatternError, Wanted, find, replace_all
@@ -45,7 +45,7 @@ class FindBar(QFrame):
         self._session, self._sheet = session, sheet
         self._places: list[tuple[int, Found]] = []
         self._at = -1
-        self._tasks = Tasks(self, "finding a pattern")
+        self._tasks = tasks_of(self, "finding a pattern")
         self.wanted, self.replacement = QLineEdit(), QLineEdit()
         self.wanted.setPlaceholderText("Find")
         self.replacement.setPlaceholderText("Replace with")
@@ -95,7 +95,7 @@ class FindBar(QFrame):
         self.wanted.returnPressed.connect(lambda: self.step(1))
         self.replacement.returnPressed.connect(self.replace_one)
         self.scope.currentIndexChanged.connect(self.look)
-        session.document_changed.connect(lambda _id: self.look() if self.isVisible() else None)
+        session.texts.changed.connect(lambda _id: self.look() if self.isVisible() else None)
         session.shown_changed.connect(lambda: self.look() if self.isVisible() else None)
         self.hide()
 
@@ -130,7 +130,7 @@ class FindBar(QFrame):
     def look(self) -> None:
         """Find all places anew."""
         wanted = self._wanted()
-        texts = [(key, self._session.transcript(key)) for key in self._keys()]
+        texts = [(key, self._session.texts.transcript(key)) for key in self._keys()]
         if not wanted.pattern:
             # Letters are found in a moment, and a key that follows wants to have them.
             self._tasks.stop()
@@ -160,7 +160,7 @@ class FindBar(QFrame):
         """To the next or previous place from the caret, round the ends."""
         if not self._places:
             return
-        keys = [recording.id for recording in self._session.recordings()]
+        keys = [recording.id for recording in self._session.recordings.all()]
         order = {key: place for place, key in enumerate(keys)}
         shown = self._session.shown
         here = (order.get(shown, 0) if shown is not None else 0, *self._start())
@@ -186,7 +186,7 @@ class FindBar(QFrame):
     def replace_all(self) -> None:
         """Replace every place, with one undo for each recording."""
         keys = list(dict.fromkeys(key for key, _ in self._places))
-        texts = [(key, self._session.transcript(key)) for key in keys]
+        texts = [(key, self._session.texts.transcript(key)) for key in keys]
         wanted, by = self._wanted(), self.replacement.text()
 
         def work() -> list[tuple[int, Transcript, Transcript, int]]:
@@ -205,9 +205,13 @@ class FindBar(QFrame):
         """Put in the new texts of recordings; one that was edited meanwhile stays as it is."""
         total = 0
         for key, before, after, count in replaced:
-            if self._session.has(key) and self._session.transcript(key) is before and count:
-                self._session.close_edit_group()
-                self._session.edit(key, "replace", after)
+            if (
+                self._session.recordings.has(key)
+                and self._session.texts.transcript(key) is before
+                and count
+            ):
+                self._session.texts.close_edit_group()
+                self._session.texts.edit(key, "replace", after)
                 total += count
         self.look()
         self._count.setText(f"{total} replaced" if total else "nothing to replace")
@@ -220,15 +224,15 @@ class FindBar(QFrame):
             super().keyPressEvent(event)
 
     def _replace(self, key: int, places: list[Found] | None) -> int:
-        text = self._session.transcript(key)
+        text = self._session.texts.transcript(key)
         try:
             new, count = replace_all(text, self._wanted(), self.replacement.text(), places)
         except PatternError as error:
             self._count.setText(str(error))
             return 0
         if new is not text:
-            self._session.close_edit_group()
-            self._session.edit(key, "replace", new)
+            self._session.texts.close_edit_group()
+            self._session.texts.edit(key, "replace", new)
         return count
 
     def _go(self, place: int) -> None:
@@ -254,7 +258,7 @@ class FindBar(QFrame):
 
     def _keys(self) -> list[int]:
         if self.scope.currentIndex():
-            return [recording.id for recording in self._session.recordings()]
+            return [recording.id for recording in self._session.recordings.all()]
         return [self._session.shown] if self._session.shown is not None else []
 
     def _wanted(self) -> Wanted:
@@ -269,13 +273,13 @@ class FindBar(QFrame):
         self.list.clear()
         whole_job = bool(self.scope.currentIndex())
         for key, found in self._places[:MOST_LISTED]:
-            cue = self._session.transcript(key).cues[found.row]
+            cue = self._session.texts.transcript(key).cues[found.row]
             text = cue.text
             before = text[max(found.first - AROUND, 0) : found.first]
             before = f"…{before}" if found.first > AROUND else before
             after = text[found.last : found.last + AROUND]
             after = f"{after}…" if found.last + AROUND < len(text) else after
-            name = f"{self._session.recording(key).name}   " if whole_job else ""
+            name = f"{self._session.recordings.get(key).name}   " if whole_job else ""
             time = clock(cue.start, 1, hours=False)
             line = f"{time}   {name}{before}{text[found.first : found.last]}{after}"
             QListWidgetItem(line, self.list)

@@ -7,11 +7,11 @@ from collections.abc import Iterator
 from PySide6.QtCore import QObject, QTimer, Signal
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
+from tamarind.application.session import Session
 from tamarind.desktop.commands import TEXT, command
 from tamarind.desktop.proof.changes_dialog import Change, ChangesDialog
 from tamarind.desktop.proof.sheet import ProofSheet
-from tamarind.desktop.session import Session
-from tamarind.desktop.tasks import Tasks
+from tamarind.desktop.qtloop import tasks_of
 from tamarind.desktop.widgets.parts import ElidedLabel, button, label
 from tamarind.formats.timecode import clock
 from tamarind.speech.glossary import Glossary, Term
@@ -44,7 +44,7 @@ class Fixing(QObject):
         self.last: Correction | None = None
         self.others = 0
         self._asked: Correction | None = None
-        self._tasks = Tasks(self, "looking for other places")
+        self._tasks = tasks_of(self, "looking for other places")
         self._to_count: Iterator[int] = iter(())
         self._counting = QTimer(self, singleShot=True)
         self._counting.timeout.connect(self._count)
@@ -76,7 +76,9 @@ class Fixing(QObject):
         if self._asked is not None:
             return
         self._asked = correction
-        texts = [(r.id, self._session.transcript(r.id)) for r in self._session.recordings()]
+        texts = [
+            (r.id, self._session.texts.transcript(r.id)) for r in self._session.recordings.all()
+        ]
         self._tasks.run(
             lambda: _places(correction, texts),
             lambda spots: self.found.emit(correction, spots),
@@ -129,12 +131,12 @@ class Fixing(QObject):
     def put(self, spots: list[Spot], right: str) -> None:
         """Correct these places, with one undo for each recording."""
         for key in dict.fromkeys(spot.recording for spot in spots):
-            text = self._session.transcript(key)
+            text = self._session.texts.transcript(key)
             own = [spot for spot in spots if spot.recording == key]
             for spot in sorted(own, key=lambda s: (s.place, s.first), reverse=True):
                 text = put(text, spot, right)
-            self._session.close_edit_group()
-            self._session.edit(key, f"“{right}” everywhere", text)
+            self._session.texts.close_edit_group()
+            self._session.texts.edit(key, f"“{right}” everywhere", text)
         count = len(spots)
         self._session.told.emit(
             "1 place corrected." if count == 1 else f"{count} places corrected."
@@ -143,10 +145,10 @@ class Fixing(QObject):
         self.changed.emit()
 
     def _change(self, number: int, spot: Spot, correction: Correction) -> Change:
-        words = self._session.transcript(spot.recording).cues[spot.place].words
+        words = self._session.texts.transcript(spot.recording).cues[spot.place].words
         head = " ".join(w.text for w in words[max(spot.first - AROUND, 0) : spot.first])
         tail = " ".join(w.text for w in words[spot.last : spot.last + AROUND])
-        name = self._session.recording(spot.recording).name
+        name = self._session.recordings.get(spot.recording).name
         time = clock(words[spot.first].start, 0, hours=False)
         return Change(
             number,
@@ -173,7 +175,7 @@ class Fixing(QObject):
         """Compare the cue that was entered last with what it was then, if a person wrote in it."""
         if self._cue is None or self._cue[0] != self._session.shown:
             return
-        if self._session.undo_labels()[0] not in BY_HAND:
+        if self._session.texts.undo_labels()[0] not in BY_HAND:
             return
         text = self._sheet.transcript
         here = self._sheet.cue_caret.place()

@@ -8,12 +8,12 @@ from PySide6.QtCore import QObject, QTimer
 from PySide6.QtGui import QActionGroup
 from PySide6.QtWidgets import QMenu, QWidget
 
+from tamarind.application.session import Session
 from tamarind.desktop.commands import TEXT, command
 from tamarind.desktop.player import Player
 from tamarind.desktop.proof.sheet import ProofSheet
-from tamarind.desktop.session import Session
+from tamarind.job.settings import STEP_BACK
 
-STEP_BACK = "step back"
 STEPS_BACK_MS = (0, 500, 1_000, 1_500, 2_000, 3_000)
 AT_THE_END_MS = 60
 LEAD_MS = 150
@@ -28,8 +28,7 @@ class Listening(QObject):
     ) -> None:
         super().__init__(parent)
         self._session, self._sheet, self._player = session, sheet, player
-        kept = session.setting(STEP_BACK, "0")
-        self.step_back = int(kept) if kept.isdigit() else 0
+        self.step_back = session.settings.get(STEP_BACK)
         self.stops_at_cues = False
         self._loop: tuple[int, int] | None = None
         player.playing_changed.connect(self._playing_changed)
@@ -37,7 +36,7 @@ class Listening(QObject):
     def set_step_back(self, milliseconds: int) -> None:
         """How far the playhead goes back when playing is stopped."""
         self.step_back = milliseconds
-        self._session.keep_setting(STEP_BACK, str(milliseconds))
+        self._session.settings.keep(STEP_BACK, milliseconds)
 
     def step_back_menu(self, parent: QWidget) -> QMenu:
         """How far the playhead goes back, to choose from."""

@@ -17,8 +17,8 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QWidget
 
+from tamarind.application.session import Session
 from tamarind.audio.peaks import PEAK_MS, Peaks
-from tamarind.desktop.session import Session
 from tamarind.desktop.theme import colours, fonts
 from tamarind.desktop.widgets.waveform import draw_sound
 from tamarind.formats.timecode import clock
@@ -131,7 +131,9 @@ class Loupe(QWidget):
             start, end = (min(start, word.end - 1), max(end, word.start + 1))
             new = timing.set_word_times(text, self._place, edge.word, start, end)
         if new.cues[self._place] != self.cue:
-            self._session.edit(self._id, "times in the loupe", new, f"loupe {cue.id} {edge.word}")
+            self._session.texts.edit(
+                self._id, "times in the loupe", new, f"loupe {cue.id} {edge.word}"
+            )
 
     def snapped(self, time: int) -> int:
         """The nearest place that a time would like to be: where speech starts or stops, or the
@@ -158,7 +160,7 @@ class Loupe(QWidget):
         own.setRight(self._x(cue.end))
         painter.fillRect(own, QColor(colours.CARD))
         self._paint_ruler(painter)
-        peaks = self._session.peaks(self._id)
+        peaks = self._session.sounds.peaks(self._id)
         for area, colour in ((sound, colours.SOUND), (own, colours.LEAF)):
             painter.save()
             painter.setClipRect(area)
@@ -278,7 +280,7 @@ class Loupe(QWidget):
         """One drag is one step."""
         if self._held is not None:
             self._held = None
-            self._session.close_edit_group()
+            self._session.texts.close_edit_group()
             self.show_cue(self._place)
 
     def word_at(self, point: QPointF) -> str:
@@ -356,7 +358,7 @@ class Loupe(QWidget):
         self._span = (start, start + length)
 
     def _text(self) -> Transcript:
-        return self._session.transcript(self._id)
+        return self._session.texts.transcript(self._id)
 
     def _x(self, time: int) -> float:
         start, end = self._span
@@ -370,7 +372,7 @@ class Loupe(QWidget):
         return (self._span[1] - self._span[0]) / max(self.width(), 1)
 
     def _part(self) -> Peaks:
-        peaks = self._session.peaks(self._id)
+        peaks = self._session.sounds.peaks(self._id)
         if peaks is None:
             return np.zeros(0, np.float16)
         return peaks[self._span[0] // PEAK_MS : self._span[1] // PEAK_MS]

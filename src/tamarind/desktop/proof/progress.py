@@ -8,13 +8,13 @@ from time import monotonic
 from PySide6.QtCore import QObject, QTimer, Signal
 from PySide6.QtWidgets import QWidget
 
+from tamarind.application.session import Session
 from tamarind.batch.timeleft import human
 from tamarind.desktop.player import Player
-from tamarind.desktop.session import Session
 from tamarind.desktop.words import proofing_seconds
 from tamarind.job.listened import share, with_span
+from tamarind.job.settings import PACE
 
-PACE = "pace"
 TICK_S = 2
 COUNTED_AFTER_MS = 700
 IDLE_AFTER_S = 30.0
@@ -68,7 +68,7 @@ class Progress(QObject):
     def __init__(self, session: Session, player: Player, screen: QWidget) -> None:
         super().__init__(screen)
         self._session, self._player, self._screen = session, player, screen
-        self.pace = Pace.read(session.setting(PACE))
+        self.pace = Pace.read(session.settings.get(PACE))
         self._span: tuple[int, int, int] | None = None
         self._active_at = -IDLE_AFTER_S
         self._proofed: dict[int, int] = {}
@@ -80,13 +80,13 @@ class Progress(QObject):
         self._later.timeout.connect(self._count)
         player.moved.connect(self._moved)
         player.playing_changed.connect(lambda playing: None if playing else self.keep())
-        session.document_changed.connect(self._document_changed)
+        session.texts.changed.connect(self._document_changed)
         session.shown_changed.connect(self.keep)
 
     def sentence(self) -> str:
         """Listened, proofed and left, of the shown recording."""
         recording = self._session.shown_recording()
-        if recording is None or not self._session.transcript(recording.id).cues:
+        if recording is None or not self._session.texts.transcript(recording.id).cues:
             return ""
         survey = self._session.survey(recording.id)
         done = survey.proofed_share()
@@ -107,12 +107,12 @@ class Progress(QObject):
     def keep(self) -> None:
         """Write down what has been listened to."""
         span, self._span = self._span, None
-        if span is None or not self._session.has(span[0]):
+        if span is None or not self._session.recordings.has(span[0]):
             return
-        recording = self._session.recording(span[0])
+        recording = self._session.recordings.get(span[0])
         listened = with_span(recording.listened, *span[1:])
         if listened != recording.listened:
-            self._session.change_recording(replace(recording, listened=listened))
+            self._session.recordings.change(replace(recording, listened=listened))
         self.changed.emit()
 
     def _moved(self, position: int) -> None:
@@ -129,7 +129,7 @@ class Progress(QObject):
             self._span = (shown, position, position)
 
     def _document_changed(self, recording_id: int) -> None:
-        if self._session.background.is_being_heard(recording_id) or not self._screen.isVisible():
+        if self._session.line.is_being_heard(recording_id) or not self._screen.isVisible():
             return
         self._active_at = monotonic()
         self._later.start()
@@ -154,6 +154,6 @@ class Progress(QObject):
         if monotonic() - self._active_at < IDLE_AFTER_S:
             self.pace.add(TICK_S, 0)
             kept = self.pace.kept()
-            if kept != self._session.setting(PACE):
-                self._session.keep_setting(PACE, kept)
+            if kept != self._session.settings.get(PACE):
+                self._session.settings.keep(PACE, kept)
             self.changed.emit()

@@ -5,12 +5,12 @@ from __future__ import annotations
 from PySide6.QtCore import QObject
 from PySide6.QtWidgets import QWidget
 
+from tamarind.application.session import Session
 from tamarind.desktop.commands import RECORDING, TEXT, command
 from tamarind.desktop.player import Player
 from tamarind.desktop.proof.changes_dialog import Change, ChangesDialog
 from tamarind.desktop.proof.sheet import ProofSheet
 from tamarind.desktop.proof.times_dialog import TimesDialog
-from tamarind.desktop.session import Session
 from tamarind.formats.timecode import clock
 from tamarind.transcript import timing
 from tamarind.transcript.edits import with_cues
@@ -117,7 +117,7 @@ class Retiming(QObject):
         first, last = self._sheet.cue_caret.selected_cues() or (0, 0)
         if last - first < 2:
             first, last = 0, len(text.cues)
-        gap = self._session.limits_of(self._session.shown).gap
+        gap = self._session.styles.limits_of(self._session.shown).gap
         new = timing.close_gaps(text, first, last, LONGEST_GAP_MS, gap)
         changes = [
             Change(place, _times(old.start, old.end), _times(own.start, own.end), old.text)
@@ -166,7 +166,7 @@ class Retiming(QObject):
             if otherwise:
                 self._session.told.emit(otherwise)
             return
-        self._session.edit(self._session.shown, label, new)
+        self._session.texts.edit(self._session.shown, label, new)
 
 
 def _times(start: int, end: int) -> str:

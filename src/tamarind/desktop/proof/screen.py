@@ -16,8 +16,9 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from tamarind.application.checking import Checking, without_doubts
+from tamarind.application.session import Session
 from tamarind.desktop.aside import Aside
-from tamarind.desktop.checking import Checking, without_doubts
 from tamarind.desktop.commands import PROOF, RECORDING, SHEET, TEXT, command
 from tamarind.desktop.housestyle.opening import open_editor
 from tamarind.desktop.player import Player
@@ -41,17 +42,15 @@ from tamarind.desktop.proof.second_hearing import SecondHearing
 from tamarind.desktop.proof.sheet import ProofSheet
 from tamarind.desktop.proof.sheet_bar import SheetBar
 from tamarind.desktop.proof.speakers import Speakers
-from tamarind.desktop.session import Session
 from tamarind.desktop.theme import fonts
 from tamarind.desktop.widgets.parts import button, label
 from tamarind.desktop.widgets.recordings_list import RecordingsList
 from tamarind.formats.timecode import parse_time
+from tamarind.job.settings import LAYOUT, MARKS, TEXT_SIZE
 from tamarind.transcript import edits
 from tamarind.transcript.draft import restore
 from tamarind.transcript.model import Cue
 
-MARKS_KEPT = "marks"
-LAYOUT_KEPT = "layout"
 SMALLEST_TEXT, LARGEST_TEXT = 15, 36
 
 
@@ -65,9 +64,8 @@ class ProofScreen(QWidget):
         self._session, self._player, self._checking = session, player, checking
         self._played_from_caret: tuple[int, int] | None = None
         self._loupe: Loupe | None = None
-        size = session.setting("text size", "21")
-        self._text_size = int(size) if size.isdigit() else 21
-        kept = session.setting(LAYOUT_KEPT, Layout.CUES)
+        self._text_size = session.settings.get(TEXT_SIZE)
+        kept = session.settings.get(LAYOUT)
         layout = Layout(kept) if kept in set(Layout) else Layout.CUES
         self.sheet = ProofSheet(session, self._text_size, layout)
         self.progress = Progress(session, player, self)
@@ -107,8 +105,8 @@ class ProofScreen(QWidget):
 
         self._list.chosen.connect(session.show)
         session.shown_changed.connect(self.show_recording)
-        session.document_changed.connect(self._document_changed)
-        session.recording_changed.connect(self._recording_changed)
+        session.texts.changed.connect(self._document_changed)
+        session.recordings.changed.connect(self._recording_changed)
         session.doubts_changed.connect(self._doubts_changed)
         self.sheet.caret.moved.connect(self._caret_moved)
         self.sheet.play_from.connect(player.play)
@@ -121,7 +119,7 @@ class ProofScreen(QWidget):
         self.desk.checks_asked.connect(self.open_checks)
         self.checks.style_asked.connect(self.edit_style)
         checking.changed.connect(self._checks_changed)
-        session.styles_changed.connect(self._style_changed)
+        session.styles.changed.connect(self._style_changed)
         player.moved.connect(self._playhead_moved)
         self.show_recording()
 
@@ -147,7 +145,7 @@ class ProofScreen(QWidget):
         """The text in cues, or in paragraphs."""
         self.sheet.set_layout(layout)
         self.bar.show_layout(layout)
-        self._session.keep_setting(LAYOUT_KEPT, layout.value)
+        self._session.settings.keep(LAYOUT, layout.value)
         self.sheet.setFocus()
 
     @command("Cues or paragraphs", "Text", "Alt+V", name="layout", opens="proof")
@@ -293,13 +291,13 @@ class ProofScreen(QWidget):
 
     def marks(self) -> tuple[str, ...]:
         """The job's marks."""
-        return read_marks(self._session.setting(MARKS_KEPT))
+        return read_marks(self._session.settings.get(MARKS))
 
     def insert_mark(self, text: str) -> None:
         """Put a mark at the caret, apart from the words around it."""
-        self._session.close_edit_group()
+        self._session.texts.close_edit_group()
         self.sheet.editing.insert(self.sheet.editing.spaced(self.sheet.caret.place, text))
-        self._session.close_edit_group()
+        self._session.texts.close_edit_group()
         self.sheet.setFocus()
 
     def _change_marks(self) -> None:
@@ -310,7 +308,7 @@ class ProofScreen(QWidget):
             "\n".join(self.marks()),
         )
         if accepted:
-            self._session.keep_setting(MARKS_KEPT, text)
+            self._session.settings.keep(MARKS, text)
 
     # The draft
 
@@ -356,7 +354,7 @@ class ProofScreen(QWidget):
 
     def _draft(self) -> tuple[Cue, ...]:
         shown = self._session.shown
-        draft = self._session.draft(shown) if shown is not None else ()
+        draft = self._session.texts.draft(shown) if shown is not None else ()
         if not draft:
             self._session.told.emit("No draft is kept of this recording.")
         return draft
@@ -478,7 +476,7 @@ class ProofScreen(QWidget):
     def change_text_size(self, step: int) -> None:
         """Larger or smaller letters on the sheet."""
         self._text_size = min(max(self._text_size + step, SMALLEST_TEXT), LARGEST_TEXT)
-        self._session.keep_setting("text size", str(self._text_size))
+        self._session.settings.keep(TEXT_SIZE, self._text_size)
         self.sheet.set_text_font(fonts.text(self._text_size))
 
     # News
@@ -554,7 +552,7 @@ class _Empty(QWidget):
         if recording is None:
             self._title.setText("No recording yet")
             self._note.setText("Bring sound or video files in on the Intake page.")
-        elif session.background.is_being_heard(recording.id):
+        elif session.line.is_being_heard(recording.id):
             self._title.setText("Being heard")
             self._note.setText("The first words come in a moment; you can start at once.")
         else:

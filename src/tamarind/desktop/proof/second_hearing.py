@@ -8,9 +8,9 @@ from dataclasses import dataclass, replace
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QVBoxLayout, QWidget
 
+from tamarind.application.session import Session
 from tamarind.desktop.commands import DIFFERENCE, TEXT, command
 from tamarind.desktop.proof.sheet import ProofSheet
-from tamarind.desktop.session import Session
 from tamarind.desktop.widgets.parts import button, label
 from tamarind.speech.howtohear import Care, HowToHear
 from tamarind.speech.recognisers.catalogue import DICTIONARY
@@ -94,7 +94,7 @@ class SecondHearing(QWidget):
             for widget in pair:
                 row.addWidget(widget, 1)
             column.addLayout(row)
-        session.background.heard_again.connect(self._heard)
+        session.asides.heard_again.connect(self._heard)
         self._show()
 
     def show_recording(self) -> None:
@@ -146,12 +146,12 @@ class SecondHearing(QWidget):
         self._set_open(())
         count = last + 1 - first
         self._say("Listening to one cue again…" if count == 1 else f"Listening to {count} cues…")
-        self._session.background.hear_again(recording.id, part, how)
+        self._session.asides.hear_again(recording.id, part, how)
 
     def stop(self) -> None:
         """Do not wait for it any longer."""
         if self._asked is not None:
-            self._session.background.stop_hearing_again(self._asked.recording)
+            self._session.asides.stop(self._asked.recording)
             self._asked = None
             self._say("")
 
@@ -192,7 +192,7 @@ class SecondHearing(QWidget):
         if shown is not None:
             # The edit is news of the document, which must find what is still open.
             self._open = rest
-            self._session.edit(shown, "take what was heard again", text)
+            self._session.texts.edit(shown, "take what was heard again", text)
             self._set_open(rest)
 
     def _heard(self, recording_id: int, result: tuple[Word, ...] | str) -> None:
@@ -209,7 +209,7 @@ class SecondHearing(QWidget):
         found = tuple(difference for difference in heard if difference.cue in asked.wanted)
         filled, left = fill_empty(text, found)
         if len(left) < len(found):
-            self._session.edit(recording_id, "cues heard", filled)
+            self._session.texts.edit(recording_id, "cues heard", filled)
         self._say("" if found else "It was heard just the same.")
         found = left
         self._set_open(found)

@@ -16,7 +16,7 @@ from PySide6.QtWidgets import (
 
 from tamarind.captions.lines import as_read
 from tamarind.captions.relayout import Act, Regrouped, regrouped, reshape, taken
-from tamarind.desktop.tasks import Tasks
+from tamarind.desktop.qtloop import tasks_of
 from tamarind.desktop.widgets.dialog import Dialog
 from tamarind.desktop.widgets.lines_delegate import LinesDelegate
 from tamarind.desktop.widgets.parts import button, label
@@ -64,7 +64,7 @@ class ShapingDialog(Dialog):
         self._text, self._selected, self._style = text, selected, style
         self._speech, self._shots = tuple(speech), tuple(shots)
         self._new = text
-        self._tasks = Tasks(self, "shaping")
+        self._tasks = tasks_of(self, "shaping")
         self._groups: list[Regrouped] = []
         self._act = QComboBox()
         self._act.setAccessibleName("What to do")

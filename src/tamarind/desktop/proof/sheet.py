@@ -5,6 +5,7 @@ from __future__ import annotations
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QKeyEvent, QResizeEvent
 
+from tamarind.application.session import Session
 from tamarind.desktop.editor.overlay import Overlay
 from tamarind.desktop.editor.sheet import Sheet
 from tamarind.desktop.editor.shown import ShownText
@@ -25,7 +26,6 @@ from tamarind.desktop.proof.sheetrows import ProofRows
 from tamarind.desktop.proof.sheettext import SheetText
 from tamarind.desktop.proof.sheetwriter import ProofWriter
 from tamarind.desktop.proof.spots import Spots
-from tamarind.desktop.session import Session
 from tamarind.desktop.theme import fonts
 from tamarind.transcript.model import Transcript
 
@@ -127,7 +127,7 @@ class ProofSheet(Sheet):
 
     def _pressed(self) -> None:
         self.settles_by_number = False
-        self._session.close_edit_group()
+        self._session.texts.close_edit_group()
 
     def mark_differences(self, places: list[tuple[int, int, int]]) -> None:
         """Underline what was heard otherwise: (cue, first word, one after the last)."""
@@ -156,6 +156,8 @@ class ProofSheet(Sheet):
 
     def _read_sound(self) -> None:
         shown = self.text.recording_id
-        self.notes.unheard = self._session.recording(shown).unheard if shown is not None else ()
-        peaks = self._session.peaks(shown) if shown is not None else None
+        self.notes.unheard = (
+            self._session.recordings.get(shown).unheard if shown is not None else ()
+        )
+        peaks = self._session.sounds.peaks(shown) if shown is not None else None
         self._margin.set_sound(peaks, self.notes.unheard)

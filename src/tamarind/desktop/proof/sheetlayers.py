@@ -7,6 +7,7 @@ from itertools import pairwise
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QFont, QPainter, QPen
 
+from tamarind.application.session import Session
 from tamarind.desktop.editor.caret import Caret
 from tamarind.desktop.editor.geometry import RowGeometry
 from tamarind.desktop.editor.layers import paint_card
@@ -16,7 +17,6 @@ from tamarind.desktop.proof.notes import Note, Notes
 from tamarind.desktop.proof.sheetrows import SPEAKER_ROOM, band_above, band_below
 from tamarind.desktop.proof.sheettext import SheetText
 from tamarind.desktop.proof.spots import Spots
-from tamarind.desktop.session import Session
 from tamarind.desktop.theme import colours, fonts
 from tamarind.formats.timecode import clock
 

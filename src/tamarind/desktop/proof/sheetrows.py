@@ -5,11 +5,11 @@ from __future__ import annotations
 from PySide6.QtCore import QRectF
 from PySide6.QtGui import QColor
 
+from tamarind.application.session import Session
 from tamarind.desktop.editor.content import Looks, Place, Space, guessed_height
 from tamarind.desktop.proof.notes import QUIET_MS, Notes
 from tamarind.desktop.proof.rows import Layout
 from tamarind.desktop.proof.sheettext import SheetText, word_spans
-from tamarind.desktop.session import Session
 from tamarind.desktop.theme import colours
 from tamarind.formats.spans import head_of
 from tamarind.formats.timecode import clock

@@ -5,9 +5,9 @@ from __future__ import annotations
 import re
 from functools import lru_cache
 
+from tamarind.application.session import Session
 from tamarind.captions.lines import break_lines
 from tamarind.desktop.proof.rows import Layout, Rows
-from tamarind.desktop.session import Session
 from tamarind.transcript.model import Cue, Transcript, Word
 from tamarind.transcript.survey import changed_range
 
@@ -43,7 +43,9 @@ class SheetText:
         """Take up a recording's text."""
         self.recording_id = recording_id
         self.transcript = (
-            self._session.transcript(recording_id) if recording_id is not None else Transcript("en")
+            self._session.texts.transcript(recording_id)
+            if recording_id is not None
+            else Transcript("en")
         )
         self.set_layout(self.layout)
 
@@ -58,7 +60,7 @@ class SheetText:
         to the third; None where nothing is shown."""
         if self.recording_id is None:
             return None
-        old, self.transcript = self.transcript, self._session.transcript(self.recording_id)
+        old, self.transcript = self.transcript, self._session.texts.transcript(self.recording_id)
         changed = changed_range(old.cues, self.transcript.cues)
         self._texts.clear()
         return self._rows.follow(self.transcript.cues, *changed)
@@ -114,6 +116,6 @@ class SheetText:
         """The places of the words that begin a new line of a cue, set by hand or by rule."""
         if cue.breaks is not None or self.recording_id is None:
             return cue.breaks or ()
-        limits = self._session.limits_of(self.recording_id)
+        limits = self._session.styles.limits_of(self.recording_id)
         texts = [word.text for word in cue.words]
         return break_lines(texts, limits, self.transcript.language)

@@ -5,11 +5,11 @@ from __future__ import annotations
 from collections.abc import Callable
 from contextlib import AbstractContextManager
 
+from tamarind.application.session import Session
 from tamarind.desktop.editor.content import Place
 from tamarind.desktop.proof.rows import Layout
 from tamarind.desktop.proof.sheettext import SheetText
 from tamarind.desktop.proof.spots import Spots
-from tamarind.desktop.session import Session
 from tamarind.transcript import edits
 
 
@@ -46,15 +46,15 @@ class ProofWriter:
             new = edits.set_text_over(new, low, high + 1, whole)
         alone = typed and low == high
         if not alone:
-            self._session.close_edit_group()
+            self._session.texts.close_edit_group()
         group = f"typing {cue.id}" if alone else None
-        self._session.edit(recording, "typing", new, group)
+        self._session.texts.edit(recording, "typing", new, group)
         if text.isspace():
-            self._session.close_edit_group()
+            self._session.texts.close_edit_group()
 
     def as_one(self) -> AbstractContextManager[None]:
         """Edits within are one step of undo."""
-        return self._session.as_one("move text")
+        return self._session.texts.as_one("move text")
 
     def break_row(self, place: Place) -> Place | None:
         """Split the cue at the caret, or the paragraph; the caret goes to the new row."""
@@ -69,5 +69,5 @@ class ProofWriter:
             new = edits.set_paragraph(new, following, True)
         if recording is None or new == old:
             return None
-        self._session.edit(recording, "split", new)
+        self._session.texts.edit(recording, "split", new)
         return place[0] + 1, 0

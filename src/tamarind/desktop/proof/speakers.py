@@ -5,9 +5,9 @@ from __future__ import annotations
 from PySide6.QtCore import QObject
 from PySide6.QtWidgets import QInputDialog
 
+from tamarind.application.session import Session
 from tamarind.desktop.commands import TEXT, command, command_each
 from tamarind.desktop.proof.sheet import ProofSheet
-from tamarind.desktop.session import Session
 from tamarind.transcript import edits
 from tamarind.transcript.model import Transcript
 

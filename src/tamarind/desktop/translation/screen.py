@@ -8,15 +8,15 @@ from functools import partial
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QHBoxLayout, QMenu, QStackedWidget, QVBoxLayout, QWidget
 
-from tamarind.desktop.session import Session
-from tamarind.desktop.tasks import Tasks
+from tamarind.application.session import Session
+from tamarind.desktop.qtloop import tasks_of
 from tamarind.desktop.translation.sheet import TranslationSheet
 from tamarind.desktop.widgets.parts import button, clear, label
+from tamarind.transcript.languages import name_of
 from tamarind.transcript.model import Cue
 from tamarind.translation.draft import draft
 from tamarind.translation.engines.apertium import HOW_TO_INSTALL
 from tamarind.translation.engines.base import Engine
-from tamarind.translation.languages import name_of
 from tamarind.translation.tracks import Track, to_translate, with_texts
 
 
@@ -28,7 +28,7 @@ class TranslationScreen(QWidget):
         self._session, self._engine = session, engine
         self._language = ""
         self._working = False
-        self._tasks = Tasks(self, "translating", latest_only=False)
+        self._tasks = tasks_of(self, "translating", latest_only=False)
         self._missed = False
         self.sheet = TranslationSheet(session)
         self._languages = QHBoxLayout()
@@ -74,13 +74,13 @@ class TranslationScreen(QWidget):
         outer.addWidget(bar)
         outer.addLayout(inner, 1)
         session.shown_changed.connect(self.show_recording)
-        session.document_changed.connect(self._document_changed)
+        session.texts.changed.connect(self._document_changed)
         self.show_recording()
 
     def show_recording(self) -> None:
         """Another recording is shown now; its first track, unless it has the one that was open."""
         shown = self._session.shown
-        tracks = self._session.document(shown).tracks if shown is not None else ()
+        tracks = self._session.texts.document(shown).tracks if shown is not None else ()
         languages = [track.language for track in tracks]
         if self._language not in languages:
             self._language = languages[0] if languages else ""
@@ -100,11 +100,11 @@ class TranslationScreen(QWidget):
         if shown is None:
             return
         self._language = language
-        document = self._session.document(shown)
+        document = self._session.texts.document(shown)
         self.sheet.show_track(shown, language)
         if all(track.language != language for track in document.tracks):
             added = document.with_track(Track(language))
-            self._session.edit_document(shown, f"add {name_of(language)}", added)
+            self._session.texts.edit_document(shown, f"add {name_of(language)}", added)
             self.translate()
         self._refresh()
 
@@ -113,7 +113,7 @@ class TranslationScreen(QWidget):
         shown = self._session.shown
         if shown is None or not self._language or self._working:
             return
-        document = self._session.document(shown)
+        document = self._session.texts.document(shown)
         cues = to_translate(document.track(self._language), document.transcript)
         if not cues:
             return
@@ -135,15 +135,15 @@ class TranslationScreen(QWidget):
         self, recording_id: int, language: str, cues: list[Cue], result: Sequence[str]
     ) -> None:
         self._working = False
-        if self._session.has(recording_id):
-            document = self._session.document(recording_id)
+        if self._session.recordings.has(recording_id):
+            document = self._session.texts.document(recording_id)
             there = {cue.id for cue in document.transcript.cues}
             kept = [(cue, text) for cue, text in zip(cues, result, strict=True) if cue.id in there]
             track = with_texts(
                 document.track(language), [cue for cue, _ in kept], [text for _, text in kept]
             )
             label_text = f"translate into {name_of(language)}"
-            self._session.edit_document(recording_id, label_text, document.with_track(track))
+            self._session.texts.edit_document(recording_id, label_text, document.with_track(track))
         self._refresh()
 
     def _document_changed(self, recording_id: int) -> None:
@@ -160,7 +160,7 @@ class TranslationScreen(QWidget):
 
     def _refresh(self) -> None:
         recording = self._session.shown_recording()
-        document = self._session.document(recording.id) if recording else None
+        document = self._session.texts.document(recording.id) if recording else None
         self._recording_name.setText(recording.name if recording else "")
         clear(self._languages)
         if document is None or not document.transcript.cues:
@@ -197,7 +197,7 @@ class TranslationScreen(QWidget):
     def _show_state(self, track: Track, cues: tuple[Cue, ...]) -> None:
         stale = sum(track.is_stale(cue) for cue in cues)
         missing = sum(track.is_missing(cue) for cue in cues)
-        limits = self._session.limits_of(self._session.shown)
+        limits = self._session.styles.limits_of(self._session.shown)
         long = sum(limits.is_too_fast(track.text(cue.id), cue.start, cue.end) for cue in cues)
         said = [f"{missing} to translate"] if missing else []
         said += [f"{stale} stale"] if stale else []

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
+from tamarind.application.session import Session
 from tamarind.desktop.editor.sheet import Sheet
 from tamarind.desktop.editor.shown import ShownText
-from tamarind.desktop.session import Session
 from tamarind.desktop.theme import fonts
 from tamarind.desktop.translation.sheetlayers import RowHead, SourceText, TimeFit
 from tamarind.desktop.translation.sheetrows import TranslationRows

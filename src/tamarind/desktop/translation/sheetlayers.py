@@ -5,9 +5,9 @@ from __future__ import annotations
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter
 
+from tamarind.application.session import Session
 from tamarind.desktop.editor.caret import Caret
 from tamarind.desktop.editor.layers import paint_card
-from tamarind.desktop.session import Session
 from tamarind.desktop.theme import colours, fonts
 from tamarind.desktop.translation.sheetrows import FIT_WIDTH, SOURCE_LEFT, TranslationRows
 from tamarind.desktop.translation.tracktext import TrackText
@@ -56,7 +56,7 @@ class TimeFit:
         bar = QRectF(left, text.top() + 11, FIT_WIDTH - 24, 5)
         cue, track = self._text.transcript.cues[row], self._text.track
         translation = track.text(cue.id)
-        limits = self._session.limits_of(self._text.recording_id)
+        limits = self._session.styles.limits_of(self._text.recording_id)
         speed = limits.speed(translation, cue.start, cue.end)
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(QColor(colours.LINE))

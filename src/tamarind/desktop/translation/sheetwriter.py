@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from contextlib import AbstractContextManager
 
+from tamarind.application.session import Session
 from tamarind.desktop.editor.content import Place
 from tamarind.desktop.editor.shown import ShownText
-from tamarind.desktop.session import Session
 from tamarind.desktop.translation.tracktext import TrackText
 from tamarind.translation.tracks import with_edit
 
@@ -31,17 +31,17 @@ class TranslationWriter:
             stop = last[1] if row == last[0] else len(old)
             new = old[:start] + (text if row == first[0] else "") + old[stop:]
             track = with_edit(track, cues[row], " ".join(new.split()))
-        document = self._session.document(recording).with_track(track)
+        document = self._session.texts.document(recording).with_track(track)
         if not typed:
-            self._session.close_edit_group()
+            self._session.texts.close_edit_group()
         group = f"typing {track.language} {cues[first[0]].id}" if typed else None
-        self._session.edit_document(recording, "typing", document, group)
+        self._session.texts.edit_document(recording, "typing", document, group)
         if text.isspace():
-            self._session.close_edit_group()
+            self._session.texts.close_edit_group()
 
     def as_one(self) -> AbstractContextManager[None]:
         """Edits within are one step of undo."""
-        return self._session.as_one("move text")
+        return self._session.texts.as_one("move text")
 
     def break_row(self, place: Place) -> Place | None:
         """Enter goes to the next cue."""

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from tamarind.desktop.session import Session
+from tamarind.application.session import Session
 from tamarind.transcript.model import Transcript
 from tamarind.transcript.survey import changed_range
 from tamarind.translation.tracks import Track
@@ -37,5 +37,5 @@ class TrackText:
         if self.recording_id is None:
             self.transcript, self.track = Transcript("en"), Track(language)
             return
-        document = self._session.document(self.recording_id)
+        document = self._session.texts.document(self.recording_id)
         self.transcript, self.track = document.transcript, document.track(language)

@@ -6,7 +6,7 @@ from PySide6.QtCore import QRectF, QSize, Qt, QTimer, Signal
 from PySide6.QtGui import QColor, QFont, QFontMetrics, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QAbstractButton, QScrollArea, QVBoxLayout, QWidget
 
-from tamarind.desktop.session import Session
+from tamarind.application.session import Session
 from tamarind.desktop.theme import colours, fonts
 from tamarind.desktop.widgets.parts import clear, label
 from tamarind.desktop.words import stage_of
@@ -102,9 +102,9 @@ class RecordingsList(QWidget):
         # Typing changes the text faster than anyone looks here.
         self._later = QTimer(self, singleShot=True, interval=REFRESH_MS)
         self._later.timeout.connect(self.refresh)
-        session.recordings_changed.connect(self.refresh)
+        session.recordings.list_changed.connect(self.refresh)
         session.shown_changed.connect(self.refresh)
-        for signal in (session.recording_changed, session.document_changed):
+        for signal in (session.recordings.changed, session.texts.changed):
             signal.connect(lambda _id: self._later.start())
 
     def showEvent(self, event: object) -> None:
@@ -116,7 +116,7 @@ class RecordingsList(QWidget):
         if not self.isVisible():
             return
         clear(self._entries)
-        for recording in self._session.recordings():
+        for recording in self._session.recordings.all():
             entry = _Entry(self._session, recording)
             entry.setChecked(recording.id == self._session.shown)
             entry.clicked.connect(lambda _=False, key=recording.id: self.chosen.emit(key))

@@ -8,9 +8,9 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap, QResizeEvent
 from PySide6.QtWidgets import QHBoxLayout, QSlider, QVBoxLayout, QWidget
 
+from tamarind.application.session import Session
 from tamarind.audio.peaks import Peaks
 from tamarind.desktop.player import Player
-from tamarind.desktop.session import Session
 from tamarind.desktop.theme import colours
 from tamarind.desktop.theme.icons import icon
 from tamarind.desktop.widgets.hints import set_hint, set_tip
@@ -249,8 +249,8 @@ class Transport(QWidget):
             self.overview.show_sound(None, Transcript("en"), [], 0)
             self._length.set_whole("no recording yet")
             return
-        transcript = self._session.transcript(recording.id)
-        peaks = self._session.peaks(recording.id)
+        transcript = self._session.texts.transcript(recording.id)
+        peaks = self._session.sounds.peaks(recording.id)
         doubts = self._session.survey(recording.id).doubts()
         self.overview.show_sound(peaks, transcript, doubts, recording.duration, recording.listened)
         length = clock(recording.duration, 0, hours=False)

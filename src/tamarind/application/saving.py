@@ -9,8 +9,8 @@ import contextlib
 from collections.abc import Callable
 from pathlib import Path
 
-from PySide6.QtCore import QObject, QTimer, Signal
-
+from tamarind.application.events import Event
+from tamarind.application.loop import Loop
 from tamarind.job import rescue
 from tamarind.job.contents import Contents
 from tamarind.job.jobfile import JobError
@@ -26,37 +26,31 @@ COPY_AFTER_MS = 300
 """What was changed while nothing can be saved is in a copy after so long."""
 
 
-class Saving(QObject):
+class Saving:
     """Writes to a job; what a disk refused is written as soon as it no longer does."""
-
-    changed = Signal()
-    """All is saved, or no longer."""
-    saved = Signal()
-    """Something was written."""
-    trouble = Signal(str)
 
     def __init__(
         self,
+        loop: Loop,
         store: JobStore,
         write_all: Callable[[], None],
         contents: Callable[[], Contents],
-        parent: QObject,
     ) -> None:
         """``write_all`` writes to the store all that it may not have, raising JobError;
         ``contents`` is what the job holds now."""
-        super().__init__(parent)
+        self.changed: Event[[]] = Event()
+        """All is saved, or no longer."""
+        self.saved: Event[[]] = Event()
+        """Something was written."""
+        self.trouble: Event[[str]] = Event()
         self._store, self._write_all, self._contents = store, write_all, contents
         self._behind = ""
         self._copy: Path | None = None
-        self._watch = QTimer(self, interval=WATCH_MS)
-        self._watch.timeout.connect(self._look)
+        self._watch = loop.timer(WATCH_MS, self._look, repeats=True)
         self._watch.start()
-        self._again = QTimer(self, interval=AGAIN_MS)
-        self._again.timeout.connect(self.retry)
-        self._copy_soon = QTimer(self, singleShot=True, interval=COPY_AFTER_MS)
-        self._copy_soon.timeout.connect(self.keep_copy)
-        self._beat = QTimer(self, interval=BEAT_S * 1000)
-        self._beat.timeout.connect(self._tell_others)
+        self._again = loop.timer(AGAIN_MS, self.retry, repeats=True)
+        self._copy_soon = loop.timer(COPY_AFTER_MS, self.keep_copy)
+        self._beat = loop.timer(BEAT_S * 1000, self._tell_others, repeats=True)
         self._beat.start()
 
     @property

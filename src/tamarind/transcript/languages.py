@@ -15,7 +15,11 @@ LANGUAGES = {
     "cy": "Welsh",
 }  # fmt: skip
 
+_OTHERS = {"eo": "Esperanto", "oc": "Occitan", "an": "Aragonese", "ast": "Asturian"}
+"""Languages that are translated into or from, and in no list of what may be spoken."""
+
 
 def name_of(tag: str) -> str:
     """A language's English name, or the tag itself."""
-    return LANGUAGES.get(tag.split("-")[0].casefold(), tag)
+    code = tag.split("-")[0].casefold()
+    return LANGUAGES.get(code) or _OTHERS.get(code, tag)

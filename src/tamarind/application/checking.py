@@ -2,19 +2,18 @@
 
 from __future__ import annotations
 
-import json
 from collections.abc import Sequence
 from dataclasses import dataclass
 from time import monotonic, sleep
 
-from PySide6.QtCore import QObject, QTimer, Signal
-
+from tamarind.application.events import Event
+from tamarind.application.session import Session
+from tamarind.application.tasks import Tasks
 from tamarind.checks.checker import Checker, Matter
 from tamarind.checks.finding import Finding, Fix, Told
 from tamarind.checks.fixing import fixed
 from tamarind.checks.rules import RULES
-from tamarind.desktop.session import Session
-from tamarind.desktop.tasks import Tasks
+from tamarind.job.settings import DISMISSED, EXPORT_ENCODING
 from tamarind.language.housestyle import Level
 from tamarind.speech.activity import Activity, find_speech, in_ms
 from tamarind.transcript.model import Transcript
@@ -24,8 +23,6 @@ RESTS_MS = 450
 
 FIRST_AFTER_MS = 1_200
 STEPS_ASIDE_S = 0.02
-LET_BE = "let be"
-ENCODING = "export encoding"
 
 
 @dataclass(frozen=True, slots=True)
@@ -36,15 +33,13 @@ class _Checked:
     told: tuple[Told, ...]
 
 
-class Checking(QObject):
+class Checking:
     """Findings of every recording that was asked for; the shown one is always among them."""
 
-    changed = Signal(int)
-    """There are new findings for a recording."""
-
     def __init__(self, session: Session) -> None:
-        super().__init__(session)
         self._session = session
+        self.changed: Event[[int]] = Event()
+        """There are new findings for a recording."""
         self._checkers: dict[int, Checker] = {}
         self._found: dict[int, _Checked] = {}
         self._asked: dict[int, int] = {}
@@ -54,25 +49,27 @@ class Checking(QObject):
         self._typed_until = 0.0
         self._listened_to: set[int] = set()
         self._speech: dict[int, tuple[Activity, tuple[tuple[int, int], ...]]] = {}
-        self._let_be = _let_be(session)
-        self._encoding = session.setting(ENCODING, "utf-8")
-        self._tasks = Tasks(self, "checking", latest_only=False)
-        self._later = QTimer(self, singleShot=True, interval=RESTS_MS)
-        self._later.timeout.connect(self._check_shown)
-        session.document_changed.connect(self._document_changed)
+        kept = session.settings.get(DISMISSED)
+        self._let_be = dict.fromkeys(kept, True)
+        self._encoding = session.settings.get(EXPORT_ENCODING)
+        self._tasks = Tasks(session.loop, "checking", latest_only=False)
+        self._later = session.loop.timer(RESTS_MS, self._check_shown)
+        self._at_first = session.loop.timer(FIRST_AFTER_MS, self._later.start)
+        session.texts.changed.connect(self._document_changed)
         session.shown_changed.connect(self._later.start)
         session.doubts_changed.connect(self._later.start)
-        session.recordings_changed.connect(self._recordings_changed)
-        session.recording_changed.connect(self._recording_changed)
-        session.styles_changed.connect(self._forget)
-        session.background.speech_found.connect(self._speech_found)
+        session.recordings.list_changed.connect(self._recordings_changed)
+        session.recordings.changed.connect(self._recording_changed)
+        session.styles.changed.connect(self.start_afresh)
+        session.asides.speech_found.connect(self._speech_found)
         # The window comes first.
-        QTimer.singleShot(FIRST_AFTER_MS, self, self._later.start)
+        self._at_first.start()
 
     def close(self) -> None:
         """Stop; what is being checked is given up."""
         self._closed = True
         self._later.stop()
+        self._at_first.stop()
         self._asked.clear()
         self._tasks.close()
 
@@ -86,12 +83,14 @@ class Checking(QObject):
     def is_known(self, recording_id: int) -> bool:
         """Whether the findings are those of the text as it is now."""
         found = self._found.get(recording_id)
-        return found is not None and found.transcript is self._session.transcript(recording_id)
+        return found is not None and found.transcript is self._session.texts.transcript(
+            recording_id
+        )
 
     def check(self, recording_ids: Sequence[int]) -> None:
         """Bring the findings of these recordings up to date; ``changed`` tells."""
         for key in recording_ids:
-            if not self.is_known(key) and self._session.transcript(key).cues:
+            if not self.is_known(key) and self._session.texts.transcript(key).cues:
                 self._start(key)
 
     def listen(self) -> None:
@@ -102,17 +101,17 @@ class Checking(QObject):
 
     def fix(self, recording_id: int, fixes: Sequence[Fix], label: str) -> int:
         """Make fixes as one step; how many still fitted the text."""
-        text = self._session.transcript(recording_id)
-        limits = self._session.limits_of(recording_id)
+        text = self._session.texts.transcript(recording_id)
+        limits = self._session.styles.limits_of(recording_id)
         new, made = fixed(text, fixes, limits)
         if made:
-            self._session.edit(recording_id, label, new)
+            self._session.texts.edit(recording_id, label, new)
         return made
 
     def let_be(self, finding: Finding) -> None:
         """This is no breach; it is not told again for the same words."""
         self._let_be[mark_of(finding)] = True
-        self._session.keep_setting(LET_BE, json.dumps(list(self._let_be), ensure_ascii=False))
+        self._session.settings.keep(DISMISSED, tuple(self._let_be))
         if self._session.shown is not None:
             self.changed.emit(self._session.shown)
 
@@ -123,7 +122,7 @@ class Checking(QObject):
     def tell_all_again(self) -> None:
         """What was let be is told again."""
         self._let_be.clear()
-        self._session.keep_setting(LET_BE, "[]")
+        self._session.settings.keep(DISMISSED, ())
         self._later.start()
         if self._session.shown is not None:
             self.changed.emit(self._session.shown)
@@ -132,21 +131,21 @@ class Checking(QObject):
         """Files will be written in this encoding; what it cannot hold is told."""
         if encoding != self._encoding:
             self._encoding = encoding
-            self._forget()
+            self.start_afresh()
 
     def matter(self, recording_id: int) -> Matter:
         """What a recording's text is checked with."""
         session = self._session
-        recording = session.recording(recording_id)
+        recording = session.recordings.get(recording_id)
         terms = tuple(term.text for term in session.glossary().terms)
-        activity = session.background.speech(recording_id) if self._listens(recording_id) else None
+        activity = session.asides.speech(recording_id) if self._listens(recording_id) else None
         speech = None
         if activity is not None:
             self._listened_to.add(recording_id)
             speech = self._spans(recording_id, activity)
         return Matter(
-            session.style_of(recording),
-            session.document(recording_id).tracks,
+            session.styles.of(recording),
+            session.texts.document(recording_id).tracks,
             terms,
             speech,
             recording.unheard,
@@ -162,7 +161,7 @@ class Checking(QObject):
         return kept[1]
 
     def _listens(self, recording_id: int) -> bool:
-        return self._hears and self._session.has_sound(recording_id)
+        return self._hears and self._session.sounds.has(recording_id)
 
     def _document_changed(self, recording_id: int) -> None:
         if recording_id == self._session.shown:
@@ -177,7 +176,7 @@ class Checking(QObject):
 
     def _recordings_changed(self) -> None:
         for kept in (self._checkers, self._found, self._speech):
-            for key in [key for key in kept if not self._session.has(key)]:
+            for key in [key for key in kept if not self._session.recordings.has(key)]:
                 del kept[key]
         self._later.start()
 
@@ -186,14 +185,14 @@ class Checking(QObject):
             self._found.pop(recording_id, None)
             self._later.start()
 
-    def _forget(self) -> None:
-        """The rules have changed."""
+    def start_afresh(self) -> None:
+        """The rules have changed: nothing is known any more."""
         self._found.clear()
         self._later.start()
 
     def _check_shown(self) -> None:
         shown = None if self._closed else self._session.shown
-        if shown is not None and self._session.transcript(shown).cues:
+        if shown is not None and self._session.texts.transcript(shown).cues:
             self._start(shown)
         elif shown is not None:
             self.changed.emit(shown)
@@ -202,7 +201,7 @@ class Checking(QObject):
         self._number += 1
         number = self._asked[key] = self._number
         checker = self._checkers.setdefault(key, Checker())
-        transcript, matter = self._session.transcript(key), self.matter(key)
+        transcript, matter = self._session.texts.transcript(key), self.matter(key)
 
         def stopped() -> bool:
             # While somebody types, Python's lock belongs to the window.
@@ -225,7 +224,7 @@ class Checking(QObject):
         self._tasks.run(work, lambda checked: self._take(key, number, checked), failed)
 
     def _take(self, key: int, number: int, checked: _Checked | None) -> None:
-        wanted = self._asked.get(key) == number and self._session.has(key)
+        wanted = self._asked.get(key) == number and self._session.recordings.has(key)
         if wanted and checked is not None:
             self._found[key] = checked
             self.changed.emit(key)
@@ -256,10 +255,3 @@ def said(told: Told) -> str:
 def without_doubts(told: Sequence[Told]) -> list[Told]:
     """Findings but for doubts, which the desk shows by themselves."""
     return [one for one in told if one.finding.rule != "doubt"]
-
-
-def _let_be(session: Session) -> dict[str, bool]:
-    try:
-        return dict.fromkeys(map(str, json.loads(session.setting(LET_BE, "[]"))), True)
-    except (ValueError, TypeError):
-        return {}

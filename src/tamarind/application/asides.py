@@ -1,0 +1,171 @@
+"""What is heard and found beside the line, for a person who waits for it."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import replace
+from pathlib import Path
+
+from tamarind.application.crewdesk import CrewDesk
+from tamarind.application.events import Event
+from tamarind.application.jobsettings import JobSettings
+from tamarind.application.recordings import Recordings
+from tamarind.audio.source import Source
+from tamarind.batch.messages import (
+    Done,
+    Failed,
+    FindShots,
+    FindSpeech,
+    HearAgain,
+    HearAside,
+    HeardAgain,
+    HeardAside,
+    ListenedAside,
+    Prepare,
+    Prepared,
+    ShotsFound,
+    SpeechFound,
+)
+from tamarind.batch.messages import Event as News
+from tamarind.job.recording import Recording
+from tamarind.job.settings import GLOSSARY
+from tamarind.speech.activity import Activity
+from tamarind.speech.howtohear import HowToHear
+from tamarind.transcript.model import Word
+
+_TASKS = {
+    HearAgain.__name__,
+    HearAside.__name__,
+    Prepare.__name__,
+    FindSpeech.__name__,
+    FindShots.__name__,
+}
+
+Outcome = tuple[Word, ...] | str
+"""The words that were heard; or why none could be, a sentence."""
+
+
+class Asides:
+    """None of it changes anything in the job."""
+
+    def __init__(
+        self,
+        desk: CrewDesk,
+        recordings: Recordings,
+        settings: JobSettings,
+        trouble: Event[[str]],
+    ) -> None:
+        self._crew, self._recordings, self._settings = desk.crew, recordings, settings
+        self._trouble = trouble
+        self._cleaned: dict[int, tuple[Source, Path]] = {}
+        self._speech: dict[int, tuple[Source, Activity | None]] = {}
+        self._shots: dict[int, tuple[int, ...] | None] = {}
+        self.heard_again: Event[[int, Outcome]] = Event()
+        """A passage of a recording was heard again."""
+        self.listened: Event[[int, int, int]] = Event()
+        """Of a recording that is heard beside its text: up to where, and where it ends (ms)."""
+        self.heard: Event[[int, Outcome]] = Event()
+        """Its words, or those of the script with their times."""
+        self.prepared: Event[[int]] = Event()
+        """The cleaned sound of a recording can be listened to."""
+        self.speech_found: Event[[int]] = Event()
+        """It is known where somebody speaks in a recording."""
+        self.shots_found: Event[[int]] = Event()
+        """It is known when the picture of a recording changes."""
+        desk.add(self._take)
+
+    def hear_again(self, recording_id: int, part: tuple[int, int], how: HowToHear) -> None:
+        """Hear a passage a second time, whatever else is being heard; ``heard_again`` tells."""
+        self.stop(recording_id)
+        path = self._recordings.get(recording_id).path
+        self._crew.add(HearAgain(recording_id, path, self._with_terms(how), part))
+
+    def hear(self, recording_id: int, script: Sequence[str] = ()) -> None:
+        """Hear a recording beside its text, or find the words of a script in it; ``heard``
+        tells."""
+        self.stop(recording_id)
+        recording = self._recordings.get(recording_id)
+        how, part = self._with_terms(recording.how), recording.part
+        self._crew.add(HearAside(recording_id, recording.path, how, part, tuple(script)))
+
+    def stop(self, recording_id: int) -> None:
+        """Nothing more is told of what is being heard of a recording."""
+        self._crew.cancel_second_hearing(recording_id)
+
+    def cleaned_sound(self, recording_id: int) -> Path | None:
+        """A file with what is heard after clean-up; None while it is made, ``prepared`` tells."""
+        recording = self._recordings.get(recording_id)
+        source = replace(recording.how.source, clean=True)
+        made = self._cleaned.get(recording_id)
+        if made is not None and made[0] == source and made[1].is_file():
+            return made[1]
+        self._crew.add(Prepare(recording_id, recording.path, source))
+        return None
+
+    def speech(self, recording_id: int) -> Activity | None:
+        """Where somebody speaks; None while that is being found, ``speech_found`` tells."""
+        recording = self._recordings.get(recording_id)
+        source = recording.how.source
+        found = self._speech.get(recording_id)
+        if found is None or found[0] != source:
+            self._speech[recording_id] = (source, None)
+            self._crew.add(FindSpeech(recording_id, recording.path, source))
+            return None
+        return found[1]
+
+    def shots(self, recording_id: int) -> tuple[int, ...] | None:
+        """When the picture changes (ms); None while that is being found, ``shots_found`` tells."""
+        recording = self._recordings.get(recording_id)
+        if recording.info is None or recording.info.picture is None:
+            return ()
+        if recording_id not in self._shots:
+            self._shots[recording_id] = None
+            self._crew.add(FindShots(recording_id, recording.path))
+        return self._shots[recording_id]
+
+    def forget(self, recording_id: int) -> None:
+        """A recording has gone out of the job."""
+        self._cleaned.pop(recording_id, None)
+        self._speech.pop(recording_id, None)
+        self._shots.pop(recording_id, None)
+
+    def _with_terms(self, how: HowToHear) -> HowToHear:
+        return replace(how, glossary=self._settings.get(GLOSSARY))
+
+    def _take(self, recording: Recording, news: News) -> bool:
+        key = recording.id
+        match news:
+            case HeardAgain():
+                self.heard_again.emit(key, news.words)
+            case ListenedAside():
+                self.listened.emit(key, news.until, news.end)
+            case HeardAside():
+                self.heard.emit(key, news.words)
+            case Prepared():
+                self._cleaned[key] = (news.source, news.path)
+                self.prepared.emit(key)
+            case SpeechFound():
+                self._speech[key] = (news.source, news.activity)
+                self.speech_found.emit(key)
+            case ShotsFound():
+                self._shots[key] = news.shots
+                self.shots_found.emit(key)
+            case Failed() if news.task in _TASKS:
+                self._failed(key, news)
+            case Done() if news.task in _TASKS:
+                pass
+            case _:
+                return False
+        return True
+
+    def _failed(self, key: int, news: Failed) -> None:
+        if news.task == FindSpeech.__name__:
+            self._speech.pop(key, None)
+        if news.task == FindShots.__name__:
+            self._shots[key] = ()
+        if news.task == HearAgain.__name__:
+            self.heard_again.emit(key, news.reason)
+        elif news.task == HearAside.__name__:
+            self.heard.emit(key, news.reason)
+        else:
+            self._trouble.emit(news.reason)

@@ -1,0 +1,33 @@
+"""The settings of the open job, read and kept."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import TypeVar
+
+from tamarind.job.setting import Setting
+from tamarind.job.store import JobStore
+from tamarind.transcript.bounds import clean_text
+
+Value = TypeVar("Value")
+
+
+class JobSettings:
+    """Reads and keeps them; what could not be written yet counts already."""
+
+    def __init__(self, store: JobStore, write: Callable[[Callable[[], object]], bool]) -> None:
+        """``write`` does something with the store, and sees to what it refuses."""
+        self._store, self._write = store, write
+        self.kept: dict[str, str] = {}
+        """What was set since the job was opened, by key."""
+
+    def get(self, setting: Setting[Value]) -> Value:
+        """A value as it is now."""
+        known = self.kept.get(setting.key)
+        return setting.of(known if known is not None else self._store.setting(setting.key))
+
+    def keep(self, setting: Setting[Value], value: Value) -> None:
+        """Keep a value with the job."""
+        text = clean_text(setting.write(value))
+        self.kept[setting.key] = text
+        self._write(lambda: self._store.set_setting(setting.key, text))

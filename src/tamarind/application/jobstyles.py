@@ -1,0 +1,58 @@
+"""The house styles that the open job knows, and which recording has which."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import replace
+
+from tamarind.application.events import Event
+from tamarind.application.jobsettings import JobSettings
+from tamarind.application.recordings import Recordings
+from tamarind.captions.limits import ORDINARY, Limits
+from tamarind.job.recording import Recording
+from tamarind.job.settings import STYLES
+from tamarind.job.styles import style_of
+from tamarind.language.housestyle import HouseStyle
+from tamarind.language.stylebook import SHIPPED, own_styles
+
+
+class JobStyles:
+    """Those that do not ship are kept with the job, so that it is complete everywhere."""
+
+    def __init__(self, settings: JobSettings, recordings: Recordings) -> None:
+        self._settings, self._recordings = settings, recordings
+        kept = settings.get(STYLES)
+        self._own = dict(kept)
+        self.changed: Event[[]] = Event()
+        """A house style has other rules now, or a recording another style."""
+
+    def all(self) -> dict[str, HouseStyle]:
+        """All by key: those that ship, the person's own, those of this job."""
+        return {**SHIPPED, **own_styles(), **self._own}
+
+    def of(self, recording: Recording) -> HouseStyle:
+        """The house style of a recording; that of ordinary captions if its own is not here."""
+        return style_of(recording, self._own)
+
+    def limits_of(self, recording_id: int | None) -> Limits:
+        """The limits of a recording's captions."""
+        if recording_id is None or not self._recordings.has(recording_id):
+            return ORDINARY
+        return self.of(self._recordings.get(recording_id)).captions
+
+    def keep(self, key: str, style: HouseStyle | None) -> None:
+        """Keep a style with the job, in place of one of the same key; None takes it out."""
+        if style is None:
+            self._own.pop(key, None)
+        else:
+            self._own[key] = style
+        self._settings.keep(STYLES, self._own)
+        self.changed.emit()
+
+    def choose(self, recording_ids: Sequence[int], key: str) -> None:
+        """Hold recordings to a house style; it is kept with the job if it does not ship."""
+        if key not in SHIPPED and key not in self._own:
+            self.keep(key, own_styles()[key])
+        known = map(self._recordings.get, recording_ids)
+        self._recordings.change(*(replace(recording, style=key) for recording in known))
+        self.changed.emit()

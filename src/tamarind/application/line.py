@@ -1,0 +1,335 @@
+"""The line of recordings to be heard.
+
+Its order is that of the recordings. It is kept in the job, as are pause and bookmarks, so that a
+program that was closed or killed goes on with it where it was.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+from tamarind.application.crewdesk import CrewDesk
+from tamarind.application.events import Event
+from tamarind.application.jobsettings import JobSettings
+from tamarind.application.jobstyles import JobStyles
+from tamarind.application.looking import Looking
+from tamarind.application.recordings import Recordings
+from tamarind.application.texts import Texts
+from tamarind.batch.messages import Done, Failed, Hear, Heard, Started, VoicesSought
+from tamarind.batch.messages import Event as News
+from tamarind.batch.timeleft import expected_seconds, seconds_in_line
+from tamarind.job.recording import Recording, State
+from tamarind.job.settings import GLOSSARY, PAUSED
+from tamarind.speech.glossary import Glossary
+from tamarind.speech.recognisers.catalogue import choice
+from tamarind.speech.recognisers.errors import RecogniserError
+from tamarind.transcript.languages import name_of
+
+NEWER = 0.5
+"""What the last recording counts for when it is learned how fast this machine is."""
+
+
+@dataclass(frozen=True, slots=True)
+class Totals:
+    """Of the batch: how many were asked for, are done, and could not be; the seconds left."""
+
+    wanted: int
+    done: int
+    failed: int
+    left: float
+    side_by_side: int
+    paused: bool
+
+
+class Line:
+    """Puts recordings in it, takes them out, and keeps what is heard."""
+
+    def __init__(
+        self,
+        desk: CrewDesk,
+        recordings: Recordings,
+        texts: Texts,
+        settings: JobSettings,
+        styles: JobStyles,
+        looking: Looking,
+        trouble: Event[[str]],
+    ) -> None:
+        self._desk, self._crew = desk, desk.crew
+        self._recordings, self._texts = recordings, texts
+        self._settings, self._styles = settings, styles
+        self._looking, self._trouble = looking, trouble
+        self._batch: dict[int, bool | None] = {}
+        self._progress: dict[int, Heard] = {}
+        self._voices_sought: dict[int, float] = {}
+        self._to_hear: set[int] = set()
+        self._slowness = 1.0
+        self._paused = settings.get(PAUSED)
+        self.changed: Event[[]] = Event()
+        """The batch has moved: something was put in line, begun, ended, paused."""
+        self.finished: Event[[Totals]] = Event()
+        """The whole batch is done."""
+        if self._paused:
+            self._crew.pause()
+        self._crew.warm_up()
+        looking.known.connect(self._hear_known)
+        desk.add(self._take)
+
+    def take_up(self, recording: Recording) -> None:
+        """On opening: what was in line is so again."""
+        if recording.state is State.QUEUED:
+            self._batch[recording.id] = None
+            self._crew.add(self._task(recording, self._settings.get(GLOSSARY)))
+
+    # What a person does
+
+    def can_hear(self, recording: Recording) -> bool:
+        """Whether a recording can be put in line: ready, stopped, or with its text taken away."""
+        if recording.state is State.DRAFT:
+            return not self._texts.transcript(recording.id).cues
+        return recording.can_be_heard and recording.duration > 0
+
+    def transcribe(self, recording_ids: Sequence[int]) -> None:
+        """Put recordings in line to be heard; stopped ones go on where they were."""
+        if not any(self._is_waiting(key) for key in self._batch):
+            self._batch.clear()
+        wanted = set(recording_ids)
+        queued: list[Recording] = []
+        for recording in self._recordings.all():
+            if recording.id not in wanted or not self.can_hear(recording):
+                continue
+            problem = cannot_hear(recording)
+            if problem is not None:
+                self._trouble.emit(problem)
+                continue
+            asked = replace(recording, state=State.QUEUED, problem=None)
+            queued.append(asked if recording.state is State.STOPPED else from_start(asked))
+        self._recordings.change(*queued)
+        self._batch |= {recording.id: None for recording in queued}
+        glossary = self._settings.get(GLOSSARY)
+        self._crew.add(*(self._task(recording, glossary) for recording in queued))
+        self._set_order()
+        if self._paused:
+            self.go_on()
+        self._moved()
+
+    def look_again(self, *recording_ids: int) -> None:
+        """Try recordings that could not be heard once more, as after a file has come back."""
+        for recording_id in recording_ids:
+            recording = self._recordings.get(recording_id)
+            if self._batch.get(recording_id) is False:
+                self._to_hear.add(recording_id)
+            self._recordings.change(replace(recording, state=State.ARRIVED, problem=None))
+            self._looking.look(recording)
+
+    def cancel(self, *recording_ids: int) -> None:
+        """Stop hearing recordings or take them out of the line; what was heard stays."""
+        self._crew.cancel(*recording_ids)
+        self._desk.take_news()
+        recordings = map(self._recordings.get, recording_ids)
+        self._recordings.change(
+            *(
+                replace(r, state=State.STOPPED if r.bookmark else State.READY)
+                for r in recordings
+                if r.state is State.QUEUED
+            )
+        )
+        for recording_id in recording_ids:
+            self._progress.pop(recording_id, None)
+            self._batch.pop(recording_id, None)
+        self._moved()
+
+    def cancel_all(self) -> None:
+        """Empty the line."""
+        self.cancel(*(r.id for r in self._recordings.all() if r.state is State.QUEUED))
+
+    def pause(self) -> None:
+        """Give processor and memory back; the line stays as it is, also when the job is closed."""
+        self._set_paused(True)
+        self._crew.pause()
+        self._desk.take_news()
+        self._moved()
+
+    def go_on(self) -> None:
+        """Go on after a pause."""
+        self._set_paused(False)
+        self._crew.go_on()
+        self._moved()
+
+    @property
+    def paused(self) -> bool:
+        """Whether the line waits for the person."""
+        return self._paused
+
+    def follow_order(self) -> None:
+        """The recordings have changed places; those in line follow."""
+        self._set_order()
+        self._moved()
+
+    def forget(self, recording_id: int) -> None:
+        """A recording goes out of the job."""
+        self._crew.forget(recording_id)
+        self._desk.take_news()
+        self._progress.pop(recording_id, None)
+        self._voices_sought.pop(recording_id, None)
+        self._batch.pop(recording_id, None)
+
+    # What is told of it
+
+    def progress(self, recording_id: int) -> Heard | None:
+        """The last news of a recording being heard."""
+        return self._progress.get(recording_id)
+
+    def voices_sought(self, recording_id: int) -> float | None:
+        """How much of it (0 to 1) was gone through for voices before any word is recognised."""
+        return self._voices_sought.get(recording_id)
+
+    def is_being_heard(self, recording_id: int) -> bool:
+        """Whether it is this recording's turn."""
+        return recording_id in self._crew.active()
+
+    def place_in_line(self, recording_id: int) -> int | None:
+        """1 for the next to be heard, and so on."""
+        waiting = self._crew.waiting()
+        return waiting.index(recording_id) + 1 if recording_id in waiting else None
+
+    def expected(self, recording: Recording) -> float:
+        """The seconds that hearing a recording, or the rest of it, may take on this machine."""
+        start = max(recording.part[0], recording.heard_until)
+        length = max(recording.part_end - start, 0) / 1000
+        return expected_seconds(length, recording.how) * self._slowness
+
+    def seconds_for(self, recordings: Sequence[Recording]) -> float:
+        """The seconds that hearing all of these may take, as many side by side as help."""
+        return seconds_in_line([], [self.expected(r) for r in recordings], self._crew.hearers())
+
+    def totals(self) -> Totals:
+        """How far the batch is."""
+        active = self._crew.active()
+        begun = [
+            self._progress[key].work.left
+            if key in self._progress
+            else self.expected(self._recordings.get(key))
+            for key in active
+        ]
+        waiting = [self.expected(self._recordings.get(key)) for key in self._crew.waiting()]
+        results = list(self._batch.values())
+        return Totals(
+            len(results),
+            results.count(True),
+            results.count(False),
+            seconds_in_line(begun, waiting, self._crew.hearers()),
+            len(active),
+            self._paused,
+        )
+
+    # News from the crew
+
+    def _take(self, recording: Recording, news: News) -> bool:
+        match news:
+            case Started():
+                self._voices_sought.pop(recording.id, None)
+                self._moved()
+            case VoicesSought():
+                self._voices_sought[recording.id] = news.share
+                self._moved()
+            case Heard():
+                if recording.state is State.QUEUED:
+                    self._heard(recording, news)
+            case Done():
+                if news.task == Hear.__name__:
+                    self._done(recording)
+            case Failed():
+                self._failed(recording, news)
+            case _:
+                return False
+        return True
+
+    def _heard(self, recording: Recording, news: Heard) -> None:
+        self._progress[recording.id] = news
+        unheard = (*recording.unheard, *news.unheard)
+        now = replace(recording, heard_until=news.until, bookmark=news.bookmark, unheard=unheard)
+        self._texts.append_heard(now, news.cues)
+
+    def _done(self, recording: Recording) -> None:
+        news = self._progress.pop(recording.id, None)
+        if news is not None and news.work.begun == 0:
+            length = (recording.part_end - recording.part[0]) / 1000
+            slowness = news.work.seconds / max(expected_seconds(length, recording.how), 0.1)
+            self._slowness += NEWER * (slowness - self._slowness)
+        self._recordings.change(
+            replace(recording, state=State.DRAFT, heard_until=recording.part_end, bookmark="")
+        )
+        self._ended(recording.id, well=True)
+
+    def _failed(self, recording: Recording, news: Failed) -> None:
+        self._progress.pop(recording.id, None)
+        self._looking.forget(recording.id)
+        hearing = news.task == Hear.__name__
+        if not hearing and self._texts.transcript(recording.id).cues:
+            # The text is there and stays usable; only the sound is missing.
+            state = recording.state
+        elif hearing and recording.bookmark:
+            state = State.STOPPED
+        else:
+            state = State.FAILED
+        if not hearing and self._is_waiting(recording.id):
+            self._crew.cancel(recording.id)
+            hearing = True
+        self._recordings.change(replace(recording, state=state, problem=news.reason))
+        if hearing:
+            self._ended(recording.id, well=False)
+        self._moved()
+
+    def _ended(self, recording_id: int, well: bool) -> None:
+        if recording_id in self._batch:
+            self._batch[recording_id] = well
+        self._moved()
+        if self._batch and not any(self._is_waiting(key) for key in self._batch):
+            self.finished.emit(self.totals())
+
+    def _hear_known(self, recording_id: int) -> None:
+        """What was tried once more goes back into the line it was in."""
+        if recording_id in self._to_hear:
+            self._to_hear.discard(recording_id)
+            self.transcribe([recording_id])
+
+    def _task(self, recording: Recording, glossary: Glossary) -> Hear:
+        how = replace(recording.how, glossary=glossary)
+        limits = self._styles.of(recording).captions
+        return Hear(recording.id, recording.path, how, recording.part, limits, recording.bookmark)
+
+    def _is_waiting(self, recording_id: int) -> bool:
+        there = self._recordings.has(recording_id)
+        return there and self._recordings.get(recording_id).state is State.QUEUED
+
+    def _set_paused(self, paused: bool) -> None:
+        self._paused = paused
+        self._settings.keep(PAUSED, paused)
+
+    def _set_order(self) -> None:
+        self._crew.set_order([recording.id for recording in self._recordings.all()])
+
+    def _moved(self) -> None:
+        self.changed.emit()
+        self._recordings.list_changed.emit()
+
+
+def from_start(recording: Recording) -> Recording:
+    """The recording as before anything of it was heard."""
+    return replace(recording, heard_until=recording.part[0], unheard=(), bookmark="")
+
+
+def cannot_hear(recording: Recording) -> str | None:
+    """Why nothing here can hear a recording in the way that was chosen, a sentence."""
+    how = recording.how
+    try:
+        chosen = choice(how.recogniser)
+    except RecogniserError as error:
+        return str(error)
+    if chosen.hears(how.language):
+        return None
+    return (
+        f"Nothing here hears {name_of(how.language)} yet: choose a model that does under"
+        " Recogniser."
+    )

@@ -1,0 +1,111 @@
+"""Finding out what files are, and decoding them."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import numpy as np
+
+from tamarind.application.crewdesk import CrewDesk
+from tamarind.application.events import Event
+from tamarind.application.recordings import Recordings
+from tamarind.application.texts import Texts
+from tamarind.audio.fingerprint import is_whole, known_fingerprint
+from tamarind.audio.peaks import Peaks
+from tamarind.batch.messages import Decode, Drawn, Identified, Known, Look, SoundReady
+from tamarind.batch.messages import Event as News
+from tamarind.job.recording import Recording, State
+
+CHANGED = (
+    "The file is another one than that which this text is of: put the old one back, or bring the"
+    " new one in under another name."
+)
+
+
+class Looking:
+    """Knows the peaks of what is being decoded."""
+
+    def __init__(self, desk: CrewDesk, recordings: Recordings, texts: Texts) -> None:
+        self._crew, self._recordings, self._texts = desk.crew, recordings, texts
+        self._drawn: dict[int, list[Peaks]] = {}
+        self.known: Event[[int]] = Event()
+        """It is known what a file is."""
+        self.identified: Event[[int]] = Event()
+        """It is known which file it is."""
+        desk.add(self._take)
+
+    def look(self, *recordings: Recording) -> None:
+        """Find out what files are."""
+        self._crew.add(*(Look(recording.id, recording.path) for recording in recordings))
+
+    def decode(self, recording: Recording) -> None:
+        """Have its sound at hand."""
+        self._crew.add(Decode(recording.id, recording.path))
+
+    def is_unknown(self, recording: Recording) -> bool:
+        """Whether it is to be looked at: nothing is known of it, or its file may have changed."""
+        if recording.info is None or recording.state is State.ARRIVED:
+            return True
+        return known_fingerprint(recording.path) != recording.fingerprint
+
+    def drawn(self, recording_id: int) -> Peaks | None:
+        """The peaks of a recording that is being decoded, as far as they have come."""
+        parts = self._drawn.get(recording_id)
+        if not parts:
+            return None
+        if len(parts) > 1:
+            parts[:] = [np.concatenate(parts)]
+        return parts[0]
+
+    def forget(self, recording_id: int) -> None:
+        """It is not decoded any more."""
+        self._drawn.pop(recording_id, None)
+
+    def _take(self, recording: Recording, news: News) -> bool:
+        match news:
+            case Known():
+                self._take_known(recording, news)
+            case Identified():
+                self._take_identified(recording, news.fingerprint)
+            case Drawn():
+                self._drawn.setdefault(recording.id, []).append(news.peaks)
+                self._recordings.changed.emit(recording.id)
+            case SoundReady():
+                self._take_sound(recording, news)
+            case _:
+                return False
+        return True
+
+    def _take_known(self, recording: Recording, news: Known) -> None:
+        duration = recording.duration or news.info.duration
+        ready = recording.state is State.ARRIVED and duration > 0
+        state = State.READY if ready else recording.state
+        self._recordings.change(replace(recording, info=news.info, duration=duration, state=state))
+        self.known.emit(recording.id)
+
+    def _take_identified(self, recording: Recording, mark: str) -> None:
+        """It is known which file it is, and so whether its sound is at hand."""
+        problem = CHANGED if self._is_changed(recording, mark) else recording.problem
+        if (mark, problem) != (recording.fingerprint, recording.problem):
+            self._recordings.change(replace(recording, fingerprint=mark, problem=problem))
+        self.identified.emit(recording.id)
+
+    def _take_sound(self, recording: Recording, news: SoundReady) -> None:
+        self._drawn.pop(recording.id, None)
+        fresh = recording.state is State.ARRIVED
+        changed = self._is_changed(recording, news.fingerprint)
+        self._recordings.change(
+            replace(
+                recording,
+                duration=news.duration if news.is_whole else recording.duration,
+                state=State.READY if fresh else recording.state,
+                problem=CHANGED if changed else news.damage,
+                fingerprint=news.fingerprint or recording.fingerprint,
+            )
+        )
+
+    def _is_changed(self, recording: Recording, mark: str) -> bool:
+        """Whether the file is another one than that which the text is of."""
+        known = is_whole(recording.fingerprint) and is_whole(mark)
+        has_text = bool(self._texts.transcript(recording.id).cues)
+        return known and has_text and mark != recording.fingerprint

@@ -1,0 +1,53 @@
+"""What the person has set for all jobs: one small JSON file in the configuration folder."""
+
+from __future__ import annotations
+
+import contextlib
+import json
+from dataclasses import dataclass
+from typing import Any, Generic, TypeVar
+
+from tamarind.system.files import write_whole
+from tamarind.system.folders import config_home
+
+FILE = "settings.json"
+Value = TypeVar("Value")
+
+
+@dataclass(frozen=True, slots=True)
+class Personal(Generic[Value]):
+    """A setting: its key, and its value where none of that kind is kept."""
+
+    key: str
+    default: Value
+
+
+DARK = Personal("dark", False)
+SMALL_CARDS = Personal("a line for each recording", False)
+SOUND_GB: Personal[float] = Personal("sound gb", 20.0)
+KEYS: Personal[dict[str, Any]] = Personal("keys", {})
+PEDALS: Personal[dict[str, Any]] = Personal("pedals", {})
+RECENT_JOBS: Personal[list[Any]] = Personal("recent jobs", [])
+WINDOW_PLACES: Personal[dict[str, Any]] = Personal("window places", {})
+
+
+def read(setting: Personal[Value]) -> Value:
+    """A value as it is kept, or its default."""
+    value = _all().get(setting.key, setting.default)
+    return value if isinstance(value, type(setting.default)) else setting.default
+
+
+def keep(setting: Personal[Value], value: Value) -> None:
+    """Keep a value; a folder that cannot be written forgets it at the end of the session."""
+    with contextlib.suppress(OSError):
+        config_home().mkdir(parents=True, exist_ok=True)
+        data = json.dumps({**_all(), setting.key: value}, indent=1, ensure_ascii=False)
+        write_whole(config_home() / FILE, data.encode())
+
+
+def _all() -> dict[str, Any]:
+    try:
+        data = json.loads((config_home() / FILE).read_text("utf-8"))
+    except (OSError, ValueError):
+        return {}
+    return data if isinstance(data, dict) else {}

@@ -1,0 +1,223 @@
+"""The open job, from its first second to its last: its parts, what is shown of it, and closing."""
+
+from __future__ import annotations
+
+import sqlite3
+from collections.abc import Callable, Sequence
+from contextlib import suppress
+from pathlib import Path
+
+from tamarind.application.asides import Asides
+from tamarind.application.crewdesk import CrewDesk
+from tamarind.application.events import Event
+from tamarind.application.jobsettings import JobSettings
+from tamarind.application.jobstyles import JobStyles
+from tamarind.application.line import Line
+from tamarind.application.looking import Looking
+from tamarind.application.loop import Loop
+from tamarind.application.recordings import Recordings
+from tamarind.application.saving import Saving
+from tamarind.application.sounds import Sounds
+from tamarind.application.tasks import Tasks
+from tamarind.application.texts import Texts
+from tamarind.audio import soundcache
+from tamarind.job.contents import Contents
+from tamarind.job.opening import write_new
+from tamarind.job.recording import Recording
+from tamarind.job.settings import DOUBTFUL, GLOSSARY, SHOWN, USUAL, Usual
+from tamarind.job.store import JobStore
+from tamarind.speech.glossary import Glossary
+from tamarind.system.log import logger
+from tamarind.transcript.model import Transcript
+from tamarind.transcript.survey import Survey
+
+TIDIED_AFTER_MS = 8_000
+MISFIT = "That step was made in another text and cannot be taken back."
+
+
+class Session:
+    """All that screens share; ``recordings``, ``texts``, ``line`` and the others do the work."""
+
+    def __init__(self, store: JobStore, loop: Loop) -> None:
+        self.store, self.loop = store, loop
+        self.trouble: Event[[str]] = Event()
+        """Something is wrong, a sentence."""
+        self.told: Event[[str]] = Event()
+        """What the person asked for has been done, or has no room; nothing is wrong."""
+        self.shown_changed: Event[[]] = Event()
+        self.doubts_changed: Event[[]] = Event()
+        """Words of another certainty count as doubts now."""
+        self.saving = Saving(loop, store, self._write_all, self._contents)
+        self.saving.trouble.connect(self.trouble.emit)
+        self._tidying = Tasks(loop, "tidying")
+        self._tidy_later = loop.timer(TIDIED_AFTER_MS, self._tidy)
+        self.settings = JobSettings(store, self._write)
+        self.recordings = Recordings(store, self._write)
+        self.texts = Texts(store, self._write, self.recordings)
+        self.texts.misfit.connect(self._tell_misfit)
+        self.styles = JobStyles(self.settings, self.recordings)
+        self._desk = CrewDesk(loop, self.recordings)
+        self.asides = Asides(self._desk, self.recordings, self.settings, self.trouble)
+        self.looking = Looking(self._desk, self.recordings, self.texts)
+        self.looking.identified.connect(self._decode)
+        self.sounds = Sounds(self.recordings, self.looking.drawn)
+        self.line = Line(
+            self._desk,
+            self.recordings,
+            self.texts,
+            self.settings,
+            self.styles,
+            self.looking,
+            self.trouble,
+        )
+        self.threshold = self.settings.get(DOUBTFUL)
+        last = self.settings.get(SHOWN)
+        self.shown = last if self.recordings.has(last) else self.recordings.first()
+        soundcache.clear_away()
+        self._take_up()
+
+    @property
+    def name(self) -> str:
+        """The job's name."""
+        return self.store.path.stem
+
+    def close(self) -> None:
+        """Stop background work and close the job; news that are still on their way are late."""
+        self._desk.close()
+        self._tidy_later.stop()
+        self._tidying.close()
+        self.saving.stop()
+        if self.saving.is_behind and not self.saving.retry():
+            logger.error("closed with changes that are only in a copy: %s", self.saving.copy)
+        self.store.close()
+
+    def save_copy(self, path: Path) -> None:
+        """Write the whole job as it is now to another file; raises JobError."""
+        write_new(self._contents(), path).close()
+
+    # What is shown
+
+    def shown_recording(self) -> Recording | None:
+        """The recording that Proof, Translation and the transport show."""
+        shown = self.shown
+        known = shown is not None and self.recordings.has(shown)
+        return self.recordings.get(shown) if known and shown is not None else None
+
+    def show(self, recording_id: int) -> None:
+        """Make a recording the one that is shown."""
+        if recording_id != self.shown and self.recordings.has(recording_id):
+            self.shown = recording_id
+            self.settings.keep(SHOWN, recording_id)
+            self.shown_changed.emit()
+
+    def edit_shown(self, label: str, transcript: Transcript) -> None:
+        """Put an edited source text in place of that of the recording that is shown."""
+        if self.shown is not None:
+            self.texts.edit(self.shown, label, transcript)
+
+    def survey(self, recording_id: int) -> Survey:
+        """Words, doubts and what is proofed of a recording's source text."""
+        return self.texts.survey(recording_id, self.threshold)
+
+    def set_threshold(self, threshold: float) -> None:
+        """Words heard with less certainty than this are doubts from now on."""
+        self.threshold = threshold
+        self.settings.keep(DOUBTFUL, threshold)
+        self.doubts_changed.emit()
+
+    # The recordings as a whole
+
+    def add_files(self, files: Sequence[Path]) -> tuple[int, int]:
+        """Take files into the job; (added, already there)."""
+        added = self.recordings.add_files(files, self.usual())
+        self.looking.look(*added)
+        if added:
+            if self.shown is None:
+                self.shown = self.recordings.first()
+                self.shown_changed.emit()
+            self.recordings.list_changed.emit()
+        return len(added), len(files) - len(added)
+
+    def remove(self, recording_id: int) -> None:
+        """Take a recording out of the job; its file stays."""
+        self.line.forget(recording_id)
+        self.recordings.remove(recording_id)
+        for part in (self.texts, self.sounds, self.looking, self.asides):
+            part.forget(recording_id)
+        if self.shown == recording_id:
+            self.shown = self.recordings.first()
+            self.shown_changed.emit()
+        self.recordings.list_changed.emit()
+
+    def move(self, recording_ids: Sequence[int], place: int) -> None:
+        """Put recordings, in their order, before the one that is now at ``place``."""
+        if self.recordings.move(recording_ids, place):
+            self.line.follow_order()
+
+    def usual(self) -> Usual:
+        """How recordings that are brought in will be heard, and the style of their captions."""
+        return self.settings.get(USUAL)
+
+    def set_usual(self, usual: Usual) -> None:
+        """Hear recordings that are brought in from now on in this way."""
+        self.settings.keep(USUAL, usual)
+        self.recordings.list_changed.emit()
+
+    def glossary(self) -> Glossary:
+        """The names and terms to listen for in this job."""
+        return self.settings.get(GLOSSARY)
+
+    def set_glossary(self, glossary: Glossary) -> None:
+        """Keep a job's names and terms; what is heard from now on is heard with them."""
+        self.settings.keep(GLOSSARY, glossary)
+        self.recordings.list_changed.emit()
+
+    # On disk
+
+    def _take_up(self) -> None:
+        """The line goes on where it was; what is not known yet is looked at."""
+        for recording in self.recordings.all():
+            self.line.take_up(recording)
+            if self.looking.is_unknown(recording):
+                self.looking.look(recording)
+            else:
+                self._decode(recording.id)
+
+    def _decode(self, recording_id: int) -> None:
+        if not self.sounds.has(recording_id):
+            self.looking.decode(self.recordings.get(recording_id))
+
+    def _tell_misfit(self) -> None:
+        self.told.emit(MISFIT)
+
+    def _tidy(self) -> None:
+        self._tidying.run(self.store.tidy, lambda _: None)
+
+    def _write(self, action: Callable[[], object]) -> bool:
+        """Write to the job; a refusal is told and the change stays on the screen."""
+        if not self.saving.write(action):
+            return False
+        if not self._tidy_later.is_active:
+            self._tidy_later.start()
+        return True
+
+    def _write_all(self) -> None:
+        """Write all that the job may not have yet; raises JobError."""
+        with self.store.together():
+            behind = self.texts.behind()
+            self.store.save_all(self.recordings.all(), self.settings.kept, behind)
+            self.texts.write_rest()
+        self.texts.all_written()
+
+    def _contents(self) -> Contents:
+        """The whole job as it is now, for a copy in another place."""
+        contents = Contents(recordings=self.recordings.all())
+        # What lies on a disk that can no longer be read is missing in the copy.
+        with suppress(sqlite3.Error):
+            contents.settings = self.store.settings()
+        contents.settings |= self.settings.kept
+        for recording in contents.recordings:
+            with suppress(sqlite3.Error, KeyError):
+                contents.documents[recording.id] = self.texts.document(recording.id)
+                contents.drafts[recording.id] = self.store.draft(recording.id)
+        return contents

@@ -1,0 +1,230 @@
+"""The texts of the open job: every change goes through here and is on disk when it returns."""
+
+from __future__ import annotations
+
+import gc
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+from dataclasses import replace
+from pathlib import Path
+
+from tamarind.application.events import Event
+from tamarind.application.recordings import Recordings, Write
+from tamarind.formats import documents
+from tamarind.formats.captionfile import FormatError, Mended
+from tamarind.job.change import Change, ChangeError
+from tamarind.job.document import Document
+from tamarind.job.recording import Recording, State
+from tamarind.job.steps import Steps
+from tamarind.job.store import JobStore
+from tamarind.transcript.edits import with_voices
+from tamarind.transcript.model import Cue, Transcript
+from tamarind.transcript.survey import Survey
+
+
+class Texts:
+    """Documents, their edits, and undo over all of them."""
+
+    def __init__(self, store: JobStore, write: Write, recordings: Recordings) -> None:
+        self._store, self._write, self._recordings = store, write, recordings
+        self._documents: dict[int, Document] = {}
+        self._on_disk: dict[int, Document] = {}
+        """What lies on disk of those whose last change could not be written."""
+        self._drafts: dict[int, tuple[Cue, ...]] = {}
+        """Drafts that could not be written."""
+        self._surveys: dict[int, Survey] = {}
+        self._steps = Steps(store)
+        self._one_step: str | None = None
+        self.changed: Event[[int]] = Event()
+        """The document of a recording has changed."""
+        self.misfit: Event[[]] = Event()
+        """A step was made in another text and cannot be undone."""
+        recordings.language_changed.connect(self._follow_language)
+
+    def document(self, recording_id: int) -> Document:
+        """A recording's text as it is now."""
+        if recording_id not in self._documents:
+            # A long text is hundreds of thousands of small values that never form a cycle:
+            # looking for cycles among them would hold up keystrokes later.
+            gc.disable()
+            self._documents[recording_id] = self._store.document(recording_id)
+            gc.freeze()
+            gc.enable()
+        return self._documents[recording_id]
+
+    def transcript(self, recording_id: int) -> Transcript:
+        """A recording's source text as it is now."""
+        return self.document(recording_id).transcript
+
+    def survey(self, recording_id: int, threshold: float) -> Survey:
+        """Words, doubts and what is proofed of a recording's source text; words of less certainty
+        than the threshold are doubts."""
+        survey = self._surveys.setdefault(recording_id, Survey())
+        return survey.follow(self.transcript(recording_id), threshold)
+
+    def draft(self, recording_id: int) -> tuple[Cue, ...]:
+        """A recording's text as it came, before anybody changed it."""
+        return self._store.draft(recording_id)
+
+    def edit(
+        self, recording_id: int, label: str, transcript: Transcript, group: str | None = None
+    ) -> None:
+        """Put an edited source text in place of the old; tracks follow it."""
+        document = self.document(recording_id)
+        self.edit_document(recording_id, label, document.with_transcript(transcript), group)
+
+    def edit_document(
+        self, recording_id: int, label: str, document: Document, group: str | None = None
+    ) -> None:
+        """Put an edited document in place of the old, on disk and for undo."""
+        before = self.document(recording_id)
+        if document is before:
+            return
+        if self._one_step is not None:
+            label = group = self._one_step
+        self._steps.add(recording_id, label, before, document, group)
+        self._set(recording_id, document)
+
+    @contextmanager
+    def as_one(self, label: str) -> Iterator[None]:
+        """Edits of one recording within are one step of undo."""
+        self._steps.close_group()
+        self._one_step = label
+        try:
+            yield
+        finally:
+            self._one_step = None
+            self._steps.close_group()
+
+    def close_edit_group(self) -> None:
+        """What is typed from now on is a step of its own for undo."""
+        if self._one_step is None:
+            self._steps.close_group()
+
+    def undo(self) -> tuple[int, int] | None:
+        """Take the last step back; the recording and the place of the text it was in."""
+        return self._turn(self._steps.undo)
+
+    def redo(self) -> tuple[int, int] | None:
+        """Make the last undone step again; the recording and the place of the text it is in."""
+        return self._turn(self._steps.redo)
+
+    def undo_labels(self) -> tuple[str | None, str | None]:
+        """What undo and redo would do."""
+        return self._steps.undo_label, self._steps.redo_label
+
+    def import_file(self, recording_id: int, path: Path, encoding: str | None = None) -> Mended:
+        """Take a caption file as a recording's text, and say what was mended in it.
+
+        ``encoding`` is what it is in, if that is known. Raises FormatError.
+        """
+        recording = self._recordings.get(recording_id)
+        if recording.state is State.QUEUED:
+            raise FormatError("the recording is being heard; cancel that first.")
+        read = documents.read(path, recording.language, encoding)
+        self.take(recording_id, read.transcript, f"text from {path.name}")
+        return read.mended
+
+    def take(self, recording_id: int, transcript: Transcript, label: str) -> None:
+        """Take a text as a recording's own; it is its draft if there was none."""
+        is_first = not self.transcript(recording_id).cues or not self.draft(recording_id)
+        if is_first and not self._write(
+            lambda: self._store.save_draft(recording_id, transcript.cues)
+        ):
+            self._drafts[recording_id] = transcript.cues
+        self.edit(recording_id, label, transcript)
+        self._recordings.typed_by_hand(recording_id)
+
+    def append_heard(self, recording: Recording, cues: tuple[Cue, ...]) -> None:
+        """Add heard cues at the end of the text as it is now and to its draft, together with how
+        far hearing is. Undo does not take them back.
+
+        Hearing numbers its cues without knowing what a person has done meanwhile, so they may be
+        given other numbers here.
+        """
+        first = max(self.transcript(recording.id).next_id(), cues[0].id if cues else 0)
+        numbered = tuple(replace(cue, id=first + place) for place, cue in enumerate(cues))
+
+        before = self._on_disk.get(recording.id, self.document(recording.id))
+        if cues:
+            old = self.transcript(recording.id)
+            text = with_voices(replace(old, cues=old.cues + numbered))
+            self._documents[recording.id] = self.document(recording.id).with_transcript(text)
+        after = self.document(recording.id)
+        afresh = not self._recordings.get(recording.id).bookmark
+        self._recordings.put(recording)
+        if self._write(lambda: self._store.save_heard(recording, before, after, cues, afresh)):
+            self._on_disk.pop(recording.id, None)
+        else:
+            self._on_disk[recording.id] = before
+            kept = () if afresh else self._drafts.get(recording.id, self.draft(recording.id))
+            self._drafts[recording.id] = (*kept, *cues)
+        if cues:
+            self.changed.emit(recording.id)
+        self._recordings.changed.emit(recording.id)
+
+    def forget(self, recording_id: int) -> None:
+        """A recording has gone out of the job."""
+        self._documents.pop(recording_id, None)
+        self._on_disk.pop(recording_id, None)
+        self._drafts.pop(recording_id, None)
+        self._surveys.pop(recording_id, None)
+        self._steps.forget(recording_id)
+
+    def behind(self) -> dict[int, tuple[Document, Document]]:
+        """The documents that are not on disk: as they are there, and as they are."""
+        return {key: (before, self._documents[key]) for key, before in self._on_disk.items()}
+
+    def write_rest(self) -> None:
+        """Write drafts and steps that may not be on disk, within a transaction; raises JobError."""
+        for key, cues in self._drafts.items():
+            self._store.save_draft(key, cues)
+        self._steps.save()
+
+    def all_written(self) -> None:
+        """All is on disk."""
+        self._steps.saved()
+        self._on_disk.clear()
+        self._drafts.clear()
+
+    def _turn(self, way: Callable[[], tuple[int, Change] | None]) -> tuple[int, int] | None:
+        try:
+            found = way()
+            if found is None:
+                return None
+            recording_id, change = found
+            self._set(recording_id, change.made_in(self.document(recording_id)))
+        except ChangeError:
+            self.misfit.emit()
+            return None
+        return recording_id, change.first
+
+    def _set(self, recording_id: int, document: Document) -> None:
+        before = self._on_disk.get(recording_id, self.document(recording_id))
+        self._documents[recording_id] = document
+        if self._keep(recording_id, before, document):
+            self._on_disk.pop(recording_id, None)
+        else:
+            # The next save writes what this one could not.
+            self._on_disk[recording_id] = before
+        self.changed.emit(recording_id)
+
+    def _keep(self, recording_id: int, before: Document, after: Document) -> bool:
+        """Write a text and the steps of undo together."""
+
+        def write() -> None:
+            with self._store.together():
+                self._store.save_document(recording_id, before, after)
+                self._steps.save()
+
+        kept = self._write(write)
+        if kept:
+            self._steps.saved()
+        return kept
+
+    def _follow_language(self, recording: Recording) -> None:
+        """A text that is still empty will be in the recording's language."""
+        held = self._documents.get(recording.id)
+        if held is not None and not held.transcript.cues:
+            text = replace(held.transcript, language=recording.language)
+            self._documents[recording.id] = held.with_transcript(text)

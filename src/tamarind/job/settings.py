@@ -1,0 +1,61 @@
+"""All settings that are kept with a job. The order is that of the program: hearing, text, pages."""
+
+from __future__ import annotations
+
+import json
+from typing import Any, NamedTuple
+
+from tamarind.formats.filenames import USUAL_PATTERN
+from tamarind.job import setting as kinds
+from tamarind.job.setting import Setting
+from tamarind.job.styles import packed, unpacked
+from tamarind.language.housestyle import HouseStyle
+from tamarind.language.stylebook import ORDINARY_STYLE
+from tamarind.speech.glossary import NO_TERMS, Glossary, read_glossary, write_glossary
+from tamarind.speech.howtohear import HowToHear
+from tamarind.transcript.model import DOUBTFUL_BELOW
+
+
+class Usual(NamedTuple):
+    """How recordings that are brought in will be heard, and the key of their house style."""
+
+    how: HowToHear
+    style: str
+
+
+def _usual_in(kept: str) -> Usual:
+    data: dict[str, Any] = json.loads(kept)
+    return Usual(HowToHear.from_data(data), str(data.get("style", ORDINARY_STYLE)))
+
+
+USUAL: Setting[Usual] = Setting(
+    "how to hear",
+    Usual(HowToHear(), ORDINARY_STYLE),
+    _usual_in,
+    lambda usual: json.dumps({**usual.how.data(), "style": usual.style}),
+)
+GLOSSARY: Setting[Glossary] = Setting("glossary", NO_TERMS, read_glossary, write_glossary)
+STYLES: Setting[dict[str, HouseStyle]] = Setting("house styles", {}, unpacked, packed)
+DOUBTFUL = kinds.share("doubtful below", DOUBTFUL_BELOW)
+PAUSED = kinds.flag("paused")
+DISMISSED = kinds.texts("let be")
+STEP = kinds.text("step")
+SHOWN = kinds.whole("shown", 0)
+TEXT_SIZE = kinds.whole("text size", 21, 8, 96)
+LAYOUT = kinds.text("layout")
+MARKS = kinds.text("marks")
+PACE = kinds.text("pace")
+STEP_BACK = kinds.whole("step back", 0)
+TELLS_WHEN_DONE = kinds.flag("tell when done", True)
+MEDIA_FOLDER = kinds.path("media folder")
+WRITTEN_OUT = kinds.path("written out")
+"""Of one recording: the file that its text was written to for another editor."""
+
+ASKED_FOR_MOVED = kinds.text("asked for moved recordings")
+EXPORT_FOLDER = kinds.path("export folder")
+EXPORT_DOCUMENTS = kinds.words("export documents", ("txt", "srt"))
+EXPORT_ALL = kinds.flag("export all", True)
+EXPORT_RECORDINGS = kinds.numbers("export recordings")
+EXPORT_NAMES = kinds.text("export names", USUAL_PATTERN)
+EXPORT_CLIENT = kinds.text("export client")
+EXPORT_ENCODING = kinds.text("export encoding", "utf-8")
