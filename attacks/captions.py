@@ -17,6 +17,7 @@ from typing import Any
 
 from attacks.apart import answer_all, run_apart
 from attacks.verdicts import Verdict
+from tamarind.formats.format import Origin
 
 PATIENCE_S = 30
 AT_ONCE = 20
@@ -117,7 +118,7 @@ def _sound(suffix: str, chance: random.Random) -> bytes:
               f"Default,Ann,0,0,0,,{{\\i1}}{c.text}" for c in cues),
         ]  # fmt: skip
         return "\n".join(lines).encode()
-    return documents.write(suffix, text, documents.Source("talk.wav", at))
+    return documents.write(suffix, text, Origin("talk.wav", at))
 
 
 def _odd_json(data: bytes, chance: random.Random) -> bytes:
@@ -165,7 +166,7 @@ def _try_one(path: Path) -> tuple[bool, str]:
     if problem:
         return False, problem
     laid = with_breaks(read.transcript, ORDINARY)
-    for suffix in documents.LABELS:
+    for suffix in documents.WRITTEN:
         data = documents.write(suffix, laid, read.source)
         if suffix in ("vtt", "srt", "json", "ttml") and any(cue.words for cue in laid.cues):
             again = path.with_name(f"{path.stem}-again.{suffix}")

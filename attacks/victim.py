@@ -12,6 +12,8 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
+from tamarind.formats.format import Origin
+
 WORDS = "peat drain moor sphagnum 1962 – dry, Every water’s".split()
 
 
@@ -130,7 +132,7 @@ def exporting(session: Any, chance: random.Random) -> None:
         text = session.texts.transcript(key)
         suffix = chance.choice(("srt", "vtt", "docx", "json"))
         name = f"{'again' if number % 2 else 'once'}"
-        data = documents.write(suffix, text, documents.Source(name * 2_000, 1_000))
+        data = documents.write(suffix, text, Origin(name * 2_000, 1_000))
         write_whole(folder / f"{key}.{suffix}", data + f"END {len(data)}".encode())
         say("did", key, suffix)
 

@@ -22,7 +22,7 @@ from tamarind.captions.lines import with_breaks
 from tamarind.checks.checker import Checker, Matter
 from tamarind.formats import documents, srt, vtt
 from tamarind.formats.captionfile import decoded
-from tamarind.formats.vtt import VttOptions
+from tamarind.formats.format import Details, Origin
 from tamarind.job.store import JobStore
 from tamarind.language.stylebook import SHIPPED
 from tamarind.transcript import edits
@@ -93,8 +93,8 @@ def alone(way: str, path: Path) -> None:
 def writing() -> None:
     """10 000 cues as every format."""
     text = with_breaks(spoken(10_000), ORDINARY)
-    source = documents.Source("long.wav", text.cues[-1].end)
-    for suffix in documents.LABELS:
+    source = Origin("long.wav", text.cues[-1].end)
+    for suffix in documents.WRITTEN:
         print(
             f"10 000 cues written as {suffix}: "
             f"{1000 * best(lambda suffix=suffix: documents.write(suffix, text, source)):.0f} ms"
@@ -155,8 +155,8 @@ def strict() -> None:
     cues = (replace(text.cues[0], placement="line:0 align:start"), *text.cues[1:])
     text = replace(text, cues=cues, preamble="STYLE\n::cue { color: teal }")
     for name, options in (
-        ("plain", vtt.PLAIN),
-        ("with times of words", VttOptions(word_times=True)),
+        ("plain", Details()),
+        ("with times of words", Details(word_times=True)),
     ):
         path = folder / "ours.vtt"
         path.write_text(vtt.write(text, options))

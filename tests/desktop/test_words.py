@@ -16,7 +16,7 @@ class Pretended:
 
     def __init__(self, text=None, active=None, line=(), news=None):
         self.text = text or Transcript("en")
-        self.active, self.line, self.news = active, list(line), news
+        self.active, self.waiting, self.news = active, list(line), news
         self.line = self.texts = self
         self.paused = False
         self.sought = None
@@ -31,7 +31,7 @@ class Pretended:
         return key == self.active
 
     def place_in_line(self, key):
-        return self.line.index(key) + 1 if key in self.line else None
+        return self.waiting.index(key) + 1 if key in self.waiting else None
 
     def progress(self, _key):
         return self.news

@@ -16,7 +16,7 @@ from tamarind.captions.lines import with_breaks
 from tamarind.formats import documents, everything, plaintext, srt, substation, ttml, vtt
 from tamarind.formats.captionfile import FormatError, Mended
 from tamarind.formats.decoding import decode
-from tamarind.formats.vtt import VttOptions
+from tamarind.formats.format import Details, Origin
 from tamarind.transcript.model import Speaker, Transcript
 from tests.formats.test_formats import awkward
 from tests.support import FolderTest, cue, moor, words_of
@@ -63,7 +63,7 @@ class RoundTrips(unittest.TestCase):
                 if suffix == "ass":
                     continue
                 with self.subTest(suffix, text=text.cues[0].text):
-                    source = documents.Source("moor.wav", 12_500)
+                    source = Origin("moor.wav", 12_500)
                     first = documents.write(suffix, text, source)
                     mended = Mended()
                     again = read(decode(first).text, "en", mended)
@@ -71,7 +71,7 @@ class RoundTrips(unittest.TestCase):
                     self.assertEqual(mended, [])
 
     def test_times_of_words_come_back_too(self):
-        timed = VttOptions(word_times=True)
+        timed = Details(word_times=True)
         first = vtt.write(rich(), timed)
         self.assertIn("<00:00:01.300>did", first)
         again = vtt.read(first, "en")
@@ -143,7 +143,7 @@ class Readers(unittest.TestCase):
         last = "NOTE The end\n"
         self.assertEqual(vtt.write(read), text.replace(f"\n{last}", "").replace(
             "NOTE\nAsk", f"{last}\nNOTE\nAsk"))  # fmt: skip
-        plain = vtt.write(read, VttOptions(kept=False))
+        plain = vtt.write(read, Details(kept=False))
         for tag in ("<i>", "<c", "NOTE Ask", "STYLE", "<lang"):
             self.assertNotIn(tag, plain)
 

@@ -15,9 +15,9 @@ from hypothesis import strategies as st
 from tamarind.captions.limits import ORDINARY
 from tamarind.captions.lines import with_breaks
 from tamarind.formats import documents, srt
-from tamarind.formats.documents import Options, Source
 from tamarind.formats.encoding import ENCODINGS, Bytes, encoded, unheld
 from tamarind.formats.filenames import PatternError, free, lawful, name_by
+from tamarind.formats.format import Options, Origin
 from tamarind.formats.paragraphs import SpeakerForm, Stamps, TextOptions, paragraphs
 from tamarind.formats.rollup import rolled_up
 from tamarind.formats.table import _inert
@@ -26,7 +26,7 @@ from tamarind.transcript.edits import toggle_span
 from tamarind.transcript.model import Transcript
 from tests.support import cue, moor
 
-SOURCE = Source("moor.wav", 12_500, {"es": ["¿Cómo era?", "Seca.", None]})
+SOURCE = Origin("moor.wav", 12_500, {"es": ["¿Cómo era?", "Seca.", None]})
 BESIDE = Options(side_by_side=True, language_names={"en": "English", "es": "Spanish"})
 
 
@@ -82,7 +82,7 @@ class Pages(unittest.TestCase):
 
     def test_text_in_a_page_is_never_markup(self):
         text = Transcript("en", (cue(1, "<script>alert(1)</script> & <b>wet</b>", 1000),))
-        page = documents.write("html", text, Source("a<b>.wav", 2000)).decode()
+        page = documents.write("html", text, Origin("a<b>.wav", 2000)).decode()
         tags = []
         parser = HTMLParser()
         parser.handle_starttag = lambda tag, attributes: tags.append(tag)
@@ -90,7 +90,7 @@ class Pages(unittest.TestCase):
         self.assertNotIn("script", tags)
         self.assertNotIn("b", tags)
         odd = Transcript("en", (cue(1, "wet\x01 \ufffe peat", 1000),))
-        Document(io.BytesIO(documents.write("docx", odd, Source("x\x02.wav", 1))))
+        Document(io.BytesIO(documents.write("docx", odd, Origin("x\x02.wav", 1))))
 
     def test_italics_are_those_of_the_text_in_every_document_that_has_them(self):
         text = toggle_span(moor(), [(1, 1), (1, 2), (2, 0)], "i")

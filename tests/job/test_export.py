@@ -8,7 +8,7 @@ from tamarind.captions.lines import with_breaks
 from tamarind.formats import srt, ttml, vtt
 from tamarind.formats.encoding import Bytes
 from tamarind.formats.filenames import PatternError
-from tamarind.formats.vtt import VttOptions
+from tamarind.formats.format import Details
 from tamarind.job.document import Document
 from tamarind.job.export import Wishes, plan, written
 from tamarind.job.recording import Recording
@@ -132,7 +132,7 @@ class Bodies(unittest.TestCase):
 
     def test_webvtt_has_speakers_and_word_times_if_wished(self):
         self.assertIn("<v Warden>", self.text("vtt"))
-        bare = self.text("vtt", vtt=VttOptions(voices=False, word_times=True))
+        bare = self.text("vtt", details=Details(voices=False, word_times=True))
         self.assertNotIn("<v ", bare)
         self.assertIn("<00:00:01.300>", bare)
 

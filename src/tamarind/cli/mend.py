@@ -13,6 +13,7 @@ from tamarind.cli.output import harmless, tell
 from tamarind.cli.textfiles import UseError
 from tamarind.formats import documents
 from tamarind.formats.encoding import Bytes
+from tamarind.formats.format import Options
 from tamarind.formats.timecode import clock
 from tamarind.system.files import write_whole
 from tamarind.transcript.model import Transcript
@@ -60,7 +61,7 @@ def write_back(path: Path, text: Transcript, read: documents.Read, matter: Matte
     """Put a text in the place of its file, which stays beside it; raises OSError, FormatError."""
     suffix = documents.suffix_of(path)
     encoding = Bytes(read.decoded.encoding)
-    ways = documents.Options(matter.style.transcript, bytes=encoding)
+    ways = Options(matter.style.transcript, bytes=encoding)
     data = documents.write(suffix, with_breaks(text, matter.style.captions), read.source, ways)
     kept = path.with_name(f"{path.stem}{KEPT}{path.suffix}")
     if not kept.exists():

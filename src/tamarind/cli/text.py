@@ -16,16 +16,13 @@ from tamarind.cli.output import tell, told
 from tamarind.cli.textfiles import TextFile, UseError, in_and_out, planned, through
 from tamarind.formats import documents
 from tamarind.formats.encoding import Bytes
-from tamarind.formats.rollup import rolled_up
+from tamarind.formats.format import Details, Options
 from tamarind.formats.timecode import clock
-from tamarind.formats.vtt import VttOptions
 from tamarind.language import marks
-from tamarind.language.attribution import with_speakers
 from tamarind.language.grammar import Grammar
 from tamarind.language.housestyle import HouseStyle, Level, StyleError
-from tamarind.language.prose import as_prose
+from tamarind.language.publishing import Ways, published
 from tamarind.language.stylebook import ORDINARY_STYLE, find
-from tamarind.language.styled import for_document
 from tamarind.speech.howtohear import HowToHear
 from tamarind.transcript.model import Transcript, Word
 from tamarind.transcript.retiming import Retiming
@@ -52,9 +49,9 @@ def convert(options: argparse.Namespace) -> int:
         )
     if options.sound is not None and len(files) > 1:
         return told("--sound belongs to one text.", WRONG_USE)
-    ways = documents.Options(
+    how = Options(
         style.transcript,
-        VttOptions(word_times=options.word_times),
+        Details(word_times=options.word_times),
         Bytes(options.encoding, options.bom, options.crlf),
     )
     as_they_stand = [file for file in files if _is_timed(file) and not _is_script(file.source)]
@@ -74,17 +71,12 @@ def convert(options: argparse.Namespace) -> int:
             text, laid_out = at_reading_speed(text, style.captions), True
         elif options.lay_out:
             text = relay(text, 0, len(text.cues), style.captions, also_shaped=True)
-        text = with_breaks(text, style.captions)
-        if file.suffix in documents.TRANSCRIPT_DOCUMENTS and _is_of_captions(file):
-            text = as_prose(text)
-        text = for_document(file.suffix, text, style.wording)
-        if _is_timed(file):
-            text = with_speakers(text, style.captions)
-            if laid_out:
-                _tell_what_breaks(text, style)
-        return rolled_up(text, options.roll_up) if options.roll_up else text
+        if laid_out and _is_timed(file):
+            _tell_what_breaks(published(text, file.suffix, style), style)
+        ways = Ways(options.roll_up, from_captions=_is_of_captions(file))
+        return published(text, file.suffix, style, ways)
 
-    return through(files, changed, ways, options)
+    return through(files, changed, how, options)
 
 
 def _tell_what_breaks(text: Transcript, style: HouseStyle) -> None:
@@ -127,12 +119,12 @@ def _heard_with(
 
 def _is_timed(file: TextFile) -> bool:
     """Whether a file is one whose times people will go by."""
-    return file.suffix in documents.CAPTION_DOCUMENTS
+    return documents.is_captions(file.suffix)
 
 
 def _is_of_captions(file: TextFile) -> bool:
     """Whether a text comes from captions, which know no paragraphs."""
-    return file.source.suffix.lower().lstrip(".") in documents.CAPTION_SUFFIXES
+    return documents.is_captions(file.source.suffix.lower().lstrip("."))
 
 
 def _is_script(path: Path) -> bool:

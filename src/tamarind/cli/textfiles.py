@@ -17,6 +17,7 @@ from tamarind.cli.output import tell, told
 from tamarind.formats import documents
 from tamarind.formats.captionfile import FormatError
 from tamarind.formats.filenames import fitting
+from tamarind.formats.format import Options
 from tamarind.formats.losses import in_words, losses
 from tamarind.system.files import shown, write_whole
 from tamarind.transcript.model import Transcript
@@ -51,7 +52,7 @@ def read_text(path: Path, options: argparse.Namespace) -> documents.Read:
 
 def readable(named: Sequence[Path], more: Sequence[str] = ()) -> list[Below]:
     """The text files that are named, in named folders, or fit patterns; raises UseError."""
-    suffixes = (*documents.READ_SUFFIXES, *more)
+    suffixes = (*documents.READ, *more)
     try:
         return expanded(named, lambda paths: texts_among(paths, suffixes), "text or captions")
     except ValueError as error:
@@ -91,7 +92,7 @@ def planned(named: Sequence[Path], output: Path, suffix: str | None) -> list[Tex
 def through(
     files: Sequence[TextFile],
     change: Change,
-    ways: documents.Options,
+    ways: Options,
     options: argparse.Namespace,
 ) -> int:
     """Read, change and write each of the files; returns the exit status."""
@@ -108,9 +109,7 @@ def through(
     return status
 
 
-def _one(
-    file: TextFile, change: Change, ways: documents.Options, options: argparse.Namespace
-) -> bool:
+def _one(file: TextFile, change: Change, ways: Options, options: argparse.Namespace) -> bool:
     if file.target != STREAM and file.source != STREAM:
         with contextlib.suppress(OSError):
             if file.source.samefile(file.target):

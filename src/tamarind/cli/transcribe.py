@@ -31,7 +31,6 @@ from tamarind.batch.messages import (
     VoicesSought,
 )
 from tamarind.batch.pace import Pace, pace_file
-from tamarind.captions.lines import with_breaks
 from tamarind.cli.files import Below, expanded, inside, with_folder
 from tamarind.cli.made import Ledger, digest
 from tamarind.cli.main import DONE, SOME_FAILED, WRONG_USE
@@ -42,12 +41,12 @@ from tamarind.formats import documents
 from tamarind.formats.captionfile import FormatError
 from tamarind.formats.decoding import decode
 from tamarind.formats.filenames import fitting
+from tamarind.formats.format import Options, Origin
 from tamarind.formats.timecode import clock
 from tamarind.job.bringing import found
-from tamarind.language.attribution import with_speakers
 from tamarind.language.housestyle import HouseStyle, StyleError
+from tamarind.language.publishing import published
 from tamarind.language.stylebook import find
-from tamarind.language.styled import for_document
 from tamarind.speech.glossary import NO_TERMS, GlossaryError, read_glossary
 from tamarind.speech.howtohear import Care, HowToHear, Sensitivity, Voices
 from tamarind.speech.recognisers.catalogue import check
@@ -246,18 +245,15 @@ class _Run:
         options = self._options
         text = Transcript(options.language, tuple(item.cues))
         text = with_names(with_voices(text), self._names)
-        text = with_breaks(text, self._style.captions)
         end = min(options.end or item.duration, item.duration)
         part = (options.start, end) if options.start or options.end is not None else None
-        source = documents.Source(item.name, item.duration, part=part)
-        ways = documents.Options(self._style.transcript)
+        source = Origin(item.name, item.duration, part=part)
+        ways = Options(self._style.transcript)
         written = []
         for suffix in self._formats:
             target = _target(options.output, item.stem, suffix)
             try:
-                wanted = for_document(suffix, text, self._style.wording)
-                if suffix in documents.CAPTION_DOCUMENTS:
-                    wanted = with_speakers(wanted, self._style.captions)
+                wanted = published(text, suffix, self._style)
                 data = documents.write(suffix, wanted, source, ways)
                 target.parent.mkdir(parents=True, exist_ok=True)
                 is_ours = options.overwrite or self._ledger.is_ours(target)

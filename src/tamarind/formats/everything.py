@@ -7,17 +7,19 @@ Times are in seconds; text inside a cue breaks lines with "\\n". Beyond the cues
 from __future__ import annotations
 
 import json
+import re
 from collections.abc import Mapping, Sequence
 from itertools import pairwise
 from typing import Any
 
 from tamarind.formats.captionfile import LONGEST_NAME, FormatError, Mended, brief, names_of, ordered
+from tamarind.formats.format import Format, Holds, Kind, Origin
 from tamarind.formats.spans import only_spans
 from tamarind.transcript.bounds import LATEST, clean_text, is_language, is_placement, tokens_of
 from tamarind.transcript.model import Cue, Speaker, Transcript, Word
 from tamarind.transcript.reconcile import held, line_starts, spread
 
-FORMAT = "tamarind-transcript"
+SIGNATURE = "tamarind-transcript"
 VERSION = 1
 
 
@@ -30,7 +32,7 @@ def write(
     """The whole text as JSON; ``duration`` in ms, ``translations`` one text a cue."""
     names = names_of(transcript)
     data: dict[str, Any] = {
-        "format": FORMAT,
+        "format": SIGNATURE,
         "version": VERSION,
         "media": {"name": name, "duration": duration / 1000},
         "language": transcript.language,
@@ -52,7 +54,7 @@ def read(text: str, language: str, mended: Mended | None = None) -> Transcript:
         data = json.loads(text)
     except (ValueError, RecursionError) as error:
         raise FormatError(f"The file is no JSON: {brief(error)}.") from None
-    if not isinstance(data, dict) or data.get("format") != FORMAT:
+    if not isinstance(data, dict) or data.get("format") != SIGNATURE:
         raise FormatError("The file is JSON, but not a Tamarind transcript.")
     if not isinstance(data.get("version"), int) or data["version"] > VERSION:
         raise FormatError("The file was written by a newer Tamarind; this one cannot read it.")
@@ -193,3 +195,19 @@ def _list(value: Any) -> list[Any]:
     if not isinstance(value, list):
         raise FormatError("The file's list of cues or words is missing.")
     return value
+
+
+FORMAT = Format(
+    ("json",),
+    "JSON of everything",
+    Kind.DATA,
+    read,
+    lambda transcript, source, options: write(
+        transcript, source.name, source.duration, source.translations
+    ),
+    frozenset(Holds),
+    is_utf8=True,
+    may_mark=False,
+    sign=re.compile(r"\s*\{\s*\""),
+    origin_of=lambda text: Origin(*media_of(text)),
+)

@@ -6,32 +6,11 @@ from collections import Counter
 from collections.abc import Callable, Iterable, Mapping
 
 from tamarind.formats.colours import colour_of
+from tamarind.formats.documents import WRITTEN
+from tamarind.formats.format import Holds
 from tamarind.formats.placing import is_exact
 from tamarind.formats.spans import LOOKS, READING, head_of
 from tamarind.transcript.model import Cue, Transcript
-
-LOOK, COLOUR, CLASS, LANGUAGE, RUBY = (
-    "italics, bold and underlined", "colours", "classes", "languages of words", "readings (ruby)",
-)  # fmt: skip
-PLACE, FINE_PLACE, NOTE, BLOCKS, SPEAKER = (
-    "places on the picture", "exact places (the nearest of nine is written)", "notes",
-    "style and region blocks", "who speaks",
-)  # fmt: skip
-
-_HOLDS: dict[str, frozenset[str]] = {
-    "json": frozenset(
-        (LOOK, COLOUR, CLASS, LANGUAGE, RUBY, PLACE, FINE_PLACE, NOTE, BLOCKS, SPEAKER)
-    ),
-    "vtt": frozenset(
-        (LOOK, COLOUR, CLASS, LANGUAGE, RUBY, PLACE, FINE_PLACE, NOTE, BLOCKS, SPEAKER)
-    ),
-    "ttml": frozenset((LOOK, COLOUR, RUBY, PLACE, FINE_PLACE, SPEAKER)),
-    "srt": frozenset((LOOK, COLOUR, PLACE)),
-    "docx": frozenset((LOOK, SPEAKER)),
-    "html": frozenset((LOOK, SPEAKER)),
-    "txt": frozenset((SPEAKER,)),
-    "csv": frozenset((SPEAKER,)),
-}
 
 
 def losses(transcript: Transcript, suffix: str) -> Counter[str]:
@@ -41,10 +20,10 @@ def losses(transcript: Transcript, suffix: str) -> Counter[str]:
         if cue.words:
             found.update(_kinds_in(cue))
     if transcript.preamble:
-        found[BLOCKS] += 1
-    held = _HOLDS[suffix]
-    if PLACE not in held:
-        found.pop(FINE_PLACE, None)
+        found[Holds.BLOCKS] += 1
+    held = WRITTEN[suffix].holds
+    if Holds.PLACE not in held:
+        found.pop(Holds.FINE_PLACE, None)
     return Counter({kind: count for kind, count in found.items() if kind not in held})
 
 
@@ -57,22 +36,22 @@ def in_words(dropped: Mapping[str, int]) -> str:
 def _kinds_in(cue: Cue) -> Iterable[str]:
     """A kind for every word or cue that has it."""
     if cue.placement:
-        yield PLACE
+        yield Holds.PLACE
         if not is_exact(cue.placement):
-            yield FINE_PLACE
+            yield Holds.FINE_PLACE
     if cue.note:
-        yield NOTE
+        yield Holds.NOTE
     if cue.speaker is not None:
-        yield SPEAKER
+        yield Holds.SPEAKER
     for word in cue.words:
         yield from dict.fromkeys(map(_kind_of, word.spans))
 
 
 def _kind_of(span: str) -> str:
     tests: tuple[tuple[str, Callable[[str], object]], ...] = (
-        (RUBY, lambda one: one.startswith(READING)),
-        (COLOUR, colour_of),
-        (LOOK, lambda one: head_of(one) in LOOKS),
-        (LANGUAGE, lambda one: head_of(one) == "lang"),
+        (Holds.RUBY, lambda one: one.startswith(READING)),
+        (Holds.COLOUR, colour_of),
+        (Holds.LOOK, lambda one: head_of(one) in LOOKS),
+        (Holds.LANGUAGE, lambda one: head_of(one) == "lang"),
     )
-    return next((kind for kind, test in tests if test(span)), CLASS)
+    return next((kind for kind, test in tests if test(span)), Holds.CLASS)

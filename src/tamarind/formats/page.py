@@ -6,8 +6,9 @@ import html
 from collections.abc import Sequence
 
 from tamarind.formats.facts import facts_of, in_words
+from tamarind.formats.format import Choice, Format, Holds, Kind
 from tamarind.formats.paragraphs import Paragraph, paragraphs, side_by_side
-from tamarind.formats.reading import Reading
+from tamarind.formats.reading import Reading, reading_of
 from tamarind.formats.timecode import clock
 from tamarind.transcript.direction import is_right_to_left
 from tamarind.transcript.model import Transcript
@@ -114,3 +115,15 @@ def _table(
             cells.append(f'<td lang="{html.escape(tag)}">{lead}{said}</td>')
         lines.append("<tr>" + "".join(cells) + "</tr>")
     return [*lines, "</tbody>", "</table>"]
+
+
+FORMAT = Format(
+    ("html",),
+    "Web page",
+    Kind.READING,
+    write=lambda transcript, source, options: write(transcript, reading_of(source, options)),
+    holds=frozenset({Holds.LOOK, Holds.SPEAKER}),
+    choices=frozenset({Choice.SIDE_BY_SIDE}),
+    is_utf8=True,
+    may_mark=False,
+)

@@ -8,6 +8,7 @@ from collections.abc import Collection, Sequence
 from dataclasses import replace
 
 from tamarind.formats.captionfile import FormatError, Mended, RawCue, transcript_of
+from tamarind.formats.format import Format, Holds, Kind
 from tamarind.formats.paragraphs import PLAIN, TextOptions, paragraphs
 from tamarind.formats.timecode import parse_time
 from tamarind.transcript.model import Transcript
@@ -109,3 +110,13 @@ def _is_name(label: str, known: Collection[str]) -> bool:
     words = label.split()
     few = 0 < len(words) <= _MOST_WORDS_OF_A_NAME
     return bool(known) and few and all(word[:1].isupper() for word in words)
+
+
+FORMAT = Format(
+    ("txt",),
+    "Plain transcript",
+    Kind.READING,
+    read,
+    lambda transcript, source, options: write(transcript, options.text),
+    frozenset({Holds.SPEAKER}),
+)

@@ -4,7 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
+from pathlib import Path
 
+from tamarind.formats.format import Options, Origin
 from tamarind.formats.paper import Paper, usual_paper
 from tamarind.formats.paragraphs import PLAIN, TextOptions
 
@@ -27,3 +29,16 @@ class Reading:
     def name_of(self, language: str) -> str:
         """What stands above the column of a language."""
         return self.language_names.get(language, language)
+
+
+def reading_of(source: Origin, options: Options) -> Reading:
+    """What a page is made of, as options say."""
+    return Reading(
+        Path(source.name).stem,
+        source.length,
+        options.text,
+        source.translations if options.side_by_side else {},
+        options.language_names,
+        options.client,
+        options.date,
+    )

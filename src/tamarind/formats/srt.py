@@ -7,6 +7,7 @@ import re
 
 from tamarind.formats.captionfile import FormatError, Mended, RawCue, transcript_of
 from tamarind.formats.colours import colour_of, colour_span
+from tamarind.formats.format import Format, Holds, Kind
 from tamarind.formats.placing import USUAL, anchor_of, placement_of
 from tamarind.formats.spans import (
     LOOKS,
@@ -157,3 +158,15 @@ def _ms(groups: tuple[str | None, ...]) -> int:
     hours, minutes, seconds = (int(group or 0) for group in groups[:3])
     fraction = int((groups[3] or "0").ljust(3, "0"))
     return ((hours * 60 + minutes) * 60 + seconds) * 1000 + fraction
+
+
+FORMAT = Format(
+    ("srt",),
+    "SRT captions",
+    Kind.CAPTIONS,
+    read,
+    lambda transcript, source, options: write(transcript),
+    frozenset({Holds.LOOK, Holds.COLOUR, Holds.PLACE}),
+    sign=re.compile(r".{0,4000}?\d\s*-->\s*\d", re.DOTALL),
+    loose=True,
+)

@@ -8,6 +8,7 @@ from typing import Any
 
 from tamarind.formats.captionfile import FormatError, Mended, RawCue, brief, transcript_of
 from tamarind.formats.colours import colour_span
+from tamarind.formats.format import Format, Kind
 from tamarind.formats.placing import placement_of
 from tamarind.formats.spans import Spans, on_words
 from tamarind.transcript.model import Transcript
@@ -108,3 +109,12 @@ def _pieces(event: Any, styles: dict[str, Any]) -> list[tuple[str, Spans]]:
             spans = (coloured, *spans)
         pieces.append((plain, spans))
     return pieces
+
+
+FORMAT = Format(
+    ("ass", "ssa"),
+    "SubStation captions",
+    Kind.CAPTIONS,
+    read,
+    sign=re.compile(r"\s*\[Script Info\]", re.IGNORECASE),
+)

@@ -8,6 +8,7 @@ import re
 from collections.abc import Mapping, Sequence
 
 from tamarind.formats.captionfile import names_of
+from tamarind.formats.format import Format, Holds, Kind
 from tamarind.formats.timecode import clock
 from tamarind.transcript.model import Transcript
 
@@ -45,3 +46,12 @@ def write(
 def _inert(text: str) -> str:
     risky = text.lstrip(" \u3000\xa0")[:1] in _FORMULAS and not _NO_FORMULA.fullmatch(text)
     return f"'{text}" if risky else text
+
+
+FORMAT = Format(
+    ("csv",),
+    "Table of cues",
+    Kind.DATA,
+    write=lambda transcript, source, options: write(transcript, source.translations),
+    holds=frozenset({Holds.SPEAKER}),
+)

@@ -14,6 +14,7 @@ from xml.sax.saxutils import escape, quoteattr
 
 from tamarind.formats.captionfile import FormatError, Mended, RawCue, brief, names_of, transcript_of
 from tamarind.formats.colours import colour_of, colour_span
+from tamarind.formats.format import Format, Holds, Kind
 from tamarind.formats.placing import placement_in, region_of
 from tamarind.formats.spans import (
     Spans,
@@ -522,3 +523,16 @@ def _mark_readings(root: ET.Element) -> None:
 
 def _ms(seconds: Fraction) -> int:
     return max(round(seconds * 1000), 0)
+
+
+FORMAT = Format(
+    ("ttml", "dfxp", "xml"),
+    "TTML captions",
+    Kind.CAPTIONS,
+    read,
+    lambda transcript, source, options: write(transcript),
+    frozenset({Holds.LOOK, Holds.COLOUR, Holds.RUBY, Holds.PLACE, Holds.FINE_PLACE, Holds.SPEAKER}),
+    is_utf8=True,
+    may_mark=False,
+    sign=re.compile(r"\s*(?:<\?xml|<tt\b)"),
+)

@@ -9,6 +9,7 @@ from dataclasses import dataclass, replace
 
 from tamarind.formats.captionfile import FormatError, Mended, RawCue, names_of, transcript_of
 from tamarind.formats.colours import style_for
+from tamarind.formats.format import PLAIN_DETAILS, Choice, Details, Format, Holds, Kind
 from tamarind.formats.spans import (
     Spans,
     as_reading,
@@ -37,20 +38,7 @@ _TAGS = frozenset(
 """What is taken for a tag and left out: those of WebVTT, and those of web pages that people use."""
 
 
-@dataclass(frozen=True, slots=True)
-class VttOptions:
-    """What a WebVTT file has beside its text: voice spans, a time before each word, what the file
-    that it came from had (style and region blocks, notes, other spans)."""
-
-    voices: bool = True
-    word_times: bool = False
-    kept: bool = True
-
-
-PLAIN = VttOptions()
-
-
-def write(transcript: Transcript, options: VttOptions = PLAIN) -> str:
+def write(transcript: Transcript, options: Details = PLAIN_DETAILS) -> str:
     """A note of the language, style and region blocks, then the cues with text and their notes."""
     names = names_of(transcript)
     # The recommendation has no place for the language in the header; a note is for anything.
@@ -79,7 +67,7 @@ def write(transcript: Transcript, options: VttOptions = PLAIN) -> str:
     return "\n".join(blocks)
 
 
-def _body(cue: Cue, options: VttOptions) -> str:
+def _body(cue: Cue, options: Details) -> str:
     """A cue's lines; with spans, and with the time when it begins before each word but the first,
     if these are wanted."""
     spans = options.kept and any(word.spans for word in cue.words)
@@ -300,3 +288,16 @@ def _escaped(text: str) -> str:
 def _ms(groups: tuple[str | None, ...]) -> int:
     hours, minutes, seconds = (int(group or 0) for group in groups[:3])
     return ((hours * 60 + minutes) * 60 + seconds) * 1000 + int((groups[3] or "0").ljust(3, "0"))
+
+
+FORMAT = Format(
+    ("vtt",),
+    "WebVTT captions",
+    Kind.CAPTIONS,
+    read,
+    lambda transcript, source, options: write(transcript, options.details),
+    frozenset(Holds),
+    frozenset({Choice.DETAILS}),
+    is_utf8=True,
+    sign=re.compile(r"WEBVTT"),
+)

@@ -9,8 +9,9 @@ from datetime import datetime, time
 from typing import Any
 
 from tamarind.formats.facts import facts_of, in_words
+from tamarind.formats.format import Choice, Format, Holds, Kind
 from tamarind.formats.paragraphs import Paragraph, paragraphs, side_by_side
-from tamarind.formats.reading import Reading
+from tamarind.formats.reading import Reading, reading_of
 from tamarind.transcript.direction import is_right_to_left
 from tamarind.transcript.model import Transcript
 
@@ -247,3 +248,13 @@ def _same_each_time(data: bytes) -> bytes:
             info.compress_type = zipfile.ZIP_DEFLATED
             new.writestr(info, old.read(part))
     return out.getvalue()
+
+
+FORMAT = Format(
+    ("docx",),
+    "Word processor",
+    Kind.READING,
+    write=lambda transcript, source, options: write(transcript, reading_of(source, options)),
+    holds=frozenset({Holds.LOOK, Holds.SPEAKER}),
+    choices=frozenset({Choice.SIDE_BY_SIDE}),
+)

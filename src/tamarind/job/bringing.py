@@ -9,7 +9,7 @@ from dataclasses import dataclass, field
 from pathlib import Path
 from urllib.parse import unquote, urlparse
 
-from tamarind.formats.documents import CAPTION_SUFFIXES
+from tamarind.formats import documents
 
 _MORE_SUFFIXES = frozenset(
     "opus oga ogg spx mka mkv webm m4a m4b mts m2ts ts vob mxf amr awb caf wv ape dss ds2 w64 rf64"
@@ -55,7 +55,7 @@ def captions_for(name: str, captions: Iterable[Path]) -> Path | None:
 
 def is_captions(path: Path) -> bool:
     """Whether a file holds captions, by its name."""
-    return path.suffix.lower().lstrip(".") in CAPTION_SUFFIXES
+    return documents.is_captions(path.suffix.lower().lstrip("."))
 
 
 def is_media(path: Path) -> bool:

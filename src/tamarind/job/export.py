@@ -5,21 +5,16 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 
-from tamarind.captions.lines import with_breaks
 from tamarind.formats import documents
-from tamarind.formats.documents import CAPTION_DOCUMENTS, Options, Source
+from tamarind.formats.documents import is_for_reading
 from tamarind.formats.encoding import UTF8, Bytes
 from tamarind.formats.facts import Facts, facts_of
 from tamarind.formats.filenames import USUAL_PATTERN, free, name_by
-from tamarind.formats.rollup import rolled_up
-from tamarind.formats.twolanguages import stacked
-from tamarind.formats.vtt import PLAIN as PLAIN_VTT
-from tamarind.formats.vtt import VttOptions
+from tamarind.formats.format import PLAIN_DETAILS, Details, Options, Origin
 from tamarind.job.document import Document
 from tamarind.job.recording import Recording
-from tamarind.language.attribution import with_speakers
 from tamarind.language.housestyle import HouseStyle
-from tamarind.language.styled import for_document
+from tamarind.language.publishing import Ways, published
 from tamarind.transcript.model import Transcript
 from tamarind.translation.tracks import as_transcript
 
@@ -37,7 +32,7 @@ class Wishes:
     below: str | None = None
     side_by_side: bool = False
     rows: int | None = None
-    vtt: VttOptions = PLAIN_VTT
+    details: Details = PLAIN_DETAILS
     bytes: Bytes = UTF8
     pattern: str = USUAL_PATTERN
     client: str = ""
@@ -80,7 +75,7 @@ def plan(recordings: Sequence[tuple[Recording, Document]], wishes: Wishes) -> li
                     "language": language or "",
                     "date": wishes.date,
                     "client": wishes.client,
-                    "document": documents.LABELS[suffix].lower(),
+                    "document": documents.WRITTEN[suffix].label.lower(),
                 }
                 name = free(name_by(wishes.pattern, values), suffix, taken)
                 files.append(Planned(name, recording.id, suffix, language))
@@ -92,32 +87,28 @@ def written(
 ) -> Written:
     """The bytes that will be in a file."""
     source_text = document.transcript
-    text = _in_language(document, planned.language)
-    captions = planned.suffix in CAPTION_DOCUMENTS
-    if captions:
-        text = _as_captions(text, document, planned.language, style, wishes)
-    else:
-        text = with_breaks(text, style.captions)
+    whole = _in_language(document, planned.language)
+    text = published(whole, planned.suffix, style, _ways(document, planned.language, wishes))
     others = {
         track.language: [track.text(cue.id) or None for cue in source_text.cues]
         for track in document.tracks
         if planned.language is None
     }
-    before, text = text, for_document(planned.suffix, text, style.wording)
-    if len(text.cues) != len(before.cues):
-        kept = {cue.id for cue in text.cues}
-        there = [cue.id in kept for cue in before.cues]
+    # Cues that a clean text leaves out have no translation either.
+    kept = {cue.id for cue in text.cues}
+    if is_for_reading(planned.suffix) and len(kept) != len(whole.cues):
+        there = [cue.id in kept for cue in whole.cues]
         others = {
             language: [one for one, stays in zip(texts, there, strict=True) if stays]
             for language, texts in others.items()
         }
     part = (recording.part[0], recording.part_end)
     is_whole = part == (0, recording.duration)
-    source = Source(recording.path.name, recording.duration, others, None if is_whole else part)
+    source = Origin(recording.path.name, recording.duration, others, None if is_whole else part)
     names = {**wishes.language_names}
     options = Options(
         style.transcript,
-        wishes.vtt,
+        wishes.details,
         wishes.bytes,
         wishes.side_by_side,
         names,
@@ -134,20 +125,9 @@ def _in_language(document: Document, language: str | None) -> Transcript:
     return as_transcript(document.track(language), document.transcript)
 
 
-def _as_captions(
-    text: Transcript,
-    document: Document,
-    language: str | None,
-    style: HouseStyle,
-    wishes: Wishes,
-) -> Transcript:
-    """Lines set, and as the wishes say two languages at a time or rolling up."""
-    limits = style.captions
-    text = with_breaks(text, limits)
-    if wishes.below is not None and wishes.below != language:
-        tracks = {track.language for track in document.tracks}
-        if wishes.below in tracks:
-            lower = with_breaks(_in_language(document, wishes.below), limits)
-            return stacked(text, lower)
-    text = with_speakers(text, limits)
-    return rolled_up(text, wishes.rows) if wishes.rows else text
+def _ways(document: Document, language: str | None, wishes: Wishes) -> Ways:
+    """As the wishes say two languages at a time, or rolling up."""
+    has_track = any(track.language == wishes.below for track in document.tracks)
+    if wishes.below is None or wishes.below == language or not has_track:
+        return Ways(wishes.rows)
+    return Ways(wishes.rows, _in_language(document, wishes.below))

@@ -1,4 +1,4 @@
-"""A text as a style wants it to be read: wording and marks, for the documents that are written.
+"""A text as a style wants it to be read: wording and marks, for the documents that are read.
 
 What is kept in the job stays as it is.
 """
@@ -7,20 +7,11 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from tamarind.formats.documents import TRANSCRIPT_DOCUMENTS
 from tamarind.language.clean import cleaned
 from tamarind.language.housestyle import Wording
 from tamarind.language.typography import restyled
 from tamarind.transcript.model import Cue, Transcript
 from tamarind.transcript.reconcile import retext
-
-
-def for_document(suffix: str, transcript: Transcript, wording: Wording) -> Transcript:
-    """The text as it goes into a document: those for reading are as the style wants them, captions
-    and data have every word."""
-    if suffix in TRANSCRIPT_DOCUMENTS:
-        return as_style_wants(transcript, wording)
-    return transcript
 
 
 def as_style_wants(transcript: Transcript, wording: Wording) -> Transcript:

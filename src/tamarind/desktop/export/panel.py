@@ -21,10 +21,10 @@ from PySide6.QtWidgets import (
 
 from tamarind.application.session import Session
 from tamarind.desktop.widgets.parts import ElidedLabel, button, clear, label
-from tamarind.formats.documents import LABELS
+from tamarind.formats.documents import WRITTEN, is_captions, offer
 from tamarind.formats.encoding import ENCODINGS, Bytes
 from tamarind.formats.filenames import FIELDS, USUAL_PATTERN
-from tamarind.formats.vtt import VttOptions
+from tamarind.formats.format import Choice, Details
 from tamarind.job.export import Wishes
 from tamarind.job.recording import Recording
 from tamarind.job.settings import (
@@ -63,7 +63,7 @@ class ExportPanel(QWidget):
         self.recordings.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         ticked = session.settings.get(EXPORT_RECORDINGS)
         self._chosen = set(ticked)
-        self.kinds = {suffix: QCheckBox(text) for suffix, text in LABELS.items()}
+        self.kinds = {suffix: QCheckBox(one.label) for suffix, one in WRITTEN.items()}
         for suffix, box in self.kinds.items():
             box.setChecked(suffix in kept)
             box.setToolTip(f".{suffix}")
@@ -119,7 +119,7 @@ class ExportPanel(QWidget):
             self.below.currentData(),
             self.side_by_side.isChecked(),
             self.rows.currentData(),
-            VttOptions(self.voices.isChecked(), self.word_times.isChecked(), self.kept.isChecked()),
+            Details(self.voices.isChecked(), self.word_times.isChecked(), self.kept.isChecked()),
             Bytes(
                 self.encoding.currentData(), self.mark.currentData(), self.line_ends.currentData()
             ),
@@ -211,13 +211,13 @@ class ExportPanel(QWidget):
         self.changed.emit()
 
     def _show_what_counts(self, wishes: Wishes) -> None:
-        captions = bool({"srt", "vtt", "ttml"} & set(wishes.suffixes))
+        captions = any(map(is_captions, wishes.suffixes))
         self.rows.setEnabled(captions)
         self.below.setEnabled(captions and self.below.count() > 1)
         for box in (self.voices, self.word_times, self.kept):
-            box.setEnabled("vtt" in wishes.suffixes)
-        pages = bool({"docx", "html"} & set(wishes.suffixes))
-        self.side_by_side.setEnabled(pages and bool(self.languages))
+            box.setEnabled(offer(wishes.suffixes, Choice.DETAILS))
+        beside = offer(wishes.suffixes, Choice.SIDE_BY_SIDE)
+        self.side_by_side.setEnabled(beside and bool(self.languages))
 
     def _build(self) -> None:
         inside = QWidget()

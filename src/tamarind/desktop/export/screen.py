@@ -25,7 +25,7 @@ from tamarind.desktop.export.panel import ExportPanel
 from tamarind.desktop.export.rendering import Make, Rendering
 from tamarind.desktop.theme import fonts
 from tamarind.desktop.widgets.parts import ElidedLabel, button, clear, label, set_tone
-from tamarind.formats.documents import LABELS, how_written
+from tamarind.formats.documents import WRITTEN, how_written
 from tamarind.formats.filenames import PatternError
 from tamarind.formats.timecode import clock
 from tamarind.job.export import Planned, Wishes, Written, plan, written
@@ -243,7 +243,7 @@ class ExportScreen(QWidget):
         for file in self._files:
             choice = button(file.name, partial(self._choose, file), "choice")
             choice.setCheckable(True)
-            choice.setToolTip(f"{file.name}: {LABELS[file.suffix].lower()}")
+            choice.setToolTip(f"{file.name}: {WRITTEN[file.suffix].label.lower()}")
             choice.setChecked(file == self._previewed)
             self._buttons.addButton(choice)
             self._names.addWidget(choice)

@@ -31,13 +31,13 @@ from tamarind.desktop.intake.settings_panel import SettingsPanel
 from tamarind.desktop.intake.speech_dialog import SpeechDialog, can_be_typed
 from tamarind.desktop.player import Player
 from tamarind.desktop.widgets.parts import button, label
-from tamarind.formats.documents import READ_SUFFIXES
+from tamarind.formats.documents import READ
 from tamarind.job.bringing import Found, captions_for, found, paths_in
 from tamarind.job.recording import Recording, State
 from tamarind.job.settings import MEDIA_FOLDER
 
 REFRESH_MS = 120
-TEXTS = " ".join(f"*.{suffix}" for suffix in READ_SUFFIXES)
+TEXTS = " ".join(f"*.{suffix}" for suffix in READ)
 OF_THE_SYSTEM = (QKeySequence.StandardKey.Paste, QKeySequence.StandardKey.SelectAll)
 """Keys that mean here what they mean in every program."""
 

@@ -13,7 +13,7 @@ from tamarind.desktop.proof.changes_dialog import Change, ChangesDialog
 from tamarind.formats import documents, plaintext
 from tamarind.formats.captionfile import FormatError, names_of
 from tamarind.formats.decoding import decode
-from tamarind.formats.documents import Source
+from tamarind.formats.format import Origin
 from tamarind.formats.timecode import clock
 from tamarind.job.settings import WRITTEN_OUT
 from tamarind.system.files import read_file, write_whole
@@ -62,7 +62,7 @@ class Exchange(QObject):
             path = path.with_suffix(".txt")
         try:
             suffix = documents.suffix_of(path)
-            written = documents.write(suffix, text, Source(recording.name, recording.duration))
+            written = documents.write(suffix, text, Origin(recording.name, recording.duration))
             write_whole(path, written)
         except FormatError as error:
             self._session.trouble.emit(str(error))

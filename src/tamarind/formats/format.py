@@ -1,0 +1,130 @@
+"""What a document format is: its names, what it can hold, and who reads and writes it.
+
+Each module of a format declares its own; ``documents`` lists them all.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, field
+from enum import StrEnum
+
+from tamarind.formats.captionfile import Mended
+from tamarind.formats.encoding import UTF8, Bytes
+from tamarind.formats.paragraphs import PLAIN, TextOptions
+from tamarind.transcript.model import Transcript
+
+
+class Kind(StrEnum):
+    """What a document is for."""
+
+    CAPTIONS = "captions"
+    READING = "reading"
+    DATA = "data"
+
+
+class Holds(StrEnum):
+    """Something of a text's styling that a format may be able to hold, in words."""
+
+    LOOK = "italics, bold and underlined"
+    COLOUR = "colours"
+    CLASS = "classes"
+    LANGUAGE = "languages of words"
+    RUBY = "readings (ruby)"
+    PLACE = "places on the picture"
+    FINE_PLACE = "exact places (the nearest of nine is written)"
+    NOTE = "notes"
+    BLOCKS = "style and region blocks"
+    SPEAKER = "who speaks"
+
+
+class Choice(StrEnum):
+    """Something that a person may choose about how a format is written."""
+
+    DETAILS = "details"
+    """Voices, times of words, what a file had that it came from."""
+
+    SIDE_BY_SIDE = "side by side"
+    """Translations beside the text."""
+
+
+@dataclass(frozen=True, slots=True)
+class Details:
+    """What captions have beside their text, where the format has room for it: voices, a time
+    before each word, what the file that they came from had (style and region blocks, notes, other
+    spans)."""
+
+    voices: bool = True
+    word_times: bool = False
+    kept: bool = True
+
+
+PLAIN_DETAILS = Details()
+
+
+@dataclass(frozen=True, slots=True)
+class Origin:
+    """What a document is made from besides its text; ``duration`` in ms, ``translations`` one text
+    a cue for each language. ``part`` is from when to when it was heard, if not all of it was."""
+
+    name: str
+    duration: int
+    translations: Mapping[str, Sequence[str | None]] = field(default_factory=dict)
+    part: tuple[int, int] | None = None
+
+    @property
+    def length(self) -> int:
+        """How long what was heard is (ms)."""
+        return self.duration if self.part is None else max(self.part[1] - self.part[0], 0)
+
+
+@dataclass(frozen=True, slots=True)
+class Options:
+    """How documents are written; ``language_names`` for the heads of columns, ``client`` and
+    ``date`` for those of pages."""
+
+    text: TextOptions = PLAIN
+    details: Details = PLAIN_DETAILS
+    bytes: Bytes = UTF8
+    side_by_side: bool = False
+    language_names: Mapping[str, str] = field(default_factory=dict)
+    client: str = ""
+    date: str = ""
+
+
+Reader = Callable[[str, str, Mended], Transcript]
+"""From a text and the language that it is in unless it says so; raises FormatError."""
+
+Writer = Callable[[Transcript, Origin, Options], str | bytes]
+"""Line breaks must be set in the cues."""
+
+
+@dataclass(frozen=True, slots=True)
+class Format:
+    """The first of the ``suffixes`` is that of what is written, ``label`` what it is called.
+
+    ``sign`` matches the start of a text that is of this format; a ``loose`` sign is tried after
+    those of all others. A format that ``is_utf8`` says its encoding itself, or has only that one.
+    ``origin_of`` finds in a text what it was made from.
+    """
+
+    suffixes: tuple[str, ...]
+    label: str
+    kind: Kind
+    read: Reader | None = None
+    write: Writer | None = None
+    holds: frozenset[Holds] = frozenset()
+    choices: frozenset[Choice] = frozenset()
+    is_utf8: bool = False
+    may_mark: bool = True
+    """Whether a byte-order mark may stand before it, where it is UTF-8 anyway."""
+
+    sign: re.Pattern[str] | None = None
+    loose: bool = False
+    origin_of: Callable[[str], Origin] | None = None
+
+    @property
+    def suffix(self) -> str:
+        """That of what is written."""
+        return self.suffixes[0]
