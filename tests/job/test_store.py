@@ -275,7 +275,7 @@ class NotAJob(FolderTest):
         with sqlite3.connect(path) as db:
             for column in ("how", "unheard", "style", "bookmark", "listened", "preamble"):
                 db.execute(f"ALTER TABLE recording DROP COLUMN {column}")
-            for column in ("shaped", "placement", "note", "mark"):
+            for column in ("shaped", "placement", "note", "mark", "more"):
                 db.execute(f"ALTER TABLE cue DROP COLUMN {column}")
             db.execute("ALTER TABLE translated DROP COLUMN mark")
             for table in ("draft", "step"):

@@ -5,8 +5,10 @@ from __future__ import annotations
 import json
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Any
 
 from tamarind.speech.bookmark import Bookmark
+from tamarind.transcript.codec import word_of, word_row
 from tamarind.transcript.model import Word
 
 
@@ -54,11 +56,17 @@ def read(text: str) -> Place:
 
 def _row(said: tuple[Word, int | None]) -> list[object]:
     word, voice = said
-    return [word.text, word.start, word.end, word.certainty, word.readings, voice]
+    return [word_row(word), voice]
 
 
-def _waiting(rows: Sequence[Sequence[object]]) -> list[tuple[Word, int | None]]:
-    return [
-        (Word(str(text), int(start), int(end), certainty, tuple(readings)), voice)  # type: ignore
-        for text, start, end, certainty, readings, voice in rows
-    ]
+def _waiting(rows: Sequence[Any]) -> list[tuple[Word, int | None]]:
+    return [(_word(row), voice) for row, voice in rows]
+
+
+def _word(row: Sequence[Any]) -> Word:
+    text, start, end, certainty, *_ = row
+    if not isinstance(text, str) or type(start) is not int or type(end) is not int:
+        raise ValueError("a word")
+    if certainty is not None and not isinstance(certainty, int | float):
+        raise ValueError("a certainty")
+    return word_of(row)

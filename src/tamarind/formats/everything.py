@@ -15,7 +15,8 @@ from typing import Any
 from tamarind.formats.captionfile import LONGEST_NAME, FormatError, Mended, brief, names_of, ordered
 from tamarind.formats.format import Format, Holds, Kind, Origin
 from tamarind.formats.spans import only_spans
-from tamarind.transcript.bounds import LATEST, clean_text, is_language, is_placement, tokens_of
+from tamarind.transcript.bounds import LATEST, clean_text, is_language, tokens_of
+from tamarind.transcript.codec import CUE_FIELDS, WORD_FIELDS, data_of, read_fields
 from tamarind.transcript.model import Cue, Speaker, Transcript, Word
 from tamarind.transcript.reconcile import held, line_starts, spread
 
@@ -107,21 +108,12 @@ def _cue_data(cue: Cue, speaker: str | None) -> dict[str, Any]:
                 "start": word.start / 1000,
                 "end": word.end / 1000,
                 "certainty": word.certainty,
-                **({"readings": list(word.readings)} if word.readings else {}),
-                **({"spans": list(word.spans)} if word.spans else {}),
+                **data_of(word, WORD_FIELDS),
             }
             for word in cue.words
         ],
     }
-    for key, value in (
-        ("paragraph", cue.opens_paragraph),
-        ("settled", cue.settled),
-        ("shaped", cue.shaped),
-        ("placement", cue.placement),
-        ("note", cue.note),
-    ):
-        data |= {key: value} if value else {}
-    return data
+    return data | data_of(cue, CUE_FIELDS)
 
 
 def _cue(item: dict[str, Any], number: int, speakers: dict[str, Speaker]) -> Cue:
@@ -138,31 +130,29 @@ def _cue(item: dict[str, Any], number: int, speakers: dict[str, Speaker]) -> Cue
         words = held(words, start, max(end, start + len(words)))
     else:
         words = held(words, start, max(end, start + len(words)))
+    if isinstance(item.get("note"), str):
+        item = {**item, "note": clean_text(item["note"])}
     return Cue(
         number,
         start,
         max(end, start + len(words)),
         words,
         speaker,
-        bool(item.get("paragraph")),
-        bool(item.get("settled")),
-        line_starts(lines),
-        bool(item.get("shaped")),
-        _placement(item.get("placement")),
-        _text(item.get("note") or ""),
+        breaks=line_starts(lines),
+        **read_fields(item, CUE_FIELDS, is_foreign=True),
     )
 
 
 def _word(item: dict[str, Any]) -> Word:
     start, end = ordered(_ms(item["start"]), _ms(item["end"]))
     certainty = item.get("certainty")
-    readings = tuple(map(_text, _list(item.get("readings", []))))
+    more = read_fields(item, WORD_FIELDS)
+    more["readings"] = tuple(map(clean_text, more.get("readings", ())))
+    more["spans"] = only_spans(more.get("spans", ()))
     sure = None if certainty is None else float(certainty)
     if sure is not None and not 0 <= sure <= 1:
         raise ValueError("a certainty from 0 to 1")
-    return Word(
-        _text(item["text"]), start, end, sure, readings, only_spans(_list(item.get("spans", [])))
-    )
+    return Word(_text(item["text"]), start, end, sure, **more)
 
 
 def _ms(seconds: Any) -> int:
@@ -187,14 +177,50 @@ def _name(value: Any) -> str:
     return " ".join(clean_text(value).split())[:LONGEST_NAME]
 
 
-def _placement(value: Any) -> str:
-    return value if isinstance(value, str) and is_placement(value) else ""
-
-
 def _list(value: Any) -> list[Any]:
     if not isinstance(value, list):
         raise FormatError("The file's list of cues or words is missing.")
     return value
+
+
+def schema() -> dict[str, Any]:
+    """What a file holds, as JSON Schema (draft 2020-12). Programs that read it should pass over
+    what they do not know."""
+    seconds = {"type": "number", "minimum": 0}
+    text = {"type": "string"}
+    texts = {"type": "array", "items": text}
+    word = {
+        "text": text, "start": seconds, "end": seconds,
+        "certainty": {"anyOf": [{"type": "number", "minimum": 0, "maximum": 1}, {"type": "null"}]},
+        "readings": texts, "spans": texts,
+    }  # fmt: skip
+    flags = {one.key: {"type": "boolean"} for one in CUE_FIELDS if one.default is False}
+    remarks = {one.key: text for one in CUE_FIELDS if one.default == ""}
+    cue = {
+        "start": seconds, "end": seconds, "text": text,
+        "speaker": {"type": ["string", "null"]},
+        "words": {"type": "array", "items": _object(word, ("text", "start", "end"))},
+        **flags, **remarks,
+    }  # fmt: skip
+    media = {"name": text, "duration": seconds}
+    version = {"type": "integer", "minimum": 1, "maximum": VERSION}
+    languages = {"type": "array", "items": {"type": ["string", "null"]}}
+    whole = {
+        "format": {"const": SIGNATURE}, "version": version, "media": _object(media, ()),
+        "language": text, "speakers": texts, "preamble": text,
+        "cues": {"type": "array", "items": _object(cue, ("start", "end", "text"))},
+        "translations": {"type": "object", "additionalProperties": languages},
+    }  # fmt: skip
+    return {
+        "$schema": "https://json-schema.org/draft/2020-12/schema",
+        "title": "A transcript of Tamarind",
+        "description": "Times are in seconds; a line break in a cue's text is one on the screen.",
+        **_object(whole, ("format", "version", "cues")),
+    }
+
+
+def _object(properties: Mapping[str, Any], required: Sequence[str]) -> dict[str, Any]:
+    return {"type": "object", "required": list(required), "properties": dict(properties)}
 
 
 FORMAT = Format(

@@ -13,9 +13,10 @@ from typing import Any
 
 from tamarind.job.cuedata import cue_of, row_of
 from tamarind.job.document import Document
+from tamarind.transcript.codec import speaker_of, speaker_row
 from tamarind.transcript.model import Cue, Speaker, Transcript
 from tamarind.transcript.survey import changed_range
-from tamarind.translation.tracks import Track, Translated
+from tamarind.translation.tracks import Track, Translated, entry_of, entry_row
 
 
 class ChangeError(ValueError):
@@ -97,7 +98,7 @@ class Change:
             "first": self.first,
             "old": list(map(row_of, self.old)),
             "new": list(map(row_of, self.new)),
-            "speakers": self.speakers and [[(s.id, s.name) for s in p] for p in self.speakers],
+            "speakers": self.speakers and [list(map(speaker_row, p)) for p in self.speakers],
             "language": self.language,
             "tracks": [
                 [t.language, _entries(t.before), _entries(t.after), t.was_there, t.is_there]
@@ -163,14 +164,12 @@ def _track_change(language: str, before: Document, after: Document) -> TrackChan
 
 
 def _entries(texts: Mapping[int, Translated | None]) -> list[list[Any]]:
-    return [
-        [cue, entry and [entry.text, entry.source, entry.by_person]] for cue, entry in texts.items()
-    ]
+    return [[cue, entry and entry_row(entry)] for cue, entry in texts.items()]
 
 
 def _texts(entries: Sequence[Any]) -> dict[int, Translated | None]:
-    return {cue: entry and Translated(*entry) for cue, entry in entries}
+    return {cue: entry and entry_of(entry) for cue, entry in entries}
 
 
 def _speakers(pairs: Sequence[Any]) -> tuple[Speaker, ...]:
-    return tuple(Speaker(number, name) for number, name in pairs)
+    return tuple(map(speaker_of, pairs))

@@ -18,12 +18,21 @@ from typing import Any
 
 from tamarind.audio.media import MediaInfo
 from tamarind.formats.filenames import LONGEST_NAME
-from tamarind.job.cuedata import DamagedError, checksum, cue_of, cue_saved_from, text, whole
+from tamarind.job.cuedata import (
+    DamagedError,
+    checksum,
+    cue_of,
+    cue_saved_from,
+    draft_cue_of,
+    text,
+    whole,
+)
 from tamarind.job.document import Document
 from tamarind.job.recording import Recording, State
 from tamarind.language.stylebook import ORDINARY_STYLE
 from tamarind.speech.howtohear import HowToHear
 from tamarind.transcript.bounds import LATEST, clean_text
+from tamarind.transcript.codec import speaker_of
 from tamarind.transcript.model import Cue, Speaker, Transcript
 from tamarind.translation.tracks import Track, Translated
 
@@ -209,9 +218,7 @@ def read_document(
 
 
 def _speakers(data: object) -> tuple[Speaker, ...]:
-    speakers = tuple(
-        Speaker(whole(number, 0), text(name, 10_000)) for number, name in json.loads(text(data))
-    )
+    speakers = tuple(map(speaker_of, json.loads(text(data))))
     if len({speaker.id for speaker in speakers}) < len(speakers):
         raise DamagedError("speakers")
     return speakers
@@ -219,7 +226,7 @@ def _speakers(data: object) -> tuple[Speaker, ...]:
 
 _CUE_COLUMNS = (
     "id, start, end, speaker, opens_paragraph, settled, breaks, words, shaped, placement, note,"
-    " mark"
+    " more, mark"
 )
 
 
@@ -300,10 +307,10 @@ def _tracks(db: sqlite3.Connection, recording_id: int, problems: list[str]) -> t
 def read_draft(db: sqlite3.Connection, recording_id: int) -> tuple[Cue, ...]:
     """The text as it came; what of it is damaged is left out."""
     cues = []
-    columns = "number, start, end, speaker, opens_paragraph, 0, NULL, words"
+    columns = "number, start, end, speaker, opens_paragraph, words, more"
     for row in _rows(db, "draft", columns, "number", lambda _: None, recording_id):
         try:
-            cues.append(cue_of(row))
+            cues.append(draft_cue_of(row))
         except DamagedError:
             continue
     return tuple(cues)

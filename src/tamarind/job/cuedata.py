@@ -17,6 +17,15 @@ from tamarind.transcript.bounds import (
     is_placement,
     tokens_of,
 )
+from tamarind.transcript.codec import (
+    BREAKS,
+    CUE_FIELDS,
+    Field,
+    data_of,
+    with_data,
+    word_of,
+    word_row,
+)
 from tamarind.transcript.model import Cue, Word
 from tamarind.transcript.reconcile import held
 
@@ -26,43 +35,46 @@ LONGEST_KEPT = 20 * LONGEST_WORD
 
 def checksum(row: Sequence[Any]) -> int:
     """By which it is seen that a row is no longer what was written: a flipped bit makes another
-    word, which nothing else would tell from the right one (CRC-32)."""
+    word, which nothing else would tell from the right one (CRC-32).
+
+    An empty column at its end, which rows of earlier versions lack, does not count.
+    """
+    row = row[:-1] if len(row) == CUE_COLUMNS and not row[-1] else row
     return zlib.crc32("\x1f".join(map(str, row)).encode("utf-8", "surrogateescape"))
+
+
+CUE_COLUMNS = 12
 
 
 class DamagedError(ValueError):
     """Data is not as it was written; the message says in a few words what is wrong."""
 
 
+COLUMNS = ("opens_paragraph", "settled", "shaped", "placement", "note")
+"""The fields that have a column of their own; all others lie together in one."""
+
+_LATER = tuple(one for one in CUE_FIELDS if one.name not in COLUMNS)
+
+
 def row_of(cue: Cue) -> tuple[Any, ...]:
     """Id, start, end, speaker, opens a paragraph, settled, breaks, words, shaped, placement,
-    note."""
-    words = [
-        [word.text, word.start, word.end, word.certainty, *_seldom(word)] for word in cue.words
-    ]
+    note, and the fields without a column as JSON, empty if they are as usual."""
     breaks = None if cue.breaks is None else json.dumps(cue.breaks)
     return (
         cue.id, cue.start, cue.end, cue.speaker, int(cue.opens_paragraph), int(cue.settled), breaks,
-        json.dumps(words, ensure_ascii=False, separators=(",", ":")),
-        int(cue.shaped), cue.placement, cue.note,
+        _json(list(map(word_row, cue.words))),
+        int(cue.shaped), cue.placement, cue.note, _more(cue, _LATER),
     )  # fmt: skip
 
 
-def _seldom(word: Word) -> list[tuple[str, ...]]:
-    """Readings and spans of a word, as far as there are any."""
-    if word.spans:
-        return [word.readings, word.spans]
-    return [word.readings] if word.readings else []
-
-
 def cue_of(row: Sequence[Any]) -> Cue:
-    """The cue that ``row_of`` made a row of; rows of older versions lack the last three.
+    """The cue that ``row_of`` made a row of; rows of older versions lack the last four.
 
     Raises DamagedError unless all of it is as any cue is.
     """
     try:
         number, start, end, speaker, opens, settled, breaks, words, *rest = row
-        shaped, placement, note = [*rest, False, "", ""][:3] if len(rest) < 3 else rest[:3]
+        shaped, placement, note, more = rest if len(rest) == 4 else [*rest, 0, "", "", ""][:4]
         cue = Cue(
             whole(number, 1),
             whole(start),
@@ -76,7 +88,9 @@ def cue_of(row: Sequence[Any]) -> Cue:
             _placement(placement),
             text(note),
         )
-    except (ValueError, TypeError, LookupError, RecursionError) as error:
+        if more:
+            cue = _with_more(cue, more, _LATER)
+    except (ValueError, TypeError, LookupError, RecursionError, AttributeError) as error:
         raise DamagedError(str(error)) from None
     if cue.end <= cue.start:
         raise DamagedError("it ends before it begins")
@@ -85,22 +99,43 @@ def cue_of(row: Sequence[Any]) -> Cue:
     return _with_breaks(cue, breaks)
 
 
+def draft_row_of(cue: Cue) -> tuple[Any, ...]:
+    """Start, end, speaker, opens a paragraph, words, and all else as JSON."""
+    row = row_of(cue)
+    return (*row[1:5], row[7], _more(cue, _IN_DRAFTS))
+
+
+def draft_cue_of(row: Sequence[Any]) -> Cue:
+    """The cue of a number and a row of ``draft_row_of``; raises DamagedError."""
+    *first, words, more = row
+    cue = cue_of((*first, 0, None, words))
+    try:
+        return _with_more(cue, more, _IN_DRAFTS) if more else cue
+    except (ValueError, TypeError, RecursionError, AttributeError) as error:
+        raise DamagedError(str(error)) from None
+
+
+_IN_DRAFTS = (BREAKS, *(one for one in CUE_FIELDS if one.name != "opens_paragraph"))
+
+
+def _more(cue: Cue, fields: Sequence[Field]) -> str:
+    found = data_of(cue, fields)
+    return _json(found) if found else ""
+
+
+def _with_more(cue: Cue, more: Any, fields: Sequence[Field]) -> Cue:
+    return with_data(cue, json.loads(more), fields)
+
+
+def _json(data: Any) -> str:
+    return json.dumps(data, ensure_ascii=False, separators=(",", ":"))
+
+
 def _with_breaks(cue: Cue, data: object) -> Cue:
     try:
-        breaks = json.loads(data) if isinstance(data, str) else None
+        return with_data(cue, {"breaks": json.loads(str(data))}, (BREAKS,))
     except (ValueError, RecursionError):
-        breaks = None
-    last = 0
-    if not isinstance(breaks, list):
-        raise DamagedError("its lines")
-    for place in breaks:
-        if type(place) is not int or not last < place < len(cue.words):
-            raise DamagedError("its lines")
-        last = place
-    return Cue(
-        cue.id, cue.start, cue.end, cue.words, cue.speaker, cue.opens_paragraph, cue.settled,
-        tuple(breaks), cue.shaped, cue.placement, cue.note,
-    )  # fmt: skip
+        raise DamagedError("its lines") from None
 
 
 def words_of(data: object) -> tuple[Word, ...]:
@@ -131,20 +166,12 @@ def words_of(data: object) -> tuple[Word, ...]:
     known = [one for one in sure if one is not None]
     if known and (not set(map(type, known)) <= {int, float} or not _are_shares(known)):
         raise DamagedError("a certainty")
-    return tuple(
-        [Word(*row) if len(row) == 4 else Word(*row[:4], *map(_texts, row[4:])) for row in rows]
-    )
+    return tuple([Word(*row) if len(row) == 4 else word_of(row) for row in rows])
 
 
 def _are_shares(numbers: Sequence[float]) -> bool:
     """Whether all lie from 0 to 1, which what is no number does not."""
     return all(0 <= number <= 1 for number in numbers)
-
-
-def _texts(data: object) -> tuple[str, ...]:
-    if not isinstance(data, list) or not all(isinstance(one, str) for one in data):
-        raise DamagedError("its readings")
-    return tuple(data)
 
 
 def whole(value: object, least: int = 0, most: int = LATEST) -> int:
@@ -169,7 +196,7 @@ def _placement(value: object) -> str:
 
 def cue_saved_from(row: Sequence[Any]) -> Cue | None:
     """As much of a damaged row as makes sense, its words if nothing else; None without these."""
-    values = [*row, *[None] * 11][:11]
+    values = [*row, *[None] * CUE_COLUMNS][:CUE_COLUMNS]
     start = _whole_or(values[1], 0)
     end = max(_whole_or(values[2], start), start + 1)
     words = _words_saved_from(values[7], start, end)

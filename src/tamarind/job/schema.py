@@ -6,7 +6,7 @@ import sqlite3
 from functools import cache
 
 APPLICATION_ID = 0x54414D41
-SCHEMA_VERSION = 8
+SCHEMA_VERSION = 9
 
 _FIRST = """
 CREATE TABLE setting (key TEXT PRIMARY KEY, value TEXT NOT NULL) WITHOUT ROWID;
@@ -57,6 +57,9 @@ _STEPS = {
     8: "UPDATE recording SET fingerprint = '';"
     "ALTER TABLE cue ADD COLUMN mark INTEGER;"
     "ALTER TABLE translated ADD COLUMN mark INTEGER",
+    # Fields of cues that came later lie together, and drafts have all of them.
+    9: "ALTER TABLE cue ADD COLUMN more TEXT NOT NULL DEFAULT '';"
+    "ALTER TABLE draft ADD COLUMN more TEXT NOT NULL DEFAULT ''",
 }
 """What makes each version from the one before it."""
 

@@ -15,7 +15,7 @@ from pathlib import Path
 from tamarind.job import contents as reading
 from tamarind.job import schema
 from tamarind.job.contents import Contents
-from tamarind.job.cuedata import checksum, row_of
+from tamarind.job.cuedata import checksum, draft_row_of, row_of
 from tamarind.job.document import Document
 from tamarind.job.jobfile import (
     HOLDER,
@@ -31,9 +31,10 @@ from tamarind.job.recording import Recording, State
 from tamarind.job.schema import SCHEMA_VERSION
 from tamarind.language.stylebook import ORDINARY_STYLE
 from tamarind.speech.howtohear import AS_USUAL, HowToHear
+from tamarind.transcript.codec import speaker_row
 from tamarind.transcript.model import Cue, Transcript
 from tamarind.transcript.survey import changed_range
-from tamarind.translation.tracks import Track
+from tamarind.translation.tracks import Track, entry_row
 
 
 @dataclass(frozen=True, slots=True)
@@ -241,10 +242,9 @@ class JobStore:
         (last,) = self._db.execute(
             "SELECT coalesce(max(number), 0) FROM draft WHERE recording = ?", (recording_id,)
         ).fetchone()
-        rows = [(recording_id, n, row_of(cue)) for n, cue in enumerate(cues, last + 1)]
         self._db.executemany(
-            "INSERT INTO draft VALUES (?, ?, ?, ?, ?, ?, ?)",
-            [(key, n, row[1], row[2], row[3], row[4], row[7]) for key, n, row in rows],
+            "INSERT INTO draft VALUES (?, ?, ?, ?, ?, ?, ?, ?)",
+            [(recording_id, n, *draft_row_of(cue)) for n, cue in enumerate(cues, last + 1)],
         )
 
     def steps(self) -> list[KeptStep]:
@@ -326,7 +326,9 @@ class JobStore:
         old = {cue.id: cue for cue in before.cues[first:old_last]}
         new = {cue.id: cue for cue in after.cues[first:new_last]}
         self._db.executemany(
-            "REPLACE INTO cue VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
+            "REPLACE INTO cue (recording, id, start, end, speaker, opens_paragraph, settled,"
+            " breaks, words, shaped, placement, note, more, mark)"
+            " VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
             [
                 (recording_id, *(row := row_of(cue)), checksum(row))
                 for cue in new.values()
@@ -347,7 +349,7 @@ class JobStore:
         self._orders[recording_id] = (after.cues, order)
         about = before.speakers, before.language, before.preamble
         if about != (after.speakers, after.language, after.preamble):
-            speakers = json.dumps([[s.id, s.name] for s in after.speakers], ensure_ascii=False)
+            speakers = json.dumps(list(map(speaker_row, after.speakers)), ensure_ascii=False)
             self._db.execute(
                 "UPDATE recording SET speakers = ?, text_language = ?, preamble = ? WHERE id = ?",
                 (speakers, after.language, after.preamble, recording_id),
@@ -381,7 +383,7 @@ class JobStore:
                 [
                     (
                         recording_id,
-                        *(row := (language, cue, entry.text, entry.source, int(entry.by_person))),
+                        *(row := (language, cue, *entry_row(entry))),
                         checksum(row),
                     )
                     for cue, entry in track.texts.items()

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import json
 from collections.abc import Callable, Mapping
-from dataclasses import asdict, dataclass, field, fields, replace
+from dataclasses import asdict, dataclass, field, replace
 from enum import StrEnum
 from typing import Any, TypeVar
 
@@ -131,49 +131,69 @@ def read_style(text: str) -> HouseStyle:
     return HouseStyle(" ".join(name.split()), captions, transcript, wording, read)
 
 
-def _whole(low: int, high: int) -> Callable[[Any], int]:
+@dataclass(frozen=True, slots=True)
+class _Rule:
+    """``read`` gives the value of what stands in a file, or raises ValueError or TypeError;
+    ``schema`` says the same in JSON Schema."""
+
+    read: Callable[[Any], Any]
+    schema: Mapping[str, Any]
+
+
+def _whole(low: int, high: int) -> _Rule:
     def read(value: Any) -> int:
         number = int(value)
         if isinstance(value, bool) or number != value or not low <= number <= high:
             raise ValueError(f"a whole number from {low} to {high}")
         return number
 
-    return read
+    return _Rule(read, {"type": "integer", "minimum": low, "maximum": high})
 
 
-def _number(low: float, high: float) -> Callable[[Any], float]:
+def _number(low: float, high: float) -> _Rule:
     def read(value: Any) -> float:
         number = float(value)
         if isinstance(value, bool) or not low <= number <= high:
             raise ValueError(f"a number from {low:g} to {high:g}")
         return number
 
-    return read
+    return _Rule(read, {"type": "number", "minimum": low, "maximum": high})
 
 
-def _yes(value: Any) -> bool:
+def _or_none(rule: _Rule) -> _Rule:
+    return _Rule(
+        lambda value: None if value is None else rule.read(value),
+        {"anyOf": [rule.schema, {"type": "null"}]},
+    )
+
+
+def _one_of(kind: type[StrEnum]) -> _Rule:
+    return _Rule(kind, {"enum": [one.value for one in kind]})
+
+
+def _read_yes(value: Any) -> bool:
     if not isinstance(value, bool):
         raise ValueError("true or false")
     return value
 
 
-def _rate(value: Any) -> float | None:
-    return None if value is None else _number(1, 240)(value)
-
-
-def _texts(value: Any) -> tuple[str, ...]:
+def _read_texts(value: Any) -> tuple[str, ...]:
     if not isinstance(value, list) or not all(isinstance(one, str) for one in value):
         raise ValueError("a list of words")
     return tuple(value)
 
 
-def _region(value: Any) -> str:
+def _read_region(value: Any) -> str:
     if not isinstance(value, str):
         raise ValueError("a region such as GB")
     return value.upper()
 
 
-_CAPTIONS: dict[str, Callable[[Any], Any]] = {
+_YES = _Rule(_read_yes, {"type": "boolean"})
+_TEXTS = _Rule(_read_texts, {"type": "array", "items": {"type": "string"}})
+_REGION = _Rule(_read_region, {"type": "string"})
+
+_CAPTIONS: dict[str, _Rule] = {
     "line_length": _whole(5, 200),
     "lines": _whole(1, 6),
     "shortest": _whole(100, 60_000),
@@ -182,40 +202,68 @@ _CAPTIONS: dict[str, Callable[[Any], Any]] = {
     "lead_in": _whole(0, 2_000),
     "lead_out": _whole(0, 5_000),
     "reading_speed": _number(3, 100),
-    "counts_spaces": _yes,
-    "frame_rate": _rate,
-    "speakers": SpeakerMarks,
+    "counts_spaces": _YES,
+    "frame_rate": _or_none(_number(1, 240)),
+    "speakers": _one_of(SpeakerMarks),
 }
-_TRANSCRIPT: dict[str, Callable[[Any], Any]] = {
-    "speakers": SpeakerForm,
-    "repeats_speaker": _yes,
-    "stamps": Stamps,
+_TRANSCRIPT: dict[str, _Rule] = {
+    "speakers": _one_of(SpeakerForm),
+    "repeats_speaker": _YES,
+    "stamps": _one_of(Stamps),
     "stamp_minutes": _whole(1, 120),
     "longest_paragraph": _whole(0, 10_000),
 }
-_WORDING: dict[str, Callable[[Any], Any]] = {
-    "clean": _yes,
-    "fillers": _texts,
-    "numbers": Numbers,
+_WORDING: dict[str, _Rule] = {
+    "clean": _YES,
+    "fillers": _TEXTS,
+    "numbers": _one_of(Numbers),
     "figures_from": _whole(2, 1_000_001),
-    "quotes": Quotes,
-    "dashes": Dashes,
-    "spelling": _region,
+    "quotes": _one_of(Quotes),
+    "dashes": _one_of(Dashes),
+    "spelling": _REGION,
 }
+
+
+def schema() -> dict[str, Any]:
+    """What a file with a house style holds, as JSON Schema (draft 2020-12)."""
+
+    def part(rules: Mapping[str, _Rule]) -> dict[str, Any]:
+        properties = {key: dict(rule.schema) for key, rule in rules.items()}
+        return {"type": "object", "properties": properties, "additionalProperties": False}
+
+    return {
+        "$schema": "https://json-schema.org/draft/2020-12/schema",
+        "title": "A house style of Tamarind",
+        "description": "Times are in milliseconds. What a style does not say is as usual.",
+        "type": "object",
+        "required": ["format", "version", "name"],
+        "properties": {
+            "format": {"const": FORMAT},
+            "version": {"type": "integer", "minimum": 1, "maximum": VERSION},
+            "name": {"type": "string", "pattern": "\\S"},
+            "captions": part(_CAPTIONS),
+            "transcript": part(_TRANSCRIPT),
+            "wording": part(_WORDING),
+            "checks": {
+                "type": "object",
+                "additionalProperties": {"enum": [level.value for level in Level]},
+            },
+        },
+    }
+
 
 _Part = TypeVar("_Part", Limits, TextOptions, Wording)
 
 
-def _part(usual: _Part, data: Any, title: str, readers: dict[str, Callable[[Any], Any]]) -> _Part:
+def _part(usual: _Part, data: Any, title: str, rules: Mapping[str, _Rule]) -> _Part:
     if not isinstance(data, dict):
         raise StyleError(f"“{title}” of the house style is no set of rules.")
-    known = {one.name for one in fields(usual)}
     changes: dict[str, Any] = {}
     for key, value in data.items():
-        if key not in known:
+        if key not in rules:
             raise StyleError(f"“{key}” is no rule that is known for {title}.")
         try:
-            changes[key] = readers[key](value)
+            changes[key] = rules[key].read(value)
         except (ValueError, TypeError, OverflowError) as error:
             raise StyleError(f"“{key}” for {title} cannot be {value!r} ({error}).") from None
     return replace(usual, **changes)

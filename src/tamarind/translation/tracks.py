@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from hashlib import blake2b
+from typing import Any
 
 from tamarind.transcript.bounds import clean_text
 from tamarind.transcript.model import Cue, Transcript
@@ -19,6 +20,19 @@ class Translated:
     text: str
     source: str
     by_person: bool = False
+
+
+def entry_row(entry: Translated) -> list[Any]:
+    """Text, source and whether a person made it, as plain data."""
+    return [entry.text, entry.source, int(entry.by_person)]
+
+
+def entry_of(row: Sequence[Any]) -> Translated:
+    """The entry of a row; raises ValueError."""
+    text, source, by_person = row
+    if not isinstance(text, str) or not isinstance(source, str):
+        raise ValueError("a translation that is none")
+    return Translated(text, source, bool(by_person))
 
 
 @dataclass(frozen=True, slots=True)
