@@ -196,8 +196,8 @@ def _problem_in(text: Any) -> str:
         for word in cue.words:
             if not is_clean(word.text) or not 0 < len(word.text) <= LONGEST_WORD:
                 return f"a word that is none: {word.text[:40]!r}"
-            if word.certainty is not None and not 0 <= word.certainty <= 1:
-                return f"a certainty of {word.certainty}"
+            if word.confidence is not None and not 0 <= word.confidence <= 1:
+                return f"a certainty of {word.confidence}"
         for one, other in pairwise(cue.words):
             if one.start > other.start or one.end <= one.start:
                 return "words out of order"

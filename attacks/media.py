@@ -36,8 +36,8 @@ NAMES = (
 
 def attack(seed: int, count: int) -> Verdict:
     """So many damaged files, and all the odd ones, through the workers."""
-    from tamarind.batch.crew import Crew
     from tamarind.batch.messages import Decode, Done, Event, Failed, Look
+    from tamarind.batch.pool import WorkerPool
 
     verdict = Verdict("recordings", "a recording is decoded as far as it goes")
     chance = random.Random(seed)
@@ -76,14 +76,14 @@ def attack(seed: int, count: int) -> Verdict:
         events: queue.SimpleQueue[Event] = queue.SimpleQueue()
         before = os.environ.get("XDG_CACHE_HOME")
         os.environ["XDG_CACHE_HOME"] = f"{folder}/cache"
-        crew = Crew(events.put)
+        pool = WorkerPool(events.put)
         try:
             for key, (path, what) in expected.items():
                 for task in (Look(key, path), Decode(key, path)):
-                    crew.add(task)
+                    pool.add(task)
                     _follow(verdict, events, path, what, Done, Failed)
         finally:
-            crew.close()
+            pool.close()
             if before is None:
                 del os.environ["XDG_CACHE_HOME"]
             else:

@@ -4,7 +4,7 @@
 
 *Scripts*: a tenth of the words of a text with known word times is changed, left out or put in, and
 the script is matched with the sound; how far the starts of the words that are said are off, and
-how many of those that are not said become doubts. The curve from fit to certainty in
+how many of those that are not said become doubts. The curve from fit to confidence in
 ``speech/script.py`` was chosen by this. *Marks*: the true text without marks and capitals, in cues;
 how many sentence ends, commas and capitals come back, and how many of those proposed are right.
 """
@@ -21,12 +21,12 @@ from evaluation_set import evaluation_set
 from material import known_recordings
 from tamarind.audio import soundcache
 from tamarind.batch import listening
-from tamarind.batch.messages import HearAside
+from tamarind.batch.messages import HearOnDemand
 from tamarind.captions.layout import lay_out
 from tamarind.captions.limits import ORDINARY
 from tamarind.language import marks
 from tamarind.language.grammar import Grammar
-from tamarind.speech.howtohear import HowToHear
+from tamarind.speech.hearingoptions import HearingOptions
 from tamarind.speech.script import timed_script
 from tamarind.transcript.model import Transcript, Word
 
@@ -42,7 +42,7 @@ def main() -> None:
 
 
 def heard(path: object) -> tuple[Word, ...]:
-    *_, last = listening.hear_aside(HearAside(1, path, HowToHear()), listening.tools)
+    *_, last = listening.hear_on_demand(HearOnDemand(1, path, HearingOptions()), listening.tools)
     return last.words
 
 

@@ -212,14 +212,14 @@ def drop(folder: Path) -> None:
 
 def heard_by(paths: list[Path], pace) -> tuple[float, dict[int, list]]:
     """Seconds to hear all files with a pace, and the cues of each."""
-    from tamarind.batch.crew import Crew
     from tamarind.batch.messages import Done, Failed, Hear, Heard
-    from tamarind.speech.howtohear import HowToHear
+    from tamarind.batch.pool import WorkerPool
+    from tamarind.speech.hearingoptions import HearingOptions
 
     events: queue.SimpleQueue = queue.SimpleQueue()
-    crew = Crew(events.put, pace)
+    pool = WorkerPool(events.put, pace)
     began = time.perf_counter()
-    crew.add(*(Hear(key, path, HowToHear()) for key, path in enumerate(paths)))
+    pool.add(*(Hear(key, path, HearingOptions()) for key, path in enumerate(paths)))
     cues: dict[int, list] = {key: [] for key in range(len(paths))}
     left = len(paths)
     while left:
@@ -228,7 +228,7 @@ def heard_by(paths: list[Path], pace) -> tuple[float, dict[int, list]]:
             cues[event.key] += event.cues
         left -= isinstance(event, Done | Failed)
     seconds = time.perf_counter() - began
-    crew.close()
+    pool.close()
     return seconds, cues
 
 
@@ -264,10 +264,10 @@ def kills(folder: Path) -> None:
     """Ten kills of a worker, then ten of the program."""
     from tests.support import write_wav
 
-    from tamarind.batch.crew import Crew
     from tamarind.batch.messages import Done, Failed, Hear, Heard
     from tamarind.batch.pace import Pace
-    from tamarind.speech.howtohear import HowToHear
+    from tamarind.batch.pool import WorkerPool
+    from tamarind.speech.hearingoptions import HearingOptions
 
     long = write_wav(folder / "long.wav", np.tile(speech(), 12))
     short = write_wav(folder / "short.wav", speech()[: 30 * RATE])
@@ -275,8 +275,8 @@ def kills(folder: Path) -> None:
     _, truth = heard_by(paths, Pace.fixed(1))
     chance = random.Random(11)
     events: queue.SimpleQueue = queue.SimpleQueue()
-    crew = Crew(events.put, Pace.fixed(1))
-    crew.add(*(Hear(key, path, HowToHear()) for key, path in enumerate(paths)))
+    pool = WorkerPool(events.put, Pace.fixed(1))
+    pool.add(*(Hear(key, path, HearingOptions()) for key, path in enumerate(paths)))
     cues: dict[int, list] = {0: [], 1: []}
     left, killed = len(paths), 0
     due = time.monotonic() + chance.uniform(2, 9)
@@ -289,12 +289,12 @@ def kills(folder: Path) -> None:
             cues[event.key] += event.cues
         left -= isinstance(event, Done | Failed)
         if killed < 10 and time.monotonic() > due:
-            process = crew._lines["hear"]._seats[0]._process
+            process = pool._lines["hear"]._slots[0]._process
             if process is not None and process.is_alive():
                 os.kill(process.pid, signal.SIGKILL)
                 killed += 1
             due = time.monotonic() + chance.uniform(2, 9)
-    crew.close()
+    pool.close()
     print(f"worker killed {killed} times: the result is "
           + ("the same" if cues == truth else "ANOTHER"))  # fmt: skip
     program_kills(folder, paths, truth, chance)
@@ -363,10 +363,10 @@ def time_left(folder: Path, hours: float = 1.5) -> None:
     """What is told after the first tenth of a long recording, and what it was in the end."""
     from tests.support import write_wav
 
-    from tamarind.batch.crew import Crew
     from tamarind.batch.messages import Done, Failed, Hear, Heard
     from tamarind.batch.pace import Pace
-    from tamarind.speech.howtohear import HowToHear
+    from tamarind.batch.pool import WorkerPool
+    from tamarind.speech.hearingoptions import HearingOptions
 
     chance = np.random.default_rng(3)
     one = speech()
@@ -378,8 +378,8 @@ def time_left(folder: Path, hours: float = 1.5) -> None:
     long = write_wav(folder / "hours.wav", np.concatenate(parts))
     short = [write_wav(folder / f"short{n}.wav", one[: 40 * RATE]) for n in range(4)]
     events: queue.SimpleQueue = queue.SimpleQueue()
-    crew = Crew(events.put, Pace.fixed(1))
-    crew.add(*(Hear(key, path, HowToHear()) for key, path in enumerate([long, *short])))
+    pool = WorkerPool(events.put, Pace.fixed(1))
+    pool.add(*(Hear(key, path, HearingOptions()) for key, path in enumerate([long, *short])))
     estimates: list[tuple[float, float, float]] = []
     while True:
         event = events.get()
@@ -388,7 +388,7 @@ def time_left(folder: Path, hours: float = 1.5) -> None:
         if event.key == 0 and isinstance(event, Done | Failed):
             break
     end = time.perf_counter()
-    crew.close()
+    pool.close()
     errors = [
         (share, left, end - at, left / (end - at) - 1)
         for share, left, at in estimates

@@ -1,4 +1,4 @@
-"""Fit the weights of ``tamarind.speech.certainty`` on recordings with known texts.
+"""Fit the weights of ``tamarind.speech.confidence`` on recordings with known texts.
 
     .venv/bin/python benchmarks/calibrate.py
 
@@ -22,13 +22,13 @@ sys.path[:0] = [str(HERE.parent), str(HERE.parent / "demo")]
 
 from material import Known, known_recordings  # noqa: E402
 from tamarind.audio import soundcache  # noqa: E402
-from tamarind.speech import certainty  # noqa: E402
+from tamarind.speech import confidence  # noqa: E402
 from tamarind.speech.activity import ActivityMeter  # noqa: E402
 from tamarind.speech.alignment import Aligner  # noqa: E402
-from tamarind.speech.chunks import cut  # noqa: E402
 from tamarind.speech.detector import FRAME  # noqa: E402
-from tamarind.speech.howtohear import Care, HowToHear  # noqa: E402
+from tamarind.speech.hearingoptions import Care, HearingOptions  # noqa: E402
 from tamarind.speech.recognisers.builtin import BuiltinRecogniser  # noqa: E402
+from tamarind.speech.segments import cut  # noqa: E402
 from truth import right_words  # noqa: E402
 
 Table = NDArray[np.float64]
@@ -41,7 +41,7 @@ ALIGNER = Aligner()
 class Heard:
     """What was heard in one recording, word by word: features of the search, fits, the truth.
 
-    ``chunks`` are the places of the words of each chunk.
+    ``segments`` are the places of the words of each segment.
     """
 
     number: int
@@ -49,14 +49,14 @@ class Heard:
     care: Care
     search: Table
     fits: list[float | None]
-    chunks: list[slice]
+    segments: list[slice]
     right: Table
 
     def with_sound(self, weights: Table) -> Table:
         """The features of the second step, for weights of the first."""
         sure = logistic(self.search @ weights)
-        rows = [certainty.sound_features(sure[c], self.fits[c]) for c in self.chunks]
-        return np.array([row for chunk in rows for row in chunk])
+        rows = [confidence.sound_features(sure[c], self.fits[c]) for c in self.segments]
+        return np.array([row for segment in rows for row in segment])
 
 
 class Notes:
@@ -66,9 +66,9 @@ class Notes:
         self.rows: list[tuple[float, ...]] = []
         self._lock = threading.Lock()
 
-    def __call__(self, evidence: certainty.Evidence, word: str) -> float:
+    def __call__(self, evidence: confidence.Evidence, word: str) -> float:
         with self._lock:
-            self.rows.append(certainty.features(evidence, word))
+            self.rows.append(confidence.features(evidence, word))
             return len(self.rows) - 1
 
 
@@ -77,18 +77,18 @@ def gather(
 ) -> Heard:
     """All that is heard in a recording."""
     samples = soundcache.fetch(recording.path).samples()
-    chunks = cut(ActivityMeter().measure(samples))
-    sounds = [samples[c.first * FRAME : c.last * FRAME] for c in chunks]
+    segments = cut(ActivityMeter().measure(samples))
+    sounds = [samples[c.first * FRAME : c.last * FRAME] for c in segments]
     notes.rows.clear()
-    readings = [best.words for best, *_ in recogniser.hear(sounds, HowToHear(care=care))]
-    texts = [[word.text for word in words] for words in readings]
+    hypotheses = [best.words for best, *_ in recogniser.hear(sounds, HearingOptions(care=care))]
+    texts = [[word.text for word in words] for words in hypotheses]
     times = ALIGNER.align(sounds, texts, [[] for _ in sounds])
     edges = np.cumsum([0, *map(len, texts)])
     return Heard(
         number,
         recording.condition,
         care,
-        np.array([notes.rows[int(word.certainty)] for words in readings for word in words]),
+        np.array([notes.rows[int(word.confidence)] for words in hypotheses for word in words]),
         [time.fit for own in times for time in own],
         [slice(a, b) for a, b in pairwise(edges.tolist())],
         np.array(right_words(recording.text.split(), [t for text in texts for t in text]), float),
@@ -160,8 +160,8 @@ def main() -> None:
             report(f"held out, {care.value}, {name}, with the sound", sound, right)
     search, sound = fitted(heard)
     for names, weights in (
-        (certainty.SEARCH_NAMES, search),
-        (certainty.SOUND_NAMES, sound),
+        (confidence.SEARCH_NAMES, search),
+        (confidence.SOUND_NAMES, sound),
     ):
         print("   ", ", ".join(f"{w:.3f} {n}" for n, w in zip(names, weights, strict=True)))
 

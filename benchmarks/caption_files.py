@@ -19,7 +19,7 @@ from pathlib import Path
 
 from tamarind.captions.limits import ORDINARY
 from tamarind.captions.lines import with_breaks
-from tamarind.checks.checker import Checker, Matter
+from tamarind.checks.checker import CheckContext, Checker
 from tamarind.formats import documents, srt, vtt
 from tamarind.formats.captionfile import decoded
 from tamarind.formats.format import Details, Origin
@@ -104,17 +104,17 @@ def writing() -> None:
 def checking() -> None:
     """All checks over 10 000 cues, grammar for the first time and again, and after one edit."""
     text = spoken(10_000)
-    matter = Matter(SHIPPED["ordinary"])
+    context = CheckContext(SHIPPED["ordinary"])
     checker = Checker()
     for what in ("for the first time", "again"):
         began = time.perf_counter()
-        told = checker.check(text, matter)
+        told = checker.check(text, context)
         print(
             f"10 000 cues checked {what}: {time.perf_counter() - began:.2f} s, {len(told)} findings"
         )
     changed = edits.set_text(text, 5_000, "We dug the the drains.")
     began = time.perf_counter()
-    checker.check(changed, matter)
+    checker.check(changed, context)
     print(f"after an edit: {1000 * (time.perf_counter() - began):.0f} ms")
 
 
@@ -128,7 +128,7 @@ def spoken(size: int) -> Transcript:
     while len(result) < size:
         cue = cues[len(result) % len(cues)]
         shift = at - cue.start
-        words = tuple(Word(w.text, w.start + shift, w.end + shift, w.certainty) for w in cue.words)
+        words = tuple(Word(w.text, w.start + shift, w.end + shift, w.confidence) for w in cue.words)
         result.append(replace(cue, id=len(result) + 1, start=at, end=cue.end + shift, words=words))
         at = result[-1].end + 200
     return Transcript("en", tuple(result))

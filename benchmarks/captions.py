@@ -29,7 +29,7 @@ from tests.support import human_recording  # noqa: E402
 
 from evaluation_set import TrueWord, evaluation_set  # noqa: E402
 from tamarind.batch import listening  # noqa: E402
-from tamarind.batch.messages import HearAside  # noqa: E402
+from tamarind.batch.messages import HearOnDemand  # noqa: E402
 from tamarind.captions import layout  # noqa: E402
 from tamarind.captions.layout import lay_out  # noqa: E402
 from tamarind.captions.limits import Limits  # noqa: E402
@@ -40,7 +40,7 @@ from tamarind.checks.rules import level_of  # noqa: E402
 from tamarind.job.store import JobStore  # noqa: E402
 from tamarind.language.housestyle import HouseStyle, Level  # noqa: E402
 from tamarind.language.stylebook import SHIPPED  # noqa: E402
-from tamarind.speech.howtohear import HowToHear  # noqa: E402
+from tamarind.speech.hearingoptions import HearingOptions  # noqa: E402
 from tamarind.transcript.model import Cue, Transcript, Word  # noqa: E402
 from tamarind.transcript.reconcile import spread  # noqa: E402
 
@@ -151,8 +151,8 @@ def spoken() -> Iterator[tuple[str, list[Word]]]:
             yield recording.name, [word for cue in cues for word in cue.words]
     store.close()
     for name in ("two_cities.wav", "beckett.wav"):
-        *_, heard = listening.hear_aside(
-            HearAside(1, human_recording(name), HowToHear()), listening.tools
+        *_, heard = listening.hear_on_demand(
+            HearOnDemand(1, human_recording(name), HearingOptions()), listening.tools
         )
         yield name, list(heard.words)
     for made in evaluation_set():

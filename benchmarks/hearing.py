@@ -5,7 +5,7 @@
 Everything is measured in one run on the same recordings: those of people with public texts, the
 demo's and the evaluation set (see ``evaluation_set.py``, which makes it when it is missing). Ours
 is the whole way from a file to timed cues, theirs what the package's own transcriber makes of
-sound already decoded, without word times or certainties. Without a name all sections are printed.
+sound already decoded, without word times or confidences. Without a name all sections are printed.
 """
 
 from __future__ import annotations
@@ -35,11 +35,11 @@ from tamarind.batch.listening import tools  # noqa: E402
 from tamarind.batch.messages import Failed, Hear, Heard  # noqa: E402
 from tamarind.batch.work import do  # noqa: E402
 from tamarind.speech.activity import ActivityMeter  # noqa: E402
-from tamarind.speech.chunks import cut  # noqa: E402
 from tamarind.speech.detector import FRAME  # noqa: E402
 from tamarind.speech.glossary import Glossary, read_glossary  # noqa: E402
-from tamarind.speech.howtohear import Care, HowToHear, Voices  # noqa: E402
+from tamarind.speech.hearingoptions import Care, HearingOptions, Voices  # noqa: E402
 from tamarind.speech.recognisers.builtin import model_folder  # noqa: E402
+from tamarind.speech.segments import cut  # noqa: E402
 from tamarind.transcript.model import Cue, Word  # noqa: E402
 from truth import matched, plain, right_words, word_errors  # noqa: E402
 
@@ -48,7 +48,7 @@ INVENTED_BELOW = 0.3
 SPEECH_WITHIN_DB = 25
 
 
-def ours(recording: Known | Path, how: HowToHear) -> tuple[list[Cue], float]:
+def ours(recording: Known | Path, how: HearingOptions) -> tuple[list[Cue], float]:
     """The cues that we make, and the seconds it took from the file on."""
     path = recording if isinstance(recording, Path) else recording.path
     began = time.perf_counter()
@@ -82,7 +82,7 @@ def accuracy(recordings: list[Known], transcriber: Transcriber) -> dict[str, lis
             if name == "theirs":
                 text, took = theirs(recording, transcriber)
             else:
-                cues, took = ours(recording, HowToHear(care=Care(name)))
+                cues, took = ours(recording, HearingOptions(care=Care(name)))
                 heard[name].append(cues)
                 text = " ".join(word.text for word in words_of(cues))
             wrong, count = word_errors(recording.text, text)
@@ -96,13 +96,13 @@ def accuracy(recordings: list[Known], transcriber: Transcriber) -> dict[str, lis
     return heard
 
 
-def certainties(name: str, recordings: list[Known], heard: list[list[Cue]]) -> None:
-    """How many of the wrong words are among the least certain, and how true certainties are."""
+def confidences(name: str, recordings: list[Known], heard: list[list[Cue]]) -> None:
+    """How many of the wrong words are among the least certain, and how true confidences are."""
     pairs = []
     for recording, cues in zip(recordings, heard, strict=True):
         words = words_of(cues)
         right = right_words(recording.text.split(), [word.text for word in words])
-        pairs += [(word.certainty or 0.0, ok) for word, ok in zip(words, right, strict=True)]
+        pairs += [(word.confidence or 0.0, ok) for word, ok in zip(words, right, strict=True)]
     sure, right = (np.array(column, float) for column in zip(*pairs, strict=True))
     wrong = 1 - right[np.argsort(sure)]
     shares = [wrong[: int(len(wrong) * part)].sum() / wrong.sum() for part in (0.1, 0.2)]
@@ -170,7 +170,7 @@ def glossary(recordings: list[Known]) -> None:
             for recording in recordings:
                 if recording.condition not in ("people", "demo", "clean", "telephone"):
                     continue
-                cues, _ = ours(recording, HowToHear(care=care, glossary=terms))
+                cues, _ = ours(recording, HearingOptions(care=care, glossary=terms))
                 text = " ".join(word.text for word in words_of(cues))
                 count += len(recording.text.split())
                 for term in listed.terms:
@@ -194,7 +194,7 @@ def speakers(recordings: list[Known]) -> None:
                 continue
             if recording.condition not in ("clean", "telephone", "noise"):
                 continue
-            cues, took = ours(recording, HowToHear(voices=Voices(True)))
+            cues, took = ours(recording, HearingOptions(voices=Voices(True)))
             said = sorted({voice for *_, voice in recording.turns})
             found = sorted({cue.speaker for cue in cues if cue.speaker is not None})
             shared = np.zeros((len(said), len(found)))
@@ -214,9 +214,9 @@ def inventions() -> None:
     """Words heard in an hour in which nothing is said."""
     total = unmarked = 0
     for path in nothing_said():
-        words = words_of(ours(path, HowToHear())[0])
+        words = words_of(ours(path, HearingOptions())[0])
         total += len(words)
-        unmarked += sum((word.certainty or 0) >= INVENTED_BELOW for word in words)
+        unmarked += sum((word.confidence or 0) >= INVENTED_BELOW for word in words)
     print(f"an hour without speech: {total} words, {unmarked} of them not marked as invented")
 
 
@@ -227,9 +227,9 @@ def where_time_goes(path: Path) -> None:
     activity = ActivityMeter().measure(samples)
     sounds = [samples[c.first * FRAME : c.last * FRAME] for c in cut(activity)]
     marks.append(time.perf_counter())
-    readings = tools().recogniser.hear(sounds, HowToHear())
+    hypotheses = tools().recogniser.hear(sounds, HearingOptions())
     marks.append(time.perf_counter())
-    texts = [[word.text for word in best.words] for best, *_rest in readings]
+    texts = [[word.text for word in best.words] for best, *_rest in hypotheses]
     tools().aligner.align(sounds, texts, [[] for _ in sounds])
     marks.append(time.perf_counter())
     names = ("activity and chunks", "recognition", "alignment")
@@ -248,12 +248,12 @@ def main() -> None:
     with tempfile.TemporaryDirectory() as folder:
         os.environ["XDG_CACHE_HOME"] = folder
         transcriber = Transcriber(str(model_folder()), ModelArch.TINY)
-        ours(recordings[1], HowToHear())
+        ours(recordings[1], HearingOptions())
         theirs(recordings[1], transcriber)
         if "accuracy" in wanted:
             heard = accuracy(recordings, transcriber)
             for name, cues in heard.items():
-                certainties(name, recordings, cues)
+                confidences(name, recordings, cues)
             word_times(recordings, heard["quick"])
             cue_starts(recordings, heard["quick"])
         if "silence" in wanted:

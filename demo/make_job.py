@@ -20,7 +20,7 @@ from tamarind.captions.limits import ORDINARY
 from tamarind.job.document import Document
 from tamarind.job.recording import Recording, State
 from tamarind.job.store import JobStore
-from tamarind.speech.howtohear import Care, HowToHear
+from tamarind.speech.hearingoptions import Care, HearingOptions
 from tamarind.transcript.model import Cue, Speaker, Transcript, Word
 from tamarind.transcript.reconcile import reconcile
 from tamarind.translation.draft import draft
@@ -29,7 +29,7 @@ from tamarind.translation.tracks import Track, with_edit, with_texts
 
 HERE = Path(__file__).parent
 JOB = HERE / "Peatland voices.tamarind"
-HOW = HowToHear(care=Care.THOROUGH)
+HOW = HearingOptions(care=Care.THOROUGH)
 SPANISH = {
     "Site memo, the north drain, Tuesday morning. It is blowing hard,": (
         "Nota de campo, zanja norte, martes por la mañana. Sopla fuerte,"

@@ -8,7 +8,7 @@ from dataclasses import replace
 from itertools import pairwise
 
 from tamarind.transcript import edits, timing
-from tamarind.transcript.corrections import Spot, put
+from tamarind.transcript.corrections import Occurrence, put
 from tamarind.transcript.draft import restore
 from tamarind.transcript.find import Wanted, replace_all
 from tamarind.transcript.model import Transcript
@@ -90,7 +90,7 @@ def edit(test: unittest.TestCase, text: Transcript, draft: Transcript, chance: r
     if act == 14:
         return restore(text, draft.cues, place, last)
     if act == 15 and each.words:
-        spot = Spot(1, place, number, min(number + 2, len(each.words)), "", 0.0)
+        spot = Occurrence(1, place, number, min(number + 2, len(each.words)), "", 0.0)
         return put(text, spot, some)
     if act == 16:
         return edits.toggle_line(text, place, number, each.breaks or ())

@@ -59,10 +59,10 @@ def tone(seconds: float, frequency: float = 220.0, rate: int = 16_000) -> np.nda
     return 0.3 * np.sin(2 * np.pi * frequency * np.arange(int(seconds * rate)) / rate)
 
 
-def words_of(text: str, start: int = 0, each: int = 300, certainty: float | None = 0.9) -> tuple:
+def words_of(text: str, start: int = 0, each: int = 300, confidence: float | None = 0.9) -> tuple:
     """Words of equal length, one after the other."""
     return tuple(
-        Word(token, start + place * each, start + (place + 1) * each, certainty)
+        Word(token, start + place * each, start + (place + 1) * each, confidence)
         for place, token in enumerate(text.split())
     )
 
@@ -80,7 +80,7 @@ def moor() -> Transcript:
     second = cue(2, "Dry. You could walk to the pines.", 4000, speaker=2, opens_paragraph=True)
     third = cue(3, "Every winter the water ran away.", 8000, speaker=2)
     doubtful = tuple(
-        Word(w.text, w.start, w.end, 0.3 if w.text == "pines." else w.certainty)
+        Word(w.text, w.start, w.end, 0.3 if w.text == "pines." else w.confidence)
         for w in second.words
     )
     second = Cue(2, second.start, second.end, doubtful, 2, True)

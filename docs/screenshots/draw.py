@@ -29,15 +29,17 @@ def opened(session: object, interview: int, memo: int, wanted: set[str]) -> None
     """Documents as they look when opened, where LibreOffice and Chromium are installed."""
     from tamarind.translation.languages import name_of
 
-    from tamarind.job.export import Planned, Wishes, written
+    from tamarind.job.export import ExportOptions, Planned, written
 
     def write(key: int, suffix: str, style: str, **more: object) -> Path:
         recording = session.recordings.get(key)
-        wishes = Wishes(language_names={"en": "English", "es": name_of("es")}, **more)
+        export_options = ExportOptions(
+            language_names={"en": "English", "es": name_of("es")}, **more
+        )
         planned = Planned(f"{recording.name}.{suffix}", key, suffix, None)
         document, rules = session.texts.document(key), session.styles.all()[style]
         path = session.store.path.parent / planned.name
-        path.write_bytes(written(planned, recording, document, rules, wishes).data)
+        path.write_bytes(written(planned, recording, document, rules, export_options).data)
         return path
 
     if (not wanted or "opened-docx" in wanted) and shutil.which("soffice"):
@@ -143,7 +145,7 @@ def draw(job: Path, wanted: set[str]) -> None:
     session.show(ids[1])
     wait(lambda: window.checking.is_known(ids[1]), 20)
     window.proof.open_checks()
-    wait(lambda: session.asides.speech(ids[1]) is not None, 30)
+    wait(lambda: session.on_demand.speech(ids[1]) is not None, 30)
     wait(lambda: window.checking.is_known(ids[1]), 20)
     window.proof.checks.step(1)
     take("checks")

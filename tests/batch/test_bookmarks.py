@@ -4,7 +4,7 @@ import unittest
 import numpy as np
 
 from tamarind.batch import bookmarks
-from tamarind.batch.bookmarks import Place
+from tamarind.batch.bookmarks import HearingState
 from tamarind.speech.activity import Activity
 from tamarind.speech.bookmark import Bookmark, VoicesMark
 from tamarind.transcript.model import Word
@@ -21,7 +21,7 @@ def place(voices=None):
     )  # fmt: skip
     word = Word("peat,", 25_100, 25_600, 0.7, ("Pete,",))
     last = Word("wet", 24_600, 24_900, 0.8), 1
-    return Place(mark, ((word, 2), (Word("“moor”", 25_700, 26_000), None)), 41, 25_000, last)
+    return HearingState(mark, ((word, 2), (Word("“moor”", 25_700, 26_000), None)), 41, 25_000, last)
 
 
 class KeptAsText(unittest.TestCase):
@@ -50,6 +50,6 @@ class KeptAsText(unittest.TestCase):
             {"waiting": [["x"]]}, {"next_id": "many"}, {"sound": {"border": 1}},
         ):  # fmt: skip
             text = json.dumps({**good, **change})
-            self.assertEqual(bookmarks.read(text), Place(), change)
+            self.assertEqual(bookmarks.read(text), HearingState(), change)
         for text in ("", "{", "[]", "null", '"x"'):
-            self.assertEqual(bookmarks.read(text), Place())
+            self.assertEqual(bookmarks.read(text), HearingState())

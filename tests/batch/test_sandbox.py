@@ -83,7 +83,7 @@ class ShutIn(FolderTest):
             """
             import queue, sys, time
             from pathlib import Path
-            from tamarind.batch.crew import Crew
+            from tamarind.batch.pool import Crew
             from tamarind.batch.messages import Look
             if __name__ == "__main__":
                 events = queue.SimpleQueue()

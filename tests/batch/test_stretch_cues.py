@@ -6,7 +6,7 @@ from tamarind.batch import bookmarks, listening
 from tamarind.batch.messages import Hear, Heard
 from tamarind.captions.layout import lay_out
 from tamarind.speech.hearing import Stretch
-from tamarind.speech.howtohear import HowToHear
+from tamarind.speech.hearingoptions import HearingOptions
 from tamarind.transcript.model import Word
 from tests.batch.test_bookmarks import place
 from tests.support import FolderTest, tone, write_wav
@@ -37,7 +37,7 @@ class CuesOfStretches(FolderTest):
                     place().sound)
             for a, b in pairwise(edges)
         ]  # fmt: skip
-        task = Hear(1, path, HowToHear(), bookmark=bookmark)
+        task = Hear(1, path, HearingOptions(), bookmark=bookmark)
         with (
             patch.object(listening, "hear", lambda *_: iter(stretches)),
             patch.object(listening, "finder_for", lambda *_: None),
@@ -49,7 +49,7 @@ class CuesOfStretches(FolderTest):
     def test_cues_are_those_of_the_whole_however_the_sound_was_parted(self):
         for seed in range(4):
             words, voices = spoken(260, seed)
-            whole = lay_out(words, Hear(1, self.folder, HowToHear()).limits, 1, 0, voices)
+            whole = lay_out(words, Hear(1, self.folder, HearingOptions()).limits, 1, 0, voices)
             self.assertTrue(4 < sum(cue.opens_paragraph for cue in whole) < len(whole))
             for borders in ([], [90], [70, 141, 200], [12, 20, 110], range(1, 260, 7)):
                 cues, _ = self.heard(words, voices, borders)

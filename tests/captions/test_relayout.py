@@ -66,13 +66,13 @@ class Relaying(unittest.TestCase):
         joined = merge_flashes(new, 0, len(new.cues), ORDINARY)
         self.assertEqual("".join(c.note for c in joined.cues), "Who?")
 
-    def test_what_a_person_has_shaped_stays_unless_they_say_otherwise(self):
+    def test_what_a_person_has_locked_stays_unless_they_say_otherwise(self):
         text = edits.split(laid(LONG), 0, 2)
         kept = relay(text, 0, len(text.cues), ORDINARY)
         self.assertEqual(kept.cues[:2], text.cues[:2])
-        anew = relay(text, 0, len(text.cues), ORDINARY, also_shaped=True)
+        anew = relay(text, 0, len(text.cues), ORDINARY, also_locked=True)
         self.assertNotEqual(anew.cues[0].text, text.cues[0].text)
-        self.assertFalse(any(c.shaped for c in anew.cues))
+        self.assertFalse(any(c.locked for c in anew.cues))
 
     def test_laying_out_what_is_laid_out_changes_nothing(self):
         text = laid(LONG)

@@ -7,7 +7,7 @@ from tamarind.captions.limits import Limits
 from tamarind.captions.lines import with_breaks
 from tamarind.captions.relayout import relay
 from tamarind.captions.unspaced import phrases_of
-from tamarind.checks.checker import Checker, Matter
+from tamarind.checks.checker import CheckContext, Checker
 from tamarind.formats import srt
 from tamarind.language.housestyle import HouseStyle
 
@@ -37,7 +37,7 @@ class Unspaced(unittest.TestCase):
         limits = Limits(line_length=20, reading_speed=12)
         for language, text in TEXTS.items():
             for laid in (
-                with_breaks(relay(read(text, language), 0, 1, limits, also_shaped=True), limits),
+                with_breaks(relay(read(text, language), 0, 1, limits, also_locked=True), limits),
                 with_breaks(read(text, language), limits),
             ):
                 lines = [line for cue in laid.cues for line in cue.lines]
@@ -52,7 +52,7 @@ class Unspaced(unittest.TestCase):
     def test_words_with_spaces_among_them_keep_these(self):
         text = read("Peat 泥炭地の水位は昨年より二十センチ上がっています OK moss.", "ja", 9)
         limits = Limits(line_length=18)
-        laid = with_breaks(relay(text, 0, 1, limits, also_shaped=True), limits)
+        laid = with_breaks(relay(text, 0, 1, limits, also_locked=True), limits)
         said = " ".join(line for cue in laid.cues for line in cue.lines)
         self.assertEqual(said.replace(" ", ""), text.cues[0].text.replace(" ", ""))
         self.assertIn("OK moss.", said)
@@ -62,5 +62,5 @@ class Unspaced(unittest.TestCase):
             ("ja", "水位は上がっています"), ("zh", "苔藓回来了。"), ("ar", "هل عاد الماء؟"),
             ("hi", "पानी वापस आया।"), ("ko", "물이 돌아왔습니다"),
         ):  # fmt: skip
-            found = Checker().check(read(text, language, 3), Matter(HouseStyle("Client")))
+            found = Checker().check(read(text, language, 3), CheckContext(HouseStyle("Client")))
             self.assertNotIn("sentence-end", [one.finding.rule for one in found], language)

@@ -5,7 +5,7 @@ from dataclasses import replace
 from tamarind.captions.layout import lay_out
 from tamarind.captions.limits import ORDINARY, Limits
 from tamarind.checks import checker
-from tamarind.checks.checker import Checker, Matter
+from tamarind.checks.checker import CheckContext, Checker
 from tamarind.checks.finding import Retime, Reword
 from tamarind.checks.fixing import fixed
 from tamarind.checks.rules import RULES
@@ -32,13 +32,13 @@ def good() -> Transcript:
 
 
 def settled(words):
-    return tuple(replace(word, certainty=None) for word in words)
+    return tuple(replace(word, confidence=None) for word in words)
 
 
-def found(text: Transcript, **matter: object) -> dict[str, list]:
-    matter.setdefault("style", QUIET)
+def found(text: Transcript, **context: object) -> dict[str, list]:
+    context.setdefault("style", QUIET)
     rules: dict[str, list] = {}
-    for told in Checker().check(text, Matter(**matter)):
+    for told in Checker().check(text, CheckContext(**context)):
         rules.setdefault(told.finding.rule, []).append(told.finding)
     return rules
 
@@ -51,8 +51,8 @@ def said(number: int, text: str, start: int, end: int, **more: object) -> Cue:
 
 
 class Rules(unittest.TestCase):
-    def only(self, rule: str, text: Transcript, **matter: object):
-        rules = found(text, **matter)
+    def only(self, rule: str, text: Transcript, **context: object):
+        rules = found(text, **context)
         self.assertEqual(set(rules), {rule}, rules)
         return rules[rule]
 
@@ -156,10 +156,10 @@ class Rules(unittest.TestCase):
     def test_a_style_says_how_much_each_rule_counts(self):
         text = text_of(said(1, "we dug the drains.", 1_000, 4_000))
         style = replace(QUIET, levels={**QUIET.levels, "sentence-start": Level.MUST})
-        (told,) = Checker().check(text, Matter(style))
+        (told,) = Checker().check(text, CheckContext(style))
         self.assertIs(told.level, Level.MUST)
         off = replace(QUIET, levels={**QUIET.levels, "sentence-start": Level.OFF})
-        self.assertEqual(Checker().check(text, Matter(off)), [])
+        self.assertEqual(Checker().check(text, CheckContext(off)), [])
         for style in SHIPPED.values():
             self.assertLessEqual(set(style.levels), set(RULES))
 
@@ -197,7 +197,7 @@ class Fixes(unittest.TestCase):
             for n in range(1, 30)
         ))  # fmt: skip
         for _ in range(3):
-            told = Checker().check(text, Matter(QUIET))
+            told = Checker().check(text, CheckContext(QUIET))
             fixes = [one.finding.fixes[0] for one in told if one.finding.fixes]
             text, _ = fixed(text, fixes, ORDINARY)
         self.assertEqual({c.text for c in text.cues}, {"We dug the drains."})
@@ -208,7 +208,7 @@ class Fixes(unittest.TestCase):
             text = good()
             for _ in range(rng.randrange(1, 8)):
                 text = chance.edit(self, text, text, rng)
-            told = Checker().check(text, Matter(QUIET))
+            told = Checker().check(text, CheckContext(QUIET))
             new, _ = fixed(text, [f for one in told for f in one.finding.fixes[:1]], ORDINARY)
             chance.check(self, new)
 
@@ -220,28 +220,28 @@ class Following(unittest.TestCase):
         text = good()
         for _ in range(80):
             text = chance.edit(self, text, text, rng)
-            matter = Matter(QUIET, speech=((0, 4_000),))
-            self.assertEqual(same.check(text, matter), Checker().check(text, matter))
+            context = CheckContext(QUIET, speech=((0, 4_000),))
+            self.assertEqual(same.check(text, context), Checker().check(text, context))
 
     def test_other_rules_are_held_at_once(self):
         same = Checker()
         text = text_of(said(1, "We dug the drains one by one in the rain.", 1_000, 4_000))
-        self.assertEqual(same.check(text, Matter(QUIET)), [])
+        self.assertEqual(same.check(text, CheckContext(QUIET)), [])
         strict = replace(QUIET, captions=Limits(line_length=12, lines=1))
-        rules = {one.finding.rule for one in same.check(text, Matter(strict))}
+        rules = {one.finding.rule for one in same.check(text, CheckContext(strict))}
         self.assertEqual(rules, {"line-count"})
 
     def test_another_language_is_checked_by_its_own_rules(self):
         same = Checker()
         text = text_of(said(1, "der Damm hält", 1_000, 4_000, opens_paragraph=True))
-        same.check(text, Matter(QUIET))
+        same.check(text, CheckContext(QUIET))
         for language in ("de", "en"):
             other = replace(text, language=language)
             self.assertEqual(
-                same.check(other, Matter(QUIET)), Checker().check(other, Matter(QUIET))
+                same.check(other, CheckContext(QUIET)), Checker().check(other, CheckContext(QUIET))
             )
 
     def test_it_stops_when_asked(self):
         asked = []
-        Checker().check(good(), Matter(QUIET), lambda: asked.append(1) or True)
+        Checker().check(good(), CheckContext(QUIET), lambda: asked.append(1) or True)
         self.assertLessEqual(len(asked), 3)

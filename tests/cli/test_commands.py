@@ -242,7 +242,7 @@ class Offline(unittest.TestCase):
             "socket.socket.connect = socket.create_connection = socket.getaddrinfo = shut\n"
             "from tamarind.batch.work import do\n"
             "from tamarind.batch.messages import Hear, Done\n"
-            "from tamarind.speech.howtohear import HowToHear\n"
+            "from tamarind.speech.hearingoptions import HowToHear\n"
             "from tests.support import human_recording\n"
             "events = list(do(Hear(1, human_recording('beckett.wav'), HowToHear(), (0, None))))\n"
             "assert isinstance(events[-1], Done), events\n"

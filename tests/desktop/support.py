@@ -17,7 +17,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
 
 from tamarind.audio import soundcache
-from tamarind.batch.crew import Crew
+from tamarind.batch.pool import WorkerPool
 from tamarind.desktop.app import make_application
 from tamarind.desktop.attention import KeptNotices
 from tamarind.desktop.qtloop import open_session
@@ -55,7 +55,7 @@ class WindowTest(FolderTest):
         super().setUp()
         make_application()
         if not self.warm:
-            cold = patch.object(Crew, "warm_up")
+            cold = patch.object(WorkerPool, "warm_up")
             cold.start()
             self.addCleanup(cold.stop)
         self.job = self.folder / "demo" / DEMO_JOB

@@ -17,7 +17,7 @@ from tamarind.desktop import keys
 from tamarind.desktop.anything import AnythingDialog
 from tamarind.desktop.intake.speech_dialog import SpeechDialog
 from tamarind.desktop.keys_dialog import KeysDialog
-from tamarind.desktop.proof.changes_dialog import Change, ChangesDialog
+from tamarind.desktop.proof.changes_dialog import ChangesDialog, ProposedChange
 from tamarind.desktop.proof.draft_dialog import DraftDialog
 from tamarind.desktop.proof.times_dialog import TimesDialog
 from tamarind.desktop.theme import colours
@@ -81,7 +81,7 @@ class NamesAndRoles(ProofTest):
         for dialog in (
             KeysDialog(keys.current(), lambda: None, self.window),
             AnythingDialog(finder, self.window),
-            ChangesDialog("Changes", [Change(0, "a", "b", "c")], self.window),
+            ChangesDialog("Changes", [ProposedChange(0, "a", "b", "c")], self.window),
             DraftDialog("x", self.session.texts.draft(shown), self.text.cues, self.window),
             TimesDialog(self.text, 2, 4, self.window),
             SpeechDialog(self.session, shown, 0, self.window),

@@ -10,7 +10,7 @@ from tamarind.desktop.attention import SOUND, KeptNotices, words_for
 from tamarind.desktop.awake import Awake
 from tamarind.desktop.words import differences, level_in_words
 from tamarind.job.recording import Recording
-from tamarind.speech.howtohear import Care, HowToHear, Sensitivity, Voices
+from tamarind.speech.hearingoptions import Care, HearingOptions, Sensitivity, Voices
 
 
 def totals(done, failed):
@@ -72,15 +72,15 @@ class InWords(unittest.TestCase):
         self.assertIn("cut off", level_in_words(self.info(loud_db=-3.0, clipped=True)))
 
     def test_every_difference_has_its_words(self):
-        how = HowToHear(
+        how = HearingOptions(
             "cy", Care.THOROUGH, Voices(True, 3), source=Source(0, clean=True),
             recogniser="/models/welsh", sensitivity=Sensitivity.FAINT,
         )  # fmt: skip
         mine = Recording(1, SOUND, duration=90_000, how=how, part=(5_000, None), style="phone")
-        said = differences(mine, HowToHear(), "ordinary", "One short line")
+        said = differences(mine, HearingOptions(), "ordinary", "One short line")
         self.assertEqual(
             said[1:],
             ["welsh", "thorough", "3 voices told apart", "faint voices too", "less hum and hiss",
              "One short line", "00:05 to 01:30"],
         )  # fmt: skip
-        self.assertEqual(differences(Recording(1, SOUND), HowToHear(), "ordinary"), [])
+        self.assertEqual(differences(Recording(1, SOUND), HearingOptions(), "ordinary"), [])

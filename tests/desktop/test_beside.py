@@ -60,24 +60,24 @@ class HearingAside(WindowTest):
         self.session.trouble.connect(self.troubles.append)
 
     def hear(self, script=()):
-        self.window.aside.hear(self.key, "Listening…", self.told.append, script)
+        self.window.hearing_dialog.hear(self.key, "Listening…", self.told.append, script)
 
     def test_how_far_it_is_and_how_long_it_takes_is_shown_until_it_is_done(self):
         shown = []
-        self.session.asides.listened.connect(
-            lambda *_: shown.append(self.window.aside._progress.labelText())
+        self.session.on_demand.listened.connect(
+            lambda *_: shown.append(self.window.hearing_dialog._progress.labelText())
         )
         self.hear()
-        self.assertTrue(self.window.aside._progress.isVisible())
+        self.assertTrue(self.window.hearing_dialog._progress.isVisible())
         self.wait(lambda: self.told, 90)
         self.assertTrue(shown and all(text.endswith(" left") for text in shown), shown)
-        self.assertIsNone(self.window.aside._progress)
+        self.assertIsNone(self.window.hearing_dialog._progress)
         self.assertGreater(len(self.told[0]), 8)
 
     def test_who_cancels_is_not_told_and_may_ask_again(self):
         self.hear()
-        self.window.aside._progress.findChild(QPushButton).click()
-        self.assertFalse(self.window.aside.is_busy())
+        self.window.hearing_dialog._progress.findChild(QPushButton).click()
+        self.assertFalse(self.window.hearing_dialog.is_busy())
         self.hear(("Ever", "tried"))
         self.wait(lambda: self.told, 90)
         self.assertEqual([word.text for word in self.told[0]], ["Ever", "tried"])
@@ -86,8 +86,8 @@ class HearingAside(WindowTest):
     def test_a_failure_is_a_sentence_and_the_text_stays(self):
         before = self.session.texts.transcript(self.key)
         self.hear()
-        self.session.asides.heard.emit(self.key, "The sound cannot be read.")
+        self.session.on_demand.heard.emit(self.key, "The sound cannot be read.")
         self.assertEqual(self.troubles, ["The sound cannot be read."])
-        self.assertFalse(self.window.aside.is_busy())
+        self.assertFalse(self.window.hearing_dialog.is_busy())
         self.assertEqual(self.told, [])
         self.assertIs(self.session.texts.transcript(self.key), before)

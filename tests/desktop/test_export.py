@@ -6,7 +6,7 @@ from unittest.mock import patch
 from PySide6.QtWidgets import QApplication, QMessageBox
 
 from tamarind.formats import srt, vtt
-from tamarind.job.export import Wishes, plan
+from tamarind.job.export import ExportOptions, plan
 from tamarind.transcript.edits import toggle_span
 from tests.desktop.support import WindowTest
 
@@ -191,7 +191,7 @@ class Exporting(WindowTest):
         self.panel.word_times.setChecked(True)
         self.write()
         written = self.files()
-        day = self.panel.wishes().date
+        day = self.panel.export_options().date
         name = f"Moor-Trust Site memo, north drain {day}"
         self.assertTrue(written[f"{name}.srt"].startswith(b"\xef\xbb\xbf1\r\n"))
         self.assertIn(b"<00:00:", written[f"{name}.vtt"])
@@ -231,13 +231,13 @@ class Exporting(WindowTest):
         self.panel.pattern.setText("{recording} x")
         self.reopen()
         panel = self.window.export.panel
-        self.assertEqual(panel.wishes().suffixes, ("docx", "vtt"))
-        self.assertEqual(panel.wishes().pattern, "{recording} x")
+        self.assertEqual(panel.export_options().suffixes, ("docx", "vtt"))
+        self.assertEqual(panel.export_options().pattern, "{recording} x")
 
     def test_two_recordings_of_one_name_do_not_write_over_each_other(self):
         (recording,) = [r for r in self.session.recordings.all() if r.name == "Warden interview"]
         document = self.session.texts.document(recording.id)
-        files = plan([(recording, document), (recording, document)], Wishes(("srt",)))
+        files = plan([(recording, document), (recording, document)], ExportOptions(("srt",)))
         self.assertEqual(len({file.name for file in files}), 2)
 
     def test_what_cannot_be_written_leaves_an_older_file_as_it_was(self):

@@ -218,12 +218,12 @@ class Checks(WindowTest):
     def test_what_is_right_is_let_be_and_told_again_on_demand(self):
         self.put(2, "Dam number number four is holding.")
         self.sheet.cue_caret.go_to_word(2, 1)
-        self.panel.let_be()
+        self.panel.dismiss()
         self.assertNotIn("repeated", self.rules())
         self.reopen()
         self.settle()
         self.assertNotIn("repeated", self.rules())
-        self.window.checking.tell_all_again()
+        self.window.checking.restore_dismissed()
         self.assertIn("repeated", self.rules())
 
     def test_a_word_for_the_glossary_is_no_mistake(self):
@@ -306,9 +306,9 @@ class Shaping(WindowTest):
         self.assertFalse(any(track.is_stale(c) for c in after.transcript.cues if c.words))
 
     def test_the_pictures_shots_are_found(self):
-        asides = self.session.asides
-        self.wait(lambda: asides.shots(self.key) is not None, 60)
-        shots = asides.shots(self.key)
+        on_demand = self.session.on_demand
+        self.wait(lambda: on_demand.shots(self.key) is not None, 60)
+        shots = on_demand.shots(self.key)
         self.assertEqual(len(shots), 3)
         for shot, second in zip(shots, (21.2, 43.2, 77.2), strict=True):
             self.assertAlmostEqual(shot / 1000, second, delta=0.25)
@@ -371,7 +371,7 @@ class Texts(WindowTest):
         path.write_text(" ".join(c.text for c in before.cues).replace("Tuesday", "rainy Tuesday"))
         with patch.object(QMessageBox, "question", return_value=YES):
             self.intake.import_text(self.key, path)
-        self.assertTrue(self.window.aside.is_busy())
+        self.assertTrue(self.window.hearing_dialog.is_busy())
         self.wait(lambda: self.session.texts.transcript(self.key) is not before)
         after = self.session.texts.transcript(self.key)
         was = {w.text: w.start for w in before.cues[-1].words}
@@ -390,7 +390,7 @@ class Texts(WindowTest):
         self.session.show(self.key)
         self.wait(lambda: self.session.sounds.has(self.key), 60)
         with patch.object(ChangesDialog, "exec", lambda dialog: True):
-            self.window.proof.captioning.dress()
+            self.window.proof.captioning.restore_punctuation()
             self.wait(lambda: self.session.texts.transcript(self.key) is not text)
         new = self.session.texts.transcript(self.key)
         self.assertTrue(new.cues[0].text.startswith("Site memo"))

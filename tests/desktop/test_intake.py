@@ -24,7 +24,7 @@ from tamarind.job.bringing import found
 from tamarind.job.recording import State
 from tamarind.job.store import JobStore
 from tamarind.speech.glossary import read_glossary
-from tamarind.speech.howtohear import Care, Voices
+from tamarind.speech.hearingoptions import Care, Voices
 from tests.desktop.support import WindowTest
 from tests.support import DEMO, FolderTest, human_recording, tone, write_wav
 

@@ -46,13 +46,13 @@ class TwentyErrors(ProofTest):
             right = self.put(right, row, place, true)
             heard = Word("fogum" if new == REPEATED else "wrong", word.start, word.end, 0.4)
             if new is None:
-                heard = replace(heard, readings=("else", true.text))
+                heard = replace(heard, alternatives=("else", true.text))
             if new in UNSEEN:
-                heard = replace(heard, certainty=0.99)
+                heard = replace(heard, confidence=0.99)
             wrong = self.put(wrong, row, place, heard)
         self.assertEqual(sum(a != b for a, b in zip(_words(right), _words(wrong), strict=True)), 20)
         self.right = _words(right)
-        self.unseen = [w.start for c in wrong.cues for w in c.words if w.certainty == 0.99]
+        self.unseen = [w.start for c in wrong.cues for w in c.words if w.confidence == 0.99]
         self.session.texts.edit(self.session.shown, "x", wrong)
         self.sheet.cue_caret.go_to((0, 0))
 
@@ -102,8 +102,8 @@ class TwentyErrors(ProofTest):
             row, place = self.sheet.cue_caret.place(), self.sheet.cue_caret.word()
             word = self.text.cues[row].words[place]
             number = sum(len(cue.words) for cue in self.text.cues[:row]) + place
-            if word.readings:
-                self.key(KEY.Key_0 + word.readings.index(self.right[number]) + 1)
+            if word.alternatives:
+                self.key(KEY.Key_0 + word.alternatives.index(self.right[number]) + 1)
                 continue
             self.type(self.right[number])
             if self.right[number] == REPEATED:

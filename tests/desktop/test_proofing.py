@@ -6,7 +6,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QApplication
 
 from tamarind.audio.media import probe
-from tamarind.desktop.proof.changes_dialog import Change, ChangesDialog
+from tamarind.desktop.proof.changes_dialog import ChangesDialog, ProposedChange
 from tamarind.desktop.proof.marks import MARKS, filled, read_marks
 from tamarind.desktop.proof.times_dialog import TimesDialog
 from tests.desktop.test_proof import ALT, CTRL, KEY, SHIFT, ProofTest
@@ -91,7 +91,9 @@ class Times(ProofTest):
         dialog.end.setText(f"{end // 1000}.{end % 1000:03}")
         dialog.accept()
         self.assertEqual(dialog.result_text().cues[6].end, end)
-        changes = ChangesDialog("Close gaps", [Change(3, "a", "b", "x"), Change(5, "c", "d", "y")])
+        changes = ChangesDialog(
+            "Close gaps", [ProposedChange(3, "a", "b", "x"), ProposedChange(5, "c", "d", "y")]
+        )
         changes._rows.topLevelItem(0).setCheckState(0, Qt.CheckState.Unchecked)
         self.assertEqual((changes.chosen(), changes._take.text()), ([5], "Make 1 change"))
 
@@ -117,10 +119,10 @@ class DoubtsByNumber(ProofTest):
     def test_a_number_takes_a_reading_and_nought_keeps_the_word(self):
         doubts = self.doubts()
         (row, place) = next(
-            (r, p) for r, p in doubts if len(self.text.cues[r].words[p].readings) > 1
+            (r, p) for r, p in doubts if len(self.text.cues[r].words[p].alternatives) > 1
         )
         self.window.proof.doubts.go_to(row, place)
-        wanted = self.text.cues[row].words[place].readings[1]
+        wanted = self.text.cues[row].words[place].alternatives[1]
         self.key(KEY.Key_2)
         self.assertEqual(self.text.cues[row].words[place].text, wanted.split()[0])
         self.assertEqual(len(self.doubts()), len(doubts) - 1)

@@ -100,6 +100,6 @@ class SecondHearing(WindowTest):
         for cue, before in zip(heard.cues[:4], whole.cues, strict=False):
             alike = {w.text for w in cue.words} & {w.text for w in before.words}
             self.assertGreater(len(alike), len(before.words) * 0.4)
-        self.assertIsNotNone(heard.cues[0].words[0].certainty)
+        self.assertIsNotNone(heard.cues[0].words[0].confidence)
         self.session.texts.undo()
         self.assertEqual(self.session.texts.transcript(key), bare)

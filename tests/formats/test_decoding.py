@@ -78,7 +78,7 @@ class Encodings(unittest.TestCase):
             self.assertIsNone(known_encoding(none))
 
 
-class Told(FolderTest):
+class PlacedFinding(FolderTest):
     def test_what_a_file_was_taken_for_is_said(self):
         path = self.folder / "a.srt"
         path.write_bytes(captions(SAID["ru"][0], "koi8-r"))

@@ -73,7 +73,7 @@ class RoundTrips(FolderTest):
         self.assertEqual([e.start for e in file], [c.start for c in moor().cues])
         self.assertEqual(file[1].plaintext, moor().cues[1].text)
 
-    def test_json_keeps_words_certainty_and_paragraphs(self):
+    def test_json_keeps_words_confidence_and_paragraphs(self):
         text = with_breaks(moor(), ORDINARY)
         data = json.loads(
             everything.write(text, "moor.wav", 12_500, {"es": ["¿Cómo?", None, None]})

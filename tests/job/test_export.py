@@ -10,7 +10,7 @@ from tamarind.formats.encoding import Bytes
 from tamarind.formats.filenames import PatternError
 from tamarind.formats.format import Details
 from tamarind.job.document import Document
-from tamarind.job.export import Wishes, plan, written
+from tamarind.job.export import ExportOptions, plan, written
 from tamarind.job.recording import Recording
 from tamarind.language.housestyle import HouseStyle, Quotes, Wording
 from tamarind.transcript.model import Transcript
@@ -28,8 +28,8 @@ def interview(number=1, name="Moor.wav", text=None, languages=("es",)):
 
 
 class Plans(unittest.TestCase):
-    def names(self, *recordings, **wishes):
-        return [file.name for file in plan(recordings, Wishes(**wishes))]
+    def names(self, *recordings, **export_options):
+        return [file.name for file in plan(recordings, ExportOptions(**export_options))]
 
     def test_a_file_for_each_recording_language_and_document(self):
         told = self.names(
@@ -57,9 +57,9 @@ class Plans(unittest.TestCase):
 
 
 class Bodies(unittest.TestCase):
-    def made(self, suffix, language=None, recording=None, style=STYLE, **wishes):
+    def made(self, suffix, language=None, recording=None, style=STYLE, **export_options):
         recording = recording or interview()
-        wished = Wishes(suffixes=(suffix,), languages=(language,), **wishes)
+        wished = ExportOptions(suffixes=(suffix,), languages=(language,), **export_options)
         (file,) = plan([recording], wished)
         return written(file, *recording, style, wished)
 
@@ -111,7 +111,7 @@ class Bodies(unittest.TestCase):
     def test_two_languages_stand_in_one_caption_in_the_order_that_is_wished(self):
         both = srt.read(self.text("srt", below="es"), "en")
         self.assertEqual(both.cues[0].lines, (moor().cues[0].text, SPANISH[0]))
-        turned = Wishes(suffixes=("srt",), languages=("es",), below="es")
+        turned = ExportOptions(suffixes=("srt",), languages=("es",), below="es")
         (file,) = plan([interview()], turned)
         alone = srt.read(written(file, *interview(), STYLE, turned).data.decode(), "es")
         self.assertEqual(alone.cues[0].lines, (SPANISH[0],))

@@ -16,7 +16,7 @@ from tamarind.job.jobfile import JobError
 from tamarind.job.opening import open_job
 from tamarind.job.recording import State
 from tamarind.job.store import JobStore
-from tamarind.speech.howtohear import Care, HowToHear, Voices
+from tamarind.speech.hearingoptions import Care, HearingOptions, Voices
 from tamarind.transcript import edits
 from tamarind.transcript.model import Transcript
 from tamarind.translation.tracks import Track, with_texts
@@ -282,8 +282,8 @@ class NotAJob(FolderTest):
                 db.execute(f"DROP TABLE {table}")
             db.execute("PRAGMA user_version = 1")
         db.close()
-        how = HowToHear("en-GB", Care.THOROUGH, Voices.read("2"))
-        for before in (HowToHear(), how):
+        how = HearingOptions("en-GB", Care.THOROUGH, Voices.read("2"))
+        for before in (HearingOptions(), how):
             store = JobStore(path)
             (recording,) = store.recordings()
             self.assertEqual(recording.how, before)
@@ -313,7 +313,7 @@ class NotAJob(FolderTest):
             keys = [store.add_recording(self.folder / f"{n}.wav").id for n in range(3)]
         store.set_order([keys[2], keys[0], keys[1]])
         self.assertEqual([r.id for r in store.recordings()], [keys[2], keys[0], keys[1]])
-        later = store.add_recording(self.folder / "late.wav", HowToHear("cy"), "phone")
+        later = store.add_recording(self.folder / "late.wav", HearingOptions("cy"), "phone")
         self.assertEqual(store.recordings()[-1], later)
         store.close()
 

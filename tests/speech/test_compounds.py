@@ -2,8 +2,8 @@
 
 import unittest
 
-from tamarind.speech.certainty import with_sound
 from tamarind.speech.compounds import joined
+from tamarind.speech.confidence import with_sound
 from tamarind.speech.recognisers.base import HeardWord
 from tamarind.speech.wordmodel import WordModel
 
@@ -26,7 +26,7 @@ class Compounds(unittest.TestCase):
 
     def test_a_joined_word_is_as_sure_as_its_less_sure_part(self):
         self.written("Some body left.")
-        self.assertAlmostEqual(self.result[0].certainty, 0.8)
+        self.assertAlmostEqual(self.result[0].confidence, 0.8)
 
     def test_what_belongs_apart_stays_apart(self):
         for text in (
@@ -41,7 +41,7 @@ class Compounds(unittest.TestCase):
 
 
 class Sound(unittest.TestCase):
-    def test_certainty_falls_with_a_bad_fit_and_beside_doubtful_words(self):
+    def test_confidence_falls_with_a_bad_fit_and_beside_doubtful_words(self):
         plain = with_sound([0.9, 0.9, 0.9], [0.0, 0.0, 0.0])
         unfit = with_sound([0.9, 0.9, 0.9], [0.0, -6.0, 0.0])
         beside = with_sound([0.9, 0.9, 0.1], [0.0, 0.0, 0.0])

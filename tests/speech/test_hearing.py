@@ -6,17 +6,17 @@ import numpy as np
 from tamarind.audio import soundcache
 from tamarind.batch.listening import tools
 from tamarind.speech.activity import FRAME_MS, Activity, ActivityMeter, find_speech
-from tamarind.speech.chunks import LONGEST_MS, cut
 from tamarind.speech.hearing import hear
-from tamarind.speech.howtohear import HowToHear
+from tamarind.speech.hearingoptions import HearingOptions
 from tamarind.speech.recognisers.errors import RecogniserError
+from tamarind.speech.segments import LONGEST_MS, cut
 from tests.speech.spoken import BECKETT, TWO_CITIES
 from tests.support import FolderTest, human_recording, tone, word_error_rate
 
 
 def heard_words(name, part=None):
     samples = soundcache.fetch(human_recording(name)).samples()
-    stretches = hear(samples, tools(), HowToHear(), part or (0, len(samples) // 16))
+    stretches = hear(samples, tools(), HearingOptions(), part or (0, len(samples) // 16))
     return [word for stretch in stretches for word in stretch.words]
 
 
@@ -27,16 +27,16 @@ class HumanRecordings(FolderTest):
                 text = " ".join(word.text for word in heard_words(name))
                 self.assertLess(word_error_rate(truth, text), 0.1)
 
-    def test_every_word_has_a_time_in_order_and_a_certainty(self):
+    def test_every_word_has_a_time_in_order_and_a_confidence(self):
         words = heard_words("endgame_nagg_nell.wav")
         self.assertGreater(len(words), 60)
         for before, word in itertools.pairwise(words):
             self.assertLessEqual(before.end, word.start)
         for word in words:
             self.assertLess(word.start, word.end)
-            self.assertTrue(0 <= word.certainty <= 1)
+            self.assertTrue(0 <= word.confidence <= 1)
         sure = [word for word in words if word.text in ("Yes.", "heartily", "story.")]
-        self.assertTrue(all(word.certainty > 0.6 for word in sure))
+        self.assertTrue(all(word.confidence > 0.6 for word in sure))
 
     def test_words_begin_where_the_sound_does(self):
         samples = soundcache.fetch(human_recording("beckett.wav")).samples()
@@ -66,7 +66,7 @@ class NoSpeech(FolderTest):
         ):
             with self.subTest(name):
                 stretches = list(
-                    hear(sound.astype(np.float32), tools(), HowToHear("en"), (0, 20_000))
+                    hear(sound.astype(np.float32), tools(), HearingOptions("en"), (0, 20_000))
                 )
                 self.assertEqual([word for s in stretches for word in s.words], [])
                 self.assertEqual(stretches[-1].heard_until, 20_000)
@@ -74,10 +74,10 @@ class NoSpeech(FolderTest):
     def test_a_language_that_nobody_hears_is_refused_in_a_sentence(self):
         samples = soundcache.fetch(human_recording("beckett.wav")).samples()
         with self.assertRaisesRegex(RecogniserError, "English only"):
-            list(hear(samples, tools(), HowToHear("pl"), (0, 9_000)))
+            list(hear(samples, tools(), HearingOptions("pl"), (0, 9_000)))
 
 
-class Chunks(unittest.TestCase):
+class Segments(unittest.TestCase):
     def activity(self, *pieces):
         """(seconds, speaks) one after the other."""
         probability = [
@@ -87,35 +87,35 @@ class Chunks(unittest.TestCase):
         joined = np.concatenate(probability).astype(np.float32)
         return Activity(joined, np.where(joined > 0.5, -20, -60).astype(np.float32))
 
-    def test_no_speech_is_lost_and_no_chunk_is_too_long(self):
+    def test_no_speech_is_lost_and_no_segment_is_too_long(self):
         rng = np.random.default_rng(3)
         pieces = [(rng.uniform(0.3, 9), place % 2 == 0) for place in range(120)]
         activity = self.activity(*pieces)
-        chunks = cut(activity)
+        segments = cut(activity)
         covered = np.zeros(len(activity), bool)
-        for chunk in chunks:
-            self.assertLessEqual(chunk.frames * FRAME_MS, LONGEST_MS)
-            covered[chunk.first : chunk.last] = True
+        for segment in segments:
+            self.assertLessEqual(segment.frames * FRAME_MS, LONGEST_MS)
+            covered[segment.first : segment.last] = True
         self.assertTrue(covered[activity.probability > 0.5].all())
-        for before, after in itertools.pairwise(chunks):
+        for before, after in itertools.pairwise(segments):
             self.assertLessEqual(before.last, after.first)
 
     def test_cuts_fall_in_the_long_pause(self):
-        chunks = cut(self.activity((9, True), (0.3, False), (6, True), (0.9, False), (12, True)))
-        self.assertEqual(len(chunks), 2)
-        self.assertAlmostEqual(chunks[1].first * FRAME_MS / 1000, 16.1, delta=0.2)
+        segments = cut(self.activity((9, True), (0.3, False), (6, True), (0.9, False), (12, True)))
+        self.assertEqual(len(segments), 2)
+        self.assertAlmostEqual(segments[1].first * FRAME_MS / 1000, 16.1, delta=0.2)
 
     def test_speech_without_any_pause_is_cut_at_its_quietest(self):
         activity = self.activity((70, True))
-        chunks = cut(activity)
-        self.assertTrue(all(chunk.frames * FRAME_MS <= LONGEST_MS for chunk in chunks))
-        twice = sum(a.last - b.first for a, b in itertools.pairwise(chunks))
-        self.assertEqual(sum(chunk.frames for chunk in chunks) - twice, len(activity))
+        segments = cut(activity)
+        self.assertTrue(all(segment.frames * FRAME_MS <= LONGEST_MS for segment in segments))
+        twice = sum(a.last - b.first for a, b in itertools.pairwise(segments))
+        self.assertEqual(sum(segment.frames for segment in segments) - twice, len(activity))
 
     def test_long_silence_is_left_out(self):
-        chunks = cut(self.activity((3, True), (60, False), (3, True)))
-        self.assertEqual(len(chunks), 2)
-        self.assertLess(sum(chunk.frames for chunk in chunks) * FRAME_MS, 7_000)
+        segments = cut(self.activity((3, True), (60, False), (3, True)))
+        self.assertEqual(len(segments), 2)
+        self.assertLess(sum(segment.frames for segment in segments) * FRAME_MS, 7_000)
 
     def test_activity_does_not_depend_on_the_blocks_it_is_given_in(self):
         sound = np.random.default_rng(4).standard_normal(512 * 40).astype(np.float32) * 0.1

@@ -1,4 +1,4 @@
-"""Speech without a pause: chunks overlap, and their words are joined without loss or doubling."""
+"""Speech without a pause: segments overlap, and their words are joined without loss or doubling."""
 
 import itertools
 import unittest
@@ -8,12 +8,12 @@ import numpy as np
 from tamarind.audio import soundcache
 from tamarind.speech.activity import FRAME_MS, Activity, ActivityMeter
 from tamarind.speech.alignment import Aligner
-from tamarind.speech.chunks import LONGEST_MS, cut, settled
 from tamarind.speech.hearing import Tools, hear
-from tamarind.speech.howtohear import HowToHear, Sensitivity
+from tamarind.speech.hearingoptions import HearingOptions, Sensitivity
 from tamarind.speech.overlaps import merged
-from tamarind.speech.recognisers.base import Reading
+from tamarind.speech.recognisers.base import Hypothesis
 from tamarind.speech.recognisers.builtin import BuiltinRecogniser
+from tamarind.speech.segments import LONGEST_MS, cut, settled
 from tamarind.speech.unheard import unheard
 from tamarind.transcript.model import Word
 from tests.speech.spoken import TWO_CITIES
@@ -54,18 +54,18 @@ class Cutting(unittest.TestCase):
         return Activity(probability, np.full(count, -20, np.float32))
 
     def test_only_borders_without_a_pause_overlap(self):
-        chunks = cut(self.activity(60))
-        for before, after in itertools.pairwise(chunks):
+        segments = cut(self.activity(60))
+        for before, after in itertools.pairwise(segments):
             self.assertLess(after.first, before.last)
-        self.assertLess(max(chunk.frames for chunk in chunks) * FRAME_MS, LONGEST_MS + 1)
+        self.assertLess(max(segment.frames for segment in segments) * FRAME_MS, LONGEST_MS + 1)
         first, second = cut(self.activity(30, pause_at=(15,)))
         self.assertLess(first.last, second.first)
 
-    def test_chunks_that_overlap_are_not_torn_apart_between_blocks(self):
+    def test_segments_that_overlap_are_not_torn_apart_between_blocks(self):
         self.assertEqual(settled(cut(self.activity(60))), 0)
-        chunks = cut(self.activity(75, pause_at=(15, 30)))
-        self.assertEqual(settled(chunks), 2)
-        self.assertGreater(len(chunks), 3)
+        segments = cut(self.activity(75, pause_at=(15, 30)))
+        self.assertEqual(settled(segments), 2)
+        self.assertGreater(len(segments), 3)
 
     def test_sensitivity_says_how_weak_speech_may_be(self):
         weak = Activity(np.full(100, 0.3, np.float32), np.full(100, -50, np.float32))
@@ -86,17 +86,17 @@ class Unheard(FolderTest):
         class Silent:
             languages = ()
 
-            def hear(self, chunks, how):
-                return [[Reading((), 0.0)] for _ in chunks]
+            def hear(self, segments, how):
+                return [[Hypothesis((), 0.0)] for _ in segments]
 
         samples = soundcache.fetch(human_recording("two_cities.wav")).samples()[: 16_000 * 12]
-        (stretch,) = hear(samples, Tools(Silent(), Aligner(), None), HowToHear(), (0, 12_000))
+        (stretch,) = hear(samples, Tools(Silent(), Aligner(), None), HearingOptions(), (0, 12_000))
         self.assertEqual(stretch.words, ())
         self.assertGreater(sum(b - a for a, b in stretch.unheard), 7_000)
 
 
 class WithoutPauses(FolderTest):
-    def chunks(self, samples):
+    def segments(self, samples):
         return cut(ActivityMeter().measure(samples))
 
     def test_speech_with_its_pauses_cut_out_is_heard_whole(self):
@@ -106,8 +106,8 @@ class WithoutPauses(FolderTest):
         run = np.array([quiet[max(at - 3, 0) : at + 1].all() for at in range(len(quiet))])
         dense = frames[~run].reshape(-1)
         tools = Tools(BuiltinRecogniser(), Aligner(), None)
-        found = hear(dense, tools, HowToHear(), (0, len(dense) // 16))
+        found = hear(dense, tools, HearingOptions(), (0, len(dense) // 16))
         words = [word for stretch in found for word in stretch.words]
-        self.assertTrue(any(c.first < b.last for b, c in itertools.pairwise(self.chunks(dense))))
+        self.assertTrue(any(c.first < b.last for b, c in itertools.pairwise(self.segments(dense))))
         self.assertLess(word_error_rate(TWO_CITIES, text(words)), 0.15)
         self.assertTrue(all(a.end <= b.start for a, b in itertools.pairwise(words)))

@@ -11,21 +11,21 @@ import onnxruntime
 from tamarind.audio import soundcache
 from tamarind.audio.source import Channel, Source
 from tamarind.batch.listening import tools
-from tamarind.speech.certainty import Evidence, certainty
+from tamarind.speech.confidence import Evidence, confidence
+from tamarind.speech.consensus import Support as Backing
+from tamarind.speech.consensus import support, together
 from tamarind.speech.glossary import GlossaryError, read_glossary, write_glossary
-from tamarind.speech.howtohear import Care, HowToHear, Voices
-from tamarind.speech.readings import Support as Backing
-from tamarind.speech.readings import support, together
+from tamarind.speech.hearingoptions import Care, HearingOptions, Voices
 from tamarind.speech.recognisers.bias import TermBias
 from tamarind.speech.recognisers.builtin import model_folder
-from tamarind.speech.recognisers.chorus import Chorus
 from tamarind.speech.recognisers.decoder import Decoder
 from tamarind.speech.recognisers.encoder import Encoder
+from tamarind.speech.recognisers.ensemble import Ensemble
 from tamarind.speech.recognisers.errors import RecogniserError
 from tamarind.speech.recognisers.modelfile import ModelFile, ModelFileError
 from tamarind.speech.recognisers.neighbours import neighbours
 from tamarind.speech.recognisers.tokens import BEGIN, END, Vocabulary
-from tamarind.speech.search import Hypothesis, search
+from tamarind.speech.search import TokenHypothesis, search
 from tests.support import FolderTest, human_recording
 
 
@@ -59,7 +59,7 @@ class Script:
 
 
 def chain(*tokens):
-    """One text, said with certainty."""
+    """One text, said with confidence."""
     return {tokens[:place]: {token: 1.0} for place, token in enumerate(tokens)}
 
 
@@ -268,13 +268,13 @@ class Networks(FolderTest):
 
     def test_versions_of_one_sound_are_averaged(self):
         hidden = self.encoder.hidden(self.sound()[: 16_000 * 3])
-        one = Chorus(self.decoder.begin([hidden], 2), 1, 2)
-        two = Chorus(self.decoder.begin([hidden, hidden], 2), 2, 2)
+        one = Ensemble(self.decoder.begin([hidden], 2), 1, 2)
+        two = Ensemble(self.decoder.begin([hidden, hidden], 2), 2, 2)
         for tokens in ([BEGIN, BEGIN], [5, 6]):
-            plain, averaged = (chorus.step(np.array(tokens)) for chorus in (one, two))
+            plain, averaged = (ensemble.step(np.array(tokens)) for ensemble in (one, two))
             np.testing.assert_allclose(averaged, plain, atol=2e-3)
-            for chorus in (one, two):
-                chorus.follow(np.array([1, 0]))
+            for ensemble in (one, two):
+                ensemble.follow(np.array([1, 0]))
 
     def test_a_file_that_is_no_network_is_named(self):
         path = self.folder / "decoder.ort"
@@ -285,18 +285,22 @@ class Networks(FolderTest):
 
 
 class Hearing(FolderTest):
-    def test_a_chunk_reads_alike_alone_and_in_a_batch_of_other_lengths(self):
+    def test_a_segment_reads_alike_alone_and_in_a_batch_of_other_lengths(self):
         samples = soundcache.fetch(human_recording("two_cities.wav")).samples()
-        chunks = [samples[: 16_000 * 13], samples[16_000 * 21 : 16_000 * 28], samples[: 16_000 * 3]]
-        together = tools().recogniser.hear(chunks, HowToHear())
-        for chunk, (best, *_others) in zip(chunks, together, strict=True):
-            ((alone, *_rest),) = tools().recogniser.hear([chunk], HowToHear())
+        segments = [
+            samples[: 16_000 * 13],
+            samples[16_000 * 21 : 16_000 * 28],
+            samples[: 16_000 * 3],
+        ]
+        together = tools().recogniser.hear(segments, HearingOptions())
+        for segment, (best, *_others) in zip(segments, together, strict=True):
+            ((alone, *_rest),) = tools().recogniser.hear([segment], HearingOptions())
             self.assertEqual(alone.text, best.text)
 
     def test_loudness_does_not_matter(self):
         samples = soundcache.fetch(human_recording("beckett.wav")).samples()
         texts = {
-            tools().recogniser.hear([samples * np.float32(gain)], HowToHear())[0][0].text
+            tools().recogniser.hear([samples * np.float32(gain)], HearingOptions())[0][0].text
             for gain in (0.01, 0.3, 1)
         }
         self.assertEqual(len(texts), 1)
@@ -304,7 +308,7 @@ class Hearing(FolderTest):
     def test_a_thorough_hearing_gives_other_readings_of_unsure_words(self):
         samples = soundcache.fetch(human_recording("two_cities.wav")).samples()[: 16_000 * 13]
         noise = np.random.default_rng(3).standard_normal(len(samples)).astype(np.float32)
-        how = HowToHear(care=Care.THOROUGH)
+        how = HearingOptions(care=Care.THOROUGH)
         ((best, *others),) = tools().recogniser.hear([samples + 0.1 * noise], how)
         self.assertGreaterEqual(len(others), 1)
         self.assertTrue(all(best.score >= other.score for other in others))
@@ -312,15 +316,15 @@ class Hearing(FolderTest):
         self.assertTrue(offered)
         self.assertTrue(all(word.text not in word.others for word in offered))
 
-    def test_very_short_sound_and_no_chunks_are_no_trouble(self):
+    def test_very_short_sound_and_no_segments_are_no_trouble(self):
         recogniser = tools().recogniser
-        self.assertEqual(recogniser.hear([], HowToHear()), [])
-        ((reading, *_),) = recogniser.hear([np.zeros(10, np.float32)], HowToHear("en-GB"))
+        self.assertEqual(recogniser.hear([], HearingOptions()), [])
+        ((reading, *_),) = recogniser.hear([np.zeros(10, np.float32)], HearingOptions("en-GB"))
         self.assertLess(len(reading.words), 4)
 
     def test_a_language_it_does_not_hear_is_refused(self):
         with self.assertRaisesRegex(RecogniserError, "English only"):
-            tools().recogniser.hear([], HowToHear("fr"))
+            tools().recogniser.hear([], HearingOptions("fr"))
 
 
 class Neighbours(unittest.TestCase):
@@ -338,7 +342,7 @@ class Neighbours(unittest.TestCase):
         more = self.vocabulary.encode(" dam")[:1]
         beside.append([(self.vocabulary.encode(t)[0], np.log(p)) for t, p in following])
         count = len(tokens) + 1
-        text = Hypothesis(
+        text = TokenHypothesis(
             (*tokens, *more),
             (0.0,) * count,
             (0.0,) * count,
@@ -389,7 +393,7 @@ class Support(unittest.TestCase):
         near = {"Dams,": 0.3, "damn": 0.25}
         self.assertEqual(together(backing, near), ("dams", "damn", ""))
 
-    def test_certainty_falls_with_what_speaks_against_a_word(self):
+    def test_confidence_falls_with_what_speaks_against_a_word(self):
         good = Evidence(-0.02, -0.01, 6.0, 1.0, -5.0)
         for worse in (
             replace(good, log_probability=-2.0, least=-1.0),
@@ -397,8 +401,8 @@ class Support(unittest.TestCase):
             replace(good, share=0.4),
             replace(good, likelihood=-15.0),
         ):
-            self.assertLess(certainty(worse, "peat"), certainty(good, "peat"))
-        self.assertTrue(0.9 < certainty(good, "peat") < 1)
+            self.assertLess(confidence(worse, "peat"), confidence(good, "peat"))
+        self.assertTrue(0.9 < confidence(good, "peat") < 1)
 
 
 class Lists(unittest.TestCase):
@@ -414,11 +418,11 @@ class Lists(unittest.TestCase):
             read_glossary("peat\n= koyer")
 
     def test_how_to_hear_comes_back_from_what_is_kept(self):
-        how = HowToHear(
+        how = HearingOptions(
             "en-GB", Care.THOROUGH, Voices.read("3"), source=Source(1, Channel.LEFT, True)
         )
-        self.assertEqual(HowToHear.from_data(json.loads(json.dumps(how.data()))), how)
-        self.assertEqual(HowToHear.from_data({}), HowToHear())
+        self.assertEqual(HearingOptions.from_data(json.loads(json.dumps(how.data()))), how)
+        self.assertEqual(HearingOptions.from_data({}), HearingOptions())
         for wrong in ("some", "0", "99", "-1"):
             with self.assertRaises(ValueError):
                 Voices.read(wrong)

@@ -12,8 +12,8 @@ import numpy as np
 from tamarind.audio import soundcache
 from tamarind.speech.alignment import Aligner
 from tamarind.speech.hearing import Tools, hear
-from tamarind.speech.howtohear import HowToHear
-from tamarind.speech.recognisers.base import HeardWord, Reading
+from tamarind.speech.hearingoptions import HearingOptions
+from tamarind.speech.recognisers.base import HeardWord, Hypothesis
 from tamarind.speech.recognisers.builtin import model_folder
 from tamarind.speech.recognisers.catalogue import SHIPPED, check, choice, load
 from tamarind.speech.recognisers.errors import RecogniserError
@@ -36,9 +36,9 @@ class Folders(FolderTest):
     def test_a_whole_folder_is_heard_with_in_any_language_the_person_says(self):
         self.fill()
         self.assertEqual(choice(str(self.model)).label, "the model in my model")
-        check(HowToHear("cy", recogniser=str(self.model)))
+        check(HearingOptions("cy", recogniser=str(self.model)))
         sound = soundcache.fetch(human_recording("beckett.wav")).samples()
-        ((best, *_),) = load(str(self.model), Aligner()).hear([sound], HowToHear("cy"))
+        ((best, *_),) = load(str(self.model), Aligner()).hear([sound], HearingOptions("cy"))
         self.assertLess(word_error_rate(BECKETT, best.text), 0.2)
 
     def test_what_is_missing_is_named(self):
@@ -73,7 +73,7 @@ class CTranslateFolders(FolderTest):
         super().setUp()
         self.model = self.folder / "tiny"
         shutil.copytree(Path(self.kept.name) / "tiny", self.model)
-        self.how = HowToHear("cy", recogniser=str(self.model))
+        self.how = HearingOptions("cy", recogniser=str(self.model))
 
     def test_a_sentence_says_what_it_is_and_what_is_missing(self):
         self.assertRegex(
@@ -97,9 +97,9 @@ class CTranslateFolders(FolderTest):
         recogniser = load(str(self.model), Aligner())
         ((reading,),) = recogniser.hear([sound], self.how)
         for word in reading.words:
-            self.assertTrue(0 <= word.certainty <= 1 and word.time[0] <= word.time[1])
+            self.assertTrue(0 <= word.confidence <= 1 and word.time[0] <= word.time[1])
         with self.assertRaisesRegex(RecogniserError, "does not hear"):
-            recogniser.hear([sound], HowToHear("fr"))
+            recogniser.hear([sound], HearingOptions("fr"))
 
     def test_a_damaged_model_is_told_when_it_is_loaded(self):
         (self.model / "model.bin").write_bytes(b"no model")
@@ -122,8 +122,8 @@ class Scripted:
     def __init__(self, words):
         self.words = words
 
-    def hear(self, chunks, how):
-        return [[Reading(self.words, 0.0)] for _ in chunks]
+    def hear(self, segments, how):
+        return [[Hypothesis(self.words, 0.0)] for _ in segments]
 
 
 class OwnTimes(FolderTest):
@@ -134,7 +134,7 @@ class OwnTimes(FolderTest):
             for n, word in enumerate(BECKETT.split())
         )
         tools = Tools(Scripted(words), Aligner(), None)
-        how = HowToHear(language)
+        how = HearingOptions(language)
         found = [w for s in hear(samples, tools, how, (0, 20_000)) for w in s.words]
         return [word.end - word.start for word in found]
 
@@ -146,9 +146,9 @@ class OwnTimes(FolderTest):
 class Shipped(unittest.TestCase):
     def test_a_language_that_nothing_hears_is_told_at_once(self):
         for shipped in SHIPPED:
-            check(HowToHear("en-IE", recogniser=shipped.name))
+            check(HearingOptions("en-IE", recogniser=shipped.name))
             with self.assertRaisesRegex(RecogniserError, "Nothing here hears “fr”"):
-                check(HowToHear("fr", recogniser=shipped.name))
+                check(HearingOptions("fr", recogniser=shipped.name))
 
     def test_a_name_that_means_nothing(self):
         with self.assertRaisesRegex(RecogniserError, "“nobody” is no recogniser"):
@@ -156,13 +156,13 @@ class Shipped(unittest.TestCase):
 
 
 class SecondOpinion(FolderTest):
-    def test_the_dictionary_hears_words_without_marks_and_with_certainties(self):
+    def test_the_dictionary_hears_words_without_marks_and_with_confidences(self):
         sound = soundcache.fetch(human_recording("two_cities.wav")).samples()[: 16_000 * 9]
         recogniser = load("dictionary", Aligner())
-        (readings,) = recogniser.hear([sound], HowToHear())
-        best = readings[0]
+        (hypotheses,) = recogniser.hear([sound], HearingOptions())
+        best = hypotheses[0]
         self.assertIn("it was the best of times it was the worst of times", best.text)
-        self.assertTrue(0.3 < np.mean([word.certainty for word in best.words]) < 1)
+        self.assertTrue(0.3 < np.mean([word.confidence for word in best.words]) < 1)
         self.assertTrue(all(word.text == word.text.lower() for word in best.words))
-        self.assertTrue(all(0 <= word.certainty <= 1 for word in best.words))
-        self.assertEqual(len({reading.text for reading in readings}), len(readings))
+        self.assertTrue(all(0 <= word.confidence <= 1 for word in best.words))
+        self.assertEqual(len({reading.text for reading in hypotheses}), len(hypotheses))

@@ -6,8 +6,8 @@ import numpy as np
 
 from tamarind.audio import soundcache
 from tamarind.batch import listening
-from tamarind.batch.messages import HearAside
-from tamarind.speech.howtohear import HowToHear
+from tamarind.batch.messages import HearOnDemand
+from tamarind.speech.hearingoptions import HearingOptions
 from tamarind.speech.script import timed_script
 from tests.support import FolderTest, human_recording
 
@@ -16,7 +16,9 @@ class Scripts(FolderTest):
     def setUp(self):
         super().setUp()
         path = human_recording("two_cities.wav")
-        *told, last = listening.hear_aside(HearAside(1, path, HowToHear()), listening.tools)
+        *told, last = listening.hear_on_demand(
+            HearOnDemand(1, path, HearingOptions()), listening.tools
+        )
         self.assertTrue(told and told[-1].until <= told[-1].end)
         self.words = last.words
         self.sound = soundcache.fetch(path).samples()
@@ -30,7 +32,7 @@ class Scripts(FolderTest):
     def test_words_that_were_heard_keep_their_times(self):
         result = self.timed([word.text.lower() for word in self.words])
         self.assertEqual([w.start for w in result], [w.start for w in self.words])
-        self.assertTrue(all(w.certainty is None for w in result))
+        self.assertTrue(all(w.confidence is None for w in result))
 
     def test_words_that_were_not_heard_are_found_in_the_sound(self):
         rng = random.Random(2)
@@ -43,11 +45,11 @@ class Scripts(FolderTest):
     def test_a_script_of_a_part_lies_within_it(self):
         start, end = self.words[6].start - 100, self.words[17].end + 100
         part = (start, end)
-        task = HearAside(
-            1, human_recording("two_cities.wav"), HowToHear(), part,
+        task = HearOnDemand(
+            1, human_recording("two_cities.wav"), HearingOptions(), part,
             ("sphagnum", *(word.text for word in self.words[6:18])),
         )  # fmt: skip
-        *_, last = listening.hear_aside(task, listening.tools)
+        *_, last = listening.hear_on_demand(task, listening.tools)
         self.assertTrue(all(start <= w.start < w.end <= end + 100 for w in last.words), last.words)
         self.assertTrue(last.words[0].is_doubt())
         away = [abs(a.start - b.start) for a, b in

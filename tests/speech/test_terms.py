@@ -6,7 +6,7 @@ from tamarind.batch.messages import Hear, Heard
 from tamarind.batch.work import do
 from tamarind.speech.alignment import NO_FIT
 from tamarind.speech.glossary import NO_TERMS, read_glossary
-from tamarind.speech.howtohear import Care, HowToHear
+from tamarind.speech.hearingoptions import Care, HearingOptions
 from tamarind.speech.pronouncing import changed, phones_of, unlikeness
 from tamarind.speech.recognisers.base import HeardWord
 from tamarind.speech.terms import Candidate, TermFinder, with_offer, with_term
@@ -14,9 +14,9 @@ from tamarind.speech.wordmodel import UNKNOWN, WordModel, plain
 from tests.support import DEMO, FolderTest
 
 
-def heard(text, certainty=0.3):
-    """Words all heard with one certainty."""
-    return [HeardWord(word, certainty) for word in text.split()]
+def heard(text, confidence=0.3):
+    """Words all heard with one confidence."""
+    return [HeardWord(word, confidence) for word in text.split()]
 
 
 class Sounds(unittest.TestCase):
@@ -62,8 +62,8 @@ class Language(unittest.TestCase):
 
 
 class Finding(unittest.TestCase):
-    def places(self, glossary, text, certainty=0.3):
-        found = TermFinder(read_glossary(glossary)).candidates(heard(text, certainty))
+    def places(self, glossary, text, confidence=0.3):
+        found = TermFinder(read_glossary(glossary)).candidates(heard(text, confidence))
         words = text.split()
         return [(" ".join(words[c.first : c.last]), c.text) for c in found]
 
@@ -107,7 +107,7 @@ class Finding(unittest.TestCase):
         taken = with_term(words, Candidate(0, 2, "Wether Sike", 0.1))
         self.assertEqual([word.text for word in taken], ["“Wether", "Sike,”", "he", "said"])
         self.assertEqual(taken[0].others, ("weather psyche",))
-        self.assertGreater(taken[0].certainty, 0.6)
+        self.assertGreater(taken[0].confidence, 0.6)
 
     def test_a_term_not_taken_is_offered_a_word_at_a_time(self):
         words = heard("the koyer mats")
@@ -123,7 +123,7 @@ class InTheDemo(FolderTest):
     TERMS = "Harrow Creek\nsphagnum\ndip wells"
 
     def text(self, terms, care=Care.QUICK):
-        how = HowToHear(care=care, glossary=read_glossary(terms))
+        how = HearingOptions(care=care, glossary=read_glossary(terms))
         events = list(do(Hear(1, DEMO / "media" / "Warden interview.m4a", how, (0, None))))
         return " ".join(c.text for e in events if isinstance(e, Heard) for c in e.cues).lower()
 

@@ -15,7 +15,7 @@ from tamarind.speech.diarisation.encoder import WIDTH, VoiceEncoder
 from tamarind.speech.diarisation.evidence import NO_EVIDENCE, Evidence, voices_of
 from tamarind.speech.diarisation.finder import VoiceFinder
 from tamarind.speech.diarisation.windows import Points
-from tamarind.speech.howtohear import HowToHear, Voices
+from tamarind.speech.hearingoptions import HearingOptions, Voices
 from tamarind.transcript.model import Word
 from tests.support import FolderTest, human_recording
 
@@ -198,7 +198,7 @@ class Channels(unittest.TestCase):
 class People(FolderTest):
     def test_two_people_are_told_apart_and_no_cue_has_both(self):
         """In the play one asks for his pap and the other answers; the first lines are known."""
-        how = HowToHear(voices=Voices(True))
+        how = HearingOptions(voices=Voices(True))
         path = human_recording("endgame_nagg_nell.wav")
         events = list(do(Hear(1, path, how, (0, None))))
         told = [type(event) for event in events if isinstance(event, VoicesSought | Heard)]
@@ -212,7 +212,7 @@ class People(FolderTest):
 
 class NotAsked(FolderTest):
     def test_nobody_is_told_apart_unless_it_is_asked_for(self):
-        events = list(do(Hear(1, human_recording("beckett.wav"), HowToHear(), (0, None))))
+        events = list(do(Hear(1, human_recording("beckett.wav"), HearingOptions(), (0, None))))
         cues = [c for e in events if isinstance(e, Heard) for c in e.cues]
         self.assertEqual({cue.speaker for cue in cues}, {None})
 

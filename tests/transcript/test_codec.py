@@ -3,7 +3,7 @@
 import unittest
 from dataclasses import fields, replace
 
-from tamarind.batch.bookmarks import Place, read, written
+from tamarind.batch.bookmarks import HearingState, read, written
 from tamarind.formats import everything
 from tamarind.job.change import Change
 from tamarind.job.cuedata import cue_of, draft_cue_of, draft_row_of, row_of
@@ -34,7 +34,7 @@ class EveryField(FolderTest):
         own = {"id", "start", "end", "words", "speaker"}
         known = {one.name for one in (BREAKS, *CUE_FIELDS)}
         self.assertEqual(known | own, {one.name for one in fields(Cue)})
-        own = {"text", "start", "end", "certainty"}
+        own = {"text", "start", "end", "confidence"}
         self.assertEqual({one.name for one in WORD_FIELDS} | own, {f.name for f in fields(Word)})
 
     def test_in_rows_and_in_drafts(self):
@@ -66,7 +66,7 @@ class EveryField(FolderTest):
 
         nothing = np.zeros(0, np.float32)
         sound = Bookmark(0, (nothing, nothing, nothing), 0, Activity(nothing, nothing), 40_000)
-        place = Place(sound, ((UNUSUAL_WORD, 2),), 8, 900, (UNUSUAL_WORD, None))
+        place = HearingState(sound, ((UNUSUAL_WORD, 2),), 8, 900, (UNUSUAL_WORD, None))
         found = read(written(place))
         self.assertEqual((found.waiting, found.last), (place.waiting, place.last))
 

@@ -20,12 +20,12 @@ class Reconcile(unittest.TestCase):
         new = self.texts("the first thing we did was block the sluice-gates")
         old = self.cue.words[-1]
         self.assertEqual((new["sluice-gates"].start, new["sluice-gates"].end), (old.start, old.end))
-        self.assertIsNone(new["sluice-gates"].certainty)
+        self.assertIsNone(new["sluice-gates"].confidence)
         self.assertEqual(new["block"], self.cue.words[6])
 
-    def test_marks_and_capitals_leave_the_certainty_as_it_was(self):
+    def test_marks_and_capitals_leave_the_confidence_as_it_was(self):
         word = self.texts("The first thing we did was block the sluices.")["sluices."]
-        self.assertEqual(word.certainty, 0.9)
+        self.assertEqual(word.confidence, 0.9)
 
     def test_a_word_put_in_takes_nothing_from_any_word_but_its_neighbours(self):
         new = retext(self.cue, "the very first thing we did was block the sluices").words

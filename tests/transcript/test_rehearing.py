@@ -14,9 +14,9 @@ from tamarind.transcript.rehearing import (
 )
 
 
-def words(text, start=0, each=300, certainty=0.5):
+def words(text, start=0, each=300, confidence=0.5):
     return tuple(
-        Word(word, start + n * each, start + (n + 1) * each - 20, certainty)
+        Word(word, start + n * each, start + (n + 1) * each - 20, confidence)
         for n, word in enumerate(text.split())
     )
 
@@ -118,7 +118,7 @@ class Taking(unittest.TestCase):
             take(other, found)
 
 
-class Passage(unittest.TestCase):
+class Subnetwork(unittest.TestCase):
     def test_no_sound_of_its_neighbours_is_heard_with_it(self):
         whole = text("one two three", "four five", "six")
         start, end = passage(whole, 1, 2)

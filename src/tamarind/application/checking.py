@@ -9,8 +9,8 @@ from time import monotonic, sleep
 from tamarind.application.events import Event
 from tamarind.application.session import Session
 from tamarind.application.tasks import Tasks
-from tamarind.checks.checker import Checker, Matter
-from tamarind.checks.finding import Finding, Fix, Told
+from tamarind.checks.checker import CheckContext, Checker
+from tamarind.checks.finding import Finding, Fix, PlacedFinding
 from tamarind.checks.fixing import fixed
 from tamarind.checks.rules import RULES
 from tamarind.job.settings import DISMISSED, EXPORT_ENCODING
@@ -30,7 +30,7 @@ class _Checked:
     """What was found in a text."""
 
     transcript: Transcript
-    told: tuple[Told, ...]
+    told: tuple[PlacedFinding, ...]
 
 
 class Checking:
@@ -50,7 +50,7 @@ class Checking:
         self._listened_to: set[int] = set()
         self._speech: dict[int, tuple[Activity, tuple[tuple[int, int], ...]]] = {}
         kept = session.settings.get(DISMISSED)
-        self._let_be = dict.fromkeys(kept, True)
+        self._dismissed = dict.fromkeys(kept, True)
         self._encoding = session.settings.get(EXPORT_ENCODING)
         self._tasks = Tasks(session.loop, "checking", latest_only=False)
         self._later = session.loop.timer(RESTS_MS, self._check_shown)
@@ -61,7 +61,7 @@ class Checking:
         session.recordings.list_changed.connect(self._recordings_changed)
         session.recordings.changed.connect(self._recording_changed)
         session.styles.changed.connect(self.start_afresh)
-        session.asides.speech_found.connect(self._speech_found)
+        session.on_demand.speech_found.connect(self._speech_found)
         # The window comes first.
         self._at_first.start()
 
@@ -73,12 +73,12 @@ class Checking:
         self._asked.clear()
         self._tasks.close()
 
-    def findings(self, recording_id: int | None) -> list[Told]:
+    def findings(self, recording_id: int | None) -> list[PlacedFinding]:
         """What is known to break the rules, without what a person lets be, in order."""
         found = self._found.get(recording_id) if recording_id is not None else None
         if found is None:
             return []
-        return [one for one in found.told if mark_of(one.finding) not in self._let_be]
+        return [one for one in found.told if mark_of(one.finding) not in self._dismissed]
 
     def is_known(self, recording_id: int) -> bool:
         """Whether the findings are those of the text as it is now."""
@@ -108,20 +108,20 @@ class Checking:
             self._session.texts.edit(recording_id, label, new)
         return made
 
-    def let_be(self, finding: Finding) -> None:
+    def dismiss(self, finding: Finding) -> None:
         """This is no breach; it is not told again for the same words."""
-        self._let_be[mark_of(finding)] = True
-        self._session.settings.keep(DISMISSED, tuple(self._let_be))
+        self._dismissed[mark_of(finding)] = True
+        self._session.settings.keep(DISMISSED, tuple(self._dismissed))
         if self._session.shown is not None:
             self.changed.emit(self._session.shown)
 
-    def let_be_count(self) -> int:
+    def dismissed_count(self) -> int:
         """How many findings are let be in this job."""
-        return len(self._let_be)
+        return len(self._dismissed)
 
-    def tell_all_again(self) -> None:
+    def restore_dismissed(self) -> None:
         """What was let be is told again."""
-        self._let_be.clear()
+        self._dismissed.clear()
         self._session.settings.keep(DISMISSED, ())
         self._later.start()
         if self._session.shown is not None:
@@ -133,17 +133,17 @@ class Checking:
             self._encoding = encoding
             self.start_afresh()
 
-    def matter(self, recording_id: int) -> Matter:
+    def context(self, recording_id: int) -> CheckContext:
         """What a recording's text is checked with."""
         session = self._session
         recording = session.recordings.get(recording_id)
         terms = tuple(term.text for term in session.glossary().terms)
-        activity = session.asides.speech(recording_id) if self._listens(recording_id) else None
+        activity = session.on_demand.speech(recording_id) if self._listens(recording_id) else None
         speech = None
         if activity is not None:
             self._listened_to.add(recording_id)
             speech = self._spans(recording_id, activity)
-        return Matter(
+        return CheckContext(
             session.styles.of(recording),
             session.texts.document(recording_id).tracks,
             terms,
@@ -201,7 +201,7 @@ class Checking:
         self._number += 1
         number = self._asked[key] = self._number
         checker = self._checkers.setdefault(key, Checker())
-        transcript, matter = self._session.texts.transcript(key), self.matter(key)
+        transcript, context = self._session.texts.transcript(key), self.context(key)
 
         def stopped() -> bool:
             # While somebody types, Python's lock belongs to the window.
@@ -212,7 +212,7 @@ class Checking:
         def work() -> _Checked | None:
             if stopped():
                 return None
-            told = checker.check(transcript, matter, stopped)
+            told = checker.check(transcript, context, stopped)
             return _Checked(transcript, tuple(told))
 
         def failed(sentence: str) -> None:
@@ -235,7 +235,7 @@ def mark_of(finding: Finding) -> str:
     return f"{finding.rule}|{finding.cue}|{finding.excerpt}"
 
 
-def summary(told: Sequence[Told]) -> str:
+def summary(told: Sequence[PlacedFinding]) -> str:
     """How many findings there are, in words."""
     musts = sum(one.level is Level.MUST for one in told)
     hints = len(told) - musts
@@ -247,11 +247,11 @@ def summary(told: Sequence[Told]) -> str:
     return ", ".join(parts)
 
 
-def said(told: Told) -> str:
+def said(told: PlacedFinding) -> str:
     """A finding in a few words."""
     return RULES[told.finding.rule].title
 
 
-def without_doubts(told: Sequence[Told]) -> list[Told]:
+def without_doubts(told: Sequence[PlacedFinding]) -> list[PlacedFinding]:
     """Findings but for doubts, which the desk shows by themselves."""
     return [one for one in told if one.finding.rule != "doubt"]

@@ -9,11 +9,11 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
-from tamarind.application.crewdesk import CrewDesk
 from tamarind.application.events import Event
 from tamarind.application.jobsettings import JobSettings
 from tamarind.application.jobstyles import JobStyles
 from tamarind.application.looking import Looking
+from tamarind.application.pooldesk import PoolDesk
 from tamarind.application.recordings import Recordings
 from tamarind.application.texts import Texts
 from tamarind.batch.messages import Done, Failed, Hear, Heard, Started, VoicesSought
@@ -47,7 +47,7 @@ class Line:
 
     def __init__(
         self,
-        desk: CrewDesk,
+        desk: PoolDesk,
         recordings: Recordings,
         texts: Texts,
         settings: JobSettings,
@@ -55,7 +55,7 @@ class Line:
         looking: Looking,
         trouble: Event[[str]],
     ) -> None:
-        self._desk, self._crew = desk, desk.crew
+        self._desk, self._pool = desk, desk.pool
         self._recordings, self._texts = recordings, texts
         self._settings, self._styles = settings, styles
         self._looking, self._trouble = looking, trouble
@@ -70,8 +70,8 @@ class Line:
         self.finished: Event[[Totals]] = Event()
         """The whole batch is done."""
         if self._paused:
-            self._crew.pause()
-        self._crew.warm_up()
+            self._pool.pause()
+        self._pool.warm_up()
         looking.known.connect(self._hear_known)
         desk.add(self._take)
 
@@ -79,7 +79,7 @@ class Line:
         """On opening: what was in line is so again."""
         if recording.state is State.QUEUED:
             self._batch[recording.id] = None
-            self._crew.add(self._task(recording, self._settings.get(GLOSSARY)))
+            self._pool.add(self._task(recording, self._settings.get(GLOSSARY)))
 
     # What a person does
 
@@ -107,7 +107,7 @@ class Line:
         self._recordings.change(*queued)
         self._batch |= {recording.id: None for recording in queued}
         glossary = self._settings.get(GLOSSARY)
-        self._crew.add(*(self._task(recording, glossary) for recording in queued))
+        self._pool.add(*(self._task(recording, glossary) for recording in queued))
         self._set_order()
         if self._paused:
             self.go_on()
@@ -124,7 +124,7 @@ class Line:
 
     def cancel(self, *recording_ids: int) -> None:
         """Stop hearing recordings or take them out of the line; what was heard stays."""
-        self._crew.cancel(*recording_ids)
+        self._pool.cancel(*recording_ids)
         self._desk.take_news()
         recordings = map(self._recordings.get, recording_ids)
         self._recordings.change(
@@ -146,14 +146,14 @@ class Line:
     def pause(self) -> None:
         """Give processor and memory back; the line stays as it is, also when the job is closed."""
         self._set_paused(True)
-        self._crew.pause()
+        self._pool.pause()
         self._desk.take_news()
         self._moved()
 
     def go_on(self) -> None:
         """Go on after a pause."""
         self._set_paused(False)
-        self._crew.go_on()
+        self._pool.go_on()
         self._moved()
 
     @property
@@ -168,7 +168,7 @@ class Line:
 
     def forget(self, recording_id: int) -> None:
         """A recording goes out of the job."""
-        self._crew.forget(recording_id)
+        self._pool.forget(recording_id)
         self._desk.take_news()
         self._progress.pop(recording_id, None)
         self._voices_sought.pop(recording_id, None)
@@ -186,11 +186,11 @@ class Line:
 
     def is_being_heard(self, recording_id: int) -> bool:
         """Whether it is this recording's turn."""
-        return recording_id in self._crew.active()
+        return recording_id in self._pool.active()
 
     def place_in_line(self, recording_id: int) -> int | None:
         """1 for the next to be heard, and so on."""
-        waiting = self._crew.waiting()
+        waiting = self._pool.waiting()
         return waiting.index(recording_id) + 1 if recording_id in waiting else None
 
     def expected(self, recording: Recording) -> float:
@@ -201,29 +201,29 @@ class Line:
 
     def seconds_for(self, recordings: Sequence[Recording]) -> float:
         """The seconds that hearing all of these may take, as many side by side as help."""
-        return seconds_in_line([], [self.expected(r) for r in recordings], self._crew.hearers())
+        return seconds_in_line([], [self.expected(r) for r in recordings], self._pool.hearers())
 
     def totals(self) -> Totals:
         """How far the batch is."""
-        active = self._crew.active()
+        active = self._pool.active()
         begun = [
             self._progress[key].work.left
             if key in self._progress
             else self.expected(self._recordings.get(key))
             for key in active
         ]
-        waiting = [self.expected(self._recordings.get(key)) for key in self._crew.waiting()]
+        waiting = [self.expected(self._recordings.get(key)) for key in self._pool.waiting()]
         results = list(self._batch.values())
         return Totals(
             len(results),
             results.count(True),
             results.count(False),
-            seconds_in_line(begun, waiting, self._crew.hearers()),
+            seconds_in_line(begun, waiting, self._pool.hearers()),
             len(active),
             self._paused,
         )
 
-    # News from the crew
+    # News from the pool
 
     def _take(self, recording: Recording, news: News) -> bool:
         match news:
@@ -274,7 +274,7 @@ class Line:
         else:
             state = State.FAILED
         if not hearing and self._is_waiting(recording.id):
-            self._crew.cancel(recording.id)
+            self._pool.cancel(recording.id)
             hearing = True
         self._recordings.change(replace(recording, state=state, problem=news.reason))
         if hearing:
@@ -308,7 +308,7 @@ class Line:
         self._settings.keep(PAUSED, paused)
 
     def _set_order(self) -> None:
-        self._crew.set_order([recording.id for recording in self._recordings.all()])
+        self._pool.set_order([recording.id for recording in self._recordings.all()])
 
     def _moved(self) -> None:
         self.changed.emit()

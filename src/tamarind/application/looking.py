@@ -6,8 +6,8 @@ from dataclasses import replace
 
 import numpy as np
 
-from tamarind.application.crewdesk import CrewDesk
 from tamarind.application.events import Event
+from tamarind.application.pooldesk import PoolDesk
 from tamarind.application.recordings import Recordings
 from tamarind.application.texts import Texts
 from tamarind.audio.fingerprint import is_whole, known_fingerprint
@@ -25,8 +25,8 @@ CHANGED = (
 class Looking:
     """Knows the peaks of what is being decoded."""
 
-    def __init__(self, desk: CrewDesk, recordings: Recordings, texts: Texts) -> None:
-        self._crew, self._recordings, self._texts = desk.crew, recordings, texts
+    def __init__(self, desk: PoolDesk, recordings: Recordings, texts: Texts) -> None:
+        self._pool, self._recordings, self._texts = desk.pool, recordings, texts
         self._drawn: dict[int, list[Peaks]] = {}
         self.known: Event[[int]] = Event()
         """It is known what a file is."""
@@ -36,11 +36,11 @@ class Looking:
 
     def look(self, *recordings: Recording) -> None:
         """Find out what files are."""
-        self._crew.add(*(Look(recording.id, recording.path) for recording in recordings))
+        self._pool.add(*(Look(recording.id, recording.path) for recording in recordings))
 
     def decode(self, recording: Recording) -> None:
         """Have its sound at hand."""
-        self._crew.add(Decode(recording.id, recording.path))
+        self._pool.add(Decode(recording.id, recording.path))
 
     def is_unknown(self, recording: Recording) -> bool:
         """Whether it is to be looked at: nothing is known of it, or its file may have changed."""

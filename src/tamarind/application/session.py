@@ -7,14 +7,14 @@ from collections.abc import Callable, Sequence
 from contextlib import suppress
 from pathlib import Path
 
-from tamarind.application.asides import Asides
-from tamarind.application.crewdesk import CrewDesk
 from tamarind.application.events import Event
 from tamarind.application.jobsettings import JobSettings
 from tamarind.application.jobstyles import JobStyles
 from tamarind.application.line import Line
 from tamarind.application.looking import Looking
 from tamarind.application.loop import Loop
+from tamarind.application.ondemand import OnDemand
+from tamarind.application.pooldesk import PoolDesk
 from tamarind.application.recordings import Recordings
 from tamarind.application.saving import Saving
 from tamarind.application.sounds import Sounds
@@ -46,7 +46,7 @@ class Session:
         """What the person asked for has been done, or has no room; nothing is wrong."""
         self.shown_changed: Event[[]] = Event()
         self.doubts_changed: Event[[]] = Event()
-        """Words of another certainty count as doubts now."""
+        """Words of another confidence count as doubts now."""
         self.saving = Saving(loop, store, self._write_all, self._contents)
         self.saving.trouble.connect(self.trouble.emit)
         self._tidying = Tasks(loop, "tidying")
@@ -56,8 +56,8 @@ class Session:
         self.texts = Texts(store, self._write, self.recordings)
         self.texts.misfit.connect(self._tell_misfit)
         self.styles = JobStyles(self.settings, self.recordings)
-        self._desk = CrewDesk(loop, self.recordings)
-        self.asides = Asides(self._desk, self.recordings, self.settings, self.trouble)
+        self._desk = PoolDesk(loop, self.recordings)
+        self.on_demand = OnDemand(self._desk, self.recordings, self.settings, self.trouble)
         self.looking = Looking(self._desk, self.recordings, self.texts)
         self.looking.identified.connect(self._decode)
         self.sounds = Sounds(self.recordings, self.looking.drawn)
@@ -120,7 +120,7 @@ class Session:
         return self.texts.survey(recording_id, self.threshold)
 
     def set_threshold(self, threshold: float) -> None:
-        """Words heard with less certainty than this are doubts from now on."""
+        """Words heard with less confidence than this are doubts from now on."""
         self.threshold = threshold
         self.settings.keep(DOUBTFUL, threshold)
         self.doubts_changed.emit()
@@ -142,7 +142,7 @@ class Session:
         """Take a recording out of the job; its file stays."""
         self.line.forget(recording_id)
         self.recordings.remove(recording_id)
-        for part in (self.texts, self.sounds, self.looking, self.asides):
+        for part in (self.texts, self.sounds, self.looking, self.on_demand):
             part.forget(recording_id)
         if self.shown == recording_id:
             self.shown = self.recordings.first()

@@ -57,7 +57,7 @@ class Texts:
         return self.document(recording_id).transcript
 
     def survey(self, recording_id: int, threshold: float) -> Survey:
-        """Words, doubts and what is proofed of a recording's source text; words of less certainty
+        """Words, doubts and what is proofed of a recording's source text; words of less confidence
         than the threshold are doubts."""
         survey = self._surveys.setdefault(recording_id, Survey())
         return survey.follow(self.transcript(recording_id), threshold)

@@ -13,7 +13,7 @@ from tamarind.transcript.model import Word
 
 
 @dataclass(frozen=True, slots=True)
-class Place:
+class HearingState:
     """The place in the sound, the words (with their voices) that are not in a cue yet, the number
     of the next cue, the end of the one before it (ms), and that one's last word with its voice."""
 
@@ -24,7 +24,7 @@ class Place:
     last: tuple[Word, int | None] | None = None
 
 
-def written(place: Place) -> str:
+def written(place: HearingState) -> str:
     """A place as text."""
     assert place.sound is not None
     data = {
@@ -37,13 +37,13 @@ def written(place: Place) -> str:
     return json.dumps(data, ensure_ascii=False)
 
 
-def read(text: str) -> Place:
+def read(text: str) -> HearingState:
     """A place from its text; the beginning for a text that is empty or cannot be one."""
     if not text:
-        return Place()
+        return HearingState()
     try:
         data = json.loads(text)
-        return Place(
+        return HearingState(
             Bookmark.from_data(data["sound"]),
             tuple(_waiting(data["waiting"])),
             int(data["next_id"]),
@@ -51,7 +51,7 @@ def read(text: str) -> Place:
             _waiting([data["last"]])[0] if data.get("last") else None,
         )
     except (ValueError, KeyError, TypeError):
-        return Place()
+        return HearingState()
 
 
 def _row(said: tuple[Word, int | None]) -> list[object]:
@@ -64,9 +64,9 @@ def _waiting(rows: Sequence[Any]) -> list[tuple[Word, int | None]]:
 
 
 def _word(row: Sequence[Any]) -> Word:
-    text, start, end, certainty, *_ = row
+    text, start, end, confidence, *_ = row
     if not isinstance(text, str) or type(start) is not int or type(end) is not int:
         raise ValueError("a word")
-    if certainty is not None and not isinstance(certainty, int | float):
+    if confidence is not None and not isinstance(confidence, int | float):
         raise ValueError("a certainty")
     return word_of(row)

@@ -10,18 +10,18 @@ from functools import cache
 from tamarind.audio import soundcache
 from tamarind.audio.media import SAMPLE_RATE, MediaError
 from tamarind.batch import bookmarks
-from tamarind.batch.bookmarks import Place
+from tamarind.batch.bookmarks import HearingState
 from tamarind.batch.looking import decoded
 from tamarind.batch.messages import (
     Event,
     FindSpeech,
     Hear,
     HearAgain,
-    HearAside,
     Heard,
     HeardAgain,
-    HeardAside,
-    ListenedAside,
+    HeardOnDemand,
+    HearOnDemand,
+    ListenedOnDemand,
     SpeechFound,
     Started,
     VoicesSought,
@@ -32,7 +32,7 @@ from tamarind.speech.activity import ActivityMeter
 from tamarind.speech.alignment import Aligner
 from tamarind.speech.diarisation.encoder import VoiceEncoder
 from tamarind.speech.hearing import Stretch, Tools, finder_for, hear
-from tamarind.speech.howtohear import BUILTIN, Voices
+from tamarind.speech.hearingoptions import BUILTIN, Voices
 from tamarind.speech.recognisers.catalogue import load
 from tamarind.speech.script import timed_script
 from tamarind.transcript.model import Word
@@ -81,7 +81,7 @@ def hear_recording(task: Hear, tools_for: Callable[[str], Tools]) -> Iterator[Ev
         )  # fmt: skip
         ready = cues if stretch.is_last else cues[: max(final, len(cues) - MOST_WAITING)]
         rest = waiting[sum(len(cue.words) for cue in ready) :]
-        place = Place(
+        place = HearingState(
             stretch.bookmark,
             tuple(rest),
             ready[-1].id + 1 if ready else place.next_id,
@@ -107,7 +107,7 @@ def _following(stretch: Stretch) -> int:
     return stretch.bookmark.border * 1000 // SAMPLE_RATE + stretch.bookmark.block_ms
 
 
-def _time_of(place: Place, start: int) -> int:
+def _time_of(place: HearingState, start: int) -> int:
     """Up to where a recording has been heard (ms)."""
     return start if place.sound is None else place.sound.origin * 1000 // SAMPLE_RATE
 
@@ -120,9 +120,9 @@ def hear_again(task: HearAgain, tools_for: Callable[[str], Tools]) -> HeardAgain
     return HeardAgain(task.key, tuple(word for stretch in stretches for word in stretch.words))
 
 
-def hear_aside(
-    task: HearAside, tools_for: Callable[[str], Tools]
-) -> Iterator[ListenedAside | HeardAside]:
+def hear_on_demand(
+    task: HearOnDemand, tools_for: Callable[[str], Tools]
+) -> Iterator[ListenedOnDemand | HeardOnDemand]:
     """The words of a part, stretch by stretch told how far it is; or a script matched with it."""
     how = replace(task.how, voices=Voices())
     sound = soundcache.fetch(task.path, how.source, task.part)
@@ -132,11 +132,11 @@ def hear_aside(
     words: list[Word] = []
     for stretch in hear(sound.samples(), tools, how, (start, end)):
         words += stretch.words
-        yield ListenedAside(task.key, stretch.heard_until, end)
+        yield ListenedOnDemand(task.key, stretch.heard_until, end)
     if task.script:
         part = sound.samples()[: end * SAMPLE_RATE // 1000]
         words = timed_script(task.script, words, part, tools.aligner, start)
-    yield HeardAside(task.key, tuple(words))
+    yield HeardOnDemand(task.key, tuple(words))
 
 
 def find_speech(task: FindSpeech) -> SpeechFound:

@@ -14,7 +14,7 @@ from tamarind.audio.peaks import Peaks
 from tamarind.audio.source import Source
 from tamarind.batch.timeleft import Work
 from tamarind.captions.limits import ORDINARY, Limits
-from tamarind.speech.howtohear import HowToHear
+from tamarind.speech.hearingoptions import HearingOptions
 from tamarind.transcript.model import Cue, Word
 
 if TYPE_CHECKING:
@@ -46,7 +46,7 @@ class Hear:
 
     key: int
     path: Path
-    how: HowToHear
+    how: HearingOptions
     part: tuple[int, int | None] = (0, None)
     limits: Limits = ORDINARY
     bookmark: str = ""
@@ -58,18 +58,18 @@ class HearAgain:
 
     key: int
     path: Path
-    how: HowToHear
+    how: HearingOptions
     part: tuple[int, int]
 
 
 @dataclass(frozen=True, slots=True)
-class HearAside:
+class HearOnDemand:
     """Recognise a part of a recording without touching its text: for marks and capitals, or, with
     the words of a ``script``, to find when each of those is said."""
 
     key: int
     path: Path
-    how: HowToHear
+    how: HearingOptions
     part: tuple[int, int | None] = (0, None)
     script: tuple[str, ...] = ()
 
@@ -100,7 +100,7 @@ class FindShots:
     path: Path
 
 
-Task = Look | Decode | Hear | HearAgain | HearAside | Prepare | FindSpeech | FindShots
+Task = Look | Decode | Hear | HearAgain | HearOnDemand | Prepare | FindSpeech | FindShots
 
 
 @dataclass(frozen=True, slots=True)
@@ -182,7 +182,7 @@ class HeardAgain:
 
 
 @dataclass(frozen=True, slots=True)
-class ListenedAside:
+class ListenedOnDemand:
     """``until`` of ``end`` (ms) has been listened to beside the text."""
 
     key: int
@@ -191,7 +191,7 @@ class ListenedAside:
 
 
 @dataclass(frozen=True, slots=True)
-class HeardAside:
+class HeardOnDemand:
     """The words that were heard, or those of the script with their times."""
 
     key: int
@@ -243,5 +243,5 @@ class Failed:
 
 Event = (
     Known | Identified | Drawn | SoundReady | Started | VoicesSought | Heard | HeardAgain
-    | ListenedAside | HeardAside | Prepared | SpeechFound | ShotsFound | Done | Failed
+    | ListenedOnDemand | HeardOnDemand | Prepared | SpeechFound | ShotsFound | Done | Failed
 )  # fmt: skip

@@ -10,7 +10,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from tamarind.audio.peaks import PEAK_MS, Peaks
-from tamarind.speech.howtohear import Care, HowToHear
+from tamarind.speech.hearingoptions import Care, HearingOptions
 
 TYPICAL_SPEEDS = {Care.QUICK: 25.0, Care.THOROUGH: 14.0}
 """Recorded seconds heard in a second on two ordinary cores, before there is a measurement."""
@@ -130,7 +130,7 @@ class Stopwatch:
         )
 
 
-def expected_seconds(length: float, how: HowToHear) -> float:
+def expected_seconds(length: float, how: HearingOptions) -> float:
     """How long a recording of ``length`` seconds may take."""
     hearing = length / TYPICAL_SPEEDS[how.care]
     return hearing + length / SPEED_OF_VOICES * how.voices.wanted

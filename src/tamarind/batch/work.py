@@ -19,7 +19,7 @@ from tamarind.batch.messages import (
     FindSpeech,
     Hear,
     HearAgain,
-    HearAside,
+    HearOnDemand,
     Look,
     Prepare,
     Prepared,
@@ -68,11 +68,11 @@ def _events_of(task: Task) -> Iterator[Event]:
             yield Prepared(task.key, task.source, sound.playable())
         case FindShots():
             yield ShotsFound(task.key, kept_shots(task.path))
-        case Hear() | HearAgain() | HearAside() | FindSpeech():
+        case Hear() | HearAgain() | HearOnDemand() | FindSpeech():
             yield from _heard(task)
 
 
-def _heard(task: Hear | HearAgain | HearAside | FindSpeech) -> Iterator[Event]:
+def _heard(task: Hear | HearAgain | HearOnDemand | FindSpeech) -> Iterator[Event]:
     from tamarind.batch import listening
 
     match task:
@@ -80,7 +80,7 @@ def _heard(task: Hear | HearAgain | HearAside | FindSpeech) -> Iterator[Event]:
             yield from listening.hear_recording(task, listening.tools)
         case HearAgain():
             yield listening.hear_again(task, listening.tools)
-        case HearAside():
-            yield from listening.hear_aside(task, listening.tools)
+        case HearOnDemand():
+            yield from listening.hear_on_demand(task, listening.tools)
         case FindSpeech():
             yield listening.find_speech(task)

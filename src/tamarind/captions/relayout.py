@@ -44,7 +44,7 @@ def reshape(
     last: int,
     act: Act,
     limits: Limits,
-    also_shaped: bool = False,
+    also_locked: bool = False,
     shots: Sequence[int] = (),
     speech: Sequence[Span] = (),
 ) -> Transcript:
@@ -54,14 +54,14 @@ def reshape(
     that is known; without it the times of the words say so.
     """
     if act is Act.LAY_OUT:
-        return relay(transcript, first, last, limits, also_shaped, shots)
+        return relay(transcript, first, last, limits, also_locked, shots)
     if act is Act.MERGE:
-        return merge_flashes(transcript, first, last, limits, also_shaped)
+        return merge_flashes(transcript, first, last, limits, also_locked)
     if act is Act.SPLIT:
-        return split_long(transcript, first, last, limits, also_shaped)
+        return split_long(transcript, first, last, limits, also_locked)
     if act is Act.EXTEND:
-        return extend(transcript, first, last, limits, also_shaped)
-    return snap(transcript, first, last, limits, also_shaped, speech)
+        return extend(transcript, first, last, limits, also_locked)
+    return snap(transcript, first, last, limits, also_locked, speech)
 
 
 def relay(
@@ -69,13 +69,13 @@ def relay(
     first: int,
     last: int,
     limits: Limits,
-    also_shaped: bool = False,
+    also_locked: bool = False,
     shots: Sequence[int] = (),
 ) -> Transcript:
     """Cut runs of cues anew, between those that stay. A cue that begins with the same word as one
     before keeps its id; who speaks, where paragraphs open, and every word stay."""
     ids = count(transcript.next_id())
-    for start, stop in reversed(list(_runs(transcript.cues, first, last, also_shaped))):
+    for start, stop in reversed(list(_runs(transcript.cues, first, last, also_locked))):
         new = _relaid(transcript, start, stop, limits, ids, shots)
         if _alike(new, transcript.cues[start:stop]):
             continue
@@ -117,7 +117,7 @@ def at_reading_speed(text: Transcript, limits: Limits) -> Transcript:
     slower = max(speed / (limits.reading_speed * COMFORTABLE), 1.0)
     if slower > 1:
         text = stretch(text, 0, len(text.cues), text.cues[0].start, round(end * slower))
-    return relay(text, 0, len(text.cues), limits, also_shaped=True)
+    return relay(text, 0, len(text.cues), limits, also_locked=True)
 
 
 def regrouped(before: Transcript, after: Transcript) -> list[Regrouped]:
@@ -148,16 +148,16 @@ def taken(before: Transcript, after: Transcript, chosen: Sequence[Regrouped]) ->
 
 
 def merge_flashes(
-    transcript: Transcript, first: int, last: int, limits: Limits, also_shaped: bool = False
+    transcript: Transcript, first: int, last: int, limits: Limits, also_locked: bool = False
 ) -> Transcript:
     """Join cues too short to be read with a neighbour in the same mouth, where both fit one."""
     place = max(first, 0)
     while place < min(last, len(transcript.cues)):
         cue = transcript.cues[place]
         joined = None
-        if _is_flash(cue, limits) and not _stays(cue, also_shaped):
+        if _is_flash(cue, limits) and not _stays(cue, also_locked):
             sides = [side for side in (place - 1, place) if first <= side < last - 1]
-            options = [(side, _joined(transcript, side, limits, also_shaped)) for side in sides]
+            options = [(side, _joined(transcript, side, limits, also_locked)) for side in sides]
             fit = [(_pause(transcript, side), side, new) for side, new in options if new]
             joined = min(fit, key=lambda one: one[:2]) if fit else None
         if joined is None:
@@ -171,13 +171,13 @@ def merge_flashes(
 
 
 def split_long(
-    transcript: Transcript, first: int, last: int, limits: Limits, also_shaped: bool = False
+    transcript: Transcript, first: int, last: int, limits: Limits, also_locked: bool = False
 ) -> Transcript:
     """Cut the cues that have too many letters or stand too long; the others stay as they are."""
     ids = count(transcript.next_id())
     for place in range(min(last, len(transcript.cues)) - 1, first - 1, -1):
         cue = transcript.cues[place]
-        if _stays(cue, also_shaped) or not is_too_long(cue, limits):
+        if _stays(cue, also_locked) or not is_too_long(cue, limits):
             continue
         new = _relaid(transcript, place, place + 1, limits, ids, ())
         if len(new) > 1:
@@ -186,13 +186,13 @@ def split_long(
 
 
 def extend(
-    transcript: Transcript, first: int, last: int, limits: Limits, also_shaped: bool = False
+    transcript: Transcript, first: int, last: int, limits: Limits, also_locked: bool = False
 ) -> Transcript:
     """Let cues that are too short for their text stand longer, as far as nothing is said."""
     cues = list(transcript.cues)
     for place in range(first, min(last, len(cues))):
         cue = cues[place]
-        if not cue.words or _stays(cue, also_shaped):
+        if not cue.words or _stays(cue, also_locked):
             continue
         wanted = cue.start + max(limits.shortest, limits.reading_time(cue.text))
         wanted = max(wanted, cue.words[-1].end + limits.lead_out)
@@ -209,13 +209,13 @@ def snap(
     first: int,
     last: int,
     limits: Limits,
-    also_shaped: bool = False,
+    also_locked: bool = False,
     speech: Sequence[Span] = (),
 ) -> Transcript:
     """Let cues start and end with the voice: with their words, or with the sound where it says
     that the words of a cue begin and end otherwise."""
     cues = list(transcript.cues)
-    for start, stop in _runs(transcript.cues, first, last, also_shaped):
+    for start, stop in _runs(transcript.cues, first, last, also_locked):
         heard = [_on_speech(cue, speech) for cue in cues[start:stop]]
         before, behind = _beside(transcript, start, stop)
         for place, cue in enumerate(retimed(heard, limits, before, behind), start):
@@ -230,12 +230,12 @@ def is_too_long(cue: Cue, limits: Limits) -> bool:
     return not fits(texts, limits) or cue.end - cue.start > limits.longest
 
 
-def _runs(cues: Sequence[Cue], first: int, last: int, also_shaped: bool) -> Iterator[Span]:
+def _runs(cues: Sequence[Cue], first: int, last: int, also_locked: bool) -> Iterator[Span]:
     """Runs of cues that may be changed."""
     begun: int | None = None
     last = min(last, len(cues))
     for place in range(first, last + 1):
-        if place == last or _stays(cues[place], also_shaped):
+        if place == last or _stays(cues[place], also_locked):
             if begun is not None:
                 yield begun, place
             begun = None
@@ -243,8 +243,8 @@ def _runs(cues: Sequence[Cue], first: int, last: int, also_shaped: bool) -> Iter
             begun = place
 
 
-def _stays(cue: Cue, also_shaped: bool) -> bool:
-    return not cue.words or (not also_shaped and (cue.shaped or cue.breaks is not None))
+def _stays(cue: Cue, also_locked: bool) -> bool:
+    return not cue.words or (not also_locked and (cue.locked or cue.breaks is not None))
 
 
 def _relaid(
@@ -320,10 +320,10 @@ def _pause(transcript: Transcript, place: int) -> int:
     return transcript.cues[place + 1].start - transcript.cues[place].end
 
 
-def _joined(transcript: Transcript, place: int, limits: Limits, also_shaped: bool) -> Cue | None:
+def _joined(transcript: Transcript, place: int, limits: Limits, also_locked: bool) -> Cue | None:
     """A cue and the next as one, or None where they do not belong together."""
     one, other = transcript.cues[place : place + 2]
-    if _stays(one, also_shaped) or _stays(other, also_shaped):
+    if _stays(one, also_locked) or _stays(other, also_locked):
         return None
     if other.opens_paragraph or one.speaker != other.speaker:
         return None

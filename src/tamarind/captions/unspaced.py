@@ -48,7 +48,7 @@ def opened(words: Sequence[Word], language: str) -> list[Word]:
             start = word.start + length * at // len(word.text)
             at += len(part)
             end = word.start + length * at // len(word.text)
-            own.append(replace(word, text=part, start=start, end=end, readings=()))
+            own.append(replace(word, text=part, start=start, end=end, alternatives=()))
         result += held(own, word.start, max(word.end, word.start + len(own)))
     return result
 

@@ -6,7 +6,7 @@ from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, field
 
 from tamarind.checks import captionrules, otherrules, soundrules, spellingrules, wordrules
-from tamarind.checks.finding import Finding, Told
+from tamarind.checks.finding import Finding, PlacedFinding
 from tamarind.checks.rules import RULES, level_of
 from tamarind.language.dictionaries import dictionary
 from tamarind.language.grammar import Grammar, Issue, kept_grammar
@@ -26,7 +26,7 @@ MOST_TEXTS = 20_000
 
 
 @dataclass(frozen=True)
-class Matter:
+class CheckContext:
     """What a text is checked with: its style, translations, the terms that are always right, and
     where somebody speaks (None if that is not known; ``unheard`` is what hearing told then)."""
 
@@ -69,15 +69,15 @@ class Checker:
     def check(
         self,
         transcript: Transcript,
-        matter: Matter,
+        context: CheckContext,
         stopped: Callable[[], bool] = lambda: False,
-    ) -> list[Told]:
+    ) -> list[PlacedFinding]:
         """Every finding whose rule counts, in the order of the text.
 
         ``stopped`` is asked between cues; what has been found by then is given.
         """
-        self._prepare(matter, transcript.language)
-        levels = {rule: level_of(matter.style, rule) for rule in RULES}
+        self._prepare(context, transcript.language)
+        levels = {rule: level_of(context.style, rule) for rule in RULES}
         places = {cue.id: place for place, cue in enumerate(transcript.cues)}
         found: list[Finding] = []
         cues = transcript.cues
@@ -86,67 +86,77 @@ class Checker:
                 break
             before = cues[place - 1] if place else None
             following = cues[place + 1] if place + 1 < len(cues) else None
-            found += self._in_cue(before, cue, following, transcript.language, matter)
-        found += self._in_text(transcript, matter)
+            found += self._in_cue(before, cue, following, transcript.language, context)
+        found += self._in_text(transcript, context)
         if {levels["spelling"], levels["grammar"]} != {Level.OFF}:
-            found += self._spelling(transcript, matter, stopped)
+            found += self._spelling(transcript, context, stopped)
         told = [
-            Told(finding, levels[finding.rule], places.get(finding.cue, 0))
+            PlacedFinding(finding, levels[finding.rule], places.get(finding.cue, 0))
             for finding in found
             if levels[finding.rule] is not Level.OFF
         ]
         return sorted(told, key=lambda one: (one.place, one.finding.first, one.finding.start))
 
-    def _prepare(self, matter: Matter, language: str) -> None:
+    def _prepare(self, context: CheckContext, language: str) -> None:
         """Forget what was found by other rules."""
-        rules = (_by_cue(matter), language)
+        rules = (_by_cue(context), language)
         if self._rules is not None and self._rules != rules:
             self._cues.clear()
         self._rules = rules
-        key = matter.style.wording.spelling, matter.terms
+        key = context.style.wording.spelling, context.terms
         if self._grammar is not None and self._grammar[0] != key:
             self._grammar = None
             self._paragraphs.clear()
             self._texts.clear()
 
     def _in_cue(
-        self, before: Cue | None, cue: Cue, following: Cue | None, language: str, matter: Matter
+        self,
+        before: Cue | None,
+        cue: Cue,
+        following: Cue | None,
+        language: str,
+        context: CheckContext,
     ) -> tuple[Finding, ...]:
         kept = self._cues.get(cue.id)
         around = before, cue, following
         if kept is None or not _same(kept.around, around):
-            found = tuple(self._found(before, cue, following, language, matter))
+            found = tuple(self._found(before, cue, following, language, context))
             kept = self._cues[cue.id] = _Kept(around, found)
         return kept.findings
 
     def _found(
-        self, before: Cue | None, cue: Cue, following: Cue | None, language: str, matter: Matter
+        self,
+        before: Cue | None,
+        cue: Cue,
+        following: Cue | None,
+        language: str,
+        context: CheckContext,
     ) -> Iterator[Finding]:
         if not cue.words:
             return
-        style = matter.style
-        if matter.captions:
+        style = context.style
+        if context.captions:
             yield from captionrules.findings(cue, following, style.captions, language)
         yield from wordrules.findings(cue, before, following, style.wording, language)
-        yield from wordrules.doubts(cue, matter.threshold)
-        yield from otherrules.characters(cue, matter.encoding)
-        for track in matter.tracks:
+        yield from wordrules.doubts(cue, context.threshold)
+        yield from otherrules.characters(cue, context.encoding)
+        for track in context.tracks:
             yield from otherrules.translations(cue, track, style.captions)
-        if matter.speech is not None:
-            silent = soundrules.silent_text(cue, matter.speech)
+        if context.speech is not None:
+            silent = soundrules.silent_text(cue, context.speech)
             if silent is not None:
                 yield silent
 
-    def _in_text(self, transcript: Transcript, matter: Matter) -> Iterator[Finding]:
+    def _in_text(self, transcript: Transcript, context: CheckContext) -> Iterator[Finding]:
         yield from wordrules.quotes(transcript)
         yield from wordrules.speakers(transcript)
-        speech = matter.unheard if matter.speech is None else matter.speech
+        speech = context.unheard if context.speech is None else context.speech
         yield from soundrules.unheard(transcript, speech)
 
     def _spelling(
-        self, transcript: Transcript, matter: Matter, stopped: Callable[[], bool]
+        self, transcript: Transcript, context: CheckContext, stopped: Callable[[], bool]
     ) -> Iterator[Finding]:
-        right = frozenset(letters_of(word) for term in matter.terms for word in term.split())
+        right = frozenset(letters_of(word) for term in context.terms for word in term.split())
         language = transcript.language.partition("-")[0].casefold()
         if language != "en":
             words = dictionary(transcript.language)
@@ -161,12 +171,12 @@ class Checker:
                 return
             known = self._paragraphs.get(own[0].id)
             if known is None or not _same(known[0], own):
-                known = own, tuple(spellingrules.grammar(own, self._issues(matter), right))
+                known = own, tuple(spellingrules.grammar(own, self._issues(context), right))
                 self._paragraphs[own[0].id] = known
             yield from known[1]
 
-    def _issues(self, matter: Matter) -> Callable[[str], Sequence[Issue]]:
-        key = matter.style.wording.spelling, matter.terms
+    def _issues(self, context: CheckContext) -> Callable[[str], Sequence[Issue]]:
+        key = context.style.wording.spelling, context.terms
         if self._grammar is None:
             self._grammar = key, self.grammar_for(*key)
         grammar = self._grammar[1]
@@ -204,9 +214,9 @@ def _same(one: Sequence[Cue | None], other: Sequence[Cue | None]) -> bool:
     return len(one) == len(other) and all(a is b for a, b in zip(one, other, strict=True))
 
 
-def _by_cue(matter: Matter) -> tuple[object, ...]:
+def _by_cue(context: CheckContext) -> tuple[object, ...]:
     """All that what is found in a cue hangs on, besides the cue."""
     return (
-        matter.style.captions, matter.style.wording, matter.tracks, matter.speech,
-        matter.threshold, matter.encoding, matter.captions,
+        context.style.captions, context.style.wording, context.tracks, context.speech,
+        context.threshold, context.encoding, context.captions,
     )  # fmt: skip

@@ -63,7 +63,7 @@ class Finding:
 
 
 @dataclass(frozen=True, slots=True)
-class Told:
+class PlacedFinding:
     """A finding with how much it counts, at ``place`` among the cues."""
 
     finding: Finding

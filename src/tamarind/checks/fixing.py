@@ -85,7 +85,7 @@ def _recut(transcript: Transcript, place: int, limits: Limits) -> Transcript:
     first, last = max(place - 1, 0), min(place + 2, count)
     best, fewest = transcript, _breaches(transcript, first, last, limits)
     for low, high in ((place, place + 1), (first, place + 1), (place, last), (first, last)):
-        new = relay(transcript, low, high, limits, also_shaped=True)
+        new = relay(transcript, low, high, limits, also_locked=True)
         breaches = _breaches(new, first, last + len(new.cues) - count, limits)
         if breaches < fewest:
             best, fewest = new, breaches

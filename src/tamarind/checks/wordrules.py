@@ -37,9 +37,11 @@ def doubts(cue: Cue, threshold: float) -> Iterator[Finding]:
     """Words that nobody has settled."""
     for place, word in enumerate(cue.words):
         if word.is_doubt(threshold):
-            reason = f"heard with a certainty of {word.certainty:.2f}"
+            reason = f"heard with a certainty of {word.confidence:.2f}"
             fixes = tuple(
-                Reword(cue.id, place, (word.text,), reading) for reading in word.readings if reading
+                Reword(cue.id, place, (word.text,), reading)
+                for reading in word.alternatives
+                if reading
             )
             yield Finding("doubt", cue.id, word.start, reason, word.text, place, place + 1, fixes)
 

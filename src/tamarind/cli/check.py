@@ -13,8 +13,8 @@ from typing import Any
 from tamarind.audio import soundcache
 from tamarind.audio.media import MediaError
 from tamarind.audio.source import WHOLE, Source
-from tamarind.checks.checker import Checker, Matter
-from tamarind.checks.finding import Told
+from tamarind.checks.checker import CheckContext, Checker
+from tamarind.checks.finding import PlacedFinding
 from tamarind.checks.rules import RULES
 from tamarind.cli.files import STREAM
 from tamarind.cli.main import BREACHES, DONE, SOME_FAILED, WRONG_USE
@@ -44,7 +44,7 @@ class _Text:
 
     name: str
     transcript: Transcript
-    matter: Matter
+    context: CheckContext
     faults: tuple[Fault, ...] = ()
     read: documents.Read | None = None
 
@@ -70,7 +70,7 @@ def check(options: argparse.Namespace) -> int:
             for text in _texts(path, options, style, terms):
                 if kinds:
                     text = _mended(path, text, kinds, options, out)
-                found = Checker().check(text.transcript, text.matter)
+                found = Checker().check(text.transcript, text.context)
                 breaches |= bool(text.faults) or any(one.level is Level.MUST for one in found)
                 data += [_fault_data(text.name, fault) for fault in text.faults]
                 data += [_data(text.name, one) for one in found]
@@ -95,7 +95,7 @@ def _mended(
     """A text after mending, which is written back unless it is only to be shown."""
     if text.read is None or path == STREAM:
         raise FormatError("Only files are mended here; a job is mended in the window.")
-    new, changes = mended(text.transcript, text.matter, kinds)
+    new, changes = mended(text.transcript, text.context, kinds)
     if not options.json:
         out.write(listed(changes))
         would = "would be made" if options.dry_run else "made"
@@ -103,16 +103,16 @@ def _mended(
     if options.dry_run:
         return text
     if changes:
-        write_back(path, new, text.read, text.matter)
+        write_back(path, new, text.read, text.context)
     return replace(text, transcript=new)
 
 
 def _texts(
     path: Path, options: argparse.Namespace, style: HouseStyle | None, terms: tuple[str, ...]
 ) -> Iterator[_Text]:
-    matter = Matter(style or find(ORDINARY_STYLE), terms=terms, encoding=options.encoding)
+    context = CheckContext(style or find(ORDINARY_STYLE), terms=terms, encoding=options.encoding)
     if path.suffix == SUFFIX:
-        yield from _texts_of_job(path, options, matter, style)
+        yield from _texts_of_job(path, options, context, style)
         return
     read = read_text(path, options)
     for sentence in read.mended:
@@ -120,15 +120,15 @@ def _texts(
     if options.sound is not None:
         if not options.sound.name:
             raise FormatError("--sound needs a file here.")
-        matter = replace(matter, speech=_speech(options.sound, WHOLE))
+        context = replace(context, speech=_speech(options.sound, WHOLE))
     captions = path.suffix.lower() != ".txt"
     faults = sorted(read.mended.faults, key=lambda fault: fault.number) if captions else ()
-    matter = replace(matter, captions=captions)
-    yield _Text(path.name, read.transcript, matter, tuple(faults), read)
+    context = replace(context, captions=captions)
+    yield _Text(path.name, read.transcript, context, tuple(faults), read)
 
 
 def _texts_of_job(
-    path: Path, options: argparse.Namespace, matter: Matter, style: HouseStyle | None
+    path: Path, options: argparse.Namespace, context: CheckContext, style: HouseStyle | None
 ) -> Iterator[_Text]:
     if not path.exists():
         raise JobError(f"“{path}” is no job: there is no such file.")
@@ -138,7 +138,7 @@ def _texts_of_job(
     store = opened.store
     try:
         own = STYLES.of(store.setting(STYLES.key))
-        known = (*matter.terms, *_job_terms(store))
+        known = (*context.terms, *_job_terms(store))
         for recording in store.recordings():
             document = store.document(recording.id)
             if not document.transcript.cues:
@@ -150,7 +150,7 @@ def _texts_of_job(
                 recording.name,
                 document.transcript,
                 replace(
-                    matter,
+                    context,
                     style=style or style_of(recording, own),
                     tracks=document.tracks,
                     terms=known,
@@ -183,7 +183,7 @@ def _terms(path: Path | None) -> tuple[str, ...]:
         raise ValueError(f"{path}: {error}") from None
 
 
-def _listed(text: _Text, found: list[Told]) -> str:
+def _listed(text: _Text, found: list[PlacedFinding]) -> str:
     lines = [
         f"{clock(fault.time)}  must  broken in the file: cue {fault.number}{_line(fault)},"
         f" {fault.reason}"
@@ -221,7 +221,7 @@ def _fault_data(name: str, fault: Fault) -> dict[str, Any]:
     }
 
 
-def _data(name: str, one: Told) -> dict[str, Any]:
+def _data(name: str, one: PlacedFinding) -> dict[str, Any]:
     finding = one.finding
     return {
         "text": name,

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from pathlib import Path
 
 from tamarind.captions.lines import with_breaks
-from tamarind.checks.checker import Checker, Matter
+from tamarind.checks.checker import CheckContext, Checker
 from tamarind.checks.mending import Mending
 from tamarind.checks.rules import RULES
 from tamarind.cli.output import harmless, tell
@@ -35,7 +35,9 @@ def kinds_in(names: Sequence[str]) -> tuple[str, ...]:
     return tuple(names)
 
 
-def mended(text: Transcript, matter: Matter, kinds: Sequence[str]) -> tuple[Transcript, list[str]]:
+def mended(
+    text: Transcript, context: CheckContext, kinds: Sequence[str]
+) -> tuple[Transcript, list[str]]:
     """The text with all that these rules can mend, and each change in words, before and after."""
     told: list[str] = []
     for _round in range(MOST_ROUNDS):
@@ -43,10 +45,10 @@ def mended(text: Transcript, matter: Matter, kinds: Sequence[str]) -> tuple[Tran
         for kind in kinds:
             fixes = [
                 one.finding.fixes[0]
-                for one in Checker().check(text, matter)
+                for one in Checker().check(text, context)
                 if one.finding.rule == kind and one.finding.fixes
             ]
-            mending = Mending(text, fixes, matter.style.captions)
+            mending = Mending(text, fixes, context.style.captions)
             for number in range(mending.count):
                 old, new = mending.shown(number)
                 where = clock(mending.start(number))
@@ -57,12 +59,12 @@ def mended(text: Transcript, matter: Matter, kinds: Sequence[str]) -> tuple[Tran
     return text, told
 
 
-def write_back(path: Path, text: Transcript, read: documents.Read, matter: Matter) -> None:
+def write_back(path: Path, text: Transcript, read: documents.Read, context: CheckContext) -> None:
     """Put a text in the place of its file, which stays beside it; raises OSError, FormatError."""
     suffix = documents.suffix_of(path)
     encoding = Bytes(read.decoded.encoding)
-    ways = Options(matter.style.transcript, bytes=encoding)
-    data = documents.write(suffix, with_breaks(text, matter.style.captions), read.source, ways)
+    ways = Options(context.style.transcript, bytes=encoding)
+    data = documents.write(suffix, with_breaks(text, context.style.captions), read.source, ways)
     kept = path.with_name(f"{path.stem}{KEPT}{path.suffix}")
     if not kept.exists():
         write_whole(kept, path.read_bytes())

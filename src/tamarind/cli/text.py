@@ -8,7 +8,7 @@ from pathlib import Path
 from tamarind.captions.limits import ORDINARY
 from tamarind.captions.lines import with_breaks
 from tamarind.captions.relayout import at_reading_speed, from_script, relay
-from tamarind.checks.checker import Checker, Matter
+from tamarind.checks.checker import CheckContext, Checker
 from tamarind.checks.rules import CAPTIONS, RULES
 from tamarind.cli.main import WRONG_USE
 from tamarind.cli.names import names_in, with_names
@@ -23,7 +23,7 @@ from tamarind.language.grammar import Grammar
 from tamarind.language.housestyle import HouseStyle, Level, StyleError
 from tamarind.language.publishing import Ways, published
 from tamarind.language.stylebook import ORDINARY_STYLE, find
-from tamarind.speech.howtohear import HowToHear
+from tamarind.speech.hearingoptions import HearingOptions
 from tamarind.transcript.model import Transcript, Word
 from tamarind.transcript.retiming import Retiming
 from tamarind.translation.draft import draft
@@ -70,7 +70,7 @@ def convert(options: argparse.Namespace) -> int:
             )
             text, laid_out = at_reading_speed(text, style.captions), True
         elif options.lay_out:
-            text = relay(text, 0, len(text.cues), style.captions, also_shaped=True)
+            text = relay(text, 0, len(text.cues), style.captions, also_locked=True)
         if laid_out and _is_timed(file):
             _tell_what_breaks(published(text, file.suffix, style), style)
         ways = Ways(options.roll_up, from_captions=_is_of_captions(file))
@@ -83,7 +83,7 @@ def _tell_what_breaks(text: Transcript, style: HouseStyle) -> None:
     """Which cues cannot be brought within the style, as where somebody speaks too fast."""
     found = [
         one
-        for one in Checker().check(text, Matter(style))
+        for one in Checker().check(text, CheckContext(style))
         if one.level is Level.MUST and RULES[one.finding.rule].group == CAPTIONS
     ]
     for one in found[:MOST_TOLD]:
@@ -102,15 +102,15 @@ def _heard_with(
         found = marks.from_pauses(text, capitals=capitals or (lambda _: ()))
         return marks.taken(text, found)
     from tamarind.batch import listening
-    from tamarind.batch.messages import HearAside, HeardAside
+    from tamarind.batch.messages import HeardOnDemand, HearOnDemand
 
     plain = _is_script(file.source)
     script = tuple(word.text for cue in text.cues for word in cue.words) if plain else ()
-    how = HowToHear(text.language)
+    how = HearingOptions(text.language)
     words: tuple[Word, ...] = ()
-    task = HearAside(0, options.sound, how, script=script)
-    for event in listening.hear_aside(task, listening.tools):
-        if isinstance(event, HeardAside):
+    task = HearOnDemand(0, options.sound, how, script=script)
+    for event in listening.hear_on_demand(task, listening.tools):
+        if isinstance(event, HeardOnDemand):
             words = event.words
     if not plain:
         return marks.taken(text, marks.from_hearing(text, words))

@@ -37,7 +37,7 @@ class TextFile:
     suffix: str
 
 
-Change = Callable[[Transcript, TextFile], Transcript]
+Rewrite = Callable[[Transcript, TextFile], Transcript]
 
 
 def read_text(path: Path, options: argparse.Namespace) -> documents.Read:
@@ -79,8 +79,8 @@ def planned(named: Sequence[Path], output: Path, suffix: str | None) -> list[Tex
     counts = Counter(stems)
     names: list[Path] = []
     for (path, _folder), stem in zip(texts, stems, strict=True):
-        wishes = [stem, stem.with_name(path.name), with_folder(stem, path)]
-        free = [one for one in wishes[counts[stem] > 1 :] if one not in names]
+        export_options = [stem, stem.with_name(path.name), with_folder(stem, path)]
+        free = [one for one in export_options[counts[stem] > 1 :] if one not in names]
         number = len(names)
         names.append(free[0] if free else stem.with_name(f"{stem.name}-{number}"))
     return [
@@ -91,7 +91,7 @@ def planned(named: Sequence[Path], output: Path, suffix: str | None) -> list[Tex
 
 def through(
     files: Sequence[TextFile],
-    change: Change,
+    change: Rewrite,
     ways: Options,
     options: argparse.Namespace,
 ) -> int:
@@ -109,7 +109,7 @@ def through(
     return status
 
 
-def _one(file: TextFile, change: Change, ways: Options, options: argparse.Namespace) -> bool:
+def _one(file: TextFile, change: Rewrite, ways: Options, options: argparse.Namespace) -> bool:
     if file.target != STREAM and file.source != STREAM:
         with contextlib.suppress(OSError):
             if file.source.samefile(file.target):

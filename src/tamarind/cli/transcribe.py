@@ -16,7 +16,6 @@ from tamarind.audio.fingerprint import fingerprint
 from tamarind.audio.media import MediaError
 from tamarind.audio.source import Channel, Source
 from tamarind.batch.cluster import ClusterError, hear_all
-from tamarind.batch.crew import Crew
 from tamarind.batch.messages import (
     Done,
     Event,
@@ -31,6 +30,7 @@ from tamarind.batch.messages import (
     VoicesSought,
 )
 from tamarind.batch.pace import Pace, pace_file
+from tamarind.batch.pool import WorkerPool
 from tamarind.cli.files import Below, expanded, inside, with_folder
 from tamarind.cli.made import Ledger, digest
 from tamarind.cli.main import DONE, SOME_FAILED, WRONG_USE
@@ -48,7 +48,7 @@ from tamarind.language.housestyle import HouseStyle, StyleError
 from tamarind.language.publishing import published
 from tamarind.language.stylebook import find
 from tamarind.speech.glossary import NO_TERMS, GlossaryError, read_glossary
-from tamarind.speech.howtohear import Care, HowToHear, Sensitivity, Voices
+from tamarind.speech.hearingoptions import Care, HearingOptions, Sensitivity, Voices
 from tamarind.speech.recognisers.catalogue import check
 from tamarind.speech.recognisers.errors import RecogniserError
 from tamarind.speech.stretches import stretches
@@ -112,7 +112,7 @@ class _Run:
     def __init__(
         self,
         options: argparse.Namespace,
-        how: HowToHear,
+        how: HearingOptions,
         formats: Sequence[str],
         meter: Meter,
         style: HouseStyle,
@@ -214,16 +214,16 @@ class _Run:
             return
         events: queue.SimpleQueue[Event] = queue.SimpleQueue()
         pace = Pace.fixed(options.jobs) if options.jobs else Pace(file=pace_file())
-        crew = Crew(events.put, pace)
+        pool = WorkerPool(events.put, pace)
         try:
-            crew.add(*tasks)
+            pool.add(*tasks)
             ended = 0
             while ended < len(tasks):
                 event = events.get()
                 ended += isinstance(event, Done | Failed)
                 yield event
         finally:
-            crew.close()
+            pool.close()
 
     def _task(self, key: int, item: _Work) -> Task:
         options = self._options
@@ -296,7 +296,7 @@ class _Run:
         self._meter.ended(item.name, text, event="failed")
 
 
-def _how(options: argparse.Namespace) -> HowToHear:
+def _how(options: argparse.Namespace) -> HearingOptions:
     """What the options say; raises GlossaryError or ValueError with a sentence."""
     if options.end is not None and options.end <= options.start:
         raise ValueError("--to must lie after --from.")
@@ -314,7 +314,7 @@ def _how(options: argparse.Namespace) -> HowToHear:
             raise ValueError(f"{options.glossary}: {error.strerror}.") from None
         except FormatError as error:
             raise ValueError(f"{options.glossary}: {error}") from None
-    return HowToHear(
+    return HearingOptions(
         options.language,
         Care(options.care),
         Voices.read(options.speakers),

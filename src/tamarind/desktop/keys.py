@@ -12,6 +12,9 @@ from PySide6.QtGui import QKeySequence
 from tamarind.application import personal
 from tamarind.desktop.commands import all_commands, find, shown
 
+RENAMED = {"dress": "punctuate"}
+"""Commands that had another name when somebody may have given them keys."""
+
 TAKEN = {
     "Return": "split the cue at the caret",
     "Backspace": "delete",
@@ -84,6 +87,7 @@ def written(key: str) -> str:
 def read_keys() -> Keys:
     """The person's keys; those that the commands came with where that makes no sense."""
     kept = personal.read(personal.KEYS)
+    kept = {RENAMED.get(name, name): keys for name, keys in kept.items()}
     own = {name: keys for name, keys in kept.items() if isinstance(keys, list)}
     return Keys({name: [key for key in keys if isinstance(key, str)] for name, keys in own.items()})
 

@@ -44,7 +44,7 @@ class Playback(QObject):
         transport.skip_asked.connect(self.skip)
         transport.sound_asked.connect(self.load)
         session.shown_changed.connect(self.show_recording)
-        session.asides.prepared.connect(self._prepared)
+        session.on_demand.prepared.connect(self._prepared)
         for signal in (session.texts.changed, session.recordings.changed):
             signal.connect(self._shown_news)
         self.show_recording()
@@ -61,7 +61,7 @@ class Playback(QObject):
         cleaned, path = None, None
         if recording is not None and _is_playable(recording):
             if self._transport.wants_clean:
-                cleaned = self._session.asides.cleaned_sound(recording.id)
+                cleaned = self._session.on_demand.cleaned_sound(recording.id)
             path = cleaned or recording.path
         self._player.load(path)
         self._plays_clean = cleaned is not None

@@ -20,12 +20,12 @@ from tamarind.application.failures import failed
 from tamarind.application.session import Session
 from tamarind.desktop import keys, placement
 from tamarind.desktop.anything import AnythingDialog, Finder
-from tamarind.desktop.aside import Aside
 from tamarind.desktop.attention import DesktopNotices, Notices
 from tamarind.desktop.batch_end import BatchEnd
 from tamarind.desktop.commandbar import CommandBar
 from tamarind.desktop.commands import Where, command
 from tamarind.desktop.export.screen import ExportScreen
+from tamarind.desktop.hearing_dialog import HearingDialog
 from tamarind.desktop.help import GuideDialog, PageDialog, about, news
 from tamarind.desktop.intake.screen import IntakeScreen
 from tamarind.desktop.job_commands import JobCommands
@@ -67,9 +67,9 @@ class MainWindow(QMainWindow):
         self._asks = True
         self.player = Player(self)
         self.checking = Checking(session)
-        self.aside = Aside(session, self)
-        self.intake = IntakeScreen(session, self.player, self.aside)
-        self.proof = ProofScreen(session, self.player, self.checking, self.aside)
+        self.hearing_dialog = HearingDialog(session, self)
+        self.intake = IntakeScreen(session, self.player, self.hearing_dialog)
+        self.proof = ProofScreen(session, self.player, self.checking, self.hearing_dialog)
         self.translation = TranslationScreen(session, Apertium())
         self.export = ExportScreen(session, self.checking)
         self.transport = Transport(session, self.player)
@@ -144,7 +144,7 @@ class MainWindow(QMainWindow):
         self.playback.close()
         self.batch_end.close()
         self.intake.rest()
-        self.aside.stop()
+        self.hearing_dialog.stop()
         self.checking.close()
         self.export.close_thread()
         self.session.close()

@@ -10,7 +10,7 @@ from tamarind.audio.source import Channel
 from tamarind.batch.timeleft import human
 from tamarind.formats.timecode import clock
 from tamarind.job.recording import Recording, State
-from tamarind.speech.howtohear import Care, HowToHear, Sensitivity
+from tamarind.speech.hearingoptions import Care, HearingOptions, Sensitivity
 from tamarind.transcript.languages import name_of
 from tamarind.transcript.survey import Survey
 
@@ -106,7 +106,7 @@ def level_in_words(info: MediaInfo) -> str:
 
 
 def differences(
-    recording: Recording, how: HowToHear, style: str, style_name: str = ""
+    recording: Recording, how: HearingOptions, style: str, style_name: str = ""
 ) -> list[str]:
     """In what a recording will be heard otherwise than new ones of its job, in a word or two.
 

@@ -107,7 +107,7 @@ def _cue_data(cue: Cue, speaker: str | None) -> dict[str, Any]:
                 "text": word.text,
                 "start": word.start / 1000,
                 "end": word.end / 1000,
-                "certainty": word.certainty,
+                "certainty": word.confidence,
                 **data_of(word, WORD_FIELDS),
             }
             for word in cue.words
@@ -145,11 +145,11 @@ def _cue(item: dict[str, Any], number: int, speakers: dict[str, Speaker]) -> Cue
 
 def _word(item: dict[str, Any]) -> Word:
     start, end = ordered(_ms(item["start"]), _ms(item["end"]))
-    certainty = item.get("certainty")
+    confidence = item.get("certainty")
     more = read_fields(item, WORD_FIELDS)
-    more["readings"] = tuple(map(clean_text, more.get("readings", ())))
+    more["alternatives"] = tuple(map(clean_text, more.get("alternatives", ())))
     more["spans"] = only_spans(more.get("spans", ()))
-    sure = None if certainty is None else float(certainty)
+    sure = None if confidence is None else float(confidence)
     if sure is not None and not 0 <= sure <= 1:
         raise ValueError("a certainty from 0 to 1")
     return Word(_text(item["text"]), start, end, sure, **more)

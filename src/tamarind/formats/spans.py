@@ -135,8 +135,8 @@ def with_common_spans(cue: Cue) -> Cue:
 
     def common(word: Word) -> Spans:
         colours = [span for span in word.spans if colour_of(span)]
-        readings = [span for span in word.spans if span.startswith(READING)]
-        return (*colours[-1:], *looks_of(word), *readings)
+        alternatives = [span for span in word.spans if span.startswith(READING)]
+        return (*colours[-1:], *looks_of(word), *alternatives)
 
     words = tuple(replace(word, spans=common(word)) if word.spans else word for word in cue.words)
     return cue if words == cue.words else replace(cue, words=words)

@@ -30,7 +30,7 @@ from tamarind.job.cuedata import (
 from tamarind.job.document import Document
 from tamarind.job.recording import Recording, State
 from tamarind.language.stylebook import ORDINARY_STYLE
-from tamarind.speech.howtohear import HowToHear
+from tamarind.speech.hearingoptions import HearingOptions
 from tamarind.transcript.bounds import LATEST, clean_text
 from tamarind.transcript.codec import speaker_of
 from tamarind.transcript.model import Cue, Speaker, Transcript
@@ -120,7 +120,7 @@ def recording_of(row: Sequence[Any], folder: Path) -> tuple[Recording, list[str]
 
     path = value(lambda: _path(row[1]), "where its file lies", f"lost recording {row[0]}")
     language = value(lambda: text(row[7], 100), "its language", "en")
-    how = value(lambda: _how(row[11], language), "how it is to be heard", HowToHear(language))
+    how = value(lambda: _how(row[11], language), "how it is to be heard", HearingOptions(language))
     info = value(lambda: _info(row[3]), "what is known of its file", None)
     state = value(lambda: State(row[5]), "how far it is", State.STOPPED)
     recording = Recording(
@@ -152,9 +152,9 @@ def _path(value: object) -> str:
     return path
 
 
-def _how(data: object, language: str) -> HowToHear:
+def _how(data: object, language: str) -> HearingOptions:
     loaded = json.loads(text(data, 100_000))
-    return HowToHear.from_data({**loaded, "language": language})
+    return HearingOptions.from_data({**loaded, "language": language})
 
 
 def _info(data: object) -> MediaInfo | None:

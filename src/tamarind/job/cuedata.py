@@ -50,7 +50,7 @@ class DamagedError(ValueError):
     """Data is not as it was written; the message says in a few words what is wrong."""
 
 
-COLUMNS = ("opens_paragraph", "settled", "shaped", "placement", "note")
+COLUMNS = ("opens_paragraph", "settled", "locked", "placement", "note")
 """The fields that have a column of their own; all others lie together in one."""
 
 _LATER = tuple(one for one in CUE_FIELDS if one.name not in COLUMNS)
@@ -63,7 +63,7 @@ def row_of(cue: Cue) -> tuple[Any, ...]:
     return (
         cue.id, cue.start, cue.end, cue.speaker, int(cue.opens_paragraph), int(cue.settled), breaks,
         _json(list(map(word_row, cue.words))),
-        int(cue.shaped), cue.placement, cue.note, _more(cue, _LATER),
+        int(cue.locked), cue.placement, cue.note, _more(cue, _LATER),
     )  # fmt: skip
 
 
@@ -74,7 +74,7 @@ def cue_of(row: Sequence[Any]) -> Cue:
     """
     try:
         number, start, end, speaker, opens, settled, breaks, words, *rest = row
-        shaped, placement, note, more = rest if len(rest) == 4 else [*rest, 0, "", "", ""][:4]
+        locked, placement, note, more = rest if len(rest) == 4 else [*rest, 0, "", "", ""][:4]
         cue = Cue(
             whole(number, 1),
             whole(start),
@@ -84,7 +84,7 @@ def cue_of(row: Sequence[Any]) -> Cue:
             bool(opens),
             bool(settled),
             None,
-            bool(shaped),
+            bool(locked),
             _placement(placement),
             text(note),
         )
@@ -236,10 +236,10 @@ def _words_saved_from(data: object, start: int, end: int) -> tuple[Word, ...] | 
         begun = _whole_or(row[1] if len(row) > 1 else None, last)
         until = _whole_or(row[2] if len(row) > 2 else None, begun + 1)
         sure = row[3] if len(row) > 3 else None
-        certainty = float(sure) if isinstance(sure, int | float) and 0 <= sure <= 1 else None
+        confidence = float(sure) if isinstance(sure, int | float) and 0 <= sure <= 1 else None
         for said in tokens_of(clean_text(row[0])):
             begin = max(begun, last)
-            words.append(Word(said, begin, max(until, begin + 1), certainty))
+            words.append(Word(said, begin, max(until, begin + 1), confidence))
             last = min(words[-1].end, LATEST - 1)
     return tuple(words)
 

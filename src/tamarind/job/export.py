@@ -20,7 +20,7 @@ from tamarind.translation.tracks import as_transcript
 
 
 @dataclass(frozen=True, slots=True)
-class Wishes:
+class ExportOptions:
     """What a person wants written. A language of None is the source.
 
     ``below`` is a language whose captions stand below the others' in the same file. ``rows`` is how
@@ -58,7 +58,9 @@ class Written:
     facts: Facts
 
 
-def plan(recordings: Sequence[tuple[Recording, Document]], wishes: Wishes) -> list[Planned]:
+def plan(
+    recordings: Sequence[tuple[Recording, Document]], export_options: ExportOptions
+) -> list[Planned]:
     """The files for these recordings; what has no text is left out. Raises PatternError."""
     files: list[Planned] = []
     taken: set[str] = set()
@@ -66,29 +68,35 @@ def plan(recordings: Sequence[tuple[Recording, Document]], wishes: Wishes) -> li
         if not any(cue.words for cue in document.transcript.cues):
             continue
         tracks = {track.language for track in document.tracks}
-        for language in wishes.languages:
+        for language in export_options.languages:
             if language is not None and language not in tracks:
                 continue
-            for suffix in wishes.suffixes:
+            for suffix in export_options.suffixes:
                 values = {
                     "recording": recording.name,
                     "language": language or "",
-                    "date": wishes.date,
-                    "client": wishes.client,
+                    "date": export_options.date,
+                    "client": export_options.client,
                     "document": documents.WRITTEN[suffix].label.lower(),
                 }
-                name = free(name_by(wishes.pattern, values), suffix, taken)
+                name = free(name_by(export_options.pattern, values), suffix, taken)
                 files.append(Planned(name, recording.id, suffix, language))
     return files
 
 
 def written(
-    planned: Planned, recording: Recording, document: Document, style: HouseStyle, wishes: Wishes
+    planned: Planned,
+    recording: Recording,
+    document: Document,
+    style: HouseStyle,
+    export_options: ExportOptions,
 ) -> Written:
     """The bytes that will be in a file."""
     source_text = document.transcript
     whole = _in_language(document, planned.language)
-    text = published(whole, planned.suffix, style, _ways(document, planned.language, wishes))
+    text = published(
+        whole, planned.suffix, style, _ways(document, planned.language, export_options)
+    )
     others = {
         track.language: [track.text(cue.id) or None for cue in source_text.cues]
         for track in document.tracks
@@ -105,15 +113,15 @@ def written(
     part = (recording.part[0], recording.part_end)
     is_whole = part == (0, recording.duration)
     source = Origin(recording.path.name, recording.duration, others, None if is_whole else part)
-    names = {**wishes.language_names}
+    names = {**export_options.language_names}
     options = Options(
         style.transcript,
-        wishes.details,
-        wishes.bytes,
-        wishes.side_by_side,
+        export_options.details,
+        export_options.bytes,
+        export_options.side_by_side,
         names,
-        wishes.client,
-        wishes.date,
+        export_options.client,
+        export_options.date,
     )
     data = documents.write(planned.suffix, text, source, options)
     return Written(data, facts_of(text, source.length))
@@ -125,9 +133,9 @@ def _in_language(document: Document, language: str | None) -> Transcript:
     return as_transcript(document.track(language), document.transcript)
 
 
-def _ways(document: Document, language: str | None, wishes: Wishes) -> Ways:
+def _ways(document: Document, language: str | None, export_options: ExportOptions) -> Ways:
     """As the wishes say two languages at a time, or rolling up."""
-    has_track = any(track.language == wishes.below for track in document.tracks)
-    if wishes.below is None or wishes.below == language or not has_track:
-        return Ways(wishes.rows)
-    return Ways(wishes.rows, _in_language(document, wishes.below))
+    has_track = any(track.language == export_options.below for track in document.tracks)
+    if export_options.below is None or export_options.below == language or not has_track:
+        return Ways(export_options.rows)
+    return Ways(export_options.rows, _in_language(document, export_options.below))

@@ -8,7 +8,7 @@ from pathlib import Path
 
 from tamarind.audio.media import MediaInfo
 from tamarind.language.stylebook import ORDINARY_STYLE
-from tamarind.speech.howtohear import HowToHear
+from tamarind.speech.hearingoptions import HearingOptions
 from tamarind.system.files import shown
 
 
@@ -41,7 +41,7 @@ class Recording:
     duration: int = 0
     state: State = State.ARRIVED
     problem: str | None = None
-    how: HowToHear = field(default_factory=HowToHear)
+    how: HearingOptions = field(default_factory=HearingOptions)
     part: tuple[int, int | None] = (0, None)
     heard_until: int = 0
     unheard: tuple[tuple[int, int], ...] = ()

@@ -12,25 +12,25 @@ from tamarind.job.styles import packed, unpacked
 from tamarind.language.housestyle import HouseStyle
 from tamarind.language.stylebook import ORDINARY_STYLE
 from tamarind.speech.glossary import NO_TERMS, Glossary, read_glossary, write_glossary
-from tamarind.speech.howtohear import HowToHear
+from tamarind.speech.hearingoptions import HearingOptions
 from tamarind.transcript.model import DOUBTFUL_BELOW
 
 
 class Usual(NamedTuple):
     """How recordings that are brought in will be heard, and the key of their house style."""
 
-    how: HowToHear
+    how: HearingOptions
     style: str
 
 
 def _usual_in(kept: str) -> Usual:
     data: dict[str, Any] = json.loads(kept)
-    return Usual(HowToHear.from_data(data), str(data.get("style", ORDINARY_STYLE)))
+    return Usual(HearingOptions.from_data(data), str(data.get("style", ORDINARY_STYLE)))
 
 
 USUAL: Setting[Usual] = Setting(
     "how to hear",
-    Usual(HowToHear(), ORDINARY_STYLE),
+    Usual(HearingOptions(), ORDINARY_STYLE),
     _usual_in,
     lambda usual: json.dumps({**usual.how.data(), "style": usual.style}),
 )

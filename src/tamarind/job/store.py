@@ -30,7 +30,7 @@ from tamarind.job.lock import JobLock, holder_now
 from tamarind.job.recording import Recording, State
 from tamarind.job.schema import SCHEMA_VERSION
 from tamarind.language.stylebook import ORDINARY_STYLE
-from tamarind.speech.howtohear import AS_USUAL, HowToHear
+from tamarind.speech.hearingoptions import AS_USUAL, HearingOptions
 from tamarind.transcript.codec import speaker_row
 from tamarind.transcript.model import Cue, Transcript
 from tamarind.transcript.survey import changed_range
@@ -127,7 +127,7 @@ class JobStore:
         return [reading.recording_of(row, self.path.parent)[0] for row in rows]
 
     def add_recording(
-        self, path: Path, how: HowToHear = AS_USUAL, style: str = ORDINARY_STYLE
+        self, path: Path, how: HearingOptions = AS_USUAL, style: str = ORDINARY_STYLE
     ) -> Recording:
         """Take a file into the job, at the end, to be heard in this way."""
         with self._transaction():

@@ -52,7 +52,7 @@ def _labelled(transcript: Transcript, limits: Limits) -> Transcript:
         cues.append(cue)
     text = replace(transcript, cues=tuple(cues))
     for place in reversed(grown):
-        text = relay(text, place, place + 1, limits, also_shaped=True)
+        text = relay(text, place, place + 1, limits, also_locked=True)
     return with_breaks(text, limits)
 
 

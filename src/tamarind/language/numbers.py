@@ -23,7 +23,7 @@ _TRAILING = re.compile(r"^(.*?)([.,;:?!…”’\"')\]]*)$")
 
 
 @dataclass(frozen=True, slots=True)
-class Change:
+class NumberChange:
     """The words from place ``first`` up to, not with, ``last`` would be written as ``new``."""
 
     first: int
@@ -31,7 +31,7 @@ class Change:
     new: str
 
 
-def changes(words: Sequence[str], wording: Wording) -> list[Change]:
+def changes(words: Sequence[str], wording: Wording) -> list[NumberChange]:
     """Where a run of English words does not write its numbers as a style wants.
 
     "One" is left alone, since it is mostly no number; so are years said in two parts, decimals,
@@ -40,7 +40,7 @@ def changes(words: Sequence[str], wording: Wording) -> list[Change]:
     if wording.numbers is Numbers.AS_THEY_ARE:
         return []
     least = wording.figures_from if wording.numbers is Numbers.WORDS_BELOW else 2
-    found: list[Change] = []
+    found: list[NumberChange] = []
     place = 0
     while place < len(words):
         core, marks = _parted(words[place])
@@ -51,7 +51,7 @@ def changes(words: Sequence[str], wording: Wording) -> list[Change]:
                 capital = place == 0 or words[place - 1][-1:] in ".?!…"
                 spelled = in_words(value)
                 new = (spelled[0].upper() + spelled[1:] if capital else spelled) + marks
-                found.append(Change(place, place + 1, new))
+                found.append(NumberChange(place, place + 1, new))
             place += 1
             continue
         value, count = spoken_number(words, place)
@@ -60,7 +60,7 @@ def changes(words: Sequence[str], wording: Wording) -> list[Change]:
             starts = place == 0 or words[place - 1][-1:] in ".?!…"
             if not starts:
                 written = f"{value:,}" if value >= 10_000 else str(value)
-                found.append(Change(place, place + count, written + marks))
+                found.append(NumberChange(place, place + count, written + marks))
         place += max(count, 1)
     return found
 

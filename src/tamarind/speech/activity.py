@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from tamarind.audio.decode import Samples
 from tamarind.audio.media import SAMPLE_RATE
 from tamarind.speech.detector import FRAME, Memory, SpeechDetector
-from tamarind.speech.howtohear import Sensitivity
+from tamarind.speech.hearingoptions import Sensitivity
 
 FRAME_MS = FRAME * 1000 / SAMPLE_RATE
 

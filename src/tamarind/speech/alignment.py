@@ -36,7 +36,7 @@ Span = tuple[int, int]
 
 @dataclass(frozen=True, slots=True)
 class TimedWord:
-    """A word's start and end in ms from the chunk's start.
+    """A word's start and end in ms from the segment's start.
 
     ``fit`` is the mean over its steps of its log likelihood less that of the best phones, None if
     its times are by interpolation.
@@ -65,9 +65,9 @@ class Aligner:
         texts: Sequence[Sequence[str]],
         speech: Sequence[Sequence[Span]],
     ) -> list[list[TimedWord]]:
-        """For each chunk times for every word, in order, not overlapping, each at least 20 ms.
+        """For each segment times for every word, in order, not overlapping, each at least 20 ms.
 
-        ``speech`` is where somebody speaks, as (start, end) in ms from the chunk's start; it
+        ``speech`` is where somebody speaks, as (start, end) in ms from the segment's start; it
         bounds words for which the alignment has no answer.
         """
         order = sorted(range(len(sounds)), key=lambda place: -len(sounds[place]))

@@ -6,7 +6,7 @@ from collections.abc import Iterable, Iterator
 from functools import lru_cache
 
 from tamarind.speech.pronouncing import Phones, phones_of, starts_alike, unlikeness
-from tamarind.transcript.corrections import Correction, Spot
+from tamarind.transcript.corrections import Correction, Occurrence
 from tamarind.transcript.model import Transcript, Word
 from tamarind.transcript.reconcile import letters_of
 
@@ -17,12 +17,12 @@ LEAST_UNLIKE = 0.01
 """For what sounds just the same but is written otherwise."""
 
 CERTAIN_FROM = 0.97
-"""Words heard with this certainty are another word that sounds alike."""
+"""Words heard with this confidence are another word that sounds alike."""
 
 
 def sounding_alike(
     texts: Iterable[tuple[int, Transcript]], correction: Correction
-) -> Iterator[Spot]:
+) -> Iterator[Occurrence]:
     """Places that sound like the mistake or the right words, but are written as neither.
 
     ``texts`` are the job's recordings by their ids.
@@ -42,8 +42,8 @@ def _in_cue(
     forms: set[Phones],
     written: set[str],
     most: int,
-) -> Iterator[Spot]:
-    found: list[Spot] = []
+) -> Iterator[Occurrence]:
+    found: list[Occurrence] = []
     for first in range(len(words)):
         for last in range(first + 1, min(first + most, len(words)) + 1):
             span = words[first:last]
@@ -55,7 +55,7 @@ def _in_cue(
             unlike = min((_unlike(form, text) for form in forms), default=1.0)
             if unlike <= UNLIKE_AT_MOST and letters_of(text) not in written:
                 unlike = max(unlike, LEAST_UNLIKE)
-                found.append(Spot(recording, place, first, last, text, unlike))
+                found.append(Occurrence(recording, place, first, last, text, unlike))
     taken: set[int] = set()
     for spot in sorted(found, key=lambda spot: (spot.unlike, spot.last - spot.first)):
         if taken.isdisjoint(range(spot.first, spot.last)):
@@ -64,7 +64,7 @@ def _in_cue(
 
 
 def _sure(word: Word) -> float:
-    return 1.0 if word.certainty is None else word.certainty
+    return 1.0 if word.confidence is None else word.confidence
 
 
 def _unlike(form: Phones, text: str) -> float:

@@ -34,7 +34,7 @@ def joined(words: Sequence[HeardWord], language: WordModel) -> tuple[HeardWord, 
             follow = texts[place + 2] if place + 2 < len(words) else []
             if _is_one(parts, before, follow, language):
                 text = word.text + after[0].text.lower()
-                result.append(HeardWord(text, min(word.certainty, after[0].certainty)))
+                result.append(HeardWord(text, min(word.confidence, after[0].confidence)))
                 place += 2
                 continue
         elif len(texts[place]) == 2 and word.text.count("-") == 1:

@@ -34,7 +34,7 @@ DIP = 3
 
 
 def snapped(times: Sequence[TimedWord], sound: Samples) -> list[TimedWord]:
-    """The words of a chunk with the edges at pauses moved to the sound's; order and gaps stay."""
+    """The words of a segment with the edges at pauses moved to the sound's; order and gaps stay."""
     loud = _loud(sound)
     if loud is None:
         return list(times)

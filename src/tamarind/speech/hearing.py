@@ -1,4 +1,4 @@
-"""Hearing a recording, start to end: find speech, cut chunks, recognise, align.
+"""Hearing a recording, start to end: find speech, cut segments, recognise, align.
 
 The sound is taken in blocks, so that finished stretches come out while the rest is still to be
 heard, memory stays flat however long a recording is, and stopped work can go on where it was.
@@ -21,18 +21,18 @@ from tamarind.memory import forget, trim
 from tamarind.speech.activity import FRAME_MS, NO_ACTIVITY, Activity, ActivityMeter, find_speech
 from tamarind.speech.alignment import SHORTEST_WORD_MS, Aligner, TimedWord
 from tamarind.speech.bookmark import Bookmark
-from tamarind.speech.certainty import with_sound
-from tamarind.speech.chunks import OVERLAP, Chunk, cut, settled
+from tamarind.speech.confidence import with_sound
 from tamarind.speech.cores import on_one_core_each
 from tamarind.speech.detector import FRAME, Memory
 from tamarind.speech.diarisation.channels import one_voice_a_channel, sides_of
 from tamarind.speech.diarisation.encoder import VoiceEncoder
 from tamarind.speech.diarisation.finder import VoiceFinder
 from tamarind.speech.edges import snapped
-from tamarind.speech.howtohear import HowToHear
-from tamarind.speech.inventions import INVENTED_CERTAINTY, invented
+from tamarind.speech.hearingoptions import HearingOptions
+from tamarind.speech.inventions import INVENTED_CONFIDENCE, invented
 from tamarind.speech.overlaps import merged
-from tamarind.speech.recognisers.base import Reading, Recogniser
+from tamarind.speech.recognisers.base import Hypothesis, Recogniser
+from tamarind.speech.segments import OVERLAP, Segment, cut, settled
 from tamarind.speech.unheard import unheard
 from tamarind.transcript.model import Word
 
@@ -77,7 +77,7 @@ class Tools:
 def hear(
     samples: Samples,
     tools: Tools,
-    how: HowToHear,
+    how: HearingOptions,
     part: tuple[int, int],
     levels: Levels = NO_LEVELS,
     bookmark: Bookmark | None = None,
@@ -96,8 +96,8 @@ def hear(
     start = min(part[0] * SAMPLE_RATE // 1000, len(samples))
     end = min(part[1] * SAMPLE_RATE // 1000, len(samples))
     blocks = _blocks(samples, start, end, how, bookmark)
-    for block, readings in _recognised(blocks, tools, how):
-        words, speech = _words_of(block, readings, tools, how)
+    for block, hypotheses in _recognised(blocks, tools, how):
+        words, speech = _words_of(block, hypotheses, tools, how)
         missed = tuple(unheard(speech, words))
         spoken_by = tuple(voices(words))
         known = finder.mark(block.heard_until) if finder else None
@@ -111,12 +111,12 @@ def hear(
 class _Block:
     """A piece of sound that is worked through at once.
 
-    ``origin`` is the sample at which ``activity`` starts, in which the chunks have their frames.
+    ``origin`` is the sample at which ``activity`` starts, in which the segments have their frames.
     """
 
     activity: Activity
     origin: int
-    chunks: Sequence[Chunk]
+    segments: Sequence[Segment]
     sounds: Sequence[Samples]
     heard_until: int
     is_last: bool
@@ -124,42 +124,42 @@ class _Block:
 
 
 def _blocks(
-    samples: Samples, start: int, end: int, how: HowToHear, bookmark: Bookmark | None
+    samples: Samples, start: int, end: int, how: HearingOptions, bookmark: Bookmark | None
 ) -> Iterator[_Block]:
     """The sound in pieces that end where no word is cut."""
     waiting, origin = (bookmark.waiting, bookmark.origin) if bookmark else (NO_ACTIVITY, start)
     for activity, is_last, measured in _activities(samples, start, end, bookmark):
         waiting = waiting.joined(activity)
-        chunks = cut(waiting, how.sensitivity)
+        segments = cut(waiting, how.sensitivity)
         done = len(waiting)
         if not is_last:
-            chunks, done = _settled(chunks, done)
-        sounds = [samples[origin + c.first * FRAME : origin + c.last * FRAME] for c in chunks]
+            segments, done = _settled(segments, done)
+        sounds = [samples[origin + c.first * FRAME : origin + c.last * FRAME] for c in segments]
         following = min(origin + done * FRAME, end)
         heard_until = round(following * 1000 / SAMPLE_RATE)
         rest = waiting.since(done)
         mark = Bookmark(measured.border, measured.memory, following, rest, measured.block_ms)
-        yield _Block(waiting, origin, chunks, sounds, heard_until, is_last, mark)
+        yield _Block(waiting, origin, segments, sounds, heard_until, is_last, mark)
         waiting, origin = rest, following
 
 
 def _recognised(
-    blocks: Iterator[_Block], tools: Tools, how: HowToHear
-) -> Iterator[tuple[_Block, list[Reading]]]:
+    blocks: Iterator[_Block], tools: Tools, how: HearingOptions
+) -> Iterator[tuple[_Block, list[Hypothesis]]]:
     """Each block with its best readings; the next one is recognised while one is being used."""
 
-    def recognise(block: _Block) -> list[Reading]:
+    def recognise(block: _Block) -> list[Hypothesis]:
         return [best for best, *_others in tools.recogniser.hear(block.sounds, how)]
 
     with ThreadPoolExecutor(1) as ahead:
-        waiting: deque[tuple[_Block, Future[list[Reading]]]] = deque()
+        waiting: deque[tuple[_Block, Future[list[Hypothesis]]]] = deque()
         for block in blocks:
             waiting.append((block, ahead.submit(recognise, block)))
             if len(waiting) == 2:
-                earlier, readings = waiting.popleft()
-                yield earlier, readings.result()
-        for block, readings in waiting:
-            yield block, readings.result()
+                earlier, hypotheses = waiting.popleft()
+                yield earlier, hypotheses.result()
+        for block, hypotheses in waiting:
+            yield block, hypotheses.result()
 
 
 @dataclass(frozen=True, slots=True)
@@ -201,22 +201,22 @@ def _activities(
             yield activity, following is None, measured
 
 
-def _settled(chunks: list[Chunk], length: int) -> tuple[list[Chunk], int]:
-    """The chunks that more sound will not change, and the frame from which on there may be others.
+def _settled(segments: list[Segment], length: int) -> tuple[list[Segment], int]:
+    """The segments that more sound will not change, and the frame from which there may be others.
 
     Speech without any pause over a whole block is cut off hard.
     """
-    count = settled(chunks)
-    if count or length * FRAME_MS < LONGEST_BLOCK_MS or len(chunks) < 2:
-        return chunks[:count], chunks[count].first if chunks else length
-    border = chunks[-1].first + OVERLAP
-    return [*chunks[:-2], replace(chunks[-2], last=border)], border
+    count = settled(segments)
+    if count or length * FRAME_MS < LONGEST_BLOCK_MS or len(segments) < 2:
+        return segments[:count], segments[count].first if segments else length
+    border = segments[-1].first + OVERLAP
+    return [*segments[:-2], replace(segments[-2], last=border)], border
 
 
 def finder_for(
     samples: Samples,
     tools: Tools,
-    how: HowToHear,
+    how: HearingOptions,
     part: tuple[int, int],
     levels: Levels,
     bookmark: Bookmark | None,
@@ -231,7 +231,7 @@ def finder_for(
 
 
 def _voices(
-    how: HowToHear, levels: Levels, finder: VoiceFinder | None
+    how: HearingOptions, levels: Levels, finder: VoiceFinder | None
 ) -> Callable[[Sequence[Word]], list[int | None]]:
     """The way in which words get their voices in this recording."""
     if not how.voices.wanted:
@@ -242,23 +242,25 @@ def _voices(
 
 
 def _words_of(
-    block: _Block, readings: Sequence[Reading], tools: Tools, how: HowToHear
+    block: _Block, hypotheses: Sequence[Hypothesis], tools: Tools, how: HearingOptions
 ) -> tuple[tuple[Word, ...], list[Span]]:
     """The words with their times, and where somebody speaks, both in the recording's time."""
     sounds = block.sounds
-    speech = [_speech_within(block.activity, chunk, how) for chunk in block.chunks]
-    texts = [[word.text for word in best.words] for best in readings]
+    speech = [_speech_within(block.activity, segment, how) for segment in block.segments]
+    texts = [[word.text for word in best.words] for best in hypotheses]
     aligned = [
         _with_own_times(times, reading, how)
-        for times, reading in zip(tools.aligner.align(sounds, texts, speech), readings, strict=True)
+        for times, reading in zip(
+            tools.aligner.align(sounds, texts, speech), hypotheses, strict=True
+        )
     ]
     words: list[Word] = []
     spoken: list[Span] = []
     heard_to = 0
-    for place, chunk in enumerate(block.chunks):
-        offset = (block.origin + chunk.first * FRAME) * 1000 // SAMPLE_RATE
+    for place, segment in enumerate(block.segments):
+        offset = (block.origin + segment.first * FRAME) * 1000 // SAMPLE_RATE
         times = snapped(aligned[place], sounds[place])
-        own = _certain(readings[place], times, speech[place], offset, how)
+        own = _certain(hypotheses[place], times, speech[place], offset, how)
         words = merged(words, own, (offset, heard_to)) if offset < heard_to else [*words, *own]
         spoken += [(start + offset, end + offset) for start, end in speech[place]]
         heard_to = offset + len(sounds[place]) * 1000 // SAMPLE_RATE
@@ -266,14 +268,14 @@ def _words_of(
 
 
 def _certain(
-    reading: Reading,
+    reading: Hypothesis,
     times: Sequence[TimedWord],
     speech: Sequence[Span],
     offset: int,
-    how: HowToHear,
+    how: HearingOptions,
 ) -> list[Word]:
-    """The words of a chunk in the recording's time, with how sure each is in the end."""
-    sure = [word.certainty for word in reading.words]
+    """The words of a segment in the recording's time, with how sure each is in the end."""
+    sure = [word.confidence for word in reading.words]
     if how.language.split("-")[0] == ALIGNED_LANGUAGE:
         sure = with_sound(sure, [time.fit for time in times])
     marks = invented([word.text for word in reading.words], times, speech)
@@ -282,17 +284,17 @@ def _certain(
             word.text,
             time.start + offset,
             time.end + offset,
-            round(min(certainty, INVENTED_CERTAINTY) if is_invented else certainty, 3),
+            round(min(confidence, INVENTED_CONFIDENCE) if is_invented else confidence, 3),
             word.others,
         )
-        for word, time, certainty, is_invented in zip(
+        for word, time, confidence, is_invented in zip(
             reading.words, times, sure, marks, strict=True
         )
     ]
 
 
 def _in_order(words: Sequence[Word]) -> Iterator[Word]:
-    """The words pushed apart where a border of chunks made them overlap by a little."""
+    """The words pushed apart where a border of segments made them overlap by a little."""
     end = 0
     for word in words:
         start = max(word.start, end)
@@ -300,7 +302,9 @@ def _in_order(words: Sequence[Word]) -> Iterator[Word]:
         yield replace(word, start=start, end=end)
 
 
-def _with_own_times(times: list[TimedWord], reading: Reading, how: HowToHear) -> list[TimedWord]:
+def _with_own_times(
+    times: list[TimedWord], reading: Hypothesis, how: HearingOptions
+) -> list[TimedWord]:
     """The recogniser's own times where it has any and the alignment is no better.
 
     The aligner's phones are English: it is the better one there, and a makeshift elsewhere.
@@ -316,9 +320,10 @@ def _with_own_times(times: list[TimedWord], reading: Reading, how: HowToHear) ->
     return result
 
 
-def _speech_within(activity: Activity, chunk: Chunk, how: HowToHear) -> list[Span]:
+def _speech_within(activity: Activity, segment: Segment, how: HearingOptions) -> list[Span]:
     part = Activity(
-        activity.probability[chunk.first : chunk.last], activity.level[chunk.first : chunk.last]
+        activity.probability[segment.first : segment.last],
+        activity.level[segment.first : segment.last],
     )
     ms = FRAME * 1000 // SAMPLE_RATE
     return [(first * ms, last * ms) for first, last in find_speech(part, how.sensitivity)]

@@ -9,10 +9,10 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from tamarind.speech.alignment import TimedWord
-from tamarind.speech.readings import bare
+from tamarind.speech.consensus import bare
 
-INVENTED_CERTAINTY = 0.25
-"""The certainty that is left to a word that was probably invented."""
+INVENTED_CONFIDENCE = 0.25
+"""The confidence that is left to a word that was probably invented."""
 
 LONGEST_PHRASE = 12
 REPEATS = {1: 5, 2: 4}
@@ -28,7 +28,7 @@ FAST_WORDS = 8
 def invented(
     words: Sequence[str], times: Sequence[TimedWord], speech: Sequence[tuple[int, int]]
 ) -> list[bool]:
-    """For each word of a chunk whether it was probably invented.
+    """For each word of a segment whether it was probably invented.
 
     ``speech`` is where somebody speaks, as (start, end) in ms like the ``times``.
     """

@@ -1,6 +1,6 @@
-"""Joining the words of chunks that overlap, where speech has no pause to cut in.
+"""Joining the words of segments that overlap, where speech has no pause to cut in.
 
-Both chunks hear the words around the border, the one without what follows and the other without
+Both segments hear the words around the border, the one without what follows and the other without
 what came before. They are joined at a word that both have at the same time, the one nearest to the
 middle; where there is none, at the middle itself.
 """
@@ -9,14 +9,14 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from tamarind.speech.readings import bare
+from tamarind.speech.consensus import bare
 from tamarind.transcript.model import Word
 
 SAME_WITHIN_MS = 200
 
 
 def merged(before: Sequence[Word], after: Sequence[Word], overlap: tuple[int, int]) -> list[Word]:
-    """The words of two chunks in order, those in the ``overlap`` (from, to, in ms) only once."""
+    """The words of two segments in order, those in the ``overlap`` (from, to, in ms) only once."""
     low, high = overlap
     middle = (low + high) / 2
     common = [

@@ -26,7 +26,7 @@ SHORTEST_MS = 20
 MARGIN_MS = 60
 
 _MIDDLE, _STEEP = -3.0, 1.6
-"""Of the logistic curve that makes a certainty of a fit; see ``benchmarks/aside.py``."""
+"""Of the logistic curve that makes a confidence of a fit; see ``benchmarks/aside.py``."""
 
 
 def timed_script(
@@ -78,11 +78,11 @@ def _between(
     for token, time in zip(tokens, times, strict=True):
         begin = min(max(start + time.start, low), max(high - 1, low))
         stop = min(max(start + time.end, begin + 1), max(high, begin + 1))
-        words.append(Word(token, begin, stop, _certainty(time)))
+        words.append(Word(token, begin, stop, _confidence(time)))
     return words
 
 
-def _certainty(time: TimedWord) -> float:
+def _confidence(time: TimedWord) -> float:
     if time.fit is None:
         return 0.0
     return 1 / (1 + exp(-_STEEP * (time.fit - _MIDDLE)))

@@ -53,7 +53,7 @@ class Bias(Protocol):
 
 
 @dataclass(frozen=True, slots=True)
-class Hypothesis:
+class TokenHypothesis:
     """Tokens without the sentinels and what the search saw of each.
 
     ``log_probabilities`` are natural logs; ``margins`` say by how much a token's is over that of
@@ -93,9 +93,11 @@ class _Beams:
         for name, value in vars(self).items():
             setattr(self, name, value[sounds, parents])
 
-    def finished(self, sound: int, beam: int, length: int, end: float, ended: bool) -> Hypothesis:
+    def finished(
+        self, sound: int, beam: int, length: int, end: float, ended: bool
+    ) -> TokenHypothesis:
         place = (sound, beam, slice(0, length))
-        return Hypothesis(
+        return TokenHypothesis(
             tuple(self.tokens[place].tolist()),
             tuple(self.logs[place].tolist()),
             tuple(self.margins[place].tolist()),
@@ -119,13 +121,13 @@ def search(
     end: int,
     bias: Bias | None = None,
     on_step: Callable[[], None] = lambda: None,
-) -> list[list[Hypothesis]]:
+) -> list[list[TokenHypothesis]]:
     """The likeliest texts of each sound, best first, at most ``beams`` of them.
 
     ``limits`` (sounds,) is the most tokens for each sound. A sound leaves the batch when as many
     texts as beams have ended, or when no live text can still become the best.
     """
-    results: list[list[Hypothesis]] = [[] for _ in limits]
+    results: list[list[TokenHypothesis]] = [[] for _ in limits]
     sounds = np.arange(len(limits))
     live = _Beams(len(limits), beams, int(limits.max(initial=1)), bias.start() if bias else 0)
     last = np.full((len(limits), beams), begin, np.int64)
@@ -183,7 +185,7 @@ def _slack(beams: int) -> float:
 
 
 def _collect(
-    results: list[list[Hypothesis]],
+    results: list[list[TokenHypothesis]],
     sounds: Ints,
     live: _Beams,
     best: Ints,

@@ -10,7 +10,7 @@ from dataclasses import replace
 import numpy as np
 
 from tamarind.speech.activity import FRAME_MS, RULES, Activity, find_speech
-from tamarind.speech.howtohear import Sensitivity
+from tamarind.speech.hearingoptions import Sensitivity
 
 JOINED_PAUSE_MS = 400
 """A shorter pause is within a phrase."""

@@ -13,9 +13,9 @@ import re
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
+from tamarind.speech.consensus import MOST_OTHERS, shared_out
 from tamarind.speech.glossary import Glossary
 from tamarind.speech.pronouncing import Phones, phones_of, starts_alike, unlikeness
-from tamarind.speech.readings import MOST_OTHERS, shared_out
 from tamarind.speech.recognisers.base import HeardWord
 from tamarind.transcript.corrections import marks_around
 
@@ -23,7 +23,7 @@ UNLIKE_AT_MOST = 0.45
 """Words less like a term than this are not thought of."""
 
 CERTAIN_FROM = 0.75
-"""Words heard with this certainty are left alone."""
+"""Words heard with this confidence are left alone."""
 
 ODDS, FOR_UNLIKENESS, FOR_TEXT, FOR_FIT = 6.4, -13.4, 0.089, 0.0266
 """Log odds that a term was said, of 0 unlikeness and as likely a text, and what each adds to them;
@@ -89,7 +89,7 @@ class TermFinder:
         for first in range(len(words)):
             for last in range(first + 1, min(first + form.words + 1, len(words)) + 1):
                 span = words[first:last]
-                if min(word.certainty for word in span) >= CERTAIN_FROM:
+                if min(word.confidence for word in span) >= CERTAIN_FROM:
                     continue
                 heard = tuple(phone for word in span for phone in phones_of(word.text))
                 if not heard or len(heard) > 1.6 * len(form.phones) + 1:
@@ -120,9 +120,9 @@ def with_term(words: Sequence[HeardWord], candidate: Candidate) -> tuple[HeardWo
     span = words[candidate.first : candidate.last]
     before, after = marks_around(span[0].text)[0], marks_around(span[-1].text)[1]
     heard = " ".join(word.text for word in span).removeprefix(before).removesuffix(after)
-    certainty = max(max(word.certainty for word in span), 1 - 1.5 * candidate.unlike)
+    confidence = max(max(word.confidence for word in span), 1 - 1.5 * candidate.unlike)
     first, *further = f"{before}{candidate.text}{after}".split()
-    taken = [HeardWord(first, certainty, (heard,)), *(HeardWord(w, certainty) for w in further)]
+    taken = [HeardWord(first, confidence, (heard,)), *(HeardWord(w, confidence) for w in further)]
     return (*words[: candidate.first], *taken, *words[candidate.last :])
 
 

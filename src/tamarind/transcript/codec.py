@@ -71,12 +71,12 @@ BREAKS = Field("breaks", "breaks", None, _places)
 CUE_FIELDS = (
     Field("opens_paragraph", "paragraph", False, _yes),
     Field("settled", "settled", False, _yes),
-    Field("shaped", "shaped", False, _yes),
+    Field("locked", "shaped", False, _yes),
     Field("placement", "placement", "", _placement, lenient=True),
     Field("note", "note", "", _text),
 )
 WORD_FIELDS = (
-    Field("readings", "readings", (), _texts),
+    Field("alternatives", "readings", (), _texts),
     Field("spans", "spans", (), _texts),
 )
 
@@ -120,11 +120,11 @@ def with_data(cue: Cue, data: Mapping[str, Any], fields: Sequence[Field]) -> Cue
 
 
 def word_row(word: Word) -> list[Any]:
-    """Text, start, end, certainty; then the other fields up to the last that is not as usual."""
+    """Text, start, end, confidence; then the other fields up to the last that is not as usual."""
     more = [getattr(word, one.name) for one in WORD_FIELDS]
     while more and more[-1] == WORD_FIELDS[len(more) - 1].default:
         more.pop()
-    return [word.text, word.start, word.end, word.certainty, *more]
+    return [word.text, word.start, word.end, word.confidence, *more]
 
 
 def word_of(row: Sequence[Any]) -> Word:

@@ -33,7 +33,7 @@ class Correction:
 
 
 @dataclass(frozen=True, slots=True)
-class Spot:
+class Occurrence:
     """Words ``first`` to before ``last`` of a cue of one of the job's recordings; ``unlike`` is 0
     where they are written just as the mistake was, more the less alike they sound."""
 
@@ -73,10 +73,12 @@ def corrections(before: Sequence[Word], after: Sequence[Word]) -> list[Correctio
     return found
 
 
-def same_mistake(transcript: Transcript, recording: int, correction: Correction) -> list[Spot]:
+def same_mistake(
+    transcript: Transcript, recording: int, correction: Correction
+) -> list[Occurrence]:
     """Every place that is written just as the mistake was."""
     wrong = [letters_of(token) for token in correction.wrong.split()]
-    found: list[Spot] = []
+    found: list[Occurrence] = []
     for place, cue in enumerate(transcript.cues):
         letters = [letters_of(word.text) for word in cue.words]
         first = 0
@@ -84,14 +86,14 @@ def same_mistake(transcript: Transcript, recording: int, correction: Correction)
             if letters[first : first + len(wrong)] == wrong:
                 last = first + len(wrong)
                 text = " ".join(word.text for word in cue.words[first:last])
-                found.append(Spot(recording, place, first, last, text, 0.0))
+                found.append(Occurrence(recording, place, first, last, text, 0.0))
                 first = last
             else:
                 first += 1
     return found
 
 
-def put(transcript: Transcript, spot: Spot, right: str) -> Transcript:
+def put(transcript: Transcript, spot: Occurrence, right: str) -> Transcript:
     """The text with ``right`` in one place, with the marks and the first capital that stood there.
 
     The words' times stay; to put several into one cue, begin with the last.

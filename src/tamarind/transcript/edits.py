@@ -98,7 +98,7 @@ def split_cue(cue: Cue, word: int, new_id: int) -> tuple[Cue, Cue]:
         cue,
         end=border,
         words=cue.words[:word],
-        shaped=True,
+        locked=True,
         breaks=None if cue.breaks is None else tuple(b for b in breaks if b < word),
     )
     second = replace(
@@ -107,7 +107,7 @@ def split_cue(cue: Cue, word: int, new_id: int) -> tuple[Cue, Cue]:
         start=border,
         words=cue.words[word:],
         opens_paragraph=False,
-        shaped=True,
+        locked=True,
         breaks=None if cue.breaks is None else tuple(b - word for b in breaks if b > word),
         note="",
     )
@@ -127,7 +127,7 @@ def join(transcript: Transcript, place: int) -> Transcript:
         settled=first.settled and second.settled,
         speaker=first.speaker if first.words else second.speaker,
         breaks=None,
-        shaped=True,
+        locked=True,
         note=both_notes(first, second),
     )
     return replace_cues(transcript, place, place + 2, joined)
@@ -355,4 +355,4 @@ def toggle_line(transcript: Transcript, place: int, word: int, shown: Sequence[i
     if not 0 < word < len(cue.words):
         return transcript
     breaks = tuple(sorted(set(shown) ^ {word}))
-    return with_cues(transcript, place, place + 1, replace(cue, breaks=breaks, shaped=True))
+    return with_cues(transcript, place, place + 1, replace(cue, breaks=breaks, locked=True))

@@ -12,12 +12,12 @@ from operator import attrgetter
 _ID = attrgetter("id")
 
 DOUBTFUL_BELOW = 0.85
-"""A word heard with less certainty than this is a doubt until a person settles it."""
+"""A word heard with less confidence than this is a doubt until a person settles it."""
 
 
 @dataclass(frozen=True, slots=True)
 class Word:
-    """A word with its own marks ("museum,"); ``certainty`` None means a person wrote it.
+    """A word with its own marks ("museum,"); ``confidence`` None means a person wrote it.
 
     ``spans`` are the WebVTT spans that it stands in, the outermost first, as in their start tags:
     "i" (italics), "c.loud" (a class), "lang es".
@@ -26,13 +26,13 @@ class Word:
     text: str
     start: int
     end: int
-    certainty: float | None = None
-    readings: tuple[str, ...] = ()
+    confidence: float | None = None
+    alternatives: tuple[str, ...] = ()
     spans: tuple[str, ...] = ()
 
     def is_doubt(self, threshold: float = DOUBTFUL_BELOW) -> bool:
         """Whether the recogniser was unsure of it and nobody has settled it."""
-        return self.certainty is not None and self.certainty < threshold
+        return self.confidence is not None and self.confidence < threshold
 
 
 @dataclass(frozen=True, slots=True)
@@ -40,7 +40,7 @@ class Cue:
     """A timed piece of text.
 
     ``breaks`` are the places of the words that begin a new line, None if the lines are to be
-    laid out by rule. ``settled`` says that a person has proofed it, ``shaped`` that its borders,
+    laid out by rule. ``settled`` says that a person has proofed it, ``locked`` that its borders,
     times or lines are a person's choice, which laying out anew respects. ``placement`` is where a
     caption stands on the picture, as WebVTT cue settings ("line:0"); empty for the usual place.
     ``note`` is a remark that stands before it in a caption file and is never shown.
@@ -54,7 +54,7 @@ class Cue:
     opens_paragraph: bool = False
     settled: bool = False
     breaks: tuple[int, ...] | None = None
-    shaped: bool = False
+    locked: bool = False
     placement: str = ""
     note: str = ""
 

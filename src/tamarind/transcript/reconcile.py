@@ -35,11 +35,11 @@ def retext(cue: Cue, text: str) -> Cue:
     words = reconcile(cue.words, tokens, cue.start, cue.end)
     end = max(cue.end, words[-1].end) if words else cue.end
     breaks = line_starts(lines) if "\n" in text else carried_breaks(cue, words)
-    return replace(cue, end=end, words=words, breaks=breaks, shaped=cue.shaped or "\n" in text)
+    return replace(cue, end=end, words=words, breaks=breaks, locked=cue.locked or "\n" in text)
 
 
 def reconcile(old: Sequence[Word], tokens: Sequence[str], start: int, end: int) -> tuple[Word, ...]:
-    """Times, certainty and readings for ``tokens`` from the words they grew out of.
+    """Times, confidence and readings for ``tokens`` from the words they grew out of.
 
     ``start`` and ``end`` (ms) are the cue's and bound new words at its edges.
     """
@@ -197,7 +197,7 @@ def _reworded(word: Word, token: str) -> Word:
     if word.text == token:
         return word
     if letters_of(word.text) == letters_of(token):
-        return Word(token, word.start, word.end, word.certainty, word.readings, word.spans)
+        return Word(token, word.start, word.end, word.confidence, word.alternatives, word.spans)
     return Word(token, word.start, word.end, None, (), word.spans)
 
 

@@ -58,7 +58,7 @@ class Survey:
         self._words = self._proofed = 0
 
     def follow(self, transcript: Transcript, threshold: float = DOUBTFUL_BELOW) -> Survey:
-        """Take in another version, or another certainty below which words are doubts; returns
+        """Take in another version, or another confidence below which words are doubts; returns
         itself."""
         if threshold != self._threshold:
             self._threshold, self._cues, self._doubts = threshold, (), []

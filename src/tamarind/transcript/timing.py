@@ -40,7 +40,7 @@ def set_times(
     if (start, end) == (cue.start, cue.end):
         return transcript
     words = held(cue.words, start, end)
-    new = replace(cue, start=start, end=end, words=words, shaped=True)
+    new = replace(cue, start=start, end=end, words=words, locked=True)
     return with_cues(transcript, place, place + 1, new)
 
 
@@ -107,7 +107,7 @@ def move_word(transcript: Transcript, place: int, forward: bool) -> Transcript:
         rest, word = cue.words[:-1], cue.words[-1]
         border = max(rest[-1].end if rest else cue.start + 1, cue.start + 1)
         end = min(cue.end, max(border, word.start))
-        own = replace(cue, words=rest, end=end, breaks=None, shaped=True)
+        own = replace(cue, words=rest, end=end, breaks=None, locked=True)
         words = in_order((replace(word, start=max(word.start, own.end)), *neighbour.words))
         start = min(neighbour.start, words[0].start)
         pair = own, _filled(replace(neighbour, start=max(start, own.end)), words)
@@ -128,7 +128,7 @@ def move_word(transcript: Transcript, place: int, forward: bool) -> Transcript:
 def _filled(cue: Cue, words: tuple[Word, ...]) -> Cue:
     """A cue with other words, as long as they need; its lines are laid out anew."""
     end = max(cue.end, words[-1].end) if words else cue.end
-    return replace(cue, words=words, end=end, breaks=None, shaped=True)
+    return replace(cue, words=words, end=end, breaks=None, locked=True)
 
 
 def insert_empty(transcript: Transcript, start: int, end: int) -> tuple[Transcript, int]:
@@ -144,7 +144,7 @@ def insert_empty(transcript: Transcript, start: int, end: int) -> tuple[Transcri
     if end - start < SHORTEST_MS:
         raise ValueError("There is no gap for a cue at this place.")
     speaker = transcript.cues[place - 1].speaker if place else None
-    cue = Cue(transcript.next_id(), start, end, (), speaker, shaped=True)
+    cue = Cue(transcript.next_id(), start, end, (), speaker, locked=True)
     return with_cues(transcript, place, place, cue), place
 
 

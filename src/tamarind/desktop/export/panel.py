@@ -25,7 +25,7 @@ from tamarind.formats.documents import WRITTEN, is_captions, offer
 from tamarind.formats.encoding import ENCODINGS, Bytes
 from tamarind.formats.filenames import FIELDS, USUAL_PATTERN
 from tamarind.formats.format import Choice, Details
-from tamarind.job.export import Wishes
+from tamarind.job.export import ExportOptions
 from tamarind.job.recording import Recording
 from tamarind.job.settings import (
     EXPORT_ALL,
@@ -109,11 +109,11 @@ class ExportPanel(QWidget):
         for line in (self.pattern, self.client):
             line.textChanged.connect(self._told)
 
-    def wishes(self) -> Wishes:
+    def export_options(self) -> ExportOptions:
         """What is chosen."""
         languages: list[str | None] = [None] if self.source.isChecked() else []
         languages += [key for key, box in self.languages.items() if box.isChecked()]
-        return Wishes(
+        return ExportOptions(
             tuple(suffix for suffix, box in self.kinds.items() if box.isChecked()),
             tuple(languages),
             self.below.currentData(),
@@ -200,23 +200,23 @@ class ExportPanel(QWidget):
 
     def _told(self, *_: object) -> None:
         keep = self._session.settings.keep
-        wishes = self.wishes()
-        keep(EXPORT_DOCUMENTS, wishes.suffixes)
+        export_options = self.export_options()
+        keep(EXPORT_DOCUMENTS, export_options.suffixes)
         keep(EXPORT_ALL, self.all.isChecked())
         keep(EXPORT_RECORDINGS, frozenset(self._chosen))
-        keep(EXPORT_NAMES, wishes.pattern)
-        keep(EXPORT_CLIENT, wishes.client)
-        keep(EXPORT_ENCODING, wishes.bytes.encoding)
-        self._show_what_counts(wishes)
+        keep(EXPORT_NAMES, export_options.pattern)
+        keep(EXPORT_CLIENT, export_options.client)
+        keep(EXPORT_ENCODING, export_options.bytes.encoding)
+        self._show_what_counts(export_options)
         self.changed.emit()
 
-    def _show_what_counts(self, wishes: Wishes) -> None:
-        captions = any(map(is_captions, wishes.suffixes))
+    def _show_what_counts(self, export_options: ExportOptions) -> None:
+        captions = any(map(is_captions, export_options.suffixes))
         self.rows.setEnabled(captions)
         self.below.setEnabled(captions and self.below.count() > 1)
         for box in (self.voices, self.word_times, self.kept):
-            box.setEnabled(offer(wishes.suffixes, Choice.DETAILS))
-        beside = offer(wishes.suffixes, Choice.SIDE_BY_SIDE)
+            box.setEnabled(offer(export_options.suffixes, Choice.DETAILS))
+        beside = offer(export_options.suffixes, Choice.SIDE_BY_SIDE)
         self.side_by_side.setEnabled(beside and bool(self.languages))
 
     def _build(self) -> None:
@@ -283,7 +283,7 @@ class ExportPanel(QWidget):
         self.foot.setSpacing(6)
         whole.addLayout(self.foot)
         self.setFixedWidth(318)
-        self._show_what_counts(self.wishes())
+        self._show_what_counts(self.export_options())
 
 
 def _state(on: bool) -> Qt.CheckState:

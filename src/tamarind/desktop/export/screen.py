@@ -28,7 +28,7 @@ from tamarind.desktop.widgets.parts import ElidedLabel, button, clear, label, se
 from tamarind.formats.documents import WRITTEN, how_written
 from tamarind.formats.filenames import PatternError
 from tamarind.formats.timecode import clock
-from tamarind.job.export import Planned, Wishes, Written, plan, written
+from tamarind.job.export import ExportOptions, Planned, Written, plan, written
 from tamarind.job.settings import EXPORT_FOLDER
 from tamarind.language.housestyle import Level
 
@@ -151,7 +151,7 @@ class ExportScreen(QWidget):
             return
         self.panel.show_languages(self._languages())
         self.panel.show_recordings(self._session.recordings.all())
-        self._checking.set_encoding(self.panel.wishes().bytes.encoding)
+        self._checking.set_encoding(self.panel.export_options().bytes.encoding)
         shown = self._session.shown
         chosen = [
             (recording, self._session.texts.document(recording.id))
@@ -159,7 +159,7 @@ class ExportScreen(QWidget):
             if self.panel.is_wanted(recording.id)
         ]
         try:
-            files = plan(chosen, self.panel.wishes())
+            files = plan(chosen, self.panel.export_options())
         except PatternError as error:
             self._go.setEnabled(False)
             self._say(str(error), "plum")
@@ -204,12 +204,12 @@ class ExportScreen(QWidget):
             return
         self._open.hide()
         self._written_to = self._folder
-        wishes = self.panel.wishes()
-        files = [(file, self._maker(file, wishes)) for file in self._files]
+        export_options = self.panel.export_options()
+        files = [(file, self._maker(file, export_options)) for file in self._files]
         self._go.setEnabled(False)
         self._rendering.write(self._folder, files)
 
-    def _maker(self, file: Planned, wishes: Wishes) -> Make:
+    def _maker(self, file: Planned, export_options: ExportOptions) -> Make:
         """Makes the bytes; of a file whose preview stands there, they are those."""
         if self._shown is not None and self._shown[0] == file and not self._later.isActive():
             made = self._shown[1]
@@ -218,7 +218,7 @@ class ExportScreen(QWidget):
         recording = session.recordings.get(file.recording_id)
         document = session.texts.document(file.recording_id)
         style = session.styles.of(recording)
-        return lambda: written(file, recording, document, style, wishes)
+        return lambda: written(file, recording, document, style, export_options)
 
     def _languages(self) -> list[str]:
         session = self._session
@@ -307,7 +307,7 @@ class ExportScreen(QWidget):
         file = self._previewed
         if file is not None and self._session.recordings.has(file.recording_id):
             self._shown = None
-            self._rendering.preview(file, self._maker(file, self.panel.wishes()))
+            self._rendering.preview(file, self._maker(file, self.panel.export_options()))
 
     def _show_made(self, file: Planned, result: Written | str) -> None:
         if file != self._previewed:
@@ -332,7 +332,7 @@ class ExportScreen(QWidget):
         """The bytes of a text file as text; of a word-processor document, what is in it."""
         if file.suffix == "docx":
             return _words_in(data)
-        encoding = how_written(file.suffix, self.panel.wishes().bytes).encoding
+        encoding = how_written(file.suffix, self.panel.export_options().bytes).encoding
         text = data.decode("utf-8-sig" if encoding == "utf-8" else encoding, "replace")
         return text.replace("\r\n", "\n")
 

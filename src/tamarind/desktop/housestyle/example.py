@@ -50,7 +50,7 @@ class Example(QScrollArea):
         """Lay out the example by a style."""
         clear(self._column)
         limits = style.captions
-        laid = relay(self._text, 0, len(self._text.cues), limits, also_shaped=True)
+        laid = relay(self._text, 0, len(self._text.cues), limits, also_locked=True)
         self._column.addWidget(label("AS CAPTIONS", "heading"))
         shown = with_speakers(with_breaks(laid, limits), limits)
         for cue in shown.cues[:CUES_SHOWN]:

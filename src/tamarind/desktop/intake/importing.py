@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QListWidget, QMessageBox, QWidget
 from tamarind.application.line import cannot_hear
 from tamarind.application.session import Session
 from tamarind.captions.relayout import from_script
-from tamarind.desktop.aside import Aside
+from tamarind.desktop.hearing_dialog import HearingDialog
 from tamarind.desktop.intake.encoding_dialog import EncodingDialog
 from tamarind.desktop.qtloop import tasks_of
 from tamarind.desktop.widgets.dialog import Dialog
@@ -25,8 +25,8 @@ from tamarind.transcript.model import Transcript, Word
 class Importing:
     """Says what was mended in a damaged file, and what can be done for one without marks."""
 
-    def __init__(self, session: Session, aside: Aside, parent: QWidget) -> None:
-        self._session, self._aside, self._parent = session, aside, parent
+    def __init__(self, session: Session, hearing_dialog: HearingDialog, parent: QWidget) -> None:
+        self._session, self._hearing_dialog, self._parent = session, hearing_dialog, parent
         self._tasks = tasks_of(parent, "matching")
 
     def take(self, key: int, path: Path) -> None:
@@ -78,7 +78,7 @@ class Importing:
                 lambda text: self._take_matched(key, path, text, timed),
             )
 
-        self._aside.hear(key, f"Matching “{path.name}” with its sound…", then, words)
+        self._hearing_dialog.hear(key, f"Matching “{path.name}” with its sound…", then, words)
 
     def _take_matched(
         self, key: int, path: Path, text: Transcript, timed: tuple[Word, ...]

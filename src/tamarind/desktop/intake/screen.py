@@ -21,7 +21,7 @@ from PySide6.QtWidgets import (
 
 from tamarind.application import personal
 from tamarind.application.session import Session
-from tamarind.desktop.aside import Aside
+from tamarind.desktop.hearing_dialog import HearingDialog
 from tamarind.desktop.intake.card import Card
 from tamarind.desktop.intake.card_column import CardColumn
 from tamarind.desktop.intake.folder_dialog import FolderDialog
@@ -51,7 +51,7 @@ class IntakeScreen(QWidget):
     proof_asked = Signal(int)
     listen_clean_asked = Signal()
 
-    def __init__(self, session: Session, player: Player, aside: Aside) -> None:
+    def __init__(self, session: Session, player: Player, hearing_dialog: HearingDialog) -> None:
         super().__init__()
         self._session, self._player = session, player
         self._cards: dict[int, Card] = {}
@@ -72,7 +72,7 @@ class IntakeScreen(QWidget):
         self._pages = QStackedWidget()
         self._pages.addWidget(self._scroll)
         self._pages.addWidget(_empty_page(self.choose_files, self.choose_folder))
-        self._importing = Importing(session, aside, self)
+        self._importing = Importing(session, hearing_dialog, self)
         self.offers = Offers(session, self.import_text)
 
         self._small = personal.read(personal.SMALL_CARDS)

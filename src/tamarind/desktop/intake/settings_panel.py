@@ -30,7 +30,7 @@ from tamarind.desktop.widgets.parts import ElidedLabel, button, label, set_tone
 from tamarind.formats.timecode import clock, parse_time
 from tamarind.job.recording import Recording, State
 from tamarind.job.settings import Usual
-from tamarind.speech.howtohear import Care, HowToHear, Sensitivity, Voices
+from tamarind.speech.hearingoptions import Care, HearingOptions, Sensitivity, Voices
 from tamarind.speech.recognisers.catalogue import SHIPPED
 from tamarind.transcript.languages import LANGUAGES
 
@@ -251,7 +251,7 @@ class SettingsPanel(QWidget):
         _show(self._track, {recording.how.source.track for recording in recordings})
         self._track.setVisible(tracks > 1)
 
-    def _change(self, change: Callable[[HowToHear], HowToHear]) -> None:
+    def _change(self, change: Callable[[HearingOptions], HearingOptions]) -> None:
         """Change how the chosen recordings that can still be heard are to be heard."""
         recordings = self._recordings()
         if not recordings:

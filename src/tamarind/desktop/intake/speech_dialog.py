@@ -75,7 +75,7 @@ class SpeechDialog(Dialog):
         self.longest.valueChanged.connect(self._preview)
         for choice in (self.from_start, self.from_playhead, self.replacing, self.keeping):
             choice.toggled.connect(self._preview)
-        session.asides.speech_found.connect(self._speech_found)
+        session.on_demand.speech_found.connect(self._speech_found)
         self._preview()
 
     def _lay_out(self, has_cues: bool) -> None:
@@ -126,7 +126,7 @@ class SpeechDialog(Dialog):
 
     def _preview(self) -> None:
         """Show the cues that would come."""
-        activity = self._session.asides.speech(self._id)
+        activity = self._session.on_demand.speech(self._id)
         self._make.setEnabled(activity is not None)
         if activity is None:
             self._make.setText("Listening…")

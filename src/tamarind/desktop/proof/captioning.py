@@ -9,9 +9,9 @@ from PySide6.QtCore import QObject
 from tamarind.application.checking import Checking
 from tamarind.application.line import cannot_hear
 from tamarind.application.session import Session
-from tamarind.desktop.aside import Aside
 from tamarind.desktop.commands import RECORDING, TEXT, command
-from tamarind.desktop.proof.changes_dialog import Change, ChangesDialog
+from tamarind.desktop.hearing_dialog import HearingDialog
+from tamarind.desktop.proof.changes_dialog import ChangesDialog, ProposedChange
 from tamarind.desktop.proof.shaping_dialog import ShapingDialog
 from tamarind.desktop.proof.sheet import ProofSheet
 from tamarind.desktop.qtloop import tasks_of
@@ -35,11 +35,11 @@ class Captioning(QObject):
         session: Session,
         sheet: ProofSheet,
         checking: Checking,
-        aside: Aside,
+        hearing_dialog: HearingDialog,
     ) -> None:
         super().__init__(sheet)
         self._session, self._sheet = session, sheet
-        self._checking, self._aside = checking, aside
+        self._checking, self._hearing_dialog = checking, hearing_dialog
         self._tasks = tasks_of(self, "captions")
 
     @command(
@@ -57,22 +57,24 @@ class Captioning(QObject):
         if recording is None or not any(cue.words for cue in text.cues):
             self._session.told.emit("There are no captions to shape yet.")
             return
-        speech = self._checking.matter(recording.id).speech or ()
+        speech = self._checking.context(recording.id).speech or ()
         dialog = ShapingDialog(
             text,
             self._sheet.cue_caret.selected_cues(),
             self._session.styles.of(recording),
             speech,
-            self._session.asides.shots(recording.id) or (),
+            self._session.on_demand.shots(recording.id) or (),
             self._sheet.window(),
         )
-        asides = self._session.asides
+        on_demand = self._session.on_demand
         # What is found meanwhile counts at once.
-        follow = asides.shots_found.connect(
-            lambda key: dialog.set_shots(asides.shots(key) or ()) if key == recording.id else None
+        follow = on_demand.shots_found.connect(
+            lambda key: (
+                dialog.set_shots(on_demand.shots(key) or ()) if key == recording.id else None
+            )
         )
         accepted = dialog.exec()
-        asides.shots_found.disconnect(follow)
+        on_demand.shots_found.disconnect(follow)
         if accepted and text is self._session.texts.transcript(recording.id):
             self._session.texts.edit(recording.id, dialog.act().value, dialog.result_text())
         self._sheet.setFocus()
@@ -110,11 +112,12 @@ class Captioning(QObject):
         "Marks and capitals for a text that has none",
         "Checks",
         "Alt+I",
+        name="punctuate",
         opens="proof",
         needs=RECORDING,
         menu=("checks", 4),
     )
-    def dress(self) -> None:
+    def restore_punctuation(self) -> None:
         """Propose marks and capitals: from a fresh hearing, or from pauses where there is no
         sound."""
         recording = self._session.shown_recording()
@@ -124,7 +127,7 @@ class Captioning(QObject):
             return
         key = recording.id
         if self._session.sounds.has(key) and not cannot_hear(recording):
-            self._aside.hear(
+            self._hearing_dialog.hear(
                 key,
                 f"Listening to “{recording.name}” for marks and capitals…",
                 lambda words: self._tasks.run(
@@ -150,7 +153,7 @@ class Captioning(QObject):
             return
         starts = {cue.id: clock(cue.start, 1, hours=False) for cue in text.cues}
         changes = [
-            Change(number, one.before, one.after, starts.get(one.cue, ""))
+            ProposedChange(number, one.before, one.after, starts.get(one.cue, ""))
             for number, one in enumerate(found)
         ]
         dialog = ChangesDialog(

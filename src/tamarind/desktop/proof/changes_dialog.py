@@ -15,7 +15,7 @@ from tamarind.desktop.widgets.row_list import RowList
 
 
 @dataclass(frozen=True, slots=True)
-class Change:
+class ProposedChange:
     """A change at a place of the text, and the text that it concerns."""
 
     place: int
@@ -31,7 +31,7 @@ class ChangesDialog(Dialog):
     def __init__(
         self,
         title: str,
-        changes: Sequence[Change],
+        changes: Sequence[ProposedChange],
         parent: QWidget | None = None,
         note: str = "",
         texts: bool = False,

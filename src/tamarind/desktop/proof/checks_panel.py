@@ -17,11 +17,11 @@ from PySide6.QtWidgets import (
 
 from tamarind.application.checking import Checking, said, summary
 from tamarind.application.session import Session
-from tamarind.checks.finding import Fix, Rebreak, Retime, Reword, Told
+from tamarind.checks.finding import Fix, PlacedFinding, Rebreak, Retime, Reword
 from tamarind.checks.mending import Mending
 from tamarind.checks.rules import RULES
 from tamarind.desktop.commands import TEXT, command
-from tamarind.desktop.proof.changes_dialog import Change, ChangesDialog
+from tamarind.desktop.proof.changes_dialog import ChangesDialog, ProposedChange
 from tamarind.desktop.proof.sheet import ProofSheet
 from tamarind.desktop.widgets.parts import ElidedLabel, button, label
 from tamarind.desktop.widgets.row_list import RowList
@@ -46,14 +46,14 @@ class ChecksPanel(QFrame):
         super().__init__()
         self.setObjectName("bar")
         self._session, self._sheet, self._checking = session, sheet, checking
-        self._listed: list[Told] = []
+        self._listed: list[PlacedFinding] = []
         self._filter = QComboBox()
         self._filter.setAccessibleName("Which checks are listed")
         self._filter.activated.connect(lambda _index: self._fill())
         self._count = ElidedLabel("", "note")
         self._fix = button("mend it", self.fix_one, "link", "Mend this one ({fix_check})")
         self._fix_all = button("mend all like it", self.fix_all, "link")
-        self._leave = button("let it be", self.let_be, "link", "It is right so ({leave_check})")
+        self._leave = button("let it be", self.dismiss, "link", "It is right so ({leave_check})")
         self._learn = button("into the glossary", self._to_glossary, "link")
         self._again = button("", self._tell_again, "link", name="Tell again what is let be")
         self.list = RowList("Checks")
@@ -131,7 +131,7 @@ class ChecksPanel(QFrame):
         if self.isVisible():
             self.list.choose(number)
 
-    def go_to(self, told: Told) -> None:
+    def go_to(self, told: PlacedFinding) -> None:
         """The caret to a finding, its words chosen."""
         place = self._place(told)
         if place is None:
@@ -166,7 +166,9 @@ class ChecksPanel(QFrame):
         text, limits = self._sheet.transcript, self._session.styles.limits_of(shown)
         mending = Mending(text, fixes, limits)
         changes = [
-            Change(number, *mending.shown(number), clock(mending.start(number), 1, hours=False))
+            ProposedChange(
+                number, *mending.shown(number), clock(mending.start(number), 1, hours=False)
+            )
             for number in range(mending.count)
         ]
         if not changes:
@@ -184,11 +186,11 @@ class ChecksPanel(QFrame):
     @command(
         "Let the check at the caret be", "Checks", "Alt+Shift+M", name="leave_check", needs=TEXT
     )
-    def let_be(self) -> None:
+    def dismiss(self) -> None:
         """The finding that is chosen, or the one at the caret, is right as it is."""
         told = self._current()
         if told is not None:
-            self._checking.let_be(told.finding)
+            self._checking.dismiss(told.finding)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """Escape closes."""
@@ -197,7 +199,7 @@ class ChecksPanel(QFrame):
         else:
             super().keyPressEvent(event)
 
-    def _current(self) -> Told | None:
+    def _current(self) -> PlacedFinding | None:
         if self.isVisible() and self.list.hasFocus():
             return self._chosen()
         place, word = self._sheet.cue_caret.place(), self._sheet.cue_caret.word()
@@ -205,15 +207,15 @@ class ChecksPanel(QFrame):
         at = (one for one in here if one.finding.first <= word < one.finding.last)
         return next(at, here[0] if here else None)
 
-    def _chosen(self) -> Told | None:
+    def _chosen(self) -> PlacedFinding | None:
         """The finding that is chosen in the list."""
         row = self.list.row()
         return self._listed[row] if row is not None and row < len(self._listed) else None
 
-    def _told(self) -> list[Told]:
+    def _told(self) -> list[PlacedFinding]:
         return self._checking.findings(self._session.shown)
 
-    def _place(self, told: Told) -> int | None:
+    def _place(self, told: PlacedFinding) -> int | None:
         """Where the cue of a finding stands now."""
         cues = self._sheet.transcript.cues
         if told.place < len(cues) and cues[told.place].id == told.finding.cue:
@@ -257,7 +259,7 @@ class ChecksPanel(QFrame):
             self.list.choose(min(row, len(self._listed) - 1))
         name = self._style_name()
         self._count.set_whole(f"{summary(told)} · {name}" if told else self._nothing())
-        count = self._checking.let_be_count()
+        count = self._checking.dismissed_count()
         self._again.setText(
             f"tell the {count} again that are let be"
             if count > 1
@@ -306,15 +308,15 @@ class ChecksPanel(QFrame):
             self._session.told.emit(f"“{text}” is in the glossary.")
 
     def _tell_again(self) -> None:
-        self._checking.tell_all_again()
+        self._checking.restore_dismissed()
 
 
-def _fits(told: Told, rule: str) -> bool:
+def _fits(told: PlacedFinding, rule: str) -> bool:
     """Whether mending all of a rule would mend this one."""
     return told.finding.rule == rule and bool(told.finding.fixes) and rule != "doubt"
 
 
-def _row(told: Told) -> QTreeWidgetItem:
+def _row(told: PlacedFinding) -> QTreeWidgetItem:
     finding = told.finding
     time = clock(finding.start, 1, hours=False)
     texts = [MARKS[told.level], time, said(told), finding.excerpt, finding.reason]

@@ -18,7 +18,7 @@ from PySide6.QtWidgets import (
 
 from tamarind.application.checking import said, summary
 from tamarind.application.session import Session
-from tamarind.checks.finding import Told
+from tamarind.checks.finding import PlacedFinding
 from tamarind.desktop.proof.picture import Picture
 from tamarind.desktop.widgets.hints import set_hint, set_tip
 from tamarind.desktop.widgets.parts import ElidedLabel, button, clear, label, rule, set_tone
@@ -57,10 +57,10 @@ class Desk(QWidget):
         self._count = label("", "note")
         self._kind = label("", "heading")
         self._word = ElidedLabel("", "word")
-        self._certainty = label("", "mono")
+        self._confidence = label("", "mono")
         self._times = label("", "mono")
-        self._readings = QVBoxLayout()
-        self._readings.setSpacing(4)
+        self._alternatives = QVBoxLayout()
+        self._alternatives.setSpacing(4)
         self._hear = button("Hear it again", self.hear_asked.emit, "link", "{hear_doubt}")
         self._keep = button("Keep as heard", self.keep_asked.emit, "link", "{keep_doubt}")
         self._leave_out = button("Leave it out", lambda: self.reading_taken.emit(""), "link")
@@ -103,10 +103,10 @@ class Desk(QWidget):
         column.addWidget(self._kind)
         word = QHBoxLayout()
         word.addWidget(self._word, 1)
-        word.addWidget(self._certainty, 0, Qt.AlignmentFlag.AlignBottom)
+        word.addWidget(self._confidence, 0, Qt.AlignmentFlag.AlignBottom)
         column.addLayout(word)
         column.addWidget(self._times)
-        column.addLayout(self._readings)
+        column.addLayout(self._alternatives)
         acts = QHBoxLayout()
         acts.addWidget(self._hear)
         acts.addWidget(self._keep)
@@ -131,7 +131,7 @@ class Desk(QWidget):
         column.addWidget(self._rest_note)
         column.addStretch(1)
         self._shown_speakers: tuple[object, ...] = ()
-        self._told: list[Told] = []
+        self._told: list[PlacedFinding] = []
         self._told_places: list[Place] = []
         self._last_shown: tuple[Transcript, Place, list[Place]] | None = None
         self._last_rest: tuple[object, ...] | None = None
@@ -143,12 +143,12 @@ class Desk(QWidget):
         if not transcript.cues or not transcript.cues[row].words:
             self._kind.setText("")
             self._word.set_whole("")
-            self._certainty.setText("")
+            self._confidence.setText("")
             self._times.setText("")
             self._keep.setVisible(False)
             self._leave_out.setVisible(False)
             self._hear.setVisible(False)
-            clear(self._readings)
+            clear(self._alternatives)
         else:
             self._show_word(transcript, row, word, doubts)
         if transcript.cues:
@@ -169,12 +169,12 @@ class Desk(QWidget):
         doubtful = doubts[number : number + 1] == [(row, min(word, len(words) - 1))]
         self._keep.setVisible(doubtful)
         self._leave_out.setVisible(doubtful)
-        clear(self._readings)
+        clear(self._alternatives)
         set_tone(self._kind, "plum" if doubtful else "")
         if doubtful:
             self._kind.setText(f"DOUBT {number + 1} OF {len(doubts)}")
-            self._certainty.setText(f"certainty {at.certainty:.2f}")
-            for number, reading in enumerate(filter(None, at.readings), 1):
+            self._confidence.setText(f"certainty {at.confidence:.2f}")
+            for number, reading in enumerate(filter(None, at.alternatives), 1):
                 take = button(
                     f"{number}   {reading}",
                     partial(self.reading_taken.emit, reading),
@@ -182,10 +182,10 @@ class Desk(QWidget):
                     f"Take it: {number}, right after going to the doubt",
                     reading,
                 )
-                self._readings.addWidget(take)
+                self._alternatives.addWidget(take)
         else:
             self._kind.setText("AT THE CARET")
-            self._certainty.setText(f"{clock(at.start, 2, hours=False)}")
+            self._confidence.setText(f"{clock(at.start, 2, hours=False)}")
 
     def _show_speakers(self, transcript: Transcript, row: int) -> None:
         speaker = transcript.cues[row].speaker if transcript.cues else None
@@ -218,7 +218,7 @@ class Desk(QWidget):
             another.setFocusPolicy(Qt.FocusPolicy.TabFocus)
             self._speakers.addWidget(another, (place + 1) // 2, 1)
 
-    def show_checks(self, told: list[Told]) -> None:
+    def show_checks(self, told: list[PlacedFinding]) -> None:
         """Other things than doubts that are to be settled."""
         self._told = told
         self._told_places = [(one.place, one.finding.first) for one in told]
@@ -269,10 +269,10 @@ class Desk(QWidget):
     def _doubt_entry(self, transcript: Transcript, place: Place) -> tuple[Place, str]:
         word = transcript.cues[place[0]].words[place[1]]
         time = clock(word.start, 1, hours=False)
-        return place, f"{time}   {word.text}\ndoubt, certainty {word.certainty:.2f}"
+        return place, f"{time}   {word.text}\ndoubt, certainty {word.confidence:.2f}"
 
 
-def _check_entry(told: Told) -> tuple[Place, str]:
+def _check_entry(told: PlacedFinding) -> tuple[Place, str]:
     finding = told.finding
     time = clock(finding.start, 1, hours=False)
     text = finding.excerpt

@@ -108,11 +108,11 @@ class Doubts(QObject):
         place = self._sheet.cue_caret.word()
         if cue is None or place >= len(cue.words):
             return
-        readings = list(filter(None, cue.words[place].readings))
+        alternatives = list(filter(None, cue.words[place].alternatives))
         if number == 0:
             self.settle(None)
-        elif number <= len(readings):
-            self.settle(readings[number - 1])
+        elif number <= len(alternatives):
+            self.settle(alternatives[number - 1])
         else:
             self._sheet.settles_by_number = True
 

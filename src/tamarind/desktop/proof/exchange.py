@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QFileDialog, QWidget
 
 from tamarind.application.session import Session
 from tamarind.desktop.commands import RECORDING, command
-from tamarind.desktop.proof.changes_dialog import Change, ChangesDialog
+from tamarind.desktop.proof.changes_dialog import ChangesDialog, ProposedChange
 from tamarind.formats import documents, plaintext
 from tamarind.formats.captionfile import FormatError, names_of
 from tamarind.formats.decoding import decode
@@ -140,7 +140,7 @@ class Exchange(QObject):
         return self._session.settings.get(WRITTEN_OUT.numbered(recording_id))
 
 
-def _changes(text: Transcript, worded: Transcript, whole: Transcript) -> list[Change]:
+def _changes(text: Transcript, worded: Transcript, whole: Transcript) -> list[ProposedChange]:
     """A change for every cue with other words, and one for speakers, paragraphs and borders."""
     now = {cue.id: cue for cue in worded.cues}
     found = []
@@ -149,10 +149,12 @@ def _changes(text: Transcript, worded: Transcript, whole: Transcript) -> list[Ch
         after = new.text if new is not None else ""
         if after != cue.text:
             time = clock(cue.start, 1, hours=False)
-            found.append(Change(cue.id, cue.text or "(empty)", after or "(taken out)", time))
+            found.append(
+                ProposedChange(cue.id, cue.text or "(empty)", after or "(taken out)", time)
+            )
     if whole != worded:
         found.append(
-            Change(
+            ProposedChange(
                 STRUCTURE,
                 "speakers and paragraphs as they are",
                 "speakers and paragraphs of the file",

@@ -9,13 +9,13 @@ from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from tamarind.application.session import Session
 from tamarind.desktop.commands import TEXT, command
-from tamarind.desktop.proof.changes_dialog import Change, ChangesDialog
+from tamarind.desktop.proof.changes_dialog import ChangesDialog, ProposedChange
 from tamarind.desktop.proof.sheet import ProofSheet
 from tamarind.desktop.qtloop import tasks_of
 from tamarind.desktop.widgets.parts import ElidedLabel, button, label
 from tamarind.formats.timecode import clock
 from tamarind.speech.glossary import Glossary, Term
-from tamarind.transcript.corrections import Correction, Spot, corrections, put, same_mistake
+from tamarind.transcript.corrections import Correction, Occurrence, corrections, put, same_mistake
 from tamarind.transcript.model import Transcript, Word
 
 BY_HAND = ("typing", "settle a doubt", "move text")
@@ -110,7 +110,7 @@ class Fixing(QObject):
         self._session.set_glossary(Glossary((*glossary.terms, term)))
         self._session.told.emit(f"“{right}” is in the glossary: what is heard next knows it.")
 
-    def _show(self, correction: Correction, spots: list[Spot]) -> None:
+    def _show(self, correction: Correction, spots: list[Occurrence]) -> None:
         self._asked = None
         if not spots:
             self._session.told.emit(f"“{correction.wrong}” was heard nowhere else.")
@@ -128,7 +128,7 @@ class Fixing(QObject):
         if taken:
             self.put([spots[number] for number in dialog.chosen()], correction.right)
 
-    def put(self, spots: list[Spot], right: str) -> None:
+    def put(self, spots: list[Occurrence], right: str) -> None:
         """Correct these places, with one undo for each recording."""
         for key in dict.fromkeys(spot.recording for spot in spots):
             text = self._session.texts.transcript(key)
@@ -144,13 +144,13 @@ class Fixing(QObject):
         self.others = 0
         self.changed.emit()
 
-    def _change(self, number: int, spot: Spot, correction: Correction) -> Change:
+    def _change(self, number: int, spot: Occurrence, correction: Correction) -> ProposedChange:
         words = self._session.texts.transcript(spot.recording).cues[spot.place].words
         head = " ".join(w.text for w in words[max(spot.first - AROUND, 0) : spot.first])
         tail = " ".join(w.text for w in words[spot.last : spot.last + AROUND])
         name = self._session.recordings.get(spot.recording).name
         time = clock(words[spot.first].start, 0, hours=False)
-        return Change(
+        return ProposedChange(
             number,
             f"{head} {spot.text} {tail}".strip(),
             f"{head} {correction.right} {tail}".strip(),
@@ -242,7 +242,7 @@ class FixPanel(QWidget):
             )
 
 
-def _places(correction: Correction, texts: list[tuple[int, Transcript]]) -> list[Spot]:
+def _places(correction: Correction, texts: list[tuple[int, Transcript]]) -> list[Occurrence]:
     """Where a correction may have to be made too. The sounds of all words of a job take a moment,
     as does the dictionary of sounds, which the start should not wait for."""
     from tamarind.speech.alike import sounding_alike

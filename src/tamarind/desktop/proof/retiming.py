@@ -8,7 +8,7 @@ from PySide6.QtWidgets import QWidget
 from tamarind.application.session import Session
 from tamarind.desktop.commands import RECORDING, TEXT, command
 from tamarind.desktop.player import Player
-from tamarind.desktop.proof.changes_dialog import Change, ChangesDialog
+from tamarind.desktop.proof.changes_dialog import ChangesDialog, ProposedChange
 from tamarind.desktop.proof.sheet import ProofSheet
 from tamarind.desktop.proof.times_dialog import TimesDialog
 from tamarind.formats.timecode import clock
@@ -120,7 +120,7 @@ class Retiming(QObject):
         gap = self._session.styles.limits_of(self._session.shown).gap
         new = timing.close_gaps(text, first, last, LONGEST_GAP_MS, gap)
         changes = [
-            Change(place, _times(old.start, old.end), _times(own.start, own.end), old.text)
+            ProposedChange(place, _times(old.start, old.end), _times(own.start, own.end), old.text)
             for place, (old, own) in enumerate(zip(text.cues, new.cues, strict=True))
             if old is not own
         ]

@@ -18,8 +18,8 @@ from PySide6.QtWidgets import (
 
 from tamarind.application.checking import Checking, without_doubts
 from tamarind.application.session import Session
-from tamarind.desktop.aside import Aside
 from tamarind.desktop.commands import PROOF, RECORDING, SHEET, TEXT, command
+from tamarind.desktop.hearing_dialog import HearingDialog
 from tamarind.desktop.housestyle.opening import open_editor
 from tamarind.desktop.player import Player
 from tamarind.desktop.proof.captioning import Captioning
@@ -59,7 +59,9 @@ class ProofScreen(QWidget):
 
     intake_asked = Signal()
 
-    def __init__(self, session: Session, player: Player, checking: Checking, aside: Aside) -> None:
+    def __init__(
+        self, session: Session, player: Player, checking: Checking, hearing_dialog: HearingDialog
+    ) -> None:
         super().__init__()
         self._session, self._player, self._checking = session, player, checking
         self._played_from_caret: tuple[int, int] | None = None
@@ -82,7 +84,7 @@ class ProofScreen(QWidget):
         self.fixing = Fixing(session, self.sheet)
         self.exchange = Exchange(session, self)
         self.checks = ChecksPanel(session, self.sheet, checking)
-        self.captioning = Captioning(session, self.sheet, checking, aside)
+        self.captioning = Captioning(session, self.sheet, checking, hearing_dialog)
         self.desk = Desk(session, Picture(player.picture), FixPanel(self.fixing), self.again)
         self._list = RecordingsList(session)
         self._empty = _Empty(self.intake_asked.emit)

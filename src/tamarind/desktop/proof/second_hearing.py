@@ -12,7 +12,7 @@ from tamarind.application.session import Session
 from tamarind.desktop.commands import DIFFERENCE, TEXT, command
 from tamarind.desktop.proof.sheet import ProofSheet
 from tamarind.desktop.widgets.parts import button, label
-from tamarind.speech.howtohear import Care, HowToHear
+from tamarind.speech.hearingoptions import Care, HearingOptions
 from tamarind.speech.recognisers.catalogue import DICTIONARY
 from tamarind.transcript.model import Transcript, Word
 from tamarind.transcript.rehearing import (
@@ -25,7 +25,7 @@ from tamarind.transcript.rehearing import (
     take,
 )
 
-Way = Callable[[HowToHear], HowToHear]
+Way = Callable[[HearingOptions], HearingOptions]
 
 WAYS: dict[str, Way] = {
     "Thorough": lambda how: replace(how, care=Care.THOROUGH),
@@ -94,7 +94,7 @@ class SecondHearing(QWidget):
             for widget in pair:
                 row.addWidget(widget, 1)
             column.addLayout(row)
-        session.asides.heard_again.connect(self._heard)
+        session.on_demand.heard_again.connect(self._heard)
         self._show()
 
     def show_recording(self) -> None:
@@ -146,12 +146,12 @@ class SecondHearing(QWidget):
         self._set_open(())
         count = last + 1 - first
         self._say("Listening to one cue again…" if count == 1 else f"Listening to {count} cues…")
-        self._session.asides.hear_again(recording.id, part, how)
+        self._session.on_demand.hear_again(recording.id, part, how)
 
     def stop(self) -> None:
         """Do not wait for it any longer."""
         if self._asked is not None:
-            self._session.asides.stop(self._asked.recording)
+            self._session.on_demand.stop(self._asked.recording)
             self._asked = None
             self._say("")
 

@@ -77,7 +77,7 @@ class ShapingDialog(Dialog):
             which = "the selected cue" if count == 1 else f"{count} selected cues"
             self._scope.addItem(which, True)
         self._scope.addItem("all cues", False)
-        self._shaped = QCheckBox("also cues that were shaped by hand")
+        self._locked = QCheckBox("also cues that were shaped by hand")
         self._rows = RowList("Before and after", ("time", "before", "after"))
         self._rows.setItemDelegate(LinesDelegate(self._rows))
         self._rows.header().setSectionResizeMode(QHeaderView.ResizeMode.Interactive)
@@ -94,7 +94,7 @@ class ShapingDialog(Dialog):
         head.setSpacing(12)
         head.addWidget(self._act, 2)
         head.addWidget(self._scope, 1)
-        head.addWidget(self._shaped)
+        head.addWidget(self._locked)
         self.body.addLayout(head)
         self.body.addWidget(label(rules, "note"))
         self.body.addWidget(self._rows, 1)
@@ -107,7 +107,7 @@ class ShapingDialog(Dialog):
         self.set_acts(self._take, leave="Leave all as it is", between=ticks)
         self._act.currentIndexChanged.connect(lambda _index: self._look())
         self._scope.currentIndexChanged.connect(lambda _index: self._look())
-        self._shaped.toggled.connect(self._look)
+        self._locked.toggled.connect(self._look)
         self._look()
         self._act.setFocus()
 
@@ -138,10 +138,10 @@ class ShapingDialog(Dialog):
         first, last = 0, len(text.cues)
         if self._scope.currentData() and self._selected is not None:
             first, last = self._selected
-        also_shaped, shots, speech = self._shaped.isChecked(), self._shots, self._speech
+        also_locked, shots, speech = self._locked.isChecked(), self._shots, self._speech
 
         def work() -> _Found:
-            new = reshape(text, first, last, act, limits, also_shaped, shots, speech)
+            new = reshape(text, first, last, act, limits, also_locked, shots, speech)
             groups = regrouped(text, new)
             shown = [
                 (
@@ -151,8 +151,8 @@ class ShapingDialog(Dialog):
                 for group in groups[:MOST_LISTED]
             ]
             cues = text.cues[first:last]
-            kept = sum(bool(c.words) and (c.shaped or c.breaks is not None) for c in cues)
-            return _Found(new, groups, shown, 0 if also_shaped else kept)
+            kept = sum(bool(c.words) and (c.locked or c.breaks is not None) for c in cues)
+            return _Found(new, groups, shown, 0 if also_locked else kept)
 
         if last - first <= AT_ONCE:
             self._show(work())

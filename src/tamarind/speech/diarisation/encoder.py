@@ -17,7 +17,7 @@ from numpy.typing import NDArray
 
 from tamarind.audio.decode import Samples
 from tamarind.audio.media import SAMPLE_RATE
-from tamarind.speech.recognisers.network import Network, Passage
+from tamarind.speech.recognisers.network import Network, Subnetwork
 
 Floats = NDArray[np.float32]
 
@@ -84,7 +84,7 @@ _HANN = (0.5 - 0.5 * np.cos(2 * np.pi * np.arange(WINDOW) / WINDOW)).astype(np.f
 
 
 @cache
-def _network() -> Passage:
+def _network() -> Subnetwork:
     """The layers put together, for (STEPS, windows, BANDS)."""
     with np.load(Path(__file__).with_name("voice_encoder.npz"), allow_pickle=False) as file:
         weights = {name: file[name].astype(np.float32) for name in file.files}

@@ -18,7 +18,7 @@ from tamarind.speech.diarisation.clustering import voices_among
 from tamarind.speech.diarisation.encoder import WIDTH, VoiceEncoder
 from tamarind.speech.diarisation.evidence import STEP_MS, Evidence, evidence_of, voices_of
 from tamarind.speech.diarisation.windows import Points, joined, points_of
-from tamarind.speech.howtohear import MOST_VOICES, Voices
+from tamarind.speech.hearingoptions import MOST_VOICES, Voices
 from tamarind.transcript.model import Word
 
 Floats = NDArray[np.float32]

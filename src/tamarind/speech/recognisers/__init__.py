@@ -1,1 +1,1 @@
-"""Recognisers: whatever turns chunks of sound into readings, behind the interface in ``base``."""
+"""Recognisers: what turns segments of sound into hypotheses, behind the interface in ``base``."""

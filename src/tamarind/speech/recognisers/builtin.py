@@ -14,22 +14,22 @@ from tamarind.audio.decode import Samples
 from tamarind.audio.media import SAMPLE_RATE
 from tamarind.audio.slower import slowed
 from tamarind.speech.alignment import Aligner
-from tamarind.speech.certainty import Evidence, certainty
 from tamarind.speech.compounds import joined
+from tamarind.speech.confidence import Evidence, confidence
+from tamarind.speech.consensus import support, together
 from tamarind.speech.cores import cores, side_by_side
-from tamarind.speech.howtohear import Care, HowToHear
+from tamarind.speech.hearingoptions import Care, HearingOptions
 from tamarind.speech.inventions import looping
-from tamarind.speech.readings import support, together
-from tamarind.speech.recognisers.base import HeardWord, Reading
+from tamarind.speech.recognisers.base import HeardWord, Hypothesis
 from tamarind.speech.recognisers.bias import TermBias
-from tamarind.speech.recognisers.chorus import Chorus
 from tamarind.speech.recognisers.decoder import Decoder
 from tamarind.speech.recognisers.encoder import SHORTEST, Encoder, Floats
+from tamarind.speech.recognisers.ensemble import Ensemble
 from tamarind.speech.recognisers.errors import RecogniserError
 from tamarind.speech.recognisers.modelfile import ModelFileError
 from tamarind.speech.recognisers.neighbours import neighbours
 from tamarind.speech.recognisers.tokens import BEGIN, END, Vocabulary
-from tamarind.speech.search import Bias, Hypothesis, search
+from tamarind.speech.search import Bias, TokenHypothesis, search
 from tamarind.speech.terms import (
     Candidate,
     TermFinder,
@@ -42,7 +42,7 @@ TOKENS_A_SECOND = 9
 """No one speaks faster than this; a text that goes on beyond it is a loop."""
 
 LEVEL = 0.1
-"""Chunks are brought to this root mean square: the network is not indifferent to loudness."""
+"""Segments are brought to this root mean square: the network is not indifferent to loudness."""
 
 
 Judge = Callable[[Evidence, str], float]
@@ -54,7 +54,7 @@ _Encoded = tuple[Samples, list[Floats]]
 
 @dataclass(frozen=True, slots=True)
 class _Effort:
-    """How wide to search, in how many versions of the sound, and how many chunks at once."""
+    """How wide to search, in how many versions of the sound, and how many segments at once."""
 
     beams: int
     slowed: tuple[tuple[int, int], ...]
@@ -85,7 +85,7 @@ def model_folder() -> Path:
 
 
 class BuiltinRecogniser:
-    """Offline, on the processor; load once and hear many chunks.
+    """Offline, on the processor; load once and hear many segments.
 
     The built-in model hears English; a model of the same format in a ``folder`` whatever it was
     made for, which only the person knows.
@@ -95,7 +95,7 @@ class BuiltinRecogniser:
         self,
         folder: Path | None = None,
         threads: int | None = None,
-        judge: Judge = certainty,
+        judge: Judge = confidence,
         aligner: Aligner | None = None,
     ) -> None:
         self.languages: tuple[str, ...] = ("en",) if folder is None else ()
@@ -113,23 +113,23 @@ class BuiltinRecogniser:
 
     def hear(
         self,
-        chunks: Sequence[Samples],
-        how: HowToHear,
+        segments: Sequence[Samples],
+        how: HearingOptions,
         on_step: Callable[[], None] = lambda: None,
-    ) -> list[list[Reading]]:
+    ) -> list[list[Hypothesis]]:
         """Batches of alike length, side by side on all cores; results in the order given."""
         if self.languages and how.language.split("-")[0] not in self.languages:
             raise RecogniserError(
                 f"The built-in recogniser hears English only, not “{how.language}”."
             )
-        results: list[list[Reading]] = [[] for _ in chunks]
+        results: list[list[Hypothesis]] = [[] for _ in segments]
         effort = EFFORTS[how.care]
         bias = TermBias(how.glossary, self._vocabulary) if how.glossary else None
 
         finder = TermFinder(how.glossary) if how.glossary else None
 
-        def encode(chunk: Samples) -> _Encoded:
-            sound = _prepared(chunk)
+        def encode(segment: Samples) -> _Encoded:
+            sound = _prepared(segment)
             return sound, [self._encoder.hidden(slowed(sound, r)) for r in effort.slowed]
 
         def hear_batch(batch: Sequence[int]) -> None:
@@ -139,15 +139,15 @@ class BuiltinRecogniser:
             for place, index in enumerate(batch):
                 if self._goes_astray(found[place][0]):
                     found[place] = self._search_again(sounds[place], found[place], on_step)
-                best, *others = self._readings(found[place])
+                best, *others = self._hypotheses(found[place])
                 if finder is not None:
                     states = hidden[place * len(effort.slowed)]
                     best = self._with_terms(best, finder, sounds[place], states)
                 results[index] = [best, *others]
 
-        batches = _batches([len(chunk) for chunk in chunks], effort.batch, self._threads)
+        batches = _batches([len(segment) for segment in segments], effort.batch, self._threads)
         order = [index for batch in batches for index in batch]
-        states = side_by_side(encode, [chunks[index] for index in order], self._threads)
+        states = side_by_side(encode, [segments[index] for index in order], self._threads)
         encoded = dict(zip(order, states, strict=True))
         if encoded:
             self._encoder.rest()
@@ -161,20 +161,20 @@ class BuiltinRecogniser:
         effort: _Effort,
         bias: Bias | None,
         on_step: Callable[[], None],
-    ) -> list[list[Hypothesis]]:
+    ) -> list[list[TokenHypothesis]]:
         limits = np.array([math.ceil(len(s) / SAMPLE_RATE * TOKENS_A_SECOND) for s in sounds])
         state = self._decoder.begin(hidden, effort.beams)
-        stepper = Chorus(state, len(effort.slowed), effort.beams)
+        stepper = Ensemble(state, len(effort.slowed), effort.beams)
         return search(stepper, limits, effort.beams, BEGIN, END, bias, on_step)
 
-    def _goes_astray(self, text: Hypothesis) -> bool:
+    def _goes_astray(self, text: TokenHypothesis) -> bool:
         """Whether a text has no end or goes round in a loop."""
         words = [word for word, _ in self._vocabulary.words(text.tokens)]
         return not text.ended or any(looping(words))
 
     def _search_again(
-        self, sound: Samples, found: list[Hypothesis], on_step: Callable[[], None]
-    ) -> list[Hypothesis]:
+        self, sound: Samples, found: list[TokenHypothesis], on_step: Callable[[], None]
+    ) -> list[TokenHypothesis]:
         """Another way of listening often ends a loop; if it does not, the text stays."""
         effort = EFFORTS[Care.THOROUGH]
         hidden = [self._encoder.hidden(slowed(sound, ratio)) for ratio in effort.slowed]
@@ -182,9 +182,9 @@ class BuiltinRecogniser:
         return found if self._goes_astray(again[0]) else again
 
     def _with_terms(
-        self, best: Reading, finder: TermFinder, sound: Samples, hidden: Floats
-    ) -> Reading:
-        """The reading with terms for what sounds like them, where network and sound agree."""
+        self, best: Hypothesis, finder: TermFinder, sound: Samples, hidden: Floats
+    ) -> Hypothesis:
+        """The hypothesis with terms for what sounds like them, where network and sound agree."""
         candidates = finder.candidates(best.words)
         if not candidates:
             return best
@@ -210,8 +210,8 @@ class BuiltinRecogniser:
             words = with_term(words, candidate)
         return replace(best, words=words)
 
-    def _readings(self, found: Sequence[Hypothesis]) -> list[Reading]:
-        """The best text with certainties and rivals, then the others as they are."""
+    def _hypotheses(self, found: Sequence[TokenHypothesis]) -> list[Hypothesis]:
+        """The best text with confidences and rivals, then the others as they are."""
         split = [self._vocabulary.words(text.tokens) for text in found]
         texts = [[word for word, _ in words] for words in split]
         best, places = texts[0], [place for _, place in split[0]]
@@ -223,15 +223,15 @@ class BuiltinRecogniser:
             near = neighbours(found[0], place, self._vocabulary)
             others = together(backing[index], near)
             words.append(HeardWord(word, self._judge(evidence, word), others))
-        readings = [Reading(joined(words, self._words), found[0].score)]
-        readings += [
-            Reading(tuple(HeardWord(word, 0.0) for word in text), other.score)
+        hypotheses = [Hypothesis(joined(words, self._words), found[0].score)]
+        hypotheses += [
+            Hypothesis(tuple(HeardWord(word, 0.0) for word in text), other.score)
             for text, other in zip(texts[1:], found[1:], strict=True)
         ]
-        return readings
+        return hypotheses
 
     def _evidence(
-        self, text: Hypothesis, places: range, share: float, likelihood: float
+        self, text: TokenHypothesis, places: range, share: float, likelihood: float
     ) -> Evidence:
         """What speaks for a word; a doubtful comma does not make a word doubtful."""
         letters = [
@@ -249,12 +249,12 @@ class BuiltinRecogniser:
         )
 
 
-def _prepared(chunk: Samples) -> Samples:
+def _prepared(segment: Samples) -> Samples:
     """At the level that the network likes, and at least the quarter second that it needs."""
-    if len(chunk) < SHORTEST:
-        chunk = np.concatenate([chunk, np.zeros(SHORTEST - len(chunk), np.float32)])
-    loudness = math.sqrt(float(np.mean(np.square(chunk))))
-    return np.asarray(chunk * (LEVEL / max(loudness, 1e-6)), np.float32)
+    if len(segment) < SHORTEST:
+        segment = np.concatenate([segment, np.zeros(SHORTEST - len(segment), np.float32)])
+    loudness = math.sqrt(float(np.mean(np.square(segment))))
+    return np.asarray(segment * (LEVEL / max(loudness, 1e-6)), np.float32)
 
 
 def _batches(lengths: Sequence[int], size: int, threads: int) -> list[list[int]]:

@@ -10,7 +10,7 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from tamarind.speech.howtohear import BUILTIN, HowToHear
+from tamarind.speech.hearingoptions import BUILTIN, HearingOptions
 from tamarind.speech.recognisers.errors import RecogniserError
 from tamarind.speech.recognisers.folder import Format, look_into, require_library
 
@@ -58,7 +58,7 @@ def choice(name: str) -> Choice:
     return Choice(str(folder), f"the model in {folder.name}", model.languages)
 
 
-def check(how: HowToHear) -> None:
+def check(how: HearingOptions) -> None:
     """Raise RecogniserError if nothing would hear the language in the chosen way."""
     chosen = choice(how.recogniser)
     if not chosen.hears(how.language):

@@ -13,8 +13,8 @@ import numpy as np
 
 from tamarind.audio.decode import Samples
 from tamarind.speech.cores import cores
-from tamarind.speech.howtohear import Care, HowToHear
-from tamarind.speech.recognisers.base import HeardWord, Reading
+from tamarind.speech.hearingoptions import Care, HearingOptions
+from tamarind.speech.recognisers.base import HeardWord, Hypothesis
 from tamarind.speech.recognisers.errors import RecogniserError
 from tamarind.speech.recognisers.folder import look_into, require_library
 
@@ -40,17 +40,17 @@ class CTranslateRecogniser:
             reason = str(error).strip().splitlines()[0] if str(error).strip() else "no reason told"
             raise RecogniserError(f"The model in “{folder}” cannot be used: {reason}") from error
 
-    def hear(self, chunks: Sequence[Samples], how: HowToHear) -> list[list[Reading]]:
-        """One chunk after the other, in the language that the person chose."""
+    def hear(self, segments: Sequence[Samples], how: HearingOptions) -> list[list[Hypothesis]]:
+        """One segment after the other, in the language that the person chose."""
         language = how.language.split("-")[0].casefold()
         if language not in self.languages:
             raise RecogniserError(f"This model does not hear “{how.language}”.")
-        return [[self._hear_one(chunk, language, how)] for chunk in chunks]
+        return [[self._hear_one(segment, language, how)] for segment in segments]
 
-    def _hear_one(self, chunk: Samples, language: str, how: HowToHear) -> Reading:
+    def _hear_one(self, segment: Samples, language: str, how: HearingOptions) -> Hypothesis:
         terms = ", ".join(term.text for term in how.glossary.terms[:LONGEST_HINT])
-        segments, _ = self._model.transcribe(
-            np.ascontiguousarray(chunk, np.float32),
+        pieces, _ = self._model.transcribe(
+            np.ascontiguousarray(segment, np.float32),
             language=language,
             beam_size=BEAMS[how.care],
             word_timestamps=True,
@@ -60,15 +60,15 @@ class CTranslateRecogniser:
         )
         words: list[HeardWord] = []
         score = 0.0
-        for segment in segments:
-            score += segment.avg_logprob * max(len(segment.tokens), 1)
+        for piece in pieces:
+            score += piece.avg_logprob * max(len(piece.tokens), 1)
             words += [
                 HeardWord(
                     text,
                     float(np.clip(word.probability, 0.0, 1.0)),
                     time=(round(word.start * 1000), round(word.end * 1000)),
                 )
-                for word in segment.words or ()
+                for word in piece.words or ()
                 if (text := word.word.strip())
             ]
-        return Reading(tuple(words), score)
+        return Hypothesis(tuple(words), score)

@@ -18,14 +18,14 @@ import numpy as np
 from numpy.typing import NDArray
 
 from tamarind.speech.recognisers.modelfile import ModelFile
-from tamarind.speech.recognisers.passages import (
+from tamarind.speech.recognisers.rotary import HEADS, Turn, rotation, turned
+from tamarind.speech.recognisers.subnetworks import (
     LayerWeights,
     after_sound,
     after_text,
     entrance,
     exit_of,
 )
-from tamarind.speech.recognisers.rotary import HEADS, Turn, rotation, turned
 
 Floats = NDArray[np.float32]
 Ints = NDArray[np.int64]

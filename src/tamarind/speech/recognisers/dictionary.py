@@ -12,8 +12,8 @@ import numpy as np
 from pocketsphinx import Decoder
 
 from tamarind.audio.decode import Samples
-from tamarind.speech.howtohear import HowToHear
-from tamarind.speech.recognisers.base import HeardWord, Reading
+from tamarind.speech.hearingoptions import HearingOptions
+from tamarind.speech.recognisers.base import HeardWord, Hypothesis
 from tamarind.speech.recognisers.errors import RecogniserError
 
 MOST_READINGS = 5
@@ -28,40 +28,40 @@ class DictionaryRecogniser:
     def __init__(self) -> None:
         self._decoder = Decoder(loglevel="FATAL")
 
-    def hear(self, chunks: Sequence[Samples], how: HowToHear) -> list[list[Reading]]:
-        """One chunk after the other; the other readings have no certainties."""
+    def hear(self, segments: Sequence[Samples], how: HearingOptions) -> list[list[Hypothesis]]:
+        """One segment after the other; the other hypotheses have no confidences."""
         if how.language.split("-")[0] not in self.languages:
             raise RecogniserError(f"The dictionary is English, it does not hear “{how.language}”.")
-        return [self._hear_one(chunk) for chunk in chunks]
+        return [self._hear_one(segment) for segment in segments]
 
-    def _hear_one(self, chunk: Samples) -> list[Reading]:
+    def _hear_one(self, segment: Samples) -> list[Hypothesis]:
         decoder = self._decoder
-        pcm = (np.clip(chunk, -1, 1) * 32767).astype("<i2").tobytes()
+        pcm = (np.clip(segment, -1, 1) * 32767).astype("<i2").tobytes()
         decoder.start_utt()
         decoder.process_raw(pcm, no_search=False, full_utt=True)
         decoder.end_utt()
         hypothesis = decoder.hyp()
         if hypothesis is None:
-            return [Reading((), 0.0)]
+            return [Hypothesis((), 0.0)]
         words = tuple(
             HeardWord(_bare(segment.word), min(max(float(segment.prob), 0.0), 1.0))
             for segment in decoder.seg() or ()
             if not segment.word.startswith(_NOT_WORDS)
         )
         # Its scores are of different kinds for the best text and the others; their order is right.
-        readings = [Reading(words, 0.0)]
+        hypotheses = [Hypothesis(words, 0.0)]
         for other in decoder.nbest() or ():
-            if len(readings) == MOST_READINGS:
+            if len(hypotheses) == MOST_READINGS:
                 break
             words = tuple(
                 HeardWord(_bare(word), 0.0)
                 for word in other.hypstr.split()
                 if not word.startswith(_NOT_WORDS)
             )
-            reading = Reading(words, -float(len(readings)))
-            if all(reading.text != known.text for known in readings):
-                readings.append(reading)
-        return readings
+            reading = Hypothesis(words, -float(len(hypotheses)))
+            if all(reading.text != known.text for known in hypotheses):
+                hypotheses.append(reading)
+        return hypotheses
 
 
 def _bare(word: str) -> str:

@@ -17,7 +17,7 @@ from numpy.typing import NDArray
 from tamarind.audio.decode import Samples
 from tamarind.audio.media import SAMPLE_RATE
 from tamarind.speech.recognisers.modelfile import ModelFile
-from tamarind.speech.recognisers.network import EPSILON, OWN, Network, Passage
+from tamarind.speech.recognisers.network import EPSILON, OWN, Network, Subnetwork
 from tamarind.speech.recognisers.rotary import HEADS, ROTATED, rotation
 
 Floats = NDArray[np.float32]
@@ -30,9 +30,9 @@ _MOST_FRAMES = 4096
 
 
 class Encoder:
-    """One chunk at a time, so that no chunk is padded and none changes what another becomes.
+    """One segment at a time, so that no segment is padded and none changes what another becomes.
 
-    The network scales its input by statistics of the whole chunk; in a batch, its neighbours'
+    The network scales its input by statistics of the whole segment; in a batch, its neighbours'
     padding and loudness would take part in them.
     """
 
@@ -40,17 +40,17 @@ class Encoder:
         self._network = _network(ModelFile(path))
 
     def rest(self) -> None:
-        """Give back the memory that is kept for the next chunk."""
+        """Give back the memory that is kept for the next segment."""
         self._network.rest(np.zeros((1, 1, SHORTEST), np.float32))
 
-    def hidden(self, chunk: Samples) -> Floats:
+    def hidden(self, segment: Samples) -> Floats:
         """Hidden states (frames of 24 ms, width) of mono float32 at 16 kHz."""
-        (states,) = self._network(np.ascontiguousarray(chunk, np.float32)[None, None])
+        (states,) = self._network(np.ascontiguousarray(segment, np.float32)[None, None])
         result: Floats = states[0]
         return result
 
 
-def _network(file: ModelFile) -> Passage:
+def _network(file: ModelFile) -> Subnetwork:
     network = Network(("sound",))
 
     def convolved(x: str, number: int, *bias: str) -> str:

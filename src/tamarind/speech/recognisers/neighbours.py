@@ -1,7 +1,7 @@
 """What else a word may have been, from the tokens that nearly stood in its place.
 
 Where another token was nearly as likely, the text that it leads to was perhaps never followed by
-the search; but when it makes another word of the dictionary, that word is a reading: "their" for
+the search; but when it makes another word of the dictionary, that word is a hypothesis: "their" for
 "there", "walk" or "walked" for "walks".
 """
 
@@ -11,10 +11,10 @@ import re
 from collections.abc import Iterator
 from math import exp
 
+from tamarind.speech.consensus import bare
 from tamarind.speech.pronouncing import is_listed
-from tamarind.speech.readings import bare
 from tamarind.speech.recognisers.tokens import Vocabulary
-from tamarind.speech.search import Hypothesis
+from tamarind.speech.search import TokenHypothesis
 
 LEAST_LIKELY = 0.01
 
@@ -23,7 +23,7 @@ _VOWEL = re.compile(r"[AEIOUYaeiouy]")
 _WORD = re.compile(r"[A-Za-z]+(?:['’][A-Za-z]+)?")
 
 
-def neighbours(text: Hypothesis, places: range, vocabulary: Vocabulary) -> dict[str, float]:
+def neighbours(text: TokenHypothesis, places: range, vocabulary: Vocabulary) -> dict[str, float]:
     """Other words for the one at ``places`` of a text's tokens, with the likelihood of each."""
     pieces = [vocabulary.piece(text.tokens[place]) for place in places]
     word = b"".join(pieces).decode("utf-8", "replace").strip()
@@ -48,7 +48,7 @@ def neighbours(text: Hypothesis, places: range, vocabulary: Vocabulary) -> dict[
 
 
 def _spellings(
-    text: Hypothesis, places: range, vocabulary: Vocabulary
+    text: TokenHypothesis, places: range, vocabulary: Vocabulary
 ) -> Iterator[tuple[bytes, float]]:
     """The word with another token from some place on, and longer by a token that nearly came."""
     begun = b""

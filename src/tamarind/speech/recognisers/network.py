@@ -24,7 +24,7 @@ OWN = "com.microsoft"
 """The set of operators that onnxruntime adds to the standard ones."""
 
 
-class Passage:
+class Subnetwork:
     """A small network: arrays in, arrays out; threads may share it, each run keeps to one core."""
 
     def __init__(self, model: ModelProto) -> None:
@@ -93,7 +93,7 @@ class Network:
         self._nodes.append(helper.make_node("Split", [x], names, axis=-1))
         return names[0], names[1]
 
-    def ending(self, outputs: Sequence[str]) -> Passage:
+    def ending(self, outputs: Sequence[str]) -> Subnetwork:
         """The network with these outputs, ready to run."""
 
         def described(name: str) -> ValueInfoProto:
@@ -107,4 +107,4 @@ class Network:
             self._constants,
         )
         operators = [helper.make_opsetid("", _OPERATORS), helper.make_opsetid(OWN, _OWN_OPERATORS)]
-        return Passage(helper.make_model(graph, opset_imports=operators, ir_version=_FORMAT))
+        return Subnetwork(helper.make_model(graph, opset_imports=operators, ir_version=_FORMAT))

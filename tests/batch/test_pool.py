@@ -7,7 +7,6 @@ import unittest
 
 import numpy as np
 
-from tamarind.batch.crew import TRIES, Crew
 from tamarind.batch.messages import (
     Decode,
     Done,
@@ -20,9 +19,10 @@ from tamarind.batch.messages import (
     Started,
 )
 from tamarind.batch.pace import Pace
+from tamarind.batch.pool import TRIES, WorkerPool
 from tamarind.batch.timeleft import Outlook, Work, human, seconds_in_line
 from tamarind.batch.work import do
-from tamarind.speech.howtohear import HowToHear
+from tamarind.speech.hearingoptions import HearingOptions
 from tests.support import FolderTest, human_recording, write_wav
 
 
@@ -30,8 +30,8 @@ class CrewAtWork(FolderTest):
     def setUp(self):
         super().setUp()
         self.events = queue.SimpleQueue()
-        self.crew = Crew(self.events.put)
-        self.addCleanup(self.crew.close)
+        self.pool = WorkerPool(self.events.put)
+        self.addCleanup(self.pool.close)
 
     def until(self, stop, seconds=150):
         seen = []
@@ -59,7 +59,7 @@ class CrewAtWork(FolderTest):
         empty.touch()
         paths = [broken, human_recording("beckett.wav"), empty, human_recording("two_cities.wav")]
         for key, path in enumerate(paths):
-            self.crew.add(Hear(key, path, HowToHear()))
+            self.pool.add(Hear(key, path, HearingOptions()))
         seen = self.until(lambda event: isinstance(event, Done) and event.key == 3)
         self.assertEqual({e.key for e in seen if isinstance(e, Failed)}, {0, 2})
         self.assertEqual({e.key for e in seen if isinstance(e, Done)}, {1, 3})
@@ -71,9 +71,9 @@ class CrewAtWork(FolderTest):
 
     def test_looking_tells_what_a_file_is_and_decoding_gives_its_sound(self):
         path = human_recording("endgame_nagg_nell.wav")
-        self.crew.add(Look(5, path))
+        self.pool.add(Look(5, path))
         seen = self.until(lambda event: isinstance(event, Done))
-        self.crew.add(Decode(5, path))
+        self.pool.add(Decode(5, path))
         decoding = self.until(lambda event: isinstance(event, Done))
         self.assertIn(SoundReady, [type(event) for event in decoding])
         info = next(event for event in seen if isinstance(event, Known)).info
@@ -85,13 +85,13 @@ class CrewAtWork(FolderTest):
         """Every time right after some news, at a moment of chance later."""
         path = self.long_recording()
         whole = self.undisturbed(path)
-        self.crew.add(Hear(1, path, HowToHear()))
+        self.pool.add(Hear(1, path, HearingOptions()))
         chance = random.Random(4)
         seen = []
         for _ in range(3):
             seen += self.until(lambda event: isinstance(event, Started | Heard | Done))
             time.sleep(chance.uniform(0, 1.5))
-            process = self.crew._lines["hear"]._seats[0]._process
+            process = self.pool._lines["hear"]._slots[0]._process
             if process is not None and process.is_alive():
                 os.kill(process.pid, signal.SIGKILL)
         seen += self.until(lambda event: isinstance(event, Done | Failed))
@@ -101,12 +101,12 @@ class CrewAtWork(FolderTest):
         self.assertIsInstance(seen[-1], Done)
 
     def test_a_recording_that_kills_every_worker_is_given_up_and_the_next_is_heard(self):
-        self.crew.add(Hear(1, self.long_recording(), HowToHear()))
-        self.crew.add(Hear(2, human_recording("beckett.wav"), HowToHear()))
-        seat = self.crew._lines["hear"]._seats[0]
+        self.pool.add(Hear(1, self.long_recording(), HearingOptions()))
+        self.pool.add(Hear(2, human_recording("beckett.wav"), HearingOptions()))
+        slot = self.pool._lines["hear"]._slots[0]
         for tries in range(1, TRIES + 1):
-            self.wait(lambda: seat._process is not None and seat.job is not None)
-            job, process = seat.job, seat._process
+            self.wait(lambda: slot._process is not None and slot.job is not None)
+            job, process = slot.job, slot._process
             os.kill(process.pid, signal.SIGSEGV)
             self.wait(lambda job=job, tries=tries: job.tries == tries)
         seen = self.until(lambda event: isinstance(event, Done))
@@ -116,38 +116,38 @@ class CrewAtWork(FolderTest):
         self.assertEqual(seen[-1].key, 2)
 
     def test_cancel_stops_at_once_and_the_next_goes_on(self):
-        self.crew.add(Hear(1, self.long_recording(), HowToHear()))
-        self.crew.add(Hear(2, human_recording("two_cities.wav"), HowToHear()))
-        self.crew.add(Hear(3, human_recording("beckett.wav"), HowToHear()))
+        self.pool.add(Hear(1, self.long_recording(), HearingOptions()))
+        self.pool.add(Hear(2, human_recording("two_cities.wav"), HearingOptions()))
+        self.pool.add(Hear(3, human_recording("beckett.wav"), HearingOptions()))
         self.until(lambda event: isinstance(event, Started))
-        self.assertEqual((self.crew.active(), self.crew.waiting()), ([1], [2, 3]))
-        self.crew.set_order([3, 2, 1])
-        self.assertEqual(self.crew.waiting(), [3, 2])
-        self.crew.cancel(1, 2)
+        self.assertEqual((self.pool.active(), self.pool.waiting()), ([1], [2, 3]))
+        self.pool.set_order([3, 2, 1])
+        self.assertEqual(self.pool.waiting(), [3, 2])
+        self.pool.cancel(1, 2)
         seen = self.until(lambda event: isinstance(event, Done))
         self.assertEqual({event.key for event in seen if not isinstance(event, Heard)}, {3})
 
     def test_after_a_pause_it_goes_on_where_it_was_as_if_there_had_been_none(self):
         path = self.long_recording()
         whole = self.undisturbed(path)
-        self.crew.add(Hear(1, path, HowToHear()))
+        self.pool.add(Hear(1, path, HearingOptions()))
         seen = self.until(lambda event: isinstance(event, Heard))
-        self.crew.pause()
-        self.assertEqual((self.crew.active(), self.crew.waiting()), ([], [1]))
-        self.crew.go_on()
+        self.pool.pause()
+        self.assertEqual((self.pool.active(), self.pool.waiting()), ([], [1]))
+        self.pool.go_on()
         seen += self.until(lambda event: isinstance(event, Done))
         heard = [event for event in seen if isinstance(event, Heard)]
         self.assertEqual([event.cues for event in heard], [event.cues for event in whole])
 
     def test_two_are_heard_side_by_side_if_that_is_wanted(self):
-        self.crew.close()
-        self.crew = Crew(self.events.put, Pace.fixed(2))
-        self.addCleanup(self.crew.close)
+        self.pool.close()
+        self.pool = WorkerPool(self.events.put, Pace.fixed(2))
+        self.addCleanup(self.pool.close)
         for key, name in enumerate(("two_cities.wav", "endgame_nagg_nell.wav", "beckett.wav")):
-            self.crew.add(Hear(key, human_recording(name), HowToHear()))
+            self.pool.add(Hear(key, human_recording(name), HearingOptions()))
         seen = self.until(lambda event: isinstance(event, Started))
         seen += self.until(lambda event: isinstance(event, Started))
-        self.assertEqual(set(self.crew.active()), {0, 1})
+        self.assertEqual(set(self.pool.active()), {0, 1})
         while sum(isinstance(event, Done) for event in seen) < 3:
             seen += self.until(lambda event: isinstance(event, Done))
         self.assertFalse([event for event in seen if isinstance(event, Failed)])
@@ -157,7 +157,9 @@ class CrewAtWork(FolderTest):
     def undisturbed(self, path):
         """What one hearing says of the long recording, worked out once."""
         if not self._whole:
-            self._whole.extend(e for e in do(Hear(1, path, HowToHear())) if isinstance(e, Heard))
+            self._whole.extend(
+                e for e in do(Hear(1, path, HearingOptions())) if isinstance(e, Heard)
+            )
         return self._whole
 
     def long_recording(self):

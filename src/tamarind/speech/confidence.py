@@ -1,6 +1,6 @@
 """How sure a word is: what speaks for it, put together so that 0.8 is right eight times in ten.
 
-Logistic regression, first on features of the search and of the language, then on these certainties
+Logistic regression, first on features of the search and of the language, then on these confidences
 beside those of the neighbours and the fit of each word to the sound (Jiang 2005, "Confidence
 measures for speech recognition: a survey", names them all). The weights were fitted by
 ``benchmarks/calibrate.py`` on recordings with known texts.
@@ -57,7 +57,7 @@ def features(evidence: Evidence, word: str) -> tuple[float, ...]:
     )
 
 
-def certainty(evidence: Evidence, word: str) -> float:
+def confidence(evidence: Evidence, word: str) -> float:
     """The probability from 0 to 1 that a word is right, as far as the search knows."""
     return _logistic(SEARCH_WEIGHTS, features(evidence, word))
 
@@ -71,10 +71,10 @@ _LOWEST, _HIGHEST = -5.0, 7.0
 
 
 def sound_features(
-    certainties: Sequence[float], fits: Sequence[float | None]
+    confidences: Sequence[float], fits: Sequence[float | None]
 ) -> list[tuple[float, ...]]:
-    """For each word of a chunk the numbers that ``SOUND_WEIGHTS`` are for."""
-    odds = [min(max(_log_odds(certainty), _LOWEST), _HIGHEST) for certainty in certainties]
+    """For each word of a segment the numbers that ``SOUND_WEIGHTS`` are for."""
+    odds = [min(max(_log_odds(confidence), _LOWEST), _HIGHEST) for confidence in confidences]
     rows: list[tuple[float, ...]] = []
     for place, fit in enumerate(fits):
         around = [odds[at] for at in (place - 1, place + 1) if 0 <= at < len(odds)] or [odds[place]]
@@ -83,13 +83,13 @@ def sound_features(
     return rows
 
 
-def with_sound(certainties: Sequence[float], fits: Sequence[float | None]) -> list[float]:
-    """How sure the words of a chunk are once it is known how they fit the sound.
+def with_sound(confidences: Sequence[float], fits: Sequence[float | None]) -> list[float]:
+    """How sure the words of a segment are once it is known how they fit the sound.
 
     ``fits`` are those of ``alignment.TimedWord``. A wrong word seldom comes alone, so a word is
     less sure beside doubtful ones.
     """
-    return [_logistic(SOUND_WEIGHTS, row) for row in sound_features(certainties, fits)]
+    return [_logistic(SOUND_WEIGHTS, row) for row in sound_features(confidences, fits)]
 
 
 def _logistic(weights: Sequence[float], values: Sequence[float]) -> float:
@@ -97,6 +97,6 @@ def _logistic(weights: Sequence[float], values: Sequence[float]) -> float:
     return 1 / (1 + math.exp(-max(min(total, 30.0), -30.0)))
 
 
-def _log_odds(certainty: float) -> float:
-    bounded = min(max(certainty, 1e-6), 1 - 1e-6)
+def _log_odds(confidence: float) -> float:
+    bounded = min(max(confidence, 1e-6), 1 - 1e-6)
     return math.log(bounded / (1 - bounded))

@@ -1,4 +1,4 @@
-"""The crew: worker processes, in lines for what can wait and what cannot.
+"""The pool: worker processes, in lines for what can wait and what cannot.
 
 Files are looked at in one line, decoded in a second, heard in a third by as many workers as help
 here (``pace``), and passages heard again in a fourth. Workers are started afresh (spawned), so that
@@ -30,8 +30,8 @@ from tamarind.batch.messages import (
     FindSpeech,
     Hear,
     HearAgain,
-    HearAside,
     Heard,
+    HearOnDemand,
     Look,
     Prepare,
     Started,
@@ -52,7 +52,7 @@ IDLE_S = 60.0
 NICE = {"look": 0, "sound": 5, "hear": 10, "again": 5}
 """What a person waits for goes before what runs by itself."""
 
-SEATS = {"look": 2, "sound": 1, "hear": 0, "again": 1}
+WORKERS = {"look": 2, "sound": 1, "hear": 0, "again": 1}
 """Workers in each line; for hearing that is measured."""
 
 LINES: dict[type, str] = {
@@ -63,11 +63,11 @@ LINES: dict[type, str] = {
     FindShots: "sound",
     Hear: "hear",
     HearAgain: "again",
-    HearAside: "again",
+    HearOnDemand: "again",
 }
 
 
-class Crew:
+class WorkerPool:
     """Does tasks in order, each line beside the others.
 
     ``on_event`` is called from threads of its own, and must not wait. When a cancelling call has
@@ -79,7 +79,7 @@ class Crew:
         self._pace = pace or Pace(1)
         self._lines = {
             name: _Line(name, on_event, self._pace if name == "hear" else Pace.fixed(count))
-            for name, count in SEATS.items()
+            for name, count in WORKERS.items()
         }
 
     def warm_up(self) -> None:
@@ -157,7 +157,7 @@ class _Line:
         self.closed = False
         self.paused = False
         self.is_eager = False
-        self._seats: list[_Seat] = []
+        self._slots: list[_Slot] = []
         self._idle: set[int] = set()
 
     def warm_up(self) -> None:
@@ -174,9 +174,9 @@ class _Line:
     def cancel(self, *keys: int) -> None:
         with self.change:
             self.jobs = [job for job in self.jobs if job.task.key not in keys]
-            for seat in self._seats:
-                if seat.job is not None and seat.job.task.key in keys:
-                    seat.stop()
+            for slot in self._slots:
+                if slot.job is not None and slot.job.task.key in keys:
+                    slot.stop()
 
     def waiting(self) -> list[int]:
         with self.change:
@@ -184,7 +184,7 @@ class _Line:
 
     def active(self) -> list[int]:
         with self.change:
-            return [seat.job.task.key for seat in self._seats if seat.job is not None]
+            return [slot.job.task.key for slot in self._slots if slot.job is not None]
 
     def set_order(self, keys: Sequence[int]) -> None:
         place = {key: number for number, key in enumerate(keys)}
@@ -194,9 +194,9 @@ class _Line:
     def pause(self) -> None:
         with self.change:
             self.paused = True
-            stopped = [seat.job for seat in self._seats if seat.job is not None]
-            for seat in self._seats:
-                seat.stop()
+            stopped = [slot.job for slot in self._slots if slot.job is not None]
+            for slot in self._slots:
+                slot.stop()
             self.jobs[:0] = [_Job(job.task) for job in stopped]
 
     def go_on(self) -> None:
@@ -208,58 +208,58 @@ class _Line:
         with self.change:
             self.closed = True
             self.jobs.clear()
-            for seat in self._seats:
-                seat.stop()
+            for slot in self._slots:
+                slot.stop()
             self.change.notify_all()
-        for seat in self._seats:
-            seat.join()
+        for slot in self._slots:
+            slot.join()
 
-    def next_for(self, seat: _Seat) -> _Job | None:
+    def next_for(self, slot: _Slot) -> _Job | None:
         """The next job of a seat, which may have to wait for it; None when all is over."""
         with self.change:
             while True:
                 if self.closed:
                     return None
-                if self.jobs and not self.paused and seat.number < self.pace.wanted:
-                    if seat.number in self._idle:
-                        self._idle.remove(seat.number)
+                if self.jobs and not self.paused and slot.number < self.pace.wanted:
+                    if slot.number in self._idle:
+                        self._idle.remove(slot.number)
                         self._unsteady()
-                    seat.job = self.jobs.pop(0)
-                    return seat.job
-                if seat.number not in self._idle:
-                    self._idle.add(seat.number)
+                    slot.job = self.jobs.pop(0)
+                    return slot.job
+                if slot.number not in self._idle:
+                    self._idle.add(slot.number)
                     self._unsteady()
                 if not self.change.wait(IDLE_S):
-                    seat.rest()
+                    slot.rest()
 
-    def tell(self, seat: _Seat, job: _Job, event: Event) -> bool:
+    def tell(self, slot: _Slot, job: _Job, event: Event) -> bool:
         """Pass an event on; False if the job had been taken from the seat."""
         with self.change:
-            if seat.job is not job:
+            if slot.job is not job:
                 return False
             if isinstance(event, Done | Failed):
-                seat.job = None
-                seat.is_warm = True
+                slot.job = None
+                slot.is_warm = True
             elif isinstance(event, Started):
-                job.told, job.steady = time.monotonic(), seat.is_warm
+                job.told, job.steady = time.monotonic(), slot.is_warm
                 if job.tries:
                     return True
             elif isinstance(event, VoicesSought):
                 job.told = time.monotonic()
             elif isinstance(event, Heard) and isinstance(job.task, Hear):
-                self._measure(seat, job, event)
+                self._measure(slot, job, event)
                 job.task = replace(job.task, bookmark=event.bookmark)
                 job.tries = 0
             self.on_event(event)
             return True
 
-    def died(self, seat: _Seat, job: _Job, process: SpawnProcess | None) -> None:
+    def died(self, slot: _Slot, job: _Job, process: SpawnProcess | None) -> None:
         """A worker died over a job, which is tried again unless that has happened too often."""
         cause, killed = _cause(process)
         with self.change:
-            if self.closed or seat.job is not job:
+            if self.closed or slot.job is not job:
                 return
-            seat.job = None
+            slot.job = None
             job.tries += 1
             if job.tries < (TRIES_IF_KILLED if killed else TRIES):
                 self.jobs.insert(0, job)
@@ -268,15 +268,15 @@ class _Line:
                 reason = f"The work on it stopped unexpectedly{cause}."
                 self.on_event(Failed(job.task.key, type(job.task).__name__, reason))
 
-    def _measure(self, seat: _Seat, job: _Job, event: Heard) -> None:
+    def _measure(self, slot: _Slot, job: _Job, event: Heard) -> None:
         now = time.monotonic()
-        done = event.work.done - max(seat.done, event.work.begun)
-        busy = [other for other in self._seats if other.number not in self._idle]
+        done = event.work.done - max(slot.done, event.work.begun)
+        busy = [other for other in self._slots if other.number not in self._idle]
         if job.steady and done > 0 and all(other.cores == self.share() for other in busy):
             self.pace.note(len(busy), done, now - job.told)
             self._seat_all()
             self.change.notify_all()
-        seat.done = event.work.done
+        slot.done = event.work.done
         job.told, job.steady = now, True
 
     def share(self) -> int:
@@ -285,16 +285,16 @@ class _Line:
 
     def _unsteady(self) -> None:
         """With more or fewer at work, what each of them measures from here on is another thing."""
-        for seat in self._seats:
-            if seat.job is not None:
-                seat.job.steady = False
+        for slot in self._slots:
+            if slot.job is not None:
+                slot.job.steady = False
 
     def _seat_all(self) -> None:
-        while len(self._seats) < self.pace.wanted:
-            self._seats.append(_Seat(self, len(self._seats)))
+        while len(self._slots) < self.pace.wanted:
+            self._slots.append(_Slot(self, len(self._slots)))
 
 
-class _Seat:
+class _Slot:
     """One worker process, started when there is something to do, and the thread that follows it."""
 
     def __init__(self, line: _Line, number: int) -> None:
@@ -398,7 +398,7 @@ class _Seat:
 
 def _models_of(task: Task) -> list[Path]:
     """The folder of a model that a task names, and where the files in it really lie."""
-    if not isinstance(task, Hear | HearAgain | HearAside):
+    if not isinstance(task, Hear | HearAgain | HearOnDemand):
         return []
     folder = Path(task.how.recogniser).expanduser()
     try:

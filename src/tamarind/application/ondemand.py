@@ -6,9 +6,9 @@ from collections.abc import Sequence
 from dataclasses import replace
 from pathlib import Path
 
-from tamarind.application.crewdesk import CrewDesk
 from tamarind.application.events import Event
 from tamarind.application.jobsettings import JobSettings
+from tamarind.application.pooldesk import PoolDesk
 from tamarind.application.recordings import Recordings
 from tamarind.audio.source import Source
 from tamarind.batch.messages import (
@@ -17,10 +17,10 @@ from tamarind.batch.messages import (
     FindShots,
     FindSpeech,
     HearAgain,
-    HearAside,
     HeardAgain,
-    HeardAside,
-    ListenedAside,
+    HeardOnDemand,
+    HearOnDemand,
+    ListenedOnDemand,
     Prepare,
     Prepared,
     ShotsFound,
@@ -30,12 +30,12 @@ from tamarind.batch.messages import Event as News
 from tamarind.job.recording import Recording
 from tamarind.job.settings import GLOSSARY
 from tamarind.speech.activity import Activity
-from tamarind.speech.howtohear import HowToHear
+from tamarind.speech.hearingoptions import HearingOptions
 from tamarind.transcript.model import Word
 
 _TASKS = {
     HearAgain.__name__,
-    HearAside.__name__,
+    HearOnDemand.__name__,
     Prepare.__name__,
     FindSpeech.__name__,
     FindShots.__name__,
@@ -45,17 +45,17 @@ Outcome = tuple[Word, ...] | str
 """The words that were heard; or why none could be, a sentence."""
 
 
-class Asides:
+class OnDemand:
     """None of it changes anything in the job."""
 
     def __init__(
         self,
-        desk: CrewDesk,
+        desk: PoolDesk,
         recordings: Recordings,
         settings: JobSettings,
         trouble: Event[[str]],
     ) -> None:
-        self._crew, self._recordings, self._settings = desk.crew, recordings, settings
+        self._pool, self._recordings, self._settings = desk.pool, recordings, settings
         self._trouble = trouble
         self._cleaned: dict[int, tuple[Source, Path]] = {}
         self._speech: dict[int, tuple[Source, Activity | None]] = {}
@@ -74,11 +74,11 @@ class Asides:
         """It is known when the picture of a recording changes."""
         desk.add(self._take)
 
-    def hear_again(self, recording_id: int, part: tuple[int, int], how: HowToHear) -> None:
+    def hear_again(self, recording_id: int, part: tuple[int, int], how: HearingOptions) -> None:
         """Hear a passage a second time, whatever else is being heard; ``heard_again`` tells."""
         self.stop(recording_id)
         path = self._recordings.get(recording_id).path
-        self._crew.add(HearAgain(recording_id, path, self._with_terms(how), part))
+        self._pool.add(HearAgain(recording_id, path, self._with_terms(how), part))
 
     def hear(self, recording_id: int, script: Sequence[str] = ()) -> None:
         """Hear a recording beside its text, or find the words of a script in it; ``heard``
@@ -86,11 +86,11 @@ class Asides:
         self.stop(recording_id)
         recording = self._recordings.get(recording_id)
         how, part = self._with_terms(recording.how), recording.part
-        self._crew.add(HearAside(recording_id, recording.path, how, part, tuple(script)))
+        self._pool.add(HearOnDemand(recording_id, recording.path, how, part, tuple(script)))
 
     def stop(self, recording_id: int) -> None:
         """Nothing more is told of what is being heard of a recording."""
-        self._crew.cancel_second_hearing(recording_id)
+        self._pool.cancel_second_hearing(recording_id)
 
     def cleaned_sound(self, recording_id: int) -> Path | None:
         """A file with what is heard after clean-up; None while it is made, ``prepared`` tells."""
@@ -99,7 +99,7 @@ class Asides:
         made = self._cleaned.get(recording_id)
         if made is not None and made[0] == source and made[1].is_file():
             return made[1]
-        self._crew.add(Prepare(recording_id, recording.path, source))
+        self._pool.add(Prepare(recording_id, recording.path, source))
         return None
 
     def speech(self, recording_id: int) -> Activity | None:
@@ -109,7 +109,7 @@ class Asides:
         found = self._speech.get(recording_id)
         if found is None or found[0] != source:
             self._speech[recording_id] = (source, None)
-            self._crew.add(FindSpeech(recording_id, recording.path, source))
+            self._pool.add(FindSpeech(recording_id, recording.path, source))
             return None
         return found[1]
 
@@ -120,7 +120,7 @@ class Asides:
             return ()
         if recording_id not in self._shots:
             self._shots[recording_id] = None
-            self._crew.add(FindShots(recording_id, recording.path))
+            self._pool.add(FindShots(recording_id, recording.path))
         return self._shots[recording_id]
 
     def forget(self, recording_id: int) -> None:
@@ -129,7 +129,7 @@ class Asides:
         self._speech.pop(recording_id, None)
         self._shots.pop(recording_id, None)
 
-    def _with_terms(self, how: HowToHear) -> HowToHear:
+    def _with_terms(self, how: HearingOptions) -> HearingOptions:
         return replace(how, glossary=self._settings.get(GLOSSARY))
 
     def _take(self, recording: Recording, news: News) -> bool:
@@ -137,9 +137,9 @@ class Asides:
         match news:
             case HeardAgain():
                 self.heard_again.emit(key, news.words)
-            case ListenedAside():
+            case ListenedOnDemand():
                 self.listened.emit(key, news.until, news.end)
-            case HeardAside():
+            case HeardOnDemand():
                 self.heard.emit(key, news.words)
             case Prepared():
                 self._cleaned[key] = (news.source, news.path)
@@ -165,7 +165,7 @@ class Asides:
             self._shots[key] = ()
         if news.task == HearAgain.__name__:
             self.heard_again.emit(key, news.reason)
-        elif news.task == HearAside.__name__:
+        elif news.task == HearOnDemand.__name__:
             self.heard.emit(key, news.reason)
         else:
             self._trouble.emit(news.reason)

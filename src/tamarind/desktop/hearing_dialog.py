@@ -16,7 +16,7 @@ WIDTH = 420
 Then = Callable[[tuple[Word, ...]], None]
 
 
-class Aside(QObject):
+class HearingDialog(QObject):
     """One at a time; work on other things goes on meanwhile."""
 
     def __init__(self, session: Session, parent: QWidget) -> None:
@@ -25,8 +25,8 @@ class Aside(QObject):
         self._waits: tuple[int, Then] | None = None
         self._progress: QProgressDialog | None = None
         self._title, self._begun = "", 0.0
-        session.asides.listened.connect(self._listened)
-        session.asides.heard.connect(self._heard)
+        session.on_demand.listened.connect(self._listened)
+        session.on_demand.heard.connect(self._heard)
 
     def hear(self, recording_id: int, title: str, then: Then, script: Sequence[str] = ()) -> None:
         """Hear it and do ``then`` with its words, or those of the script; a failure is told."""
@@ -47,7 +47,7 @@ class Aside(QObject):
         progress.canceled.connect(self.stop)
         progress.show()
         self._progress = progress
-        self._session.asides.hear(recording_id, script)
+        self._session.on_demand.hear(recording_id, script)
 
     def is_busy(self) -> bool:
         """Whether something is being heard."""
@@ -56,7 +56,7 @@ class Aside(QObject):
     def stop(self) -> None:
         """Do not wait for it any longer."""
         if self._waits is not None:
-            self._session.asides.stop(self._waits[0])
+            self._session.on_demand.stop(self._waits[0])
         self._waits = None
         self._close()
 

@@ -1,4 +1,4 @@
-"""The crew of workers as the open job has it: what they tell is taken in the loop's thread."""
+"""The pool of workers as the open job has it: what they tell is taken in the loop's thread."""
 
 from __future__ import annotations
 
@@ -7,16 +7,16 @@ from collections.abc import Callable
 
 from tamarind.application.loop import Loop
 from tamarind.application.recordings import Recordings
-from tamarind.batch.crew import Crew
 from tamarind.batch.messages import Event as News
 from tamarind.batch.pace import Pace, pace_file
+from tamarind.batch.pool import WorkerPool
 from tamarind.job.recording import Recording
 
 Taker = Callable[[Recording, News], bool]
 """Deals with news of a recording; whether they were for it."""
 
 
-class CrewDesk:
+class PoolDesk:
     """News of what has gone out of the job, or came after the end, are dropped."""
 
     def __init__(self, loop: Loop, recordings: Recordings) -> None:
@@ -24,7 +24,7 @@ class CrewDesk:
         self._news: queue.SimpleQueue[News] = queue.SimpleQueue()
         self._takers: list[Taker] = []
         self._closed = False
-        self.crew = Crew(self._tell, Pace(file=pace_file()))
+        self.pool = WorkerPool(self._tell, Pace(file=pace_file()))
 
     def add(self, taker: Taker) -> None:
         """Show news to somebody, after those who came before."""
@@ -43,7 +43,7 @@ class CrewDesk:
 
     def close(self) -> None:
         """Stop all work; what was heard so far has been written."""
-        self.crew.close()
+        self.pool.close()
         self.take_news()
         self._closed = True
 

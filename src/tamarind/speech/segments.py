@@ -1,4 +1,4 @@
-"""Cutting speech into chunks of 8 to 20 s for the recogniser, in the deepest pauses."""
+"""Cutting speech into segments of 8 to 20 s for the recogniser, in the deepest pauses."""
 
 from __future__ import annotations
 
@@ -9,19 +9,19 @@ from itertools import pairwise
 import numpy as np
 
 from tamarind.speech.activity import FRAME_MS, Activity, find_speech
-from tamarind.speech.howtohear import Sensitivity
+from tamarind.speech.hearingoptions import Sensitivity
 
 SHORTEST_MS = 8_000
 LONGEST_MS = 20_000
 OVERLAP = round(600 / FRAME_MS)
-"""By how many frames a chunk goes on beyond a border that lies in the midst of speech."""
+"""By how many frames a segment goes on beyond a border that lies in the midst of speech."""
 
 QUIET_MS = 1_500
-"""A pause this long always ends a chunk: the recogniser invents text over long silence."""
+"""A pause this long always ends a segment: the recogniser invents text over long silence."""
 
 
 @dataclass(frozen=True, slots=True)
-class Chunk:
+class Segment:
     """A piece of sound for the recogniser: frames of activity, first and one after the last."""
 
     first: int
@@ -33,12 +33,12 @@ class Chunk:
         return self.last - self.first
 
 
-def cut(activity: Activity, sensitivity: Sensitivity = Sensitivity.ORDINARY) -> list[Chunk]:
-    """Chunks that hold all speech in order, none longer than 20 s, long silence left out.
+def cut(activity: Activity, sensitivity: Sensitivity = Sensitivity.ORDINARY) -> list[Segment]:
+    """Segments that hold all speech in order, none longer than 20 s, long silence left out.
 
     A run of speech without a long pause is divided where the cost of its borders is least, by
     dynamic programming over the pauses; speech with no pause at all is cut at its quietest frame,
-    and the chunks on both sides of it overlap.
+    and the segments on both sides of it overlap.
     """
     speech = _bounded(activity, find_speech(activity, sensitivity))
     runs: list[list[tuple[int, int]]] = []
@@ -47,23 +47,23 @@ def cut(activity: Activity, sensitivity: Sensitivity = Sensitivity.ORDINARY) -> 
             runs[-1].append(stretch)
         else:
             runs.append([stretch])
-    chunks = [chunk for run in runs for chunk in _divide(run)]
-    touching = [a.last == b.first for a, b in pairwise(chunks)]
+    segments = [segment for run in runs for segment in _divide(run)]
+    touching = [a.last == b.first for a, b in pairwise(segments)]
     return [
-        Chunk(chunk.first - OVERLAP * before, chunk.last + OVERLAP * after)
-        for chunk, before, after in zip(
-            chunks, [False, *touching], [*touching, False], strict=False
+        Segment(segment.first - OVERLAP * before, segment.last + OVERLAP * after)
+        for segment, before, after in zip(
+            segments, [False, *touching], [*touching, False], strict=False
         )
     ]
 
 
-def settled(chunks: Sequence[Chunk]) -> int:
-    """How many chunks from the first on are sure to stay if more sound follows.
+def settled(segments: Sequence[Segment]) -> int:
+    """How many segments from the first on are sure to stay if more sound follows.
 
-    The last one may go on, and chunks that overlap are heard together.
+    The last one may go on, and segments that overlap are heard together.
     """
-    count = max(len(chunks) - 1, 0)
-    while count and chunks[count].first < chunks[count - 1].last:
+    count = max(len(segments) - 1, 0)
+    while count and segments[count].first < segments[count - 1].last:
         count -= 1
     return count
 
@@ -82,8 +82,8 @@ def _bounded(activity: Activity, speech: list[tuple[int, int]]) -> list[tuple[in
     return result
 
 
-def _divide(run: list[tuple[int, int]]) -> list[Chunk]:
-    """Group a run's stretches into chunks with the least total cost."""
+def _divide(run: list[tuple[int, int]]) -> list[Segment]:
+    """Group a run's stretches into segments with the least total cost."""
     count = len(run)
     best = [0.0] + [float("inf")] * count
     origin = [0] * (count + 1)
@@ -96,11 +96,11 @@ def _divide(run: list[tuple[int, int]]) -> list[Chunk]:
             cost = best[start] + _border_cost(pause) + _length_cost(length)
             if cost < best[end]:
                 best[end], origin[end] = cost, start
-    groups: list[Chunk] = []
+    groups: list[Segment] = []
     end = count
     while end > 0:
         start = origin[end]
-        groups.append(Chunk(run[start][0], run[end - 1][1]))
+        groups.append(Segment(run[start][0], run[end - 1][1]))
         end = start
     return groups[::-1]
 
@@ -111,5 +111,5 @@ def _border_cost(pause_ms: float) -> float:
 
 
 def _length_cost(length_ms: float) -> float:
-    """A chunk shorter than 8 s gives the recogniser less to go by."""
+    """A segment shorter than 8 s gives the recogniser less to go by."""
     return max(0.0, (SHORTEST_MS - length_ms) / SHORTEST_MS)

@@ -15,7 +15,7 @@ Floats = NDArray[np.float32]
 Ints = NDArray[np.int64]
 
 
-class Chorus:
+class Ensemble:
     """Wraps a decoder whose sounds come as ``versions`` in a row for each, with ``beams`` texts."""
 
     def __init__(self, stepper: Stepper, versions: int, beams: int) -> None:

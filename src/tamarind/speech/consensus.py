@@ -1,4 +1,4 @@
-"""From several texts of one chunk to one text whose words know their rivals.
+"""From several texts of one segment to one text whose words know their rivals.
 
 The texts are matched word by word with the best one, as in a confusion network (Mangu, Brill and
 Stolcke 2000, "Finding consensus in speech recognition"); a word's support is the share of

@@ -10,7 +10,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from tamarind.speech.recognisers.network import Network, Passage
+from tamarind.speech.recognisers.network import Network, Subnetwork
 
 Floats = NDArray[np.float32]
 
@@ -32,20 +32,20 @@ class LayerWeights:
     narrow_bias: Floats
 
 
-def entrance(first: LayerWeights) -> Passage:
+def entrance(first: LayerWeights) -> Subnetwork:
     """From embedded tokens to queries, keys and values for the first look at the text."""
     network = Network(("x",))
     return network.ending((network.product(network.norm("x", first.norms[0]), first.own_in),))
 
 
-def after_text(layer: LayerWeights) -> Passage:
+def after_text(layer: LayerWeights) -> Subnetwork:
     """From a row and what it saw in the text to the row and its query for the sound."""
     network = Network(("x", "seen"))
     x = network.sum("x", network.product("seen", layer.own_out))
     return network.ending((x, network.product(network.norm(x, layer.norms[1]), layer.sound_query)))
 
 
-def after_sound(layer: LayerWeights, following: LayerWeights) -> Passage:
+def after_sound(layer: LayerWeights, following: LayerWeights) -> Subnetwork:
     """From a row and what it heard to the row and what it asks of the text in the next layer."""
     network = Network(("x", "heard"))
     x = _fed_forward(network, layer)
@@ -53,7 +53,7 @@ def after_sound(layer: LayerWeights, following: LayerWeights) -> Passage:
     return network.ending((x, product))
 
 
-def exit_of(layer: LayerWeights, norm: Floats, vocabulary: Floats) -> Passage:
+def exit_of(layer: LayerWeights, norm: Floats, vocabulary: Floats) -> Subnetwork:
     """From a row and what it heard in the last layer to log probabilities of the next token."""
     network = Network(("x", "heard"))
     x = network.norm(_fed_forward(network, layer), norm)

@@ -54,7 +54,7 @@ class Voices:
 
 
 @dataclass(frozen=True, slots=True)
-class HowToHear:
+class HearingOptions:
     """``language`` is a BCP 47 tag; ``recogniser`` a name or the path of a model's folder."""
 
     language: str = "en"
@@ -79,7 +79,7 @@ class HowToHear:
         }
 
     @staticmethod
-    def from_data(data: Mapping[str, Any]) -> HowToHear:
+    def from_data(data: Mapping[str, Any]) -> HearingOptions:
         """From what ``data`` gave; what is missing is as usual.
 
         Raises ValueError for a value that cannot be.
@@ -87,7 +87,7 @@ class HowToHear:
         source = Source(
             int(data.get("track", 0)), Channel(data.get("channel", "mix")), bool(data.get("clean"))
         )
-        return HowToHear(
+        return HearingOptions(
             language=str(data.get("language", "en")),
             care=Care(data.get("care", "quick")),
             voices=Voices.read(str(data.get("voices", "off"))),
@@ -97,4 +97,4 @@ class HowToHear:
         )
 
 
-AS_USUAL = HowToHear()
+AS_USUAL = HearingOptions()
