@@ -228,7 +228,7 @@ def _paint(path: Path) -> None:
 
     from tamarind.desktop.app import make_application
     from tamarind.desktop.qtloop import open_session
-    from tamarind.desktop.window import MainWindow
+    from tamarind.desktop.window import make_window
     from tamarind.job.store import JobStore
 
     make_application()
@@ -236,7 +236,7 @@ def _paint(path: Path) -> None:
     import sys
 
     before, sys.excepthook = sys.excepthook, lambda _kind, error, _trace: failed.append(error)
-    window = MainWindow(open_session(JobStore(path)))
+    window = make_window(open_session(JobStore(path)))
     try:
         window.resize(1280, 800)
         window.show()

@@ -112,7 +112,7 @@ def _trial(trouble: str, seed: int, folder: Path) -> tuple[bool, str]:
 
     from tamarind.desktop.app import make_application
     from tamarind.desktop.qtloop import open_session
-    from tamarind.desktop.window import MainWindow
+    from tamarind.desktop.window import make_window
     from tamarind.job import rescue
     from tamarind.job.store import JobStore
 
@@ -126,7 +126,7 @@ def _trial(trouble: str, seed: int, folder: Path) -> tuple[bool, str]:
     shutil.copy(DEMO / "Peatland voices.tamarind", job)
     make_application()
     chance = random.Random(seed)
-    window = MainWindow(open_session(JobStore(job)))
+    window = make_window(open_session(JobStore(job)))
     window.show()
     window.show_step("proof")
     session, sheet = window.session, window.proof.sheet

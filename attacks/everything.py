@@ -56,13 +56,13 @@ def by_window(folder: Path, until: float) -> None:
 
     from tamarind.desktop.app import make_application
     from tamarind.desktop.qtloop import open_session
-    from tamarind.desktop.window import MainWindow
+    from tamarind.desktop.window import make_window
     from tamarind.job.store import JobStore
 
     make_application()
     job = folder / "demo" / "Peatland voices.tamarind"
     shutil.copytree(DEMO, job.parent)
-    window = MainWindow(open_session(JobStore(job)))
+    window = make_window(open_session(JobStore(job)))
     window.show()
     session = window.session
 

@@ -134,11 +134,11 @@ def window(job: Path):
     from tamarind.desktop.app import make_application
     from tamarind.desktop.attention import KeptNotices
     from tamarind.desktop.qtloop import open_session
-    from tamarind.desktop.window import MainWindow
+    from tamarind.desktop.window import make_window
     from tamarind.job.store import JobStore
 
     make_application()
-    made = MainWindow(open_session(JobStore(job)), KeptNotices())
+    made = make_window(open_session(JobStore(job)), KeptNotices())
     made.resize(1280, 800)
     made.show()
     made.show_step("intake")

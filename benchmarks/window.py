@@ -63,9 +63,9 @@ def start_time(demo: Path) -> float:
         "from tamarind.desktop.app import make_application\n"
         "app = make_application()\n"
         "from tamarind.desktop.qtloop import open_session\n"
-        "from tamarind.desktop.window import MainWindow\n"
+        "from tamarind.desktop.window import make_window\n"
         "from tamarind.job.store import JobStore\n"
-        "window = MainWindow(open_session(JobStore(Path(sys.argv[1]))))\n"
+        "window = make_window(open_session(JobStore(Path(sys.argv[1]))))\n"
         "window.show(); app.processEvents(); window.grab(); print('up', flush=True)\n"
         "window.close(); os._exit(0)\n"
     )
@@ -145,14 +145,14 @@ def measure_large(path: Path) -> None:
     from tamarind.captions.lines import with_breaks
     from tamarind.desktop.app import make_application
     from tamarind.desktop.qtloop import open_session
-    from tamarind.desktop.window import MainWindow
+    from tamarind.desktop.window import make_window
     from tamarind.formats import srt
     from tamarind.job.store import JobStore
     from tamarind.transcript import edits
 
     app = make_application()
     began = time.perf_counter()
-    window = MainWindow(open_session(JobStore(path)))
+    window = make_window(open_session(JobStore(path)))
     window.resize(1280, 800)
     window.show_step("proof")
     window.show()

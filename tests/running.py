@@ -1,77 +1,101 @@
-"""Running tests: some of them here, or all modules shared out among the cores."""
+"""Running tests: some of them here, or all classes shared out among the cores."""
 
 from __future__ import annotations
 
 import faulthandler
 import io
+import json
 import multiprocessing
 import os
 import time
 import unittest
+from collections.abc import Iterator
 from concurrent.futures import ProcessPoolExecutor, as_completed
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from pathlib import Path
 
 TOP = Path(__file__).parent
-LONGEST = (
-    "test_commands", "test_attacks", "test_promises", "test_intake", "test_every_command",
-    "test_crew", "test_never_lost", "test_saving", "test_house_style",
-    "test_terms", "test_recogniser",
-    "test_voices", "test_hearing", "test_proof", "test_recognisers", "test_alignment",
-)  # fmt: skip
+DURATIONS = TOP / "durations.json"
+"""Seconds of each class as they were measured once; the longest are begun first."""
+
+UNKNOWN_S = 5.0
 HANGS_S = 1500
 
 
 @dataclass
 class Outcome:
-    """What came of some tests."""
+    """What came of some tests; ``durations`` are seconds by the name of each."""
 
     run: int = 0
     failed: int = 0
     skipped: int = 0
     text: str = ""
-    seconds: float = 0.0
+    durations: dict[str, float] = field(default_factory=dict)
 
     def add(self, other: Outcome) -> None:
         """Count others too."""
         self.run += other.run
         self.failed += other.failed
         self.skipped += other.skipped
+        self.durations |= other.durations
+
+
+class _Result(unittest.TextTestResult):
+    """Measures each test, with what is done before and after it."""
+
+    durations: dict[str, float]
+
+    def startTestRun(self) -> None:
+        self.durations = {}
+
+    def startTest(self, test: unittest.TestCase) -> None:
+        self._began = time.monotonic()
+        super().startTest(test)
+
+    def stopTest(self, test: unittest.TestCase) -> None:
+        super().stopTest(test)
+        self.durations[test.id()] = time.monotonic() - self._began
 
 
 def run(suite: unittest.TestSuite, stream: io.TextIOBase | None = None) -> Outcome:
     """Run tests, telling of them on a stream."""
     # A test that hangs tells where, long before anyone stops it from outside.
     faulthandler.dump_traceback_later(HANGS_S, exit=True)
-    result = unittest.TextTestRunner(stream=stream, verbosity=1).run(suite)
+    runner = unittest.TextTestRunner(stream=stream, verbosity=1, resultclass=_Result)
+    result = runner.run(suite)
     faulthandler.cancel_dump_traceback_later()
     failed = len({test for test, _ in result.failures + result.errors})
     failed += len(result.unexpectedSuccesses)
     for test, reason in result.skipped:
         print(f"skipped {test}: {reason}")
-    return Outcome(result.testsRun, failed, len(result.skipped))
+    durations = result.durations if isinstance(result, _Result) else {}
+    return Outcome(result.testsRun, failed, len(result.skipped), durations=durations)
 
 
-def run_module(name: str) -> Outcome:
-    """All tests of a module, in a process that may have run others before."""
+def discovered(patterns: list[str]) -> unittest.TestSuite:
+    """The tests whose names fit one of the patterns, or all."""
+    loader = unittest.TestLoader()
+    if patterns:
+        loader.testNamePatterns = [f"*{pattern}*" for pattern in patterns]
+    return loader.discover(str(TOP), top_level_dir=str(TOP.parent))
+
+
+def run_class(name: str) -> Outcome:
+    """All tests of a class, in a process that may have run others before."""
     stream = io.StringIO()
-    began = time.monotonic()
     outcome = run(unittest.defaultTestLoader.loadTestsFromName(name), stream)
     outcome.text = stream.getvalue()
-    outcome.seconds = time.monotonic() - began
     return outcome
 
 
 def run_all() -> Outcome:
-    """All modules, as many side by side as there are cores."""
-    paths = sorted(TOP.rglob("test_*.py"))
-    order = {name: place for place, name in enumerate(LONGEST)}
-    paths.sort(key=lambda path: order.get(path.stem, len(order)))
-    names = [".".join(path.relative_to(TOP.parent).with_suffix("").parts) for path in paths]
+    """All classes, as many side by side as there are cores."""
+    known: dict[str, float] = json.loads(DURATIONS.read_text()) if DURATIONS.exists() else {}
+    names = sorted(_classes(discovered([])), key=lambda name: -known.get(name, UNKNOWN_S))
     total = Outcome()
     context = multiprocessing.get_context("spawn")
     with ProcessPoolExecutor(len(os.sched_getaffinity(0)), context) as pool:
-        coming = {pool.submit(run_module, name): name for name in names}
+        coming = {pool.submit(run_class, name): name for name in names}
         for future in as_completed(coming):
             name = coming[future]
             error = future.exception()
@@ -81,8 +105,38 @@ def run_all() -> Outcome:
                 continue
             outcome = future.result()
             counts = f"{outcome.run} run, {outcome.failed} failed"
-            print(f"{name}: {counts}, {outcome.seconds:.0f} s", flush=True)
+            print(f"{name}: {counts}, {sum(outcome.durations.values()):.1f} s", flush=True)
             if outcome.failed:
                 print(outcome.text, flush=True)
             total.add(outcome)
     return total
+
+
+def keep_durations(outcome: Outcome) -> None:
+    """Keep how long each class took, for whoever runs them next."""
+    classes: dict[str, float] = {}
+    for test, seconds in outcome.durations.items():
+        name = test.rsplit(".", 1)[0]
+        classes[name] = classes.get(name, 0.0) + seconds
+    kept = {name: round(seconds, 1) for name, seconds in sorted(classes.items()) if seconds >= 0.5}
+    DURATIONS.write_text(json.dumps(kept, indent=1) + "\n")
+
+
+def _classes(suite: unittest.TestSuite) -> Iterator[str]:
+    """The names of the classes that have tests; a module that cannot be loaded is one too."""
+    seen: set[str] = set()
+    for test in _flat(suite):
+        name = test.id().rsplit(".", 1)[0]
+        if type(test).__name__ == "_FailedTest":
+            name = test.id().split("_FailedTest.", 1)[-1]
+        if name not in seen:
+            seen.add(name)
+            yield name
+
+
+def _flat(suite: unittest.TestSuite) -> Iterator[unittest.TestCase]:
+    for one in suite:
+        if isinstance(one, unittest.TestSuite):
+            yield from _flat(one)
+        else:
+            yield one

@@ -17,7 +17,7 @@ DEMO = HERE.parent.parent / "demo"
 
 def main() -> None:
     """Write the pictures; names given on the command line limit which."""
-    with tempfile.TemporaryDirectory() as folder:
+    with tempfile.TemporaryDirectory(ignore_cleanup_errors=True) as folder:
         os.environ["XDG_CACHE_HOME"] = f"{folder}/cache"
         os.environ["XDG_DATA_HOME"] = f"{folder}/data"
         os.environ["XDG_CONFIG_HOME"] = f"{folder}/config"
@@ -27,7 +27,7 @@ def main() -> None:
 
 def opened(session: object, interview: int, memo: int, wanted: set[str]) -> None:
     """Documents as they look when opened, where LibreOffice and Chromium are installed."""
-    from tamarind.translation.languages import name_of
+    from tamarind.transcript.languages import name_of
 
     from tamarind.job.export import ExportOptions, Planned, written
 
@@ -70,11 +70,11 @@ def draw(job: Path, wanted: set[str]) -> None:
     from tamarind.desktop.proof.draft_dialog import DraftDialog
     from tamarind.desktop.proof.shaping_dialog import ShapingDialog
     from tamarind.desktop.qtloop import open_session
-    from tamarind.desktop.window import MainWindow
+    from tamarind.desktop.window import make_window
     from tamarind.job.store import JobStore
 
     make_application()
-    window = MainWindow(open_session(JobStore(job)))
+    window = make_window(open_session(JobStore(job)))
     window.resize(1280, 800)
     window.show()
     window.activateWindow()
@@ -104,6 +104,8 @@ def draw(job: Path, wanted: set[str]) -> None:
 
     window.show_step("proof")
     wait(lambda: window.checking.is_known(session.shown), 20)
+    # The sound at the foot is drawn when nothing else has happened for a while.
+    wait(seconds=1.0)
     window.proof.sheet.caret.set((6, 0))
     window.proof.sheet.caret.set((3, 0))
     cue = window.proof.sheet.cue_caret.cue()
@@ -192,7 +194,7 @@ def draw(job: Path, wanted: set[str]) -> None:
     take("intake")
     window.close()
 
-    window = MainWindow(open_session(JobStore(job.parent / "Empty.tamarind")))
+    window = make_window(open_session(JobStore(job.parent / "Empty.tamarind")))
     window.resize(1280, 800)
     window.show()
     take("intake-empty")

@@ -83,14 +83,14 @@ class ShutIn(FolderTest):
             """
             import queue, sys, time
             from pathlib import Path
-            from tamarind.batch.pool import Crew
+            from tamarind.batch.pool import WorkerPool
             from tamarind.batch.messages import Look
             if __name__ == "__main__":
                 events = queue.SimpleQueue()
-                crew = Crew(events.put)
-                crew.add(Look(1, Path(sys.argv[1])))
+                pool = WorkerPool(events.put)
+                pool.add(Look(1, Path(sys.argv[1])))
                 events.get()
-                seat = crew._lines["look"]._seats[0]
+                seat = pool._lines["look"]._slots[0]
                 print(seat._process.pid, flush=True)
                 time.sleep(60)
             """

@@ -242,9 +242,9 @@ class Offline(unittest.TestCase):
             "socket.socket.connect = socket.create_connection = socket.getaddrinfo = shut\n"
             "from tamarind.batch.work import do\n"
             "from tamarind.batch.messages import Hear, Done\n"
-            "from tamarind.speech.hearingoptions import HowToHear\n"
+            "from tamarind.speech.hearingoptions import HearingOptions\n"
             "from tests.support import human_recording\n"
-            "events = list(do(Hear(1, human_recording('beckett.wav'), HowToHear(), (0, None))))\n"
+            "events = list(do(Hear(1, human_recording('beckett.wav'), HearingOptions(), (0, None))))\n"
             "assert isinstance(events[-1], Done), events\n"
         )
         done = subprocess.run([sys.executable, "-c", program], capture_output=True, text=True)

@@ -21,7 +21,7 @@ from tamarind.batch.pool import WorkerPool
 from tamarind.desktop.app import make_application
 from tamarind.desktop.attention import KeptNotices
 from tamarind.desktop.qtloop import open_session
-from tamarind.desktop.window import MainWindow
+from tamarind.desktop.window import make_window
 from tamarind.job.store import JobStore
 from tests.support import DEMO, FolderTest
 
@@ -68,7 +68,7 @@ class WindowTest(FolderTest):
         self.addCleanup(self.shut)
 
     def open(self) -> None:
-        self.window = MainWindow(open_session(JobStore(self.job)), KeptNotices())
+        self.window = make_window(open_session(JobStore(self.job)), KeptNotices())
         self.window.resize(1280, 800)
         self.window.show()
         self.window.activateWindow()

@@ -556,12 +556,12 @@ class Killed(FolderTest):
         from PySide6.QtCore import QTimer
         from tamarind.desktop.app import make_application
         from tamarind.desktop.qtloop import open_session
-        from tamarind.desktop.window import MainWindow
+        from tamarind.desktop.window import make_window
         from tamarind.job.store import JobStore
 
         if __name__ == "__main__":
             app = make_application()
-            window = MainWindow(open_session(JobStore(Path(sys.argv[1]))))
+            window = make_window(open_session(JobStore(Path(sys.argv[1]))))
             window.show()
             session = window.session
             window.intake.add([Path(sys.argv[2])])

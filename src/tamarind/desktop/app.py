@@ -21,7 +21,7 @@ from tamarind.desktop.signals import Signals
 from tamarind.desktop.theme import fonts
 from tamarind.desktop.theme.apply import apply
 from tamarind.desktop.theme.icons import icon
-from tamarind.desktop.window import MainWindow
+from tamarind.desktop.window import MainWindow, make_window
 from tamarind.formats.filenames import shortened
 from tamarind.job.backups import back_up
 from tamarind.job.bringing import is_media
@@ -119,7 +119,7 @@ class _Opener:
                 opened.store.close()
                 return False
             self._window.deleteLater()
-        self._window = MainWindow(open_session(opened.store))
+        self._window = make_window(open_session(opened.store))
         self._window.job_asked.connect(self.open)
         self._window.name_asked.connect(self.rename)
         placement.put(self._window)

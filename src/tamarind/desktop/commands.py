@@ -107,6 +107,8 @@ _Function = TypeVar("_Function", bound=Callable[..., Any])
 _declared: dict[str, list[Command]] = {}
 """By the function's own name within its module, in the order of their declaration."""
 
+_by_name: dict[str, Command] = {}
+
 _DECLARED = "declared commands"
 
 
@@ -145,6 +147,7 @@ def command(
         # Decorators are applied from below: the upper one comes first.
         of_function = _declared.setdefault(f"{function.__module__}.{function.__qualname__}", [])
         of_function.insert(0, made)
+        _by_name[made.name] = made
         function.__dict__[_DECLARED] = of_function
         return function
 
@@ -190,7 +193,7 @@ def all_commands() -> list[Command]:
 
 def find(name: str) -> Command | None:
     """The command of a name."""
-    return next((one for one in all_commands() if one.name == name), None)
+    return _by_name.get(name)
 
 
 def listed(keys_of: Callable[[str], tuple[str, ...]]) -> dict[str, list[tuple[str, str, str]]]:

@@ -36,7 +36,7 @@ from tamarind.desktop.player import Player
 from tamarind.desktop.proof.screen import ProofScreen
 from tamarind.desktop.room_dialog import RoomDialog
 from tamarind.desktop.theme import colours
-from tamarind.desktop.theme.apply import apply
+from tamarind.desktop.theme.apply import apply, unstyled
 from tamarind.desktop.translation.screen import TranslationScreen
 from tamarind.desktop.unsaved_dialog import UnsavedDialog
 from tamarind.desktop.widgets.header import Header
@@ -344,3 +344,12 @@ class MainWindow(QMainWindow):
     def quit(self) -> None:
         """Close the window."""
         self.close()
+
+
+def make_window(session: Session, notices: Notices | None = None) -> MainWindow:
+    """A window for a job."""
+    app = QApplication.instance()
+    if not isinstance(app, QApplication):
+        raise RuntimeError("there is no application yet")
+    with unstyled(app):
+        return MainWindow(session, notices)
