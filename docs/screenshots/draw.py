@@ -27,9 +27,8 @@ def main() -> None:
 
 def opened(session: object, interview: int, memo: int, wanted: set[str]) -> None:
     """Documents as they look when opened, where LibreOffice and Chromium are installed."""
-    from tamarind.transcript.languages import name_of
-
     from tamarind.job.export import ExportOptions, Planned, written
+    from tamarind.transcript.languages import name_of
 
     def write(key: int, suffix: str, style: str, **more: object) -> Path:
         recording = session.recordings.get(key)

@@ -244,7 +244,8 @@ class Offline(unittest.TestCase):
             "from tamarind.batch.messages import Hear, Done\n"
             "from tamarind.speech.hearingoptions import HearingOptions\n"
             "from tests.support import human_recording\n"
-            "events = list(do(Hear(1, human_recording('beckett.wav'), HearingOptions(), (0, None))))\n"
+            "task = Hear(1, human_recording('beckett.wav'), HearingOptions(), (0, None))\n"
+            "events = list(do(task))\n"
             "assert isinstance(events[-1], Done), events\n"
         )
         done = subprocess.run([sys.executable, "-c", program], capture_output=True, text=True)
