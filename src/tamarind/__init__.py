@@ -4,4 +4,4 @@ from tamarind.system.quiet import hush
 
 hush()
 
-__version__ = "0.1.0"
+__version__ = "0.2.0"

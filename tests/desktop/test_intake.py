@@ -15,6 +15,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QPushButton
 
 from tamarind.audio import soundcache
+from tamarind.desktop.intake import hearing_fields
 from tamarind.desktop.intake.card import CARD_MIME, make_up
 from tamarind.desktop.intake.folder_dialog import FolderDialog
 from tamarind.desktop.intake.glossary_dialog import GlossaryDialog
@@ -120,14 +121,14 @@ class Batch(IntakeTest):
         panel = self.window.intake._panel
         one, two = self.named("beckett"), self.named("sides")
         self.choose(one)
-        self.assertFalse(panel._channel.isEnabled())
-        panel._care.setCurrentText("Thorough, takes longer")
-        panel._care.activated.emit(1)
+        self.assertFalse(panel.box(hearing_fields.SIDES).isEnabled())
+        panel.box(hearing_fields.CARE).setCurrentText("Thorough, takes longer")
+        panel.box(hearing_fields.CARE).activated.emit(1)
         self.choose(two, adding=True)
-        self.assertEqual(panel._care.currentText(), "")
-        self.assertTrue(panel._channel.isEnabled())
-        panel._voices.setCurrentText("told apart, 2 of them")
-        panel._voices.activated.emit(2)
+        self.assertEqual(panel.box(hearing_fields.CARE).currentText(), "")
+        self.assertTrue(panel.box(hearing_fields.SIDES).isEnabled())
+        panel.box(hearing_fields.SPEAKERS).setCurrentText("told apart, 2 of them")
+        panel.box(hearing_fields.SPEAKERS).activated.emit(2)
         panel._clean.click()
         for key, care in ((one, Care.THOROUGH), (two, Care.QUICK)):
             how = self.session.recordings.get(key).how
@@ -274,8 +275,8 @@ class BringingIn(IntakeTest):
 
     def test_new_recordings_are_heard_as_was_said_and_others_say_how_they_differ(self):
         panel = self.window.intake._panel
-        panel._care.setCurrentText("Thorough, takes longer")
-        panel._care.activated.emit(1)
+        panel.box(hearing_fields.CARE).setCurrentText("Thorough, takes longer")
+        panel.box(hearing_fields.CARE).activated.emit(1)
         panel._style.setCurrentText("Teletext width")
         panel._style.activated.emit(1)
         self.drop(human_recording("beckett.wav"), human_recording("two_cities.wav"))
@@ -284,8 +285,8 @@ class BringingIn(IntakeTest):
         self.assertEqual((one.how.care, one.style), (Care.THOROUGH, "teletext"))
         self.assertEqual(differences(one, *self.session.usual()), [])
         self.choose(two.id)
-        panel._care.setCurrentText("Quick")
-        panel._care.activated.emit(0)
+        panel.box(hearing_fields.CARE).setCurrentText("Quick")
+        panel.box(hearing_fields.CARE).activated.emit(0)
         two = self.session.recordings.get(two.id)
         self.assertEqual(differences(two, *self.session.usual()), ["quick"])
         self.reopen()

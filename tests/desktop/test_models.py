@@ -6,6 +6,7 @@ from unittest import mock
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QLabel
 
+from tamarind.desktop.intake.hearing_fields import LANGUAGE
 from tamarind.desktop.home import models_home, shelf
 from tamarind.desktop.intake.models_dialog import ModelsDialog
 from tamarind.job.recording import State
@@ -37,7 +38,7 @@ class Models(WindowTest):
         box.activated.emit(index)
 
     def test_a_language_that_nothing_hears_is_told_before_the_batch(self):
-        self.pick(self.panel._language, "Welsh")
+        self.pick(self.panel.box(LANGUAGE), "Welsh")
         self.wait(lambda: "Nothing here hears Welsh" in self.panel._go_note.text())
         self.assertFalse(self.panel._go.isEnabled())
         self.intake.transcribe()
@@ -55,7 +56,7 @@ class Models(WindowTest):
         self.reopen()
         self.turn_to_it()
         self.pick(self.panel._recogniser, "many tongues")
-        self.pick(self.panel._language, "Welsh")
+        self.pick(self.panel.box(LANGUAGE), "Welsh")
         self.wait(self.panel._go.isEnabled)
         recording = self.session.recordings.get(self.recording)
         self.session.recordings.change(replace(recording, part=(0, 8_000)))

@@ -27,7 +27,7 @@ from tamarind.speech.hearingoptions import HearingOptions
 from tamarind.transcript.model import Transcript, Word
 from tamarind.transcript.retiming import Retiming
 from tamarind.translation.draft import draft
-from tamarind.translation.engines.apertium import Apertium
+from tamarind.translation.engines.catalogue import AllEngines
 from tamarind.translation.tracks import Track, as_transcript, with_texts
 
 MOST_TOLD = 5
@@ -137,7 +137,7 @@ def translate(options: argparse.Namespace) -> int:
 
     def translated(transcript: Transcript, _file: TextFile) -> Transcript:
         cues = [cue for cue in transcript.cues if cue.words]
-        texts = draft(cues, Apertium(), transcript.language, options.to)
+        texts = draft(cues, AllEngines(), transcript.language, options.to)
         track = with_texts(Track(options.to), cues, texts)
         return with_breaks(as_transcript(track, transcript), ORDINARY)
 

@@ -45,7 +45,7 @@ from tamarind.desktop.widgets.notice import Notice
 from tamarind.desktop.widgets.transport import Transport
 from tamarind.job.jobfile import SUFFIX
 from tamarind.job.settings import STEP
-from tamarind.translation.engines.apertium import Apertium
+from tamarind.translation.engines.catalogue import AllEngines
 
 SMALLEST = (940, 540)
 """What a screen of 1024×640 leaves inside a frame, beside a panel."""
@@ -70,7 +70,7 @@ class MainWindow(QMainWindow):
         self.hearing_dialog = HearingDialog(session, self)
         self.intake = IntakeScreen(session, self.player, self.hearing_dialog)
         self.proof = ProofScreen(session, self.player, self.checking, self.hearing_dialog)
-        self.translation = TranslationScreen(session, Apertium())
+        self.translation = TranslationScreen(session, AllEngines())
         self.export = ExportScreen(session, self.checking)
         self.transport = Transport(session, self.player)
         self.pages: dict[str, QWidget] = {

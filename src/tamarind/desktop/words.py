@@ -6,12 +6,11 @@ from dataclasses import dataclass
 
 from tamarind.application.session import Session
 from tamarind.audio.media import MediaInfo
-from tamarind.audio.source import Channel
 from tamarind.batch.timeleft import human
+from tamarind.desktop.intake.hearing_fields import differing
 from tamarind.formats.timecode import clock
 from tamarind.job.recording import Recording, State
-from tamarind.speech.hearingoptions import Care, HearingOptions, Sensitivity
-from tamarind.transcript.languages import name_of
+from tamarind.speech.hearingoptions import HearingOptions
 from tamarind.transcript.survey import Survey
 
 SECONDS_A_WORD = 0.55
@@ -20,12 +19,6 @@ SECONDS_A_DOUBT = 6.0
 
 QUIET_DB, VERY_QUIET_DB = -36.0, -46.0
 
-_SENSITIVITIES = {
-    Sensitivity.ORDINARY: "ordinary voices",
-    Sensitivity.FAINT: "faint voices too",
-    Sensitivity.CLEAR: "clear voices only",
-}
-_CHANNELS = {Channel.MIX: "both sides", Channel.LEFT: "left side", Channel.RIGHT: "right side"}
 _CLEAN = {True: "less hum and hiss", False: "not cleaned up"}
 
 
@@ -113,26 +106,16 @@ def differences(
     ``style`` is the key of theirs, ``style_name`` what its own is called.
     """
     own = recording.how
-    said = {
-        "language": (own.language, how.language, name_of(own.language)),
-        "recogniser": (own.recogniser, how.recogniser, own.recogniser.rsplit("/", 1)[-1]),
-        "care": (own.care, how.care, {Care.QUICK: "quick", Care.THOROUGH: "thorough"}[own.care]),
-        "voices": (str(own.voices), str(how.voices), _voices(str(own.voices))),
-        "speech": (own.sensitivity, how.sensitivity, _SENSITIVITIES[own.sensitivity]),
-        "channel": (own.source.channel, how.source.channel, _CHANNELS[own.source.channel]),
-        "clean": (own.source.clean, how.source.clean, _CLEAN[own.source.clean]),
-        "style": (recording.style, style, style_name),
-    }
-    words = [text for mine, usual, text in said.values() if mine != usual]
+    words = differing(own, how)
+    if own.recogniser != how.recogniser:
+        words.append(own.recogniser.rsplit("/", 1)[-1])
+    if own.source.clean != how.source.clean:
+        words.append(_CLEAN[own.source.clean])
+    if recording.style != style:
+        words.append(style_name)
     if recording.part != (0, None):
         words.append(f"{_time(recording.part[0])} to {_time(recording.part_end)}")
     return words
-
-
-def _voices(voices: str) -> str:
-    if voices in ("off", "auto"):
-        return {"off": "voices not told apart", "auto": "voices told apart"}[voices]
-    return f"{voices} voices told apart"
 
 
 def _time(time: int) -> str:

@@ -14,6 +14,8 @@ BUILTIN = "builtin"
 """The name of the recogniser that comes with the program."""
 
 MOST_VOICES = 12
+MOST_VOICES_OFFERED = 8
+"""More can be typed into a command, but nobody counts them in a list."""
 
 
 class Care(Enum):

@@ -19,29 +19,25 @@ from PySide6.QtWidgets import (
 
 from tamarind.application.line import cannot_hear, from_start
 from tamarind.application.session import Session
-from tamarind.audio.source import Channel
 from tamarind.batch.timeleft import human
 from tamarind.desktop.home import models_home, shelf
 from tamarind.desktop.intake.batch_bar import BatchBar
 from tamarind.desktop.intake.glossary_dialog import ask_for_glossary
+from tamarind.desktop.intake.hearing_fields import (
+    CARE,
+    FIELDS,
+    LANGUAGE,
+    SPEAKERS,
+    HearingField,
+)
 from tamarind.desktop.intake.models_dialog import ModelsDialog
 from tamarind.desktop.intake.speech_dialog import can_be_typed
 from tamarind.desktop.widgets.parts import ElidedLabel, button, label, set_tone
 from tamarind.formats.timecode import clock, parse_time
 from tamarind.job.recording import Recording, State
 from tamarind.job.settings import Usual
-from tamarind.speech.hearingoptions import Care, HearingOptions, Sensitivity, Voices
+from tamarind.speech.hearingoptions import HearingOptions
 from tamarind.speech.recognisers.catalogue import SHIPPED
-from tamarind.transcript.languages import LANGUAGES
-
-CARES = {"Quick": Care.QUICK, "Thorough, takes longer": Care.THOROUGH}
-SENSITIVITIES = {"ordinary": Sensitivity.ORDINARY, "faint voices too": Sensitivity.FAINT,
-                 "clear voices only": Sensitivity.CLEAR}  # fmt: skip
-VOICES = {"not told apart": "off", "told apart": "auto"} | {
-    f"told apart, {count} of them": str(count) for count in range(2, 9)
-}
-CHANNELS = {"both sides": Channel.MIX, "left side only": Channel.LEFT,
-            "right side only": Channel.RIGHT}  # fmt: skip
 
 _CHECKS = {
     True: Qt.CheckState.Checked,
@@ -69,14 +65,9 @@ class SettingsPanel(QWidget):
         self._chosen: list[int] = []
         self._whose = ElidedLabel("", "note")
         self._whose.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
-        languages = {name: tag for tag, name in LANGUAGES.items()}
-        self._language = _choice("Spoken language", languages, self._language_changed)
+        self._fields = {one: self._field(one) for one in FIELDS}
         self._recogniser = _choice("Recogniser", {}, self._recogniser_changed)
         self._fill_recognisers()
-        self._sensitivity = _choice("Speech finding", SENSITIVITIES, self._sensitivity_changed)
-        self._care = _choice("Care", CARES, self._care_changed)
-        self._voices = _choice("Speakers", VOICES, self._voices_changed)
-        self._channel = _choice("Sides of a stereo recording", CHANNELS, self._channel_changed)
         self._track = _choice("Sound track", {"first track": 0}, self._track_changed)
         self._clean = QCheckBox("less hum and hiss")
         self._clean.setAccessibleName("Clean-up: less hum and hiss")
@@ -126,14 +117,13 @@ class SettingsPanel(QWidget):
         clean.addStretch(1)
         clean.addWidget(self._listen)
         rows: tuple[tuple[str, QWidget | QHBoxLayout], ...] = (
-            ("Language", self._language),
+            self._row(LANGUAGE),
             ("Recogniser", self._recogniser),
-            ("Care", self._care),
-            ("Speakers", self._voices),
+            self._row(CARE),
+            self._row(SPEAKERS),
             ("Part", part),
             ("", self._part_note),
-            ("Speech", self._sensitivity),
-            ("Sound", self._channel),
+            *(self._row(one) for one in FIELDS if one not in (LANGUAGE, CARE, SPEAKERS)),
             ("", self._track),
             ("Clean-up", clean),
             ("Glossary", self._glossary),
@@ -182,16 +172,13 @@ class SettingsPanel(QWidget):
         ways = {(recording.how, recording.style) for recording in recordings} or {usual}
         hows = {how for how, _ in ways}
         self._fill_styles()
-        _show(self._language, {how.language for how in hows})
-        _show(self._recogniser, {how.recogniser for how in hows})
-        _show(self._sensitivity, {how.sensitivity for how in hows})
-        _show(self._care, {how.care for how in hows})
-        _show(self._voices, {str(how.voices) for how in hows})
-        _show(self._channel, {how.source.channel for how in hows})
-        _show(self._style, {style for _, style in ways})
         # Only a stereo recording has sides to choose from.
         stereo = any(r.info is not None and r.info.channels == 2 for r in recordings)
-        self._channel.setEnabled(stereo or not recordings)
+        for field, box in self._fields.items():
+            _show(box, {field.get(how) for how in hows})
+            box.setEnabled(not field.stereo_only or stereo or not recordings)
+        _show(self._recogniser, {how.recogniser for how in hows})
+        _show(self._style, {style for _, style in ways})
         self._show_tracks(recordings)
         clean = {how.source.clean for how in hows}
         self._clean.setCheckState(_CHECKS[clean.pop() if len(clean) == 1 else None])
@@ -284,8 +271,20 @@ class SettingsPanel(QWidget):
         recording = self._recordings()[0]
         self._session.set_usual(Usual(recording.how, recording.style))
 
-    def _language_changed(self) -> None:
-        self._change(lambda how: replace(how, language=self._language.currentData()))
+    def box(self, field: HearingField) -> QComboBox:
+        """The list of a field's options."""
+        return self._fields[field]
+
+    def _field(self, field: HearingField) -> QComboBox:
+        def changed() -> None:
+            value = box.currentData()
+            self._change(lambda how: field.put(how, value))
+
+        box = _choice(field.name, field.options, changed)
+        return box
+
+    def _row(self, field: HearingField) -> tuple[str, QComboBox]:
+        return field.title, self._fields[field]
 
     def _recogniser_changed(self) -> None:
         recogniser = self._recogniser.currentData()
@@ -303,20 +302,6 @@ class SettingsPanel(QWidget):
         for folder in shelf().folders():
             self._recogniser.addItem(folder.name, str(folder))
         self._recogniser.addItem("models of your own…", None)
-
-    def _sensitivity_changed(self) -> None:
-        sensitivity = self._sensitivity.currentData()
-        self._change(lambda how: replace(how, sensitivity=sensitivity))
-
-    def _care_changed(self) -> None:
-        self._change(lambda how: replace(how, care=self._care.currentData()))
-
-    def _voices_changed(self) -> None:
-        self._change(lambda how: replace(how, voices=Voices.read(self._voices.currentData())))
-
-    def _channel_changed(self) -> None:
-        channel = self._channel.currentData()
-        self._change(lambda how: replace(how, source=replace(how.source, channel=channel)))
 
     def _track_changed(self) -> None:
         track = self._track.currentData()

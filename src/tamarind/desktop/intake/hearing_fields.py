@@ -1,0 +1,105 @@
+"""What can be chosen about hearing a recording, one choice a field: its words in the panel and on
+cards, and where in the options it stands. A new one is declared here and shown everywhere."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, replace
+from typing import Any
+
+from tamarind.audio.source import Channel
+from tamarind.speech.hearingoptions import (
+    MOST_VOICES_OFFERED,
+    Care,
+    HearingOptions,
+    Sensitivity,
+    Voices,
+)
+from tamarind.transcript.languages import LANGUAGES, name_of
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class HearingField:
+    """``title`` stands beside it, ``name`` is what a screen reader says; ``options`` are values by
+    their words, in the order of the list. ``told`` says a value on a card that differs from the
+    others of its job."""
+
+    title: str
+    name: str
+    options: Mapping[str, Any]
+    get: Callable[[HearingOptions], Any]
+    put: Callable[[HearingOptions, Any], HearingOptions]
+    told: Callable[[Any], str]
+    stereo_only: bool = False
+
+
+def _tell_voices(value: str) -> str:
+    words = {"off": "voices not told apart", "auto": "voices told apart"}
+    return words.get(value, f"{value} voices told apart")
+
+
+_VOICES = {"not told apart": "off", "told apart": "auto"} | {
+    f"told apart, {count} of them": str(count) for count in range(2, MOST_VOICES_OFFERED + 1)
+}
+_SENSITIVITIES = {
+    Sensitivity.ORDINARY: "ordinary voices",
+    Sensitivity.FAINT: "faint voices too",
+    Sensitivity.CLEAR: "clear voices only",
+}
+_CHANNELS = {Channel.MIX: "both sides", Channel.LEFT: "left side", Channel.RIGHT: "right side"}
+
+LANGUAGE = HearingField(
+    "Language",
+    "Spoken language",
+    {name: tag for tag, name in LANGUAGES.items()},
+    lambda how: how.language,
+    lambda how, value: replace(how, language=value),
+    name_of,
+)
+CARE = HearingField(
+    "Care",
+    "Care",
+    {"Quick": Care.QUICK, "Thorough, takes longer": Care.THOROUGH},
+    lambda how: how.care,
+    lambda how, value: replace(how, care=value),
+    lambda value: str(value.value),
+)
+SPEAKERS = HearingField(
+    "Speakers",
+    "Speakers",
+    _VOICES,
+    lambda how: str(how.voices),
+    lambda how, value: replace(how, voices=Voices.read(value)),
+    _tell_voices,
+)
+SPEECH = HearingField(
+    "Speech",
+    "Speech finding",
+    {
+        "ordinary": Sensitivity.ORDINARY,
+        "faint voices too": Sensitivity.FAINT,
+        "clear voices only": Sensitivity.CLEAR,
+    },
+    lambda how: how.sensitivity,
+    lambda how, value: replace(how, sensitivity=value),
+    _SENSITIVITIES.__getitem__,
+)
+SIDES = HearingField(
+    "Sound",
+    "Sides of a stereo recording",
+    {
+        "both sides": Channel.MIX,
+        "left side only": Channel.LEFT,
+        "right side only": Channel.RIGHT,
+    },
+    lambda how: how.source.channel,
+    lambda how, value: replace(how, source=replace(how.source, channel=value)),
+    _CHANNELS.__getitem__,
+    stereo_only=True,
+)
+FIELDS = (LANGUAGE, CARE, SPEAKERS, SPEECH, SIDES)
+
+
+def differing(own: HearingOptions, usual: HearingOptions) -> list[str]:
+    """In words what is chosen otherwise than usual."""
+    return [one.told(one.get(own)) for one in FIELDS if one.get(own) != one.get(usual)]
