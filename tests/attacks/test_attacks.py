@@ -6,8 +6,11 @@ import unittest
 from attacks.verdicts import table
 
 from attacks import captions, damagedjobs, disks, doubles, kills, media, network, quietplace
+from tests.doses import dose
 
 SEED = 20
+JOBS, TEXTS, SOUNDS = dose(10, 400), dose(60, 2_000), dose(6, 60)
+WRITERS, KILLS, TROUBLES, SECONDS = dose(4, 40), dose(2, 60), dose(3, 18), dose(14, 240)
 
 
 class Attacks(unittest.TestCase):
@@ -21,26 +24,26 @@ class Attacks(unittest.TestCase):
         self.assertGreaterEqual(sum(verdict.tries for verdict in verdicts), least)
 
     def test_damaged_jobs_open_as_far_as_they_are_whole(self):
-        self.assert_held([damagedjobs.attack(SEED, 40)], 40)
+        self.assert_held([damagedjobs.attack(SEED, JOBS)], JOBS)
 
     def test_caption_files_of_chance(self):
-        self.assert_held([captions.attack(SEED, 200)], 200)
+        self.assert_held([captions.attack(SEED, TEXTS)], TEXTS)
 
     def test_recordings_of_chance(self):
-        self.assert_held([media.attack(SEED, 12)], 60)
+        self.assert_held([media.attack(SEED, SOUNDS)], 5 * SOUNDS)
 
     def test_two_writers(self):
-        self.assert_held([doubles.attack(SEED, 10)], 9)
+        self.assert_held([doubles.attack(SEED, WRITERS)], WRITERS - 1)
 
     def test_killed_at_any_moment(self):
-        self.assert_held(kills.attack(SEED, 5), 5)
+        self.assert_held(kills.attack(SEED, KILLS), KILLS)
 
 
 class Network(unittest.TestCase):
     """Where the machine lets us make a place for it; else the test says that it was not made."""
 
     def test_nothing_is_sent_while_all_is_used(self):
-        verdict = network.attack(SEED, 32)
+        verdict = network.attack(SEED, SECONDS)
         if verdict.skipped:
             self.skipTest(verdict.skipped)
         self.assertEqual(verdict.failures, [], table([verdict]))
@@ -74,8 +77,8 @@ class TheWatcherSees(unittest.TestCase):
 
 class Disks(unittest.TestCase):
     def test_full_and_vanishing(self):
-        verdict = disks.attack(SEED, 6)
+        verdict = disks.attack(SEED, TROUBLES)
         if verdict.skipped:
             self.skipTest(verdict.skipped)
         self.assertEqual(verdict.failures, [], table([verdict]))
-        self.assertEqual(verdict.tries, 6)
+        self.assertEqual(verdict.tries, TROUBLES)

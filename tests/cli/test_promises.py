@@ -9,11 +9,13 @@ import sys
 import numpy as np
 
 from tamarind.audio import soundcache
-from tests.cli.support import CommandTest
+from tests.cli.support import PRETENDED, CommandTest
 from tests.support import human_recording, write_wav
 
 
 class Promises(CommandTest):
+    pretends = True
+
     def test_a_part_is_not_the_whole_and_what_others_wrote_stays(self):
         def talk(folder, recording):
             (self.folder / folder).mkdir()
@@ -59,26 +61,32 @@ class Promises(CommandTest):
                      b"Talk: part 1.wav", b"http:127.0.0.1:9.wav"):  # fmt: skip
             shutil.copy(human_recording("beckett.wav"), self.folder / os.fsdecode(name))
         done = subprocess.run(
-            [sys.executable, "-m", "tamarind", "transcribe", "-o", "o", "--format", "json", "."],
+            [sys.executable, "-m", "tamarind", "transcribe", "-o", "o", "--format", "json", ".",
+             *PRETENDED],
             capture_output=True, cwd=self.folder, check=False, timeout=120,
             env={**os.environ, "LC_ALL": "C", "PYTHONIOENCODING": "ascii:strict"},
         )  # fmt: skip
         self.assertEqual(done.returncode, 0, done.stderr)
         self.assertEqual(len(list((self.folder / "o").glob("[!.]*.json"))), 5)
-        self.assertIn(b"caf\\xe9.wav: 12 words", done.stderr)
+        self.assertRegex(done.stderr, rb"caf\\xe9\.wav: \d+ words")
         self.assertEqual(self.run_command("transcribe", ".", "-o", "o", "--format", "json")[0], 0)
         self.assertEqual(len(list((self.folder / "o").glob("[!.]*.json"))), 5)
 
     def test_nobody_reads_what_it_says(self):
-        recording = str(human_recording("beckett.wav"))
+        recording, pretended = human_recording("beckett.wav"), " ".join(PRETENDED)
         for number, to in enumerate(("2>&-", ">&- 2>&-", "2>/dev/full", "2>&1 | head -0")):
-            line = f"{sys.executable} -m tamarind transcribe {recording} -o {number} {to}"
+            line = (
+                f"{sys.executable} -m tamarind transcribe {recording} {pretended} -o {number} {to}"
+            )
             status = subprocess.run(["sh", "-c", line], cwd=self.folder, check=False).returncode
             self.assertEqual(status, 0, to)
             self.assertTrue((self.folder / str(number) / "beckett.srt").is_file(), to)
-        line = f"{sys.executable} -m tamarind transcribe {recording} --again --progress json"
+        line = f"{sys.executable} -m tamarind transcribe {recording} {pretended} --again"
         status = subprocess.run(
-            ["sh", "-c", f"{line} >/dev/full"], cwd=self.folder, stderr=subprocess.PIPE, check=False
+            ["sh", "-c", f"{line} --progress json >/dev/full"],
+            cwd=self.folder,
+            stderr=subprocess.PIPE,
+            check=False,
         )
         self.assertEqual(status.returncode, 3)
         self.assertIn(b"No space left", status.stderr)

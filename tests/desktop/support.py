@@ -8,6 +8,7 @@ import shutil
 import tempfile
 import time
 from collections.abc import Callable
+from dataclasses import replace
 from functools import cache
 from pathlib import Path
 from unittest.mock import patch
@@ -22,7 +23,9 @@ from tamarind.desktop.app import make_application
 from tamarind.desktop.attention import KeptNotices
 from tamarind.desktop.qtloop import open_session
 from tamarind.desktop.window import make_window
+from tamarind.job.settings import Usual
 from tamarind.job.store import JobStore
+from tamarind.speech.recognisers.catalogue import PRETENDED
 from tests.support import DEMO, FolderTest
 
 DEMO_JOB = "Peatland voices.tamarind"
@@ -75,6 +78,16 @@ class WindowTest(FolderTest):
         self.session = self.window.session
         self.sheet = self.window.proof.sheet
         QApplication.processEvents()
+
+    def pretend(self) -> None:
+        """Leave hearing to the stand-in, where it is not what is tried."""
+        usual = self.session.usual()
+        how = replace(usual.how, recogniser=PRETENDED)
+        self.session.set_usual(Usual(how, usual.style))
+        recordings = self.session.recordings
+        recordings.change(
+            *(replace(one, how=replace(one.how, recogniser=PRETENDED)) for one in recordings.all())
+        )
 
     def shut(self) -> None:
         self.window.close()

@@ -167,6 +167,7 @@ class Batch(IntakeTest):
             self.assertEqual(self.session.recordings.get(key).part, (0, None))
 
     def test_cancel_keeps_what_was_heard_and_transcribe_goes_on_from_there(self):
+        self.pretend()
         once = soundcache.fetch(human_recording("two_cities.wav")).samples()
         path = write_wav(self.folder / "long.wav", np.tile(once, 5))
         self.drop(path)
@@ -184,11 +185,12 @@ class Batch(IntakeTest):
         cues = self.session.texts.transcript(key).cues
         self.assertEqual(cues[: len(kept)], kept)
         self.assertEqual(len({cue.id for cue in cues}), len(cues))
-        self.assertTrue(cues[-1].text.endswith("only."))
+        self.assertIs(self.session.recordings.get(key).state, State.DRAFT)
         for before, after in itertools.pairwise(cues):
             self.assertLessEqual(before.start, after.start)
 
     def test_editing_while_the_rest_is_being_heard_loses_neither(self):
+        self.pretend()
         once = soundcache.fetch(human_recording("two_cities.wav")).samples()
         self.drop(write_wav(self.folder / "long.wav", np.tile(once, 5)))
         self.wait(self.settled)
@@ -201,12 +203,12 @@ class Batch(IntakeTest):
         self.type("Well, ")
         self.wait(self.settled)
         cues = self.session.texts.transcript(key).cues
-        self.assertTrue(cues[0].text.startswith("Well, It was"))
-        self.assertTrue(cues[-1].text.endswith("only."))
+        self.assertTrue(cues[0].text.startswith("Well, The water"))
+        self.assertIs(self.session.recordings.get(key).state, State.DRAFT)
         self.session.texts.undo()
         undone = self.session.texts.transcript(key).cues
         self.assertEqual(len(undone), len(cues))
-        self.assertTrue(undone[0].text.startswith("It was"))
+        self.assertTrue(undone[0].text.startswith("The water"))
 
     def test_a_file_that_comes_back_can_be_tried_again(self):
         path = self.folder / "late.wav"
@@ -301,6 +303,7 @@ class BringingIn(IntakeTest):
 class Line(IntakeTest):
     def setUp(self):
         super().setUp()
+        self.pretend()
         names = ("two_cities.wav", "endgame_nagg_nell.wav", "beckett.wav")
         self.drop(*map(human_recording, names))
         self.wait(self.settled)
@@ -553,8 +556,11 @@ class Killed(FolderTest):
     PROGRAM = textwrap.dedent(
         """
         import sys
+        from dataclasses import replace
         from pathlib import Path
         from PySide6.QtCore import QTimer
+        from tamarind.job.settings import Usual
+        from tamarind.speech.recognisers.catalogue import PRETENDED
         from tamarind.desktop.app import make_application
         from tamarind.desktop.qtloop import open_session
         from tamarind.desktop.window import make_window
@@ -565,6 +571,8 @@ class Killed(FolderTest):
             window = make_window(open_session(JobStore(Path(sys.argv[1]))))
             window.show()
             session = window.session
+            usual = session.usual()
+            session.set_usual(Usual(replace(usual.how, recogniser=PRETENDED), usual.style))
             window.intake.add([Path(sys.argv[2])])
             key = session.recordings.all()[0].id
             state = {"shown": 0, "asked": False}

@@ -6,8 +6,8 @@ from unittest import mock
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QLabel
 
-from tamarind.desktop.intake.hearing_fields import LANGUAGE
 from tamarind.desktop.home import models_home, shelf
+from tamarind.desktop.intake.hearing_fields import LANGUAGE
 from tamarind.desktop.intake.models_dialog import ModelsDialog
 from tamarind.job.recording import State
 from tamarind.speech.recognisers import fetching
@@ -59,7 +59,7 @@ class Models(WindowTest):
         self.pick(self.panel.box(LANGUAGE), "Welsh")
         self.wait(self.panel._go.isEnabled)
         recording = self.session.recordings.get(self.recording)
-        self.session.recordings.change(replace(recording, part=(0, 8_000)))
+        self.session.recordings.change(replace(recording, part=(0, 3_000)))
         self.intake.transcribe()
         self.wait(lambda: self.session.recordings.get(self.recording).state is State.DRAFT)
         self.assertEqual(self.session.texts.transcript(self.recording).language, "cy")

@@ -19,7 +19,9 @@ from tamarind.transcript import edits
 from tests.chance import check
 from tests.desktop.support import DEMO_JOB, WindowTest
 from tests.desktop.test_proof import ALT, CTRL, KEY, SHIFT, ProofTest
+from tests.doses import dose
 
+PRESSED = dose(200, 3_000)
 PRESSES = (
     (KEY.Key_Backspace,), (KEY.Key_Delete,), (KEY.Key_Delete, CTRL), (KEY.Key_Return,),
     (KEY.Key_Return, SHIFT), (KEY.Key_M, CTRL), (KEY.Key_W, ALT), (KEY.Key_Q, ALT),
@@ -48,7 +50,7 @@ class Anything(ProofTest):
         chance = random.Random(11)
         first = self.text
         shown = self.session.shown
-        for number in range(1_000):
+        for number in range(PRESSED):
             do_something(self, chance)
             if number % 25 == 0:
                 self.assertEqual(self.on_disk(), self.text)
@@ -56,7 +58,7 @@ class Anything(ProofTest):
                 rows = [self.sheet.rows.text(row) for row in range(self.sheet.rows.row_count())]
                 told = " ".join(" ".join(rows).split())
                 self.assertEqual(told, " ".join(" ".join(c.text for c in self.text.cues).split()))
-            if number == 500:
+            if number == PRESSED // 2:
                 self.reopen()
                 self.sheet.setFocus()
         last = self.text
@@ -65,7 +67,7 @@ class Anything(ProofTest):
         while self.session.texts.undo_labels()[0]:
             self.key(KEY.Key_Z, CTRL)
             steps += 1
-        self.assertGreater(steps, 200)
+        self.assertGreater(steps, PRESSED // 5)
         self.assertEqual(self.text, first)
         self.assertEqual(self.on_disk(), first)
         for _ in range(steps):

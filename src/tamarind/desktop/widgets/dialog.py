@@ -8,12 +8,16 @@ from tamarind.desktop.widgets.parts import button, label
 
 
 class Dialog(QDialog):
-    """``body`` takes the contents; ``set_acts`` puts the way out on the left, the act right."""
+    """``body`` takes the contents; ``set_acts`` puts the way out on the left, the act right.
+
+    It is gone once it has been answered and whoever asked has read the answer.
+    """
 
     def __init__(
         self, title: str, size: tuple[int, int], parent: QWidget | None = None, heading: str = ""
     ) -> None:
         super().__init__(parent)
+        self.finished.connect(self.deleteLater)
         self.setWindowTitle(title)
         self.resize(*size)
         column = QVBoxLayout(self)
@@ -27,6 +31,13 @@ class Dialog(QDialog):
         self._acts = QHBoxLayout()
         self._acts.setSpacing(8)
         column.addLayout(self._acts)
+
+    def exec(self) -> int:
+        """Ask, and wait for the answer."""
+        try:
+            return super().exec()
+        finally:
+            self.deleteLater()
 
     def set_acts(
         self, *acts: QPushButton, leave: str = "Cancel", between: tuple[QPushButton, ...] = ()
