@@ -12,6 +12,7 @@ from tamarind.captions.lines import break_lines, fits, with_breaks
 from tamarind.captions.syntax import border_costs
 from tamarind.captions.timing import NEAR_A_SHOT_MS, border_times
 from tamarind.transcript.model import Transcript, Word
+from tests.doses import dose
 from tests.support import words_of
 
 VOCABULARY = (
@@ -43,7 +44,7 @@ class Layout(unittest.TestCase):
 
     def test_no_word_is_lost_or_moved_and_all_limits_hold(self):
         rng = random.Random(6)
-        for _ in range(200):
+        for _ in range(dose(60, 2_000)):
             words, limits = self.random_words(rng), self.random_limits(rng)
             shots = sorted(rng.sample(range(60_000), rng.choice((0, 5))))
             voices = [rng.choice((1, 2)) for _ in words] if rng.random() < 0.3 else ()
@@ -111,7 +112,7 @@ class Layout(unittest.TestCase):
 
     def test_lines_are_even_and_within_the_length(self):
         rng = random.Random(7)
-        for _ in range(300):
+        for _ in range(dose(80, 3_000)):
             words = rng.choices(VOCABULARY, k=rng.randint(1, 30))
             breaks = [0, *break_lines(words, ORDINARY), len(words)]
             lines = [" ".join(words[a:b]) for a, b in itertools.pairwise(breaks)]

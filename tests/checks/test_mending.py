@@ -9,6 +9,7 @@ from tamarind.checks.fixing import fixed
 from tamarind.checks.mending import LEFT_OUT, Mending
 from tamarind.transcript.model import Cue, Transcript
 from tests import chance
+from tests.doses import dose
 from tests.support import cue, words_of
 
 
@@ -81,7 +82,7 @@ class Cuts(unittest.TestCase):
     def test_a_cut_never_breaks_more_than_it_mends(self):
         rng = random.Random(8)
         made = 0
-        for _ in range(60):
+        for _ in range(dose(15, 400)):
             text = self.long_text(rng, rng.choice((140, 220, 400)))
             for one in text.cues:
                 new, count = fixed(text, [Recut(one.id)], ORDINARY)
@@ -91,7 +92,7 @@ class Cuts(unittest.TestCase):
                     self.assertLess(breaches(new, ORDINARY), breaches(text, ORDINARY))
                 else:
                     self.assertIs(new, text)
-        self.assertGreater(made, 60)
+        self.assertGreater(made, 15)
 
     def test_cues_that_change_together_are_one_change(self):
         text = self.long_text(random.Random(3), 300)

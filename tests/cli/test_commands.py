@@ -179,7 +179,6 @@ class Commands(CommandTest):
         self.assertIn("only one sound track", told)
 
     def test_wrong_options_are_told_before_anything_is_heard(self):
-        self.pretends = True
         for option, value, sentence in (
             ("--speakers", "many", "from 1 to"),
             ("--track", "0", "number from 1"),

@@ -17,6 +17,7 @@ from tamarind.formats.timecode import clock, parse_time
 from tamarind.job.store import JobStore
 from tamarind.system.files import write_whole
 from tamarind.transcript.model import Transcript
+from tests.doses import dose
 from tests.support import FolderTest, cue, moor
 
 
@@ -156,7 +157,7 @@ class Reading(unittest.TestCase):
         pieces = ["1\n", "00:00:01,000 --> 00:00:02,000\n", "-->", "WEBVTT\n", "\n", "<v ", ">",
                   "text ", "&amp;", "{", "\\", "[", "99:99:99,999 --> 0:0:0,0\n",
                   '"cues"']  # fmt: skip
-        for _ in range(500):
+        for _ in range(dose(120, 5_000)):
             text = "".join(rng.choices(pieces, k=rng.randint(0, 30)))
             for read in (srt.read, vtt.read, everything.read, plaintext.read):
                 try:

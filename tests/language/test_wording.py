@@ -12,6 +12,7 @@ from tamarind.language.styled import as_style_wants
 from tamarind.language.typography import restyled
 from tamarind.transcript.model import Cue, Transcript, Word
 from tamarind.transcript.reconcile import letters_of
+from tests.doses import dose
 from tests.support import cue, words_of
 
 
@@ -56,7 +57,7 @@ class Clean(unittest.TestCase):
     def test_nothing_but_disfluencies_goes(self):
         rng = random.Random(4)
         words = "um we dug dug the peat, er. That uh it was- wet, Mm. and".split()
-        for _ in range(300):
+        for _ in range(dose(100, 3_000)):
             chosen = rng.choices(words, k=rng.randint(1, 14))
             text = Transcript("en", (cue(1, " ".join(chosen), 0, breaks=()),))
             left = [letters_of(w) for w in text_of(cleaned(text, FILLERS)).split()]

@@ -6,6 +6,7 @@ from tamarind.transcript import edits
 from tamarind.transcript.model import Cue, Transcript, Word
 from tamarind.transcript.reconcile import reconcile, retext
 from tamarind.transcript.survey import Survey, changed_range
+from tests.doses import dose
 from tests.support import cue, moor, words_of
 
 
@@ -65,7 +66,7 @@ class Reconcile(unittest.TestCase):
     def test_any_edit_keeps_times_in_order_and_longer_than_nothing(self):
         rng = random.Random(5)
         vocabulary = "peat dam water a the of moss sluice over pool".split()
-        for _ in range(400):
+        for _ in range(dose(100, 4_000)):
             old = cue(1, " ".join(rng.choices(vocabulary, k=rng.randint(0, 9))), 500)
             tokens = [w.text for w in old.words]
             for _ in range(rng.randint(1, 4)):

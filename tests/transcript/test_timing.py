@@ -4,6 +4,7 @@ import unittest
 from tamarind.transcript import timing
 from tamarind.transcript.model import Cue, Transcript, Word
 from tests.chance import check, edit
+from tests.doses import dose
 
 
 def cue(number, start, end, text):
@@ -91,7 +92,7 @@ class AnySequence(unittest.TestCase):
         for seed in range(5):
             chance = random.Random(seed)
             text, before = three(), []
-            for _ in range(400):
+            for _ in range(dose(120, 4_000)):
                 before.append((text, hash(text)))
                 text = edit(self, text, three(), chance)
                 check(self, text)
