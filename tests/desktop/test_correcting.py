@@ -5,7 +5,7 @@ from unittest import mock
 
 from PySide6.QtCore import Qt
 
-from tamarind.desktop.proof import exchange, fixing, screen
+from tamarind.desktop.proof import drafting, exchange, fixing
 from tamarind.desktop.proof.draft_dialog import DraftDialog
 from tamarind.speech.glossary import read_glossary
 from tamarind.transcript.corrections import Correction, bare, corrections
@@ -113,7 +113,7 @@ class TheDraft(ProofTest):
             dialog._go(False)
             return 1
 
-        with mock.patch.object(screen.DraftDialog, "exec", run):
+        with mock.patch.object(drafting.DraftDialog, "exec", run):
             self.key(KEY.Key_D, ALT)
         draft = self.session.texts.draft(self.session.shown)
         first = DraftDialog("x", draft, self.text.cues)._changes[0]

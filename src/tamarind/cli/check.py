@@ -17,9 +17,9 @@ from tamarind.checks.checker import CheckContext, Checker
 from tamarind.checks.finding import PlacedFinding
 from tamarind.checks.rules import RULES
 from tamarind.cli.files import STREAM
-from tamarind.cli.main import BREACHES, DONE, SOME_FAILED, WRONG_USE
 from tamarind.cli.mend import kinds_in, listed, mended, write_back
 from tamarind.cli.output import Output, harmless, tell, told
+from tamarind.cli.statuses import BREACHES, DONE, SOME_FAILED, WRONG_USE
 from tamarind.cli.textfiles import UseError, read_text, readable
 from tamarind.formats import documents
 from tamarind.formats.captionfile import Fault, FormatError

@@ -9,7 +9,7 @@ from collections.abc import Mapping
 from pathlib import Path
 from typing import Any
 
-from tamarind.cli.main import COMMANDS
+from tamarind.cli.parser import COMMANDS
 from tamarind.system.files import read_file
 from tamarind.system.folders import config_home
 

@@ -10,9 +10,9 @@ from tamarind.captions.lines import with_breaks
 from tamarind.captions.relayout import at_reading_speed, from_script, relay
 from tamarind.checks.checker import CheckContext, Checker
 from tamarind.checks.rules import CAPTIONS, RULES
-from tamarind.cli.main import WRONG_USE
 from tamarind.cli.names import names_in, with_names
 from tamarind.cli.output import tell, told
+from tamarind.cli.statuses import WRONG_USE
 from tamarind.cli.textfiles import TextFile, UseError, in_and_out, planned, through
 from tamarind.formats import documents
 from tamarind.formats.encoding import Bytes

@@ -12,8 +12,8 @@ from pathlib import Path
 
 from tamarind.audio.media import MediaError
 from tamarind.cli.files import STREAM, Below, expanded, inside, texts_among, with_folder
-from tamarind.cli.main import DONE, SOME_FAILED, WRONG_USE
 from tamarind.cli.output import tell, told
+from tamarind.cli.statuses import DONE, SOME_FAILED, WRONG_USE
 from tamarind.formats import documents
 from tamarind.formats.captionfile import FormatError
 from tamarind.formats.filenames import fitting

@@ -33,10 +33,10 @@ from tamarind.batch.pace import Pace, pace_file
 from tamarind.batch.pool import WorkerPool
 from tamarind.cli.files import Below, expanded, inside, with_folder
 from tamarind.cli.made import Ledger, digest
-from tamarind.cli.main import DONE, SOME_FAILED, WRONG_USE
 from tamarind.cli.names import names_in, with_names
 from tamarind.cli.output import Output, told
 from tamarind.cli.progress import Meter, meter_for
+from tamarind.cli.statuses import DONE, SOME_FAILED, WRONG_USE
 from tamarind.formats import documents
 from tamarind.formats.captionfile import FormatError
 from tamarind.formats.decoding import decode

@@ -10,7 +10,6 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from fractions import Fraction
 from typing import Any
-from xml.sax.saxutils import escape, quoteattr
 
 from tamarind.formats.captionfile import FormatError, Mended, RawCue, brief, names_of, transcript_of
 from tamarind.formats.colours import colour_of, colour_span
@@ -78,12 +77,12 @@ def write(transcript: Transcript) -> str:
     lines = [
         '<?xml version="1.0" encoding="UTF-8"?>',
         f'<tt xmlns="{_TT}" xmlns:ttm="{_TT}#metadata"{styling}'
-        f" xml:lang={quoteattr(transcript.language)}>",
+        f" xml:lang={_quoted(transcript.language)}>",
         " <head>",
         "  <metadata>",
         *(
             f'   <ttm:agent xml:id="s{number}" type="person"><ttm:name type="full">'
-            f"{escape(names[number] or '')}</ttm:name></ttm:agent>"
+            f"{_escaped(names[number] or '')}</ttm:name></ttm:agent>"
             for number in agents
         ),
         "  </metadata>",
@@ -121,7 +120,7 @@ def _layout(regions: dict[str, str]) -> list[str]:
 def _body(cue: Cue) -> str:
     """A cue's lines, words in italics, bold, underlined or coloured in spans."""
     if not any(word.spans for word in cue.words):
-        return escape("\n".join(cue.lines))
+        return _escaped("\n".join(cue.lines))
     return with_tags(with_common_spans(cue), _with_readings, tags=_tags_of)
 
 
@@ -139,7 +138,7 @@ def _with_readings(word: Word) -> str:
         said = f'<span tts:ruby="text">{reading}</span>'
         return f'<span tts:ruby="container">{base}{said}</span>'
 
-    return with_readings(word, escape, ruby)
+    return with_readings(word, _escaped, ruby)
 
 
 def read(text: str, language: str, mended: Mended | None = None) -> Transcript:
@@ -195,7 +194,7 @@ def _parsed(text: str, mended: Mended) -> ET.Element:
         return ET.fromstring(text)
     except (ET.ParseError, ValueError) as error:
         first = error
-    text = _BARE_AND.sub(lambda found: escape(html.unescape(found[0])), text)
+    text = _BARE_AND.sub(lambda found: _escaped(html.unescape(found[0])), text)
     text = _TAG.sub(_with_each_once, _BARE_LESS.sub("&lt;", text))
     try:
         root = ET.fromstring(text)
@@ -523,6 +522,15 @@ def _mark_readings(root: ET.Element) -> None:
 
 def _ms(seconds: Fraction) -> int:
     return max(round(seconds * 1000), 0)
+
+
+def _escaped(text: str) -> str:
+    return html.escape(text, quote=False)
+
+
+def _quoted(text: str) -> str:
+    """As the value of an attribute, in which line ends would become spaces."""
+    return '"' + html.escape(text).replace("\n", "&#10;").replace("\r", "&#13;") + '"'
 
 
 FORMAT = Format(

@@ -24,7 +24,7 @@ class Pointer:
     def __init__(
         self, area: QAbstractScrollArea, geometry: RowGeometry, caret: Caret, editing: Editing
     ) -> None:
-        self._area, self._geometry = area, geometry
+        self._area, self.geometry = area, geometry
         self._caret, self._editing = caret, editing
         self._pressed: QPointF | None = None
 
@@ -42,7 +42,7 @@ class Pointer:
                     return False
                 event.acceptProposedAction()
             case QDragMoveEvent():
-                if self._geometry.place_at(event.position()) is not None:
+                if self.geometry.place_at(event.position()) is not None:
                     event.acceptProposedAction()
             case QMouseEvent():
                 return self._take_mouse(event)
@@ -59,7 +59,7 @@ class Pointer:
         elif kind is QEvent.Type.MouseMove:
             self.move(event)
         elif kind is QEvent.Type.MouseButtonDblClick:
-            place = self._geometry.place_at(event.position())
+            place = self.geometry.place_at(event.position())
             if place is not None:
                 self._caret.select_word(place)
         else:
@@ -72,7 +72,7 @@ class Pointer:
 
     def press(self, event: QMouseEvent) -> None:
         """The caret goes where the pointer is; with Shift the selection is extended."""
-        place = self._geometry.place_at(event.position())
+        place = self.geometry.place_at(event.position())
         if event.button() != Qt.MouseButton.LeftButton or place is None:
             return
         extend = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
@@ -84,7 +84,7 @@ class Pointer:
     def release(self, event: QMouseEvent) -> None:
         """What was selected and not dragged is no longer selected."""
         if self._pressed is not None:
-            place, self._pressed = self._geometry.place_at(self._pressed), None
+            place, self._pressed = self.geometry.place_at(self._pressed), None
             if place is not None:
                 self._caret.set(place)
 
@@ -97,7 +97,7 @@ class Pointer:
                 self._drag()
             return
         if event.buttons() & Qt.MouseButton.LeftButton:
-            place = self._geometry.place_at(event.position())
+            place = self.geometry.place_at(event.position())
             if place is not None and place != self._caret.place:
                 self._caret.set(place, keep_anchor=True)
 
@@ -110,7 +110,7 @@ class Pointer:
 
     def _drop(self, event: QDropEvent) -> None:
         """Put it there; with Ctrl, or from elsewhere, as a copy."""
-        place = self._geometry.place_at(event.position())
+        place = self.geometry.place_at(event.position())
         if place is None:
             return
         own = event.source() is self._area and self._caret.selection() is not None

@@ -27,7 +27,7 @@ from tamarind.desktop.proof.checks_panel import ChecksPanel
 from tamarind.desktop.proof.cutting import Cutting
 from tamarind.desktop.proof.desk import Desk
 from tamarind.desktop.proof.doubts import Doubts
-from tamarind.desktop.proof.draft_dialog import DraftDialog
+from tamarind.desktop.proof.drafting import Drafting
 from tamarind.desktop.proof.exchange import Exchange
 from tamarind.desktop.proof.find_bar import FindBar
 from tamarind.desktop.proof.fixing import Fixing, FixPanel
@@ -48,8 +48,6 @@ from tamarind.desktop.widgets.recordings_list import RecordingsList
 from tamarind.formats.timecode import parse_time
 from tamarind.job.settings import LAYOUT, MARKS, TEXT_SIZE
 from tamarind.transcript import edits
-from tamarind.transcript.draft import restore
-from tamarind.transcript.model import Cue
 
 SMALLEST_TEXT, LARGEST_TEXT = 15, 36
 
@@ -83,6 +81,7 @@ class ProofScreen(QWidget):
         self.cutting = Cutting(session, self.sheet)
         self.fixing = Fixing(session, self.sheet)
         self.exchange = Exchange(session, self)
+        self.drafting = Drafting(session, self.sheet)
         self.checks = ChecksPanel(session, self.sheet, checking)
         self.captioning = Captioning(session, self.sheet, checking, hearing_dialog)
         self.desk = Desk(session, Picture(player.picture), FixPanel(self.fixing), self.again)
@@ -130,7 +129,8 @@ class ProofScreen(QWidget):
         """All whose methods are commands."""
         return (
             self, self.again, self.listening, self.retiming, self.find_bar, self.doubts,
-            self.speakers, self.cutting, self.fixing, self.exchange, self.checks, self.captioning,
+            self.speakers, self.cutting, self.fixing, self.exchange, self.drafting, self.checks,
+            self.captioning,
         )  # fmt: skip
 
     def show_recording(self) -> None:
@@ -311,55 +311,6 @@ class ProofScreen(QWidget):
         )
         if accepted:
             self._session.settings.keep(MARKS, text)
-
-    # The draft
-
-    @command(
-        "What was changed since the draft",
-        "Text",
-        "Alt+D",
-        name="compare",
-        opens="proof",
-        needs=RECORDING,
-        menu=("text", 2),
-    )
-    def compare_with_draft(self) -> None:
-        """What was changed since the draft, with a way to every place."""
-        recording = self._session.shown_recording()
-        draft = self._draft()
-        if recording is None or not draft:
-            return
-        cues = self.sheet.transcript.cues
-        dialog = DraftDialog(recording.name, draft, cues, self.window())
-        if dialog.exec() and dialog.place is not None:
-            self.sheet.cue_caret.go_to((dialog.place, 0))
-            if dialog.restores:
-                self.restore_draft()
-        self.sheet.setFocus()
-
-    @command(
-        "Back to the draft in the selection", "Text", "Alt+Shift+D", name="restore", needs=TEXT
-    )
-    def restore_draft(self) -> None:
-        """The caret's cue, or the selected ones, as they were heard."""
-        draft = self._draft()
-        if self.sheet.cue_caret.cue() is None or not draft:
-            return
-        place = self.sheet.cue_caret.place()
-        first, last = self.sheet.cue_caret.selected_cues() or (place, place + 1)
-        new = restore(self.sheet.transcript, draft, first, last)
-        if new is self.sheet.transcript:
-            self._session.told.emit("The text here is as it was heard.")
-            return
-        self._session.edit_shown("back to the draft", new)
-        self.sheet.cue_caret.go_to((first, 0))
-
-    def _draft(self) -> tuple[Cue, ...]:
-        shown = self._session.shown
-        draft = self._session.texts.draft(shown) if shown is not None else ()
-        if not draft:
-            self._session.told.emit("No draft is kept of this recording.")
-        return draft
 
     # The house style
 

@@ -57,11 +57,11 @@ class ProofPointer(Pointer):
         """In the margin or on a note: hear from there. On a word with Ctrl: from that word."""
         parts, asks = self._parts, self._asks
         asks.pressed()
-        row = self._geometry.row_at(event.position().y())
+        row = self.geometry.row_at(event.position().y())
         if event.button() != Qt.MouseButton.LeftButton or row is None:
             return
         x, y = event.position().x(), event.position().y()
-        text = self._geometry.text_area(row)
+        text = self.geometry.text_area(row)
         first = parts.text.cues_of(row)[0]
         if is_in_margin(x):
             time = parts.strip.time_at(row, y)
@@ -88,7 +88,7 @@ class ProofPointer(Pointer):
         """A hand over what is heard by a click."""
         super().move(event)
         x, y = event.position().x(), event.position().y()
-        row = self._geometry.row_at(y)
+        row = self.geometry.row_at(y)
         is_heard = is_in_margin(x) or (row is not None and self._note_at(row, y) is not None)
         shape = Qt.CursorShape.PointingHandCursor if is_heard else Qt.CursorShape.IBeamCursor
         if self._viewport.cursor().shape() != shape:
@@ -96,20 +96,20 @@ class ProofPointer(Pointer):
 
     def told_at(self, point: QPointF) -> str:
         """Over a word: when it is said, and how sure that is; over the margin: what lies there."""
-        row = self._geometry.row_at(point.y())
+        row = self.geometry.row_at(point.y())
         if row is None:
             return ""
-        text = self._geometry.text_area(row)
+        text = self.geometry.text_area(row)
         if is_in_margin(point.x()) and text.top() <= point.y() <= text.bottom():
             return self._parts.strip.told_at(row, point.y())
         for word in self._parts.spots.words(row):
-            if self._geometry.span_area(row, word.span, text).contains(point):
+            if self.geometry.span_area(row, word.span, text).contains(point):
                 return _told_of(word.word)
         return ""
 
     def _note_at(self, row: int, y: float) -> Note | None:
         """The note that lies there, above or below a row."""
-        area, text = self._geometry.row_area(row), self._geometry.text_area(row)
+        area, text = self.geometry.row_area(row), self.geometry.text_area(row)
         above, below = band_above(row, area, text), band_below(text)
         if above.top() <= y < above.bottom():
             return self._parts.notes.above(row)

@@ -1,0 +1,342 @@
+"""The options of every command, and what the help says of them."""
+
+from __future__ import annotations
+
+import argparse
+import re
+from collections.abc import Callable
+from fractions import Fraction
+from pathlib import Path
+
+from tamarind import __version__
+from tamarind.formats.documents import READ, WRITTEN
+from tamarind.language.stylebook import ORDINARY_STYLE, SHIPPED
+
+COMMANDS = (
+    "transcribe", "convert", "check", "translate", "retime", "desktop", "completion", "manual",
+)  # fmt: skip
+
+_EPILOG = """
+exit status: 0 all done, 3 some could not be done (each with a reason), 2 wrong use,
+  1 (check) a rule that must hold is broken, 130 and 143 stopped by Ctrl+C or the system
+
+examples:
+  tamarind transcribe interview.m4a lecture.mp4 -o texts --format srt --format txt
+  tamarind transcribe talks/ "archive/**/*.mp3" -o texts --settings client.toml --jobs 2
+  tamarind convert captions.srt captions.vtt
+  tamarind convert captions/ --format vtt -o webvtt
+  tamarind check captions.srt --style teletext
+  tamarind check captions/ --mend gap --dry-run
+  tamarind translate captions.srt --to es -o captions.es.srt
+  tamarind retime captions.srt later.srt --shift 1.5
+  tamarind my-work.tamarind
+"""
+
+_READ, _WRITTEN = (
+    f"{', '.join(f'.{suffix}' for suffix in known[:-1])} or .{known[-1]}"
+    for known in (tuple(READ), tuple(WRITTEN))
+)
+
+
+def make_parser() -> argparse.ArgumentParser:
+    """All that can be said to the command."""
+    parser = argparse.ArgumentParser(
+        prog="tamarind",
+        usage="tamarind [JOB|RECORDING|--demo]\n"
+        "       tamarind {transcribe,convert,check,translate,retime,desktop} ... (see below)",
+        description="Recorded speech becomes proofed, timed text, on this computer alone. "
+        "With the path of a job or of a recording, or nothing, it opens the window.",
+        epilog=_EPILOG,
+        formatter_class=argparse.RawDescriptionHelpFormatter,
+    )
+    parser.add_argument("--demo", action="store_true", help="open a demo job in the window")
+    parser.add_argument("--version", action="version", version=f"tamarind {__version__}")
+    commands = parser.add_subparsers(
+        dest="command", required=True, title="without a window", prog="tamarind"
+    )
+
+    hear = commands.add_parser("transcribe", help="recognise recordings and write their texts")
+    hear.add_argument(
+        "files", nargs="+", type=Path, metavar="FILE", help="files, folders, patterns"
+    )
+    hear.add_argument(
+        "-o", "--output", type=Path, default=Path(), metavar="DIR", help="where to (here)"
+    )
+    hear.add_argument(
+        "--settings", type=Path, metavar="FILE", help="these options by name, as TOML or JSON"
+    )
+    hear.add_argument(
+        "--format",
+        action="append",
+        choices=tuple(WRITTEN),
+        dest="formats",
+        help="again for more (srt)",
+    )
+    hear.add_argument("--language", default="en", metavar="TAG", help="spoken language (en)")
+    hear.add_argument("--care", choices=("quick", "thorough"), default="quick", help="(quick)")
+    hear.add_argument(
+        "--speakers", default="off", metavar="off|auto|N", help="tell voices apart (off)"
+    )
+    hear.add_argument(
+        "--names", action="append", metavar="OLD=NEW", help="“Voice 1=Ann”, again for more"
+    )
+    hear.add_argument(
+        "--glossary", type=Path, metavar="FILE", help="names and terms, one a line, to listen for"
+    )
+    hear.add_argument(
+        "--track", type=_count(1_000), default=1, metavar="N", help="which sound track, from 1 (1)"
+    )
+    hear.add_argument(
+        "--channel", choices=("mix", "left", "right"), default="mix", help="of stereo (mix)"
+    )
+    hear.add_argument(
+        "--recogniser",
+        default="builtin",
+        metavar="NAME|FOLDER",
+        help="builtin, dictionary, or a folder with a model (builtin)",
+    )
+    hear.add_argument(
+        "--sensitivity",
+        choices=("clear", "ordinary", "faint"),
+        default="ordinary",
+        help="take only clear, or also faint sound for speech (ordinary)",
+    )
+    hear.add_argument("--clean", action="store_true", help="take out hum and hiss first")
+    hear.add_argument("--from", dest="start", type=_time, default=0, metavar="T", help="1:02:03.5")
+    hear.add_argument("--to", dest="end", type=_time, default=None, metavar="T", help="or seconds")
+    hear.add_argument(
+        "--style",
+        default=ORDINARY_STYLE,
+        metavar="NAME|FILE",
+        help=f"house style, for captions: {', '.join(SHIPPED)}, or a file",
+    )
+    hear.add_argument(
+        "--empty-cues",
+        type=_seconds,
+        metavar="S",
+        help="recognise nothing: cues of at most S seconds where somebody speaks",
+    )
+    hear.add_argument(
+        "--jobs",
+        type=_count(64),
+        metavar="N",
+        help="recordings side by side (as many as help here)",
+    )
+    hear.add_argument(
+        "--dask", metavar="ADDRESS", help="hear on the machines of a running Dask scheduler"
+    )
+    hear.add_argument("--again", action="store_true", help="also what has its texts already")
+    hear.add_argument(
+        "--overwrite",
+        action="store_true",
+        help="also files that Tamarind did not write, or that were changed since",
+    )
+    hear.add_argument(
+        "--progress",
+        choices=("auto", "plain", "json"),
+        default="auto",
+        help="a line that is written over, lines, or JSON lines on standard output (auto)",
+    )
+
+    convert = commands.add_parser("convert", help="one format into another, by suffix")
+    _add_files(convert)
+    convert.add_argument("--language", metavar="TAG", help="if IN does not say (by its script)")
+    convert.add_argument("--style", metavar="NAME|FILE", help=f"house style: {', '.join(SHIPPED)}")
+    convert.add_argument(
+        "--names", action="append", metavar="OLD=NEW", help="“Voice 1=Ann”, again for more"
+    )
+    convert.add_argument(
+        "--strict", action="store_true", help="write nothing that loses any styling"
+    )
+    convert.add_argument(
+        "--lay-out", action="store_true", help="cut the captions anew by the house style"
+    )
+    convert.add_argument(
+        "--roll-up", type=_count(20), metavar="N", help="each line pushes the last up, N at a time"
+    )
+    convert.add_argument(
+        "--encoding", type=_encoding, default="utf-8", metavar="NAME", help="of OUT (utf-8)"
+    )
+    _add_encoding_of_in(convert)
+    convert.add_argument("--bom", action="store_true", help="begin OUT with a byte-order mark")
+    convert.add_argument("--crlf", action="store_true", help="line ends of Windows in OUT")
+    convert.add_argument(
+        "--sound", type=Path, metavar="FILE", help="find the words of a plain text in this sound"
+    )
+    convert.add_argument(
+        "--marks",
+        action="store_true",
+        help="marks and capitals for a text that has none, from --sound or from its pauses",
+    )
+    convert.add_argument("--word-times", action="store_true", help="of each word, in WebVTT")
+
+    check = commands.add_parser("check", help="what in a text or job breaks a house style")
+    check.add_argument(
+        "paths",
+        nargs="+",
+        type=Path,
+        metavar="IN",
+        help=f"{_READ}, or a job; files, folders, patterns, or - for standard input",
+    )
+    check.add_argument("--style", metavar="NAME|FILE", help="house style (a job's own, ordinary)")
+    check.add_argument(
+        "--mend",
+        action="append",
+        metavar="KIND",
+        help="put right what a kind of finding can by itself, such as gap, spelling, or all",
+    )
+    check.add_argument("--dry-run", action="store_true", help="with --mend: only show it")
+    check.add_argument("--language", metavar="TAG", help="if IN does not say (by its script)")
+    check.add_argument("--glossary", type=Path, metavar="FILE", help="terms that are right")
+    check.add_argument(
+        "--sound",
+        type=Path,
+        nargs="?",
+        const=Path(),
+        metavar="FILE",
+        help="hold the text against this sound, or those of the job",
+    )
+    check.add_argument("--json", action="store_true", help="findings as JSON")
+    check.add_argument(
+        "--encoding",
+        type=_encoding,
+        default="utf-8",
+        metavar="NAME",
+        help="in which it will be written (utf-8)",
+    )
+    _add_encoding_of_in(check)
+
+    translate = commands.add_parser("translate", help="put a text into another language")
+    _add_files(translate)
+    translate.add_argument("--to", required=True, metavar="TAG", help="language, such as es")
+    translate.add_argument("--language", metavar="TAG", help="if IN does not say (by its script)")
+    _add_encoding_of_in(translate)
+
+    retime = commands.add_parser("retime", help="shift or stretch all times of captions")
+    _add_files(retime)
+    # "-1:30" is a time, and no option.
+    retime._negative_number_matcher = re.compile(r"-[\d:.]+")
+    retime.add_argument(
+        "--shift", type=_shift, default=0, metavar="T", help="later by T, or with - earlier (0)"
+    )
+    retime.add_argument(
+        "--stretch", type=_factor, default=1.0, metavar="F", help="all times by a factor (1)"
+    )
+    for name, help_text in (
+        ("--from-rate", "frames a second for which the times were made"),
+        ("--to-rate", "frames a second at which the picture runs, as 25 or 24000/1001"),
+    ):
+        retime.add_argument(name, type=_frame_rate, metavar="R", help=help_text)
+    retime.add_argument("--language", metavar="TAG", help="if IN does not say (by its script)")
+    _add_encoding_of_in(retime)
+
+    place = commands.add_parser("desktop", help="a launcher, icons and file types for the desktop")
+    which = place.add_mutually_exclusive_group(required=True)
+    which.add_argument("--install", action="store_true", help="put them in place")
+    which.add_argument("--remove", action="store_true", help="take them away")
+    place.add_argument("--for-all", action="store_true", help="for everybody on this computer")
+    complete = commands.add_parser("completion", help="what a shell needs to complete commands")
+    complete.add_argument("shell", choices=("bash", "zsh", "tcsh"))
+    manual = commands.add_parser("manual", help="write the manual pages")
+    manual.add_argument("folder", type=Path, metavar="DIR", help="where to")
+    for command in (hear, convert, check, translate, retime, place, complete, manual):
+        command.add_argument("-q", "--quiet", action="store_true", help="say only what failed")
+        command.add_argument("-v", "--verbose", action="store_true", help="say also what is noted")
+    return parser
+
+
+def _add_files(command: argparse.ArgumentParser) -> None:
+    """The options of all commands that make files of files."""
+    command.add_argument(
+        "paths",
+        nargs="+",
+        type=Path,
+        metavar="IN",
+        help=f"{_READ}; files, folders, patterns, or - for standard input; last OUT, without -o",
+    )
+    command.add_argument(
+        "-o",
+        "--output",
+        type=Path,
+        metavar="OUT",
+        help=f"{_WRITTEN}; with --format a folder, - is standard output",
+    )
+    command.add_argument("--format", choices=tuple(WRITTEN), help="what to make of each text")
+    command.add_argument(
+        "--overwrite", action="store_true", help="also what is there already in the folder"
+    )
+
+
+def _shift(text: str) -> int:
+    back = text.startswith("-")
+    return (-1 if back else 1) * _time(text.lstrip("+-"))
+
+
+def _factor(text: str) -> float:
+    try:
+        factor = float(text)
+    except ValueError:
+        factor = 0.0
+    if not 0.01 <= factor <= 100:
+        raise argparse.ArgumentTypeError(f"“{text[:20]}” is no number from 0.01 to 100.")
+    return factor
+
+
+def _frame_rate(text: str) -> Fraction:
+    common = {"23.976": Fraction(24000, 1001), "23.98": Fraction(24000, 1001),
+              "29.97": Fraction(30000, 1001), "59.94": Fraction(60000, 1001)}  # fmt: skip
+    try:
+        rate = common.get(text) or Fraction(text)
+    except (ValueError, ZeroDivisionError):
+        rate = Fraction(0)
+    if not 1 <= rate <= 1000:
+        raise argparse.ArgumentTypeError(f"“{text[:20]}” is no number of frames a second.")
+    return rate
+
+
+def _add_encoding_of_in(command: argparse.ArgumentParser) -> None:
+    command.add_argument(
+        "--from-encoding",
+        type=_encoding,
+        metavar="NAME",
+        help="of IN, such as cp1251 or shift-jis (told from its bytes)",
+    )
+
+
+def _encoding(text: str) -> str:
+    from tamarind.formats.decoding import known_encoding
+
+    found = known_encoding(text)
+    if found is None:
+        raise argparse.ArgumentTypeError(f"there is no encoding “{text[:40]}” here.")
+    return found
+
+
+def _count(most: int) -> Callable[[str], int]:
+    """What reads a whole number from 1 on."""
+
+    def read(text: str) -> int:
+        if not text.isdecimal() or len(text) > 9 or not 1 <= int(text) <= most:
+            raise argparse.ArgumentTypeError(f"“{text[:20]}” is no number from 1 to {most}.")
+        return int(text)
+
+    return read
+
+
+def _seconds(text: str) -> float:
+    try:
+        seconds = float(text)
+    except ValueError:
+        seconds = 0.0
+    if not 1 <= seconds <= 3_600:
+        raise argparse.ArgumentTypeError(f"“{text[:20]}” is no number of seconds from 1 to 3600.")
+    return seconds
+
+
+def _time(text: str) -> int:
+    from tamarind.formats.timecode import parse_time
+
+    try:
+        return parse_time(text)
+    except ValueError as error:
+        raise argparse.ArgumentTypeError(str(error)) from None

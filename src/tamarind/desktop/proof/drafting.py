@@ -1,0 +1,61 @@
+"""The text beside its draft: what was changed since, and back to what was heard."""
+
+from __future__ import annotations
+
+from tamarind.application.session import Session
+from tamarind.desktop.commands import RECORDING, TEXT, command
+from tamarind.desktop.proof.draft_dialog import DraftDialog
+from tamarind.desktop.proof.sheet import ProofSheet
+from tamarind.transcript.draft import restore
+from tamarind.transcript.model import Cue
+
+
+class Drafting:
+    """Of the shown recording."""
+
+    def __init__(self, session: Session, sheet: ProofSheet) -> None:
+        self._session, self._sheet = session, sheet
+
+    @command(
+        "What was changed since the draft",
+        "Text",
+        "Alt+D",
+        opens="proof",
+        needs=RECORDING,
+        menu=("text", 2),
+    )
+    def compare(self) -> None:
+        """What was changed since the draft, with a way to every place."""
+        recording = self._session.shown_recording()
+        draft = self._draft()
+        if recording is None or not draft:
+            return
+        cues = self._sheet.transcript.cues
+        dialog = DraftDialog(recording.name, draft, cues, self._sheet.window())
+        if dialog.exec() and dialog.place is not None:
+            self._sheet.cue_caret.go_to((dialog.place, 0))
+            if dialog.restores:
+                self.restore()
+        self._sheet.setFocus()
+
+    @command("Back to the draft in the selection", "Text", "Alt+Shift+D", needs=TEXT)
+    def restore(self) -> None:
+        """The caret's cue, or the selected ones, as they were heard."""
+        draft = self._draft()
+        if self._sheet.cue_caret.cue() is None or not draft:
+            return
+        place = self._sheet.cue_caret.place()
+        first, last = self._sheet.cue_caret.selected_cues() or (place, place + 1)
+        new = restore(self._sheet.transcript, draft, first, last)
+        if new is self._sheet.transcript:
+            self._session.told.emit("The text here is as it was heard.")
+            return
+        self._session.edit_shown("back to the draft", new)
+        self._sheet.cue_caret.go_to((first, 0))
+
+    def _draft(self) -> tuple[Cue, ...]:
+        shown = self._session.shown
+        draft = self._session.texts.draft(shown) if shown is not None else ()
+        if not draft:
+            self._session.told.emit("No draft is kept of this recording.")
+        return draft
