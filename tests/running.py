@@ -61,7 +61,8 @@ def run(suite: unittest.TestSuite, stream: io.TextIOBase | None = None) -> Outco
     """Run tests, telling of them on a stream."""
     # A test that hangs tells where, long before anyone stops it from outside.
     faulthandler.dump_traceback_later(HANGS_S, exit=True)
-    runner = unittest.TextTestRunner(stream=stream, verbosity=1, resultclass=_Result)
+    runner = unittest.TextTestRunner(stream=stream, verbosity=1)
+    runner.resultclass = _Result  # type: ignore[assignment]
     result = runner.run(suite)
     faulthandler.cancel_dump_traceback_later()
     failed = len({test for test, _ in result.failures + result.errors})

@@ -8,6 +8,7 @@ import tempfile
 import unittest
 import wave
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 
@@ -59,7 +60,9 @@ def tone(seconds: float, frequency: float = 220.0, rate: int = 16_000) -> np.nda
     return 0.3 * np.sin(2 * np.pi * frequency * np.arange(int(seconds * rate)) / rate)
 
 
-def words_of(text: str, start: int = 0, each: int = 300, confidence: float | None = 0.9) -> tuple:
+def words_of(
+    text: str, start: int = 0, each: int = 300, confidence: float | None = 0.9
+) -> tuple[Word, ...]:
     """Words of equal length, one after the other."""
     return tuple(
         Word(token, start + place * each, start + (place + 1) * each, confidence)
@@ -67,7 +70,7 @@ def words_of(text: str, start: int = 0, each: int = 300, confidence: float | Non
     )
 
 
-def cue(number: int, text: str, start: int, **more: object) -> Cue:
+def cue(number: int, text: str, start: int, **more: Any) -> Cue:
     """A cue with words of 300 ms each."""
     words = words_of(text, start)
     end = words[-1].end if words else start + 1000

@@ -13,7 +13,7 @@ class CommandTest(FolderTest):
     pretends = False
     """Whether hearing is left to the stand-in, where it is not what is tried."""
 
-    def run_command(self, *arguments):
+    def run_command(self, *arguments: object) -> tuple[int, str, str]:
         if self.pretends and "transcribe" in arguments and "--recogniser" not in arguments:
             arguments = (*arguments, *PRETENDED)
         done = subprocess.run(

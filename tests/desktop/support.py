@@ -15,7 +15,7 @@ from unittest.mock import patch
 
 from PySide6.QtCore import QCoreApplication, QEvent, QPoint, Qt
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QApplication
+from PySide6.QtWidgets import QApplication, QWidget
 
 from tamarind.audio import soundcache
 from tamarind.batch.pool import WorkerPool
@@ -26,6 +26,7 @@ from tamarind.desktop.window import make_window
 from tamarind.job.settings import Usual
 from tamarind.job.store import JobStore
 from tamarind.speech.recognisers.catalogue import PRETENDED
+from tamarind.system.folders import cache_home
 from tests.support import DEMO, FolderTest
 
 DEMO_JOB = "Peatland voices.tamarind"
@@ -39,12 +40,12 @@ def decoded_demo() -> Path:
     with patch.dict(os.environ, XDG_CACHE_HOME=str(folder)):
         for path in (DEMO / "media").iterdir():
             soundcache.fetch(path)
-        return soundcache.cache_home()
+        return cache_home()
 
 
 def put_in_cache(folder: Path) -> None:
     """Let this test find what others have decoded."""
-    shutil.copytree(folder, soundcache.cache_home(), copy_function=os.link)
+    shutil.copytree(folder, cache_home(), copy_function=os.link)
 
 
 class WindowTest(FolderTest):
@@ -120,7 +121,7 @@ class WindowTest(FolderTest):
         QTest.keyClicks(self.sheet, text)
         QApplication.processEvents()
 
-    def click(self, widget: object, x: float, y: float, *modifiers: Qt.KeyboardModifier) -> None:
+    def click(self, widget: QWidget, x: float, y: float, *modifiers: Qt.KeyboardModifier) -> None:
         joined = Qt.KeyboardModifier.NoModifier
         for modifier in modifiers:
             joined |= modifier

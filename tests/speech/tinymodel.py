@@ -1,5 +1,9 @@
 """A tiny model in CTranslate2 format with random weights: it loads, runs and writes nonsense."""
 
+from collections.abc import Sequence
+from pathlib import Path
+from typing import Any
+
 import numpy as np
 from ctranslate2 import specs
 from tokenizers import AddedToken, Tokenizer, decoders, models, pre_tokenizers
@@ -7,7 +11,7 @@ from tokenizers import AddedToken, Tokenizer, decoders, models, pre_tokenizers
 WIDTH, HEADS, BANDS, FRAMES, TEXT = 16, 2, 80, 1500, 448
 
 
-def make_model(folder, languages=("en", "es", "cy"), seed=5):
+def make_model(folder: Path, languages: Sequence[str] = ("en", "es", "cy"), seed: int = 5) -> None:
     """Write the model; its languages are those whose tokens it has."""
     folder.mkdir(parents=True, exist_ok=True)
     vocabulary = _write_tokenizer(folder, languages)
@@ -23,7 +27,7 @@ def make_model(folder, languages=("en", "es", "cy"), seed=5):
     spec.save(str(folder))
 
 
-def _write_tokenizer(folder, languages):
+def _write_tokenizer(folder: Path, languages: Sequence[str]) -> list[str]:
     # The empty token stands in the vocabulary of models for many languages only.
     letters = [*sorted(pre_tokenizers.ByteLevel.alphabet()), ""]
     tokenizer = Tokenizer(models.BPE({letter: n for n, letter in enumerate(letters)}, []))
@@ -39,19 +43,19 @@ def _write_tokenizer(folder, languages):
     return [*letters, *special, *times]
 
 
-def _fill(spec, random, vocabulary):
+def _fill(spec: Any, random: np.random.Generator, vocabulary: int) -> None:
     """Give every weight that the specification names a small random value of the right shape."""
 
-    def rand(*shape):
+    def rand(*shape: int) -> Any:
         return (random.standard_normal(shape) * 0.2).astype(np.float32)
 
-    def linear(layer, rows, columns):
+    def linear(layer: Any, rows: int, columns: int) -> None:
         layer.weight, layer.bias = rand(rows, columns), rand(rows)
 
-    def norm(layer):
+    def norm(layer: Any) -> None:
         layer.gamma, layer.beta = np.ones(WIDTH, np.float32), np.zeros(WIDTH, np.float32)
 
-    def attention(layer, itself):
+    def attention(layer: Any, itself: bool) -> None:
         norm(layer.layer_norm)
         sizes = (3 * WIDTH, WIDTH) if itself else (WIDTH, 2 * WIDTH, WIDTH)
         for part, rows in zip(layer.linear, sizes, strict=True):
