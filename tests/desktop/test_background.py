@@ -80,7 +80,7 @@ class InWords(unittest.TestCase):
         said = differences(mine, HearingOptions(), "ordinary", "One short line")
         self.assertEqual(
             said[1:],
-            ["welsh", "thorough", "3 voices told apart", "faint voices too", "less hum and hiss",
+            ["thorough", "3 voices told apart", "faint voices too", "welsh", "less hum and hiss",
              "One short line", "00:05 to 01:30"],
         )  # fmt: skip
         self.assertEqual(differences(Recording(1, SOUND), HearingOptions(), "ordinary"), [])

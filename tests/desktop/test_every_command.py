@@ -58,7 +58,7 @@ class EveryCommand(WindowTest):
         self.window.show_step(page)
         before = self.state()
         here = replace(self.window.where(), page=command.opens or page)
-        self.window.said.setText("")
+        self.window.said.say("–")
         self.window.commands.run(command.name)
         QApplication.processEvents()
         # Dialogs go when the loop that they were asked in goes on, and here is none.

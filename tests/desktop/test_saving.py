@@ -6,7 +6,6 @@ import sqlite3
 import subprocess
 import sys
 import textwrap
-import threading
 import time
 from pathlib import Path
 from unittest.mock import patch
@@ -14,14 +13,11 @@ from unittest.mock import patch
 from attacks.kills import children_of
 from PySide6.QtWidgets import QDialog, QFileDialog
 
-from tamarind.application.failures import failed
-from tamarind.desktop.qtloop import tasks_of
 from tamarind.desktop.rescued_dialog import RescuedDialog
 from tamarind.desktop.unsaved_dialog import UnsavedDialog
 from tamarind.job import rescue
 from tamarind.job.opening import open_job
 from tamarind.job.settings import EXPORT_CLIENT
-from tamarind.system.log import log_file, start_logging, stop_logging
 from tests.desktop.support import DEMO_JOB, WindowTest
 from tests.support import DEMO
 
@@ -134,129 +130,6 @@ class AnotherFile(WindowTest):
         self.session.show(self.named("Water table lecture"))
         self.session.show(key)
         self.assertFalse(self.window.player.has_recording)
-
-
-class NothingVanishes(WindowTest):
-    def setUp(self):
-        super().setUp()
-        start_logging()
-        self.addCleanup(stop_logging)
-        self.told = []
-        failed.connect(self.told.append)
-        self.addCleanup(lambda: failed.disconnect(self.told.append))
-        self.session.trouble.connect(self.told.append)
-
-    def fail(self, *_, **__):
-        raise KeyError("the text of somebody’s recording")
-
-    def check_told(self):
-        self.wait(lambda: self.told, 20)
-        self.assertIn("went wrong in Tamarind itself (KeyError)", self.told[0])
-        log = log_file().read_text()
-        self.assertIn("KeyError at test_saving.py", log)
-        self.assertNotIn("somebody", log)
-
-    def test_in_any_task(self):
-        tasks_of(self.window, "trying").run(self.fail, self.told.append)
-        self.check_told()
-
-    def test_in_a_thread_of_a_library(self):
-        from tamarind.desktop.failures import watch
-
-        before = sys.excepthook, threading.excepthook, sys.unraisablehook
-        try:
-            watch()
-            threading.Thread(target=self.fail).start()
-            self.check_told()
-        finally:
-            sys.excepthook, threading.excepthook, sys.unraisablehook = before
-
-    def test_translating_is_not_working_for_ever(self):
-        self.session.show(self.named("Warden interview"))
-        self.window.show_step("translation")
-        with patch("tamarind.desktop.translation.screen.draft", self.fail):
-            self.window.translation.show_language("es")
-            self.check_told()
-        self.assertFalse(self.window.translation._working)
-        self.window.translation.translate()
-        self.wait(lambda: not self.window.translation._working, 60)
-        self.assertTrue(self.session.texts.document(self.session.shown).track("es").texts)
-
-    def test_checking(self):
-        with patch("tamarind.checks.checker.Checker.check", self.fail):
-            self.window.checking.start_afresh()
-            self.check_told()
-        self.window.checking.start_afresh()
-        self.wait(lambda: self.window.checking.findings(self.session.shown), 60)
-
-    def test_looking_for_other_places(self):
-        self.window.proof.fixing.last = object()
-        with (
-            patch("tamarind.desktop.proof.fixing._places", self.fail),
-            patch.object(self.window.proof.fixing, "_check", lambda: None),
-        ):
-            self.window.proof.fixing.look_elsewhere()
-            self.check_told()
-        self.assertIsNone(self.window.proof.fixing._asked)
-
-    def test_writing_and_previewing_documents(self):
-        export = self.window.export
-        export.set_folder(self.folder)
-        with patch("tamarind.desktop.export.screen.written", self.fail):
-            self.window.show_step("export")
-            self.wait(lambda: "itself (KeyError)" in export._facts.text(), 20)
-            with patch.object(export, "_may_write_all_the_same", lambda _: True):
-                export.write()
-                if export._waits:
-                    export.write()
-                self.wait(lambda: "itself (KeyError)" in export._said.text(), 60)
-        self.assertTrue(export._go.isEnabled())
-
-    def test_in_a_worker(self):
-        from tamarind.batch.messages import Decode, Failed
-        from tamarind.batch.work import do
-
-        with patch("tamarind.batch.work.decoded", self.fail):
-            (event,) = do(Decode(1, Path("x.wav")))
-        self.assertIsInstance(event, Failed)
-        self.assertIn("itself (KeyError)", event.reason)
-
-
-class Patience(WindowTest):
-    def test_a_pattern_that_never_ends_does(self):
-        bar = self.window.proof.find_bar
-        self.window.show_step("proof")
-        self.sheet.caret.set((0, 0))
-        self.sheet.editing.insert("a" * 60 + "b ")
-        bar.open()
-        bar.pattern.setChecked(True)
-        for pattern, said in ((r"(\w+\s?)+$", ""), (r"(a|aa)+$", "too long")):
-            began = time.monotonic()
-            bar.wanted.setText(pattern)
-            self.assertLess(time.monotonic() - began, 1)
-            self.wait(lambda said=said: said in bar._count.text() != "looking…", 30)
-        # What is asked for meanwhile does not wait for it.
-        bar.wanted.setText(r"(a|aa)+$ ")
-        bar.pattern.setChecked(False)
-        bar.wanted.setText("aaab")
-        self.assertTrue(bar._places)
-
-    def test_a_word_of_twenty_thousand_letters_beside_the_caret(self):
-        self.window.show_step("proof")
-        self.sheet.caret.set((0, 0))
-        began = time.monotonic()
-        self.sheet.editing.insert("w" * 20_000 + " ", typed=False)
-        self.type("a b ")
-        self.key_backspace()
-        self.window.grab()
-        self.assertLess(time.monotonic() - began, 10)
-        self.assertLessEqual(max(map(len, self.sheet.rows.text(0).split())), 1_000)
-
-    def key_backspace(self):
-        from PySide6.QtCore import Qt
-
-        for _ in range(3):
-            self.key(Qt.Key.Key_Backspace)
 
 
 class Ended(WindowTest):

@@ -8,7 +8,7 @@ from tamarind.formats.captionfile import FormatError
 from tamarind.job.jobfile import JobError
 from tamarind.language.housestyle import StyleError
 from tamarind.speech.recognisers.errors import RecogniserError
-from tamarind.system.log import log_file, note_failure
+from tamarind.system.log import note_failure
 from tamarind.translation.engines.base import TranslationError
 
 SAY_WHY = (FormatError, JobError, MediaError, RecogniserError, StyleError, TranslationError)
@@ -16,6 +16,8 @@ SAY_WHY = (FormatError, JobError, MediaError, RecogniserError, StyleError, Trans
 
 failed: Event[[str]] = Event()
 """Something went wrong that nobody else tells of; may come in any thread."""
+
+_UNFORESEEN = "Something went wrong in Tamarind itself"
 
 
 def sentence_of(error: BaseException, doing: str) -> str:
@@ -27,7 +29,9 @@ def sentence_of(error: BaseException, doing: str) -> str:
         return "There is not enough memory for that."
     if isinstance(error, OSError) and error.strerror:
         return f"That could not be done: {error.strerror}."
-    return (
-        f"Something went wrong in Tamarind itself ({type(error).__name__}); your text is as it"
-        f" was. The log says where: {log_file()}"
-    )
+    return f"{_UNFORESEEN} ({type(error).__name__}); your text is as it was."
+
+
+def is_unforeseen(sentence: str) -> bool:
+    """Whether a sentence tells of an error that is noted in the log."""
+    return sentence.startswith(_UNFORESEEN)

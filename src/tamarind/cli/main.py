@@ -17,17 +17,20 @@ from pathlib import Path
 
 from tamarind.cli.manual import pages, subparsers_of
 from tamarind.cli.output import leave_output, make_ready, speak, tell, told
-from tamarind.cli.parser import COMMANDS, make_parser
+from tamarind.cli.parser import COMMANDS, add_log_level, make_parser
 from tamarind.cli.statuses import DONE, ENDED, INTERRUPTED, SOME_FAILED, WRONG_USE
 from tamarind.system.log import (
     log_file,
     log_on_terminal,
     logger,
     note_failure,
+    set_level,
     start_logging,
 )
 
 JOB_SUFFIX = ".tamarind"
+OF_THE_WINDOW = ("", "--demo", "--log-level")
+"""What is given first where a window is wanted, besides a job."""
 SCREENS = ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM")
 
 
@@ -44,9 +47,8 @@ def main(arguments: Sequence[str] | None = None, is_alone: bool = False) -> int:
     If it ``is_alone`` in its process, that gives up the network for good.
     """
     arguments = list(sys.argv[1:] if arguments is None else arguments)
-    if arguments == ["--demo"]:
-        return _window(arguments)
-    if not arguments or (arguments[0] not in COMMANDS and not arguments[0].startswith("-")):
+    first = arguments[0].partition("=")[0] if arguments else ""
+    if first in OF_THE_WINDOW or (first not in COMMANDS and not first.startswith("-")):
         return _window(arguments)
     parser = make_parser()
     commands = {name: command for name, (_help, command) in subparsers_of(parser).items()}
@@ -63,6 +65,8 @@ def main(arguments: Sequence[str] | None = None, is_alone: bool = False) -> int:
             return told(error, WRONG_USE)
     options = parser.parse_args(arguments)
     speak(quiet=options.quiet)
+    if options.log_level:
+        set_level(options.log_level)
     if options.verbose:
         log_on_terminal()
     with _ended_politely():
@@ -179,18 +183,22 @@ def _desktop(options: argparse.Namespace) -> int:
 
 
 def _window(arguments: list[str]) -> int:
-    if arguments == ["--demo"]:
+    if arguments and not arguments[0].startswith("-") and not _may_be_a_job(Path(arguments[0])):
+        return told(_mistyped(arguments[0]), WRONG_USE)
+    parser = argparse.ArgumentParser(prog="tamarind", usage="tamarind [JOB|RECORDING|--demo]")
+    parser.add_argument("job", nargs="?", type=Path, metavar="JOB")
+    parser.add_argument("--demo", action="store_true")
+    add_log_level(parser)
+    options = parser.parse_args(arguments)
+    if options.log_level:
+        set_level(options.log_level)
+    if options.demo:
         from tamarind.job.demo import demo_job
 
         try:
-            arguments = [str(demo_job())]
+            options.job = demo_job()
         except OSError as error:
             return told(f"the demo could not be put in place: {error.strerror}.", SOME_FAILED)
-    if arguments and not _may_be_a_job(Path(arguments[0])):
-        return told(_mistyped(arguments[0]), WRONG_USE)
-    parser = argparse.ArgumentParser(prog="tamarind", usage="tamarind [JOB|RECORDING]")
-    parser.add_argument("job", nargs="?", type=Path, metavar="JOB")
-    options = parser.parse_args(arguments)
     if not any(os.environ.get(name) for name in SCREENS):
         return told("there is no screen here for the window; see tamarind --help.", SOME_FAILED)
     from tamarind.desktop.app import run

@@ -11,6 +11,7 @@ from pathlib import Path
 from tamarind import __version__
 from tamarind.formats.documents import READ, WRITTEN
 from tamarind.language.stylebook import ORDINARY_STYLE, SHIPPED
+from tamarind.system.log import LEVELS
 
 COMMANDS = (
     "transcribe", "convert", "check", "translate", "retime", "desktop", "completion", "manual",
@@ -242,7 +243,13 @@ def make_parser() -> argparse.ArgumentParser:
     for command in (hear, convert, check, translate, retime, place, complete, manual):
         command.add_argument("-q", "--quiet", action="store_true", help="say only what failed")
         command.add_argument("-v", "--verbose", action="store_true", help="say also what is noted")
+        add_log_level(command)
     return parser
+
+
+def add_log_level(command: argparse.ArgumentParser) -> None:
+    """How much is noted in the log."""
+    command.add_argument("--log-level", choices=LEVELS, help="how much to note in the log")
 
 
 def _add_files(command: argparse.ArgumentParser) -> None:

@@ -40,7 +40,7 @@ class RoomDialog(Dialog):
         self.most.setSuffix(" GB")
         self.most.setAlignment(Qt.AlignmentFlag.AlignCenter)
         self.most.setValue(soundcache.room() / 1e9)
-        self.kept = label("", "job")
+        self.kept = label("", "job", wrap=True)
         row = QHBoxLayout()
         row.addWidget(label("At most"))
         row.addWidget(self.most)
@@ -53,7 +53,7 @@ class RoomDialog(Dialog):
         keep = button("Keep", self.accept, "primary")
         keep.setDefault(True)
         self.set_acts(keep, between=(button("Empty it now", self._empty),))
-        self._tasks.run(soundcache.kept, self._tell)
+        self._tasks.run(soundcache.kept, self._tell, self.kept.setText)
 
     def accept(self) -> None:
         """Keep the number, and make room by it."""
@@ -63,7 +63,7 @@ class RoomDialog(Dialog):
         super().accept()
 
     def _empty(self) -> None:
-        self._tasks.run(lambda: soundcache.make_room(0), self._tell)
+        self._tasks.run(lambda: soundcache.make_room(0), self._tell, self.kept.setText)
 
     def _tell(self, kept: int) -> None:
         self.kept.setText(f"{kept / 1e9:.2f} GB are kept now.")

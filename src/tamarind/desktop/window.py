@@ -16,7 +16,7 @@ from PySide6.QtWidgets import (
 
 from tamarind.application import personal
 from tamarind.application.checking import Checking
-from tamarind.application.failures import failed
+from tamarind.application.failures import failed, is_unforeseen
 from tamarind.application.session import Session
 from tamarind.desktop import keys, placement
 from tamarind.desktop.anything import AnythingDialog, Finder
@@ -45,6 +45,7 @@ from tamarind.desktop.widgets.notice import Notice
 from tamarind.desktop.widgets.transport import Transport
 from tamarind.job.jobfile import SUFFIX
 from tamarind.job.settings import STEP
+from tamarind.system.log import details
 from tamarind.translation.engines.catalogue import AllEngines
 
 SMALLEST = (940, 540)
@@ -205,14 +206,20 @@ class MainWindow(QMainWindow):
         for said in (
             session.trouble, session.told, self.player.trouble, self.commands.refused,
         ):  # fmt: skip
-            said.connect(self.said.say)
+            said.connect(self._say)
         failed.connect(self._tell_failure)
         session.saving.changed.connect(self._show_saved)
         self._show_saved()
 
     def _tell_failure(self, sentence: str) -> None:
         """It may have happened in any thread."""
-        self.session.loop.post(lambda: self.said.say(sentence))
+        self.session.loop.post(lambda: self._say(sentence))
+
+    def _say(self, sentence: str) -> None:
+        if is_unforeseen(sentence):
+            self.said.say(sentence, "Copy the details", self.copy_details)
+        else:
+            self.said.say(sentence)
 
     def _show_saved(self) -> None:
         saving = self.session.saving
@@ -339,6 +346,12 @@ class MainWindow(QMainWindow):
     def about(self) -> None:
         """What this is, and under which licences."""
         PageDialog("About Tamarind", about(), self).exec()
+
+    @command("Copy the details of what went wrong", "Window", menu=("help", 4))
+    def copy_details(self) -> None:
+        """For whoever is asked for help: versions, and the end of the log."""
+        QApplication.clipboard().setText(details())
+        self.said.say("The details are copied; nothing of your recordings is in them.")
 
     @command("Quit", "Window", "Ctrl+Q", menu=("end", 3))
     def quit(self) -> None:

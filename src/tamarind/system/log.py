@@ -7,6 +7,8 @@ from __future__ import annotations
 
 import logging
 import logging.handlers
+import os
+import platform
 import sys
 import threading
 import traceback
@@ -14,10 +16,15 @@ from collections.abc import Callable
 from pathlib import Path
 from types import TracebackType
 
+from tamarind import __version__
 from tamarind.system.folders import state_home
 
 LARGEST_BYTES = 1 << 20
 KEPT = 3
+LEVELS = ("debug", "info", "warning", "error")
+LEVEL_VARIABLE = "TAMARIND_LOG_LEVEL"
+TOLD_LINES = 40
+"""So many of its last lines are told."""
 
 logger = logging.getLogger("tamarind")
 logger.addHandler(logging.NullHandler())
@@ -35,13 +42,30 @@ def log_file() -> Path:
     return state_home() / "log" / "tamarind.log"
 
 
-def start_logging(level: int = logging.INFO, rotates: bool = True) -> None:
+def set_level(level: str) -> None:
+    """Note only what weighs so much, one of ``LEVELS``; in the workers that are started, too."""
+    os.environ[LEVEL_VARIABLE] = level
+    logger.setLevel(level.upper())
+
+
+def details() -> str:
+    """What somebody needs who is to find out what went wrong: versions, and the log's end."""
+    try:
+        lines = log_file().read_text("utf-8", "replace").splitlines()[-TOLD_LINES:]
+    except OSError:
+        lines = ["(there is no log)"]
+    about = f"Tamarind {__version__}, Python {platform.python_version()}"
+    return "\n".join([about, platform.platform(), f"The end of {log_file()}:", *lines, ""])
+
+
+def start_logging(rotates: bool = True) -> None:
     """Write what is told from now on to the log; without a place for it, nowhere.
 
     Only one process, which may make files there, begins a new file when one is full.
     """
     stop_logging()
-    logger.setLevel(level)
+    level = os.environ.get(LEVEL_VARIABLE, "")
+    logger.setLevel(level.upper() if level in LEVELS else logging.INFO)
     logger.propagate = False
     try:
         log_file().parent.mkdir(parents=True, exist_ok=True)

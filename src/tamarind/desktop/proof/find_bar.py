@@ -138,7 +138,11 @@ class FindBar(QFrame):
             return
         is_current = self._tasks.is_current()
         self._count.setText("looking…")
-        self._tasks.run(lambda: _found(texts, wanted, lambda: not is_current()), self._show_found)
+        self._tasks.run(
+            lambda: _found(texts, wanted, lambda: not is_current()),
+            self._show_found,
+            lambda sentence: self._show_found(([], sentence)),
+        )
 
     def _show_found(self, found: tuple[list[tuple[int, Found]], str]) -> None:
         self._places, said = found

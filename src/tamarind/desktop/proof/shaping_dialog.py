@@ -159,7 +159,7 @@ class ShapingDialog(Dialog):
             return
         self._note.setText("Working it out…")
         self._take.setEnabled(False)
-        self._tasks.run(work, self._show)
+        self._tasks.run(work, self._show, self._note.setText)
 
     def _show(self, found: _Found) -> None:
         self._new, self._groups = found.new, found.groups

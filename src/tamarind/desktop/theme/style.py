@@ -41,7 +41,10 @@ QLabel[role="after"] {{ font-family: "{TEXT}"; font-size: 16px; }}
 #caption {{ background: {c.NIGHT}; border-radius: 6px; }}
 QLabel[role="caption"] {{ color: #FFFDF8; font-size: 15px; font-weight: 500; }}
 #rule {{ background: {c.LINE}; border: none; }}
-#notice {{ background: {c.INK}; color: {c.SHEET}; border-radius: 8px; padding: 10px 16px; }}
+#notice {{ background: {c.INK}; border-radius: 8px; }}
+#notice QLabel {{ color: {c.SHEET}; }}
+#notice QPushButton {{ background: transparent; color: {c.SHEET}; border-color: {c.GREY}; }}
+#notice QPushButton:hover {{ border-color: {c.SHEET}; }}
 QLabel[role="mono"] {{ font-family: "{MONO}"; font-size: 12px; color: {c.GREY}; }}
 QDialogButtonBox {{ dialogbuttonbox-buttons-have-icons: 0; }}
 QPushButton {{ background: {c.SHEET}; border: 1px solid {c.LINE}; border-radius: 8px;
