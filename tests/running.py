@@ -19,6 +19,8 @@ DURATIONS = TOP / "durations.json"
 """Seconds of each class as they were measured once; the longest are begun first."""
 
 UNKNOWN_S = 5.0
+BESIDES = 1
+"""So many more processes than cores: many tests wait for a time, or for a disk."""
 HANGS_S = 1500
 
 
@@ -90,12 +92,14 @@ def run_class(name: str) -> Outcome:
 
 
 def run_all() -> Outcome:
-    """All classes, as many side by side as there are cores."""
+    """All classes, some side by side."""
+    # Threads of a library, each of which takes a core to wait on, would stand in each other's way.
+    os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
     known: dict[str, float] = json.loads(DURATIONS.read_text()) if DURATIONS.exists() else {}
     names = sorted(_classes(discovered([])), key=lambda name: -known.get(name, UNKNOWN_S))
     total = Outcome()
     context = multiprocessing.get_context("spawn")
-    with ProcessPoolExecutor(len(os.sched_getaffinity(0)), context) as pool:
+    with ProcessPoolExecutor(len(os.sched_getaffinity(0)) + BESIDES, context) as pool:
         coming = {pool.submit(run_class, name): name for name in names}
         for future in as_completed(coming):
             name = coming[future]
