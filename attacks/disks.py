@@ -162,7 +162,7 @@ def _trial(trouble: str, seed: int, folder: Path) -> tuple[bool, str]:
         held = _all_there(job, typed)
         window.close_at_once()
         return held, "all saved all the same" if held else "said saved, and it was not so"
-    shown = window.header._saved.text()
+    shown = window.header.saved.text()
     if shown == "saved":
         return False, "the head says saved"
     asked: list[bool] = []

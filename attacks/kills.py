@@ -20,7 +20,7 @@ from attacks.victim import mark_of
 DEMO = Path(__file__).parent.parent / "demo"
 HERE = Path(__file__).parent.parent
 ACTS = ("editing", "translating", "exporting", "hearing")
-GONE_S = 1.0
+GONE_S = 3.0
 """Workers may live for so long after the program."""
 
 

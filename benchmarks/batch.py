@@ -420,7 +420,7 @@ def many(folder: Path) -> None:
     run_until(lambda: False, 0.5)
     loop.since()
     made.intake.add([source])
-    run_until(lambda: len(made.intake._cards) == 200)
+    run_until(lambda: len(made.intake.cards) == 200)
     run_until(
         lambda: all(made.session.sounds.has(r.id) for r in made.session.recordings.all()), 200
     )

@@ -115,7 +115,7 @@ def draw(job: Path, wanted: set[str]) -> None:
     window.proof.change_layout()
     window.proof.toggle_loupe()
     for _ in range(8):
-        window.proof._loupe.keyPressEvent(
+        window.proof.loupe.keyPressEvent(
             QKeyEvent(QEvent.Type.KeyPress, Qt.Key.Key_Right, Qt.KeyboardModifier.NoModifier)
         )
     take("proof-loupe")
@@ -178,8 +178,8 @@ def draw(job: Path, wanted: set[str]) -> None:
     window.show_step("export")
     for suffix in ("vtt", "docx", "html"):
         window.export.panel.kinds[suffix].setChecked(True)
-    file = next(f for f in window.export._files if f.name.endswith("drain.vtt"))
-    window.export._choose(file)
+    file = next(f for f in window.export.files if f.name.endswith("drain.vtt"))
+    window.export.choose(file)
     wait(lambda: all(window.checking.is_known(key) for key in ids[:3]), 20)
     wait(seconds=0.6)
     take("export")
@@ -187,7 +187,7 @@ def draw(job: Path, wanted: set[str]) -> None:
 
     window.show_step("intake")
     window.intake.add([DEMO / "scripts" / "north-drain-memo.txt"])
-    window.intake._choose(ids[3], Qt.KeyboardModifier.NoModifier)
+    window.intake.choose(ids[3], Qt.KeyboardModifier.NoModifier)
     window.intake.transcribe()
     wait(lambda: session.line.progress(ids[3]) is not None, 30)
     take("intake")

@@ -303,8 +303,10 @@ class OnATerminal(FolderTest):
                 stderr=subprocess.PIPE,
                 text=True,
             )  # fmt: skip
-            time.sleep(3)
-            workers = children_of(process.pid)
+            end = time.monotonic() + 60
+            while not (workers := children_of(process.pid)):
+                self.assertLess(time.monotonic(), end)
+                time.sleep(0.05)
             process.send_signal(number)
             _, told = process.communicate(timeout=120)
             self.assertEqual(process.returncode, status)

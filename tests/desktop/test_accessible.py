@@ -102,7 +102,7 @@ class NamesAndRoles(ProofTest):
 
     def test_the_loupe_tells_its_edge(self):
         self.key(KEY.Key_X, ALT)
-        told = QAccessible.queryAccessibleInterface(self.window.proof._loupe)
+        told = QAccessible.queryAccessibleInterface(self.window.proof.loupe)
         self.assertEqual(told.text(QAccessible.Text.Name), "Loupe")
         self.assertIn("start of the cue", told.text(QAccessible.Text.Description))
 

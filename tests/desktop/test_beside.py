@@ -65,18 +65,18 @@ class HearingAside(WindowTest):
     def test_how_far_it_is_and_how_long_it_takes_is_shown_until_it_is_done(self):
         shown = []
         self.session.on_demand.listened.connect(
-            lambda *_: shown.append(self.window.hearing_dialog._progress.labelText())
+            lambda *_: shown.append(self.window.hearing_dialog.progress.labelText())
         )
         self.hear()
-        self.assertTrue(self.window.hearing_dialog._progress.isVisible())
+        self.assertTrue(self.window.hearing_dialog.progress.isVisible())
         self.wait(lambda: self.told, 90)
         self.assertTrue(shown and all(text.endswith(" left") for text in shown), shown)
-        self.assertIsNone(self.window.hearing_dialog._progress)
+        self.assertIsNone(self.window.hearing_dialog.progress)
         self.assertGreater(len(self.told[0]), 8)
 
     def test_who_cancels_is_not_told_and_may_ask_again(self):
         self.hear()
-        self.window.hearing_dialog._progress.findChild(QPushButton).click()
+        self.window.hearing_dialog.progress.findChild(QPushButton).click()
         self.assertFalse(self.window.hearing_dialog.is_busy())
         self.hear(("Ever", "tried"))
         self.wait(lambda: self.told, 90)

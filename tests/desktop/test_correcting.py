@@ -64,7 +64,7 @@ class Everywhere(ProofTest):
         with mock.patch.object(fixing.ChangesDialog, "exec", run):
             self.key(KEY.Key_O, ALT)
             self.wait(lambda: shown)
-        rows = shown[0]._rows
+        rows = shown[0].rows
         ticked = [
             rows.topLevelItem(n).checkState(0) is Qt.CheckState.Checked
             for n in range(rows.topLevelItemCount())
@@ -92,13 +92,13 @@ class TheDraft(ProofTest):
         draft = " ".join(c.text for c in self.session.texts.draft(shown))
         first = dialog.list.topLevelItem(0)
         self.assertIn(first.text(1), draft)
-        place = dialog._changes[0].place
+        place = dialog.changes[0].place
         self.assertIn(first.text(2), self.text.cues[place].text)
 
     def test_a_passage_goes_back_as_it_was_heard(self):
         before = self.text
         draft = self.session.texts.draft(self.session.shown)
-        changes = DraftDialog("x", draft, before.cues)._changes
+        changes = DraftDialog("x", draft, before.cues).changes
         place = changes[0].place
         self.sheet.cue_caret.go_to((place, 0))
         self.key(KEY.Key_D, ALT, SHIFT)
@@ -110,13 +110,13 @@ class TheDraft(ProofTest):
 
     def test_the_list_leads_to_its_place(self):
         def run(dialog):
-            dialog._go(False)
+            dialog.go(False)
             return 1
 
         with mock.patch.object(drafting.DraftDialog, "exec", run):
             self.key(KEY.Key_D, ALT)
         draft = self.session.texts.draft(self.session.shown)
-        first = DraftDialog("x", draft, self.text.cues)._changes[0]
+        first = DraftDialog("x", draft, self.text.cues).changes[0]
         self.assertEqual(self.sheet.cue_caret.place(), first.place)
 
     def test_a_recording_without_a_draft_says_so(self):
@@ -185,7 +185,7 @@ class AnotherEditor(ProofTest):
         path.write_text(text)
 
         def run(dialog):
-            dialog._rows.topLevelItem(0).setCheckState(0, Qt.CheckState.Unchecked)
+            dialog.rows.topLevelItem(0).setCheckState(0, Qt.CheckState.Unchecked)
             return 1
 
         with mock.patch.object(exchange.ChangesDialog, "exec", run):

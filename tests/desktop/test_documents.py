@@ -65,8 +65,8 @@ class Translating(WindowTest):
         self.window.show_step("proof")
         self.sheet.caret.set((1, 0))
         self.sheet.editing.insert("Well ")
-        screen._refresh()
-        self.assertIn("1 stale", screen._state.text())
+        screen.refresh()
+        self.assertIn("1 stale", screen.state.text())
         screen.translate()
         self.wait(lambda: self.track().text(cues[1].id).startswith("es: Well"))
 
@@ -89,12 +89,12 @@ class Translating(WindowTest):
         screen.show_language("es")
         self.wait(lambda: told)
         self.assertIn("failed", told[0])
-        self.assertTrue(screen._go.isEnabled())
+        self.assertTrue(screen.go.isEnabled())
 
     def test_without_an_engine_it_says_how_to_get_one(self):
         screen = self.screen(Spanish(pairs=()))
-        self.assertIn("sudo apt install", screen._empty_note.text())
-        self.assertFalse(screen._go.isVisible())
+        self.assertIn("sudo apt install", screen.empty_note.text())
+        self.assertFalse(screen.go.isVisible())
 
     @unittest.skipUnless(shutil.which("apertium"), "Apertium is not installed")
     def test_the_real_engine_in_the_real_window(self):

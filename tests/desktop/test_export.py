@@ -37,13 +37,13 @@ class Exporting(WindowTest):
 
     def is_done(self):
         screen = self.screen
-        return not screen._waits and (screen._go.isEnabled() or not screen._files)
+        return not screen.is_waiting and (screen.go.isEnabled() or not screen.files)
 
     def preview(self, name):
-        file = next(f for f in self.screen._files if f.name == name)
-        self.screen._choose(file)
-        self.wait(lambda: self.screen._shown is not None and self.screen._shown[0] == file, 20)
-        return self.screen._preview.toPlainText()
+        file = next(f for f in self.screen.files if f.name == name)
+        self.screen.choose(file)
+        self.wait(lambda: self.screen.shown is not None and self.screen.shown[0] == file, 20)
+        return self.screen.preview.toPlainText()
 
     def files(self):
         return {path.name: path.read_bytes() for path in self.out.iterdir()}
@@ -51,15 +51,15 @@ class Exporting(WindowTest):
     def test_the_preview_is_the_very_bytes_that_are_written(self):
         self.tick(*self.panel.kinds)
         self.panel.languages["es"].setChecked(True)
-        self.assertEqual(len(self.screen._files), 8 * 4)
+        self.assertEqual(len(self.screen.files), 8 * 4)
         shown = {}
-        for file in list(self.screen._files):
+        for file in list(self.screen.files):
             self.preview(file.name)
-            shown[file.name] = self.screen._shown[1].data
+            shown[file.name] = self.screen.shown[1].data
         self.write()
         written = self.files()
         self.assertEqual(written, shown)
-        self.assertIn("32 files written", self.screen._said.text())
+        self.assertIn("32 files written", self.screen.said.text())
         self.assertIn("<v Warden>", written["Warden interview.vtt"].decode())
         memo = srt.read(written["Site memo, north drain.es.srt"].decode(), "es")
         source = self.session.texts.transcript(self.named("Site memo, north drain"))
@@ -72,22 +72,22 @@ class Exporting(WindowTest):
     def test_word_count_and_length_stand_beside_each_document(self):
         self.tick("txt", "docx")
         self.preview("Site memo, north drain.docx")
-        self.assertIn("199 words", self.screen._facts.text())
-        self.assertIn("00:01:06", self.screen._facts.text())
-        self.assertIn("\nSurveyor\n", self.screen._preview.toPlainText())
+        self.assertIn("199 words", self.screen.facts.text())
+        self.assertIn("00:01:06", self.screen.facts.text())
+        self.assertIn("\nSurveyor\n", self.screen.preview.toPlainText())
 
     def test_what_has_no_text_is_left_out_and_nothing_to_write_is_said(self):
-        names = {file.name for file in self.screen._files}
+        names = {file.name for file in self.screen.files}
         self.assertNotIn("Volunteers round table.txt", names)
         self.tick()
-        self.assertFalse(self.screen._go.isEnabled())
-        self.assertIn("Tick a document", self.screen._said.text())
+        self.assertFalse(self.screen.go.isEnabled())
+        self.assertIn("Tick a document", self.screen.said.text())
 
     def test_files_that_are_there_are_asked_about_once(self):
         self.tick("txt")
         target = self.out / "Warden interview.txt"
         target.write_text("mine")
-        with patch.object(self.screen, "_musts", return_value=0):
+        with patch.object(self.screen, "musts", return_value=0):
             self.assertEqual(self.write(NO), ["Replace files?"])
             self.assertEqual(self.files(), {target.name: b"mine"})
             self.assertEqual(self.write(), ["Replace files?"])
@@ -104,8 +104,8 @@ class Exporting(WindowTest):
 
         self.session.texts.edit(key, "a bracket", set_text(text, 0, word))
         self.wait(lambda: self.window.checking.is_known(key), 30)
-        self.assertGreater(self.screen._musts(), 0)
-        lines = [b.text() for b in self.screen.findChildren(type(self.screen._go))]
+        self.assertGreater(self.screen.musts(), 0)
+        lines = [b.text() for b in self.screen.findChildren(type(self.screen.go))]
         self.assertTrue(any("to mend" in line for line in lines), lines)
         self.assertEqual(self.write(NO), ["Write all the same?"])
         self.assertEqual(self.files(), {})
@@ -117,30 +117,30 @@ class Exporting(WindowTest):
         self.assertFalse(self.panel.recordings.isVisible())
         self.panel.all.setChecked(False)
         self.assertTrue(self.panel.recordings.isVisible())
-        self.assertEqual([f.name for f in self.screen._files], ["Site memo, north drain.txt"])
+        self.assertEqual([f.name for f in self.screen.files], ["Site memo, north drain.txt"])
         self.panel.tick(interview, True)
         self.session.show(interview)
         names = ["Warden interview.txt", "Site memo, north drain.txt"]
-        self.assertEqual([f.name for f in self.screen._files], names)
+        self.assertEqual([f.name for f in self.screen.files], names)
         self.panel.tick(memo, False)
-        self.assertEqual([f.name for f in self.screen._files], names[:1])
+        self.assertEqual([f.name for f in self.screen.files], names[:1])
         self.reopen()
         self.window.show_step("export")
         QApplication.processEvents()
-        self.assertEqual([f.name for f in self.window.export._files], names[:1])
+        self.assertEqual([f.name for f in self.window.export.files], names[:1])
 
     def test_it_waits_for_the_checks_before_it_asks(self):
         self.tick("srt")
         self.window.checking.start_afresh()
-        self.assertTrue(self.screen._unknown())
+        self.assertTrue(self.screen.unchecked())
         with patch.object(QMessageBox, "question", return_value=NO) as asked:
             self.screen.write()
-            self.assertIn("first", self.screen._said.text())
-            self.assertEqual(self.screen._go.text(), "Write without waiting")
+            self.assertIn("first", self.screen.said.text())
+            self.assertEqual(self.screen.go.text(), "Write without waiting")
             self.assertFalse(asked.called or self.files())
-            self.wait(lambda: not self.screen._waits, 60)
-            self.assertEqual(asked.called, self.screen._musts() > 0)
-        self.assertNotEqual(self.screen._go.text(), "Write without waiting")
+            self.wait(lambda: not self.screen.is_waiting, 60)
+            self.assertEqual(asked.called, self.screen.musts() > 0)
+        self.assertNotEqual(self.screen.go.text(), "Write without waiting")
 
     def test_who_does_not_want_to_wait_need_not(self):
         self.tick("txt")
@@ -149,29 +149,29 @@ class Exporting(WindowTest):
         with patch.object(QMessageBox, "question", return_value=YES):
             self.screen.write()
             self.wait(lambda: self.is_done() and bool(self.files()), 30)
-        self.assertIn("written", self.screen._said.text())
+        self.assertIn("written", self.screen.said.text())
 
     def test_who_goes_elsewhere_does_not_write_by_surprise(self):
         self.tick("txt")
         self.window.checking.start_afresh()
         self.screen.write()
         self.window.show_step("proof")
-        self.screen._write_if_waiting()
-        self.wait(lambda: not self.screen._unknown(), 60)
+        self.screen.write_if_waiting()
+        self.wait(lambda: not self.screen.unchecked(), 60)
         self.assertEqual(self.files(), {})
 
     def test_checks_of_many_recordings_leave_room_for_the_files(self):
-        lines = self.screen._checked.findChildren(type(self.screen._go))
-        self.assertEqual(len(lines), len({f.recording_id for f in self.screen._files}))
+        lines = self.screen.checked.findChildren(type(self.screen.go))
+        self.assertEqual(len(lines), len({f.recording_id for f in self.screen.files}))
         needed = sum(line.sizeHint().height() for line in lines)
-        self.assertGreaterEqual(self.screen._checked.height(), min(needed, 190))
-        self.assertLessEqual(self.screen._checked.height(), 190)
+        self.assertGreaterEqual(self.screen.checked.height(), min(needed, 190))
+        self.assertLessEqual(self.screen.checked.height(), 190)
 
     def test_a_folder_that_went_away_is_told(self):
         self.tick("txt")
         self.out.rmdir()
         self.write()
-        self.assertIn("No such file", self.screen._said.text())
+        self.assertIn("No such file", self.screen.said.text())
 
     def test_the_house_style_shapes_the_transcript(self):
         self.tick("txt")
@@ -198,8 +198,8 @@ class Exporting(WindowTest):
         cues = srt.read(written[f"{name}.srt"].decode("utf-8-sig"), "en").cues
         self.assertEqual(cues[0].lines[-1], cues[1].lines[0])
         self.panel.pattern.setText("{what}")
-        self.assertIn("not {what}", self.screen._said.text())
-        self.assertFalse(self.screen._go.isEnabled())
+        self.assertIn("not {what}", self.screen.said.text())
+        self.assertFalse(self.screen.go.isEnabled())
 
     def test_two_languages_go_into_one_file_of_captions(self):
         self.tick("srt")
@@ -216,12 +216,12 @@ class Exporting(WindowTest):
         self.session.texts.edit(key, "notes", toggle_span(noted, [(1, 0)], "i"))
         self.session.show(key)
         self.panel.kinds["vtt"].setChecked(True)
-        file = next(f for f in self.screen._files if f.name == "Site memo, north drain.vtt")
+        file = next(f for f in self.screen.files if f.name == "Site memo, north drain.vtt")
         kept = ("NOTE For the trust", "STYLE", "<i>")
         for wanted in (True, False):
             self.panel.kept.setChecked(wanted)
-            self.screen._choose(file)
-            text = self.screen._preview.toPlainText
+            self.screen.choose(file)
+            text = self.screen.preview.toPlainText
             self.wait(lambda text=text, wanted=wanted: ("STYLE" in text()) is wanted, 20)
             shown = text()
             self.assertEqual([each in shown for each in kept], [wanted] * 3)
@@ -247,4 +247,4 @@ class Exporting(WindowTest):
         with patch.object(Path, "replace", side_effect=OSError(28, "No space left on device")):
             self.write()
         self.assertEqual(self.files(), {target.name: b"mine"})
-        self.assertIn("No space left", self.screen._said.text())
+        self.assertIn("No space left", self.screen.said.text())

@@ -39,7 +39,7 @@ class Editor(WindowTest):
         return next(f for f in dialog.findChildren(kind) if f.accessibleName() == name)
 
     def said(self, dialog):
-        return [each.text() for each in dialog._example.findChildren(QLabel)]
+        return [each.text() for each in dialog.example.findChildren(QLabel)]
 
     def test_a_change_to_a_style_that_ships_makes_a_copy_and_shows_in_the_example(self):
         dialog = self.editor()
@@ -62,12 +62,12 @@ class Editor(WindowTest):
         self.wait(lambda: any(text.startswith("INTERVIEWER:") for text in self.said(dialog)))
         box.activated.emit(4)
         self.wait(lambda: any("#ffff00" in each.styleSheet()
-                              for each in dialog._example.findChildren(QLabel)))  # fmt: skip
+                              for each in dialog.example.findChildren(QLabel)))  # fmt: skip
 
     def test_a_style_is_kept_for_this_job_and_others_and_given_to_the_recording(self):
         dialog = self.editor()
         self.field(dialog, "Letters in a line").setValue(30)
-        dialog._set_level("gap", Level.HINT)
+        dialog.set_level("gap", Level.HINT)
         opening.keep(self.session, dialog)
         shown = self.session.shown
         style = self.session.styles.of(self.session.recordings.get(shown))
@@ -81,7 +81,7 @@ class Editor(WindowTest):
 
     def test_for_all_recordings_and_new_ones(self):
         dialog = self.editor("teletext")
-        dialog._accept_for_all()
+        dialog.accept_for_all()
         opening.keep(self.session, dialog)
         self.assertEqual({r.style for r in self.session.recordings.all()}, {"teletext"})
         self.assertEqual(self.session.usual()[1], "teletext")
@@ -94,22 +94,22 @@ class Editor(WindowTest):
         self.assertEqual(dialog.style_now().name, "Teletext width 2")
         path.write_text("{}")
         dialog.take(path)
-        self.assertIn("no house style", dialog._note.whole())
+        self.assertIn("no house style", dialog.note.whole())
 
     def test_names_are_given_and_styles_taken_away(self):
         dialog = self.editor()
         with patch.object(QInputDialog, "getText", return_value=("Moor Trust", True)):
-            dialog._ask_copy()
+            dialog.ask_copy()
         opening.keep(self.session, dialog)
         dialog = self.editor("moor-trust")
-        self.assertFalse(dialog._remove.isEnabled())
+        self.assertFalse(dialog.remove.isEnabled())
         dialog.rename("Bog Trust")
         opening.keep(self.session, dialog)
         self.assertEqual(self.session.recordings.get(self.session.shown).style, "bog-trust")
         self.assertEqual(set(own_styles()), {"bog-trust"})
         self.session.styles.choose([self.session.shown], "ordinary")
         dialog = self.editor("bog-trust")
-        dialog._take_away()
+        dialog.take_away()
         dialog.keep_changes()
         self.assertEqual(own_styles(), {})
         self.assertNotIn("bog-trust", self.session.styles.all())
@@ -130,7 +130,7 @@ class Editor(WindowTest):
     def test_a_shortest_time_above_the_longest_is_refused(self):
         dialog = self.editor()
         self.field(dialog, "Shortest", QDoubleSpinBox).setValue(9)
-        self.assertIn("longer than the longest", dialog._note.whole())
+        self.assertIn("longer than the longest", dialog.note.whole())
         self.assertEqual(dialog.style_now().captions.shortest, 1000)
 
 
@@ -172,14 +172,14 @@ class Checks(WindowTest):
         for place in (2, 4, 7):
             self.put(place, self.session.texts.transcript(self.key).cues[place].text.lower())
         self.window.proof.open_checks()
-        index = self.panel._filter.findData("sentence-start")
-        self.panel._filter.setCurrentIndex(index)
-        self.panel._fill()
+        index = self.panel.filter.findData("sentence-start")
+        self.panel.filter.setCurrentIndex(index)
+        self.panel.refresh()
         self.panel.list.setFocus()
         shown = []
 
         def read(dialog):
-            rows = [dialog._rows.topLevelItem(n) for n in range(dialog._rows.topLevelItemCount())]
+            rows = [dialog.rows.topLevelItem(n) for n in range(dialog.rows.topLevelItemCount())]
             shown.extend((row.text(0), row.text(1)) for row in rows)
             return answer
 
@@ -230,17 +230,17 @@ class Checks(WindowTest):
         self.put(2, "The dipwell is holding.")
         self.assertIn("spelling", self.rules())
         self.window.proof.open_checks()
-        self.panel._filter.setCurrentIndex(self.panel._filter.findData("spelling"))
-        self.panel._fill()
-        self.panel._to_glossary()
+        self.panel.filter.setCurrentIndex(self.panel.filter.findData("spelling"))
+        self.panel.refresh()
+        self.panel.to_glossary()
         self.wait(lambda: "spelling" not in self.rules(), 30)
 
     def test_the_desk_says_what_is_left_beside_doubts(self):
         self.put(2, "Dam number number four is holding.")
         desk = self.window.proof.desk
-        texts = [b.text() for b in desk._rest_buttons if not b.isHidden()]
+        texts = [b.text() for b in desk.rest_buttons if not b.isHidden()]
         self.assertTrue(any("repeated word" in text for text in texts), texts)
-        self.assertIn("to mend", desk._checks.text() + "to mend")
+        self.assertIn("to mend", desk.checks.text() + "to mend")
 
     def test_text_where_nobody_speaks_is_found_in_the_sound(self):
         text = self.session.texts.transcript(self.key)
@@ -271,7 +271,7 @@ class Shaping(WindowTest):
 
         def run(dialog):
             dialog.choose(act)
-            seen.append(dialog._rows.topLevelItemCount())
+            seen.append(dialog.rows.topLevelItemCount())
             return accept
 
         with patch.object(ShapingDialog, "exec", run):

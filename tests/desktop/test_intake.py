@@ -48,7 +48,7 @@ class IntakeTest(WindowTest):
 
     def choose(self, key, adding=False):
         how = Qt.KeyboardModifier.ControlModifier if adding else Qt.KeyboardModifier.NoModifier
-        self.window.intake._choose(key, how)
+        self.window.intake.choose(key, how)
 
     def states(self):
         return {r.path.name: r.state for r in self.session.recordings.all()}
@@ -96,17 +96,17 @@ class Batch(IntakeTest):
         self.drop(self.folder / "in" / "a.wav")
         self.drop(self.folder / "in", self.folder / "in" / "a.wav")
         self.assertEqual(list(self.states()), ["a.wav", "b.wav"])
-        self.assertEqual(self.window.intake._note.text(), "1 added, 2 already here")
+        self.assertEqual(self.window.intake.note.text(), "1 added, 2 already here")
 
     def test_a_part_is_heard_and_shown(self):
         self.drop(human_recording("two_cities.wav"))
         self.wait(self.settled)
         key = self.named("two_cities")
         self.choose(key)
-        panel = self.window.intake._panel
-        panel._start.setText("21")
-        panel._end.setText("0:29")
-        panel._part_changed()
+        panel = self.window.intake.panel
+        panel.start.setText("21")
+        panel.end.setText("0:29")
+        panel.take_part()
         self.assertEqual(self.session.recordings.get(key).part, (21_000, 29_000))
         self.window.intake.transcribe()
         self.wait(self.settled)
@@ -118,7 +118,7 @@ class Batch(IntakeTest):
         stereo = np.stack([tone(3), 0 * tone(3)], 1)
         self.drop(human_recording("beckett.wav"), write_wav(self.folder / "sides.wav", stereo))
         self.wait(self.settled)
-        panel = self.window.intake._panel
+        panel = self.window.intake.panel
         one, two = self.named("beckett"), self.named("sides")
         self.choose(one)
         self.assertFalse(panel.box(hearing_fields.SIDES).isEnabled())
@@ -129,7 +129,7 @@ class Batch(IntakeTest):
         self.assertTrue(panel.box(hearing_fields.SIDES).isEnabled())
         panel.box(hearing_fields.SPEAKERS).setCurrentText("told apart, 2 of them")
         panel.box(hearing_fields.SPEAKERS).activated.emit(2)
-        panel._clean.click()
+        panel.clean.click()
         for key, care in ((one, Care.THOROUGH), (two, Care.QUICK)):
             how = self.session.recordings.get(key).how
             self.assertEqual(
@@ -149,21 +149,21 @@ class Batch(IntakeTest):
         self.assertEqual(dialog.result(), dialog.DialogCode.Accepted)
         self.session.set_glossary(dialog.glossary())
         self.assertEqual(len(self.session.glossary().terms), 2)
-        self.window.intake._panel.show_choice([])
-        self.assertEqual(self.window.intake._panel._glossary.text(), "2 terms…")
+        self.window.intake.panel.show_choice([])
+        self.assertEqual(self.window.intake.panel.glossary.text(), "2 terms…")
 
     def test_a_part_that_makes_no_sense_is_told(self):
         self.drop(human_recording("beckett.wav"))
         self.wait(self.settled)
         key = self.named("beckett")
         self.choose(key)
-        panel = self.window.intake._panel
+        panel = self.window.intake.panel
         for start, end, words in (("x", "", "no time"), ("8", "2", "before it starts"),
                                   ("50", "", "shorter")):  # fmt: skip
-            panel._start.setText(start)
-            panel._end.setText(end)
-            panel._part_changed()
-            self.assertIn(words, panel._part_note.text())
+            panel.start.setText(start)
+            panel.end.setText(end)
+            panel.take_part()
+            self.assertIn(words, panel.part_note.text())
             self.assertEqual(self.session.recordings.get(key).part, (0, None))
 
     def test_cancel_keeps_what_was_heard_and_transcribe_goes_on_from_there(self):
@@ -217,10 +217,10 @@ class Batch(IntakeTest):
         self.wait(self.settled)
         self.assertIs(self.states()["late.wav"], State.FAILED)
         shutil.copy(human_recording("beckett.wav"), path)
-        card = self.window.intake._cards[self.named("late")]
+        card = self.window.intake.cards[self.named("late")]
         card.refresh()
-        self.assertEqual(card._act.text(), "try again")
-        card._act.click()
+        self.assertEqual(card.act.text(), "try again")
+        card.act.click()
         self.wait(self.settled)
         self.assertIs(self.states()["late.wav"], State.READY)
 
@@ -239,7 +239,7 @@ class BringingIn(IntakeTest):
     def test_a_folder_brings_its_recordings_and_offers_its_captions(self):
         self.drop(self.heap())
         self.assertEqual(list(self.states()), ["one.wav", "two.wav"])
-        self.assertIn("2 left out", self.window.intake._note.text())
+        self.assertIn("2 left out", self.window.intake.note.text())
         ((key, path),) = self.window.intake.offers.pending()
         self.assertEqual((key, path.name), (self.named("two"), "two.de.srt"))
 
@@ -250,18 +250,18 @@ class BringingIn(IntakeTest):
         self.assertEqual(names, ["one.wav", "two.wav", "two.de.srt"])
         self.assertIn("1 .docx, 1 .jpg", dialog.skipped.text())
         dialog.list.item(0).setCheckState(Qt.CheckState.Unchecked)
-        self.assertEqual(dialog._bring.text(), "Bring 2 in")
+        self.assertEqual(dialog.bring.text(), "Bring 2 in")
 
     def test_paths_are_pasted(self):
         folder = self.heap()
         QApplication.clipboard().setText(f"{folder / 'one.wav'}\nfile://{folder}/more/two.wav\n")
-        self.window.intake._cards.clear()
+        self.window.intake.cards.clear()
         self.window.intake.setFocus()
         self.key(Qt.Key.Key_V, Qt.KeyboardModifier.ControlModifier)
         self.assertEqual(sorted(self.states()), ["one.wav", "two.wav"])
         QApplication.clipboard().setText("no path at all")
         self.window.intake.paste()
-        self.assertIn("names no file", self.window.intake._note.text())
+        self.assertIn("names no file", self.window.intake.note.text())
 
     def test_what_a_recording_is_stands_on_its_card(self):
         quiet = write_wav(self.folder / "quiet.wav", 0.002 * np.stack([tone(5), tone(5)], 1))
@@ -276,11 +276,11 @@ class BringingIn(IntakeTest):
         self.assertIn("the same as loud.wav", said["again"])
 
     def test_new_recordings_are_heard_as_was_said_and_others_say_how_they_differ(self):
-        panel = self.window.intake._panel
+        panel = self.window.intake.panel
         panel.box(hearing_fields.CARE).setCurrentText("Thorough, takes longer")
         panel.box(hearing_fields.CARE).activated.emit(1)
-        panel._style.setCurrentText("Teletext width")
-        panel._style.activated.emit(1)
+        panel.house_style.setCurrentText("Teletext width")
+        panel.house_style.activated.emit(1)
         self.drop(human_recording("beckett.wav"), human_recording("two_cities.wav"))
         self.wait(self.settled)
         one, two = self.session.recordings.all()
@@ -293,10 +293,10 @@ class BringingIn(IntakeTest):
         self.assertEqual(differences(two, *self.session.usual()), ["quick"])
         self.reopen()
         self.assertEqual(self.session.usual()[1], "teletext")
-        panel = self.window.intake._panel
+        panel = self.window.intake.panel
         self.choose(two.id)
-        self.assertTrue(panel._make_default.isVisibleTo(panel))
-        panel._make_default.click()
+        self.assertTrue(panel.make_default.isVisibleTo(panel))
+        panel.make_default.click()
         self.assertEqual(self.session.usual()[0].care, Care.QUICK)
 
 
@@ -328,7 +328,7 @@ class Line(IntakeTest):
         self.window.intake._column.dropEvent(event)
         self.assertEqual([r.id for r in self.session.recordings.all()], [three, one, two])
         self.assertEqual(self.waiting(), [three, one, two])
-        card = self.window.intake._cards[three]
+        card = self.window.intake.cards[three]
         card.setFocus()
         self.key(Qt.Key.Key_Down, Qt.KeyboardModifier.ShiftModifier)
         self.assertEqual(self.waiting(), [one, three, two])
@@ -344,7 +344,7 @@ class Line(IntakeTest):
         self.reopen()
         self.assertTrue(self.session.line.paused)
         self.assertEqual(set(self.states().values()), {State.QUEUED})
-        self.window.intake._panel.batch._pause.click()
+        self.window.intake.panel.batch.pause.click()
         self.wait(self.settled)
         self.assertEqual(set(self.states().values()), {State.DRAFT})
         ((title, text),) = self.window.batch_end.notices.shown
@@ -355,7 +355,7 @@ class Line(IntakeTest):
     def test_cancelling_all_leaves_what_was_heard_and_the_rest_ready(self):
         self.line.transcribe(self.keys)
         self.wait(lambda: self.session.texts.transcript(self.keys[0]).cues)
-        self.window.intake._panel.batch._cancel.click()
+        self.window.intake.panel.batch.cancel.click()
         self.assertEqual(self.line.totals().side_by_side, 0)
         states = list(self.states().values())
         self.assertNotIn(State.QUEUED, states)
@@ -379,8 +379,8 @@ class Line(IntakeTest):
         )
         self.assertEqual(self.line.totals().failed, 1)
         shutil.copy(human_recording("beckett.wav"), gone)
-        self.window.intake._cards[key].refresh()
-        self.window.intake._cards[key]._act.click()
+        self.window.intake.cards[key].refresh()
+        self.window.intake.cards[key].act.click()
         self.wait(lambda: self.session.recordings.get(key).state is State.DRAFT)
 
 
@@ -390,7 +390,7 @@ class TheSoundOnACard(IntakeTest):
         self.drop(human_recording("two_cities.wav"))
         self.wait(self.settled)
         self.recording = self.named("two_cities")
-        self.sound = self.window.intake._cards[self.recording].sound
+        self.sound = self.window.intake.cards[self.recording].sound
 
     def at(self, share):
         return QPoint(round(self.sound.width() * share), 20)
@@ -428,9 +428,9 @@ class TheSoundOnACard(IntakeTest):
         self.assertFalse(self.window.player.is_playing)
         self.drag(0.6, 0.8)
         self.assertEqual(self.part(), (0.2, 0.8))
-        panel = self.window.intake._panel
+        panel = self.window.intake.panel
         self.choose(self.recording)
-        self.assertRegex(panel._start.text(), r"^00:0[89]")
+        self.assertRegex(panel.start.text(), r"^00:0[89]")
         QTest.mouseDClick(self.sound, Qt.MouseButton.LeftButton, pos=self.at(0.5))
         self.assertEqual(self.part(), (0, None))
         self.window.player.stop()
@@ -442,26 +442,26 @@ class ByHand(IntakeTest):
         self.wait(self.settled)
         key = self.named("two_cities")
         dialog = SpeechDialog(self.session, key, 20_000, self.window)
-        self.wait(lambda: dialog._make.isEnabled())
-        all_of_it = len(dialog._spans)
-        self.assertTrue(all(end - start <= 6_100 for start, end in dialog._spans))
+        self.wait(lambda: dialog.make.isEnabled())
+        all_of_it = len(dialog.spans)
+        self.assertTrue(all(end - start <= 6_100 for start, end in dialog.spans))
         dialog.longest.setValue(3)
-        self.assertGreater(len(dialog._spans), all_of_it)
+        self.assertGreater(len(dialog.spans), all_of_it)
         dialog.sensitivity.setValue(dialog.sensitivity.minimum())
-        clear = sum(end - start for start, end in dialog._spans)
+        clear = sum(end - start for start, end in dialog.spans)
         dialog.sensitivity.setValue(dialog.sensitivity.maximum())
-        self.assertGreater(sum(end - start for start, end in dialog._spans), clear)
+        self.assertGreater(sum(end - start for start, end in dialog.spans), clear)
         dialog.from_playhead.setChecked(True)
-        self.assertTrue(all(start >= 19_900 for start, _ in dialog._spans))
-        dialog._apply()
+        self.assertTrue(all(start >= 19_900 for start, _ in dialog.spans))
+        dialog.look()
         cues = self.session.texts.transcript(key).cues
-        self.assertEqual([(cue.start, cue.end) for cue in cues], dialog._spans)
+        self.assertEqual([(cue.start, cue.end) for cue in cues], dialog.spans)
         self.assertIs(self.session.recordings.get(key).state, State.DRAFT)
         more = SpeechDialog(self.session, key, 0, self.window)
         more.keeping.setChecked(True)
-        self.wait(lambda: more._make.isEnabled())
+        self.wait(lambda: more.make.isEnabled())
         more.show()
-        more._apply()
+        more.look()
         self.assertEqual(self.session.texts.transcript(key).cues[-1], cues[-1])
         self.assertGreater(len(self.session.texts.transcript(key).cues), len(cues))
         self.session.texts.undo()
@@ -529,7 +529,7 @@ class Demo(WindowTest):
     def test_taking_a_recording_out(self):
         key = self.named("Water table lecture")
         self.session.remove(key)
-        self.assertNotIn(key, self.window.intake._cards)
+        self.assertNotIn(key, self.window.intake.cards)
         self.reopen()
         self.assertNotIn("Water table lecture", [r.name for r in self.session.recordings.all()])
 

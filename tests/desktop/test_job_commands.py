@@ -4,7 +4,7 @@ import shutil
 from unittest.mock import patch
 
 from tamarind.desktop import recent
-from tamarind.desktop.app import _Opener, make_application
+from tamarind.desktop.app import Opener, make_application
 from tamarind.desktop.job_commands import EarlierDialog, MovedDialog
 from tamarind.job import backups, setting
 from tamarind.job.opening import open_job
@@ -18,7 +18,7 @@ class JobCommandsTest(FolderTest):
     def setUp(self):
         super().setUp()
         make_application()
-        self.opener = _Opener()
+        self.opener = Opener()
         self.path = self.folder / "Moor.tamarind"
         open_job(self.path).store.close()
         self.assertTrue(self.opener.open(self.path))
@@ -26,7 +26,7 @@ class JobCommandsTest(FolderTest):
 
     @property
     def shown(self):
-        return self.opener._window
+        return self.opener.window
 
     def test_a_new_name_keeps_all_and_goes_on_in_the_same_place(self):
         self.shown.session.settings.keep(NOTE, "kept")

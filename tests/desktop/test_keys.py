@@ -45,7 +45,7 @@ class ChangingKeys(ProofTest):
 
     def test_a_key_is_changed_used_told_and_kept(self):
         self.change("next_doubt", "F12")
-        self.dialog._apply()
+        self.dialog.keep()
         self.sheet.cue_caret.go_to((0, 0))
         self.key(KEY.Key_F12)
         self.assertTrue(self.sheet.settles_by_number)
@@ -56,11 +56,11 @@ class ChangingKeys(ProofTest):
         self.assertIn("F12", sheet(keys.current()))
 
     def test_hints_follow(self):
-        tip = self.window.transport._play.toolTip()
+        tip = self.window.transport.play_button.toolTip()
         self.assertIn("Ctrl+Space", tip)
         self.change("play", "F11")
-        self.dialog._apply()
-        self.assertIn("F11", self.window.transport._play.toolTip())
+        self.dialog.keep()
+        self.assertIn("F11", self.window.transport.play_button.toolTip())
 
     def test_a_key_that_is_taken_is_told_and_not_set(self):
         for key, what in (
@@ -71,18 +71,18 @@ class ChangingKeys(ProofTest):
         ):
             self.change("next_doubt", key)
             self.assertIn(what, self.dialog.problem.text(), key)
-            self.assertFalse(self.dialog._set.isEnabled())
+            self.assertFalse(self.dialog.give.isEnabled())
         self.assertFalse(keys.current().is_own("next_doubt"))
 
     def test_all_go_back_as_they_came(self):
         self.change("next_doubt", "F12")
-        self.dialog._apply()
+        self.dialog.keep()
         self.change("previous_doubt", "Ctrl+J")
-        self.dialog._apply()
+        self.dialog.keep()
         self.dialog.choose("next_doubt")
-        self.dialog._reset_one()
+        self.dialog.reset_one()
         self.assertIn("taken", self.dialog.problem.text())
-        self.dialog._reset_all()
+        self.dialog.reset_all()
         self.assertEqual(keys.current().data(), {})
 
     def test_settings_that_make_no_sense_are_passed_over(self):
@@ -190,11 +190,11 @@ class HowFar(ProofTest):
 
     def test_the_threshold_says_which_words_are_doubts(self):
         before = len(self.session.survey(self.session.shown).doubts())
-        slider = self.window.proof.desk._threshold
+        slider = self.window.proof.desk.threshold
         slider.setValue(30)
         fewer = len(self.session.survey(self.session.shown).doubts())
         self.assertLess(fewer, before)
-        self.assertIn(f"{fewer} below 0.30", self.window.proof.desk._count.text())
+        self.assertIn(f"{fewer} below 0.30", self.window.proof.desk.count.text())
         self.reopen()
         self.assertEqual(self.session.threshold, 0.3)
         self.assertEqual(len(self.session.survey(self.session.shown).doubts()), fewer)
@@ -202,4 +202,4 @@ class HowFar(ProofTest):
     def test_volume_by_key(self):
         self.key(KEY.Key_Minus, CTRL, ALT)
         self.assertAlmostEqual(self.window.player.volume, 0.9)
-        self.assertEqual(self.window.transport._volume.value(), 90)
+        self.assertEqual(self.window.transport.volume.value(), 90)

@@ -53,7 +53,7 @@ class Switching(ParagraphTest):
     def test_it_is_remembered(self):
         self.reopen()
         self.assertIs(self.sheet.text.layout, Layout.PARAGRAPHS)
-        self.assertTrue(self.window.proof.bar._buttons[Layout.PARAGRAPHS].isChecked())
+        self.assertTrue(self.window.proof.bar.buttons[Layout.PARAGRAPHS].isChecked())
 
     def test_a_turn_is_one_row_and_reads_as_the_cues_do(self):
         shown = " ".join(self.sheet.rows.text(row) for row in range(self.sheet.rows.row_count()))

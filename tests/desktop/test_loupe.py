@@ -15,7 +15,7 @@ class LoupeTest(ProofTest):
         super().setUp()
         self.sheet.cue_caret.go_to((4, 0))
         self.key(KEY.Key_X, ALT)
-        self.loupe = self.window.proof._loupe
+        self.loupe = self.window.proof.loupe
         self.before = self.text
 
     def cue(self):
@@ -57,7 +57,7 @@ class Opening(LoupeTest):
         self.key(KEY.Key_Escape)
         self.assertLess(self.sheet.row_geometry.row_area(4).height(), height - 100)
         self.assertIs(QApplication.focusWidget(), self.sheet)
-        self.assertIsNone(self.window.proof._loupe)
+        self.assertIsNone(self.window.proof.loupe)
 
     def test_it_goes_to_the_neighbour_and_stays_with_its_cue(self):
         self.key(KEY.Key_Down)
@@ -102,7 +102,7 @@ class ByKey(LoupeTest):
 class ByMouse(LoupeTest):
     def test_a_drag_of_the_end_is_one_step(self):
         before = self.cue()
-        x = self.loupe._x(before.end)
+        x = self.loupe.x_at(before.end)
         self.drag(x, x - 60, _RULER + 20, ALT)
         self.assertLess(self.cue().end, before.end - 100)
         self.assertEqual([w.text for w in self.cue().words], [w.text for w in before.words])
@@ -112,16 +112,16 @@ class ByMouse(LoupeTest):
 
     def test_cues_overlap_only_if_asked(self):
         following = self.text.cues[5]
-        x = self.loupe._x(self.cue().end)
+        x = self.loupe.x_at(self.cue().end)
         self.drag(x, x + 90, _RULER + 20, ALT)
         self.assertLessEqual(self.cue().end, following.start)
-        x = self.loupe._x(self.cue().end)
+        x = self.loupe.x_at(self.cue().end)
         self.drag(x, x + 90, _RULER + 20, ALT, CTRL)
         self.assertGreater(self.cue().end, following.start)
 
     def test_a_word_is_dragged_below_the_sound(self):
         edge = self.loupe.edges()[2]
-        x = self.loupe._x(edge.time)
+        x = self.loupe.x_at(edge.time)
         self.drag(x, x + 4, _RULER + _SOUND + 10, ALT)
         self.assertNotEqual(self.cue().words, self.before.cues[4].words)
         self.assertEqual(self.cue().start, self.before.cues[4].start)
@@ -130,7 +130,7 @@ class ByMouse(LoupeTest):
         self.wait(lambda: self.session.sounds.has(self.session.shown))
         neighbour = self.text.cues[5].start
         self.assertEqual(self.loupe.snapped(neighbour + 8), neighbour)
-        edges = self.loupe._speech_edges()
+        edges = self.loupe.speech_edges()
         self.assertTrue(edges)
         first = self.cue().words[0].start
         nearest = min(abs(edge - first) for edge in edges)
@@ -144,7 +144,7 @@ class ByMouse(LoupeTest):
             self.loupe,
             Qt.MouseButton.LeftButton,
             Qt.KeyboardModifier.NoModifier,
-            QPoint(round(self.loupe._x(middle)), _RULER + 30),
+            QPoint(round(self.loupe.x_at(middle)), _RULER + 30),
         )
         self.window.player.stop()
         self.assertAlmostEqual(asked[0][0], middle, delta=20)

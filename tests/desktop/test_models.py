@@ -25,8 +25,8 @@ class Models(WindowTest):
     def turn_to_it(self):
         self.window.show_step("intake")
         self.intake = self.window.intake
-        self.panel = self.intake._panel
-        self.intake._choose(self.recording, Qt.KeyboardModifier.NoModifier)
+        self.panel = self.intake.panel
+        self.intake.choose(self.recording, Qt.KeyboardModifier.NoModifier)
 
     def listed(self, dialog):
         return " ".join(part.text() for part in dialog.findChildren(QLabel))
@@ -39,8 +39,8 @@ class Models(WindowTest):
 
     def test_a_language_that_nothing_hears_is_told_before_the_batch(self):
         self.pick(self.panel.box(LANGUAGE), "Welsh")
-        self.wait(lambda: "Nothing here hears Welsh" in self.panel._go_note.text())
-        self.assertFalse(self.panel._go.isEnabled())
+        self.wait(lambda: "Nothing here hears Welsh" in self.panel.go_note.text())
+        self.assertFalse(self.panel.go.isEnabled())
         self.intake.transcribe()
         self.assertEqual(self.session.recordings.get(self.recording).state, State.READY)
 
@@ -55,9 +55,9 @@ class Models(WindowTest):
         self.assertEqual(shelf().folders(), [folder])
         self.reopen()
         self.turn_to_it()
-        self.pick(self.panel._recogniser, "many tongues")
+        self.pick(self.panel.recogniser, "many tongues")
         self.pick(self.panel.box(LANGUAGE), "Welsh")
-        self.wait(self.panel._go.isEnabled)
+        self.wait(self.panel.go.isEnabled)
         recording = self.session.recordings.get(self.recording)
         self.session.recordings.change(replace(recording, part=(0, 3_000)))
         self.intake.transcribe()

@@ -70,16 +70,16 @@ class WithFeet(FolderTest):
         self.assertFalse(Meaning.from_data(personal.read(personal.PEDALS)).holds)
 
     def test_back_and_forward_go_on_while_held(self):
-        with patch.object(self.pedals._repeat, "start", lambda: None):
+        with patch.object(self.pedals.repeat, "start", lambda: None):
             self.press(CODES[0])
         self.assertEqual(self.sound.position, 8_000)
-        self.pedals._skip()
+        self.pedals.skip()
         self.assertEqual(self.sound.position, 6_000)
         self.press(CODES[0], down=False)
         self.press(CODES[2])
         self.assertEqual(self.sound.position, 8_000)
         self.press(CODES[2], down=False)
-        self.assertFalse(self.pedals._repeat.isActive())
+        self.assertFalse(self.pedals.repeat.isActive())
 
     def test_a_pedal_is_taught_by_pressing_and_does_nothing_meanwhile(self):
         dialog = PedalDialog(self.pedals)
@@ -103,7 +103,7 @@ class WithFeet(FolderTest):
 
     def test_what_stands_in_the_way_is_said(self):
         self.after(self.pedal.close)
-        self.pedals._take_found(Found((), "3 input devices may not be read."))
+        self.pedals.take_found(Found((), "3 input devices may not be read."))
         dialog = PedalDialog(self.pedals)
         self.assertIn("No pedal is there", dialog.state.text())
         self.assertIn("may not be read", dialog.state.text())

@@ -301,10 +301,10 @@ class Doubts(ProofTest):
         self.key(KEY.Key_J, CTRL)
         row, place = self.session.survey(self.session.shown).doubts()[0]
         desk = self.window.proof.desk
-        self.assertEqual(desk._word.whole(), self.text.cues[row].words[place].text)
-        self.assertTrue(desk._kind.text().startswith("DOUBT 1 OF"))
+        self.assertEqual(desk.word.whole(), self.text.cues[row].words[place].text)
+        self.assertTrue(desk.kind.text().startswith("DOUBT 1 OF"))
         self.sheet.caret.set((0, 0))
-        self.assertEqual(desk._kind.text(), "AT THE CARET")
+        self.assertEqual(desk.kind.text(), "AT THE CARET")
 
 
 class Speakers(ProofTest):
@@ -340,18 +340,18 @@ class Shown(ProofTest):
         lecture = self.named("Water table lecture")
         self.session.show(lecture)
         self.key(KEY.Key_Equal, CTRL)
-        size = self.window.proof._text_size
+        size = self.window.proof.text_size
         self.window.show_step("export")
         self.reopen()
         self.assertEqual(self.session.shown, lecture)
-        self.assertEqual(self.window.proof._text_size, size)
+        self.assertEqual(self.window.proof.text_size, size)
         self.assertEqual(self.window.step(), "export")
 
     def test_text_from_a_file_is_never_markup(self):
         self.sheet.caret.set((0, 0))
         self.sheet.editing.insert("<b>bold</b> ")
         self.assertTrue(self.text.cues[0].text.startswith("<b>bold</b>"))
-        self.assertEqual(self.window.proof.desk._word.textFormat(), Qt.TextFormat.PlainText)
+        self.assertEqual(self.window.proof.desk.word.textFormat(), Qt.TextFormat.PlainText)
 
     def test_ten_thousand_cues_open_and_scroll_to_the_end(self):
         from dataclasses import replace

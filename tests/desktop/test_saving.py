@@ -24,7 +24,7 @@ from tests.support import DEMO
 
 class Saved(WindowTest):
     def head(self):
-        return self.window.header._saved.text()
+        return self.window.header.saved.text()
 
     def type_at_the_start(self, text):
         self.window.show_step("proof")
@@ -43,7 +43,7 @@ class Saved(WindowTest):
         self.refuse()
         self.type_at_the_start("word " * 2000)
         self.assertEqual(self.head(), "not saved")
-        self.assertIn("full", self.window.header._saved.toolTip())
+        self.assertIn("full", self.window.header.saved.toolTip())
         self.type_at_the_start("more ")
         self.assertEqual(self.head(), "not saved")
         self.allow()
@@ -101,7 +101,7 @@ class Saved(WindowTest):
         dialog = UnsavedDialog(self.session, self.window)
         place = self.folder / "other.tamarind"
         with patch.object(QFileDialog, "getSaveFileName", lambda *_: (str(place), "")):
-            dialog._ask_place()
+            dialog.ask_place()
         self.assertTrue(dialog.result())
         store = open_job(place).store
         self.assertEqual(len(store.recordings()), 4)

@@ -19,7 +19,7 @@ class SecondHearing(WindowTest):
         self.session.show(self.named("Warden interview"))
         self.sheet.setFocus()
         self.again = self.window.proof.again
-        self.again._way.setCurrentText("Quick")
+        self.again.way.setCurrentText("Quick")
 
     def shown(self):
         """All that can be read and pressed there now."""
@@ -72,8 +72,8 @@ class SecondHearing(WindowTest):
         recording.path.unlink()
         WAYS["cleaned for this test"] = WAYS["Thorough, less hum and hiss"]
         self.addCleanup(WAYS.pop, "cleaned for this test")
-        self.again._way.addItem("cleaned for this test")
-        self.again._way.setCurrentText("cleaned for this test")
+        self.again.way.addItem("cleaned for this test")
+        self.again.way.setCurrentText("cleaned for this test")
         # It is known at once, before a worker is asked.
         self.key(KEY.Key_A, ALT)
         self.wait(lambda: any("is no longer there" in text for text in self.shown()), 20)

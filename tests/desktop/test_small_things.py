@@ -18,16 +18,16 @@ class SmallCards(WindowTest):
     def test_a_line_each_on_wish_and_remembered(self):
         self.window.show_step("intake")
         intake = self.window.intake
-        self.wait(lambda: len(intake._cards) == len(self.window.session.recordings.all()))
+        self.wait(lambda: len(intake.cards) == len(self.window.session.recordings.all()))
         QTest.qWait(50)
-        card = next(iter(intake._cards.values()))
+        card = next(iter(intake.cards.values()))
         high = card.sizeHint().height()
         self.assertTrue(card.sound.isVisible())
         intake.change_size()
         QTest.qWait(50)
         self.assertFalse(card.sound.isVisible())
         self.assertLess(card.sizeHint().height(), high / 2)
-        self.assertTrue(card._act.isVisible())
+        self.assertTrue(card.act.isVisible())
         self.assertTrue(personal.read(personal.SMALL_CARDS))
         intake.change_size()
         QTest.qWait(50)
@@ -41,7 +41,7 @@ class Loupe(WindowTest):
         QTest.qWait(50)
         (loupe,) = self.window.proof.sheet.findChildren(LoupeWidget)
         word = loupe.cue.words[1]
-        middle = loupe._x((word.start + word.end) // 2)
+        middle = loupe.x_at((word.start + word.end) // 2)
         self.assertEqual(loupe.word_at(QPointF(middle, 60)), word.text)
         whole = loupe.span
         QTest.keyClick(loupe, Qt.Key.Key_Plus, Qt.KeyboardModifier.NoModifier)
@@ -69,7 +69,7 @@ class Encodings(WindowTest):
         (place,) = [row for row, text in enumerate(shown) if "Вода" in text]
         dialog.list.setCurrentRow(place)
         key = self.window.session.recordings.all()[0].id
-        importing = self.window.intake._importing
+        importing = self.window.intake.importing
         with (
             patch.object(EncodingDialog, "exec", return_value=True),
             patch.object(EncodingDialog, "encoding", dialog.encoding),
@@ -81,7 +81,7 @@ class Encodings(WindowTest):
         path, key = self.put(), self.window.session.recordings.all()[0].id
         before = self.window.session.texts.transcript(key)
         with patch.object(EncodingDialog, "exec", return_value=False):
-            self.window.intake._importing.take(key, path)
+            self.window.intake.importing.take(key, path)
         self.assertEqual(self.window.session.texts.transcript(key), before)
 
     def test_the_lines_that_tell_are_shown(self):

@@ -40,7 +40,7 @@ def run(job: Path | None) -> int:
     watch()
     app = make_application()
     use_setting()
-    opener = _Opener()
+    opener = Opener()
     if job is not None and job.suffix != SUFFIX and is_media(job):
         if not opener.open_recording(job):
             return CANNOT_OPEN
@@ -97,15 +97,15 @@ def last_job() -> Path:
     return path if path.is_file() else default_job()
 
 
-class _Opener:
+class Opener:
     """Holds the one window and changes it for another job's."""
 
     def __init__(self) -> None:
-        self._window: MainWindow | None = None
+        self.window: MainWindow | None = None
 
     def open(self, path: Path) -> bool:
         """Show a job in place of the one that is open; says why if it cannot be opened."""
-        if self._window is not None and path.absolute() == self._window.session.store.path:
+        if self.window is not None and path.absolute() == self.window.session.store.path:
             return True
         if path.is_file():
             back_up(path)
@@ -114,32 +114,32 @@ class _Opener:
         except JobError as error:
             self._tell(str(error))
             return False
-        if self._window is not None:
-            if not self._window.close():
+        if self.window is not None:
+            if not self.window.close():
                 opened.store.close()
                 return False
-            self._window.deleteLater()
-        self._window = make_window(open_session(opened.store))
-        self._window.job_asked.connect(self.open)
-        self._window.name_asked.connect(self.rename)
-        placement.put(self._window)
-        self._window.show()
-        QTimer.singleShot(0, self._window, self._window.job.find_moved)
+            self.window.deleteLater()
+        self.window = make_window(open_session(opened.store))
+        self.window.job_asked.connect(self.open)
+        self.window.name_asked.connect(self.rename)
+        placement.put(self.window)
+        self.window.show()
+        QTimer.singleShot(0, self.window, self.window.job.find_moved)
         self._remember(opened.store.path)
         if opened.told:
-            ToldDialog.show_later("Not all of this job could be read", opened.told, self._window)
+            ToldDialog.show_later("Not all of this job could be read", opened.told, self.window)
         return True
 
     def rename(self, path: Path) -> None:
         """Give the job that is shown another name: it is closed for that and opened again."""
-        window = self._window
+        window = self.window
         if window is None:
             return
         old = window.session.store.path
         if not window.close():
             return
         window.deleteLater()
-        self._window = None
+        self.window = None
         try:
             renamed(old, path)
             recent.follow(old, path)
@@ -158,21 +158,21 @@ class _Opener:
             return False
         job = folder / f"{shortened(path.stem, 180)}{SUFFIX}"
         opened = self.open(job if not job.exists() else free_name(folder, path.stem, "new"))
-        if opened and self._window is not None:
-            self._window.show_step("intake")
-            self._window.intake.add([path])
+        if opened and self.window is not None:
+            self.window.show_step("intake")
+            self.window.intake.add([path])
         return opened
 
     def close(self) -> None:
         """Close the window without a question."""
-        if self._window is not None:
-            self._window.close_at_once()
+        if self.window is not None:
+            self.window.close_at_once()
 
     def offer_rescued(self) -> None:
         """Show what could not be saved where it lay, if there is any such copy."""
         found = [copy for copy in rescued() if not self._is_shown(copy.path)]
-        if found and self._window is not None:
-            dialog = RescuedDialog(found, self._window)
+        if found and self.window is not None:
+            dialog = RescuedDialog(found, self.window)
             dialog.open_asked.connect(self._open_rescued)
             dialog.open()
 
@@ -189,13 +189,13 @@ class _Opener:
         self.open(path)
 
     def _is_shown(self, path: Path) -> bool:
-        return self._window is not None and self._window.session.store.path == path
+        return self.window is not None and self.window.session.store.path == path
 
     def _tell(self, sentence: str) -> None:
-        if self._window is None:
+        if self.window is None:
             print(f"tamarind: {sentence}", file=sys.stderr)
-        if self._window is not None or os.environ.get("QT_QPA_PLATFORM") != "offscreen":
-            QMessageBox.warning(self._window, "Tamarind", sentence)
+        if self.window is not None or os.environ.get("QT_QPA_PLATFORM") != "offscreen":
+            QMessageBox.warning(self.window, "Tamarind", sentence)
 
     def _remember(self, path: Path) -> None:
         recent.remember(path)

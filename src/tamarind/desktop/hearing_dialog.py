@@ -23,7 +23,7 @@ class HearingDialog(QObject):
         super().__init__(parent)
         self._session, self._parent = session, parent
         self._waits: tuple[int, Then] | None = None
-        self._progress: QProgressDialog | None = None
+        self.progress: QProgressDialog | None = None
         self._title, self._begun = "", 0.0
         session.on_demand.listened.connect(self._listened)
         session.on_demand.heard.connect(self._heard)
@@ -46,7 +46,7 @@ class HearingDialog(QObject):
         self._title, self._begun = title, monotonic()
         progress.canceled.connect(self.stop)
         progress.show()
-        self._progress = progress
+        self.progress = progress
         self._session.on_demand.hear(recording_id, script)
 
     def is_busy(self) -> bool:
@@ -61,11 +61,11 @@ class HearingDialog(QObject):
         self._close()
 
     def _listened(self, recording_id: int, until: int, end: int) -> None:
-        if self._progress is not None and self._waits and self._waits[0] == recording_id:
+        if self.progress is not None and self._waits and self._waits[0] == recording_id:
             # The last bit is for what comes after hearing.
-            self._progress.setValue(min(round(980 * until / max(end, 1)), 980))
+            self.progress.setValue(min(round(980 * until / max(end, 1)), 980))
             left = (monotonic() - self._begun) * (end - until) / max(until, 1)
-            self._progress.setLabelText(f"{self._title}\n{human(left)} left")
+            self.progress.setLabelText(f"{self._title}\n{human(left)} left")
 
     def _heard(self, recording_id: int, result: tuple[Word, ...] | str) -> None:
         if self._waits is None or self._waits[0] != recording_id:
@@ -79,8 +79,8 @@ class HearingDialog(QObject):
             then(result)
 
     def _close(self) -> None:
-        if self._progress is not None:
-            progress, self._progress = self._progress, None
+        if self.progress is not None:
+            progress, self.progress = self.progress, None
             progress.blockSignals(True)
             progress.close()
             progress.deleteLater()

@@ -34,7 +34,7 @@ class KeysDialog(Dialog):
     ) -> None:
         super().__init__("Keys", (720, 600), parent)
         self._keys, self._changed = keys, changed
-        self._rows: dict[str, QTreeWidgetItem] = {}
+        self.rows: dict[str, QTreeWidgetItem] = {}
         self.filter = QLineEdit()
         self.filter.setPlaceholderText("Filter")
         self.filter.setAccessibleName("Filter the keys")
@@ -56,11 +56,11 @@ class KeysDialog(Dialog):
             change.addWidget(label(name))
             change.addWidget(edit)
             edit.keySequenceChanged.connect(lambda _key: self._check())
-        self._set = button("Set", self._apply)
-        self._back = button("As it came", self._reset_one)
+        self.give = button("Set", self.keep)
+        self._back = button("As it came", self.reset_one)
         change.addStretch(1)
         change.addWidget(self._back)
-        change.addWidget(self._set)
+        change.addWidget(self.give)
         self.problem = label("", "plum", wrap=True)
         self.body.addWidget(self.filter)
         self.body.addWidget(self.list, 1)
@@ -69,18 +69,18 @@ class KeysDialog(Dialog):
         self.set_acts(
             button("Save a sheet to print…", self._ask_sheet),
             leave="Close",
-            between=(button("All as they came", self._reset_all),),
+            between=(button("All as they came", self.reset_all),),
         )
         self.list.currentItemChanged.connect(lambda *_: self._show())
-        self.choose(next(iter(self._rows)))
+        self.choose(next(iter(self.rows)))
 
     def choose(self, name: str) -> None:
         """Have a command chosen."""
-        self.list.setCurrentItem(self._rows[name])
+        self.list.setCurrentItem(self.rows[name])
 
     def _fill(self) -> None:
         self.list.clear()
-        self._rows.clear()
+        self.rows.clear()
         for group, rows in listed(self._keys.of).items():
             head = QTreeWidgetItem(self.list, [group.upper(), ""])
             head.setFirstColumnSpanned(True)
@@ -89,7 +89,7 @@ class KeysDialog(Dialog):
             for text, keys, name in rows:
                 row = QTreeWidgetItem(self.list, [text, keys])
                 if name:
-                    self._rows[name] = row
+                    self.rows[name] = row
                     self._name_keys(name)
                 else:
                     row.setDisabled(True)
@@ -97,7 +97,7 @@ class KeysDialog(Dialog):
     def _name_keys(self, name: str) -> None:
         keys = "  or  ".join(map(shown, self._keys.of(name)))
         own = "   (your own)" if self._keys.is_own(name) else ""
-        self._rows[name].setText(1, (keys or "–") + own)
+        self.rows[name].setText(1, (keys or "–") + own)
 
     def _filter(self, text: str) -> None:
         wanted = text.casefold().split()
@@ -110,7 +110,7 @@ class KeysDialog(Dialog):
 
     def _name(self) -> str | None:
         item = self.list.currentItem()
-        return next((name for name, row in self._rows.items() if row is item), None)
+        return next((name for name, row in self.rows.items() if row is item), None)
 
     def _show(self) -> None:
         name = self._name()
@@ -132,10 +132,11 @@ class KeysDialog(Dialog):
             if other is not None:
                 problem = f"{shown(written(key))} is taken: {other}."
         self.problem.setText(problem)
-        self._set.setEnabled(name is not None and not problem)
+        self.give.setEnabled(name is not None and not problem)
         self._back.setEnabled(name is not None and self._keys.is_own(name))
 
-    def _apply(self) -> None:
+    def keep(self) -> None:
+        """Give the chosen command the keys that are entered."""
         name = self._name()
         if name is not None and not self.problem.text():
             self._keys.set(name, self._wanted())
@@ -143,7 +144,8 @@ class KeysDialog(Dialog):
             self._show()
             self._changed()
 
-    def _reset_one(self) -> None:
+    def reset_one(self) -> None:
+        """The chosen command has the keys again that it came with."""
         name = self._name()
         declared = find(name) if name is not None else None
         if name is None or declared is None:
@@ -161,9 +163,10 @@ class KeysDialog(Dialog):
         self._show()
         self._changed()
 
-    def _reset_all(self) -> None:
+    def reset_all(self) -> None:
+        """All commands have the keys again that they came with."""
         self._keys.reset()
-        for name in self._rows:
+        for name in self.rows:
             self._name_keys(name)
         self._show()
         self._changed()

@@ -42,8 +42,8 @@ class Pedals(QObject):
         self._teaching: Act | None = None
         self._held: Act | None = None
         self._seen: list[str] | None = None
-        self._repeat = QTimer(self, interval=REPEAT_MS)
-        self._repeat.timeout.connect(self._skip)
+        self.repeat = QTimer(self, interval=REPEAT_MS)
+        self.repeat.timeout.connect(self.skip)
         self.pressed.connect(self._take)
         self._look = QTimer(self, interval=LOOK_MS)
         self._look.timeout.connect(self.look)
@@ -61,9 +61,10 @@ class Pedals(QObject):
             # Each is opened anew, so that none is listened to twice.
             if not isinstance(pedal, PretendedPedal):
                 pedal.close()
-        self._take_found(find())
+        self.take_found(find())
 
-    def _take_found(self, found: Found) -> None:
+    def take_found(self, found: Found) -> None:
+        """Use the pedals that are there."""
         self.problem = found.problem
         for pedal in found.pedals:
             self.add(pedal)
@@ -84,7 +85,7 @@ class Pedals(QObject):
     def close(self) -> None:
         """Let go of all."""
         self._look.stop()
-        self._repeat.stop()
+        self.repeat.stop()
         for pedal in self.pedals:
             pedal.close()
 
@@ -135,8 +136,8 @@ class Pedals(QObject):
     def _press(self, act: Act) -> None:
         self._held = act
         if act is not Act.PLAY:
-            self._skip()
-            self._repeat.start()
+            self.skip()
+            self.repeat.start()
         elif not self.meaning.holds:
             self._play()
         elif not self._player.is_playing:
@@ -145,10 +146,11 @@ class Pedals(QObject):
     def _release(self) -> None:
         if self._held is Act.PLAY and self.meaning.holds and self._player.is_playing:
             self._play()
-        self._repeat.stop()
+        self.repeat.stop()
         self._held = None
 
-    def _skip(self) -> None:
+    def skip(self) -> None:
+        """On or back by a step, as long as the pedal is down."""
         by = -SKIP_MS if self._held is Act.BACK else SKIP_MS
         self._player.seek(self._player.position + by)
 

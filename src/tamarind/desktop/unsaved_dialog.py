@@ -27,7 +27,7 @@ class UnsavedDialog(Dialog):
             self.body.addWidget(part)
         self.body.addStretch(1)
         self._close = button("", self.accept)
-        elsewhere = button("Save in another place…", self._ask_place, "primary")
+        elsewhere = button("Save in another place…", self.ask_place, "primary")
         again = button("Try again", self._try_again)
         self.set_acts(self._close, elsewhere, leave="Stay", between=(again,))
         self._tell_copy()
@@ -50,7 +50,8 @@ class UnsavedDialog(Dialog):
         else:
             self._said.setText("It still cannot be saved there.")
 
-    def _ask_place(self) -> None:
+    def ask_place(self) -> None:
+        """Keep all in a place that the person names."""
         name, _ = QFileDialog.getSaveFileName(
             self, "Save in another place", str(Path.home() / f"{self._session.name}{SUFFIX}"),
             f"Jobs (*{SUFFIX})",

@@ -47,22 +47,22 @@ class ExportScreen(QWidget):
     def __init__(self, session: Session, checking: Checking) -> None:
         super().__init__()
         self._session, self._checking = session, checking
-        self._files: list[Planned] = []
+        self.files: list[Planned] = []
         self._previewed: Planned | None = None
-        self._shown: tuple[Planned, Written] | None = None
+        self.shown: tuple[Planned, Written] | None = None
         self._folder = session.settings.get(EXPORT_FOLDER) or session.store.path.parent
         self._written_to: Path | None = None
-        self._waits = False
+        self.is_waiting = False
         self.panel = ExportPanel(session)
         self.panel.where.set_whole(str(self._folder))
         self._rendering = Rendering(self)
-        self._go = button("Write", self.write, "primary")
-        self._said = label("", "note", wrap=True)
-        self._said.setAlignment(Qt.AlignmentFlag.AlignCenter)
+        self.go = button("Write", self.write, "primary")
+        self.said = label("", "note", wrap=True)
+        self.said.setAlignment(Qt.AlignmentFlag.AlignCenter)
         self._open = button("open the folder", self._open_folder, "link")
         self._open.hide()
-        self.panel.foot.addWidget(self._go)
-        self.panel.foot.addWidget(self._said)
+        self.panel.foot.addWidget(self.go)
+        self.panel.foot.addWidget(self.said)
         self.panel.foot.addWidget(self._open, 0, Qt.AlignmentFlag.AlignCenter)
 
         self._buttons = QButtonGroup(self)
@@ -82,16 +82,16 @@ class ExportScreen(QWidget):
         self._checks = QVBoxLayout(checks)
         self._checks.setContentsMargins(0, 0, 4, 0)
         self._checks.setSpacing(2)
-        self._checked = QScrollArea()
-        self._checked.setWidgetResizable(True)
-        self._checked.setWidget(checks)
-        self._checked.setFixedWidth(250)
-        self._checked.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.checked = QScrollArea()
+        self.checked.setWidgetResizable(True)
+        self.checked.setWidget(checks)
+        self.checked.setFixedWidth(250)
+        self.checked.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self._title = ElidedLabel("", "job")
-        self._facts = label("", "note")
-        self._preview = QPlainTextEdit()
-        self._preview.setReadOnly(True)
-        self._preview.setAccessibleName("Preview")
+        self.facts = label("", "note")
+        self.preview = QPlainTextEdit()
+        self.preview.setReadOnly(True)
+        self.preview.setAccessibleName("Preview")
         self._count = label("", "title")
 
         files = QVBoxLayout()
@@ -100,15 +100,15 @@ class ExportScreen(QWidget):
         files.addWidget(self._count)
         files.addWidget(names, 1)
         files.addWidget(label("CHECKS", "heading"))
-        files.addWidget(self._checked)
+        files.addWidget(self.checked)
         head = QHBoxLayout()
         head.addWidget(self._title, 1)
-        head.addWidget(self._facts)
+        head.addWidget(self.facts)
         sheet = QVBoxLayout()
         sheet.setContentsMargins(10, 20, 18, 12)
         sheet.setSpacing(10)
         sheet.addLayout(head)
-        sheet.addWidget(self._preview, 1)
+        sheet.addWidget(self.preview, 1)
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(0)
@@ -135,8 +135,8 @@ class ExportScreen(QWidget):
 
     def hideEvent(self, event: object) -> None:
         """Who goes elsewhere does not wait to write."""
-        if self._waits:
-            self._waits = False
+        if self.is_waiting:
+            self.is_waiting = False
             self._name_the_act()
             self._say("")
 
@@ -161,14 +161,14 @@ class ExportScreen(QWidget):
         try:
             files = plan(chosen, self.panel.export_options())
         except PatternError as error:
-            self._go.setEnabled(False)
+            self.go.setEnabled(False)
             self._say(str(error), "plum")
             return
-        if files != self._files or not files:
-            self._files = files
-            self._waits = False
+        if files != self.files or not files:
+            self.files = files
+            self.is_waiting = False
             self._list_files()
-        self._go.setEnabled(bool(files))
+        self.go.setEnabled(bool(files))
         if self._previewed not in files:
             here = [file for file in files if file.recording_id == shown]
             self._previewed = next(iter(here or files), None)
@@ -187,32 +187,32 @@ class ExportScreen(QWidget):
 
         While checks are still running it waits for them, but no longer than a person does.
         """
-        unknown = self._unknown()
-        if unknown and not self._waits:
-            self._waits = True
-            self._go.setText("Write without waiting")
+        unknown = self.unchecked()
+        if unknown and not self.is_waiting:
+            self.is_waiting = True
+            self.go.setText("Write without waiting")
             noun = "1 recording" if len(unknown) == 1 else f"{len(unknown)} recordings"
             self._say(f"Checking {noun} first…")
             return
-        self._waits = False
+        self.is_waiting = False
         self._name_the_act()
-        musts = self._musts()
+        musts = self.musts()
         if musts and not self._may_write_all_the_same(musts):
             return
-        there = [file.name for file in self._files if (self._folder / file.name).exists()]
+        there = [file.name for file in self.files if (self._folder / file.name).exists()]
         if there and not self._may_replace(there):
             return
         self._open.hide()
         self._written_to = self._folder
         export_options = self.panel.export_options()
-        files = [(file, self._maker(file, export_options)) for file in self._files]
-        self._go.setEnabled(False)
+        files = [(file, self._maker(file, export_options)) for file in self.files]
+        self.go.setEnabled(False)
         self._rendering.write(self._folder, files)
 
     def _maker(self, file: Planned, export_options: ExportOptions) -> Make:
         """Makes the bytes; of a file whose preview stands there, they are those."""
-        if self._shown is not None and self._shown[0] == file and not self._later.isActive():
-            made = self._shown[1]
+        if self.shown is not None and self.shown[0] == file and not self._later.isActive():
+            made = self.shown[1]
             return lambda: made
         session = self._session
         recording = session.recordings.get(file.recording_id)
@@ -230,18 +230,18 @@ class ExportScreen(QWidget):
         return sorted(found)
 
     def _name_the_act(self) -> None:
-        count = len(self._files)
-        self._go.setText("Write 1 file" if count == 1 else f"Write {count} files")
+        count = len(self.files)
+        self.go.setText("Write 1 file" if count == 1 else f"Write {count} files")
 
     def _list_files(self) -> None:
-        count = len(self._files)
+        count = len(self.files)
         self._count.setText("1 file" if count == 1 else f"{count} files")
         self._name_the_act()
         self._say("" if count else "Tick a document and a recording that has text.")
         self._open.hide()
         clear(self._names)
-        for file in self._files:
-            choice = button(file.name, partial(self._choose, file), "choice")
+        for file in self.files:
+            choice = button(file.name, partial(self.choose, file), "choice")
             choice.setCheckable(True)
             choice.setToolTip(f"{file.name}: {WRITTEN[file.suffix].label.lower()}")
             choice.setChecked(file == self._previewed)
@@ -255,7 +255,7 @@ class ExportScreen(QWidget):
             return
         clear(self._checks)
         needed = 0
-        for key in sorted({file.recording_id for file in self._files}):
+        for key in sorted({file.recording_id for file in self.files}):
             name = self._session.recordings.get(key).name
             told = self._checking.findings(key)
             said = summary(told) if self._checking.is_known(key) else "checking…"
@@ -265,30 +265,33 @@ class ExportScreen(QWidget):
             self._checks.addWidget(line)
             needed += line.sizeHint().height() + self._checks.spacing()
         self._checks.addStretch(1)
-        self._checked.setFixedHeight(min(needed, CHECKS_HEIGHT))
+        self.checked.setFixedHeight(min(needed, CHECKS_HEIGHT))
 
     def _checks_changed(self) -> None:
         self._show_checks()
-        if self._waits and not self._unknown():
+        if self.is_waiting and not self.unchecked():
             self._say("")
             # Questions are not asked from within the news.
-            QTimer.singleShot(0, self, self._write_if_waiting)
+            QTimer.singleShot(0, self, self.write_if_waiting)
 
-    def _write_if_waiting(self) -> None:
-        if self._waits:
+    def write_if_waiting(self) -> None:
+        """What was asked for can be written now that all is checked."""
+        if self.is_waiting:
             self.write()
 
-    def _unknown(self) -> list[int]:
+    def unchecked(self) -> list[int]:
         """Recordings whose checks are not done."""
-        keys = {file.recording_id for file in self._files}
+        keys = {file.recording_id for file in self.files}
         return [key for key in keys if not self._checking.is_known(key)]
 
-    def _musts(self) -> int:
-        keys = {file.recording_id for file in self._files}
+    def musts(self) -> int:
+        """How many findings stand that the client does not accept."""
+        keys = {file.recording_id for file in self.files}
         told = [one for key in keys for one in self._checking.findings(key)]
         return sum(one.level is Level.MUST for one in told)
 
-    def _choose(self, file: Planned) -> None:
+    def choose(self, file: Planned) -> None:
+        """Show a file as it will be."""
         self._previewed = file
         self._show_preview()
 
@@ -298,35 +301,35 @@ class ExportScreen(QWidget):
             choice.setChecked(file is not None and choice.text() == file.name)
         self._title.set_whole(file.name if file else "Nothing to write")
         if file is None:
-            self._facts.setText("")
-            self._preview.setPlainText("")
-        self._shown = None
+            self.facts.setText("")
+            self.preview.setPlainText("")
+        self.shown = None
         self._later.start()
 
     def _render(self) -> None:
         file = self._previewed
         if file is not None and self._session.recordings.has(file.recording_id):
-            self._shown = None
+            self.shown = None
             self._rendering.preview(file, self._maker(file, self.panel.export_options()))
 
     def _show_made(self, file: Planned, result: Written | str) -> None:
         if file != self._previewed:
             return
         if isinstance(result, str):
-            self._facts.setText(result)
-            self._preview.setPlainText("")
+            self.facts.setText(result)
+            self.preview.setPlainText("")
             return
-        self._shown = file, result
+        self.shown = file, result
         facts = result.facts
         size = len(result.data)
-        self._facts.setText(
+        self.facts.setText(
             f"{facts.words} words · {facts.cues} cues · {clock(facts.duration, 0)}"
             f" · {size / 1000:.1f} kB"
         )
         text = self._readable(file, result.data)
-        self._preview.document().setDefaultFont(fonts.mono(13))
-        if self._preview.toPlainText() != text:
-            self._preview.setPlainText(text[:MOST_SHOWN])
+        self.preview.document().setDefaultFont(fonts.mono(13))
+        if self.preview.toPlainText() != text:
+            self.preview.setPlainText(text[:MOST_SHOWN])
 
     def _readable(self, file: Planned, data: bytes) -> str:
         """The bytes of a text file as text; of a word-processor document, what is in it."""
@@ -340,15 +343,15 @@ class ExportScreen(QWidget):
         self._say(f"Writing {done + 1} of {count}…")
 
     def _finished(self, count: int, problems: list[str]) -> None:
-        self._go.setEnabled(bool(self._files))
+        self.go.setEnabled(bool(self.files))
         noun = "file" if count == 1 else "files"
         lines = [f"{count} {noun} written."] if count else []
         self._say("\n".join(lines + problems[:3]), "plum" if problems else "")
         self._open.setVisible(count > 0)
 
     def _say(self, text: str, tone: str = "") -> None:
-        self._said.setText(text)
-        set_tone(self._said, tone)
+        self.said.setText(text)
+        set_tone(self.said, tone)
 
     def _may_replace(self, names: list[str]) -> bool:
         listed = "\n".join(names[:8]) + ("\n…" if len(names) > 8 else "")

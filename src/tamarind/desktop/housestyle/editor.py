@@ -61,11 +61,11 @@ class StyleEditor(Dialog):
         self._list.setFixedWidth(206)
         self._list.currentItemChanged.connect(lambda now, _before: self._choose(now))
         self._name = ElidedLabel("", "title")
-        self._note = ElidedLabel("", "note")
+        self.note = ElidedLabel("", "note")
         self._captions = captions_page(partial(self._set, "captions"))
         self._transcript = transcript_page(partial(self._set, "transcript"))
         self._wording = wording_page(partial(self._set, "wording"))
-        self._levels = ChecksPage(self._set_level)
+        self._levels = ChecksPage(self.set_level)
         pages = {
             "Captions": self._captions,
             "Transcript": self._transcript,
@@ -88,12 +88,12 @@ class StyleEditor(Dialog):
             self._tabs.addButton(tab)
             tabs.addWidget(tab)
         tabs.addStretch(1)
-        self._example = Example(text, place)
-        self._example.setFixedWidth(380)
+        self.example = Example(text, place)
+        self.example.setFixedWidth(380)
         self._later = QTimer(self, singleShot=True, interval=FOLLOWS_MS)
-        self._later.timeout.connect(lambda: self._example.show_style(self.style_now()))
+        self._later.timeout.connect(lambda: self.example.show_style(self.style_now()))
         self._rename = button("rename…", self._ask_name, "link")
-        self._remove = button("take it away", self._take_away, "link")
+        self.remove = button("take it away", self.take_away, "link")
 
         left, middle, right = QVBoxLayout(), QVBoxLayout(), QVBoxLayout()
         for column in (left, middle, right):
@@ -101,18 +101,18 @@ class StyleEditor(Dialog):
         left.addWidget(label("STYLES", "heading"))
         left.addWidget(self._list, 1)
         for act in (
-            button("a new one like this…", self._ask_copy, "link"),
+            button("a new one like this…", self.ask_copy, "link"),
             self._rename,
             button("take from a file…", self._ask_take, "link"),
             button("save as a file…", self._ask_save, "link"),
-            self._remove,
+            self.remove,
         ):
             left.addWidget(act)
         middle.addWidget(self._name)
-        middle.addWidget(self._note)
+        middle.addWidget(self.note)
         middle.addLayout(tabs)
         middle.addWidget(self._pages, 1)
-        right.addWidget(self._example, 1)
+        right.addWidget(self.example, 1)
         row = QHBoxLayout()
         row.setSpacing(22)
         row.addLayout(left)
@@ -120,7 +120,7 @@ class StyleEditor(Dialog):
         row.addLayout(right)
         self.body.addLayout(row, 1)
         here = button("Use for this recording", self.accept, "primary")
-        every = button("Use for all recordings", self._accept_for_all)
+        every = button("Use for all recordings", self.accept_for_all)
         here.setEnabled(session.shown is not None)
         here.setDefault(True)
         self.set_acts(every, here)
@@ -150,7 +150,8 @@ class StyleEditor(Dialog):
             self._session.styles.keep(key, None)
         return self._key
 
-    def _accept_for_all(self) -> None:
+    def accept_for_all(self) -> None:
+        """Take the style for every recording."""
         self.for_all = True
         self.accept()
 
@@ -184,9 +185,9 @@ class StyleEditor(Dialog):
         note = "comes with Tamarind: a change makes a copy of your own" if shipped else "your own"
         if used:
             note += " · used by 1 recording" if used == 1 else f" · used by {used} recordings"
-        self._note.set_whole(note)
+        self.note.set_whole(note)
         self._rename.setEnabled(not shipped)
-        self._remove.setEnabled(not shipped and not used)
+        self.remove.setEnabled(not shipped and not used)
         self._captions.show_values(style.captions)
         self._transcript.show_values(style.transcript)
         self._wording.show_values(style.wording)
@@ -201,13 +202,14 @@ class StyleEditor(Dialog):
             return
         limits = changed if part == "captions" else style.captions
         if limits.shortest > limits.longest:
-            set_tone(self._note, "plum")
-            self._note.set_whole("The shortest time would be longer than the longest.")
+            set_tone(self.note, "plum")
+            self.note.set_whole("The shortest time would be longer than the longest.")
             return
-        set_tone(self._note, "")
+        set_tone(self.note, "")
         self._put(replace(style, **{part: changed}))
 
-    def _set_level(self, rule: str, level: Level) -> None:
+    def set_level(self, rule: str, level: Level) -> None:
+        """Say how much a rule matters."""
         levels = {**self.style_now().levels, rule: level}
         if RULES[rule].level is level:
             del levels[rule]
@@ -233,7 +235,8 @@ class StyleEditor(Dialog):
             wanted, number = f"{name} {number}", number + 1
         return wanted
 
-    def _ask_copy(self) -> None:
+    def ask_copy(self) -> None:
+        """Make a style of one's own from this one."""
         name, accepted = QInputDialog.getText(
             self, "New house style", "Its name", text=self._free(f"{self.style_now().name} 2")
         )
@@ -264,8 +267,8 @@ class StyleEditor(Dialog):
         try:
             style = style_from(path)
         except StyleError as error:
-            set_tone(self._note, "plum")
-            self._note.set_whole(str(error))
+            set_tone(self.note, "plum")
+            self.note.set_whole(str(error))
             return
         self._add(replace(style, name=self._free(style.name)))
 
@@ -282,12 +285,13 @@ class StyleEditor(Dialog):
         try:
             write_whole(path, self.style_now().packed().encode())
         except OSError as error:
-            set_tone(self._note, "plum")
-            self._note.set_whole(f"“{path.name}” cannot be written: {error.strerror}.")
+            set_tone(self.note, "plum")
+            self.note.set_whole(f"“{path.name}” cannot be written: {error.strerror}.")
             return
-        self._note.set_whole(f"Saved as “{path.name}”.")
+        self.note.set_whole(f"Saved as “{path.name}”.")
 
-    def _take_away(self) -> None:
+    def take_away(self) -> None:
+        """Do without this style."""
         del self._styles[self._key]
         self._key = next(iter(self._styles))
         self._fill()

@@ -44,7 +44,7 @@ class Card(QFrame):
         self._detail.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
         for line in (self._make_up, self._detail):
             line.setMinimumHeight(24)
-        self._act = button("", self._do_act, "link")
+        self.act = button("", self._do_act, "link")
         self._cancel = button(
             "cancel",
             lambda: session.line.cancel(recording.id),
@@ -63,7 +63,7 @@ class Card(QFrame):
         second.addWidget(self._make_up, 2)
         second.addWidget(self._detail, 3)
         second.addWidget(self._cancel)
-        second.addWidget(self._act)
+        second.addWidget(self.act)
         column = QVBoxLayout(self)
         self._column = column
         column.setContentsMargins(18, 9, 18, 9)
@@ -85,7 +85,7 @@ class Card(QFrame):
             self._top.insertWidget(1, self._detail, 2)
         else:
             self._second.insertWidget(1, self._detail, 3)
-        for act in (self._cancel, self._act):
+        for act in (self._cancel, self.act):
             (self._top if small else self._second).addWidget(act)
         edge = 4 if small else 9
         self._column.setContentsMargins(18, edge, 18, edge)
@@ -124,9 +124,9 @@ class Card(QFrame):
                 self._stage.setProperty("tone", tone)
                 self._stage.style().polish(self._stage)
             self._detail.set_whole(stage.detail)
-            self._act.setText(act)
-            self._act.setAccessibleName(f"{act}: {recording.path.name}")
-            self._act.setVisible(bool(act))
+            self.act.setText(act)
+            self.act.setAccessibleName(f"{act}: {recording.path.name}")
+            self.act.setVisible(bool(act))
             self.setAccessibleName(f"{recording.path.name}, {stage.text}, {stage.detail}")
         self.sound.update()
 

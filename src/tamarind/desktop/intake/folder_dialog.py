@@ -29,11 +29,11 @@ class FolderDialog(Dialog):
             item.setCheckState(Qt.CheckState.Checked)
         self.list.itemChanged.connect(self._count)
         self.skipped = label(_skipped(found), "note", wrap=True)
-        self._bring = button("", self.accept, "primary")
+        self.bring = button("", self.accept, "primary")
         self._count()
         self.body.addWidget(self.list, 1)
         self.body.addWidget(self.skipped)
-        self.set_acts(self._bring)
+        self.set_acts(self.bring)
 
     def chosen(self) -> list[Path]:
         """The files with a tick."""
@@ -46,8 +46,8 @@ class FolderDialog(Dialog):
 
     def _count(self) -> None:
         count = len(self.chosen())
-        self._bring.setText(f"Bring {count} in" if count else "Nothing to bring in")
-        self._bring.setEnabled(count > 0)
+        self.bring.setText(f"Bring {count} in" if count else "Nothing to bring in")
+        self.bring.setEnabled(count > 0)
 
 
 def _skipped(found: Found) -> str:

@@ -54,14 +54,14 @@ class IntakeScreen(QWidget):
     def __init__(self, session: Session, player: Player, hearing_dialog: HearingDialog) -> None:
         super().__init__()
         self._session, self._player = session, player
-        self._cards: dict[int, Card] = {}
+        self.cards: dict[int, Card] = {}
         self._chosen: list[int] = []
         self._stale: set[int] = set()
-        self._note = label("", "note")
-        self._panel = SettingsPanel(session)
-        self._panel.transcribe_asked.connect(self.transcribe)
-        self._panel.type_asked.connect(lambda: self.make_empty_cues(self._chosen[0]))
-        self._panel.listen_clean_asked.connect(self.listen_clean_asked)
+        self.note = label("", "note")
+        self.panel = SettingsPanel(session)
+        self.panel.transcribe_asked.connect(self.transcribe)
+        self.panel.type_asked.connect(lambda: self.make_empty_cues(self._chosen[0]))
+        self.panel.listen_clean_asked.connect(self.listen_clean_asked)
         self._column = CardColumn()
         self._column.dropped.connect(self._dropped)
         self._column.pressed_beside.connect(lambda: self._choose_only([]))
@@ -72,7 +72,7 @@ class IntakeScreen(QWidget):
         self._pages = QStackedWidget()
         self._pages.addWidget(self._scroll)
         self._pages.addWidget(_empty_page(self.choose_files, self.choose_folder))
-        self._importing = Importing(session, hearing_dialog, self)
+        self.importing = Importing(session, hearing_dialog, self)
         self.offers = Offers(session, self.import_text)
 
         self._small = personal.read(personal.SMALL_CARDS)
@@ -87,7 +87,7 @@ class IntakeScreen(QWidget):
         ways.addWidget(label("or", "note"))
         ways.addWidget(button("a whole folder", self.choose_folder, "link"))
         ways.addStretch(1)
-        ways.addWidget(self._note)
+        ways.addWidget(self.note)
         ways.addSpacing(10)
         ways.addWidget(self._size)
         left = QVBoxLayout()
@@ -102,7 +102,7 @@ class IntakeScreen(QWidget):
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(0)
         row.addLayout(left, 1)
-        row.addWidget(self._panel)
+        row.addWidget(self.panel)
         for keys, do in (
             (QKeySequence(OF_THE_SYSTEM[0]), self.paste),
             (QKeySequence(OF_THE_SYSTEM[1]), self._choose_all),
@@ -149,7 +149,7 @@ class IntakeScreen(QWidget):
         if paths:
             self.add(paths)
         else:
-            self._note.setText("The clipboard names no file that is there.")
+            self.note.setText("The clipboard names no file that is there.")
 
     def choose_files(self) -> None:
         """Ask for files."""
@@ -176,7 +176,7 @@ class IntakeScreen(QWidget):
             said.append(f"{known} already here")
         if what.skipped:
             said.append(f"{len(what.skipped)} left out: no sound or video")
-        self._note.setText(", ".join(said))
+        self.note.setText(", ".join(said))
         self._offer(what.captions)
 
     def _offer(self, captions: list[Path]) -> None:
@@ -212,33 +212,33 @@ class IntakeScreen(QWidget):
     def refresh(self) -> None:
         """Recordings have come, gone or changed places in line."""
         there = [recording.id for recording in self._session.recordings.all()]
-        for key in [key for key in self._cards if not self._session.recordings.has(key)]:
-            self._cards.pop(key).deleteLater()
+        for key in [key for key in self.cards if not self._session.recordings.has(key)]:
+            self.cards.pop(key).deleteLater()
         self._chosen = [key for key in self._chosen if key in there]
         self._pages.setCurrentIndex(0 if there else 1)
         self._ways.setVisible(bool(there))
         self._make_cards()
-        self._column.arrange([self._cards[key] for key in there if key in self._cards])
+        self._column.arrange([self.cards[key] for key in there if key in self.cards])
         self._stale.update(there)
         if not self._later.isActive():
             self._later.start()
         self._refresh_panel()
 
     def _make_cards(self) -> None:
-        missing = [r for r in self._session.recordings.all() if r.id not in self._cards]
+        missing = [r for r in self._session.recordings.all() if r.id not in self.cards]
         for recording in missing[:CARDS_AT_ONCE]:
             card = Card(self._session, recording)
-            card.chosen.connect(self._choose)
+            card.chosen.connect(self.choose)
             card.opened.connect(self._open)
             card.menu_asked.connect(self._menu)
             card.move_asked.connect(self._move)
             card.listened.connect(self._listen)
-            card.part_chosen.connect(self._panel.choose_part)
+            card.part_chosen.connect(self.panel.choose_part)
             card.set_small(self._small)
-            self._cards[recording.id] = card
+            self.cards[recording.id] = card
         if missing:
-            there = [r.id for r in self._session.recordings.all() if r.id in self._cards]
-            self._column.arrange([self._cards[key] for key in there])
+            there = [r.id for r in self._session.recordings.all() if r.id in self.cards]
+            self._column.arrange([self.cards[key] for key in there])
         if len(missing) > CARDS_AT_ONCE:
             self._making.start()
 
@@ -246,7 +246,7 @@ class IntakeScreen(QWidget):
         """A line for each recording, or cards with their sound; remembered for all jobs."""
         self._small = not self._small
         personal.keep(personal.SMALL_CARDS, self._small)
-        for card in self._cards.values():
+        for card in self.cards.values():
             card.set_small(self._small)
         self._name_size()
 
@@ -261,17 +261,17 @@ class IntakeScreen(QWidget):
     def _refresh_stale(self) -> None:
         stale, self._stale = self._stale, set()
         for key in stale:
-            if key in self._cards and self._session.recordings.has(key):
-                self._cards[key].refresh()
+            if key in self.cards and self._session.recordings.has(key):
+                self.cards[key].refresh()
         self._refresh_panel()
 
     def _refresh_panel(self) -> None:
-        for key, card in self._cards.items():
+        for key, card in self.cards.items():
             card.set_chosen(key in self._chosen)
-        self._panel.show_choice(self._chosen)
-        self._panel.show_work(self._ready())
+        self.panel.show_choice(self._chosen)
+        self.panel.show_work(self._ready())
 
-    def _choose(self, key: int, modifiers: Qt.KeyboardModifier) -> None:
+    def choose(self, key: int, modifiers: Qt.KeyboardModifier) -> None:
         """One alone; with Ctrl one more or less; with Shift all up to it."""
         if modifiers & Qt.KeyboardModifier.ShiftModifier and self._chosen:
             keys = [recording.id for recording in self._session.recordings.all()]
@@ -307,8 +307,8 @@ class IntakeScreen(QWidget):
         place = keys.index(key) + (2 if step > 0 else -1)
         if 0 <= place <= len(keys):
             self._session.move([key], place)
-            self._cards[key].setFocus()
-            self._scroll.ensureWidgetVisible(self._cards[key])
+            self.cards[key].setFocus()
+            self._scroll.ensureWidgetVisible(self.cards[key])
 
     def _listen(self, key: int, time: int) -> None:
         self._session.show(key)
@@ -316,7 +316,7 @@ class IntakeScreen(QWidget):
 
     def _playhead_moved(self, position: int) -> None:
         shown = self._session.shown
-        for key, card in self._cards.items():
+        for key, card in self.cards.items():
             card.sound.set_position(position if key == shown and position else None)
 
     # One recording
@@ -369,7 +369,7 @@ class IntakeScreen(QWidget):
 
     def import_text(self, key: int, path: Path) -> None:
         """Take a file as a recording's text; a text that is there goes, with undo."""
-        self._importing.take(key, path)
+        self.importing.take(key, path)
 
     def _ask_remove_chosen(self) -> None:
         keys = list(self._chosen)

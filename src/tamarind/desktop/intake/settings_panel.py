@@ -66,32 +66,32 @@ class SettingsPanel(QWidget):
         self._whose = ElidedLabel("", "note")
         self._whose.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
         self._fields = {one: self._field(one) for one in FIELDS}
-        self._recogniser = _choice("Recogniser", {}, self._recogniser_changed)
+        self.recogniser = _choice("Recogniser", {}, self._recogniser_changed)
         self._fill_recognisers()
         self._track = _choice("Sound track", {"first track": 0}, self._track_changed)
-        self._clean = QCheckBox("less hum and hiss")
-        self._clean.setAccessibleName("Clean-up: less hum and hiss")
-        self._clean.clicked.connect(self._clean_changed)
+        self.clean = QCheckBox("less hum and hiss")
+        self.clean.setAccessibleName("Clean-up: less hum and hiss")
+        self.clean.clicked.connect(self._clean_changed)
         self._listen = button(
             "listen", self.listen_clean_asked.emit, "link", "Hear what clean-up makes of it"
         )
-        self._style = _choice("House style", {}, self._style_changed)
-        self._glossary = button("", self._edit_glossary)
-        self._glossary.setToolTip("Names and terms to listen for in this job")
-        self._start, self._end = QLineEdit(), QLineEdit()
-        for box, name in ((self._start, "From"), (self._end, "To")):
+        self.house_style = _choice("House style", {}, self._style_changed)
+        self.glossary = button("", self._edit_glossary)
+        self.glossary.setToolTip("Names and terms to listen for in this job")
+        self.start, self.end = QLineEdit(), QLineEdit()
+        for box, name in ((self.start, "From"), (self.end, "To")):
             box.setMinimumWidth(60)
             box.setAccessibleName(name)
-            box.editingFinished.connect(self._part_changed)
-        self._start.setPlaceholderText("its start")
-        self._end.setPlaceholderText("its end")
-        self._part_note = label("", "note", wrap=True)
-        self._make_default = button(
+            box.editingFinished.connect(self.take_part)
+        self.start.setPlaceholderText("its start")
+        self.end.setPlaceholderText("its end")
+        self.part_note = label("", "note", wrap=True)
+        self.make_default = button(
             "use these for new recordings too", self._make_them_default, "link"
         )
-        self._go = button("Transcribe", self.transcribe_asked.emit, "primary")
-        self._go_note = label("", "note", wrap=True)
-        self._go_note.setAlignment(Qt.AlignmentFlag.AlignCenter)
+        self.go = button("Transcribe", self.transcribe_asked.emit, "primary")
+        self.go_note = label("", "note", wrap=True)
+        self.go_note.setAlignment(Qt.AlignmentFlag.AlignCenter)
         self._type = button("or make empty cues to type into…", self.type_asked.emit, "link")
         self.batch = BatchBar(session)
 
@@ -109,26 +109,26 @@ class SettingsPanel(QWidget):
         grid.setVerticalSpacing(9)
         part = QHBoxLayout()
         part.setSpacing(6)
-        part.addWidget(self._start)
+        part.addWidget(self.start)
         part.addWidget(label("to", "note"))
-        part.addWidget(self._end)
+        part.addWidget(self.end)
         clean = QHBoxLayout()
-        clean.addWidget(self._clean)
+        clean.addWidget(self.clean)
         clean.addStretch(1)
         clean.addWidget(self._listen)
         rows: tuple[tuple[str, QWidget | QHBoxLayout], ...] = (
             self._row(LANGUAGE),
-            ("Recogniser", self._recogniser),
+            ("Recogniser", self.recogniser),
             self._row(CARE),
             self._row(SPEAKERS),
             ("Part", part),
-            ("", self._part_note),
+            ("", self.part_note),
             *(self._row(one) for one in FIELDS if one not in (LANGUAGE, CARE, SPEAKERS)),
             ("", self._track),
             ("Clean-up", clean),
-            ("Glossary", self._glossary),
-            ("House style", self._style),
-            ("", self._make_default),
+            ("Glossary", self.glossary),
+            ("House style", self.house_style),
+            ("", self.make_default),
         )
         grid.setRowStretch(len(rows), 1)
         for row, (name, what) in enumerate(rows):
@@ -152,8 +152,8 @@ class SettingsPanel(QWidget):
         foot.setContentsMargins(0, 0, 6, 0)
         foot.setSpacing(14)
         foot.addWidget(self.batch)
-        foot.addWidget(self._go)
-        foot.addWidget(self._go_note)
+        foot.addWidget(self.go)
+        foot.addWidget(self.go_note)
         foot.addWidget(self._type, 0, Qt.AlignmentFlag.AlignHCenter)
         column.addLayout(foot)
 
@@ -177,17 +177,17 @@ class SettingsPanel(QWidget):
         for field, box in self._fields.items():
             _show(box, {field.get(how) for how in hows})
             box.setEnabled(not field.stereo_only or stereo or not recordings)
-        _show(self._recogniser, {how.recogniser for how in hows})
-        _show(self._style, {style for _, style in ways})
+        _show(self.recogniser, {how.recogniser for how in hows})
+        _show(self.house_style, {style for _, style in ways})
         self._show_tracks(recordings)
         clean = {how.source.clean for how in hows}
-        self._clean.setCheckState(_CHECKS[clean.pop() if len(clean) == 1 else None])
+        self.clean.setCheckState(_CHECKS[clean.pop() if len(clean) == 1 else None])
         self._listen.setVisible(len(recordings) == 1 and recordings[0].duration > 0)
         count = len(self._session.glossary().terms)
-        self._glossary.setText(
+        self.glossary.setText(
             "Names and terms…" if not count else "1 term…" if count == 1 else f"{count} terms…"
         )
-        self._make_default.setVisible(len(ways) == 1 and bool(recordings) and ways != {usual})
+        self.make_default.setVisible(len(ways) == 1 and bool(recordings) and ways != {usual})
         self._type.setVisible(
             len(recordings) == 1 and can_be_typed(self._session, recordings[0].id)
         )
@@ -195,17 +195,17 @@ class SettingsPanel(QWidget):
 
     def _say_of_part(self, problem: str) -> None:
         """What is wrong with the part that was typed, if anything."""
-        self._part_note.setText(problem)
-        self._part_note.setVisible(bool(problem))
+        self.part_note.setText(problem)
+        self.part_note.setVisible(bool(problem))
 
     def _show_part(self, recordings: list[Recording]) -> None:
-        for box in (self._start, self._end):
+        for box in (self.start, self.end):
             box.setEnabled(bool(recordings))
         parts = {recording.part for recording in recordings}
         start, end = parts.pop() if len(parts) == 1 else (0, None)
-        if not self._start.hasFocus() and not self._end.hasFocus():
-            self._start.setText(_short(start) if start else "")
-            self._end.setText(_short(end) if end is not None else "")
+        if not self.start.hasFocus() and not self.end.hasFocus():
+            self.start.setText(_short(start) if start else "")
+            self.end.setText(_short(end) if end is not None else "")
             self._say_of_part("")
 
     def show_work(self, ready: list[Recording]) -> None:
@@ -213,19 +213,19 @@ class SettingsPanel(QWidget):
         problem = next(filter(None, (cannot_hear(r) for r in ready)), None)
         ready = [r for r in ready if cannot_hear(r) is None]
         count = len(ready)
-        self._go.setEnabled(count > 0)
+        self.go.setEnabled(count > 0)
         noun = "recording" if count == 1 else "recordings"
         busy = self.batch.refresh()
         if count:
-            self._go.setText(f"Transcribe {count} {noun}")
+            self.go.setText(f"Transcribe {count} {noun}")
             seconds = self._session.line.seconds_for(ready)
-            self._go_note.setText(f"{human(seconds)} here, and nothing leaves this computer")
+            self.go_note.setText(f"{human(seconds)} here, and nothing leaves this computer")
         else:
-            self._go.setText("All in line" if busy else "Nothing to transcribe")
-            self._go_note.setText("nothing leaves this computer")
+            self.go.setText("All in line" if busy else "Nothing to transcribe")
+            self.go_note.setText("nothing leaves this computer")
         if problem is not None:
-            self._go_note.setText(problem)
-        set_tone(self._go_note, "plum" if problem is not None else "")
+            self.go_note.setText(problem)
+        set_tone(self.go_note, "plum" if problem is not None else "")
 
     def _show_tracks(self, recordings: list[Recording]) -> None:
         """Only recordings with several sound tracks have a choice."""
@@ -256,16 +256,16 @@ class SettingsPanel(QWidget):
         )
 
     def _style_changed(self) -> None:
-        style = self._style.currentData()
+        style = self.house_style.currentData()
         recordings = self._recordings()
         if not recordings:
             self._session.set_usual(self._session.usual()._replace(style=style))
         self._session.styles.choose([recording.id for recording in recordings], style)
 
     def _fill_styles(self) -> None:
-        self._style.clear()
+        self.house_style.clear()
         for key, style in self._session.styles.all().items():
-            self._style.addItem(style.name, key)
+            self.house_style.addItem(style.name, key)
 
     def _make_them_default(self) -> None:
         recording = self._recordings()[0]
@@ -287,7 +287,7 @@ class SettingsPanel(QWidget):
         return field.title, self._fields[field]
 
     def _recogniser_changed(self) -> None:
-        recogniser = self._recogniser.currentData()
+        recogniser = self.recogniser.currentData()
         if recogniser is None:
             ModelsDialog(shelf(), models_home(), self.window()).exec()
             self._fill_recognisers()
@@ -296,12 +296,12 @@ class SettingsPanel(QWidget):
             self._change(lambda how: replace(how, recogniser=recogniser))
 
     def _fill_recognisers(self) -> None:
-        self._recogniser.clear()
+        self.recogniser.clear()
         for shipped in SHIPPED:
-            self._recogniser.addItem(shipped.label, shipped.name)
+            self.recogniser.addItem(shipped.label, shipped.name)
         for folder in shelf().folders():
-            self._recogniser.addItem(folder.name, str(folder))
-        self._recogniser.addItem("models of your own…", None)
+            self.recogniser.addItem(folder.name, str(folder))
+        self.recogniser.addItem("models of your own…", None)
 
     def _track_changed(self) -> None:
         track = self._track.currentData()
@@ -320,10 +320,11 @@ class SettingsPanel(QWidget):
         there = {recording.id: recording for recording in self._session.recordings.all()}
         return [there[key] for key in self._chosen if key in there]
 
-    def _part_changed(self) -> None:
+    def take_part(self) -> None:
+        """Hear only the part that is given."""
         try:
-            start = parse_time(self._start.text()) if self._start.text().strip() else 0
-            end = parse_time(self._end.text()) if self._end.text().strip() else None
+            start = parse_time(self.start.text()) if self.start.text().strip() else 0
+            end = parse_time(self.end.text()) if self.end.text().strip() else None
         except ValueError as error:
             self._say_of_part(str(error))
             return

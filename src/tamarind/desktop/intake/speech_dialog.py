@@ -40,7 +40,7 @@ class SpeechDialog(Dialog):
         super().__init__(f"Empty cues from speech – {name}", (760, 420), parent)
         self._session, self._id, self._playhead = session, recording_id, playhead
         recording = session.recordings.get(recording_id)
-        self._spans: list[Span] = []
+        self.spans: list[Span] = []
         self.whole = _Preview(session, recording_id, (0, recording.duration))
         close = min(max(playhead - WINDOW_MS // 2, 0), max(recording.duration - WINDOW_MS, 0))
         self.near = _Preview(
@@ -69,7 +69,7 @@ class SpeechDialog(Dialog):
         self.replacing.setVisible(has_cues)
         self.keeping.setVisible(has_cues)
         self._count = label("listening for speech…", "note")
-        self._make = button("", self._apply, "primary")
+        self.make = button("", self.look, "primary")
         self._lay_out(has_cues)
         self.sensitivity.valueChanged.connect(self._preview)
         self.longest.valueChanged.connect(self._preview)
@@ -119,7 +119,7 @@ class SpeechDialog(Dialog):
         column.addWidget(self._count)
         column.addLayout(grid)
         column.addStretch(1)
-        self.set_acts(self._make)
+        self.set_acts(self.make)
 
     def _speech_found(self, _recording_id: int) -> None:
         self._preview()
@@ -127,31 +127,30 @@ class SpeechDialog(Dialog):
     def _preview(self) -> None:
         """Show the cues that would come."""
         activity = self._session.on_demand.speech(self._id)
-        self._make.setEnabled(activity is not None)
+        self.make.setEnabled(activity is not None)
         if activity is None:
-            self._make.setText("Listening…")
+            self.make.setText("Listening…")
             return
         start = self._playhead if self.from_playhead.isChecked() else 0
         begins_at = (100 - self.sensitivity.value()) / 100
-        self._spans = stretches(activity, begins_at, self.longest.value() * 1000, start)
+        self.spans = stretches(activity, begins_at, self.longest.value() * 1000, start)
         for preview in (self.whole, self.near):
-            preview.show_spans(self._spans)
-        seconds = sum(end - first for first, end in self._spans) / 1000
-        count = len(self._spans)
+            preview.show_spans(self.spans)
+        seconds = sum(end - first for first, end in self.spans) / 1000
+        count = len(self.spans)
         self._count.setText(
             f"{count} cues, {seconds / 60:.1f} min of speech" if count else "no speech found"
         )
-        self._make.setText(f"Make {count} empty cues" if count != 1 else "Make 1 empty cue")
-        self._make.setEnabled(count > 0)
+        self.make.setText(f"Make {count} empty cues" if count != 1 else "Make 1 empty cue")
+        self.make.setEnabled(count > 0)
 
-    def _apply(self) -> None:
+    def look(self) -> None:
+        """Find the speech anew."""
         start = self._playhead if self.from_playhead.isChecked() else 0
         keep = self.keeping.isVisible() and self.keeping.isChecked()
         session = self._session
         before = session.texts.transcript(self._id)
-        session.texts.edit(
-            self._id, "empty cues", with_empty_cues(before, self._spans, start, keep)
-        )
+        session.texts.edit(self._id, "empty cues", with_empty_cues(before, self.spans, start, keep))
         session.recordings.typed_by_hand(self._id)
         self.accept()
 
@@ -162,12 +161,12 @@ class _Preview(QWidget):
     def __init__(self, session: Session, recording_id: int, span: Span) -> None:
         super().__init__()
         self._session, self._id, self.span = session, recording_id, span
-        self._spans: list[Span] = []
+        self.spans: list[Span] = []
         self.setFixedHeight(58)
         self.setAccessibleName("Where cues would be")
 
     def show_spans(self, spans: list[Span]) -> None:
-        self._spans = spans
+        self.spans = spans
         self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:
@@ -178,7 +177,7 @@ class _Preview(QWidget):
         scale = self.width() / max(last - first, 1)
         painter.fillRect(QRectF(self.rect()), QColor(colours.SHEET))
         shades = (colours.LEAF, colours.BARK)
-        for number, (start, end) in enumerate(self._spans):
+        for number, (start, end) in enumerate(self.spans):
             if end > first and start < last:
                 left, right = (start - first) * scale, (end - first) * scale
                 wide = max(right - left - 1, 1)

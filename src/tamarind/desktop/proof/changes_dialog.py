@@ -40,18 +40,18 @@ class ChangesDialog(Dialog):
         """``note`` is said above the list; ``texts`` shares the width between before and
         after, ``about`` heads the last column."""
         super().__init__(title, (860, 480), parent, title)
-        self._rows = RowList(title, ("before", "after", about))
+        self.rows = RowList(title, ("before", "after", about))
         self._places = [change.place for change in changes]
         resize = QHeaderView.ResizeMode
         for column in (0, 1):
             mode = resize.Interactive if texts else resize.ResizeToContents
-            self._rows.header().setSectionResizeMode(column, mode)
+            self.rows.header().setSectionResizeMode(column, mode)
             if texts:
-                self._rows.setColumnWidth(column, 300)
+                self.rows.setColumnWidth(column, 300)
         if texts:
-            self._rows.setItemDelegate(LinesDelegate(self._rows))
+            self.rows.setItemDelegate(LinesDelegate(self.rows))
         for change in changes:
-            row = self._rows.add((change.before, change.after, change.text), change.ticked)
+            row = self.rows.add((change.before, change.after, change.text), change.ticked)
             row.setToolTip(0, change.before)
             row.setToolTip(1, change.after)
             if texts:
@@ -59,26 +59,26 @@ class ChangesDialog(Dialog):
                     row.setTextAlignment(
                         column, Qt.AlignmentFlag.AlignTop | Qt.AlignmentFlag.AlignLeft
                     )
-        self._rows.itemChanged.connect(self._count)
-        self._take = button("", self.accept, "primary")
+        self.rows.itemChanged.connect(self._count)
+        self.take = button("", self.accept, "primary")
         self._count()
         if note:
             self.body.addWidget(label(note, "note", wrap=True))
-        self.body.addWidget(self._rows, 1)
+        self.body.addWidget(self.rows, 1)
         ticks = (
-            button("Tick all", lambda: self._rows.tick_all(True)),
-            button("Tick none", lambda: self._rows.tick_all(False)),
+            button("Tick all", lambda: self.rows.tick_all(True)),
+            button("Tick none", lambda: self.rows.tick_all(False)),
         )
-        self._take.setDefault(True)
-        self.set_acts(self._take, leave="Leave all as it is", between=ticks)
-        self._rows.choose(0)
-        self._rows.setFocus()
+        self.take.setDefault(True)
+        self.set_acts(self.take, leave="Leave all as it is", between=ticks)
+        self.rows.choose(0)
+        self.rows.setFocus()
 
     def chosen(self) -> list[int]:
         """The places whose change is to be made."""
-        return [self._places[row] for row in self._rows.ticked()]
+        return [self._places[row] for row in self.rows.ticked()]
 
     def _count(self) -> None:
         count = len(self.chosen())
-        self._take.setText("Make 1 change" if count == 1 else f"Make {count} changes")
-        self._take.setEnabled(count > 0)
+        self.take.setText("Make 1 change" if count == 1 else f"Make {count} changes")
+        self.take.setEnabled(count > 0)

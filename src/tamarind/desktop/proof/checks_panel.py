@@ -47,14 +47,14 @@ class ChecksPanel(QFrame):
         self.setObjectName("bar")
         self._session, self._sheet, self._checking = session, sheet, checking
         self._listed: list[PlacedFinding] = []
-        self._filter = QComboBox()
-        self._filter.setAccessibleName("Which checks are listed")
-        self._filter.activated.connect(lambda _index: self._fill())
+        self.filter = QComboBox()
+        self.filter.setAccessibleName("Which checks are listed")
+        self.filter.activated.connect(lambda _index: self.refresh())
         self._count = ElidedLabel("", "note")
         self._fix = button("mend it", self.fix_one, "link", "Mend this one ({fix_check})")
         self._fix_all = button("mend all like it", self.fix_all, "link")
         self._leave = button("let it be", self.dismiss, "link", "It is right so ({leave_check})")
-        self._learn = button("into the glossary", self._to_glossary, "link")
+        self._learn = button("into the glossary", self.to_glossary, "link")
         self._again = button("", self._tell_again, "link", name="Tell again what is let be")
         self.list = RowList("Checks")
         self.list.setUniformRowHeights(True)
@@ -73,7 +73,7 @@ class ChecksPanel(QFrame):
         top.setSpacing(12)
         acts.setSpacing(16)
         top.addWidget(label("CHECKS", "heading"))
-        top.addWidget(self._filter)
+        top.addWidget(self.filter)
         top.addWidget(self._count, 1)
         top.addWidget(button("house style…", self.style_asked.emit, "link", "{house_style}"))
         top.addWidget(button("close", self.close_panel, "link"))
@@ -231,20 +231,21 @@ class ChecksPanel(QFrame):
         if not self.isVisible():
             return
         told = self._told()
-        kept = self._filter.currentData()
+        kept = self.filter.currentData()
         counts = Counter(one.finding.rule for one in told)
         musts = sum(one.level is Level.MUST for one in told)
-        self._filter.clear()
-        self._filter.addItem(f"{EVERYTHING} ({len(told)})", EVERYTHING)
-        self._filter.addItem(f"{MUST} ({musts})", MUST)
+        self.filter.clear()
+        self.filter.addItem(f"{EVERYTHING} ({len(told)})", EVERYTHING)
+        self.filter.addItem(f"{MUST} ({musts})", MUST)
         for rule in RULES.values():
             if counts[rule.key]:
-                self._filter.addItem(f"{rule.title} ({counts[rule.key]})", rule.key)
-        self._filter.setCurrentIndex(max(self._filter.findData(kept), 0))
-        self._fill()
+                self.filter.addItem(f"{rule.title} ({counts[rule.key]})", rule.key)
+        self.filter.setCurrentIndex(max(self.filter.findData(kept), 0))
+        self.refresh()
 
-    def _fill(self) -> None:
-        wanted = self._filter.currentData()
+    def refresh(self) -> None:
+        """List what the filter lets through."""
+        wanted = self.filter.currentData()
         told = self._told()
         self._listed = [
             one
@@ -296,7 +297,7 @@ class ChecksPanel(QFrame):
             self.go_to(told)
             self.list.setFocus()
 
-    def _to_glossary(self) -> None:
+    def to_glossary(self) -> None:
         """The word is right, here and wherever it stands."""
         told = self._chosen()
         if told is None:

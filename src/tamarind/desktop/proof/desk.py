@@ -48,17 +48,17 @@ class Desk(QWidget):
         self.setFixedWidth(296)
         self._session = session
         self.picture = picture
-        self._threshold = QSlider(Qt.Orientation.Horizontal)
-        self._threshold.setRange(0, 100)
-        self._threshold.setValue(round(100 * session.threshold))
-        self._threshold.setAccessibleName("Words less certain than this are doubts")
-        set_tip(self._threshold, "Words less certain than this are doubts")
-        self._threshold.valueChanged.connect(lambda value: session.set_threshold(value / 100))
-        self._count = label("", "note")
-        self._kind = label("", "heading")
-        self._word = ElidedLabel("", "word")
+        self.threshold = QSlider(Qt.Orientation.Horizontal)
+        self.threshold.setRange(0, 100)
+        self.threshold.setValue(round(100 * session.threshold))
+        self.threshold.setAccessibleName("Words less certain than this are doubts")
+        set_tip(self.threshold, "Words less certain than this are doubts")
+        self.threshold.valueChanged.connect(lambda value: session.set_threshold(value / 100))
+        self.count = label("", "note")
+        self.kind = label("", "heading")
+        self.word = ElidedLabel("", "word")
         self._confidence = label("", "mono")
-        self._times = label("", "mono")
+        self.times = label("", "mono")
         self._alternatives = QVBoxLayout()
         self._alternatives.setSpacing(4)
         self._hear = button("Hear it again", self.hear_asked.emit, "link", "{hear_doubt}")
@@ -71,15 +71,13 @@ class Desk(QWidget):
         self._rest.setSpacing(2)
         self._rest_places: list[tuple[int, int]] = []
         # Made once: they change with every keystroke.
-        self._rest_buttons = [
-            button("", partial(self._ask_doubt, n), "listed") for n in range(NEXT)
-        ]
-        for go in self._rest_buttons:
+        self.rest_buttons = [button("", partial(self._ask_doubt, n), "listed") for n in range(NEXT)]
+        for go in self.rest_buttons:
             go.setFocusPolicy(Qt.FocusPolicy.TabFocus)
             go.hide()
             self._rest.addWidget(go)
         self._rest_note = label("", "note", wrap=True)
-        self._checks = button(
+        self.checks = button(
             "checking…", self.checks_asked.emit, "link", "All checks ({checks})", "All checks"
         )
 
@@ -100,12 +98,12 @@ class Desk(QWidget):
         column.setSpacing(8)
         column.addWidget(picture)
         column.addSpacing(4)
-        column.addWidget(self._kind)
+        column.addWidget(self.kind)
         word = QHBoxLayout()
-        word.addWidget(self._word, 1)
+        word.addWidget(self.word, 1)
         word.addWidget(self._confidence, 0, Qt.AlignmentFlag.AlignBottom)
         column.addLayout(word)
-        column.addWidget(self._times)
+        column.addWidget(self.times)
         column.addLayout(self._alternatives)
         acts = QHBoxLayout()
         acts.addWidget(self._hear)
@@ -123,10 +121,10 @@ class Desk(QWidget):
         column.addWidget(self._rest_heading)
         doubtful = QHBoxLayout()
         doubtful.setSpacing(10)
-        doubtful.addWidget(self._count)
-        doubtful.addWidget(self._threshold, 1)
+        doubtful.addWidget(self.count)
+        doubtful.addWidget(self.threshold, 1)
         column.addLayout(doubtful)
-        column.addWidget(self._checks)
+        column.addWidget(self.checks)
         column.addLayout(self._rest)
         column.addWidget(self._rest_note)
         column.addStretch(1)
@@ -141,10 +139,10 @@ class Desk(QWidget):
     ) -> None:
         """Say what is known of the word at a place of the text, among all its doubts."""
         if not transcript.cues or not transcript.cues[row].words:
-            self._kind.setText("")
-            self._word.set_whole("")
+            self.kind.setText("")
+            self.word.set_whole("")
             self._confidence.setText("")
-            self._times.setText("")
+            self.times.setText("")
             self._keep.setVisible(False)
             self._leave_out.setVisible(False)
             self._hear.setVisible(False)
@@ -154,7 +152,7 @@ class Desk(QWidget):
         if transcript.cues:
             cue = transcript.cues[row]
             start, end = (clock(time, 2, hours=False) for time in (cue.start, cue.end))
-            self._times.setText(f"cue {start} – {end}, {(cue.end - cue.start) / 1000:.2f} s")
+            self.times.setText(f"cue {start} – {end}, {(cue.end - cue.start) / 1000:.2f} s")
         self._show_speakers(transcript, row)
         self._show_rest(transcript, (row, word), doubts)
 
@@ -163,16 +161,16 @@ class Desk(QWidget):
     ) -> None:
         words = transcript.cues[row].words
         at = words[min(word, len(words) - 1)]
-        self._word.set_whole(at.text)
+        self.word.set_whole(at.text)
         self._hear.setVisible(True)
         number = bisect_left(doubts, (row, min(word, len(words) - 1)))
         doubtful = doubts[number : number + 1] == [(row, min(word, len(words) - 1))]
         self._keep.setVisible(doubtful)
         self._leave_out.setVisible(doubtful)
         clear(self._alternatives)
-        set_tone(self._kind, "plum" if doubtful else "")
+        set_tone(self.kind, "plum" if doubtful else "")
         if doubtful:
-            self._kind.setText(f"DOUBT {number + 1} OF {len(doubts)}")
+            self.kind.setText(f"DOUBT {number + 1} OF {len(doubts)}")
             self._confidence.setText(f"certainty {at.confidence:.2f}")
             for number, reading in enumerate(filter(None, at.alternatives), 1):
                 take = button(
@@ -184,7 +182,7 @@ class Desk(QWidget):
                 )
                 self._alternatives.addWidget(take)
         else:
-            self._kind.setText("AT THE CARET")
+            self.kind.setText("AT THE CARET")
             self._confidence.setText(f"{clock(at.start, 2, hours=False)}")
 
     def _show_speakers(self, transcript: Transcript, row: int) -> None:
@@ -222,7 +220,7 @@ class Desk(QWidget):
         """Other things than doubts that are to be settled."""
         self._told = told
         self._told_places = [(one.place, one.finding.first) for one in told]
-        self._checks.setText(summary(told))
+        self.checks.setText(summary(told))
         self._last_rest = None
         if self._last_shown is not None:
             self._show_rest(*self._last_shown)
@@ -241,16 +239,16 @@ class Desk(QWidget):
         entries = entries[:NEXT]
         here_too = here in doubts[bisect_left(doubts, here) :][:1]
         left = max(len(doubts) + len(others) - here_too - NEXT, 0)
-        self._count.setText(f"{len(doubts)} below {self._session.threshold:.2f}")
-        self._threshold.setVisible(bool(transcript.cues))
-        self._count.setVisible(bool(transcript.cues))
-        self._checks.setVisible(bool(transcript.cues))
+        self.count.setText(f"{len(doubts)} below {self._session.threshold:.2f}")
+        self.threshold.setVisible(bool(transcript.cues))
+        self.count.setVisible(bool(transcript.cues))
+        self.checks.setVisible(bool(transcript.cues))
         state = (entries, left, bool(transcript.cues))
         if state == self._last_rest:
             return
         self._last_rest = state
         self._rest_places = [place for place, _ in entries]
-        for number, go in enumerate(self._rest_buttons):
+        for number, go in enumerate(self.rest_buttons):
             go.setVisible(number < len(entries))
             if number < len(entries):
                 go.setText(entries[number][1])

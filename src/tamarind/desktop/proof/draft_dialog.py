@@ -28,7 +28,7 @@ class DraftDialog(Dialog):
         self.restores = False
         self.place: int | None = None
         self.sentence = _sentence(whole, compare(draft, text, only_settled=True), text)
-        self._changes = whole.changes
+        self.changes = whole.changes
         self.list = RowList("Changes since the draft", ("time", "draft", "now"))
         resize = QHeaderView.ResizeMode
         self.list.header().setSectionResizeMode(0, resize.ResizeToContents)
@@ -36,9 +36,9 @@ class DraftDialog(Dialog):
         self.list.setColumnWidth(1, 360)
         for change in whole.changes[:MOST_LISTED]:
             self.list.add(_row(change))
-        self.list.itemActivated.connect(lambda _item: self._go(False))
-        go = button("Go there", lambda: self._go(False), "primary")
-        back = button("Back to the draft there", lambda: self._go(True))
+        self.list.itemActivated.connect(lambda _item: self.go(False))
+        go = button("Go there", lambda: self.go(False), "primary")
+        back = button("Back to the draft there", lambda: self.go(True))
         for act in (go, back):
             act.setEnabled(bool(whole.changes))
         self.body.addWidget(label(self.sentence, "note", wrap=True))
@@ -47,10 +47,11 @@ class DraftDialog(Dialog):
         self.list.choose(0)
         self.list.setFocus(Qt.FocusReason.OtherFocusReason)
 
-    def _go(self, restores: bool) -> None:
+    def go(self, restores: bool) -> None:
+        """To the place in the text, with or without putting back what was heard."""
         row = self.list.row()
         if row is not None:
-            self.place, self.restores = self._changes[row].place, restores
+            self.place, self.restores = self.changes[row].place, restores
             self.accept()
 
 

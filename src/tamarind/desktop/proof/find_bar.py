@@ -57,7 +57,7 @@ class FindBar(QFrame):
         self.case, self.whole = QCheckBox("Capitals count"), QCheckBox("Whole words")
         self.pattern = QCheckBox("Pattern")
         self.pattern.setToolTip("A regular expression; \\1 in the replacement is its first group")
-        self._count = label("", "note")
+        self.count = label("", "note")
         self.list = QListWidget()
         self.list.setAccessibleName("Places")
         self.list.itemActivated.connect(lambda _item: self._go(self.list.currentRow()))
@@ -71,7 +71,7 @@ class FindBar(QFrame):
             row.setSpacing(12)
         finding.addWidget(button("previous", lambda: self.step(-1), "link"))
         finding.addWidget(button("next", lambda: self.step(1), "link"))
-        finding.addWidget(self._count, 1)
+        finding.addWidget(self.count, 1)
         replacing.addWidget(button("replace", self.replace_one, "link"))
         replacing.addWidget(button("replace all", self.replace_all, "link"))
         replacing.addStretch(1)
@@ -137,7 +137,7 @@ class FindBar(QFrame):
             self._show_found(_found(texts, wanted, lambda: False))
             return
         is_current = self._tasks.is_current()
-        self._count.setText("looking…")
+        self.count.setText("looking…")
         self._tasks.run(
             lambda: _found(texts, wanted, lambda: not is_current()),
             self._show_found,
@@ -147,7 +147,7 @@ class FindBar(QFrame):
     def _show_found(self, found: tuple[list[tuple[int, Found]], str]) -> None:
         self._places, said = found
         self._at = -1
-        self._count.setText(said if self.wanted.text() else "")
+        self.count.setText(said if self.wanted.text() else "")
         self._fill_list()
         self.places_changed.emit()
 
@@ -197,13 +197,13 @@ class FindBar(QFrame):
             return [(key, text, *replace_all(text, wanted, by)) for key, text in texts]
 
         if wanted.pattern:
-            self._count.setText("replacing…")
-            self._tasks.run(work, self._take_replaced, self._count.setText)
+            self.count.setText("replacing…")
+            self._tasks.run(work, self._take_replaced, self.count.setText)
             return
         try:
             self._take_replaced(work())
         except PatternError as error:
-            self._count.setText(str(error))
+            self.count.setText(str(error))
 
     def _take_replaced(self, replaced: list[tuple[int, Transcript, Transcript, int]]) -> None:
         """Put in the new texts of recordings; one that was edited meanwhile stays as it is."""
@@ -218,7 +218,7 @@ class FindBar(QFrame):
                 self._session.texts.edit(key, "replace", after)
                 total += count
         self.look()
-        self._count.setText(f"{total} replaced" if total else "nothing to replace")
+        self.count.setText(f"{total} replaced" if total else "nothing to replace")
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """Escape closes."""
@@ -232,7 +232,7 @@ class FindBar(QFrame):
         try:
             new, count = replace_all(text, self._wanted(), self.replacement.text(), places)
         except PatternError as error:
-            self._count.setText(str(error))
+            self.count.setText(str(error))
             return 0
         if new is not text:
             self._session.texts.close_edit_group()
@@ -251,7 +251,7 @@ class FindBar(QFrame):
         self._sheet.cue_caret.go_to((found.row, found.first))
         self._sheet.cue_caret.go_to((found.row, found.last), keep_anchor=True)
         self.list.setCurrentRow(place)
-        self._count.setText(f"{place + 1} of {len(self._places)}")
+        self.count.setText(f"{place + 1} of {len(self._places)}")
 
     def _start(self) -> tuple[int, int]:
         selection = self._sheet.caret.selection()

@@ -141,7 +141,7 @@ class Loupe(QWidget):
         reach = SNAP_PX * self._a_pixel()
         cues = self._text().cues
         near = [*cues[max(self._place - 1, 0) : self._place], *cues[self._place + 1 :][:1]]
-        places = [edge for cue in near for edge in (cue.start, cue.end)] + self._speech_edges()
+        places = [edge for cue in near for edge in (cue.start, cue.end)] + self.speech_edges()
         best = min(places, key=lambda place: abs(place - time), default=time)
         return best if abs(best - time) <= reach else time
 
@@ -156,8 +156,8 @@ class Loupe(QWidget):
         painter.drawRoundedRect(QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5), 8, 8)
         cue = self.cue
         sound = QRectF(0, _RULER, self.width(), _SOUND)
-        own = QRectF(self._x(cue.start), _RULER, 0, _SOUND + _WORDS)
-        own.setRight(self._x(cue.end))
+        own = QRectF(self.x_at(cue.start), _RULER, 0, _SOUND + _WORDS)
+        own.setRight(self.x_at(cue.end))
         painter.fillRect(own, QColor(colours.CARD))
         self._paint_ruler(painter)
         peaks = self._session.sounds.peaks(self._id)
@@ -172,7 +172,7 @@ class Loupe(QWidget):
         self._paint_words(painter)
         self._paint_edges(painter, own)
         if self._span[0] <= self._playhead <= self._span[1]:
-            x = self._x(self._playhead)
+            x = self.x_at(self._playhead)
             painter.setPen(QPen(QColor(colours.PULP), 1.5, Qt.PenStyle.DashLine))
             painter.drawLine(QPointF(x, _RULER), QPointF(x, _RULER + _SOUND + _WORDS))
         painter.setFont(fonts.interface(12))
@@ -192,7 +192,7 @@ class Loupe(QWidget):
         step = next(s for s in (200, 500, 1000, 2000, 5000, 10_000, 60_000) if s / (end - start)
                     * self.width() > 74)  # fmt: skip
         for time in range(-(-start // step) * step, end, step):
-            x = self._x(time)
+            x = self.x_at(time)
             painter.setPen(QPen(QColor(colours.LINE), 1))
             painter.drawLine(QPointF(x, _RULER - 4), QPointF(x, _RULER + _SOUND))
             painter.setPen(QColor(colours.GREY))
@@ -211,8 +211,8 @@ class Loupe(QWidget):
             for word in cues[place].words:
                 if word.end < self._span[0] or word.start > self._span[1]:
                     continue
-                area = QRectF(self._x(word.start), top, 0, _WORDS - 4)
-                area.setRight(self._x(word.end))
+                area = QRectF(self.x_at(word.start), top, 0, _WORDS - 4)
+                area.setRight(self.x_at(word.end))
                 if own:
                     painter.setPen(QPen(QColor(colours.LINE), 1))
                     painter.setBrush(QColor(colours.SHEET))
@@ -231,7 +231,7 @@ class Loupe(QWidget):
             painter.setBrush(QColor(colours.BARK))
             painter.drawRoundedRect(QRectF(x - 4, _RULER + _SOUND / 2 - 11, 8, 22), 3, 3)
         chosen = edges[min(self._chosen, len(edges) - 1)]
-        x = self._x(chosen.time)
+        x = self.x_at(chosen.time)
         painter.setPen(QPen(QColor(colours.PULP), 3))
         top = _RULER if chosen.word is None else _RULER + _SOUND - 6
         painter.drawLine(QPointF(x, top), QPointF(x, own.bottom()))
@@ -309,7 +309,7 @@ class Loupe(QWidget):
         for number, edge in enumerate(self.edges()):
             if (edge.word is not None) != on_words:
                 continue
-            distance = abs(self._x(edge.time) - point.x())
+            distance = abs(self.x_at(edge.time) - point.x())
             if distance <= NEAR_PX and (best is None or distance < best[0]):
                 best = distance, number
         return best[1] if best else None
@@ -360,7 +360,8 @@ class Loupe(QWidget):
     def _text(self) -> Transcript:
         return self._session.texts.transcript(self._id)
 
-    def _x(self, time: int) -> float:
+    def x_at(self, time: int) -> float:
+        """Where a time is, in pixels."""
         start, end = self._span
         return (time - start) / (end - start) * self.width()
 
@@ -381,7 +382,7 @@ class Loupe(QWidget):
         part = self._part()
         return max(float(part.max()), 0.02) if len(part) else 1.0
 
-    def _speech_edges(self) -> list[int]:
+    def speech_edges(self) -> list[int]:
         """Where the sound rises from quiet or falls back to it, for at least 50 ms."""
         part = self._part().astype(np.float32)
         if len(part) < 10:

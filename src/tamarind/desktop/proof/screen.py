@@ -63,11 +63,11 @@ class ProofScreen(QWidget):
         super().__init__()
         self._session, self._player, self._checking = session, player, checking
         self._played_from_caret: tuple[int, int] | None = None
-        self._loupe: Loupe | None = None
-        self._text_size = session.settings.get(TEXT_SIZE)
+        self.loupe: Loupe | None = None
+        self.text_size = session.settings.get(TEXT_SIZE)
         kept = session.settings.get(LAYOUT)
         layout = Layout(kept) if kept in set(Layout) else Layout.CUES
-        self.sheet = ProofSheet(session, self._text_size, layout)
+        self.sheet = ProofSheet(session, self.text_size, layout)
         self.progress = Progress(session, player, self)
         self.bar = SheetBar(self.progress)
         self.bar.show_layout(layout)
@@ -85,26 +85,26 @@ class ProofScreen(QWidget):
         self.checks = ChecksPanel(session, self.sheet, checking)
         self.captioning = Captioning(session, self.sheet, checking, hearing_dialog)
         self.desk = Desk(session, Picture(player.picture), FixPanel(self.fixing), self.again)
-        self._list = RecordingsList(session)
-        self._empty = _Empty(self.intake_asked.emit)
-        self._pages = QStackedWidget()
-        self._pages.addWidget(self.sheet)
-        self._pages.addWidget(self._empty)
+        self.list = RecordingsList(session)
+        self.empty = _Empty(self.intake_asked.emit)
+        self.pages = QStackedWidget()
+        self.pages.addWidget(self.sheet)
+        self.pages.addWidget(self.empty)
         middle = QVBoxLayout()
         middle.setContentsMargins(14, 8, 14, 0)
         middle.setSpacing(7)
         middle.addWidget(self.bar)
-        middle.addWidget(self._pages, 1)
+        middle.addWidget(self.pages, 1)
         middle.addWidget(self.find_bar)
         middle.addWidget(self.checks)
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(0)
-        row.addWidget(self._list)
+        row.addWidget(self.list)
         row.addLayout(middle, 1)
         row.addWidget(self.desk)
 
-        self._list.chosen.connect(session.show)
+        self.list.chosen.connect(session.show)
         session.shown_changed.connect(self.show_recording)
         session.texts.changed.connect(self._document_changed)
         session.recordings.changed.connect(self._recording_changed)
@@ -346,36 +346,36 @@ class ProofScreen(QWidget):
     @command("The loupe: edges and words on the sound", "Times", "Alt+X", name="loupe", needs=TEXT)
     def toggle_loupe(self) -> None:
         """Open the loupe under the caret's cue, or close it."""
-        if self._loupe is not None:
+        if self.loupe is not None:
             self.close_loupe()
             return
         shown = self._session.shown
         if shown is None or self.sheet.cue_caret.cue() is None:
             return
         place = self.sheet.cue_caret.place()
-        self._loupe = Loupe(self._session, shown, place)
-        self._loupe.closed.connect(self.close_loupe)
-        self._loupe.play_asked.connect(self._player.play)
-        self._loupe.cue_asked.connect(self._move_loupe)
-        self.sheet.overlay.open(self._loupe, place)
-        self._loupe.setFocus()
+        self.loupe = Loupe(self._session, shown, place)
+        self.loupe.closed.connect(self.close_loupe)
+        self.loupe.play_asked.connect(self._player.play)
+        self.loupe.cue_asked.connect(self._move_loupe)
+        self.sheet.overlay.open(self.loupe, place)
+        self.loupe.setFocus()
 
     def close_loupe(self) -> None:
         """Close the loupe and go back to the text."""
-        if self._loupe is not None:
-            self._loupe = None
+        if self.loupe is not None:
+            self.loupe = None
             self.sheet.overlay.close()
             self.sheet.setFocus()
 
     def _move_loupe(self, place: int) -> None:
-        if self._loupe is not None and 0 <= place < len(self.sheet.transcript.cues):
+        if self.loupe is not None and 0 <= place < len(self.sheet.transcript.cues):
             self.sheet.cue_caret.go_to((place, 0))
-            self._loupe.show_cue(place)
+            self.loupe.show_cue(place)
             self.sheet.overlay.move_to(place)
 
     def _follow_loupe(self, loupe_cue: int | None) -> None:
         """The text has changed: the loupe stays with its cue, or closes when that is gone."""
-        if self._loupe is None:
+        if self.loupe is None:
             return
         cues = self.sheet.transcript.cues
         place = next((n for n, cue in enumerate(cues) if cue.id == loupe_cue), None)
@@ -383,7 +383,7 @@ class ProofScreen(QWidget):
             self.close_loupe()
         else:
             self.sheet.overlay.move_to(place)
-            self._loupe.show_cue(place)
+            self.loupe.show_cue(place)
 
     @command("Proofed up to here", "Text", "Ctrl+Shift+Return", name="proofed", needs=TEXT)
     def mark_proofed(self) -> None:
@@ -428,9 +428,9 @@ class ProofScreen(QWidget):
     )
     def change_text_size(self, step: int) -> None:
         """Larger or smaller letters on the sheet."""
-        self._text_size = min(max(self._text_size + step, SMALLEST_TEXT), LARGEST_TEXT)
-        self._session.settings.keep(TEXT_SIZE, self._text_size)
-        self.sheet.set_text_font(fonts.text(self._text_size))
+        self.text_size = min(max(self.text_size + step, SMALLEST_TEXT), LARGEST_TEXT)
+        self._session.settings.keep(TEXT_SIZE, self.text_size)
+        self.sheet.set_text_font(fonts.text(self.text_size))
 
     # News
 
@@ -462,9 +462,9 @@ class ProofScreen(QWidget):
         self.desk.picture.setVisible(info is not None and info.picture is not None)
 
     def _choose_page(self) -> None:
-        self._empty.show_recording(self._session)
-        page = self.sheet if self.sheet.rows.row_count() else self._empty
-        self._pages.setCurrentWidget(page)
+        self.empty.show_recording(self._session)
+        page = self.sheet if self.sheet.rows.row_count() else self.empty
+        self.pages.setCurrentWidget(page)
 
     def _caret_moved(self) -> None:
         row, word = self.sheet.cue_caret.place(), self.sheet.cue_caret.word()
@@ -474,8 +474,8 @@ class ProofScreen(QWidget):
         if not self.isVisible():
             return
         self.sheet.following.set_playhead(position, self._player.is_playing)
-        if self._loupe is not None:
-            self._loupe.set_playhead(position)
+        if self.loupe is not None:
+            self.loupe.set_playhead(position)
         place = self.sheet.transcript.place_at(position)
         lines: tuple[str, ...] = ()
         if place is not None and position < self.sheet.transcript.cues[place].end:

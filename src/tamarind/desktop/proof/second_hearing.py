@@ -55,9 +55,9 @@ class SecondHearing(QWidget):
         self._session, self._sheet = session, sheet
         self._asked: _Asked | None = None
         self._open: tuple[Difference, ...] = ()
-        self._way = QComboBox()
-        self._way.setAccessibleName("Way of the second hearing")
-        self._way.addItems(list(WAYS))
+        self.way = QComboBox()
+        self.way.setAccessibleName("Way of the second hearing")
+        self.way.addItems(list(WAYS))
         self._start = button("Recognise again", self.start, "link", "{hear_again}")
         self._stop = button("Cancel", self.stop, "link")
         self._note = label("", "note", wrap=True)
@@ -78,7 +78,7 @@ class SecondHearing(QWidget):
         head.addWidget(self._start)
         head.addWidget(self._stop)
         column.addLayout(head)
-        column.addWidget(self._way)
+        column.addWidget(self.way)
         column.addWidget(self._note)
         for name, text in (("now", self._old), ("heard", self._new)):
             row = QHBoxLayout()
@@ -137,7 +137,7 @@ class SecondHearing(QWidget):
         if part[1] - part[0] > LONGEST_MS:
             self._say("That is more than ten minutes; choose fewer cues.")
             return
-        how = WAYS[self._way.currentText()](recording.how)
+        how = WAYS[self.way.currentText()](recording.how)
         self._asked = _Asked(
             recording.id,
             tuple(cue.id for cue in text.cues[slice(*around)]),

@@ -78,13 +78,13 @@ class ShapingDialog(Dialog):
             self._scope.addItem(which, True)
         self._scope.addItem("all cues", False)
         self._locked = QCheckBox("also cues that were shaped by hand")
-        self._rows = RowList("Before and after", ("time", "before", "after"))
-        self._rows.setItemDelegate(LinesDelegate(self._rows))
-        self._rows.header().setSectionResizeMode(QHeaderView.ResizeMode.Interactive)
+        self.rows = RowList("Before and after", ("time", "before", "after"))
+        self.rows.setItemDelegate(LinesDelegate(self.rows))
+        self.rows.header().setSectionResizeMode(QHeaderView.ResizeMode.Interactive)
         for column, width in enumerate((110, 400, 400)):
-            self._rows.setColumnWidth(column, width)
-        self._rows.itemChanged.connect(lambda _item: self._count())
-        self._note = label("", "note")
+            self.rows.setColumnWidth(column, width)
+        self.rows.itemChanged.connect(lambda _item: self._count())
+        self.note = label("", "note")
         self._take = button("", self.accept, "primary")
         limits = style.captions
         lines = "one line" if limits.lines == 1 else f"{limits.lines} lines"
@@ -97,11 +97,11 @@ class ShapingDialog(Dialog):
         head.addWidget(self._locked)
         self.body.addLayout(head)
         self.body.addWidget(label(rules, "note"))
-        self.body.addWidget(self._rows, 1)
-        self.body.addWidget(self._note)
+        self.body.addWidget(self.rows, 1)
+        self.body.addWidget(self.note)
         ticks = (
-            button("Tick all", lambda: self._rows.tick_all(True)),
-            button("Tick none", lambda: self._rows.tick_all(False)),
+            button("Tick all", lambda: self.rows.tick_all(True)),
+            button("Tick none", lambda: self.rows.tick_all(False)),
         )
         self._take.setDefault(True)
         self.set_acts(self._take, leave="Leave all as it is", between=ticks)
@@ -123,8 +123,8 @@ class ShapingDialog(Dialog):
 
     def result_text(self) -> Transcript:
         """The text with what is ticked."""
-        chosen = [self._groups[row] for row in self._rows.ticked()]
-        if self._rows.topLevelItemCount() == MOST_LISTED:
+        chosen = [self._groups[row] for row in self.rows.ticked()]
+        if self.rows.topLevelItemCount() == MOST_LISTED:
             chosen += self._groups[MOST_LISTED:]
         return taken(self._text, self._new, chosen)
 
@@ -157,31 +157,31 @@ class ShapingDialog(Dialog):
         if last - first <= AT_ONCE:
             self._show(work())
             return
-        self._note.setText("Working it out…")
+        self.note.setText("Working it out…")
         self._take.setEnabled(False)
-        self._tasks.run(work, self._show, self._note.setText)
+        self._tasks.run(work, self._show, self.note.setText)
 
     def _show(self, found: _Found) -> None:
         self._new, self._groups = found.new, found.groups
         text = self._text
-        self._rows.blockSignals(True)
-        self._rows.clear()
+        self.rows.blockSignals(True)
+        self.rows.clear()
         for number, (old, new) in enumerate(found.shown):
             time = clock(text.cues[self._groups[number].old].start, 1, hours=False)
-            row = self._rows.add((time, old, new), ticked=True)
+            row = self.rows.add((time, old, new), ticked=True)
             for column in (1, 2):
                 row.setTextAlignment(column, Qt.AlignmentFlag.AlignTop | Qt.AlignmentFlag.AlignLeft)
-        self._rows.blockSignals(False)
+        self.rows.blockSignals(False)
         now, then = len(self._new.cues), len(text.cues)
         said = "Nothing would change."
         if self._groups:
             said = f"{now} cues instead of {then}" if now != then else f"{now} cues as before"
         if found.kept:
             said += f" · {found.kept} shaped by hand stay as they are"
-        self._note.setText(said)
+        self.note.setText(said)
         self._count()
 
     def _count(self) -> None:
-        count = len(self._rows.ticked())
+        count = len(self.rows.ticked())
         self._take.setText("Make 1 change" if count == 1 else f"Make {count} changes")
         self._take.setEnabled(count > 0)

@@ -23,7 +23,7 @@ class SheetBar(QWidget):
         super().__init__()
         self._progress = progress
         self._sentence = ElidedLabel("", "note")
-        self._buttons = {}
+        self.buttons = {}
         group = QButtonGroup(self)
         row = QHBoxLayout(self)
         row.setContentsMargins(6, 0, 6, 0)
@@ -38,14 +38,14 @@ class SheetBar(QWidget):
             made.setCheckable(True)
             group.addButton(made)
             row.addWidget(made)
-            self._buttons[layout] = made
+            self.buttons[layout] = made
         row.addSpacing(18)
         row.addWidget(self._sentence, 1)
         progress.changed.connect(self.refresh)
 
     def show_layout(self, layout: Layout) -> None:
         """Which layout the sheet has now."""
-        self._buttons[layout].setChecked(True)
+        self.buttons[layout].setChecked(True)
 
     def refresh(self) -> None:
         """Say anew how far proofing is."""

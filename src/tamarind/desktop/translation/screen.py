@@ -27,14 +27,14 @@ class TranslationScreen(QWidget):
         super().__init__()
         self._session, self._engine = session, engine
         self._language = ""
-        self._working = False
+        self.is_working = False
         self._tasks = tasks_of(self, "translating", latest_only=False)
         self._missed = False
         self.sheet = TranslationSheet(session)
         self._languages = QHBoxLayout()
         self._languages.setSpacing(14)
-        self._state = label("", "plum")
-        self._go = button("Translate", self.translate)
+        self.state = label("", "plum")
+        self.go = button("Translate", self.translate)
         self._recording_name = label("", "note")
         bar = QWidget()
         bar.setObjectName("bar")
@@ -46,18 +46,18 @@ class TranslationScreen(QWidget):
         row.addSpacing(16)
         row.addWidget(self._recording_name)
         row.addStretch(1)
-        row.addWidget(self._state)
+        row.addWidget(self.state)
         row.addSpacing(10)
-        row.addWidget(self._go)
+        row.addWidget(self.go)
         self._empty_title = label("", "title")
-        self._empty_note = label("", "note", wrap=True)
-        self._empty_note.setAlignment(Qt.AlignmentFlag.AlignCenter)
-        self._empty_note.setFixedWidth(560)
+        self.empty_note = label("", "note", wrap=True)
+        self.empty_note.setAlignment(Qt.AlignmentFlag.AlignCenter)
+        self.empty_note.setFixedWidth(560)
         self._start = QHBoxLayout()
         empty = QWidget()
         column = QVBoxLayout(empty)
         column.addStretch(2)
-        for widget in (self._empty_title, self._empty_note):
+        for widget in (self._empty_title, self.empty_note):
             column.addWidget(widget, 0, Qt.AlignmentFlag.AlignCenter)
         column.addSpacing(10)
         column.addLayout(self._start)
@@ -85,14 +85,14 @@ class TranslationScreen(QWidget):
         if self._language not in languages:
             self._language = languages[0] if languages else ""
         self.sheet.show_track(shown, self._language)
-        self._refresh()
+        self.refresh()
 
     def showEvent(self, event: object) -> None:
         """Edits made on other screens meanwhile show now."""
         if self._missed:
             self._missed = False
             self.sheet.follow_document()
-            self._refresh()
+            self.refresh()
 
     def show_language(self, language: str) -> None:
         """Open the track in a language, making it if there is none."""
@@ -106,19 +106,19 @@ class TranslationScreen(QWidget):
             added = document.with_track(Track(language))
             self._session.texts.edit_document(shown, f"add {name_of(language)}", added)
             self.translate()
-        self._refresh()
+        self.refresh()
 
     def translate(self) -> None:
         """Translate what is missing or stale, away from the window's thread."""
         shown = self._session.shown
-        if shown is None or not self._language or self._working:
+        if shown is None or not self._language or self.is_working:
             return
         document = self._session.texts.document(shown)
         cues = to_translate(document.track(self._language), document.transcript)
         if not cues:
             return
-        self._working = True
-        self._refresh()
+        self.is_working = True
+        self.refresh()
         source, target = document.transcript.language, self._language
         self._tasks.run(
             lambda: draft(cues, self._engine, source, target),
@@ -127,14 +127,14 @@ class TranslationScreen(QWidget):
         )
 
     def _failed(self, sentence: str) -> None:
-        self._working = False
+        self.is_working = False
         self._session.trouble.emit(sentence)
-        self._refresh()
+        self.refresh()
 
     def _take(
         self, recording_id: int, language: str, cues: list[Cue], result: Sequence[str]
     ) -> None:
-        self._working = False
+        self.is_working = False
         if self._session.recordings.has(recording_id):
             document = self._session.texts.document(recording_id)
             there = {cue.id for cue in document.transcript.cues}
@@ -144,21 +144,22 @@ class TranslationScreen(QWidget):
             )
             label_text = f"translate into {name_of(language)}"
             self._session.texts.edit_document(recording_id, label_text, document.with_track(track))
-        self._refresh()
+        self.refresh()
 
     def _document_changed(self, recording_id: int) -> None:
         if recording_id != self._session.shown:
             return
         if self.isVisible():
             self.sheet.follow_document()
-            self._refresh()
+            self.refresh()
         else:
             self._missed = True
 
     def _targets(self, source: str) -> list[str]:
         return [target for origin, target in self._engine.pairs() if origin == source]
 
-    def _refresh(self) -> None:
+    def refresh(self) -> None:
+        """Show the recording as it is now."""
         recording = self._session.shown_recording()
         document = self._session.texts.document(recording.id) if recording else None
         self._recording_name.setText(recording.name if recording else "")
@@ -202,14 +203,14 @@ class TranslationScreen(QWidget):
         said = [f"{missing} to translate"] if missing else []
         said += [f"{stale} stale"] if stale else []
         said += [f"{long} too long"] if long else []
-        self._state.setText("translating…" if self._working else " · ".join(said))
-        self._go.setVisible(True)
+        self.state.setText("translating…" if self.is_working else " · ".join(said))
+        self.go.setVisible(True)
         machine = sum(
             track.is_missing(cue) or (track.is_stale(cue) and not track.texts[cue.id].by_person)
             for cue in cues
         )
-        self._go.setEnabled(bool(machine) and not self._working)
-        self._go.setText(
+        self.go.setEnabled(bool(machine) and not self.is_working)
+        self.go.setText(
             ("Translate 1 cue" if machine == 1 else f"Translate {machine} cues")
             if machine
             else "All translated"
@@ -217,10 +218,10 @@ class TranslationScreen(QWidget):
 
     def _say(self, title: str, note: str, languages: list[str]) -> None:
         self._pages.setCurrentIndex(1)
-        self._state.setText("")
-        self._go.setVisible(False)
+        self.state.setText("")
+        self.go.setVisible(False)
         self._empty_title.setText(title)
-        self._empty_note.setText(note)
+        self.empty_note.setText(note)
         clear(self._start)
         self._start.addStretch(1)
         for language in languages:

@@ -31,7 +31,7 @@ class Header(QWidget):
         mark = QLabel()
         mark.setPixmap(icon("pod").pixmap(QSize(30, 19)))
         self._job = ElidedLabel("", "job")
-        self._saved = label("", "note")
+        self.saved = label("", "note")
         self._menu_button = button("Job  ▾", lambda: None, "plain")
         self._menu_button.setMenu(menu)
         self._menu_button.setStyleSheet("QPushButton::menu-indicator { image: none; width: 0; }")
@@ -48,7 +48,7 @@ class Header(QWidget):
             self.steps[name] = step
             middle.addWidget(step)
         right.addStretch(1)
-        right.addWidget(self._saved)
+        right.addWidget(self.saved)
         right.addSpacing(12)
         right.addWidget(self._menu_button)
         row = QHBoxLayout(self)
@@ -63,9 +63,9 @@ class Header(QWidget):
 
     def set_saved(self, text: str, reason: str = "") -> None:
         """Say whether all is on disk, and if not, why."""
-        self._saved.setText(text)
-        self._saved.setToolTip(reason)
-        set_tone(self._saved, "plum" if reason else "")
+        self.saved.setText(text)
+        self.saved.setToolTip(reason)
+        set_tone(self.saved, "plum" if reason else "")
 
     def set_step(self, name: str) -> None:
         """Show which step is open."""

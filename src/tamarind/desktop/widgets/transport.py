@@ -158,46 +158,46 @@ class Transport(QWidget):
         self._session, self._player = session, player
         self.overview = Overview()
         self._time = label("00:00:00.000", "time")
-        self._length = ElidedLabel("", "note")
-        self._play = button("", self.play_asked.emit, "play", "Play or stop ({play})")
-        self._play.setAccessibleName("Play or stop")
-        self._play.setFixedSize(QSize(38, 38))
-        self._play.setIconSize(QSize(22, 22))
-        self._play.setIcon(icon("play"))
+        self.length = ElidedLabel("", "note")
+        self.play_button = button("", self.play_asked.emit, "play", "Play or stop ({play})")
+        self.play_button.setAccessibleName("Play or stop")
+        self.play_button.setFixedSize(QSize(38, 38))
+        self.play_button.setIconSize(QSize(22, 22))
+        self.play_button.setIcon(icon("play"))
         self._speed = button("Speed 1.0×", self._next_speed, "plain")
         set_tip(self._speed, "Slower {slower}, faster {faster}")
         self.wants_clean = False
-        self._sound = button("As recorded", self.change_sound, "plain")
+        self.sound = button("As recorded", self.change_sound, "plain")
         set_tip(
-            self._sound,
+            self.sound,
             "Listen to the sound as recorded, or with less hum and hiss ({clean_sound})",
         )
-        self._volume = QSlider(Qt.Orientation.Horizontal)
-        self._volume.setRange(0, 100)
-        self._volume.setFixedWidth(76)
-        self._volume.setAccessibleName("Volume")
-        set_tip(self._volume, "Volume: quieter {quieter}, louder {louder}")
-        self._volume.setValue(round(100 * player.volume))
-        self._volume.valueChanged.connect(lambda value: player.set_volume(value / 100))
-        player.volume_changed.connect(lambda volume: self._volume.setValue(round(100 * volume)))
+        self.volume = QSlider(Qt.Orientation.Horizontal)
+        self.volume.setRange(0, 100)
+        self.volume.setFixedWidth(76)
+        self.volume.setAccessibleName("Volume")
+        set_tip(self.volume, "Volume: quieter {quieter}, louder {louder}")
+        self.volume.setValue(round(100 * player.volume))
+        self.volume.valueChanged.connect(lambda value: player.set_volume(value / 100))
+        player.volume_changed.connect(lambda volume: self.volume.setValue(round(100 * volume)))
         back = button("−2 s", lambda: self.skip_asked.emit(-2000), "plain", "{back}")
         forward = button("+2 s", lambda: self.skip_asked.emit(2000), "plain", "{forward}")
         self._hints = label("", "note")
         set_hint(self._hints, "Play: {play}    Anything: {anything}")
-        for widget in (self._play, self._speed, self._sound, self._volume, back, forward):
+        for widget in (self.play_button, self._speed, self.sound, self.volume, back, forward):
             widget.setFocusPolicy(Qt.FocusPolicy.TabFocus)
 
         left, middle, right = QHBoxLayout(), QHBoxLayout(), QHBoxLayout()
         left.addWidget(self._time)
-        left.addWidget(self._length, 1)
-        for widget in (back, self._play, forward):
+        left.addWidget(self.length, 1)
+        for widget in (back, self.play_button, forward):
             middle.addWidget(widget)
         middle.setSpacing(8)
         right.addWidget(self._speed)
-        right.addWidget(self._sound)
+        right.addWidget(self.sound)
         right.addSpacing(6)
         right.addWidget(label("Volume", "note"))
-        right.addWidget(self._volume)
+        right.addWidget(self.volume)
         right.addStretch(1)
         right.addWidget(self._hints)
         row = QHBoxLayout()
@@ -217,7 +217,7 @@ class Transport(QWidget):
         self.overview.sought.connect(player.seek)
         player.moved.connect(self._moved)
         player.playing_changed.connect(
-            lambda playing: self._play.setIcon(icon("stop" if playing else "play"))
+            lambda playing: self.play_button.setIcon(icon("stop" if playing else "play"))
         )
         player.speed_changed.connect(lambda speed: self._speed.setText(f"Speed {speed:.1f}×"))
         self.refresh()
@@ -235,7 +235,7 @@ class Transport(QWidget):
     def show_sound(self, is_clean: bool) -> None:
         """Say which sound is played now."""
         waits = self.wants_clean and not is_clean
-        self._sound.setText("Cleaning…" if waits else "Cleaned" if is_clean else "As recorded")
+        self.sound.setText("Cleaning…" if waits else "Cleaned" if is_clean else "As recorded")
 
     def restyle(self) -> None:
         """The theme has changed."""
@@ -244,17 +244,17 @@ class Transport(QWidget):
     def refresh(self) -> None:
         """The shown recording, its sound or its text has changed."""
         recording = self._session.shown_recording()
-        self._play.setEnabled(recording is not None and recording.duration > 0)
+        self.play_button.setEnabled(recording is not None and recording.duration > 0)
         if recording is None:
             self.overview.show_sound(None, Transcript("en"), [], 0)
-            self._length.set_whole("no recording yet")
+            self.length.set_whole("no recording yet")
             return
         transcript = self._session.texts.transcript(recording.id)
         peaks = self._session.sounds.peaks(recording.id)
         doubts = self._session.survey(recording.id).doubts()
         self.overview.show_sound(peaks, transcript, doubts, recording.duration, recording.listened)
         length = clock(recording.duration, 0, hours=False)
-        self._length.set_whole(f"of {length} · {recording.name}")
+        self.length.set_whole(f"of {length} · {recording.name}")
 
     def _moved(self, position: int) -> None:
         self._time.setText(clock(position))
