@@ -178,7 +178,9 @@ def _trial(trouble: str, seed: int, folder: Path) -> tuple[bool, str]:
     finally:
         QDialog.exec = before
     if not asked:
-        return False, "it closed without a question"
+        # There may have been room again, as where the log was moved into the file meanwhile.
+        held = _all_there(job, typed)
+        return held, "saved at the end" if held else "it closed without a question"
     copies = [copy.path for copy in rescue.rescued() if copy.origin == job]
     if not copies or not _all_there(copies[0], typed):
         return False, f"{len(typed)} words typed, not all of them are in a copy"
