@@ -32,6 +32,9 @@ from tamarind.system.folders import data_home
 from tamarind.system.log import start_logging
 
 CANNOT_OPEN = 3
+WAIT_FOR_THREAD_S = 0.0001
+"""The window's thread, which gives the interpreter away dozens of times a frame, waits so long for
+it to come back from one that checks texts; with the usual 5 ms a frame took a quarter second."""
 
 
 def run(job: Path | None) -> int:
@@ -68,6 +71,7 @@ def make_application() -> QApplication:
     # The player's own chatter about codecs is not for the terminal.
     QLoggingCategory.setFilterRules("qt.multimedia.*=false\nqt.qpa.*=false")
     app = QApplication(sys.argv[:1])
+    sys.setswitchinterval(WAIT_FOR_THREAD_S)
     app.setApplicationName("Tamarind")
     app.setDesktopFileName("tamarind")
     app.setWindowIcon(icon("pod"))

@@ -8,7 +8,6 @@ from __future__ import annotations
 import logging
 import logging.handlers
 import os
-import platform
 import sys
 import threading
 import traceback
@@ -50,6 +49,8 @@ def set_level(level: str) -> None:
 
 def details() -> str:
     """What somebody needs who is to find out what went wrong: versions, and the log's end."""
+    import platform
+
     try:
         lines = log_file().read_text("utf-8", "replace").splitlines()[-TOLD_LINES:]
     except OSError:

@@ -13,6 +13,7 @@ from tamarind.desktop.proof.sheettext import SheetText, word_spans
 from tamarind.desktop.theme import colours
 from tamarind.formats.spans import head_of
 from tamarind.formats.timecode import clock
+from tamarind.transcript.model import Transcript
 
 TEXT_LEFT, TEXT_RIGHT, WIDEST, NARROWEST = 164, 46, 900, 120
 SPEAKER_ROOM, NOTE_ROOM = 34, 34
@@ -28,6 +29,8 @@ class ProofRows:
 
     def __init__(self, session: Session, text: SheetText, notes: Notes) -> None:
         self._session, self._text, self._notes = session, text, notes
+        self._looks: dict[tuple[int, str], Looks] = {}
+        self._looks_of: tuple[Transcript, Layout] | None = None
 
     def row_count(self) -> int:
         """One row a cue or a paragraph."""
@@ -61,6 +64,17 @@ class ProofRows:
 
     def looks(self, row: int, text: str) -> Looks:
         """Words in italics, bold or underlined look so."""
+        state = self._text.transcript, self._text.layout
+        if self._looks_of is None or not (
+            state[0] is self._looks_of[0] and state[1] is self._looks_of[1]
+        ):
+            self._looks, self._looks_of = {}, state
+        known = self._looks.get((row, text))
+        if known is None:
+            known = self._looks[row, text] = self._found_looks(row, text)
+        return known
+
+    def _found_looks(self, row: int, text: str) -> Looks:
         if not any(word.spans for cue in self._text.cues_in(row) for word in cue.words):
             return ()
         words = zip(self._text.words_in(row), word_spans(text), strict=False)
