@@ -104,6 +104,7 @@ class Promises(CommandTest):
             (("transcrib", "a.wav"), "tamarind transcribe"),
             (("chek",), "tamarind check"),
             (("nonsense",), "no command"),
+            (("--log-level", "debug", "transcribe", "a.wav"), "comes first"),
         ):
             status, _, told = self.run_command(*words)
             self.assertEqual(status, 2)

@@ -183,13 +183,15 @@ def _desktop(options: argparse.Namespace) -> int:
 
 
 def _window(arguments: list[str]) -> int:
-    if arguments and not arguments[0].startswith("-") and not _may_be_a_job(Path(arguments[0])):
-        return told(_mistyped(arguments[0]), WRONG_USE)
     parser = argparse.ArgumentParser(prog="tamarind", usage="tamarind [JOB|RECORDING|--demo]")
     parser.add_argument("job", nargs="?", type=Path, metavar="JOB")
     parser.add_argument("--demo", action="store_true")
     add_log_level(parser)
-    options = parser.parse_args(arguments)
+    options, more = parser.parse_known_args(arguments)
+    if options.job is not None and not _may_be_a_job(options.job):
+        return told(_mistyped(str(options.job)), WRONG_USE)
+    if more:
+        parser.error(f"unrecognized arguments: {' '.join(more)}")
     if options.log_level:
         set_level(options.log_level)
     if options.demo:
@@ -213,7 +215,10 @@ def _may_be_a_job(path: Path) -> bool:
 
 
 def _mistyped(word: str) -> str:
-    """What to say of a word that is neither a command nor a file."""
+    """What to say of a word that is neither a command nor a file, or a command in the wrong
+    place."""
+    if word in COMMANDS:
+        return f"“{word}” comes first, and its options after it: tamarind {word} …"
     close = difflib.get_close_matches(word, COMMANDS, 1, 0.6)
     meant = f" Did you mean “tamarind {close[0]}”?" if close else ""
     return f"“{word}” is no command, and there is no such file.{meant}"
