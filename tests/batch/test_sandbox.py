@@ -81,7 +81,7 @@ class ShutIn(FolderTest):
     def test_workers_go_with_a_parent_that_was_killed(self):
         program = textwrap.dedent(
             """
-            import queue, sys, time
+            import multiprocessing, queue, sys, time
             from pathlib import Path
             from tamarind.batch.pool import WorkerPool
             from tamarind.batch.messages import Look
@@ -90,8 +90,7 @@ class ShutIn(FolderTest):
                 pool = WorkerPool(events.put)
                 pool.add(Look(1, Path(sys.argv[1])))
                 events.get()
-                seat = pool._lines["look"]._slots[0]
-                print(seat._process.pid, flush=True)
+                print(multiprocessing.active_children()[0].pid, flush=True)
                 time.sleep(60)
             """
         )
