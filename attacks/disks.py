@@ -229,7 +229,7 @@ def _export(window: Any, disk: Path, wait: Callable[[Any, float], None]) -> tupl
     window.export.set_folder(target)
     _fill(disk)
     told: list[object] = []
-    window.export._rendering.finished.connect(lambda count, problems: told.append(problems))
+    window.export.rendering.finished.connect(lambda count, problems: told.append(problems))
     from PySide6.QtWidgets import QMessageBox
 
     before = QMessageBox.question

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import importlib.util
 import os
+import sqlite3
 import tempfile
 import unittest
 import wave
@@ -12,6 +13,7 @@ from typing import Any
 
 import numpy as np
 
+from tamarind.job.store import JobStore
 from tamarind.transcript.model import Cue, Speaker, Transcript, Word
 
 DEMO = Path(__file__).parent.parent / "demo"
@@ -35,6 +37,11 @@ def _put_back(name: str, value: str | None) -> None:
         os.environ.pop(name, None)
     else:
         os.environ[name] = value
+
+
+def database(store: JobStore) -> sqlite3.Connection:
+    """The connection of a store, for tests that take its room or break what is in it."""
+    return store._db
 
 
 def human_recording(name: str) -> Path:

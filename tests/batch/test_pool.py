@@ -4,6 +4,7 @@ import random
 import signal
 import time
 import unittest
+from multiprocessing import active_children
 
 import numpy as np
 
@@ -95,8 +96,7 @@ class PoolAtWork(FolderTest):
         for _ in range(3):
             seen += self.until(lambda event: isinstance(event, Started | Heard | Done))
             time.sleep(chance.uniform(0, 0.6))
-            process = self.pool._lines["hear"]._slots[0]._process
-            if process is not None and process.is_alive():
+            for process in active_children():
                 os.kill(process.pid, signal.SIGKILL)
         seen += self.until(lambda event: isinstance(event, Done | Failed))
         heard = [event for event in seen if isinstance(event, Heard)]
@@ -107,12 +107,11 @@ class PoolAtWork(FolderTest):
     def test_a_recording_that_kills_every_worker_is_given_up_and_the_next_is_heard(self):
         self.pool.add(Hear(1, self.long_recording(), AT_ONCE))
         self.pool.add(Hear(2, human_recording("beckett.wav"), AT_ONCE))
-        slot = self.pool._lines["hear"]._slots[0]
-        for tries in range(1, TRIES + 1):
-            self.wait(lambda: slot._process is not None and slot.job is not None)
-            job, process = slot.job, slot._process
+        for _ in range(TRIES):
+            self.wait(active_children)
+            (process,) = active_children()
             os.kill(process.pid, signal.SIGSEGV)
-            self.wait(lambda job=job, tries=tries: job.tries == tries)
+            self.wait(lambda process=process: process not in active_children())
         seen = self.until(lambda event: isinstance(event, Done))
         (failed,) = [event for event in seen if isinstance(event, Failed)]
         self.assertEqual(failed.key, 1)

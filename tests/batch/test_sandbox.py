@@ -71,8 +71,8 @@ class ShutIn(FolderTest):
 
         refused = OSError(38, "Function not implemented")
         with (
-            patch("tamarind.batch.sandbox._call", side_effect=refused),
-            patch("tamarind.batch.sandbox._prctl", side_effect=refused),
+            patch("tamarind.batch.sandbox.system_call", side_effect=refused),
+            patch("tamarind.batch.sandbox.prctl", side_effect=refused),
         ):
             missing = shut_in()
         self.assertEqual(len(missing), 3)

@@ -134,7 +134,7 @@ def cue_costs(words, limits):
     pauses = np.concatenate([[0.0], times.pauses, [0.0]])
     healed = syntax * (1 - layout.HEALING * np.clip(pauses / layout.HEALING_MS, 0, 1))
     healed[1:-1] += np.where(times.tight[1:-1], layout.NO_GAP, 0.0)
-    return layout._cue_costs(words, limits, syntax, forced, times), healed
+    return layout.cue_costs(words, limits, syntax, forced, times), healed
 
 
 def cutting_cost(words, table, cuts):

@@ -107,8 +107,8 @@ class WithoutADevice(ProofTest):
         make_application()
         device = mock.Mock()
         device.isNull.return_value = True
-        form = exact_sound._format(device)
+        form = exact_sound.format_for(device)
         self.assertEqual((form.sampleRate(), form.channelCount()), (RATE, 1))
         sound = np.array([0.0, 0.5, -2.0], np.float32)
-        whole = np.frombuffer(exact_sound._bytes(sound, form), "<i2")
+        whole = np.frombuffer(exact_sound.as_bytes(sound, form), "<i2")
         self.assertEqual(whole.tolist(), [0, 16383, -32767])

@@ -27,7 +27,7 @@ from tamarind.job.store import JobStore
 from tamarind.speech.glossary import read_glossary
 from tamarind.speech.hearingoptions import Care, Voices
 from tests.desktop.support import WindowTest
-from tests.support import DEMO, FolderTest, human_recording, tone, write_wav
+from tests.support import DEMO, FolderTest, database, human_recording, tone, write_wav
 
 SRT = "1\n00:00:01,000 --> 00:00:02,000\nEver tried.\n"
 
@@ -325,7 +325,7 @@ class Line(IntakeTest):
             QPointF(200, 5), Qt.DropAction.MoveAction, data, Qt.MouseButton.LeftButton,
             Qt.KeyboardModifier.NoModifier,
         )  # fmt: skip
-        self.window.intake._column.dropEvent(event)
+        self.window.intake.column.dropEvent(event)
         self.assertEqual([r.id for r in self.session.recordings.all()], [three, one, two])
         self.assertEqual(self.waiting(), [three, one, two])
         card = self.window.intake.cards[three]
@@ -536,13 +536,13 @@ class Demo(WindowTest):
     def test_a_full_disk_is_told_and_what_could_not_be_saved_is_saved_later(self):
         told = []
         self.session.trouble.connect(told.append)
-        self.session.store._db.execute("PRAGMA max_page_count = 1")
+        database(self.session.store).execute("PRAGMA max_page_count = 1")
         self.window.show_step("proof")
         self.sheet.caret.set((0, 0))
         self.sheet.editing.insert("word " * 4000)
         self.assertTrue(any("disk is full" in text for text in told), told)
         self.assertTrue(self.sheet.rows.text(0).startswith("word word"))
-        self.session.store._db.execute("PRAGMA max_page_count = 100000")
+        database(self.session.store).execute("PRAGMA max_page_count = 100000")
         self.sheet.caret.set((5, 0))
         self.sheet.editing.insert("Later ")
         self.reopen()

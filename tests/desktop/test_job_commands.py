@@ -53,7 +53,7 @@ class JobCommandsTest(FolderTest):
             self.opener.open(path)
         (self.folder / "A.tamarind").unlink()
         menu = self.shown.job.recent_menu()
-        self.shown.job._fill(menu)
+        menu.aboutToShow.emit()
         self.assertEqual([act.text() for act in menu.actions()], ["Moor"])
         menu.actions()[0].trigger()
         self.assertEqual(self.shown.session.name, "Moor")

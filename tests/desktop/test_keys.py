@@ -142,7 +142,7 @@ class FindingAnything(ProofTest):
         dialog = AnythingDialog(self.finder)
         dialog.query.setText("zzzzz")
         self.assertIsNone(dialog.chosen())
-        self.assertFalse(dialog._none.isHidden())
+        self.assertFalse(dialog.none.isHidden())
 
 
 class DarkAndLight(ProofTest):
@@ -164,7 +164,7 @@ class HowFar(ProofTest):
         player = self.window.player
         with mock.patch.object(type(player), "is_playing", True):
             for position in (1_000, 1_200, 1_500, 1_900, 30_000, 30_300):
-                progress._moved(position)
+                player.moved.emit(position)
         progress.keep()
         shown = self.session.shown_recording()
         self.assertEqual(shown.listened, ((1_000, 1_900), (30_000, 30_300)))

@@ -33,7 +33,7 @@ class Placement(WindowTest):
         self.window.resize(self.least()[0], self.least()[1])
         placement.put(self.window)
         self.assertEqual(self.window.height(), self.least()[1] + 37)
-        personal.keep(personal.WINDOW_PLACES, {placement._screens(): "no geometry"})
+        personal.keep(personal.WINDOW_PLACES, {placement.screens(): "no geometry"})
         placement.put(self.window)
         self.assertGreater(self.window.height(), 400)
 

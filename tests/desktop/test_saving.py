@@ -11,7 +11,7 @@ from pathlib import Path
 from unittest.mock import patch
 
 from attacks.kills import children_of
-from PySide6.QtWidgets import QDialog, QFileDialog
+from PySide6.QtWidgets import QDialog, QFileDialog, QPushButton
 
 from tamarind.desktop.rescued_dialog import RescuedDialog
 from tamarind.desktop.unsaved_dialog import UnsavedDialog
@@ -19,7 +19,7 @@ from tamarind.job import rescue
 from tamarind.job.opening import open_job
 from tamarind.job.settings import EXPORT_CLIENT
 from tests.desktop.support import DEMO_JOB, WindowTest
-from tests.support import DEMO
+from tests.support import DEMO, database
 
 
 class Saved(WindowTest):
@@ -32,10 +32,10 @@ class Saved(WindowTest):
         self.sheet.editing.insert(text)
 
     def refuse(self):
-        self.session.store._db.execute("PRAGMA max_page_count = 1")
+        database(self.session.store).execute("PRAGMA max_page_count = 1")
 
     def allow(self):
-        self.session.store._db.execute("PRAGMA max_page_count = 1000000")
+        database(self.session.store).execute("PRAGMA max_page_count = 1000000")
 
     def test_the_head_says_so_only_while_it_is_true(self):
         self.type_at_the_start("first ")
@@ -84,7 +84,8 @@ class Saved(WindowTest):
         dialog = RescuedDialog([copy])
         opened = []
         dialog.open_asked.connect(opened.append)
-        dialog._open()
+        opens = next(b for b in dialog.findChildren(QPushButton) if b.text() == "Open")
+        opens.click()
         self.assertEqual(opened, [copy])
         store = open_job(copy.path).store
         said = " ".join(

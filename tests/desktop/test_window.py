@@ -17,7 +17,7 @@ from tamarind.desktop.theme import colours
 from tamarind.desktop.widgets.waveform import draw_sound, shares
 from tamarind.job.store import JobStore
 from tests.desktop.support import WindowTest
-from tests.support import FolderTest, human_recording
+from tests.support import FolderTest, database, human_recording
 
 
 class Opening(FolderTest):
@@ -62,7 +62,7 @@ class Opening(FolderTest):
         job = self.folder / "work.tamarind"
         store = JobStore(job)
         store.add_recording(self.folder / "a.wav")
-        store._db.execute("UPDATE recording SET duration = 'long'")
+        database(store).execute("UPDATE recording SET duration = 'long'")
         store.close()
         self.assertTrue(self.opener.open(job))
         self.assertEqual(self.opener.window.session.name, "work (saved)")
@@ -146,7 +146,7 @@ class Window(WindowTest):
         self.session.show(self.named("Volunteers round table"))
         proof = self.window.proof
         self.assertIs(proof.pages.currentWidget(), proof.empty)
-        self.assertEqual(proof.empty._title.text(), "Nothing to proof yet")
+        self.assertEqual(proof.empty.title.text(), "Nothing to proof yet")
 
 
 class CleanedSound(WindowTest):
@@ -158,8 +158,8 @@ class CleanedSound(WindowTest):
         self.assertEqual(transport.sound.text(), "Cleaning…")
         self.wait(lambda: transport.sound.text() == "Cleaned")
         self.assertEqual(player.position, 4_000)
-        self.assertEqual(player._path.suffix, ".wav")
-        with wave.open(str(player._path)) as file:
+        self.assertEqual(player.path.suffix, ".wav")
+        with wave.open(str(player.path)) as file:
             length = file.getnframes() / file.getframerate()
             cleaned = np.frombuffer(file.readframes(file.getnframes()), "<i2") / 32768
         recording = self.session.shown_recording()
@@ -167,7 +167,7 @@ class CleanedSound(WindowTest):
         heard = soundcache.fetch(recording.path, Source(clean=True)).samples()
         np.testing.assert_allclose(cleaned, np.clip(heard, -1, 1), atol=1e-4)
         QTest.keyClick(self.window, Qt.Key.Key_C, Qt.KeyboardModifier.AltModifier)
-        self.assertEqual(player._path, recording.path)
+        self.assertEqual(player.path, recording.path)
 
 
 class Colours(unittest.TestCase):

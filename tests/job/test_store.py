@@ -20,7 +20,7 @@ from tamarind.speech.hearingoptions import Care, HearingOptions, Voices
 from tamarind.transcript import edits
 from tamarind.transcript.model import Transcript
 from tamarind.translation.tracks import Track, with_texts
-from tests.support import FolderTest, moor
+from tests.support import FolderTest, database, moor
 
 EMPTY = Document(Transcript("en"))
 
@@ -294,14 +294,14 @@ class NotAJob(FolderTest):
     def test_heard_text_and_the_bookmark_are_written_both_or_neither(self):
         store = JobStore(self.folder / "heard.tamarind")
         recording = store.add_recording(self.folder / "a.wav")
-        store._db.execute(
+        database(store).execute(
             "CREATE TRIGGER stop BEFORE INSERT ON cue BEGIN SELECT RAISE(ABORT, 'full'); END"
         )
         heard = replace(recording, bookmark="{}", heard_until=500)
         with self.assertRaises(JobError):
             store.save_heard(heard, EMPTY, Document(moor()))
         self.assertEqual(store.recordings(), [recording])
-        store._db.execute("DROP TRIGGER stop")
+        database(store).execute("DROP TRIGGER stop")
         store.save_heard(heard, EMPTY, Document(moor()))
         self.assertEqual(store.recordings(), [heard])
         self.assertEqual(store.document(recording.id).transcript.cues, moor().cues)

@@ -77,13 +77,13 @@ class Model(unittest.TestCase):
         frames = np.random.default_rng(1).normal(0, 8, (5, 39)).astype(np.float32)
         senones = self.model.senones_alone(self.model.phone("AH"))
         scores, anything = self.model.scores(frames, senones)
-        gaussians = self.model._gaussians[self.model.phone("AH")].astype(float)
+        gaussians = self.model.gaussians[self.model.phone("AH")].astype(float)
         for step, place in itertools.product((0, 2, 4), range(STATES)):
             total = 0.0
             for stream in range(3):
                 x = frames[step, 13 * stream : 13 * stream + 13].astype(float)
                 logs = gaussians[stream] @ np.concatenate([x * x, x, [1.0]])
-                weights = self.model._weights[stream, senones[place]]
+                weights = self.model.weights[stream, senones[place]]
                 total += np.log(np.sum(weights * np.exp(logs - logs.max()))) + logs.max()
             self.assertAlmostEqual(scores[step, place], total, delta=1e-2 * abs(total))
         np.testing.assert_allclose(scores[1], (scores[0] + scores[2]) / 2, rtol=1e-5)

@@ -114,7 +114,7 @@ class Words(unittest.TestCase):
     def vocabulary(self, *pieces):
         data = b""
         for piece in ["<unk>", "<s>", "</s>", *pieces]:
-            raw = piece.encode()
+            raw = piece if isinstance(piece, bytes) else piece.encode()
             if len(raw) < 128:
                 data += bytes([len(raw)])
             else:
@@ -131,8 +131,7 @@ class Words(unittest.TestCase):
         self.assertEqual([list(places) for _, places in words], [[0, 1, 2], [3]])
 
     def test_a_letter_in_several_byte_tokens_comes_out_whole(self):
-        vocabulary = self.vocabulary("▁na", "ve")
-        vocabulary._pieces += [b"\xc3", b"\xaf"]
+        vocabulary = self.vocabulary("▁na", "ve", b"\xc3", b"\xaf")
         words = vocabulary.words([3, 5, 6, 4])
         self.assertEqual(words[0][0], "naïve")
 

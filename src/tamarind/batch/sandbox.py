@@ -72,7 +72,7 @@ class SandboxError(OSError):
 
 def end_with_parent(parent: int) -> None:
     """Be killed when the process with this number ends, however it ends."""
-    _prctl(_PR_SET_PDEATHSIG, 9)
+    prctl(_PR_SET_PDEATHSIG, 9)
     if os.getppid() != parent:
         os._exit(1)
 
@@ -82,7 +82,7 @@ def shut_in(readable: Sequence[Path] = ()) -> list[str]:
     models. Returns what this kernel cannot deny, in words."""
     missing = []
     denials: tuple[tuple[str, Callable[[], None]], ...] = (
-        ("new privileges", lambda: _prctl(_PR_SET_NO_NEW_PRIVS, 1)),
+        ("new privileges", lambda: prctl(_PR_SET_NO_NEW_PRIVS, 1)),
         ("sockets", deny_sockets),
         ("files", lambda: _deny_files([*_program_files(), *readable], [cache_home()])),
     )
@@ -129,19 +129,21 @@ def _deny_sockets(but: int | None) -> None:
     program = b"".join(struct.pack("=HBBI", *step) for step in code)
     steps = ctypes.create_string_buffer(program, len(program))
     filter_ = struct.pack("@HP", len(code), ctypes.addressof(steps))
-    _prctl(_PR_SET_NO_NEW_PRIVS, 1)
-    _prctl(_PR_SET_SECCOMP, _SECCOMP_MODE_FILTER, ctypes.create_string_buffer(filter_))
+    prctl(_PR_SET_NO_NEW_PRIVS, 1)
+    prctl(_PR_SET_SECCOMP, _SECCOMP_MODE_FILTER, ctypes.create_string_buffer(filter_))
 
 
 def _deny_files(readable: Iterable[Path], writable: Iterable[Path]) -> None:
     """Only these can be opened from now on; nothing can be started as a program."""
-    version = _call(_LANDLOCK_CREATE_RULESET, None, 0, 1)
+    version = system_call(_LANDLOCK_CREATE_RULESET, None, 0, 1)
     everything = _EVERYTHING_BY_VERSION[min(version, len(_EVERYTHING_BY_VERSION) - 1)]
     if version >= 5:
         everything |= 1 << 15
     attributes = struct.pack("=QQQ", everything, 0, 3 if version >= 6 else 0)
     size = 24 if version >= 6 else 16 if version >= 4 else 8
-    ruleset = _call(_LANDLOCK_CREATE_RULESET, ctypes.create_string_buffer(attributes), size, 0)
+    ruleset = system_call(
+        _LANDLOCK_CREATE_RULESET, ctypes.create_string_buffer(attributes), size, 0
+    )
     try:
         for path in readable:
             _allow(ruleset, path, _READ_FILE | _READ_DIR)
@@ -151,7 +153,7 @@ def _deny_files(readable: Iterable[Path], writable: Iterable[Path]) -> None:
             _allow(ruleset, path, everything & ~1)
         for device in ("/dev/null", "/dev/shm"):
             _allow(ruleset, Path(device), everything & ~1)
-        _call(_LANDLOCK_RESTRICT_SELF, ruleset, 0)
+        system_call(_LANDLOCK_RESTRICT_SELF, ruleset, 0)
     finally:
         os.close(ruleset)
 
@@ -167,7 +169,7 @@ def _allow(ruleset: int, path: Path, rights: int) -> None:
             # Of a file only these can be granted: starting, writing, reading, cutting off.
             rights &= 1 | 2 | _READ_FILE | 1 << 14
         rule = struct.pack("=Qi", rights, handle)
-        _call(_LANDLOCK_ADD_RULE, ruleset, 1, ctypes.create_string_buffer(rule), 0)
+        system_call(_LANDLOCK_ADD_RULE, ruleset, 1, ctypes.create_string_buffer(rule), 0)
     finally:
         os.close(handle)
 
@@ -183,14 +185,14 @@ def _program_files() -> list[Path]:
 _libc = ctypes.CDLL(None, use_errno=True)
 
 
-def _prctl(*arguments: object) -> None:
+def prctl(*arguments: object) -> None:
     full = [*arguments, 0, 0, 0, 0][:5]
     values = [ctypes.c_ulong(a) if isinstance(a, int) else a for a in full]
     if _libc.prctl(*values) != 0:
         raise _error()
 
 
-def _call(number: int, *arguments: object) -> int:
+def system_call(number: int, *arguments: object) -> int:
     values = [ctypes.c_long(a) if isinstance(a, int) else a for a in arguments]
     result: int = _libc.syscall(ctypes.c_long(number), *values)
     if result < 0:

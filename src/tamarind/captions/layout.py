@@ -161,7 +161,7 @@ def _cheapest(
 ) -> tuple[list[int], int]:
     """The places of the words that begin a cue, and how many of the cues are final."""
     count = len(words)
-    costs = _cue_costs(words, limits, syntax, forced, times)
+    costs = cue_costs(words, limits, syntax, forced, times)
     pauses = np.concatenate([[0.0], times.pauses, [0.0]])
     healed = BETWEEN * syntax * (1 - HEALING * np.clip(pauses / HEALING_MS, 0, 1))
     healed[1:-1] += np.where(times.tight[1:-1], NO_GAP, 0.0)
@@ -212,7 +212,7 @@ def _last_shared(origin: NDArray[np.intp], first: int, last: int) -> int:
     return ways.pop()
 
 
-def _cue_costs(
+def cue_costs(
     words: Sequence[Word], limits: Limits, syntax: Costs, forced: NDArray[np.bool_], times: Borders
 ) -> list[Costs]:
     """The cost of a cue of 1, 2, … words beginning with each word; infinite where none may be.

@@ -119,10 +119,10 @@ class AnythingDialog(Dialog):
         self.query.setAccessibleName("What to find")
         self.list = QListWidget()
         self.list.setAccessibleName("What was found")
-        self._none = label("Nothing fits.", "note")
+        self.none = label("Nothing fits.", "note")
         self.body.addWidget(self.query)
         self.body.addWidget(self.list, 1)
-        self.body.addWidget(self._none)
+        self.body.addWidget(self.none)
         self.set_acts(button("Go", self.accept, "primary"))
         self.query.textChanged.connect(self._look)
         self.query.installEventFilter(self)
@@ -152,7 +152,7 @@ class AnythingDialog(Dialog):
         for hit in self._hits:
             QListWidgetItem(f"{hit.kind:<10}   {hit.text}", self.list)
         self.list.setCurrentRow(0 if self._hits else -1)
-        self._none.setVisible(not self._hits)
+        self.none.setVisible(not self._hits)
 
 
 def _fits(query: str, text: str) -> bool:

@@ -62,7 +62,7 @@ class ExactSound(QObject):
         """Play from ``start`` to ``end`` (ms) of mono samples at 16 kHz; ``volume`` is linear."""
         self.stop()
         device = QMediaDevices.defaultAudioOutput()
-        form = _format(device)
+        form = format_for(device)
         sound = snippet(samples, start, end, speed, form.sampleRate())
         self._start, self._speed = start, speed
         self._length = round(1000 * len(sound) / form.sampleRate())
@@ -71,7 +71,7 @@ class ExactSound(QObject):
         if device.isNull():
             self._end.start(self._length)
             return
-        self._data = QByteArray(_bytes(sound, form))
+        self._data = QByteArray(as_bytes(sound, form))
         self._buffer.setData(self._data)
         self._buffer.open(QIODevice.OpenModeFlag.ReadOnly)
         self._sink = QAudioSink(device, form, self)
@@ -101,7 +101,7 @@ class ExactSound(QObject):
             self.finished.emit()
 
 
-def _format(device: QAudioDevice) -> QAudioFormat:
+def format_for(device: QAudioDevice) -> QAudioFormat:
     """One channel if the device takes that, at its own rate."""
     form = QAudioFormat(device.preferredFormat()) if not device.isNull() else QAudioFormat()
     if device.isNull():
@@ -114,6 +114,6 @@ def _format(device: QAudioDevice) -> QAudioFormat:
     return form
 
 
-def _bytes(sound: Samples, form: QAudioFormat) -> bytes:
+def as_bytes(sound: Samples, form: QAudioFormat) -> bytes:
     whole = (np.clip(sound, -1, 1) * 32767).astype("<i2")
     return np.repeat(whole, form.channelCount()).tobytes()

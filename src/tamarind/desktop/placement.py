@@ -20,7 +20,7 @@ MOST_KEPT = 12
 
 def put(window: QMainWindow) -> None:
     """Give the window the place that it was left at, or one that the screen has room for."""
-    kept = _places().get(_screens())
+    kept = _places().get(screens())
     if not (isinstance(kept, str) and window.restoreGeometry(QByteArray.fromBase64(kept.encode()))):
         room = _room(window)
         window.resize(
@@ -49,10 +49,10 @@ def fit(window: QMainWindow) -> None:
 def keep(window: QMainWindow) -> None:
     """Remember the place for these screens."""
     places = _places()
-    places.pop(_screens(), None)
+    places.pop(screens(), None)
     while len(places) >= MOST_KEPT:
         places.pop(next(iter(places)))
-    places[_screens()] = bytes(window.saveGeometry().toBase64().data()).decode()
+    places[screens()] = bytes(window.saveGeometry().toBase64().data()).decode()
     personal.keep(personal.WINDOW_PLACES, places)
 
 
@@ -68,7 +68,7 @@ def _room(window: QMainWindow) -> QRect:
     return screen.availableGeometry()
 
 
-def _screens() -> str:
+def screens() -> str:
     """The layout of the screens that are there."""
     return " ".join(
         f"{g.width()}x{g.height()}+{g.x()}+{g.y()}"

@@ -63,7 +63,8 @@ class Player(QObject):
         self._exact = ExactSound(self)
         self._exact.finished.connect(self._exact_ended)
         self._samples: Samples | None = None
-        self._path: Path | None = None
+        self.path: Path | None = None
+        """What is played."""
         self._position = 0
         self._known = self._exact_end = 0
         self._since = QElapsedTimer()
@@ -96,16 +97,16 @@ class Player(QObject):
     @property
     def has_recording(self) -> bool:
         """Whether there is something to play."""
-        return self._path is not None
+        return self.path is not None
 
     def load(self, path: Path | None) -> None:
         """Put a recording in, with the playhead at its start."""
-        if path == self._path:
+        if path == self.path:
             return
         self._stop.emit()
         self._exact.stop()
         self._samples = None
-        self._path = path
+        self.path = path
         self._position = self._known = 0
         self._wanted = None
         self._is_loading = path is not None
@@ -119,7 +120,7 @@ class Player(QObject):
 
     def play(self, start: int | None = None, end: int | None = None) -> None:
         """Play from ``start`` (where the playhead is, if None), stopping at ``end``."""
-        if self._path is None:
+        if self.path is None:
             return
         if self._exact.is_active:
             self._exact.stop()
@@ -250,7 +251,7 @@ class Player(QObject):
     def _loaded(self) -> None:
         """Go where the playhead was put meanwhile; if it does not play already, paused, so that a
         video shows its frame."""
-        if self._path is None or not self._is_loading or self._media.mediaStatus() not in LOADED:
+        if self.path is None or not self._is_loading or self._media.mediaStatus() not in LOADED:
             return
         self._is_loading = False
         if not self.is_playing:

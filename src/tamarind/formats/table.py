@@ -39,11 +39,11 @@ def write(
         texts = [cue.text, *(own[place] or "" for own in translations.values())]
         seconds = f"{(cue.end - cue.start) / 1000:.3f}"
         row = [names.get(cue.speaker) or "", *texts]
-        table.writerow([number, clock(cue.start), clock(cue.end), seconds, *map(_inert, row)])
+        table.writerow([number, clock(cue.start), clock(cue.end), seconds, *map(inert, row)])
     return out.getvalue()
 
 
-def _inert(text: str) -> str:
+def inert(text: str) -> str:
     risky = text.lstrip(" \u3000\xa0")[:1] in _FORMULAS and not _NO_FORMULA.fullmatch(text)
     return f"'{text}" if risky else text
 

@@ -55,7 +55,7 @@ class ExportScreen(QWidget):
         self.is_waiting = False
         self.panel = ExportPanel(session)
         self.panel.where.set_whole(str(self._folder))
-        self._rendering = Rendering(self)
+        self.rendering = Rendering(self)
         self.go = button("Write", self.write, "primary")
         self.said = label("", "note", wrap=True)
         self.said.setAlignment(Qt.AlignmentFlag.AlignCenter)
@@ -120,9 +120,9 @@ class ExportScreen(QWidget):
         self.panel.changed.connect(self.refresh)
         self.panel.folder_asked.connect(self._choose_folder)
         self.panel.style_asked.connect(self.style_asked)
-        self._rendering.made.connect(self._show_made)
-        self._rendering.progressed.connect(self._show_progress)
-        self._rendering.finished.connect(self._finished)
+        self.rendering.made.connect(self._show_made)
+        self.rendering.progressed.connect(self._show_progress)
+        self.rendering.finished.connect(self._finished)
         session.shown_changed.connect(self.refresh)
         session.texts.changed.connect(lambda _id: self.refresh())
         session.recordings.list_changed.connect(self.refresh)
@@ -143,7 +143,7 @@ class ExportScreen(QWidget):
     def close_thread(self) -> None:
         """Finish what is being written."""
         self._later.stop()
-        self._rendering.close()
+        self.rendering.close()
 
     def refresh(self) -> None:
         """Plan the files anew and show the one that was shown, if it is still among them."""
@@ -207,7 +207,7 @@ class ExportScreen(QWidget):
         export_options = self.panel.export_options()
         files = [(file, self._maker(file, export_options)) for file in self.files]
         self.go.setEnabled(False)
-        self._rendering.write(self._folder, files)
+        self.rendering.write(self._folder, files)
 
     def _maker(self, file: Planned, export_options: ExportOptions) -> Make:
         """Makes the bytes; of a file whose preview stands there, they are those."""
@@ -310,7 +310,7 @@ class ExportScreen(QWidget):
         file = self._previewed
         if file is not None and self._session.recordings.has(file.recording_id):
             self.shown = None
-            self._rendering.preview(file, self._maker(file, self.panel.export_options()))
+            self.rendering.preview(file, self._maker(file, self.panel.export_options()))
 
     def _show_made(self, file: Planned, result: Written | str) -> None:
         if file != self._previewed:

@@ -62,12 +62,12 @@ class IntakeScreen(QWidget):
         self.panel.transcribe_asked.connect(self.transcribe)
         self.panel.type_asked.connect(lambda: self.make_empty_cues(self._chosen[0]))
         self.panel.listen_clean_asked.connect(self.listen_clean_asked)
-        self._column = CardColumn()
-        self._column.dropped.connect(self._dropped)
-        self._column.pressed_beside.connect(lambda: self._choose_only([]))
+        self.column = CardColumn()
+        self.column.dropped.connect(self._dropped)
+        self.column.pressed_beside.connect(lambda: self._choose_only([]))
         self._scroll = QScrollArea()
         self._scroll.setWidgetResizable(True)
-        self._scroll.setWidget(self._column)
+        self._scroll.setWidget(self.column)
         self._scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self._pages = QStackedWidget()
         self._pages.addWidget(self._scroll)
@@ -218,7 +218,7 @@ class IntakeScreen(QWidget):
         self._pages.setCurrentIndex(0 if there else 1)
         self._ways.setVisible(bool(there))
         self._make_cards()
-        self._column.arrange([self.cards[key] for key in there if key in self.cards])
+        self.column.arrange([self.cards[key] for key in there if key in self.cards])
         self._stale.update(there)
         if not self._later.isActive():
             self._later.start()
@@ -238,7 +238,7 @@ class IntakeScreen(QWidget):
             self.cards[recording.id] = card
         if missing:
             there = [r.id for r in self._session.recordings.all() if r.id in self.cards]
-            self._column.arrange([self.cards[key] for key in there])
+            self.column.arrange([self.cards[key] for key in there])
         if len(missing) > CARDS_AT_ONCE:
             self._making.start()
 

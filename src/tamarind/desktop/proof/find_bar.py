@@ -134,12 +134,12 @@ class FindBar(QFrame):
         if not wanted.pattern:
             # Letters are found in a moment, and a key that follows wants to have them.
             self._tasks.stop()
-            self._show_found(_found(texts, wanted, lambda: False))
+            self._show_found(found_in(texts, wanted, lambda: False))
             return
         is_current = self._tasks.is_current()
         self.count.setText("looking…")
         self._tasks.run(
-            lambda: _found(texts, wanted, lambda: not is_current()),
+            lambda: found_in(texts, wanted, lambda: not is_current()),
             self._show_found,
             lambda sentence: self._show_found(([], sentence)),
         )
@@ -292,7 +292,7 @@ class FindBar(QFrame):
         self.list.setVisible(bool(self._places))
 
 
-def _found(
+def found_in(
     texts: Sequence[tuple[int, Transcript]], wanted: Wanted, stopped: Callable[[], bool]
 ) -> tuple[list[tuple[int, Found]], str]:
     """All places in some recordings' texts, and what to say of them."""

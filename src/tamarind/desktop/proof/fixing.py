@@ -80,7 +80,7 @@ class Fixing(QObject):
             (r.id, self._session.texts.transcript(r.id)) for r in self._session.recordings.all()
         ]
         self._tasks.run(
-            lambda: _places(correction, texts),
+            lambda: other_places(correction, texts),
             lambda spots: self.found.emit(correction, spots),
             self._failed,
         )
@@ -242,7 +242,7 @@ class FixPanel(QWidget):
             )
 
 
-def _places(correction: Correction, texts: list[tuple[int, Transcript]]) -> list[Occurrence]:
+def other_places(correction: Correction, texts: list[tuple[int, Transcript]]) -> list[Occurrence]:
     """Where a correction may have to be made too. The sounds of all words of a job take a moment,
     as does the dictionary of sounds, which the start should not wait for."""
     from tamarind.speech.alike import sounding_alike

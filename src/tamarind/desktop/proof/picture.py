@@ -17,20 +17,20 @@ class Picture(QWidget):
         super().__init__()
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setAccessibleName("Picture")
-        self._image = QImage()
-        self._lines: tuple[str, ...] = ()
+        self.image = QImage()
+        self.lines: tuple[str, ...] = ()
         sink.videoFrameChanged.connect(self._take)
 
     def set_lines(self, lines: tuple[str, ...]) -> None:
         """The caption to show, by line."""
-        if lines != self._lines:
-            self._lines = lines
+        if lines != self.lines:
+            self.lines = lines
             self.update()
 
     def forget(self) -> None:
         """Another recording: its first frame is still to come."""
-        self._image = QImage()
-        self._lines = ()
+        self.image = QImage()
+        self.lines = ()
         self.update()
 
     def sizeHint(self) -> QSize:
@@ -39,7 +39,7 @@ class Picture(QWidget):
 
     def _take(self, frame: QVideoFrame) -> None:
         if frame.isValid() and self.isVisible():
-            self._image = frame.toImage()
+            self.image = frame.toImage()
             self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:
@@ -52,16 +52,16 @@ class Picture(QWidget):
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(QColor(colours.NIGHT))
         painter.drawRoundedRect(area, 6, 6)
-        if not self._image.isNull():
-            size = self._image.size().scaled(self.size(), Qt.AspectRatioMode.KeepAspectRatio)
+        if not self.image.isNull():
+            size = self.image.size().scaled(self.size(), Qt.AspectRatioMode.KeepAspectRatio)
             target = QRectF(0, 0, size.width(), size.height())
             target.moveCenter(area.center())
-            painter.drawImage(target, self._image)
+            painter.drawImage(target, self.image)
         font = fonts.interface(12)
         painter.setFont(font)
         metrics = QFontMetrics(font)
-        y = area.bottom() - 8 - 18 * len(self._lines)
-        for line in self._lines:
+        y = area.bottom() - 8 - 18 * len(self.lines)
+        for line in self.lines:
             width = min(metrics.horizontalAdvance(line) + 14, area.width() - 8)
             box = QRectF(area.center().x() - width / 2, y, width, 18)
             painter.setPen(Qt.PenStyle.NoPen)

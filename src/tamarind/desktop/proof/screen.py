@@ -489,12 +489,12 @@ class _Empty(QWidget):
 
     def __init__(self, to_intake: Callable[[], object]) -> None:
         super().__init__()
-        self._title = label("", "title")
+        self.title = label("", "title")
         self._note = label("", "note", wrap=True)
         self._note.setAlignment(Qt.AlignmentFlag.AlignCenter)
         column = QVBoxLayout(self)
         column.addStretch(2)
-        column.addWidget(self._title, 0, Qt.AlignmentFlag.AlignCenter)
+        column.addWidget(self.title, 0, Qt.AlignmentFlag.AlignCenter)
         column.addWidget(self._note, 0, Qt.AlignmentFlag.AlignCenter)
         column.addWidget(button("Go to Intake", to_intake, "link"), 0, Qt.AlignmentFlag.AlignCenter)
         column.addStretch(3)
@@ -503,11 +503,11 @@ class _Empty(QWidget):
         """Say why there is nothing to proof."""
         recording = session.shown_recording()
         if recording is None:
-            self._title.setText("No recording yet")
+            self.title.setText("No recording yet")
             self._note.setText("Bring sound or video files in on the Intake page.")
         elif session.line.is_being_heard(recording.id):
-            self._title.setText("Being heard")
+            self.title.setText("Being heard")
             self._note.setText("The first words come in a moment; you can start at once.")
         else:
-            self._title.setText("Nothing to proof yet")
+            self.title.setText("Nothing to proof yet")
             self._note.setText(recording.problem or f"“{recording.name}” has not been transcribed.")

@@ -39,7 +39,7 @@ class AcousticModel:
         self._read_definition((folder / "mdef").read_bytes())
         means = _s3_array(folder / "means")
         variances = np.maximum(_s3_array(folder / "variances"), _LEAST_VARIANCE)
-        self._gaussians = _as_products(means, variances)
+        self.gaussians = _as_products(means, variances)
         self._read_weights((folder / "sendump").read_bytes())
         chances = _s3_array(folder / "transition_matrices")
         chances = chances / chances.sum(axis=2, keepdims=True)
@@ -82,19 +82,19 @@ class AcousticModel:
         anything = np.full(len(frames), -np.inf, np.float32)
         terms = [
             np.concatenate([x * x, x, np.ones((1, x.shape[1]), np.float32)])
-            for x in np.split(np.ascontiguousarray(frames.T), len(self._weights))
+            for x in np.split(np.ascontiguousarray(frames.T), len(self.weights))
         ]
-        densities = np.empty((self._gaussians.shape[2], len(frames)), np.float32)
+        densities = np.empty((self.gaussians.shape[2], len(frames)), np.float32)
         for codebook in range(len(self._numbers)):
             wanted = np.flatnonzero(codebooks == codebook)
             own = np.concatenate([self._senones_of[codebook], senones[wanted]])
             sums = np.zeros((len(own), len(frames)), np.float32)
             for stream, term in enumerate(terms):
-                np.matmul(self._gaussians[codebook, stream], term, out=densities)
+                np.matmul(self.gaussians[codebook, stream], term, out=densities)
                 highest = densities.max(axis=0)
                 densities -= highest
                 np.exp(densities, out=densities)
-                mixed = self._weights[stream, own] @ densities
+                mixed = self.weights[stream, own] @ densities
                 mixed += LEAST_SHARE
                 sums += np.log(mixed, out=mixed)
                 sums += highest
@@ -138,7 +138,7 @@ class AcousticModel:
         rows, columns = struct.unpack_from("<2i", data, place)
         table = np.frombuffer(data, np.uint8, offset=place + 8).reshape(-1, rows, columns)
         weights = np.exp(-_WEIGHT_STEP * table.transpose(0, 2, 1).astype(np.float32))
-        self._weights = np.ascontiguousarray(weights)
+        self.weights = np.ascontiguousarray(weights)
 
 
 def _filled(values: Frames, count: int) -> Frames:
