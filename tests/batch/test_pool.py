@@ -5,6 +5,8 @@ import signal
 import time
 import unittest
 from multiprocessing import active_children
+from multiprocessing.context import SpawnProcess
+from unittest.mock import patch
 
 import numpy as np
 
@@ -105,18 +107,33 @@ class PoolAtWork(FolderTest):
         self.assertIsInstance(seen[-1], Done)
 
     def test_a_recording_that_kills_every_worker_is_given_up_and_the_next_is_heard(self):
+        done_with = set(active_children())
         self.pool.add(Hear(1, self.long_recording(), AT_ONCE))
         self.pool.add(Hear(2, human_recording("beckett.wav"), AT_ONCE))
         for _ in range(TRIES):
-            self.wait(active_children)
-            (process,) = active_children()
+            self.wait(lambda: set(active_children()) - done_with)
+            (process,) = set(active_children()) - done_with
+            done_with.add(process)
             os.kill(process.pid, signal.SIGSEGV)
-            self.wait(lambda process=process: process not in active_children())
         seen = self.until(lambda event: isinstance(event, Done))
         (failed,) = [event for event in seen if isinstance(event, Failed)]
         self.assertEqual(failed.key, 1)
         self.assertIn("stopped unexpectedly", failed.reason)
         self.assertEqual(seen[-1].key, 2)
+
+    def test_a_worker_that_cannot_be_started_is_tried_again(self):
+        start, refused = SpawnProcess.start, []
+
+        def fails_once(process):
+            if not refused:
+                refused.append(process)
+                raise BlockingIOError(11, "Resource temporarily unavailable")
+            start(process)
+
+        with patch.object(SpawnProcess, "start", fails_once):
+            self.pool.add(Hear(2, human_recording("beckett.wav"), AT_ONCE))
+            self.until(lambda event: isinstance(event, Done))
+        self.assertTrue(refused)
 
     def test_cancel_stops_at_once_and_the_next_goes_on(self):
         self.pool.add(Hear(1, self.long_recording(), AT_ONCE))

@@ -14,6 +14,7 @@ import signal
 import threading
 import time
 from collections.abc import Callable, Sequence
+from contextlib import suppress
 from dataclasses import dataclass, field, replace
 from multiprocessing.connection import Connection
 from multiprocessing.context import SpawnProcess
@@ -328,10 +329,15 @@ class _Slot:
 
     def _serve(self) -> None:
         if self._line.is_eager:
-            self._worker_for(None)
+            with suppress(OSError):
+                self._worker_for(None)
         while (job := self._line.next_for(self)) is not None:
             self.done = 0.0
-            found = self._worker_for(job)
+            try:
+                found = self._worker_for(job)
+            except OSError:  # no room for another process, or killed before it had begun
+                self._died(job)
+                continue
             if found is not None:
                 self._follow(job, *found)
 
