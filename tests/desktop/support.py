@@ -18,6 +18,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QWidget
 
 from tamarind.audio import soundcache
+from tamarind.audio.fingerprint import fingerprint
 from tamarind.batch.pool import WorkerPool
 from tamarind.desktop.app import make_application
 from tamarind.desktop.attention import KeptNotices
@@ -49,7 +50,10 @@ def put_in_cache(folder: Path) -> None:
 
 
 class WindowTest(FolderTest):
-    """Opens a copy of the demo, its sound decoded, or an empty job, in the real window."""
+    """Opens a copy of the demo or an empty job in the real window.
+
+    The demo's sound is decoded and its files are known, so that no worker is started for them.
+    """
 
     demo = True
     warm = False
@@ -68,6 +72,8 @@ class WindowTest(FolderTest):
             shutil.copy(DEMO / DEMO_JOB, self.job)
             shutil.copytree(DEMO / "media", self.job.parent / "media")
             put_in_cache(decoded_demo())
+            for recording in (self.job.parent / "media").iterdir():
+                fingerprint(recording)
         self.open()
         self.addCleanup(self.shut)
 
