@@ -13,6 +13,7 @@ import subprocess
 import sys
 import time
 from collections.abc import Callable
+from dataclasses import replace
 from pathlib import Path
 
 HERE = Path(__file__).parent
@@ -21,6 +22,8 @@ LASTS_S = 60
 """The window stays open for so long: libraries that call home may do so only after a while."""
 
 ROUND_S = 300
+HEARD_MS = 20_000
+"""So much of a recording is heard in the window."""
 
 
 def by_command(folder: Path) -> None:
@@ -31,20 +34,14 @@ def by_command(folder: Path) -> None:
     out = str(folder / "out")
     text = f"{out}/Site memo, north drain.srt"
     for arguments in (
-        ["transcribe", memo, "-o", out, "--format", "srt", "--format", "json", "--clean"],
-        ["transcribe", interview, "-o", out, "--to", "25", "--speakers", "2", "--care", "thorough"],
-        ["transcribe", memo, "-o", f"{out}-d", "--recogniser", "dictionary", "--to", "10"],
+        ["transcribe", memo, "-o", out, "--format", "srt", "--format", "json", "--clean", "--to",
+         "20"],
+        ["transcribe", interview, "-o", out, "--to", "12", "--speakers", "2", "--care", "thorough"],
+        ["transcribe", memo, "-o", f"{out}-d", "--recogniser", "dictionary", "--to", "5"],
         ["convert", text, f"{out}/memo.docx"],
         ["check", text, "--sound", memo],
-        [
-            "translate",
-            f"{out}/Site memo, north drain.srt",
-            "--to",
-            "es",
-            "-o",
-            f"{out}/memo.es.srt",
-        ],
-    ):
+        ["translate", text, "--to", "es", "-o", f"{out}/memo.es.srt"],
+    ):  # fmt: skip
         command = [sys.executable, "-m", "tamarind", *arguments]
         status = subprocess.run(command, check=False, stdout=subprocess.DEVNULL).returncode
         print("status", status, *arguments[:2], flush=True)
@@ -74,6 +71,8 @@ def by_window(folder: Path, until: float) -> None:
 
     table = next(r.id for r in session.recordings.all() if r.name == "Volunteers round table")
     wait(lambda: session.line.can_hear(session.recordings.get(table)))
+    recording = session.recordings.get(table)
+    session.recordings.change(replace(recording, part=(0, HEARD_MS)))
     session.line.transcribe([table])
     wait(lambda: session.texts.transcript(table).cues)
     for step in ("intake", "proof", "translation", "export"):
