@@ -34,8 +34,7 @@ def by_command(folder: Path) -> None:
     out = str(folder / "out")
     text = f"{out}/Site memo, north drain.srt"
     for arguments in (
-        ["transcribe", memo, "-o", out, "--format", "srt", "--format", "json", "--clean", "--to",
-         "20"],
+        ["transcribe", memo, "-o", out, "--format", "srt", "--format", "json", "--clean"],
         ["transcribe", interview, "-o", out, "--to", "12", "--speakers", "2", "--care", "thorough"],
         ["transcribe", memo, "-o", f"{out}-d", "--recogniser", "dictionary", "--to", "5"],
         ["convert", text, f"{out}/memo.docx"],

@@ -96,6 +96,7 @@ class Command:
     opens: str | None = None
     menu: tuple[str, int] | None = None
     fixed: bool = False
+    module: str = ""
     first: bool = False
     """Listed before the others of its group."""
 
@@ -141,6 +142,7 @@ def command(
             opens,
             menu,
             together is not None,
+            function.__module__,
             first,
             together,
         )
@@ -186,8 +188,11 @@ def command_each(
 
 
 def all_commands() -> list[Command]:
-    """All that is declared, by groups. What is in a module that was not loaded is not declared."""
-    made = [one for of_function in _declared.values() for one in of_function]
+    """All that is declared, by groups, and in those by modules: in the same order whatever was
+    loaded first. What is in a module that was not loaded is not declared.
+    """
+    modules = sorted(_declared, key=lambda function: _declared[function][0].module)
+    made = [one for function in modules for one in _declared[function]]
     return sorted(made, key=lambda one: (GROUPS.index(one.group), not one.first))
 
 
