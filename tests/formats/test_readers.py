@@ -8,7 +8,7 @@ from pathlib import Path
 from unittest.mock import patch
 
 import pysubs2
-from hypothesis import HealthCheck, given, settings
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tamarind.captions.limits import ORDINARY
@@ -81,7 +81,7 @@ class RoundTrips(unittest.TestCase):
 
 
 class Readers(unittest.TestCase):
-    @settings(max_examples=150, deadline=None, suppress_health_check=[HealthCheck.too_slow])
+    @settings(max_examples=150)
     @given(st.binary(max_size=400) | st.lists(PIECES, max_size=25).map("".join).map(str.encode))
     def test_any_bytes_get_an_answer_or_a_clear_error(self, data):
         for suffix, read in READERS.items():
