@@ -1,4 +1,7 @@
-"""Behaviour that a user would miss. On a busy machine chance may take its time."""
+"""Tests of what a user would miss; the folders mirror src/tamarind.
+
+On a busy machine chance may take its time.
+"""
 
 from hypothesis import HealthCheck, settings
 

@@ -39,10 +39,12 @@ TRIES = """
     trial("given", lambda: os.pread(given, 4, 0) == b"RIFF")
     trial("model", lambda: open(Path(model) / "weights").read())
     trial("cache", lambda: open(Path(cache) / "tamarind" / "new", "w"))
+    trial("pronouncing", lambda: subprocess.run(
+        ["espeak-ng", "-q", "--ipa", "turf"], capture_output=True).stdout.strip())
     trial("libraries", lambda: __import__("scipy.signal"))
     print(json.dumps(found))
 """
-ALLOWED = {"given", "model", "cache", "libraries"}
+ALLOWED = {"given", "model", "cache", "libraries", "pronouncing"}
 
 
 class ShutIn(FolderTest):

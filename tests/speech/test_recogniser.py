@@ -16,6 +16,7 @@ from tamarind.speech.consensus import Support as Backing
 from tamarind.speech.consensus import support, together
 from tamarind.speech.glossary import GlossaryError, read_glossary, write_glossary
 from tamarind.speech.hearingoptions import Care, HearingOptions, Voices
+from tamarind.speech.pronouncing import is_listed
 from tamarind.speech.recognisers.bias import TermBias
 from tamarind.speech.recognisers.builtin import model_folder
 from tamarind.speech.recognisers.decoder import Decoder
@@ -350,7 +351,7 @@ class Neighbours(unittest.TestCase):
             0.0,
             True,
         )
-        return neighbours(text, range(len(tokens)), self.vocabulary)
+        return neighbours(text, range(len(tokens)), self.vocabulary, is_listed)
 
     def test_another_word_in_its_place_keeps_the_marks(self):
         found = self.of("there,", [[(" their", 0.3), (" their", 0.3), (" the", 0.001)]])

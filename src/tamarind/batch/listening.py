@@ -33,7 +33,7 @@ from tamarind.speech.alignment import Aligner
 from tamarind.speech.diarisation.encoder import VoiceEncoder
 from tamarind.speech.hearing import Stretch, Tools, finder_for, hear
 from tamarind.speech.hearingoptions import BUILTIN, Voices
-from tamarind.speech.recognisers.catalogue import load
+from tamarind.speech.recognisers.catalogue import best_for, load
 from tamarind.speech.script import timed_script
 from tamarind.transcript.model import Word
 
@@ -56,7 +56,7 @@ def hear_recording(task: Hear, tools_for: Callable[[str], Tools]) -> Iterator[Ev
     """
     yield Started(task.key)
     with ThreadPoolExecutor(1) as loader:
-        coming = loader.submit(tools_for, task.how.recogniser)
+        coming = loader.submit(tools_for, best_for(task.how))
         sound = yield from decoded(task.key, task.path, task.how.source, task.part)
     start = task.part[0]
     end = min(task.part[1] or sound.decoded.duration, sound.decoded.duration)
@@ -116,7 +116,7 @@ def hear_again(task: HearAgain, tools_for: Callable[[str], Tools]) -> HeardAgain
     """The words of a passage, all at once; voices stay as they are."""
     how = replace(task.how, voices=Voices())
     sound = soundcache.fetch(task.path, how.source, task.part)
-    stretches = hear(sound.samples(), tools_for(how.recogniser), how, task.part)
+    stretches = hear(sound.samples(), tools_for(best_for(how)), how, task.part)
     return HeardAgain(task.key, tuple(word for stretch in stretches for word in stretch.words))
 
 
@@ -128,7 +128,7 @@ def hear_on_demand(
     sound = soundcache.fetch(task.path, how.source, task.part)
     start = task.part[0]
     end = min(task.part[1] or sound.decoded.duration, sound.decoded.duration)
-    tools = tools_for(how.recogniser)
+    tools = tools_for(best_for(how))
     words: list[Word] = []
     for stretch in hear(sound.samples(), tools, how, (start, end)):
         words += stretch.words

@@ -6,7 +6,8 @@ Three things of the Linux kernel, each of which may be missing on an old one:
 - no sockets, by a seccomp filter (``seccomp(2)``): the calls that would make one say "not
   permitted", as does ``io_uring_setup``, by which the filter could be gone round;
 - no files but those it was given, by Landlock (``landlock(7)``): the recording comes to it opened,
-  models and Python's own files may be read, the cache may be written, nothing may be started.
+  models and Python's own files may be read, the cache may be written, and of all programs only the
+  one that tells how words are said may be started, shut in as its worker is.
 
 The system calls are made by their numbers, since the C library has no functions for them.
 """
@@ -24,6 +25,7 @@ from dataclasses import dataclass
 from pathlib import Path
 
 import tamarind
+from tamarind.speech import espeak
 from tamarind.system.folders import cache_home
 
 _PR_SET_PDEATHSIG = 1
@@ -55,7 +57,7 @@ _NO_FAMILY = 0xFFFF
 _ALLOW, _REFUSE, _KILL = 0x7FFF0000, 0x00050000 | 1, 0x80000000
 _LOAD, _JUMP_IF_EQUAL, _JUMP_IF_AT_LEAST, _RETURN = 0x20, 0x15, 0x35, 0x06
 
-_READ_FILE, _READ_DIR = 1 << 2, 1 << 3
+_EXECUTE, _READ_FILE, _READ_DIR = 1 << 0, 1 << 2, 1 << 3
 _EVERYTHING_BY_VERSION = (0, (1 << 13) - 1, (1 << 14) - 1, (1 << 15) - 1, (1 << 15) - 1)
 """The rights over files that each version of Landlock knows; from the fifth on one more."""
 
@@ -64,6 +66,10 @@ _SYSTEM = (
     "/proc/cpuinfo", "/proc/stat", "/sys/devices", "/sys/bus", "/sys/class",
     "/dev/null", "/dev/zero", "/dev/urandom", "/dev/random",
 )  # fmt: skip
+
+
+_LOADERS = ("/lib64/ld-linux-x86-64.so.2", "/lib/ld-linux-aarch64.so.1")
+"""What the kernel starts first for any program."""
 
 
 class SandboxError(OSError):
@@ -134,7 +140,7 @@ def _deny_sockets(but: int | None) -> None:
 
 
 def _deny_files(readable: Iterable[Path], writable: Iterable[Path]) -> None:
-    """Only these can be opened from now on; nothing can be started as a program."""
+    """Only these can be opened from now on, and one program be started."""
     version = system_call(_LANDLOCK_CREATE_RULESET, None, 0, 1)
     everything = _EVERYTHING_BY_VERSION[min(version, len(_EVERYTHING_BY_VERSION) - 1)]
     if version >= 5:
@@ -147,6 +153,9 @@ def _deny_files(readable: Iterable[Path], writable: Iterable[Path]) -> None:
     try:
         for path in readable:
             _allow(ruleset, path, _READ_FILE | _READ_DIR)
+        pronounces = espeak.program()
+        for program in (pronounces, *_LOADERS) if pronounces else ():
+            _allow(ruleset, Path(program), _READ_FILE | _EXECUTE)
         for path in writable:
             path.mkdir(parents=True, exist_ok=True)
             # All but starting what lies there.

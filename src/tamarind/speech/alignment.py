@@ -20,8 +20,8 @@ from tamarind.speech.acoustic.features import Frames, features
 from tamarind.speech.acoustic.model import AcousticModel
 from tamarind.speech.acoustic.viterbi import Way, best_ways
 from tamarind.speech.cores import side_by_side
-from tamarind.speech.pronouncing import Phones, pronunciations
-from tamarind.speech.pronunciation import spoken_forms
+from tamarind.speech.pronouncer import ENGLISH, Forms, Pronouncer
+from tamarind.speech.pronouncing import Phones
 from tamarind.transcript.reconcile import MS_A_LETTER, shares
 
 STEP_MS = 10
@@ -64,18 +64,20 @@ class Aligner:
         sounds: Sequence[Samples],
         texts: Sequence[Sequence[str]],
         speech: Sequence[Sequence[Span]],
+        pronouncer: Pronouncer = ENGLISH,
     ) -> list[list[TimedWord]]:
         """For each segment times for every word, in order, not overlapping, each at least 20 ms.
 
         ``speech`` is where somebody speaks, as (start, end) in ms from the segment's start; it
-        bounds words for which the alignment has no answer.
+        bounds words for which the alignment has no answer. ``pronouncer`` says the words.
         """
+        said = _said(texts, pronouncer)
         order = sorted(range(len(sounds)), key=lambda place: -len(sounds[place]))
         batches = [order[at : at + TOGETHER] for at in range(0, len(order), TOGETHER)]
         results: list[list[TimedWord]] = [[] for _ in sounds]
 
         def align_batch(batch: Sequence[int]) -> None:
-            found = self._fitted([sounds[at] for at in batch], [texts[at] for at in batch])
+            found = self._fitted([sounds[at] for at in batch], [said[at] for at in batch])
             for at, times in zip(batch, found, strict=True):
                 whole = (0, len(sounds[at]) * 1000 // SAMPLE_RATE)
                 results[at] = _completed(times, texts[at], speech[at] or [whole])
@@ -84,12 +86,11 @@ class Aligner:
         return results
 
     def _fitted(
-        self, sounds: Sequence[Samples], texts: Sequence[Sequence[str]]
+        self, sounds: Sequence[Samples], spoken: Sequence[_Spoken]
     ) -> list[list[TimedWord | None]]:
         """The times of each word that has a sound, as far as its text fits the sound."""
-        spoken = [_Spoken.of(text) for text in texts]
         places = [at for at, said in enumerate(spoken) if said.forms]
-        results: list[list[TimedWord | None]] = [[None] * len(text) for text in texts]
+        results: list[list[TimedWord | None]] = [[None] * said.words for said in spoken]
         if not places:
             return results
         heard = features([sounds[at] for at in places])
@@ -101,15 +102,20 @@ class Aligner:
             places, chains, scores, relative, best_ways(chains, scores), strict=True
         ):
             if way is not None:
-                results[at] = _times(chain, way, score, anything, spoken[at], len(texts[at]))
+                results[at] = _times(chain, way, score, anything, spoken[at])
         return results
 
-    def fits(self, sound: Samples, texts: Sequence[Sequence[str]]) -> list[float]:
+    def fits(
+        self,
+        sound: Samples,
+        texts: Sequence[Sequence[str]],
+        pronouncer: Pronouncer = ENGLISH,
+    ) -> list[float]:
         """How well whole texts fit one sound: the log likelihood of each less that of the best
         phones, all steps together; ``NO_FIT`` for one that is too long for it."""
         (frames,) = features([sound])
         chains, scores, relative = zip(
-            *(self._scored(frames, _Spoken.of(text)) for text in texts), strict=True
+            *(self._scored(frames, said) for said in _said(texts, pronouncer)), strict=True
         )
         ways = best_ways(chains, scores)
         return [
@@ -135,12 +141,12 @@ class _Spoken:
     forms: list[tuple[Phones, ...]]
     owners: list[int]
     pauses: list[bool]
+    words: int
 
     @classmethod
-    def of(cls, words: Sequence[str]) -> _Spoken:
-        spoken = cls([], [], [])
-        for place, word in enumerate(words):
-            own = [ways for form in spoken_forms(word) if (ways := pronunciations(form))]
+    def of(cls, words: Sequence[str], forms: Sequence[Forms]) -> _Spoken:
+        spoken = cls([], [], [], len(words))
+        for place, (word, own) in enumerate(zip(words, forms, strict=True)):
             spoken.forms.extend(own)
             spoken.owners.extend([place] * len(own))
             spoken.pauses.extend([False] * len(own))
@@ -149,13 +155,19 @@ class _Spoken:
         return spoken
 
 
+def _said(texts: Sequence[Sequence[str]], pronouncer: Pronouncer) -> list[_Spoken]:
+    """How each text is said; all are asked for at once."""
+    forms = iter(pronouncer.forms([word for text in texts for word in text]))
+    return [_Spoken.of(text, [next(forms) for _ in text]) for text in texts]
+
+
 def _times(
-    chain: Chain, way: Way, score: Frames, anything: Frames, spoken: _Spoken, count: int
+    chain: Chain, way: Way, score: Frames, anything: Frames, spoken: _Spoken
 ) -> list[TimedWord | None]:
     """From the states of each step to the words that they belong to."""
     owners = np.array([*spoken.owners, -1])[np.array(chain.forms)[way]]
     fits = score[np.arange(len(way)), way] - anything
-    times: list[TimedWord | None] = [None] * count
+    times: list[TimedWord | None] = [None] * spoken.words
     for place in set(spoken.owners):
         steps = np.flatnonzero(owners == place)
         start, end = int(steps[0]) * STEP_MS, (int(steps[-1]) + 1) * STEP_MS

@@ -31,6 +31,7 @@ from tamarind.speech.edges import snapped
 from tamarind.speech.hearingoptions import HearingOptions
 from tamarind.speech.inventions import INVENTED_CONFIDENCE, invented
 from tamarind.speech.overlaps import merged
+from tamarind.speech.pronouncer import ENGLISH, pronouncer_for
 from tamarind.speech.recognisers.base import Hypothesis, Recogniser
 from tamarind.speech.segments import OVERLAP, Segment, cut, settled
 from tamarind.speech.unheard import unheard
@@ -43,9 +44,6 @@ NO_LEVELS: Levels = np.zeros((0, 0), np.float16)
 FIRST_BLOCK_MS = 40_000
 LONGEST_BLOCK_MS = 300_000
 """The first block is short so that text appears soon; later ones fill whole batches."""
-
-ALIGNED_LANGUAGE = "en"
-"""The language of the aligner's acoustic model."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -248,10 +246,11 @@ def _words_of(
     sounds = block.sounds
     speech = [_speech_within(block.activity, segment, how) for segment in block.segments]
     texts = [[word.text for word in best.words] for best in hypotheses]
+    said_by = pronouncer_for(how.language)
     aligned = [
-        _with_own_times(times, reading, how)
+        _with_own_times(times, reading, said_by is not None)
         for times, reading in zip(
-            tools.aligner.align(sounds, texts, speech), hypotheses, strict=True
+            tools.aligner.align(sounds, texts, speech, said_by or ENGLISH), hypotheses, strict=True
         )
     ]
     words: list[Word] = []
@@ -276,7 +275,7 @@ def _certain(
 ) -> list[Word]:
     """The words of a segment in the recording's time, with how sure each is in the end."""
     sure = [word.confidence for word in reading.words]
-    if how.language.split("-")[0] == ALIGNED_LANGUAGE:
+    if pronouncer_for(how.language) is not None:
         sure = with_sound(sure, [time.fit for time in times])
     marks = invented([word.text for word in reading.words], times, speech)
     return [
@@ -303,16 +302,15 @@ def _in_order(words: Sequence[Word]) -> Iterator[Word]:
 
 
 def _with_own_times(
-    times: list[TimedWord], reading: Hypothesis, how: HearingOptions
+    times: list[TimedWord], reading: Hypothesis, is_pronounced: bool
 ) -> list[TimedWord]:
     """The recogniser's own times where it has any and the alignment is no better.
 
-    The aligner's phones are English: it is the better one there, and a makeshift elsewhere.
+    Without pronunciations of the language the alignment is a makeshift.
     """
-    english = how.language.split("-")[0] == ALIGNED_LANGUAGE
     result: list[TimedWord] = []
     for time, word in zip(times, reading.words, strict=True):
-        if word.time is not None and not (english and time.aligned):
+        if word.time is not None and not (is_pronounced and time.aligned):
             low = result[-1].end if result else 0
             start = max(word.time[0], low)
             time = TimedWord(start, max(word.time[1], start + SHORTEST_WORD_MS), None)

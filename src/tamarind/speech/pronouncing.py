@@ -22,14 +22,14 @@ Phones = tuple[str, ...]
 ADDED, ADDED_VOWEL = 0.7, 0.45
 """What a phone too many or too few costs; weak vowels come and go."""
 
-_VOWELS = {
+VOWELS = {
     # height, backness, roundedness, as far as ARPAbet's vowels need them
     "IY": (0.0, 0.0, 0), "IH": (0.3, 0.1, 0), "EY": (0.4, 0.1, 0), "EH": (0.6, 0.2, 0),
     "AE": (0.9, 0.2, 0), "AA": (1.0, 0.8, 0), "AH": (0.7, 0.5, 0), "AO": (0.8, 1.0, 1),
     "OW": (0.5, 1.0, 1), "UH": (0.3, 0.8, 1), "UW": (0.0, 1.0, 1), "ER": (0.5, 0.5, 0),
     "AW": (0.9, 0.6, 1), "AY": (0.9, 0.4, 0), "OY": (0.6, 0.8, 1),
 }  # fmt: skip
-_CONSONANTS = {
+CONSONANTS = {
     # place (lips 0 to throat 6), manner, voiced
     "P": (0, "stop", 0), "B": (0, "stop", 1), "T": (3, "stop", 0), "D": (3, "stop", 1),
     "K": (5, "stop", 0), "G": (5, "stop", 1), "F": (1, "hiss", 0), "V": (1, "hiss", 1),
@@ -98,18 +98,18 @@ def changed(phone: str, other: str) -> float:
     """What it costs to hear one phone for another, 0 to 1."""
     if phone == other:
         return 0.0
-    if phone in _VOWELS and other in _VOWELS:
-        a, b = _VOWELS[phone], _VOWELS[other]
+    if phone in VOWELS and other in VOWELS:
+        a, b = VOWELS[phone], VOWELS[other]
         return 0.1 + 0.35 * (abs(a[0] - b[0]) + abs(a[1] - b[1])) + 0.05 * abs(a[2] - b[2])
-    if phone in _CONSONANTS and other in _CONSONANTS:
-        c, d = _CONSONANTS[phone], _CONSONANTS[other]
+    if phone in CONSONANTS and other in CONSONANTS:
+        c, d = CONSONANTS[phone], CONSONANTS[other]
         manner = 0.0 if c[1] == d[1] else 0.45
         return min(0.1 + 0.08 * abs(c[0] - d[0]) + manner + 0.12 * abs(c[2] - d[2]), 1.0)
     return 1.0
 
 
 def _added(phone: str) -> float:
-    return ADDED_VOWEL if phone in _VOWELS else ADDED
+    return ADDED_VOWEL if phone in VOWELS else ADDED
 
 
 def starts_alike(a: Sequence[str], b: Sequence[str]) -> bool:

@@ -9,7 +9,7 @@ Gulcehre et al. 2015).
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Protocol
 
 import numpy as np
@@ -121,8 +121,13 @@ def search(
     end: int,
     bias: Bias | None = None,
     on_step: Callable[[], None] = lambda: None,
+    by_length: bool = False,
 ) -> list[list[TokenHypothesis]]:
     """The likeliest texts of each sound, best first, at most ``beams`` of them.
+
+    A network that likes to end early is searched ``by_length``: its texts are ranked by the mean of
+    their tokens (Wu et al. 2016, "Google's Neural Machine Translation System", section 7), and
+    scored as if all were as long as the best.
 
     ``limits`` (sounds,) is the most tokens for each sound. A sound leaves the batch when as many
     texts as beams have ended, or when no live text can still become the best.
@@ -161,12 +166,10 @@ def search(
             full = length >= limits[sound]
             if full and not results[sound]:
                 results[sound].append(live.finished(row, 0, length, 0.0, ended=False))
-            best = max((text.score for text in results[sound]), default=-np.inf)
-            if (
-                not full
-                and len(results[sound]) < beams
-                and live.scores[row, 0] > best - _slack(beams)
-            ):
+            best = max((_rank(text, by_length) for text in results[sound]), default=-np.inf)
+            hope = live.scores[row, 0] / length if by_length else live.scores[row, 0]
+            slack = 0.0 if by_length else _slack(beams)
+            if not full and len(results[sound]) < beams and hope > best - slack:
                 going.append(row)
         stepper.follow((rows * beams + parents).reshape(-1))
         if len(going) < len(sounds):
@@ -176,7 +179,20 @@ def search(
             if len(keep):
                 stepper.keep_sounds(keep)
         on_step()
-    return [sorted(texts, key=lambda text: -text.score) for texts in results]
+    return [_ranked(texts, by_length) for texts in results]
+
+
+def _rank(text: TokenHypothesis, by_length: bool) -> float:
+    return text.score / (len(text.tokens) + 1) if by_length else text.score
+
+
+def _ranked(texts: list[TokenHypothesis], by_length: bool) -> list[TokenHypothesis]:
+    """The best first; all as long as that one, if it goes by length."""
+    texts = sorted(texts, key=lambda text: -_rank(text, by_length))
+    if not by_length:
+        return texts
+    length = len(texts[0].tokens) + 1
+    return [replace(text, score=_rank(text, True) * length) for text in texts]
 
 
 def _slack(beams: int) -> float:
@@ -244,11 +260,15 @@ def _favoured(tokens: Ints, live: _Beams, bias: Bias | None) -> tuple[Floats, In
 def _top(values: Floats, count: int) -> Ints:
     """The ``count`` highest of each row, best first; blocks first, since few can matter."""
     rows, size = values.shape
-    if size % _BLOCK or size // _BLOCK <= count:
+    if size // _BLOCK <= count:
         return np.argsort(-values, axis=1, kind="stable")[:, :count]
-    blocks = values.reshape(rows, -1, _BLOCK)
+    whole = size // _BLOCK * _BLOCK
+    blocks = values[:, :whole].reshape(rows, -1, _BLOCK)
     highest = np.argpartition(-blocks.max(axis=2), count, axis=1)[:, :count]
-    values = np.take_along_axis(blocks, highest[:, :, None], axis=1).reshape(rows, -1)
-    order = np.argsort(-values, axis=1, kind="stable")[:, :count]
-    found: Ints = np.take_along_axis(highest, order // _BLOCK, axis=1) * _BLOCK + order % _BLOCK
+    places = (highest[:, :, None] * _BLOCK + np.arange(_BLOCK)).reshape(rows, -1)
+    rest = np.broadcast_to(np.arange(whole, size), (rows, size - whole))
+    places = np.concatenate([places, rest], axis=1)
+    best = np.take_along_axis(values, places, axis=1)
+    order = np.argsort(-best, axis=1, kind="stable")[:, :count]
+    found: Ints = np.take_along_axis(places, order, axis=1)
     return found

@@ -15,7 +15,8 @@ from dataclasses import dataclass, replace
 
 from tamarind.speech.consensus import MOST_OTHERS, shared_out
 from tamarind.speech.glossary import Glossary
-from tamarind.speech.pronouncing import Phones, phones_of, starts_alike, unlikeness
+from tamarind.speech.pronouncer import ENGLISH, Pronouncer
+from tamarind.speech.pronouncing import Phones, starts_alike, unlikeness
 from tamarind.speech.recognisers.base import HeardWord
 from tamarind.transcript.corrections import marks_around
 
@@ -66,32 +67,38 @@ class Candidate:
 class TermFinder:
     """Knows how a glossary's terms sound."""
 
-    def __init__(self, glossary: Glossary) -> None:
+    def __init__(self, glossary: Glossary, pronouncer: Pronouncer = ENGLISH) -> None:
+        self._pronouncer = pronouncer
+        ways = [(t.text, way) for t in glossary.terms for way in (t.text, *t.sounds_like)]
         self._forms = [
-            _Form(term.text, phones_of(way), len(way.split()))
-            for term in glossary.terms
-            for way in (term.text, *term.sounds_like)
-            if phones_of(way)
+            _Form(text, phones, len(way.split()))
+            for (text, way), phones in zip(
+                ways, pronouncer.phones([way for _, way in ways]), strict=True
+            )
+            if phones
         ]
         self._written = {bare(term.text) for term in glossary.terms}
 
     def candidates(self, words: Sequence[HeardWord]) -> list[Candidate]:
         """Where a term may have been said, the most alike first, at most a few."""
+        said = self._pronouncer.phones([word.text for word in words])
         found = {
             (candidate.first, candidate.last, candidate.text): candidate
             for form in self._forms
-            for candidate in self._of_form(form, words)
+            for candidate in self._of_form(form, words, said)
         }
         return sorted(found.values(), key=lambda c: c.unlike)[:MOST_CANDIDATES]
 
-    def _of_form(self, form: _Form, words: Sequence[HeardWord]) -> list[Candidate]:
+    def _of_form(
+        self, form: _Form, words: Sequence[HeardWord], said: Sequence[Phones]
+    ) -> list[Candidate]:
         found = []
         for first in range(len(words)):
             for last in range(first + 1, min(first + form.words + 1, len(words)) + 1):
                 span = words[first:last]
                 if min(word.confidence for word in span) >= CERTAIN_FROM:
                     continue
-                heard = tuple(phone for word in span for phone in phones_of(word.text))
+                heard = tuple(phone for own in said[first:last] for phone in own)
                 if not heard or len(heard) > 1.6 * len(form.phones) + 1:
                     break
                 if len(heard) * 1.6 + 1 < len(form.phones) or not starts_alike(heard, form.phones):

@@ -19,7 +19,12 @@ _OTHERS = {"eo": "Esperanto", "oc": "Occitan", "an": "Aragonese", "ast": "Asturi
 """Languages that are translated into or from, and in no list of what may be spoken."""
 
 
+def base_of(tag: str) -> str:
+    """The language of a BCP 47 tag, without region and script: "es" for "es-MX"."""
+    return tag.split("-")[0].casefold()
+
+
 def name_of(tag: str) -> str:
     """A language's English name, or the tag itself."""
-    code = tag.split("-")[0].casefold()
+    code = base_of(tag)
     return LANGUAGES.get(code) or _OTHERS.get(code, tag)

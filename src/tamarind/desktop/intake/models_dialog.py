@@ -24,9 +24,9 @@ from tamarind.speech.recognisers.folder import look_into
 from tamarind.speech.recognisers.shelf import Shelf
 
 _WHAT = (
-    "The built-in recogniser hears English. A model in a folder of your own can hear other "
-    "languages, or hear better and more slowly. It may be in the built-in model’s format or in "
-    "CTranslate2 format."
+    "English and many other languages are heard by what comes with Tamarind. A model in a folder of "
+    "your own can hear more of them, or hear better and more slowly. It may be in the built-in "
+    "model’s format or in CTranslate2 format."
 )
 
 

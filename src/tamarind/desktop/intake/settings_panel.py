@@ -37,7 +37,7 @@ from tamarind.formats.timecode import clock, parse_time
 from tamarind.job.recording import Recording, State
 from tamarind.job.settings import Usual
 from tamarind.speech.hearingoptions import HearingOptions
-from tamarind.speech.recognisers.catalogue import SHIPPED
+from tamarind.speech.recognisers.catalogue import shipped
 
 _CHECKS = {
     True: Qt.CheckState.Checked,
@@ -297,8 +297,8 @@ class SettingsPanel(QWidget):
 
     def _fill_recognisers(self) -> None:
         self.recogniser.clear()
-        for shipped in SHIPPED:
-            self.recogniser.addItem(shipped.label, shipped.name)
+        for known in shipped():
+            self.recogniser.addItem(known.label, known.name)
         for folder in shelf().folders():
             self.recogniser.addItem(folder.name, str(folder))
         self.recogniser.addItem("models of your own…", None)

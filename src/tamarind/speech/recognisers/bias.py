@@ -14,7 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from tamarind.speech.glossary import Glossary
-from tamarind.speech.recognisers.tokens import Vocabulary
+from tamarind.speech.recognisers.vocabulary import Vocabulary
 
 Floats = NDArray[np.float32]
 Ints = NDArray[np.int64]

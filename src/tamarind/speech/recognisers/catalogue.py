@@ -7,16 +7,22 @@ and before a batch begins.
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cache
 from pathlib import Path
 from typing import TYPE_CHECKING
 
 from tamarind.speech.hearingoptions import BUILTIN, HearingOptions
 from tamarind.speech.recognisers.errors import RecogniserError
-from tamarind.speech.recognisers.folder import Format, look_into, require_library
+from tamarind.speech.recognisers.folder import Format, languages_of, look_into, require_library
+from tamarind.speech.recognisers.multilingual import carried
+from tamarind.transcript.languages import base_of
 
 if TYPE_CHECKING:
     from tamarind.speech.alignment import Aligner
     from tamarind.speech.recognisers.base import Recogniser
+
+MANY = "many"
+"""The name of the multilingual recogniser that comes along, where its packages are installed."""
 
 DICTIONARY = "dictionary"
 """The name of the pronouncing-dictionary recogniser: less accurate, but of another kind."""
@@ -32,15 +38,51 @@ class Choice:
 
     def hears(self, language: str) -> bool:
         """Whether it hears a language, whatever the region."""
-        return not self.languages or language.split("-")[0].casefold() in self.languages
+        return not self.languages or base_of(language) in self.languages
 
 
-SHIPPED = (
-    Choice(BUILTIN, "built in", ("en",)),
-    Choice(DICTIONARY, "by dictionary, less accurate", ("en",)),
-)
+ENGLISH_ONLY = ("en",)
+
+
+def shipped() -> tuple[Choice, ...]:
+    """Those that come along, as far as they are installed."""
+    found = [
+        Choice(BUILTIN, "built in, by language", _languages_of_builtin()),
+        Choice(DICTIONARY, "by dictionary, less accurate", ENGLISH_ONLY),
+    ]
+    if _languages_of_many():
+        found.insert(1, Choice(MANY, "the multilingual one", _languages_of_many()))
+    return tuple(found)
+
+
+@cache
+def _languages_of_many() -> tuple[str, ...]:
+    if not carried.is_there():
+        return ()
+    try:
+        return languages_of(carried.described())
+    except RecogniserError:
+        return ()
+
+
+def _languages_of_builtin() -> tuple[str, ...]:
+    """English by its own model, the others by the multilingual one."""
+    return tuple(dict.fromkeys((*ENGLISH_ONLY, *_languages_of_many())))
+
+
+def best_for(how: HearingOptions) -> str:
+    """The name of the recogniser that hears with these options: the built-in one leaves what it
+    does not hear itself to the multilingual one, if that is there."""
+    if how.recogniser != BUILTIN or base_of(how.language) in ENGLISH_ONLY:
+        return how.recogniser
+    return MANY if _languages_of_many() else BUILTIN
+
 
 PRETENDED = "pretended"
+NOT_INSTALLED = (
+    "The multilingual recogniser is not installed; install it with:"
+    " .venv/bin/pip install -e '.[languages]'"
+)
 STAND_INS = (Choice(PRETENDED, "a stand-in, for trying", ()),)
 """Taken by their name, and in no list."""
 
@@ -50,12 +92,14 @@ def choice(name: str) -> Choice:
 
     Raises RecogniserError with a sentence that says what is missing.
     """
-    for shipped in (*SHIPPED, *STAND_INS):
-        if shipped.name == name:
-            return shipped
+    for known in (*shipped(), *STAND_INS):
+        if known.name == name:
+            return known
+    if name == MANY:
+        raise RecogniserError(NOT_INSTALLED)
     folder = Path(name).expanduser()
     if not folder.is_dir():
-        names = ", ".join(f"“{shipped.name}”" for shipped in SHIPPED)
+        names = ", ".join(f"“{known.name}”" for known in shipped())
         raise RecogniserError(f"“{name}” is no recogniser ({names}) and no folder with a model.")
     model = look_into(folder)
     require_library(model)
@@ -66,10 +110,11 @@ def check(how: HearingOptions) -> None:
     """Raise RecogniserError if nothing would hear the language in the chosen way."""
     chosen = choice(how.recogniser)
     if not chosen.hears(how.language):
-        known = ", ".join(chosen.languages)
+        few = len(chosen.languages) < 4
+        known = ", ".join(chosen.languages) + " only" if few else f"{len(chosen.languages)} others"
         raise RecogniserError(
-            f"Nothing here hears “{how.language}”: the recogniser “{chosen.name}” knows {known} "
-            "only. A model for that language can be given as a folder."
+            f"Nothing here hears “{how.language}”: the recogniser “{chosen.name}” knows {known}."
+            " A model for that language can be given as a folder."
         )
 
 
@@ -84,11 +129,18 @@ def load(name: str, aligner: Aligner) -> Recogniser:
         from tamarind.speech.recognisers.dictionary import DictionaryRecogniser
 
         return DictionaryRecogniser()
+    if chosen.name == MANY:
+        return _multilingual(carried.folder(), aligner)
     if chosen.name != BUILTIN and look_into(Path(chosen.name)).format is Format.CTRANSLATE:
-        from tamarind.speech.recognisers.ctranslate import CTranslateRecogniser
-
-        return CTranslateRecogniser(Path(chosen.name))
+        return _multilingual(Path(chosen.name), aligner)
     from tamarind.speech.recognisers.builtin import BuiltinRecogniser
 
     folder = None if chosen.name == BUILTIN else Path(chosen.name)
     return BuiltinRecogniser(folder, aligner=aligner)
+
+
+def _multilingual(folder: Path, aligner: Aligner) -> Recogniser:
+    from tamarind.speech.recognisers.multilingual.network import MultilingualNetwork
+    from tamarind.speech.recognisers.searching import SearchingRecogniser
+
+    return SearchingRecogniser(MultilingualNetwork(folder), aligner)

@@ -71,10 +71,11 @@ def look_into(folder: Path) -> ModelFolder:
 
 def require_library(folder: ModelFolder) -> None:
     """Raise RecogniserError if what is needed to hear with a folder is not installed."""
-    if folder.format is Format.CTRANSLATE and importlib.util.find_spec("faster_whisper") is None:
+    needed = ("tokenizers",) if folder.format is Format.CTRANSLATE else ()
+    if any(importlib.util.find_spec(name) is None for name in needed):
         raise RecogniserError(
-            "Models in CTranslate2 format need an extra package; install it with:"
-            " .venv/bin/pip install -e '.[models]'"
+            "Models in CTranslate2 format need extra packages; install them with:"
+            " .venv/bin/pip install -e '.[languages]'"
         )
 
 
@@ -85,8 +86,14 @@ def _without_vocabulary(folder: Path) -> list[str]:
 
 def _languages(folder: Path, form: Format) -> tuple[str, ...]:
     """From the tokens that tell a model which language to hear."""
-    if form is Format.NETWORK:
-        return ()
+    return () if form is Format.NETWORK else languages_of(folder)
+
+
+def languages_of(folder: Path) -> tuple[str, ...]:
+    """The languages of a multilingual model, by its vocabulary alone.
+
+    Raises RecogniserError when that cannot be read.
+    """
     try:
         if _MANY_LANGUAGES_TOKEN not in _vocabulary(folder):
             return _ENGLISH_ONLY

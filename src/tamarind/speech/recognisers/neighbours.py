@@ -8,12 +8,11 @@ the search; but when it makes another word of the dictionary, that word is a hyp
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from math import exp
 
 from tamarind.speech.consensus import bare
-from tamarind.speech.pronouncing import is_listed
-from tamarind.speech.recognisers.tokens import Vocabulary
+from tamarind.speech.recognisers.vocabulary import Vocabulary
 from tamarind.speech.search import TokenHypothesis
 
 LEAST_LIKELY = 0.01
@@ -23,8 +22,18 @@ _VOWEL = re.compile(r"[AEIOUYaeiouy]")
 _WORD = re.compile(r"[A-Za-z]+(?:['’][A-Za-z]+)?")
 
 
-def neighbours(text: TokenHypothesis, places: range, vocabulary: Vocabulary) -> dict[str, float]:
-    """Other words for the one at ``places`` of a text's tokens, with the likelihood of each."""
+def neighbours(
+    text: TokenHypothesis,
+    places: range,
+    vocabulary: Vocabulary,
+    is_word: Callable[[str], bool] | None,
+) -> dict[str, float]:
+    """Other words for the one at ``places`` of a text's tokens, with the likelihood of each.
+
+    ``is_word`` tells of lower-case letters whether they are a word; without it none are found.
+    """
+    if is_word is None:
+        return {}
     pieces = [vocabulary.piece(text.tokens[place]) for place in places]
     word = b"".join(pieces).decode("utf-8", "replace").strip()
     found = _WORD.search(word)
@@ -40,7 +49,7 @@ def neighbours(text: TokenHypothesis, places: range, vocabulary: Vocabulary) -> 
             and _VOWEL.search(other)
             and (len(other) > 1 or other in _LETTERS_THAT_ARE_WORDS)
             and bare(other) != bare(word)
-            and is_listed(other.lower().replace("’", "'"))
+            and is_word(other.lower().replace("’", "'"))
         ):
             whole = f"{before}{other}{after}"
             result[whole] = max(result.get(whole, 0.0), likelihood)

@@ -6,7 +6,7 @@ product: measured to take twice as long for the few dozen rows of a batch.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from typing import Any
 
 import numpy as np
@@ -20,6 +20,7 @@ Floats = NDArray[np.float32]
 
 EPSILON = 1e-5
 _OPERATORS, _OWN_OPERATORS, _FORMAT = 17, 1, 9
+_LARGE = 1 << 20
 OWN = "com.microsoft"
 """The set of operators that onnxruntime adds to the standard ones."""
 
@@ -27,10 +28,14 @@ OWN = "com.microsoft"
 class Subnetwork:
     """A small network: arrays in, arrays out; threads may share it, each run keeps to one core."""
 
-    def __init__(self, model: ModelProto) -> None:
+    def __init__(self, model: ModelProto, large: Mapping[str, NDArray[Any]]) -> None:
+        """``large`` are constants that stand beside the model, by their names: within it each
+        would be there five times over for a moment."""
         options = onnxruntime.SessionOptions()
         options.intra_op_num_threads = options.inter_op_num_threads = 1
         options.log_severity_level = 3
+        values = [onnxruntime.OrtValue.ortvalue_from_numpy(value) for value in large.values()]
+        options.add_external_initializers(list(large), values)
         try:
             self._session = onnxruntime.InferenceSession(model.SerializeToString(), options)
         except Exception as error:  # onnxruntime has a class of its own for each reason
@@ -57,11 +62,21 @@ class Network:
         self._inputs = inputs
         self._nodes: list[NodeProto] = []
         self._constants: list[TensorProto] = []
+        self._large: dict[str, NDArray[Any]] = {}
 
     def constant(self, values: NDArray[Any]) -> str:
         """Numbers that are part of the network."""
         name = f"constant{len(self._constants)}"
-        self._constants.append(numpy_helper.from_array(np.ascontiguousarray(values), name))
+        values = np.ascontiguousarray(values)
+        if values.nbytes < _LARGE:
+            self._constants.append(numpy_helper.from_array(values, name))
+            return name
+        kind = helper.np_dtype_to_tensor_dtype(values.dtype)
+        beside = TensorProto(name=name, dims=values.shape, data_type=kind)
+        beside.data_location = TensorProto.EXTERNAL
+        beside.external_data.add(key="location", value="beside")
+        self._constants.append(beside)
+        self._large[name] = values
         return name
 
     def add(
@@ -82,16 +97,16 @@ class Network:
         """``x`` (…, inputs) by ``weight`` (inputs, outputs)."""
         return self.add("MatMul", x, self.constant(weight))
 
-    def norm(self, x: str, weight: Floats) -> str:
-        """Layer normalisation (Ba et al. 2016) without a bias."""
-        return self.add("LayerNormalization", x, self.constant(weight), epsilon=EPSILON)
+    def norm(self, x: str, weight: Floats, *bias: Floats) -> str:
+        """Layer normalisation (Ba et al. 2016), with or without a bias."""
+        constants = [self.constant(values) for values in (weight, *bias)]
+        return self.add("LayerNormalization", x, *constants, epsilon=EPSILON)
 
-    def halves(self, x: str) -> tuple[str, str]:
-        """The first and the second half of the last axis."""
-        name = f"half{len(self._nodes)}"
-        names = [f"{name}a", f"{name}b"]
+    def parted(self, x: str, count: int) -> list[str]:
+        """Equal parts of the last axis."""
+        names = [f"part{len(self._nodes)}.{number}" for number in range(count)]
         self._nodes.append(helper.make_node("Split", [x], names, axis=-1))
-        return names[0], names[1]
+        return names
 
     def ending(self, outputs: Sequence[str]) -> Subnetwork:
         """The network with these outputs, ready to run."""
@@ -107,4 +122,5 @@ class Network:
             self._constants,
         )
         operators = [helper.make_opsetid("", _OPERATORS), helper.make_opsetid(OWN, _OWN_OPERATORS)]
-        return Subnetwork(helper.make_model(graph, opset_imports=operators, ir_version=_FORMAT))
+        model = helper.make_model(graph, opset_imports=operators, ir_version=_FORMAT)
+        return Subnetwork(model, self._large)

@@ -64,7 +64,7 @@ def _fed_forward(network: Network, layer: LayerWeights) -> str:
     x = network.sum("x", network.product("heard", layer.sound_out))
     wide = network.product(network.norm(x, layer.norms[2]), layer.wide)
     wide = network.sum(wide, network.constant(layer.wide_bias))
-    inner, gate = network.halves(wide)
+    inner, gate = network.parted(wide, 2)
     opened = network.add("Mul", inner, network.add("Mul", gate, network.add("Sigmoid", gate)))
     narrow = network.product(opened, layer.narrow)
     return network.sum(x, network.sum(narrow, network.constant(layer.narrow_bias)))

@@ -1,0 +1,28 @@
+"""Parts that encoder and decoder of a multilingual network share, out of its weights."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from tamarind.speech.recognisers.multilingual.weights import Weights
+from tamarind.speech.recognisers.network import OWN, Network
+
+
+def linear(network: Network, weights: Weights, name: str, x: str) -> str:
+    """``x`` by a weight, with its bias."""
+    product = network.product(x, np.ascontiguousarray(weights.array(f"{name}/weight").T))
+    return network.sum(product, network.constant(weights.array(f"{name}/bias")))
+
+
+def normed(network: Network, weights: Weights, name: str, x: str) -> str:
+    """``x`` normed, with a bias."""
+    return network.norm(x, weights.array(f"{name}/gamma"), weights.array(f"{name}/beta"))
+
+
+def fed_forward(network: Network, weights: Weights, layer: str, x: str) -> str:
+    """``x`` with what the wide part of a layer makes of it (Hendrycks and Gimpel 2016, "Gaussian
+    Error Linear Units")."""
+    inner = normed(network, weights, f"{layer}/ffn/layer_norm", x)
+    wide = linear(network, weights, f"{layer}/ffn/linear_0", inner)
+    bent = network.add("Gelu", wide, domain=OWN)
+    return network.sum(x, linear(network, weights, f"{layer}/ffn/linear_1", bent))

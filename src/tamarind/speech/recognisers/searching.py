@@ -1,0 +1,304 @@
+"""Hearing with a network that writes token by token: the search and what is made of it.
+
+Batches of segments are searched side by side; several hypotheses of each become one text whose
+words know how sure they are and what else they may have been; terms of the glossary are favoured,
+and tried where something like them was heard. It is the same for every network and language.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, replace
+from typing import Protocol
+
+import numpy as np
+
+from tamarind.audio.decode import Samples
+from tamarind.audio.media import SAMPLE_RATE
+from tamarind.audio.slower import slowed
+from tamarind.speech.alignment import Aligner
+from tamarind.speech.confidence import Evidence, confidence
+from tamarind.speech.consensus import support, together
+from tamarind.speech.cores import cores, side_by_side
+from tamarind.speech.hearingoptions import Care, HearingOptions
+from tamarind.speech.inventions import looping
+from tamarind.speech.lexicon import Lexicon, lexicon_of
+from tamarind.speech.pronouncer import ENGLISH, Pronouncer, pronouncer_for
+from tamarind.speech.recognisers.base import HeardWord, Hypothesis
+from tamarind.speech.recognisers.bias import TermBias
+from tamarind.speech.recognisers.decoding import Floats
+from tamarind.speech.recognisers.ensemble import Ensemble
+from tamarind.speech.recognisers.errors import RecogniserError
+from tamarind.speech.recognisers.neighbours import neighbours
+from tamarind.speech.recognisers.vocabulary import Vocabulary
+from tamarind.speech.search import Bias, Stepper, TokenHypothesis, search
+from tamarind.speech.terms import Candidate, TermFinder, with_offer, with_term
+from tamarind.transcript.languages import base_of, name_of
+
+LEVEL = 0.1
+"""Segments are brought to this root mean square: the network is not indifferent to loudness."""
+
+
+SHORTEST = SAMPLE_RATE // 4
+
+Judge = Callable[[Evidence, str], float]
+"""How sure a word is, from what speaks for it."""
+
+_Encoded = tuple[Samples, list[Floats]]
+"""A sound as it was listened to, and the hidden states of each of its versions."""
+
+
+@dataclass(frozen=True, slots=True)
+class _Effort:
+    """How wide to search, in how many versions of the sound, and how many segments at once."""
+
+    beams: int
+    slowed: tuple[tuple[int, int], ...]
+    batch: int
+
+
+EFFORTS = {
+    Care.QUICK: _Effort(beams=2, slowed=((1, 1),), batch=12),
+    Care.THOROUGH: _Effort(beams=5, slowed=((1, 1), (10, 9)), batch=8),
+}
+"""``slowed`` are ratios of length: the thorough way also listens at nine tenths of the speed."""
+
+
+class SearchedNetwork(Protocol):
+    """An encoder and a decoder with their vocabulary; threads share it."""
+
+    @property
+    def languages(self) -> tuple[str, ...]:
+        """The languages it hears, as BCP 47 tags; empty for any."""
+
+    @property
+    def vocabulary(self) -> Vocabulary:
+        """Its tokens."""
+
+    @property
+    def first(self) -> int:
+        """The token before a text."""
+
+    @property
+    def end(self) -> int:
+        """The token after a text."""
+
+    @property
+    def at_once(self) -> int:
+        """How many sounds may be searched together for the memory that each takes."""
+
+    @property
+    def ends_early(self) -> bool:
+        """Whether it likes to stop before all is said."""
+
+    def most_tokens(self, seconds: float) -> int:
+        """No one says more than this in so many seconds; a text that goes on is a loop."""
+
+    def listen(self, sound: Samples) -> Floats:
+        """Hidden states (frames, width) of mono float32 at 16 kHz."""
+
+    def rest(self) -> None:
+        """Give back the memory that is kept for the next sound."""
+
+    def begin(self, hidden: Sequence[Floats], beams: int, how: HearingOptions) -> Stepper:
+        """Texts yet empty, ``beams`` for each sound with hidden states."""
+
+    def score(self, hidden: Floats, texts: Sequence[Sequence[int]], how: HearingOptions) -> Floats:
+        """The natural log of the probability of each whole text, tokens without the sentinels."""
+
+
+class SearchingRecogniser:
+    """Hears with any network that is searched token by token; load once, hear many segments."""
+
+    def __init__(
+        self,
+        network: SearchedNetwork,
+        aligner: Aligner,
+        judge: Judge = confidence,
+        threads: int | None = None,
+    ) -> None:
+        self._network = network
+        self._vocabulary = network.vocabulary
+        self._judge = judge
+        self._aligner = aligner
+        self._threads = threads or cores()
+
+    @property
+    def languages(self) -> tuple[str, ...]:
+        """The languages it hears; empty for any."""
+        return self._network.languages
+
+    def hear(
+        self,
+        segments: Sequence[Samples],
+        how: HearingOptions,
+        on_step: Callable[[], None] = lambda: None,
+    ) -> list[list[Hypothesis]]:
+        """Batches of alike length, side by side on all cores; results in the order given."""
+        if self.languages and base_of(how.language) not in self.languages:
+            known = ", ".join(map(name_of, self.languages[:3])) + " only" * (
+                len(self.languages) < 4
+            )
+            raise RecogniserError(f"This recogniser hears {known}, not “{how.language}”.")
+        results: list[list[Hypothesis]] = [[] for _ in segments]
+        effort = EFFORTS[how.care]
+        bias = TermBias(how.glossary, self._vocabulary) if how.glossary else None
+
+        said_by = pronouncer_for(how.language) or ENGLISH
+        finder = TermFinder(how.glossary, said_by) if how.glossary else None
+        lexicon = lexicon_of(how.language)
+
+        def encode(segment: Samples) -> _Encoded:
+            sound = levelled(segment)
+            return sound, [self._network.listen(slowed(sound, r)) for r in effort.slowed]
+
+        def hear_batch(batch: Sequence[int]) -> None:
+            sounds = [encoded[index][0] for index in batch]
+            hidden = [states for index in batch for states in encoded[index][1]]
+            found = self._search(sounds, hidden, effort, how, bias, on_step)
+            for place, index in enumerate(batch):
+                if self._goes_astray(found[place][0]):
+                    found[place] = self._search_again(sounds[place], found[place], how, on_step)
+                best, *others = self._hypotheses(found[place], lexicon)
+                if finder is not None:
+                    states = hidden[place * len(effort.slowed)]
+                    best = self._with_terms(best, finder, sounds[place], states, how, said_by)
+                results[index] = [best, *others]
+
+        size = min(effort.batch, self._network.at_once // len(effort.slowed))
+        batches = _batches([len(segment) for segment in segments], size, self._threads)
+        order = [index for batch in batches for index in batch]
+        states = side_by_side(encode, [segments[index] for index in order], self._threads)
+        encoded = dict(zip(order, states, strict=True))
+        if encoded:
+            self._network.rest()
+        side_by_side(hear_batch, batches, self._threads)
+        return results
+
+    def _search(
+        self,
+        sounds: Sequence[Samples],
+        hidden: Sequence[Floats],
+        effort: _Effort,
+        how: HearingOptions,
+        bias: Bias | None,
+        on_step: Callable[[], None],
+    ) -> list[list[TokenHypothesis]]:
+        network = self._network
+        limits = np.array([network.most_tokens(len(s) / SAMPLE_RATE) for s in sounds])
+        state = network.begin(hidden, effort.beams, how)
+        stepper = Ensemble(state, len(effort.slowed), effort.beams)
+        first, end, by_length = network.first, network.end, network.ends_early
+        return search(stepper, limits, effort.beams, first, end, bias, on_step, by_length)
+
+    def _goes_astray(self, text: TokenHypothesis) -> bool:
+        """Whether a text has no end or goes round in a loop."""
+        words = [word for word, _ in self._vocabulary.words(text.tokens)]
+        return not text.ended or any(looping(words))
+
+    def _search_again(
+        self,
+        sound: Samples,
+        found: list[TokenHypothesis],
+        how: HearingOptions,
+        on_step: Callable[[], None],
+    ) -> list[TokenHypothesis]:
+        """Another way of listening often ends a loop; if it does not, the text stays."""
+        effort = EFFORTS[Care.THOROUGH]
+        hidden = [self._network.listen(slowed(sound, ratio)) for ratio in effort.slowed]
+        (again,) = self._search([sound], hidden, effort, how, None, on_step)
+        return found if self._goes_astray(again[0]) else again
+
+    def _with_terms(
+        self,
+        best: Hypothesis,
+        finder: TermFinder,
+        sound: Samples,
+        hidden: Floats,
+        how: HearingOptions,
+        said_by: Pronouncer,
+    ) -> Hypothesis:
+        """The hypothesis with terms for what sounds like them, where network and sound agree."""
+        candidates = finder.candidates(best.words)
+        if not candidates:
+            return best
+        texts = [best.words, *(with_term(best.words, candidate) for candidate in candidates)]
+        tokens = [self._vocabulary.encode(" " + " ".join(w.text for w in words)) for words in texts]
+        scores = self._network.score(hidden, tokens, how)
+        fits = self._aligner.fits(sound, [[w.text for w in words] for words in texts], said_by)
+        odds = [
+            candidate.odds(float(score - scores[0]), fit - fits[0])
+            for candidate, score, fit in zip(candidates, scores[1:], fits[1:], strict=True)
+        ]
+        words: tuple[HeardWord, ...] = best.words
+        chosen: list[Candidate] = []
+        for likely, candidate in sorted(zip(odds, candidates, strict=True), key=lambda p: -p[0]):
+            if likely <= 0:
+                words = with_offer(words, candidate)
+            elif all(candidate.last <= c.first or c.last <= candidate.first for c in chosen):
+                chosen.append(candidate)
+        for candidate in sorted(chosen, key=lambda c: -c.first):
+            words = with_term(words, candidate)
+        return replace(best, words=words)
+
+    def _hypotheses(self, found: Sequence[TokenHypothesis], lexicon: Lexicon) -> list[Hypothesis]:
+        """The best text with confidences and rivals, then the others as they are."""
+        split = [self._vocabulary.words(text.tokens) for text in found]
+        texts = [[word for word, _ in words] for words in split]
+        best, places = texts[0], [place for _, place in split[0]]
+        backing = support(texts, [text.score for text in found])
+        likelihoods = lexicon.likelihoods(best)
+        words = []
+        for index, (word, place) in enumerate(zip(best, places, strict=True)):
+            evidence = self._evidence(found[0], place, backing[index].share, likelihoods[index])
+            near = neighbours(found[0], place, self._vocabulary, lexicon.is_word)
+            others = together(backing[index], near)
+            words.append(HeardWord(word, self._judge(evidence, word), others))
+        hypotheses = [Hypothesis(lexicon.joined(words), found[0].score)]
+        hypotheses += [
+            Hypothesis(tuple(HeardWord(word, 0.0) for word in text), other.score)
+            for text, other in zip(texts[1:], found[1:], strict=True)
+        ]
+        return hypotheses
+
+    def _evidence(
+        self, text: TokenHypothesis, places: range, share: float, likelihood: float
+    ) -> Evidence:
+        """What speaks for a word; a doubtful comma does not make a word doubtful."""
+        letters = [
+            place
+            for place in places
+            if any(chr(b).isalnum() or b >= 128 for b in self._vocabulary.piece(text.tokens[place]))
+        ] or list(places)
+        logs = [text.log_probabilities[place] for place in letters]
+        return Evidence(
+            log_probability=sum(logs),
+            least=min(logs),
+            margin=min(text.margins[place] for place in letters),
+            share=share,
+            likelihood=likelihood,
+        )
+
+
+def levelled(segment: Samples) -> Samples:
+    """At the level that networks like, and at least the quarter second that they need."""
+    if len(segment) < SHORTEST:
+        segment = np.concatenate([segment, np.zeros(SHORTEST - len(segment), np.float32)])
+    loudness = math.sqrt(float(np.mean(np.square(segment))))
+    return np.asarray(segment * (LEVEL / max(loudness, 1e-6)), np.float32)
+
+
+def _batches(lengths: Sequence[int], size: int, threads: int) -> list[list[int]]:
+    """Indices sorted by length in batches of about ``size``, for each thread as many.
+
+    The work in a batch grows with the length of its sounds, so batches of short ones have more.
+    """
+    order = sorted(range(len(lengths)), key=lambda index: -lengths[index])
+    rounds = -(-len(order) // (size * threads))
+    count = min(rounds * threads, len(order))
+    if not count:
+        return []
+    done = np.cumsum([lengths[index] for index in order])
+    edges = np.searchsorted(done, done[-1] * np.arange(1, count) / count) + 1
+    return [part.tolist() for part in np.split(np.array(order), edges) if len(part)]
