@@ -10,7 +10,7 @@ from tamarind.desktop.home import models_home, shelf
 from tamarind.desktop.intake.hearing_fields import LANGUAGE
 from tamarind.desktop.intake.models_dialog import ModelsDialog
 from tamarind.job.recording import State
-from tamarind.speech.recognisers import fetching
+from tamarind.speech.recognisers import catalogue, fetching
 from tamarind.speech.recognisers.errors import RecogniserError
 from tests.desktop.support import WindowTest
 from tests.speech.tinymodel import make_model
@@ -38,6 +38,9 @@ class Models(WindowTest):
         box.activated.emit(index)
 
     def test_a_language_that_nothing_hears_is_told_before_the_batch(self):
+        without = mock.patch.object(catalogue, "languages_of_many", return_value=())
+        without.start()
+        self.addCleanup(without.stop)
         self.pick(self.panel.box(LANGUAGE), "Welsh")
         self.wait(lambda: "Nothing here hears Welsh" in self.panel.go_note.text())
         self.assertFalse(self.panel.go.isEnabled())

@@ -24,8 +24,8 @@ from tamarind.speech.recognisers.folder import look_into
 from tamarind.speech.recognisers.shelf import Shelf
 
 _WHAT = (
-    "English and many other languages are heard by what comes with Tamarind. A model in a folder of "
-    "your own can hear more of them, or hear better and more slowly. It may be in the built-in "
+    "English and many other languages are heard by what comes with Tamarind. A model in a folder "
+    "of your own can hear more of them, or hear better and more slowly. It may be in the built-in "
     "model’s format or in CTranslate2 format."
 )
 

@@ -50,13 +50,14 @@ def shipped() -> tuple[Choice, ...]:
         Choice(BUILTIN, "built in, by language", _languages_of_builtin()),
         Choice(DICTIONARY, "by dictionary, less accurate", ENGLISH_ONLY),
     ]
-    if _languages_of_many():
-        found.insert(1, Choice(MANY, "the multilingual one", _languages_of_many()))
+    if languages_of_many():
+        found.insert(1, Choice(MANY, "the multilingual one", languages_of_many()))
     return tuple(found)
 
 
 @cache
-def _languages_of_many() -> tuple[str, ...]:
+def languages_of_many() -> tuple[str, ...]:
+    """What the multilingual recogniser hears; nothing where it is not installed."""
     if not carried.is_there():
         return ()
     try:
@@ -67,7 +68,7 @@ def _languages_of_many() -> tuple[str, ...]:
 
 def _languages_of_builtin() -> tuple[str, ...]:
     """English by its own model, the others by the multilingual one."""
-    return tuple(dict.fromkeys((*ENGLISH_ONLY, *_languages_of_many())))
+    return tuple(dict.fromkeys((*ENGLISH_ONLY, *languages_of_many())))
 
 
 def best_for(how: HearingOptions) -> str:
@@ -75,7 +76,7 @@ def best_for(how: HearingOptions) -> str:
     does not hear itself to the multilingual one, if that is there."""
     if how.recogniser != BUILTIN or base_of(how.language) in ENGLISH_ONLY:
         return how.recogniser
-    return MANY if _languages_of_many() else BUILTIN
+    return MANY if languages_of_many() else BUILTIN
 
 
 PRETENDED = "pretended"
