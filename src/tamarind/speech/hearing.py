@@ -275,7 +275,8 @@ def _certain(
 ) -> list[Word]:
     """The words of a segment in the recording's time, with how sure each is in the end."""
     sure = [word.confidence for word in reading.words]
-    if pronouncer_for(how.language) is not None:
+    if pronouncer_for(how.language) is ENGLISH:
+        # The acoustic model's phones are English: how others fit says nothing, as was measured.
         sure = with_sound(sure, [time.fit for time in times])
     marks = invented([word.text for word in reading.words], times, speech)
     return [

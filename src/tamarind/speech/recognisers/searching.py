@@ -42,6 +42,9 @@ LEVEL = 0.1
 
 SHORTEST = SAMPLE_RATE // 4
 
+FEWEST_TOKENS_A_SECOND, LONG_S = 1.5, 6
+"""Speech of more than so many seconds has more tokens than this."""
+
 Judge = Callable[[Evidence, str], float]
 """How sure a word is, from what speaks for it."""
 
@@ -158,7 +161,7 @@ class SearchingRecogniser:
             hidden = [states for index in batch for states in encoded[index][1]]
             found = self._search(sounds, hidden, effort, how, bias, on_step)
             for place, index in enumerate(batch):
-                if self._goes_astray(found[place][0]):
+                if self._goes_astray(found[place][0], sounds[place]):
                     found[place] = self._search_again(sounds[place], found[place], how, on_step)
                 best, *others = self._hypotheses(found[place], lexicon)
                 if finder is not None:
@@ -192,10 +195,12 @@ class SearchingRecogniser:
         first, end, by_length = network.first, network.end, network.ends_early
         return search(stepper, limits, effort.beams, first, end, bias, on_step, by_length)
 
-    def _goes_astray(self, text: TokenHypothesis) -> bool:
-        """Whether a text has no end or goes round in a loop."""
+    def _goes_astray(self, text: TokenHypothesis, sound: Samples) -> bool:
+        """Whether a text has no end, goes round in a loop, or ends long before its sound."""
         words = [word for word, _ in self._vocabulary.words(text.tokens)]
-        return not text.ended or any(looping(words))
+        seconds = len(sound) / SAMPLE_RATE
+        is_short = len(text.tokens) < seconds * FEWEST_TOKENS_A_SECOND and seconds > LONG_S
+        return not text.ended or any(looping(words)) or (self._network.ends_early and is_short)
 
     def _search_again(
         self,
@@ -208,7 +213,7 @@ class SearchingRecogniser:
         effort = EFFORTS[Care.THOROUGH]
         hidden = [self._network.listen(slowed(sound, ratio)) for ratio in effort.slowed]
         (again,) = self._search([sound], hidden, effort, how, None, on_step)
-        return found if self._goes_astray(again[0]) else again
+        return found if self._goes_astray(again[0], sound) else again
 
     def _with_terms(
         self,
