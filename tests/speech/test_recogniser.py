@@ -73,9 +73,23 @@ FORKED = {
 
 
 class Search(unittest.TestCase):
-    def run_search(self, texts, limits, beams, bias=None):
+    def run_search(self, texts, limits, beams, bias=None, **more):
         self.script = Script(texts, beams)
-        return search(self.script, np.array(limits), beams, BEGIN, END, bias)
+        return search(self.script, np.array(limits), beams, BEGIN, END, bias, **more)
+
+    def test_a_network_that_ends_early_is_ranked_by_length_or_kept_from_ending(self):
+        hasty = {
+            (): {7: 1.0}, (7,): {END: 0.48, 8: 0.52}, (7, 8): {9: 0.9, 10: 0.1},
+            (7, 8, 9): {END: 1.0},
+        }  # fmt: skip
+        ((first, *_),) = self.run_search([hasty], [9], 2)
+        self.assertEqual(first.tokens, (7,))
+        ((first, *others),) = self.run_search([hasty], [9], 2, by_length=True)
+        self.assertEqual(first.tokens, (7, 8, 9))
+        self.assertAlmostEqual(first.score, np.log(0.468), places=3)
+        self.assertAlmostEqual(others[0].score, 2 * np.log(0.48), places=3)
+        ((first, *_),) = self.run_search([hasty], [9], 2, least=2)
+        self.assertEqual(first.tokens, (7, 8, 9))
 
     def test_sounds_end_each_in_its_own_time_and_leave_the_batch(self):
         found = self.run_search([chain(7, 8, 9), {}, chain(5)], [20, 20, 20], 1)

@@ -122,8 +122,10 @@ def search(
     bias: Bias | None = None,
     on_step: Callable[[], None] = lambda: None,
     by_length: bool = False,
+    least: int = 0,
 ) -> list[list[TokenHypothesis]]:
-    """The likeliest texts of each sound, best first, at most ``beams`` of them.
+    """The likeliest texts of each sound, best first, at most ``beams`` of them, of at least
+    ``least`` tokens.
 
     A network that likes to end early is searched ``by_length``: its texts are ranked by the mean of
     their tokens (Wu et al. 2016, "Google's Neural Machine Translation System", section 7), and
@@ -144,6 +146,8 @@ def search(
         added, states = _favoured(tokens, live, bias)
         totals = (live.scores.reshape(-1, 1) + logs + added).reshape(shape)
         ends = (tokens == end).reshape(shape)
+        if length < least:
+            totals[ends] = _IMPOSSIBLE
         order = np.argsort(-totals, axis=1, kind="stable")
         width = tokens.shape[1]
         _collect(results, sounds, live, order[:, :beams], ends, logs, width, length)

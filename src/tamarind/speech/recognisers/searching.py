@@ -187,20 +187,26 @@ class SearchingRecogniser:
         how: HearingOptions,
         bias: Bias | None,
         on_step: Callable[[], None],
+        least: int = 0,
     ) -> list[list[TokenHypothesis]]:
         network = self._network
         limits = np.array([network.most_tokens(len(s) / SAMPLE_RATE) for s in sounds])
         state = network.begin(hidden, effort.beams, how)
         stepper = Ensemble(state, len(effort.slowed), effort.beams)
         first, end, by_length = network.first, network.end, network.ends_early
-        return search(stepper, limits, effort.beams, first, end, bias, on_step, by_length)
+        return search(stepper, limits, effort.beams, first, end, bias, on_step, by_length, least)
 
     def _goes_astray(self, text: TokenHypothesis, sound: Samples) -> bool:
         """Whether a text has no end, goes round in a loop, or ends long before its sound."""
         words = [word for word, _ in self._vocabulary.words(text.tokens)]
+        return not text.ended or any(looping(words)) or len(text.tokens) < self._fewest(sound)
+
+    def _fewest(self, sound: Samples) -> int:
+        """How many tokens a text of this sound has at least, with a network that ends early."""
         seconds = len(sound) / SAMPLE_RATE
-        is_short = len(text.tokens) < seconds * FEWEST_TOKENS_A_SECOND and seconds > LONG_S
-        return not text.ended or any(looping(words)) or (self._network.ends_early and is_short)
+        if not self._network.ends_early or seconds < LONG_S:
+            return 0
+        return int(seconds * FEWEST_TOKENS_A_SECOND)
 
     def _search_again(
         self,
@@ -209,10 +215,12 @@ class SearchingRecogniser:
         how: HearingOptions,
         on_step: Callable[[], None],
     ) -> list[TokenHypothesis]:
-        """Another way of listening often ends a loop; if it does not, the text stays."""
+        """Another way of listening often ends a loop, and goes on where a text stopped when it may
+        not end so soon; if it does not help, the text stays."""
         effort = EFFORTS[Care.THOROUGH]
         hidden = [self._network.listen(slowed(sound, ratio)) for ratio in effort.slowed]
-        (again,) = self._search([sound], hidden, effort, how, None, on_step)
+        least = self._fewest(sound)
+        (again,) = self._search([sound], hidden, effort, how, None, on_step, least)
         return found if self._goes_astray(again[0], sound) else again
 
     def _with_terms(
