@@ -26,6 +26,10 @@ FURTHEST_MS = 220
 LEAST_CONTRAST_DB = 15.0
 """Speech that stands out less from its background keeps the times of the alignment."""
 
+GREATEST_CONTRAST_DB = 45.0
+"""Silence without any noise says nothing of the noise in the recordings that it stands between: what
+is further down than this is no speech."""
+
 ABOVE_FLOOR = 0.3
 """Where between the background and the loud parts the threshold lies, in dB."""
 
@@ -90,4 +94,5 @@ def _loud(sound: Samples) -> NDArray[np.bool_] | None:
     floor, top = np.quantile(level, 0.05), np.quantile(level, 0.95)
     if top - floor < LEAST_CONTRAST_DB:
         return None
+    floor = max(floor, top - GREATEST_CONTRAST_DB)
     return np.asarray(level > floor + ABOVE_FLOOR * (top - floor), np.bool_)

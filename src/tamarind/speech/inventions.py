@@ -14,7 +14,7 @@ from tamarind.speech.consensus import bare
 INVENTED_CONFIDENCE = 0.25
 """The confidence that is left to a word that was probably invented."""
 
-LONGEST_PHRASE = 12
+LONGEST_PHRASE = 24
 REPEATS = {1: 5, 2: 4}
 FEWEST_REPEATS = 3
 """How often a phrase stands in a row to be a loop: single words may be said over and over."""
