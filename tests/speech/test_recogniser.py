@@ -25,6 +25,7 @@ from tamarind.speech.recognisers.ensemble import Ensemble
 from tamarind.speech.recognisers.errors import RecogniserError
 from tamarind.speech.recognisers.modelfile import ModelFile, ModelFileError
 from tamarind.speech.recognisers.neighbours import neighbours
+from tamarind.speech.recognisers.searching import SearchingRecogniser
 from tamarind.speech.recognisers.tokens import BEGIN, END, Vocabulary
 from tamarind.speech.search import TokenHypothesis, search
 from tests.support import FolderTest, human_recording
@@ -125,6 +126,40 @@ class Search(unittest.TestCase):
             self.assertEqual(texts[0], expected[0])
 
 
+class GoesRound:
+    """A network that falls into a loop over long sounds."""
+
+    languages, vocabulary, first, end = (), None, BEGIN, END
+    ends_early, at_once = True, 8
+
+    def most_tokens(self, seconds):
+        return 60
+
+    def listen(self, sound):
+        return np.zeros((len(sound) // 1_600, 1), np.float32)
+
+    def rest(self):
+        pass
+
+    def begin(self, hidden, beams, how):
+        texts = [chain(*[3, 4] * 50) if len(h) > 100 else chain(*range(3, 15)) for h in hidden]
+        for text in texts:
+            for following in text.values():
+                following[END] = 1e-30
+        return Script(texts, beams)
+
+
+class Loops(unittest.TestCase):
+    def test_a_sound_that_is_heard_in_a_loop_is_heard_in_halves(self):
+        network = GoesRound()
+        network.vocabulary = Words().vocabulary(*(f"▁{letter}" for letter in "abcdefghijkl"))
+        sound = np.random.default_rng(1).normal(0, 0.1, 14 * 16_000).astype(np.float32)
+        recogniser = SearchingRecogniser(network, None, threads=1)
+        ((best, *_), (short, *_)) = recogniser.hear([sound, sound[:32_000]], HearingOptions("cy"))
+        self.assertEqual(best.text, "a b c d e f g h i j k l a b c d e f g h i j k l")
+        self.assertEqual(short.text, "a b c d e f g h i j k l")
+
+
 class Words(unittest.TestCase):
     def vocabulary(self, *pieces):
         data = b""
@@ -139,6 +174,9 @@ class Words(unittest.TestCase):
             path = Path(folder) / "tokenizer.bin"
             path.write_bytes(data)
             return Vocabulary(path)
+
+    def test_an_empty_text_has_no_words(self):
+        self.assertEqual(self.vocabulary("▁peat").words([]), [])
 
     def test_tokens_join_to_words_with_the_places_they_came_from(self):
         words = self.vocabulary("▁sphag", "num", ",", "▁peat").words([3, 4, 5, 6])

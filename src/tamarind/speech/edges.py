@@ -27,8 +27,8 @@ LEAST_CONTRAST_DB = 15.0
 """Speech that stands out less from its background keeps the times of the alignment."""
 
 GREATEST_CONTRAST_DB = 45.0
-"""Silence without any noise says nothing of the noise in the recordings that it stands between: what
-is further down than this is no speech."""
+"""Silence without any noise says nothing of the noise in what it stands between: what is further
+down than this is no speech."""
 
 ABOVE_FLOOR = 0.3
 """Where between the background and the loud parts the threshold lies, in dB."""

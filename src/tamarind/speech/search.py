@@ -70,6 +70,19 @@ class TokenHypothesis:
     ended: bool
 
 
+def one_after_the_other(first: TokenHypothesis, second: TokenHypothesis) -> TokenHypothesis:
+    """The texts of two sounds as that of both."""
+    return TokenHypothesis(
+        first.tokens + second.tokens,
+        first.log_probabilities + second.log_probabilities,
+        first.margins + second.margins,
+        first.near + second.near,
+        second.end_log_probability,
+        first.score + second.score,
+        first.ended and second.ended,
+    )
+
+
 class _Beams:
     """What is known of the live texts: arrays (sounds, beams) and (sounds, beams, steps)."""
 

@@ -32,7 +32,13 @@ from tamarind.speech.recognisers.ensemble import Ensemble
 from tamarind.speech.recognisers.errors import RecogniserError
 from tamarind.speech.recognisers.neighbours import neighbours
 from tamarind.speech.recognisers.vocabulary import Vocabulary
-from tamarind.speech.search import Bias, Stepper, TokenHypothesis, search
+from tamarind.speech.search import (
+    Bias,
+    Stepper,
+    TokenHypothesis,
+    one_after_the_other,
+    search,
+)
 from tamarind.speech.terms import Candidate, TermFinder, with_offer, with_term
 from tamarind.transcript.languages import base_of, name_of
 
@@ -216,12 +222,23 @@ class SearchingRecogniser:
         on_step: Callable[[], None],
     ) -> list[TokenHypothesis]:
         """Another way of listening often ends a loop, and goes on where a text stopped when it may
-        not end so soon; if it does not help, the text stays."""
+        not end so soon, or else the halves of the sound do; if neither helps, the text stays."""
         effort = EFFORTS[Care.THOROUGH]
-        hidden = [self._network.listen(slowed(sound, ratio)) for ratio in effort.slowed]
-        least = self._fewest(sound)
-        (again,) = self._search([sound], hidden, effort, how, None, on_step, least)
-        return found if self._goes_astray(again[0], sound) else again
+
+        def searched(part: Samples) -> list[TokenHypothesis]:
+            hidden = [self._network.listen(slowed(part, ratio)) for ratio in effort.slowed]
+            least = self._fewest(part)
+            return self._search([part], hidden, effort, how, None, on_step, least)[0]
+
+        again = searched(sound)
+        if not self._goes_astray(again[0], sound):
+            return again
+        if len(sound) < 2 * LONG_S * SAMPLE_RATE:
+            return found
+        halves = [(part, searched(part)[0]) for part in _halves(sound)]
+        if any(self._goes_astray(text, part) for part, text in halves):
+            return found
+        return [one_after_the_other(*(text for _, text in halves))]
 
     def _with_terms(
         self,
@@ -300,6 +317,15 @@ def levelled(segment: Samples) -> Samples:
         segment = np.concatenate([segment, np.zeros(SHORTEST - len(segment), np.float32)])
     loudness = math.sqrt(float(np.mean(np.square(segment))))
     return np.asarray(segment * (LEVEL / max(loudness, 1e-6)), np.float32)
+
+
+def _halves(sound: Samples) -> tuple[Samples, Samples]:
+    """Parted where it is quietest in its middle third."""
+    step = SAMPLE_RATE // 50
+    first, last = len(sound) // 3 // step, len(sound) * 2 // 3 // step
+    middle = sound[first * step : last * step].reshape(-1, step)
+    border = (first + int(np.argmin(np.square(middle).mean(axis=1)))) * step + step // 2
+    return sound[:border], sound[border:]
 
 
 def _batches(lengths: Sequence[int], size: int, threads: int) -> list[list[int]]:

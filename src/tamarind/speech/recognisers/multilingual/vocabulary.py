@@ -9,6 +9,7 @@ from __future__ import annotations
 import json
 import re
 from collections.abc import Sequence
+from itertools import pairwise
 from pathlib import Path
 
 from tokenizers import Tokenizer
@@ -85,7 +86,7 @@ class Vocabulary:
             if place == 0 or self.piece(token).startswith(b" ")
         ]
         result: list[tuple[str, range]] = []
-        for start, stop in zip(starts, [*starts[1:], len(tokens)], strict=True):
+        for start, stop in pairwise([*starts, len(tokens)]):
             joined = b"".join(self.piece(token) for token in tokens[start:stop])
             text = joined.decode("utf-8", "replace").strip()
             text = _DOUBLED_MARKS.sub(r"\1", text)
