@@ -1,6 +1,7 @@
 """Networks for many languages: their ears and their decoder against the library's own, the model
 that comes along, and how words of any language are said and timed."""
 
+import os
 import subprocess
 import sys
 import tempfile
@@ -120,6 +121,9 @@ class TheModelThatComesAlong(FolderTest):
         carried.folder()
         self.assertEqual(whole.stat().st_ino, before.st_ino)
         whole.write_bytes(b"cut off")
+        left = whole.parent.parent / "putting-together-killed"
+        left.mkdir()
+        os.utime(left, (0, 0))
         carried.folder()
         self.assertEqual(whole.stat().st_size, carried.SIZE)
         self.assertEqual([p.name for p in whole.parent.parent.iterdir()], [whole.parent.name])

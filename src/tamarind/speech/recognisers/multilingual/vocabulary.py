@@ -9,21 +9,17 @@ from __future__ import annotations
 import json
 import re
 from collections.abc import Sequence
-from itertools import pairwise
 from pathlib import Path
 
 from tokenizers import Tokenizer
 
 from tamarind.speech.recognisers.modelfile import ModelFileError
+from tamarind.speech.recognisers.vocabulary import words_of
 
-BEGIN, TRANSCRIBE, TRANSLATE = "<|startoftranscript|>", "<|transcribe|>", "<|translate|>"
+BEGIN, TRANSCRIBE = "<|startoftranscript|>", "<|transcribe|>"
 NO_TIMES = "<|notimestamps|>"
 END = "<|endoftext|>"
-NOBODY = ("<|nospeech|>", "<|nocaptions|>")
-"""What says that nobody speaks, in newer and older models."""
-
 _LANGUAGE = re.compile(r"<\|([a-z]{2,3})\|>")
-_DOUBLED_MARKS = re.compile(r"([,;:!?])\1+")
 
 
 class Vocabulary:
@@ -51,18 +47,12 @@ class Vocabulary:
     def __len__(self) -> int:
         return len(self._pieces)
 
-    def prompt(self, language: str, into_english: bool = False) -> list[int]:
+    def prompt(self, language: str) -> list[int]:
         """What the network is told before it begins: the language, and what to do."""
-        task = TRANSLATE if into_english else TRANSCRIBE
         told = [self._number(BEGIN)]
         if self.languages:
-            told += [self.languages[language], self._number(task)]
+            told += [self.languages[language], self._number(TRANSCRIBE)]
         return [*told, self._number(NO_TIMES)]
-
-    @property
-    def nobody(self) -> int:
-        """The token that says that nobody speaks."""
-        return next(self._numbers[name] for name in NOBODY if name in self._numbers)
 
     @property
     def barred(self) -> list[int]:
@@ -80,18 +70,7 @@ class Vocabulary:
 
     def words(self, tokens: Sequence[int]) -> list[tuple[str, range]]:
         """Cut a token sequence into words; each with the places of its tokens."""
-        starts = [
-            place
-            for place, token in enumerate(tokens)
-            if place == 0 or self.piece(token).startswith(b" ")
-        ]
-        result: list[tuple[str, range]] = []
-        for start, stop in pairwise([*starts, len(tokens)]):
-            joined = b"".join(self.piece(token) for token in tokens[start:stop])
-            text = joined.decode("utf-8", "replace").strip()
-            text = _DOUBLED_MARKS.sub(r"\1", text)
-            result.extend((part, range(start, stop)) for part in text.split())
-        return result
+        return words_of(tokens, self.piece)
 
     def _number(self, name: str) -> int:
         if name not in self._numbers:
