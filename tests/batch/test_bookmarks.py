@@ -21,7 +21,9 @@ def place(voices=None):
     )  # fmt: skip
     word = Word("peat,", 25_100, 25_600, 0.7, ("Pete,",))
     last = Word("wet", 24_600, 24_900, 0.8), 1
-    return HearingState(mark, ((word, 2), (Word("“moor”", 25_700, 26_000), None)), 41, 25_000, last)
+    return HearingState(
+        mark, ((word, 2, ""), (Word("“moor”", 25_700, 26_000), None, "es")), 41, 25_000, last
+    )
 
 
 class KeptAsText(unittest.TestCase):

@@ -1,5 +1,6 @@
 import random
 from itertools import pairwise
+from types import SimpleNamespace
 from unittest.mock import patch
 
 from tamarind.batch import bookmarks, listening
@@ -26,6 +27,10 @@ def spoken(count, seed=5):
     return words, voices
 
 
+NOTHING = SimpleNamespace(recogniser=None)
+"""Tools that are not asked for anything."""
+
+
 class CuesOfStretches(FolderTest):
     def heard(self, words, voices, borders, bookmark=""):
         """The cues of words that are heard in stretches, and the bookmarks."""
@@ -42,7 +47,7 @@ class CuesOfStretches(FolderTest):
             patch.object(listening, "hear", lambda *_: iter(stretches)),
             patch.object(listening, "finder_for", lambda *_: None),
         ):
-            events = list(listening.hear_recording(task, lambda _: None))
+            events = list(listening.hear_recording(task, lambda _: NOTHING))
         found = [event for event in events if isinstance(event, Heard)]
         return [cue for event in found for cue in event.cues], [e.bookmark for e in found]
 

@@ -1,14 +1,21 @@
 """Colours, places, looks and readings of captions, from format to format."""
 
+import io
 import unittest
+from dataclasses import replace
 
+import docx
 import pysubs2
+from docx.oxml.ns import qn
 
-from tamarind.formats import everything, srt, substation, ttml, vtt
+from tamarind.formats import documents, everything, srt, substation, ttml, vtt
 from tamarind.formats.captionfile import Mended
+from tamarind.formats.format import Options, Origin
 from tamarind.formats.losses import in_words, losses
 from tamarind.formats.placing import anchor_of, is_exact, placement_of
 from tamarind.transcript.bounds import is_placement
+from tamarind.transcript.model import Transcript
+from tests.support import cue
 
 STYLED = (
     "WEBVTT\n\n"
@@ -42,6 +49,40 @@ class Styling(unittest.TestCase):
         self.assertEqual(again.cues[2].text, "The bog again")
         data = everything.write(text, "a", 9_000, {})
         self.assertEqual(self.spans(everything.read(data, "en")), self.spans(text))
+
+    def test_a_cue_in_another_language_keeps_it_in_every_format_that_can(self):
+        text = Transcript("en", (
+            cue(1, "We asked him.", 0), replace(cue(2, "El agua sube.", 3_000), language="es"),
+            cue(3, "He said the água rises.", 6_000),
+        ))  # fmt: skip
+        mixed = text.cues[2].words
+        mixed = tuple(replace(w, spans=("lang pt",)) if w.text == "água" else w for w in mixed)
+        text = replace(text, cues=(*text.cues[:2], replace(text.cues[2], words=mixed)))
+        for form in (vtt, ttml):
+            written = form.write(text)
+            again = form.read(written, "en")
+            self.assertEqual([c.language for c in again.cues], ["", "es", ""], form)
+            self.assertEqual(self.spans(again), self.spans(text), form)
+            self.assertEqual(form.write(again), written)
+        self.assertIn("<lang es>El agua sube.</lang>", vtt.write(text))
+        self.assertIn('<span xml:lang="es">', ttml.write(text))
+        again = everything.read(everything.write(text, "a", 9_000), "en")
+        self.assertEqual(again.cues[1].language, "es")
+        page = documents.write("html", text, Origin("a", 9_000), Options()).decode()
+        self.assertIn('<span lang="es">El agua sube.', page)
+        self.assertIn('<span lang="pt">água', page)
+        data = documents.write("docx", text, Origin("a", 9_000), Options())
+        runs = [run for one in docx.Document(io.BytesIO(data)).paragraphs for run in one.runs]
+        marked = {run.text.strip(): tag.get(qn("w:val")) for run in runs
+                  for tag in run._r.iter(qn("w:lang"))}  # fmt: skip
+        self.assertEqual(marked, {"El agua sube.": "es", "água": "pt"})
+        self.assertIn("languages of words (2)", in_words(losses(text, "srt")))
+        self.assertEqual(losses(text, "vtt"), {})
+
+    def test_the_whole_files_language_is_no_cues_own(self):
+        own = vtt.read("WEBVTT\n\n00:01.000 --> 00:02.000\n<lang en>Wet <i>peat</i></lang>\n", "en")
+        self.assertEqual([c.language for c in own.cues], [""])
+        self.assertEqual(self.spans(own), [[("lang en",), ("lang en", "i")]])
 
     def test_what_subrip_says_of_colours_and_places(self):
         for body, spans, placement in (

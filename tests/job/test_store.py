@@ -274,7 +274,8 @@ class NotAJob(FolderTest):
         store.add_recording(self.folder / "a.wav")
         store.close()
         with sqlite3.connect(path) as db:
-            for column in ("how", "unheard", "style", "bookmark", "listened", "preamble"):
+            for column in ("how", "unheard", "style", "bookmark", "listened", "preamble",
+                           "guesses"):  # fmt: skip
                 db.execute(f"ALTER TABLE recording DROP COLUMN {column}")
             for column in ("shaped", "placement", "note", "mark", "more"):
                 db.execute(f"ALTER TABLE cue DROP COLUMN {column}")

@@ -18,7 +18,7 @@ from tests.support import FolderTest
 UNUSUAL_WORD = Word("Moor,", 1_000, 1_400, 0.5, ("more", "mower"), ("i", "c.loud"))
 UNUSUAL = Cue(
     7, 900, 2_400, (UNUSUAL_WORD, Word("once", 1_500, 2_000)), 2, True, True, (1,), True,
-    "line:0", "a remark",
+    "line:0", "a remark", "es",
 )  # fmt: skip
 """A cue none of whose fields is as usual; a field that is new in the model must be given here."""
 
@@ -66,7 +66,7 @@ class EveryField(FolderTest):
 
         nothing = np.zeros(0, np.float32)
         sound = Bookmark(0, (nothing, nothing, nothing), 0, Activity(nothing, nothing), 40_000)
-        place = HearingState(sound, ((UNUSUAL_WORD, 2),), 8, 900, (UNUSUAL_WORD, None))
+        place = HearingState(sound, ((UNUSUAL_WORD, 2, "es"),), 8, 900, (UNUSUAL_WORD, None))
         found = read(written(place))
         self.assertEqual((found.waiting, found.last), (place.waiting, place.last))
 

@@ -16,15 +16,25 @@ from tamarind.application.looking import Looking
 from tamarind.application.pooldesk import PoolDesk
 from tamarind.application.recordings import Recordings
 from tamarind.application.texts import Texts
-from tamarind.batch.messages import Done, Failed, Hear, Heard, Started, VoicesSought
+from tamarind.batch.messages import (
+    Done,
+    Failed,
+    Hear,
+    Heard,
+    LanguageHeard,
+    Started,
+    VoicesSought,
+)
 from tamarind.batch.messages import Event as News
 from tamarind.batch.timeleft import expected_seconds, seconds_in_line
 from tamarind.job.recording import Recording, State
 from tamarind.job.settings import GLOSSARY, PAUSED
 from tamarind.speech.glossary import Glossary
-from tamarind.speech.recognisers.catalogue import choice
+from tamarind.speech.languageguess import is_sure
+from tamarind.speech.recognisers.catalogue import check, choice
 from tamarind.speech.recognisers.errors import RecogniserError
-from tamarind.transcript.languages import name_of
+from tamarind.transcript.languages import UNDETERMINED, name_of
+from tamarind.transcript.model import Transcript
 
 NEWER = 0.5
 """What the last recording counts for when it is learned how fast this machine is."""
@@ -112,6 +122,23 @@ class Line:
         if self._paused:
             self.go_on()
         self._moved()
+
+    def hear_in(self, recording_id: int, language: str) -> None:
+        """Hear a recording in another language than it was, or is being, heard in: from its start,
+        and without the text that it has, which undo brings back."""
+        self.cancel(recording_id)
+        recording = self._recordings.get(recording_id)
+        how = replace(recording.how, language=language)
+        text = self._texts.transcript(recording_id)
+        fresh = replace(from_start(recording), how=how, state=State.READY, problem=None, guesses=())
+        self._recordings.change(fresh)
+        if text.cues:
+            self._texts.edit(recording_id, f"hear it in {name_of(language)}", Transcript(language))
+        self.transcribe([recording_id])
+
+    def keep_language(self, recording_id: int) -> None:
+        """The chosen language is the right one, whatever it sounds like."""
+        self._recordings.change(replace(self._recordings.get(recording_id), guesses=()))
 
     def look_again(self, *recording_ids: int) -> None:
         """Try recordings that could not be heard once more, as after a file has come back."""
@@ -233,6 +260,8 @@ class Line:
             case VoicesSought():
                 self._voices_sought[recording.id] = news.share
                 self._moved()
+            case LanguageHeard():
+                self._language_heard(recording, news)
             case Heard():
                 if recording.state is State.QUEUED:
                     self._heard(recording, news)
@@ -244,6 +273,13 @@ class Line:
             case _:
                 return False
         return True
+
+    def _language_heard(self, recording: Recording, news: LanguageHeard) -> None:
+        """What was found out is the recording's language; what was chosen stays."""
+        how, guesses = recording.how, news.guesses
+        if how.language == UNDETERMINED and is_sure(guesses):
+            how = replace(how, language=guesses[0].language)
+        self._recordings.change(replace(recording, how=how, guesses=guesses))
 
     def _heard(self, recording: Recording, news: Heard) -> None:
         self._progress[recording.id] = news
@@ -271,6 +307,8 @@ class Line:
             state = recording.state
         elif hearing and recording.bookmark:
             state = State.STOPPED
+        elif hearing and recording.how.language == UNDETERMINED and recording.guesses:
+            state = State.READY
         else:
             state = State.FAILED
         if not hearing and self._is_waiting(recording.id):
@@ -325,6 +363,9 @@ def cannot_hear(recording: Recording) -> str | None:
     how = recording.how
     try:
         chosen = choice(how.recogniser)
+        if how.language == UNDETERMINED:
+            check(how)
+            return None
     except RecogniserError as error:
         return str(error)
     if chosen.hears(how.language):

@@ -27,6 +27,7 @@ SMALL_CARDS = Personal("a line for each recording", False)
 SOUND_GB: Personal[float] = Personal("sound gb", 20.0)
 KEYS: Personal[dict[str, Any]] = Personal("keys", {})
 PEDALS: Personal[dict[str, Any]] = Personal("pedals", {})
+RECENT_LANGUAGES: Personal[list[Any]] = Personal("recent languages", [])
 RECENT_JOBS: Personal[list[Any]] = Personal("recent jobs", [])
 WINDOW_PLACES: Personal[dict[str, Any]] = Personal("window places", {})
 

@@ -11,14 +11,17 @@ from tamarind.speech.bookmark import Bookmark
 from tamarind.transcript.codec import word_of, word_row
 from tamarind.transcript.model import Word
 
+Waiting = tuple[Word, int | None, str]
+"""A word, its voice, and its language if that is not the text's."""
+
 
 @dataclass(frozen=True, slots=True)
 class HearingState:
-    """The place in the sound, the words (with their voices) that are not in a cue yet, the number
+    """The place in the sound, the words (with voice and language) that are in no cue yet, number
     of the next cue, the end of the one before it (ms), and that one's last word with its voice."""
 
     sound: Bookmark | None = None
-    waiting: tuple[tuple[Word, int | None], ...] = ()
+    waiting: tuple[Waiting, ...] = ()
     next_id: int = 1
     after: int = 0
     last: tuple[Word, int | None] | None = None
@@ -29,7 +32,7 @@ def written(place: HearingState) -> str:
     assert place.sound is not None
     data = {
         "sound": place.sound.data(),
-        "waiting": list(map(_row, place.waiting)),
+        "waiting": [[word_row(word), *rest] for word, *rest in place.waiting],
         "next_id": place.next_id,
         "after": place.after,
         "last": _row(place.last) if place.last else None,
@@ -48,7 +51,7 @@ def read(text: str) -> HearingState:
             tuple(_waiting(data["waiting"])),
             int(data["next_id"]),
             int(data["after"]),
-            _waiting([data["last"]])[0] if data.get("last") else None,
+            _said(data["last"]) if data.get("last") else None,
         )
     except (ValueError, KeyError, TypeError):
         return HearingState()
@@ -59,8 +62,13 @@ def _row(said: tuple[Word, int | None]) -> list[object]:
     return [word_row(word), voice]
 
 
-def _waiting(rows: Sequence[Any]) -> list[tuple[Word, int | None]]:
-    return [(_word(row), voice) for row, voice in rows]
+def _said(row: Sequence[Any]) -> tuple[Word, int | None]:
+    word, voice = row
+    return _word(word), voice
+
+
+def _waiting(rows: Sequence[Any]) -> list[Waiting]:
+    return [(*_said(row[:2]), str(row[2]) if len(row) > 2 else "") for row in rows]
 
 
 def _word(row: Sequence[Any]) -> Word:

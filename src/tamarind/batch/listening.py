@@ -26,6 +26,7 @@ from tamarind.batch.messages import (
     Started,
     VoicesSought,
 )
+from tamarind.batch.spokenlanguage import SpokenLanguage
 from tamarind.batch.timeleft import Outlook, Stopwatch
 from tamarind.captions.layout import lay_out_so_far
 from tamarind.speech.activity import ActivityMeter
@@ -64,8 +65,12 @@ def hear_recording(task: Hear, tools_for: Callable[[str], Tools]) -> Iterator[Ev
         raise MediaError("The part to hear lies beyond the end of the recording.")
     outlook = Outlook(sound.peaks(), (start, end))
     place = bookmarks.read(task.bookmark)
-    loaded = coming.result()
-    what = sound.samples(), loaded, task.how, (start, end), sound.levels(), place.sound
+    spoken = SpokenLanguage(task.key, task.how, sound.samples(), (start, end), tools_for)
+    yield from spoken.find()
+    how = spoken.how
+    loaded = tools_for(best_for(how)) if how is not task.how else coming.result()
+    yield from spoken.check(loaded)
+    what = sound.samples(), loaded, how, (start, end), sound.levels(), place.sound
     finder = finder_for(*what)
     if finder is not None:
         for share in finder.look():
@@ -73,11 +78,14 @@ def hear_recording(task: Hear, tools_for: Callable[[str], Tools]) -> Iterator[Ev
     watch = Stopwatch(outlook, _time_of(place, start))
     stretches = hear(*what, finder)
     for stretch in stretches:
-        waiting = [*place.waiting, *zip(stretch.words, stretch.voices, strict=True)]
-        words, voices = zip(*waiting, strict=True) if waiting else ((), ())
+        yield from spoken.check_words(stretch.words)
+        tags = [tag if tag != how.language else "" for tag in stretch.languages]
+        tags = tags or [""] * len(stretch.words)
+        waiting = [*place.waiting, *zip(stretch.words, stretch.voices, tags, strict=True)]
+        words, voices, languages = zip(*waiting, strict=True) if waiting else ((), (), ())
         cues, final = lay_out_so_far(
-            words, task.limits, place.next_id, place.after, voices, task.how.language,
-            before=place.last,
+            words, task.limits, place.next_id, place.after, voices, how.language,
+            before=place.last, languages=languages,
         )  # fmt: skip
         ready = cues if stretch.is_last else cues[: max(final, len(cues) - MOST_WAITING)]
         rest = waiting[sum(len(cue.words) for cue in ready) :]
@@ -124,10 +132,13 @@ def hear_on_demand(
     task: HearOnDemand, tools_for: Callable[[str], Tools]
 ) -> Iterator[ListenedOnDemand | HeardOnDemand]:
     """The words of a part, stretch by stretch told how far it is; or a script matched with it."""
-    how = replace(task.how, voices=Voices())
-    sound = soundcache.fetch(task.path, how.source, task.part)
+    sound = soundcache.fetch(task.path, task.how.source, task.part)
     start = task.part[0]
     end = min(task.part[1] or sound.decoded.duration, sound.decoded.duration)
+    spoken = SpokenLanguage(task.key, task.how, sound.samples(), (start, end), tools_for)
+    for _ in spoken.find():
+        pass
+    how = replace(spoken.how, voices=Voices())
     tools = tools_for(best_for(how))
     words: list[Word] = []
     for stretch in hear(sound.samples(), tools, how, (start, end)):

@@ -15,6 +15,7 @@ from tamarind.audio.source import Source
 from tamarind.batch.timeleft import Work
 from tamarind.captions.limits import ORDINARY, Limits
 from tamarind.speech.hearingoptions import HearingOptions
+from tamarind.speech.languageguess import Guess
 from tamarind.transcript.model import Cue, Word
 
 if TYPE_CHECKING:
@@ -149,6 +150,18 @@ class Started:
 
 
 @dataclass(frozen=True, slots=True)
+class LanguageHeard:
+    """Which languages may be spoken in a recording, the likeliest first; none where nobody speaks.
+
+    It is told where the language was to be found out, and where another one than the chosen is
+    surely spoken.
+    """
+
+    key: int
+    guesses: tuple[Guess, ...]
+
+
+@dataclass(frozen=True, slots=True)
 class VoicesSought:
     """Before any word is recognised, this share (0 to 1) has been gone through for voices."""
 
@@ -242,6 +255,7 @@ class Failed:
 
 
 Event = (
-    Known | Identified | Drawn | SoundReady | Started | VoicesSought | Heard | HeardAgain
-    | ListenedOnDemand | HeardOnDemand | Prepared | SpeechFound | ShotsFound | Done | Failed
+    Known | Identified | Drawn | SoundReady | Started | LanguageHeard | VoicesSought | Heard
+    | HeardAgain | ListenedOnDemand | HeardOnDemand | Prepared | SpeechFound | ShotsFound | Done
+    | Failed
 )  # fmt: skip

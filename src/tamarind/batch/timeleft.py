@@ -11,9 +11,13 @@ import numpy as np
 
 from tamarind.audio.peaks import PEAK_MS, Peaks
 from tamarind.speech.hearingoptions import Care, HearingOptions
+from tamarind.speech.recognisers.catalogue import MANY, best_for
 
 TYPICAL_SPEEDS = {Care.QUICK: 25.0, Care.THOROUGH: 14.0}
 """Recorded seconds heard in a second on two ordinary cores, before there is a measurement."""
+
+_SLOWER = {MANY: 3.5}
+"""So many times as long as the built-in recogniser takes another."""
 
 SPEED_OF_VOICES = 120.0
 """Recorded seconds gone through for voices in a second."""
@@ -132,7 +136,7 @@ class Stopwatch:
 
 def expected_seconds(length: float, how: HearingOptions) -> float:
     """How long a recording of ``length`` seconds may take."""
-    hearing = length / TYPICAL_SPEEDS[how.care]
+    hearing = length / TYPICAL_SPEEDS[how.care] * _SLOWER.get(best_for(how), 1.0)
     return hearing + length / SPEED_OF_VOICES * how.voices.wanted
 
 

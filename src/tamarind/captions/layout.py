@@ -72,10 +72,12 @@ def lay_out(
     opening: Collection[int] | None = None,
     shots: Sequence[int] = (),
     before: Said | None = None,
+    languages: Sequence[str] = (),
 ) -> list[Cue]:
     """Cues for a run of words, in order, numbered from ``first_id``.
 
-    ``voices`` may say for each word who speaks it; a cue has one speaker. Words at the places in
+    ``voices`` may say for each word who speaks it, ``languages`` in which language if that is not
+    the text's; a cue has one speaker and one language. Words at the places in
     ``opening`` begin a paragraph and so a cue; None lets paragraphs be found. ``after`` and
     ``until`` are when the cue before ends and the one behind starts, ``shots`` when a new shot of
     the picture begins (all ms). No word's start is moved; a word's end gives way to the gap before
@@ -85,7 +87,7 @@ def lay_out(
     if not words:
         return []
     borders = border_times(words, limits, after, until, shots)
-    return _laid(words, limits, borders, first_id, voices, language, opening, before)[0]
+    return _laid(words, limits, borders, first_id, voices, language, opening, before, languages)[0]
 
 
 def lay_out_so_far(
@@ -96,13 +98,14 @@ def lay_out_so_far(
     voices: Sequence[int | None] = (),
     language: str = "en",
     before: Said | None = None,
+    languages: Sequence[str] = (),
 ) -> tuple[list[Cue], int]:
     """As ``lay_out`` for a text that goes on, and how many of the cues stay as they are whatever
     words may follow."""
     if not words:
         return [], 0
     borders = border_times(words, limits, after)
-    return _laid(words, limits, borders, first_id, voices, language, None, before)
+    return _laid(words, limits, borders, first_id, voices, language, None, before, languages)
 
 
 def _laid(
@@ -114,12 +117,15 @@ def _laid(
     language: str,
     opening: Collection[int] | None,
     before: Said | None,
+    languages: Sequence[str],
 ) -> tuple[list[Cue], int]:
     """The cues, and how many of them are final."""
     spoken = list(voices) or [None] * len(words)
+    tags = list(languages) or [""] * len(words)
     forced = np.zeros(len(words) + 1, bool)
     forced[[0, *(opening or ())]] = True
-    forced[1:-1] |= np.array([a != b for a, b in pairwise(spoken)], bool)
+    kinds = zip(spoken, tags, strict=True)
+    forced[1:-1] |= np.array([a != b for a, b in pairwise(kinds)], bool)
     syntax = border_costs(
         [word.text for word in words], language, before[0].text if before else None
     )
@@ -130,9 +136,8 @@ def _laid(
         text = " ".join(word.text for word in group)
         start, end = shown(borders, first, last, text, limits)
         opens = opening is not None and first in opening
-        cues.append(
-            Cue(first_id + place, start, end, held(group, start, end), spoken[first], opens)
-        )
+        cue = Cue(first_id + place, start, end, held(group, start, end), spoken[first], opens)
+        cues.append(replace(cue, language=tags[first]) if tags[first] else cue)
     return (with_paragraphs(cues, before) if opening is None else cues), final
 
 

@@ -86,13 +86,21 @@ def relay(
 def from_script(script: Transcript, words: Sequence[Word], limits: Limits) -> Transcript:
     """A text with the words of a script, which have times now, in cues by the limits; each of the
     script's cues opens a paragraph. Speakers stay."""
-    opening, voices = set(), []
+    opening, voices, languages = set(), [], []
     at = 0
     for cue in script.cues:
         opening.add(at)
         voices += [cue.speaker] * len(cue.words)
+        languages += [cue.language] * len(cue.words)
         at += len(cue.words)
-    cues = lay_out(words, limits, voices=voices, language=script.language, opening=opening - {at})
+    cues = lay_out(
+        words,
+        limits,
+        voices=voices,
+        language=script.language,
+        opening=opening - {at},
+        languages=languages,
+    )
     return replace(script, cues=tuple(cues))
 
 
@@ -269,8 +277,9 @@ def _relaid(
     said = [word for cue in transcript.cues[max(first - 1, 0) : first] for word in cue.words]
     before = (said[-1], None) if said else None
     laid = lay_out(
-        words, limits, 1, after, voices, transcript.language, until, opening, shots, before
-    )
+        words, limits, 1, after, voices, transcript.language, until, opening, shots, before,
+        [owner.language for owner in owners],
+    )  # fmt: skip
     result = []
     at = 0
     taken: set[int] = set()

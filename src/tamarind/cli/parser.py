@@ -73,7 +73,12 @@ def make_parser() -> argparse.ArgumentParser:
         dest="formats",
         help="again for more (srt)",
     )
-    hear.add_argument("--language", default="en", metavar="TAG", help="spoken language (en)")
+    hear.add_argument(
+        "--language",
+        default="en",
+        metavar="TAG|find",
+        help="spoken; “es,en” for both; or find it out (en)",
+    )
     hear.add_argument("--care", choices=("quick", "thorough"), default="quick", help="(quick)")
     hear.add_argument(
         "--speakers", default="off", metavar="off|auto|N", help="tell voices apart (off)"
@@ -94,7 +99,7 @@ def make_parser() -> argparse.ArgumentParser:
         "--recogniser",
         default="builtin",
         metavar="NAME|FOLDER",
-        help="builtin, dictionary, or a folder with a model (builtin)",
+        help="builtin, many, dictionary, or a folder with a model (builtin)",
     )
     hear.add_argument(
         "--sensitivity",

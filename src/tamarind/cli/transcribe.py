@@ -23,6 +23,7 @@ from tamarind.batch.messages import (
     FindSpeech,
     Hear,
     Heard,
+    LanguageHeard,
     SoundReady,
     SpeechFound,
     Started,
@@ -49,13 +50,18 @@ from tamarind.language.publishing import published
 from tamarind.language.stylebook import find
 from tamarind.speech.glossary import NO_TERMS, GlossaryError, read_glossary
 from tamarind.speech.hearingoptions import Care, HearingOptions, Sensitivity, Voices
+from tamarind.speech.languageguess import is_sure
 from tamarind.speech.recognisers.catalogue import check
 from tamarind.speech.recognisers.errors import RecogniserError
 from tamarind.speech.stretches import stretches
 from tamarind.system.files import read_file, write_whole
 from tamarind.transcript.edits import with_empty_cues, with_voices
+from tamarind.transcript.languages import UNDETERMINED, name_of
 from tamarind.transcript.model import Cue, Transcript
 from tamarind.transcript.survey import Survey
+
+FIND = "find"
+"""In place of a language: it is to be found out."""
 
 BEGINS_AT = {Sensitivity.CLEAR: 0.75, Sensitivity.ORDINARY: 0.5, Sensitivity.FAINT: 0.2}
 
@@ -72,6 +78,7 @@ class _Work:
     unheard: list[tuple[int, int]] = field(default_factory=list)
     duration: int = 0
     mark: str = ""
+    language: str = ""
 
     @property
     def name(self) -> str:
@@ -130,6 +137,7 @@ class _Run:
         A name that another recording's text has already gets that of the folder too.
         """
         for item in work:
+            item.language = self._how.language
             names = [item.plain, item.stem, with_folder(item.stem, item.path)]
             mark = ""
             if any(target.exists() for name in names for target in self._targets(name)):
@@ -191,6 +199,8 @@ class _Run:
                 self._meter.begun(item.name)
             elif isinstance(event, VoicesSought):
                 self._meter.voices(item.name, event.share)
+            elif isinstance(event, LanguageHeard):
+                self._take_language(item, event)
             elif isinstance(event, SoundReady):
                 item.duration, item.mark = event.duration, event.fingerprint
                 if event.damage:
@@ -205,6 +215,20 @@ class _Run:
                 self._give_up(item, f"{item.path}: {event.reason}")
             elif isinstance(event, Done):
                 self._write(item)
+
+    def _take_language(self, item: _Work, event: LanguageHeard) -> None:
+        """Of a recording whose language was to be found out, or does not sound like the chosen."""
+        if not is_sure(event.guesses):
+            return
+        likely, chosen = event.guesses[0], self._how.language
+        if chosen == UNDETERMINED:
+            item.language = likely.language
+            self._meter.line(f"{item.name}: {likely}")
+        else:
+            self._meter.line(
+                f"{item.name}: sounds like {likely}, and is heard as {name_of(chosen)};"
+                f" --language {likely.language} hears that"
+            )
 
     def _events(self) -> Iterator[Event]:
         options = self._options
@@ -238,12 +262,12 @@ class _Run:
         spans = stretches(event.activity, begins_at, longest, options.start)
         item.duration = round(len(event.activity) * 32)
         spans = [span for span in spans if options.end is None or span[0] < options.end]
-        empty = Transcript(options.language, ())
+        empty = Transcript(item.language, ())
         item.cues = list(with_empty_cues(empty, spans, 0, keep=True).cues)
 
     def _write(self, item: _Work) -> None:
         options = self._options
-        text = Transcript(options.language, tuple(item.cues))
+        text = Transcript(item.language, tuple(item.cues))
         text = with_names(with_voices(text), self._names)
         end = min(options.end or item.duration, item.duration)
         part = (options.start, end) if options.start or options.end is not None else None
@@ -314,14 +338,16 @@ def _how(options: argparse.Namespace) -> HearingOptions:
             raise ValueError(f"{options.glossary}: {error.strerror}.") from None
         except FormatError as error:
             raise ValueError(f"{options.glossary}: {error}") from None
+    language, *others = filter(None, map(str.strip, options.language.split(",")))
     return HearingOptions(
-        options.language,
+        UNDETERMINED if language == FIND else language,
         Care(options.care),
         Voices.read(options.speakers),
         glossary,
         Source(options.track - 1, Channel(options.channel), options.clean),
         options.recogniser,
         Sensitivity(options.sensitivity),
+        tuple(others),
     )
 
 

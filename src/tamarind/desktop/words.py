@@ -11,6 +11,8 @@ from tamarind.desktop.intake.hearing_fields import differing
 from tamarind.formats.timecode import clock
 from tamarind.job.recording import Recording, State
 from tamarind.speech.hearingoptions import HearingOptions
+from tamarind.speech.languageguess import speaks_against
+from tamarind.transcript.languages import name_of
 from tamarind.transcript.survey import Survey
 
 SECONDS_A_WORD = 0.55
@@ -39,6 +41,13 @@ def stage_of(session: Session, recording: Recording) -> Stage:
     if recording.state is State.ARRIVED:
         return Stage("Looking at it…", "", False, 0.0)
     line = session.line
+    if recording.state is not State.READY and speaks_against(
+        recording.guesses, *recording.how.languages
+    ):
+        chosen = name_of(recording.language)
+        return Stage(
+            "Another language?", f"sounds like {recording.guesses[0]}, heard as {chosen}", True, 0.0
+        )
     if line.is_being_heard(recording.id):
         return _being_heard(session, recording)
     place = line.place_in_line(recording.id)

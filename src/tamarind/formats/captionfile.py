@@ -7,6 +7,7 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 from itertools import pairwise
 
+from tamarind.formats.spans import as_its_language
 from tamarind.formats.timecode import clock
 from tamarind.transcript.bounds import LATEST, clean_text, tokens_of
 from tamarind.transcript.model import Cue, Speaker, Transcript, Word
@@ -151,7 +152,8 @@ def transcript_of(
             )
         )
         previous = speaker
-    return Transcript(language, tuple(cues), tuple(speakers.values()), preamble)
+    own = tuple(as_its_language(cue, language) for cue in cues)
+    return Transcript(language, own, tuple(speakers.values()), preamble)
 
 
 def _begins(cue: RawCue) -> int:

@@ -43,6 +43,8 @@ def _kinds_in(cue: Cue) -> Iterable[str]:
         yield Holds.NOTE
     if cue.speaker is not None:
         yield Holds.SPEAKER
+    if cue.language:
+        yield Holds.LANGUAGE
     for word in cue.words:
         yield from dict.fromkeys(map(_kind_of, word.spans))
 

@@ -9,6 +9,7 @@ from tamarind.formats.facts import facts_of, in_words
 from tamarind.formats.format import Choice, Format, Holds, Kind
 from tamarind.formats.paragraphs import Paragraph, paragraphs, side_by_side
 from tamarind.formats.reading import Reading, reading_of
+from tamarind.formats.spans import Run
 from tamarind.formats.timecode import clock
 from tamarind.transcript.direction import is_right_to_left
 from tamarind.transcript.model import Transcript
@@ -77,9 +78,8 @@ def _block(paragraph: Paragraph) -> list[str]:
     if paragraph.stamp:
         time = clock(paragraph.start, 0)
         stamp = f'<time datetime="PT{paragraph.start / 1000:.3f}S">{time}</time>'
-    text = "".join(_dressed(html.escape(piece), looks) for piece, looks in paragraph.pieces)
-    said = "".join(piece for piece, _ in paragraph.pieces)
-    lines.append(f"<p{_direction(said)}>{stamp}{text}</p>")
+    text = "".join(map(_dressed, paragraph.pieces))
+    lines.append(f"<p{_direction(paragraph.text)}>{stamp}{text}</p>")
     return lines
 
 
@@ -89,13 +89,14 @@ def _direction(text: str) -> str:
 
 
 def _all_of(found: Sequence[Paragraph]) -> str:
-    return " ".join(piece for paragraph in found[:3] for piece, _ in paragraph.pieces)
+    return " ".join(paragraph.text for paragraph in found[:3])
 
 
-def _dressed(text: str, looks: str) -> str:
-    for look in reversed(looks):
+def _dressed(run: Run) -> str:
+    text = html.escape(run.text)
+    for look in reversed(run.looks):
         text = f"<{look}>{text}</{look}>"
-    return text
+    return f'<span lang="{html.escape(run.language)}">{text}</span>' if run.language else text
 
 
 def _table(
@@ -122,7 +123,7 @@ FORMAT = Format(
     "Web page",
     Kind.READING,
     write=lambda transcript, source, options: write(transcript, reading_of(source, options)),
-    holds=frozenset({Holds.LOOK, Holds.SPEAKER}),
+    holds=frozenset({Holds.LOOK, Holds.SPEAKER, Holds.LANGUAGE}),
     choices=frozenset({Choice.SIDE_BY_SIDE}),
     is_utf8=True,
     may_mark=False,

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from tamarind.formats.captionfile import names_of
-from tamarind.formats.spans import by_looks
+from tamarind.formats.spans import Run, by_looks
 from tamarind.formats.timecode import clock
 from tamarind.transcript.model import Cue, Transcript
 from tamarind.transcript.sentences import ends_sentence
@@ -63,8 +63,7 @@ class Paragraph:
     speaker: str | None
     places: tuple[int, ...] = ()
     """Of its cues in the text, in order."""
-    pieces: tuple[tuple[str, str], ...] = ()
-    """Its text in runs that look alike, with their looks (of "biu")."""
+    pieces: tuple[Run, ...] = ()
 
 
 def paragraphs(transcript: Transcript, options: TextOptions = PLAIN) -> list[Paragraph]:
@@ -86,8 +85,8 @@ def paragraphs(transcript: Transcript, options: TextOptions = PLAIN) -> list[Par
             stamp = f"[{clock(cue.start, 0)}]"
         labelled = changed or options.repeats_speaker
         label = speaker_label(name, options.speakers) if name and labelled else None
-        said = by_looks(word for place in run for word in transcript.cues[place].words)
-        text = "".join(piece for piece, _ in said)
+        said = by_looks(transcript.cues[place] for place in run)
+        text = "".join(piece.text for piece in said)
         result.append(Paragraph(cue.start, text, label, stamp, name, tuple(run), tuple(said)))
         previous = cue.speaker
     return result

@@ -11,12 +11,14 @@ from bisect import bisect_right
 from collections.abc import Callable, Iterable, Sequence
 from dataclasses import replace
 from itertools import accumulate
+from typing import NamedTuple
 
 from tamarind.formats.colours import colour_of
 from tamarind.transcript.model import Cue, Word
 
 ITALICS = "i"
 LOOKS = frozenset("biu")
+LANGUAGE = "lang"
 
 _SPAN = re.compile(
     r"(?:c(?:\.[^\s.<>&]+)+|[biu](?:\.[^\s.<>&]+)*|lang(?:\.[^\s.<>&]+)* [\w-]+"
@@ -129,31 +131,65 @@ def looks_of(word: Word) -> str:
     return "".join(dict.fromkeys(head for head in map(head_of, word.spans) if head in LOOKS))
 
 
+def with_language(cue: Cue) -> Cue:
+    """A cue whose words stand in a span of its language, if it has one of its own."""
+    if not cue.language:
+        return cue
+    span = f"{LANGUAGE} {cue.language}"
+    return replace(cue, words=tuple(replace(w, spans=(span, *w.spans)) for w in cue.words))
+
+
+def language_of(spans: Spans) -> str:
+    """The language of the outermost span that says nothing else, or none."""
+    head, _, tag = spans[0].partition(" ") if spans else ("", "", "")
+    return tag if head == LANGUAGE else ""
+
+
+def as_its_language(cue: Cue, usual: str) -> Cue:
+    """A cue all of whose words stand in a span of one language, not the usual one, has that as its
+    own."""
+    tags = {language_of(word.spans) for word in cue.words}
+    if len(tags) != 1 or tags & {"", usual}:
+        return cue
+    words = tuple(replace(word, spans=word.spans[1:]) for word in cue.words)
+    return replace(cue, words=words, language=tags.pop())
+
+
 def with_common_spans(cue: Cue) -> Cue:
     """A cue whose words stand in no spans but those that most formats have: "b", "i", "u" and
-    colours, the innermost of which counts; and with their readings."""
+    colours, the innermost of which counts; with their language, and with their readings."""
 
     def common(word: Word) -> Spans:
         colours = [span for span in word.spans if colour_of(span)]
         alternatives = [span for span in word.spans if span.startswith(READING)]
-        return (*colours[-1:], *looks_of(word), *alternatives)
+        languages = [span for span in word.spans if head_of(span) == LANGUAGE]
+        return (*languages[-1:], *colours[-1:], *looks_of(word), *alternatives)
 
     words = tuple(replace(word, spans=common(word)) if word.spans else word for word in cue.words)
     return cue if words == cue.words else replace(cue, words=words)
 
 
-def by_looks(words: Iterable[Word]) -> list[tuple[str, str]]:
-    """Words as runs of text that look alike, with their looks; the spaces between them are in."""
-    runs: list[tuple[str, list[str]]] = []
-    for word in words:
-        looks = looks_of(word)
-        if not runs or runs[-1][0] != looks:
-            runs.append((looks, []))
-        runs[-1][1].append(word.text)
-    pieces = [(" ".join(texts), looks) for looks, texts in runs]
+class Run(NamedTuple):
+    """Text that looks alike (of "biu"), in one language; empty for the text's."""
+
+    text: str
+    looks: str
+    language: str
+
+
+def by_looks(cues: Iterable[Cue]) -> list[Run]:
+    """The words of cues as runs; the spaces between them are in."""
+    runs: list[tuple[str, str, list[str]]] = []
+    for cue in cues:
+        for word in with_language(cue).words:
+            kind = looks_of(word), language_of(word.spans)
+            if not runs or runs[-1][:2] != kind:
+                runs.append((*kind, []))
+            runs[-1][2].append(word.text)
+    last = len(runs) - 1
     return [
-        (text if place + 1 == len(pieces) else text + " ", looks)
-        for place, (text, looks) in enumerate(pieces)
+        Run(" ".join(texts) + " " * (place < last), looks, language)
+        for place, (looks, language, texts) in enumerate(runs)
     ]
 
 

@@ -16,10 +16,14 @@ from tamarind.formats.colours import colour_of, colour_span
 from tamarind.formats.format import Format, Holds, Kind
 from tamarind.formats.placing import placement_in, region_of
 from tamarind.formats.spans import (
+    LANGUAGE,
     Spans,
     as_reading,
+    head_of,
+    language_of,
     on_words,
     with_common_spans,
+    with_language,
     with_readings,
     with_tags,
 )
@@ -119,12 +123,15 @@ def _layout(regions: dict[str, str]) -> list[str]:
 
 def _body(cue: Cue) -> str:
     """A cue's lines, words in italics, bold, underlined or coloured in spans."""
+    cue = with_language(cue)
     if not any(word.spans for word in cue.words):
         return _escaped("\n".join(cue.lines))
     return with_tags(with_common_spans(cue), _with_readings, tags=_tags_of)
 
 
 def _tags_of(span: str) -> tuple[str, str]:
+    if head_of(span) == LANGUAGE:
+        return f"<span xml:lang={_quoted(language_of((span,)))}>", "</span>"
     colour = colour_of(span)
     styling = f'color="{colour}"' if colour else _WRITTEN[span]
     return f"<span tts:{styling}>", "</span>"
@@ -164,6 +171,9 @@ def read(text: str, language: str, mended: Mended | None = None) -> Transcript:
         raise FormatError(f"The file is no TTML that makes sense ({brief(error)}).") from None
     body = document.get_body() if document is not None else None
     found = _timed(body, mended) if body is not None else []
+    declared = root.get("{http://www.w3.org/XML/1998/namespace}lang") or ""
+    spoken = declared if is_language(declared) else language
+    usual = f"{LANGUAGE} {declared}"
     raw = [
         RawCue(
             _ms(one.start),
@@ -171,7 +181,7 @@ def read(text: str, language: str, mended: Mended | None = None) -> Transcript:
             one.lines,
             speaker,
             placement=placement,
-            spans=on_words(one.pieces),
+            spans=on_words([(text, _without(looks, usual)) for text, looks in one.pieces]),
         )
         for one, (speaker, placement) in zip(found, _of_each(told, len(found), mended), strict=True)
         if one.lines
@@ -181,9 +191,11 @@ def read(text: str, language: str, mended: Mended | None = None) -> Transcript:
         mended.note(f"{open_ended} cues had no end and were given 2 seconds.")
     if not raw:
         raise FormatError("The file holds no TTML paragraph with text.")
-    declared = root.get("{http://www.w3.org/XML/1998/namespace}lang") or ""
-    spoken = declared if is_language(declared) else language
     return transcript_of(raw, spoken, mended)
+
+
+def _without(looks: Spans, span: str) -> Spans:
+    return tuple(look for look in looks if look != span)
 
 
 def _parsed(text: str, mended: Mended) -> ET.Element:
@@ -402,6 +414,10 @@ def _looks(element: Any, looks: Spans) -> Spans:
     ):
         if says is not None:
             looks = tuple(look for look in looks if look != head) + ((head,) if says else ())
+    tag = element.get_lang()
+    if tag and is_language(tag):
+        looks = tuple(look for look in looks if head_of(look) != LANGUAGE)
+        looks = (f"{LANGUAGE} {tag}", *looks)
     colour = element.get_style(StyleProperties.Color)
     if colour is not None:
         span = colour_span("#" + "".join(f"{part:02x}" for part in colour.components[:3]))

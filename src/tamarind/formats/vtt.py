@@ -16,6 +16,7 @@ from tamarind.formats.spans import (
     closed,
     on_words,
     opened,
+    with_language,
     with_readings,
     with_tags,
 )
@@ -70,6 +71,7 @@ def write(transcript: Transcript, options: Details = PLAIN_DETAILS) -> str:
 def _body(cue: Cue, options: Details) -> str:
     """A cue's lines; with spans, and with the time when it begins before each word but the first,
     if these are wanted."""
+    cue = with_language(cue)
     spans = options.kept and any(word.spans for word in cue.words)
     if not spans and not options.word_times:
         return _escaped("\n".join(cue.lines))

@@ -74,7 +74,6 @@ def _day(date: str) -> datetime:
 def _make_styles(document: Any, language: str) -> None:
     """Styles of the transcript's own, which can be changed in one place each."""
     from docx.enum.style import WD_STYLE_TYPE
-    from docx.oxml import OxmlElement
     from docx.oxml.ns import qn
     from docx.shared import Pt, RGBColor
 
@@ -84,10 +83,7 @@ def _make_styles(document: Any, language: str) -> None:
     defaults = styles.element.find(qn("w:docDefaults")).find(qn("w:rPrDefault")).find(qn("w:rPr"))
     for old in defaults.findall(qn("w:lang")):
         defaults.remove(old)
-    tag = OxmlElement("w:lang")
-    for kind in ("w:val", "w:eastAsia", "w:bidi"):
-        tag.set(qn(kind), _legal(language))
-    defaults.append(tag)
+    _set_language(defaults, language)
 
     def paragraph(name: str, base: str, size: float, after: float) -> Any:
         style = styles.add_style(name, WD_STYLE_TYPE.PARAGRAPH)
@@ -175,12 +171,25 @@ def _fill(add: Callable[..., Any], paragraph: Paragraph, line: Any = None) -> No
     line.style = BODY
     if paragraph.stamp:
         line.add_run(f"{paragraph.stamp} ", style=STAMP)
-    for text, looks in paragraph.pieces:
-        run = line.add_run(_legal(text))
-        run.italic = "i" in looks or None
-        run.bold = "b" in looks or None
-        run.underline = "u" in looks or None
-    _set_direction(line, "".join(text for text, _ in paragraph.pieces))
+    for piece in paragraph.pieces:
+        run = line.add_run(_legal(piece.text))
+        run.italic = "i" in piece.looks or None
+        run.bold = "b" in piece.looks or None
+        run.underline = "u" in piece.looks or None
+        if piece.language:
+            _set_language(run._r.get_or_add_rPr(), piece.language)
+    _set_direction(line, paragraph.text)
+
+
+def _set_language(properties: Any, language: str) -> None:
+    """Let text with these properties be in a language, whatever its script."""
+    from docx.oxml import OxmlElement
+    from docx.oxml.ns import qn
+
+    tag = OxmlElement("w:lang")
+    for kind in ("w:val", "w:eastAsia", "w:bidi"):
+        tag.set(qn(kind), _legal(language))
+    properties.append(tag)
 
 
 def _set_direction(line: Any, text: str) -> None:
@@ -255,6 +264,6 @@ FORMAT = Format(
     "Word processor",
     Kind.READING,
     write=lambda transcript, source, options: write(transcript, reading_of(source, options)),
-    holds=frozenset({Holds.LOOK, Holds.SPEAKER}),
+    holds=frozenset({Holds.LOOK, Holds.SPEAKER, Holds.LANGUAGE}),
     choices=frozenset({Choice.SIDE_BY_SIDE}),
 )

@@ -31,6 +31,7 @@ from tamarind.job.document import Document
 from tamarind.job.recording import Recording, State
 from tamarind.language.stylebook import ORDINARY_STYLE
 from tamarind.speech.hearingoptions import HearingOptions
+from tamarind.speech.languageguess import Guess
 from tamarind.transcript.bounds import LATEST, clean_text
 from tamarind.transcript.codec import speaker_of
 from tamarind.transcript.model import Cue, Speaker, Transcript
@@ -100,10 +101,10 @@ def _place(entry: tuple[int, Recording]) -> tuple[int, int]:
 
 RECORDING_COLUMNS = (
     "id, path, fingerprint, info, duration, state, problem, language, part_start, part_end,"
-    " heard_until, how, unheard, style, bookmark, listened"
+    " heard_until, how, unheard, style, bookmark, listened, guesses"
 )
 TEXT_COLUMNS = "coalesce(text_language, language), speakers, cue_order, preamble"
-_POSITION = 16
+_POSITION = 17
 
 
 def recording_of(row: Sequence[Any], folder: Path) -> tuple[Recording, list[str]]:
@@ -138,6 +139,7 @@ def recording_of(row: Sequence[Any], folder: Path) -> tuple[Recording, list[str]
         value(lambda: text(row[13], 1_000), "its house style", ORDINARY_STYLE),
         value(lambda: text(row[14]), "where hearing goes on", ""),
         value(lambda: _spans(row[15]), "what was listened to", ()),
+        value(lambda: _guesses(row[16]), "which languages it may be in", ()),
     )
     return recording, problems
 
@@ -155,6 +157,11 @@ def _path(value: object) -> str:
 def _how(data: object, language: str) -> HearingOptions:
     loaded = json.loads(text(data, 100_000))
     return HearingOptions.from_data({**loaded, "language": language})
+
+
+def _guesses(data: object) -> tuple[Guess, ...]:
+    rows = json.loads(text(data, 10_000))
+    return tuple(Guess(text(language, 100), _finite(share)) for language, share in rows)
 
 
 def _info(data: object) -> MediaInfo | None:

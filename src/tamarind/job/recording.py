@@ -9,6 +9,7 @@ from pathlib import Path
 from tamarind.audio.media import MediaInfo
 from tamarind.language.stylebook import ORDINARY_STYLE
 from tamarind.speech.hearingoptions import HearingOptions
+from tamarind.speech.languageguess import Guess
 from tamarind.system.files import shown
 
 
@@ -30,8 +31,9 @@ class Recording:
     ``part`` is what to hear, None for the end of the file; ``heard_until`` is how far it was heard
     and ``bookmark`` where hearing would go on, ``unheard`` where somebody speaks (from, to) and no
     text came; ``listened`` is what a person has listened to. ``style`` names the limits of its
-    captions. ``problem`` says in a sentence what went
-    wrong, also with a file that was partly heard.
+    captions. ``problem`` says in a sentence what went wrong, also with a file that was partly
+    heard. ``guesses`` are the languages that may be spoken, the likeliest first, where that was
+    found out or is a doubt.
     """
 
     id: int
@@ -48,6 +50,7 @@ class Recording:
     style: str = ORDINARY_STYLE
     bookmark: str = ""
     listened: tuple[tuple[int, int], ...] = ()
+    guesses: tuple[Guess, ...] = ()
 
     @property
     def language(self) -> str:

@@ -271,7 +271,8 @@ class JobStore:
         self._db.execute(
             "UPDATE recording SET path = ?, fingerprint = ?, info = ?, duration = ?, state = ?,"
             " problem = ?, language = ?, part_start = ?, part_end = ?, heard_until = ?,"
-            " how = ?, unheard = ?, style = ?, bookmark = ?, listened = ? WHERE id = ?",
+            " how = ?, unheard = ?, style = ?, bookmark = ?, listened = ?,"
+            " guesses = ? WHERE id = ?",
             (
                 self._relative(recording.path),
                 recording.fingerprint,
@@ -287,6 +288,7 @@ class JobStore:
                 recording.style,
                 recording.bookmark,
                 json.dumps(recording.listened),
+                json.dumps([[one.language, one.probability] for one in recording.guesses]),
                 recording.id,
             ),
         )

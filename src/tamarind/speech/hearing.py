@@ -6,6 +6,7 @@ heard, memory stays flat however long a recording is, and stopped work can go on
 
 from __future__ import annotations
 
+from bisect import bisect_right
 from collections import deque
 from collections.abc import Callable, Iterator, Sequence
 from concurrent.futures import Future, ThreadPoolExecutor
@@ -33,7 +34,7 @@ from tamarind.speech.inventions import INVENTED_CONFIDENCE, invented
 from tamarind.speech.overlaps import merged
 from tamarind.speech.pronouncer import ENGLISH, pronouncer_for
 from tamarind.speech.recognisers.base import Hypothesis, Recogniser
-from tamarind.speech.segments import OVERLAP, Segment, cut, settled
+from tamarind.speech.segments import OVERLAP, QUIET_MS, TURN_MS, Segment, cut, settled
 from tamarind.speech.unheard import unheard
 from tamarind.transcript.model import Word
 
@@ -50,7 +51,8 @@ LONGEST_BLOCK_MS = 300_000
 class Stretch:
     """A finished stretch: its words in order, and the ms up to which the sound is now heard.
 
-    ``voices`` has the number of each word's voice, from 1, or None if they were not told apart.
+    ``voices`` has the number of each word's voice, from 1, or None if they were not told apart,
+    ``languages`` the tag of each word's language, or nothing where all are in the same.
     ``unheard`` is where somebody speaks (from, to, in ms) and no text came. ``bookmark`` is where
     to go on if hearing is stopped now.
     """
@@ -61,6 +63,7 @@ class Stretch:
     is_last: bool
     unheard: tuple[Span, ...] = ()
     bookmark: Bookmark | None = None
+    languages: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -100,7 +103,8 @@ def hear(
         spoken_by = tuple(voices(words))
         known = finder.mark(block.heard_until) if finder else None
         mark = replace(block.bookmark, voices=known)
-        yield Stretch(words, spoken_by, block.heard_until, block.is_last, missed, mark)
+        languages = _languages_of(words, block, hypotheses) if how.others else ()
+        yield Stretch(words, spoken_by, block.heard_until, block.is_last, missed, mark, languages)
         forget(samples)
         trim()
 
@@ -128,7 +132,7 @@ def _blocks(
     waiting, origin = (bookmark.waiting, bookmark.origin) if bookmark else (NO_ACTIVITY, start)
     for activity, is_last, measured in _activities(samples, start, end, bookmark):
         waiting = waiting.joined(activity)
-        segments = cut(waiting, how.sensitivity)
+        segments = cut(waiting, how.sensitivity, TURN_MS if how.others else QUIET_MS)
         done = len(waiting)
         if not is_last:
             segments, done = _settled(segments, done)
@@ -246,24 +250,42 @@ def _words_of(
     sounds = block.sounds
     speech = [_speech_within(block.activity, segment, how) for segment in block.segments]
     texts = [[word.text for word in best.words] for best in hypotheses]
-    said_by = pronouncer_for(how.language)
-    aligned = [
-        _with_own_times(times, reading, said_by is not None)
-        for times, reading in zip(
-            tools.aligner.align(sounds, texts, speech, said_by or ENGLISH), hypotheses, strict=True
+    spoken_in = [best.language or how.language for best in hypotheses]
+    aligned: list[list[TimedWord]] = [[] for _ in sounds]
+    for language in dict.fromkeys(spoken_in):
+        said_by = pronouncer_for(language)
+        own = [place for place, tag in enumerate(spoken_in) if tag == language]
+        times_of = tools.aligner.align(
+            [sounds[place] for place in own],
+            [texts[place] for place in own],
+            [speech[place] for place in own],
+            said_by or ENGLISH,
         )
-    ]
+        for place, times in zip(own, times_of, strict=True):
+            aligned[place] = _with_own_times(times, hypotheses[place], said_by is not None)
     words: list[Word] = []
     spoken: list[Span] = []
     heard_to = 0
     for place, segment in enumerate(block.segments):
         offset = (block.origin + segment.first * FRAME) * 1000 // SAMPLE_RATE
         times = snapped(aligned[place], sounds[place])
-        own = _certain(hypotheses[place], times, speech[place], offset, how)
-        words = merged(words, own, (offset, heard_to)) if offset < heard_to else [*words, *own]
+        new = _certain(hypotheses[place], times, speech[place], offset, spoken_in[place])
+        words = merged(words, new, (offset, heard_to)) if offset < heard_to else [*words, *new]
         spoken += [(start + offset, end + offset) for start, end in speech[place]]
         heard_to = offset + len(sounds[place]) * 1000 // SAMPLE_RATE
     return tuple(_in_order(words)), spoken
+
+
+def _languages_of(
+    words: Sequence[Word], block: _Block, hypotheses: Sequence[Hypothesis]
+) -> tuple[str, ...]:
+    """The language of each word, by the segment that it lies in."""
+    starts = [
+        (block.origin + segment.first * FRAME) * 1000 // SAMPLE_RATE for segment in block.segments
+    ]
+    return tuple(
+        hypotheses[max(bisect_right(starts, word.start) - 1, 0)].language for word in words
+    )
 
 
 def _certain(
@@ -271,11 +293,11 @@ def _certain(
     times: Sequence[TimedWord],
     speech: Sequence[Span],
     offset: int,
-    how: HearingOptions,
+    language: str,
 ) -> list[Word]:
     """The words of a segment in the recording's time, with how sure each is in the end."""
     sure = [word.confidence for word in reading.words]
-    if pronouncer_for(how.language) is ENGLISH:
+    if pronouncer_for(language) is ENGLISH:
         # The acoustic model's phones are English: how others fit says nothing, as was measured.
         sure = with_sound(sure, [time.fit for time in times])
     marks = invented([word.text for word in reading.words], times, speech)

@@ -57,7 +57,8 @@ class Voices:
 
 @dataclass(frozen=True, slots=True)
 class HearingOptions:
-    """``language`` is a BCP 47 tag; ``recogniser`` a name or the path of a model's folder."""
+    """``language`` is a BCP 47 tag, ``others`` are those of languages that are spoken beside it;
+    ``recogniser`` is a name or the path of a model's folder."""
 
     language: str = "en"
     care: Care = Care.QUICK
@@ -66,6 +67,12 @@ class HearingOptions:
     source: Source = WHOLE
     recogniser: str = BUILTIN
     sensitivity: Sensitivity = Sensitivity.ORDINARY
+    others: tuple[str, ...] = ()
+
+    @property
+    def languages(self) -> tuple[str, ...]:
+        """All that are spoken."""
+        return tuple(dict.fromkeys((self.language, *self.others)))
 
     def data(self) -> dict[str, str | int | bool]:
         """What can be kept as JSON: all but the glossary, which many recordings share."""
@@ -78,6 +85,7 @@ class HearingOptions:
             "clean": self.source.clean,
             "recogniser": self.recogniser,
             "sensitivity": self.sensitivity.value,
+            "others": ",".join(self.others),
         }
 
     @staticmethod
@@ -96,6 +104,7 @@ class HearingOptions:
             source=source,
             recogniser=str(data.get("recogniser", BUILTIN)),
             sensitivity=Sensitivity(data.get("sensitivity", "ordinary")),
+            others=tuple(filter(None, str(data.get("others", "")).split(","))),
         )
 
 

@@ -33,8 +33,18 @@ class Segment:
         return self.last - self.first
 
 
-def cut(activity: Activity, sensitivity: Sensitivity = Sensitivity.ORDINARY) -> list[Segment]:
+TURN_MS = 400
+"""The same where several languages are spoken: few go on in another without so much of a pause."""
+
+
+def cut(
+    activity: Activity,
+    sensitivity: Sensitivity = Sensitivity.ORDINARY,
+    quiet_ms: int = QUIET_MS,
+) -> list[Segment]:
     """Segments that hold all speech in order, none longer than 20 s, long silence left out.
+
+    A pause of ``quiet_ms`` ends a segment.
 
     A run of speech without a long pause is divided where the cost of its borders is least, by
     dynamic programming over the pauses; speech with no pause at all is cut at its quietest frame,
@@ -43,7 +53,7 @@ def cut(activity: Activity, sensitivity: Sensitivity = Sensitivity.ORDINARY) -> 
     speech = _bounded(activity, find_speech(activity, sensitivity))
     runs: list[list[tuple[int, int]]] = []
     for stretch in speech:
-        if runs and (stretch[0] - runs[-1][-1][1]) * FRAME_MS < QUIET_MS:
+        if runs and (stretch[0] - runs[-1][-1][1]) * FRAME_MS < quiet_ms:
             runs[-1].append(stretch)
         else:
             runs.append([stretch])

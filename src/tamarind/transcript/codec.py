@@ -11,7 +11,7 @@ from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Any
 
-from tamarind.transcript.bounds import is_clean, is_placement
+from tamarind.transcript.bounds import is_clean, is_language, is_placement
 from tamarind.transcript.model import Cue, Speaker, Word
 
 LONGEST_TEXT = 10_000_000
@@ -48,6 +48,12 @@ def _placement(value: Any) -> str:
     return value
 
 
+def _language(value: Any) -> str:
+    if not isinstance(value, str) or not (value == "" or is_language(value)):
+        raise ValueError("its language")
+    return value
+
+
 def _texts(value: Any) -> tuple[str, ...]:
     if not isinstance(value, list | tuple) or not all(isinstance(one, str) for one in value):
         raise ValueError("a list of texts")
@@ -74,6 +80,7 @@ CUE_FIELDS = (
     Field("locked", "shaped", False, _yes),
     Field("placement", "placement", "", _placement, lenient=True),
     Field("note", "note", "", _text),
+    Field("language", "language", "", _language, lenient=True),
 )
 WORD_FIELDS = (
     Field("alternatives", "readings", (), _texts),

@@ -43,7 +43,8 @@ class Cue:
     laid out by rule. ``settled`` says that a person has proofed it, ``locked`` that its borders,
     times or lines are a person's choice, which laying out anew respects. ``placement`` is where a
     caption stands on the picture, as WebVTT cue settings ("line:0"); empty for the usual place.
-    ``note`` is a remark that stands before it in a caption file and is never shown.
+    ``note`` is a remark that stands before it in a caption file and is never shown. ``language``
+    is the BCP 47 tag of the language it is in, if that is not the text's.
     """
 
     id: int
@@ -57,6 +58,7 @@ class Cue:
     locked: bool = False
     placement: str = ""
     note: str = ""
+    language: str = ""
 
     @property
     def text(self) -> str:

@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from functools import partial
+
 from PySide6.QtCore import QMimeData, QPointF, Qt, Signal
 from PySide6.QtGui import QContextMenuEvent, QDrag, QKeyEvent, QMouseEvent
-from PySide6.QtWidgets import QApplication, QFrame, QHBoxLayout, QVBoxLayout
+from PySide6.QtWidgets import QApplication, QFrame, QHBoxLayout, QPushButton, QVBoxLayout
 
 from tamarind.application.session import Session
 from tamarind.desktop.intake.card_sound import CardSound
@@ -12,6 +15,8 @@ from tamarind.desktop.widgets.parts import ElidedLabel, button, label
 from tamarind.desktop.words import differences, level_in_words, stage_of
 from tamarind.formats.timecode import clock
 from tamarind.job.recording import Recording, State
+from tamarind.speech.languageguess import speaks_against
+from tamarind.transcript.languages import UNDETERMINED, name_of
 
 _CONTAINERS = {"mov": "MP4", "matroska": "Matroska", "wav": "WAV", "ogg": "Ogg", "mp3": "MP3"}
 CARD_MIME = "application/x-tamarind-card"
@@ -45,6 +50,7 @@ class Card(QFrame):
         for line in (self._make_up, self._detail):
             line.setMinimumHeight(24)
         self.act = button("", self._do_act, "link")
+        self.languages = [button("", partial(self._choose_language, n), "link") for n in range(2)]
         self._cancel = button(
             "cancel",
             lambda: session.line.cancel(recording.id),
@@ -62,8 +68,8 @@ class Card(QFrame):
         top.addWidget(self._stage)
         second.addWidget(self._make_up, 2)
         second.addWidget(self._detail, 3)
-        second.addWidget(self._cancel)
-        second.addWidget(self.act)
+        for act in self._acts():
+            second.addWidget(act)
         column = QVBoxLayout(self)
         self._column = column
         column.setContentsMargins(18, 9, 18, 9)
@@ -85,7 +91,7 @@ class Card(QFrame):
             self._top.insertWidget(1, self._detail, 2)
         else:
             self._second.insertWidget(1, self._detail, 3)
-        for act in (self._cancel, self.act):
+        for act in self._acts():
             (self._top if small else self._second).addWidget(act)
         edge = 4 if small else 9
         self._column.setContentsMargins(18, edge, 18, edge)
@@ -113,7 +119,8 @@ class Card(QFrame):
             tone = "good"
         act = self._what_to_do()
         queued = recording.state is State.QUEUED
-        shown = (stage, tone, act, queued, make_up(recording, self._session))
+        offers = [words for words, _ in self._languages_to_choose()]
+        shown = (stage, tone, act, queued, offers, make_up(recording, self._session))
         if shown != self._shown:
             self._shown = shown
             self._make_up.set_whole(shown[-1])
@@ -124,11 +131,39 @@ class Card(QFrame):
                 self._stage.setProperty("tone", tone)
                 self._stage.style().polish(self._stage)
             self._detail.set_whole(stage.detail)
+            for place, offer in enumerate(self.languages):
+                offer.setVisible(place < len(offers))
+                offer.setText(offers[place] if place < len(offers) else "")
             self.act.setText(act)
             self.act.setAccessibleName(f"{act}: {recording.path.name}")
             self.act.setVisible(bool(act))
             self.setAccessibleName(f"{recording.path.name}, {stage.text}, {stage.detail}")
         self.sound.update()
+
+    def _acts(self) -> list[QPushButton]:
+        return [*self.languages, self._cancel, self.act]
+
+    def _languages_to_choose(self) -> list[tuple[str, Callable[[], None]]]:
+        """What a person is asked about the language, and what each answer does."""
+        line, recording = self._session.line, self._session.recordings.get(self.id)
+        guesses = recording.guesses
+        if recording.language == UNDETERMINED and recording.state is State.READY:
+            return [
+                (f"it is {name_of(one.language)}", partial(line.hear_in, self.id, one.language))
+                for one in guesses[: len(self.languages)]
+            ]
+        if speaks_against(guesses, *recording.how.languages):
+            likely, chosen = guesses[0].language, recording.language
+            return [
+                (f"hear it in {name_of(likely)}", partial(line.hear_in, self.id, likely)),
+                (f"it is {name_of(chosen)}", partial(line.keep_language, self.id)),
+            ]
+        return []
+
+    def _choose_language(self, place: int) -> None:
+        answers = self._languages_to_choose()
+        if place < len(answers):
+            answers[place][1]()
 
     def _what_to_do(self) -> str:
         state = self._session.recordings.get(self.id).state
@@ -208,6 +243,8 @@ def make_up(recording: Recording, session: Session) -> str:
     voices = len(session.texts.transcript(recording.id).speakers)
     if voices:
         parts.append("1 voice" if voices == 1 else f"{voices} voices")
+    if recording.guesses and recording.guesses[0].language == recording.language:
+        parts.append(f"sounds like {recording.guesses[0]}")
     parts += differences(recording, *session.usual(), session.styles.of(recording).name)
     twin = session.recordings.twin_of(recording)
     if twin is not None:

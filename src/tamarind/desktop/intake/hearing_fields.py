@@ -15,7 +15,7 @@ from tamarind.speech.hearingoptions import (
     Sensitivity,
     Voices,
 )
-from tamarind.transcript.languages import LANGUAGES, name_of
+from tamarind.transcript.languages import UNDETERMINED, name_of
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -31,6 +31,10 @@ class HearingField:
     put: Callable[[HearingOptions, Any], HearingOptions]
     told: Callable[[Any], str]
     stereo_only: bool = False
+
+
+def _others(*tags: str) -> tuple[str, ...]:
+    return tuple(dict.fromkeys(filter(None, tags)))
 
 
 def _tell_voices(value: str) -> str:
@@ -51,11 +55,29 @@ _CHANNELS = {Channel.MIX: "both sides", Channel.LEFT: "left side", Channel.RIGHT
 LANGUAGE = HearingField(
     "Language",
     "Spoken language",
-    {name: tag for tag, name in LANGUAGES.items()},
+    {"find it out": UNDETERMINED},
     lambda how: how.language,
     lambda how, value: replace(how, language=value),
-    name_of,
+    lambda value: "language to be found out" if value == UNDETERMINED else name_of(value),
 )
+ALSO = HearingField(
+    "And also",
+    "Second language",
+    {"no other": ""},
+    lambda how: (*how.others, "")[0],
+    lambda how, value: replace(how, others=_others(value, *how.others[1:])),
+    lambda value: f"and {name_of(value)}" if value else "one language",
+)
+AND_ALSO = HearingField(
+    "and",
+    "Third language",
+    {"no other": ""},
+    lambda how: (*how.others, "", "")[1],
+    lambda how, value: replace(how, others=_others(*how.others[:1], value)),
+    lambda value: f"and {name_of(value)}" if value else "two languages",
+)
+LANGUAGES = (LANGUAGE, ALSO, AND_ALSO)
+"""Their lists have the languages that something here hears, after what is said here."""
 CARE = HearingField(
     "Care",
     "Care",
@@ -97,7 +119,7 @@ SIDES = HearingField(
     _CHANNELS.__getitem__,
     stereo_only=True,
 )
-FIELDS = (LANGUAGE, CARE, SPEAKERS, SPEECH, SIDES)
+FIELDS = (*LANGUAGES, CARE, SPEAKERS, SPEECH, SIDES)
 
 
 def differing(own: HearingOptions, usual: HearingOptions) -> list[str]:

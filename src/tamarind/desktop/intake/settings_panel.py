@@ -24,20 +24,24 @@ from tamarind.desktop.home import models_home, shelf
 from tamarind.desktop.intake.batch_bar import BatchBar
 from tamarind.desktop.intake.glossary_dialog import ask_for_glossary
 from tamarind.desktop.intake.hearing_fields import (
+    ALSO,
+    AND_ALSO,
     CARE,
     FIELDS,
-    LANGUAGE,
+    LANGUAGES,
     SPEAKERS,
     HearingField,
 )
 from tamarind.desktop.intake.models_dialog import ModelsDialog
 from tamarind.desktop.intake.speech_dialog import can_be_typed
+from tamarind.desktop.widgets.language_box import LanguageBox
 from tamarind.desktop.widgets.parts import ElidedLabel, button, label, set_tone
 from tamarind.formats.timecode import clock, parse_time
 from tamarind.job.recording import Recording, State
 from tamarind.job.settings import Usual
 from tamarind.speech.hearingoptions import HearingOptions
-from tamarind.speech.recognisers.catalogue import shipped
+from tamarind.speech.recognisers.catalogue import languages_here, shipped
+from tamarind.transcript.languages import UNDETERMINED
 
 _CHECKS = {
     True: Qt.CheckState.Checked,
@@ -66,6 +70,7 @@ class SettingsPanel(QWidget):
         self._whose = ElidedLabel("", "note")
         self._whose.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
         self._fields = {one: self._field(one) for one in FIELDS}
+        self._third = label(AND_ALSO.title)
         self.recogniser = _choice("Recogniser", {}, self._recogniser_changed)
         self._fill_recognisers()
         self._track = _choice("Sound track", {"first track": 0}, self._track_changed)
@@ -117,13 +122,13 @@ class SettingsPanel(QWidget):
         clean.addStretch(1)
         clean.addWidget(self._listen)
         rows: tuple[tuple[str, QWidget | QHBoxLayout], ...] = (
-            self._row(LANGUAGE),
+            *(self._row(one) for one in LANGUAGES),
             ("Recogniser", self.recogniser),
             self._row(CARE),
             self._row(SPEAKERS),
             ("Part", part),
             ("", self.part_note),
-            *(self._row(one) for one in FIELDS if one not in (LANGUAGE, CARE, SPEAKERS)),
+            *(self._row(one) for one in FIELDS if one not in (*LANGUAGES, CARE, SPEAKERS)),
             ("", self._track),
             ("Clean-up", clean),
             ("Glossary", self.glossary),
@@ -133,7 +138,7 @@ class SettingsPanel(QWidget):
         grid.setRowStretch(len(rows), 1)
         for row, (name, what) in enumerate(rows):
             if name:
-                grid.addWidget(label(name), row, 0)
+                grid.addWidget(self._third if name == AND_ALSO.title else label(name), row, 0)
             if isinstance(what, QWidget):
                 grid.addWidget(what, row, 1)
             else:
@@ -177,6 +182,7 @@ class SettingsPanel(QWidget):
         for field, box in self._fields.items():
             _show(box, {field.get(how) for how in hows})
             box.setEnabled(not field.stereo_only or stereo or not recordings)
+        self._show_languages(hows)
         _show(self.recogniser, {how.recogniser for how in hows})
         _show(self.house_style, {style for _, style in ways})
         self._show_tracks(recordings)
@@ -192,6 +198,13 @@ class SettingsPanel(QWidget):
             len(recordings) == 1 and can_be_typed(self._session, recordings[0].id)
         )
         self._show_part(recordings)
+
+    def _show_languages(self, hows: Set[HearingOptions]) -> None:
+        """A third language once there is a second, which there is none of before the first."""
+        is_known = all(how.language != UNDETERMINED for how in hows)
+        self._fields[ALSO].setEnabled(is_known)
+        for part in (self._third, self._fields[AND_ALSO]):
+            part.setVisible(is_known and any(how.others for how in hows))
 
     def _say_of_part(self, problem: str) -> None:
         """What is wrong with the part that was typed, if anything."""
@@ -280,7 +293,10 @@ class SettingsPanel(QWidget):
             value = box.currentData()
             self._change(lambda how: field.put(how, value))
 
-        box = _choice(field.name, field.options, changed)
+        if field not in LANGUAGES:
+            return _choice(field.name, field.options, changed)
+        box: QComboBox = LanguageBox(tuple(field.options.items()))
+        _prepare(box, field.name, changed)
         return box
 
     def _row(self, field: HearingField) -> tuple[str, QComboBox]:
@@ -296,6 +312,10 @@ class SettingsPanel(QWidget):
             self._change(lambda how: replace(how, recogniser=recogniser))
 
     def _fill_recognisers(self) -> None:
+        for one in LANGUAGES:
+            box = self._fields[one]
+            assert isinstance(box, LanguageBox)
+            box.offer(languages_here(shelf().folders()))
         self.recogniser.clear()
         for known in shipped():
             self.recogniser.addItem(known.label, known.name)
@@ -347,19 +367,26 @@ class SettingsPanel(QWidget):
 
 def _choice(name: str, options: Mapping[str, object], changed: Callable[[], None]) -> QComboBox:
     box = QComboBox()
+    _prepare(box, name, changed)
+    for text, value in options.items():
+        box.addItem(text, value)
+    return box
+
+
+def _prepare(box: QComboBox, name: str, changed: Callable[[], None]) -> None:
     box.setAccessibleName(name)
     box.setPlaceholderText("differs")
     # Long words in the list do not make the panel wider than it is.
     box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
     box.setMinimumContentsLength(8)
-    for text, value in options.items():
-        box.addItem(text, value)
     box.activated.connect(changed)
-    return box
 
 
 def _show(box: QComboBox, values: Set[object]) -> None:
     """Show what all have; "differs" if they do not have the same."""
+    if isinstance(box, LanguageBox):
+        box.show_language(next(iter(values)) if len(values) == 1 else None)  # type: ignore[arg-type]
+        return
     index = -1
     if len(values) == 1:
         wanted = next(iter(values))

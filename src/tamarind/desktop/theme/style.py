@@ -106,8 +106,9 @@ QAbstractSpinBox::up-button, QAbstractSpinBox::down-button {{ width: 16px; borde
 QComboBox::drop-down {{ border: none; width: 22px; }}
 QComboBox::down-arrow {{ width: 0; height: 0; border-left: 4px solid {c.SAND};
     border-right: 4px solid {c.SAND}; border-top: 6px solid {c.GREY}; margin-right: 8px; }}
-QComboBox QAbstractItemView {{ background: {c.SHEET}; border: 1px solid {c.LINE};
-    selection-background-color: {c.LEAF_PALE}; selection-color: {c.INK}; outline: none; }}
+QComboBox QAbstractItemView, #completions {{ background: {c.SHEET}; border: 1px solid {c.LINE};
+    color: {c.INK}; selection-background-color: {c.LEAF_PALE}; selection-color: {c.INK};
+    outline: none; }}
 QListWidget, QTreeWidget {{ background: {c.SHEET}; border: 1px solid {c.LINE};
     border-radius: 8px; padding: 4px; }}
 QProgressBar {{ background: {c.SAND}; border: none; border-radius: 4px; min-height: 8px;

@@ -6,6 +6,8 @@ and before a batch begins.
 
 from __future__ import annotations
 
+from collections.abc import Iterable
+from contextlib import suppress
 from dataclasses import dataclass
 from functools import cache
 from pathlib import Path
@@ -15,7 +17,7 @@ from tamarind.speech.hearingoptions import BUILTIN, HearingOptions
 from tamarind.speech.recognisers.errors import RecogniserError
 from tamarind.speech.recognisers.folder import Format, languages_of, look_into, require_library
 from tamarind.speech.recognisers.multilingual import carried
-from tamarind.transcript.languages import base_of
+from tamarind.transcript.languages import NAMED, UNDETERMINED, base_of
 
 if TYPE_CHECKING:
     from tamarind.speech.alignment import Aligner
@@ -74,7 +76,7 @@ def _languages_of_builtin() -> tuple[str, ...]:
 def best_for(how: HearingOptions) -> str:
     """The name of the recogniser that hears with these options: the built-in one leaves what it
     does not hear itself to the multilingual one, if that is there."""
-    if how.recogniser != BUILTIN or base_of(how.language) in ENGLISH_ONLY:
+    if how.recogniser != BUILTIN or all(base_of(one) in ENGLISH_ONLY for one in how.languages):
         return how.recogniser
     return MANY if languages_of_many() else BUILTIN
 
@@ -86,6 +88,15 @@ NOT_INSTALLED = (
 )
 STAND_INS = (Choice(PRETENDED, "a stand-in, for trying", ()),)
 """Taken by their name, and in no list."""
+
+
+def languages_here(folders: Iterable[Path]) -> tuple[str, ...]:
+    """All languages that something hears: what ships, and the models in some folders."""
+    found = [tag for known in shipped() for tag in known.languages]
+    for folder in folders:
+        with suppress(RecogniserError):
+            found += look_into(folder).languages or NAMED
+    return tuple(dict.fromkeys(found))
 
 
 def choice(name: str) -> Choice:
@@ -110,11 +121,16 @@ def choice(name: str) -> Choice:
 def check(how: HearingOptions) -> None:
     """Raise RecogniserError if nothing would hear the language in the chosen way."""
     chosen = choice(how.recogniser)
-    if not chosen.hears(how.language):
+    if how.language == UNDETERMINED:
+        if not languages_of_many():
+            raise RecogniserError(f"The language cannot be found out here. {NOT_INSTALLED}")
+        return
+    unknown = [language for language in how.languages if not chosen.hears(language)]
+    if unknown:
         few = len(chosen.languages) < 4
         known = ", ".join(chosen.languages) + " only" if few else f"{len(chosen.languages)} others"
         raise RecogniserError(
-            f"Nothing here hears “{how.language}”: the recogniser “{chosen.name}” knows {known}."
+            f"Nothing here hears “{unknown[0]}”: the recogniser “{chosen.name}” knows {known}."
             " A model for that language can be given as a folder."
         )
 
@@ -141,7 +157,6 @@ def load(name: str, aligner: Aligner) -> Recogniser:
 
 
 def _multilingual(folder: Path, aligner: Aligner) -> Recogniser:
-    from tamarind.speech.recognisers.multilingual.network import MultilingualNetwork
-    from tamarind.speech.recognisers.searching import SearchingRecogniser
+    from tamarind.speech.recognisers.multilingual.recogniser import MultilingualRecogniser
 
-    return SearchingRecogniser(MultilingualNetwork(folder), aligner)
+    return MultilingualRecogniser(folder, aligner)

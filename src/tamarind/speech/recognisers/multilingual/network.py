@@ -79,6 +79,15 @@ class MultilingualNetwork:
             state.step(np.full(len(hidden) * beams, token, np.int64))
         return state
 
+    def languages_heard(self, sound: Samples) -> dict[str, float]:
+        """How likely each language is, by what the network would say first of a sound."""
+        state = DecoderState(self._decoder, [self.listen(sound)], 1)
+        told = state.step(np.array([self.vocabulary.begin], np.int64))[0]
+        tokens = self.vocabulary.languages
+        logs = told[list(tokens.values())]
+        shares = np.exp(logs - logs.max())
+        return dict(zip(tokens, (shares / shares.sum()).tolist(), strict=True))
+
     def score(self, hidden: Floats, texts: Sequence[Sequence[int]], how: HearingOptions) -> Floats:
         """The log probability of whole texts."""
         told = self.vocabulary.prompt(base_of(how.language))

@@ -34,7 +34,7 @@ class Vocabulary:
             raise ModelFileError("its vocabulary cannot be read") from error
         pieces = self._tokenizer.get_vocab(with_added_tokens=True)
         self._numbers: dict[str, int] = pieces
-        self.end = self._number(END)
+        self.begin, self.end = self._number(BEGIN), self._number(END)
         letters = _bytes_of_letters()
         self._pieces: list[bytes] = [b""] * (max(pieces.values()) + 1)
         for piece, number in pieces.items():
@@ -49,7 +49,7 @@ class Vocabulary:
 
     def prompt(self, language: str) -> list[int]:
         """What the network is told before it begins: the language, and what to do."""
-        told = [self._number(BEGIN)]
+        told = [self.begin]
         if self.languages:
             told += [self.languages[language], self._number(TRANSCRIBE)]
         return [*told, self._number(NO_TIMES)]

@@ -1,0 +1,86 @@
+"""A worker finds the language out, asks when it is not clear, and notices a wrong choice."""
+
+from pathlib import Path
+from types import SimpleNamespace
+from unittest.mock import patch
+
+from tamarind.batch import listening, spokenlanguage
+from tamarind.batch.messages import Done, Failed, Hear, Heard, LanguageHeard
+from tamarind.batch.work import do
+from tamarind.speech.hearing import Stretch
+from tamarind.speech.hearingoptions import HearingOptions
+from tamarind.speech.languageguess import Guess
+from tamarind.speech.recognisers.catalogue import MANY
+from tamarind.transcript.languages import UNDETERMINED
+from tests.batch.test_bookmarks import place
+from tests.support import FolderTest, tone, words_of, write_wav
+
+
+class Identifier:
+    def languages_heard(self, sound):
+        raise AssertionError("the guesses are given")
+
+
+class SpokenLanguages(FolderTest):
+    def events(self, how, guesses, confidence=0.9, by=None):
+        """What a worker tells of a recording that sounds like ``guesses``; heard ``by`` name."""
+        path = write_wav(self.folder / "a.wav", tone(4))
+        words = words_of("the water was cold " * 8, confidence=confidence)
+        stretch = Stretch(words, (None,) * len(words), 4_000, True, (), place().sound)
+        self.heard_with = []
+
+        def tools_for(name):
+            return SimpleNamespace(recogniser=Identifier() if name == MANY else None)
+
+        def hear(_samples, _tools, how, *_):
+            self.heard_with.append(how)
+            return iter([stretch])
+
+        with (
+            patch.object(listening, "hear", hear),
+            patch.object(listening, "finder_for", lambda *_: None),
+            patch.object(listening, "tools", tools_for),
+            patch.object(spokenlanguage, "identify", lambda *_: guesses),
+            patch.object(listening, "best_for", lambda how: by or "builtin"),
+        ):
+            return list(do(Hear(1, Path(path), how)))
+
+    def test_what_nobody_has_said_is_found_out_and_heard(self):
+        found = (Guess("es", 0.97), Guess("it", 0.02))
+        events = self.events(HearingOptions(UNDETERMINED), found)
+        self.assertIn(LanguageHeard(1, found), events)
+        self.assertEqual(self.heard_with[0].language, "es")
+        self.assertIsInstance(events[-1], Done)
+
+    def test_what_is_not_clear_is_asked_before_anything_is_heard(self):
+        unsure = (Guess("sv", 0.5), Guess("no", 0.4))
+        events = self.events(HearingOptions(UNDETERMINED), unsure)
+        self.assertIn(LanguageHeard(1, unsure), events)
+        self.assertEqual(self.heard_with, [])
+        self.assertIsInstance(events[-1], Failed)
+        self.assertIn("Swedish (50%) or Norwegian (40%)", events[-1].reason)
+
+    def test_where_nobody_speaks_nothing_is_asked(self):
+        events = self.events(HearingOptions(UNDETERMINED), ())
+        self.assertIsInstance(events[-1], Done)
+
+    def test_words_that_sound_like_nothing_are_told_to_be_of_another_language(self):
+        other = (Guess("es", 0.97),)
+        events = self.events(HearingOptions("en"), other, confidence=0.3)
+        self.assertIn(LanguageHeard(1, other), events)
+        self.assertTrue(any(isinstance(event, Heard) for event in events))
+
+    def test_words_that_sound_well_are_not_doubted(self):
+        events = self.events(HearingOptions("en"), (Guess("es", 0.97),), confidence=0.9)
+        self.assertFalse(any(isinstance(event, LanguageHeard) for event in events))
+
+    def test_a_recogniser_of_many_languages_tells_at_once_and_once_only(self):
+        other = (Guess("es", 0.97),)
+        events = self.events(HearingOptions("it"), other, confidence=0.3, by=MANY)
+        told = [event for event in events if isinstance(event, LanguageHeard)]
+        self.assertEqual(told, [LanguageHeard(1, other)])
+        self.assertLess(events.index(told[0]), next(
+            place for place, event in enumerate(events) if isinstance(event, Heard)
+        ))  # fmt: skip
+        right = self.events(HearingOptions("es-MX"), other, by=MANY)
+        self.assertFalse(any(isinstance(event, LanguageHeard) for event in right))
