@@ -1,8 +1,9 @@
 """Fit the weights of ``tamarind.speech.confidence`` on recordings with known texts.
 
-    .venv/bin/python benchmarks/calibrate.py
+    .venv/bin/python benchmarks/calibrate.py [builtin|many|FOLDER] [quick|thorough ...]
 
-Prints the weights to be put there, and how well they sort right words from wrong ones: on the
+FOLDER holds a model in the format of the multilingual one. Prints how the weights that are there
+do, then the weights to be put there, and how well they sort right words from wrong ones: on the
 half of the recordings that they were not fitted on, both ways round.
 """
 
@@ -28,6 +29,10 @@ from tamarind.speech.alignment import Aligner  # noqa: E402
 from tamarind.speech.detector import FRAME  # noqa: E402
 from tamarind.speech.hearingoptions import Care, HearingOptions  # noqa: E402
 from tamarind.speech.recognisers.builtin import BuiltinRecogniser  # noqa: E402
+from tamarind.speech.recognisers.catalogue import BUILTIN, MANY  # noqa: E402
+from tamarind.speech.recognisers.multilingual import carried  # noqa: E402
+from tamarind.speech.recognisers.multilingual.recogniser import MultilingualRecogniser  # noqa: E402
+from tamarind.speech.recognisers.searching import SearchingRecogniser  # noqa: E402
 from tamarind.speech.segments import cut  # noqa: E402
 from truth import right_words  # noqa: E402
 
@@ -35,6 +40,7 @@ Table = NDArray[np.float64]
 
 DAMPING = 1.0
 ALIGNER = Aligner()
+SEARCH, SOUND = np.array(confidence.SEARCH_WEIGHTS), np.array(confidence.SOUND_WEIGHTS)
 
 
 @dataclass(frozen=True, slots=True)
@@ -73,7 +79,7 @@ class Notes:
 
 
 def gather(
-    number: int, recording: Known, care: Care, notes: Notes, recogniser: BuiltinRecogniser
+    number: int, recording: Known, care: Care, notes: Notes, recogniser: SearchingRecogniser
 ) -> Heard:
     """All that is heard in a recording."""
     samples = soundcache.fetch(recording.path).samples()
@@ -138,14 +144,26 @@ def fitted(heard: list[Heard]) -> tuple[Table, Table]:
 def main() -> None:
     """Fit on both kinds of care together, since one set of weights serves both."""
     notes = Notes()
-    recogniser = BuiltinRecogniser(judge=notes)
+    name, *ways = sys.argv[1:] or [BUILTIN]
+    cares = [Care(way) for way in ways] or list(Care)
+    recogniser: SearchingRecogniser
+    if name == BUILTIN:
+        recogniser = BuiltinRecogniser(judge=notes)
+    else:
+        folder = carried.folder() if name == MANY else Path(name)
+        recogniser = MultilingualRecogniser(folder, ALIGNER, notes)
     heard = []
-    for care in Care:
+    for care in cares:
         for number, recording in enumerate(known_recordings()):
             heard.append(gather(number, recording, care, notes, recogniser))
             print(f"\r{care.value} {number}", end="", flush=True)
     print()
-    for care in Care:
+    for care in cares:
+        own = [h for h in heard if h.care is care]
+        right = np.concatenate([h.right for h in own])
+        now = [logistic(h.with_sound(SEARCH) @ SOUND) for h in own]
+        report(f"as it is, {care.value}", np.concatenate(now), right)
+    for care in cares:
         for name, left_out in (("all", ()), ("without noise and clipping", ("noise", "clipped"))):
             steps: list[list[Table]] = [[], [], []]
             for part in (0, 1):

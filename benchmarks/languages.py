@@ -13,6 +13,7 @@ from __future__ import annotations
 
 import gzip
 import json
+import math
 import re
 import subprocess
 import sys
@@ -28,9 +29,11 @@ from scipy.signal import resample_poly
 HERE = Path(__file__).parent
 sys.path[:0] = [str(HERE.parent), str(HERE)]
 
-from truth import matched, word_errors  # noqa: E402
+from truth import word_errors  # noqa: E402
 
 RATE = 16_000
+LEAD_S = 0.15
+"""Pauses are longer, so that no word of a prompt lies so long before its sound."""
 NOT_SPEECH = re.compile(r"[\[(<]")
 
 
@@ -99,21 +102,18 @@ def theirs(path: Path, language: str) -> tuple[str, float]:
 
 
 def onsets(said: list[Prompt], words: list[dict[str, float | str]]) -> np.ndarray:
-    """How far off the first words of prompts are that were heard right, in ms."""
-    heard = [bare(str(word["text"])) for word in words]
-    places = dict(matched([bare(word) for prompt in said for word in prompt.text.split()], heard))
-    first, errors = 0, []
-    for prompt in said:
-        place = places.get(first)
-        if place is not None and heard[place] == bare(prompt.text.split()[0]):
-            errors.append(1000 * abs(float(words[place]["start"]) - prompt.onset / RATE))
-        first += len(prompt.text.split())
+    """How far off the first words of prompts are, in ms; infinite for one without words.
+
+    A prompt's words are those whose middle lies in it.
+    """
+    middles = np.array([(float(word["start"]) + float(word["end"])) / 2 for word in words])
+    borders = [prompt.onset / RATE - LEAD_S for prompt in said]
+    errors = []
+    for prompt, first, last in zip(said, borders, [*borders[1:], math.inf], strict=True):
+        own = np.flatnonzero((middles >= first) & (middles < last))
+        starts = [float(words[place]["start"]) for place in own[:1]]
+        errors.append(1000 * abs(starts[0] - prompt.onset / RATE) if starts else math.inf)
     return np.array(errors)
-
-
-def bare(word: str) -> str:
-    """Small letters and figures only."""
-    return re.sub(r"\W", "", word.lower())
 
 
 def main() -> None:

@@ -5,10 +5,12 @@ import unittest
 
 import numpy as np
 
+from tamarind.audio import soundcache
 from tamarind.speech.acoustic.chain import PAUSE, Chain, chain_of
 from tamarind.speech.acoustic.features import BANDS, CEPSTRA, features
-from tamarind.speech.acoustic.model import STATES, AcousticModel
+from tamarind.speech.acoustic.model import SILENCE, STATES, AcousticModel
 from tamarind.speech.acoustic.viterbi import best_ways
+from tests.support import FolderTest, human_recording
 
 
 def reckoned(chain, scores):
@@ -107,7 +109,17 @@ class Model(unittest.TestCase):
         self.assertIn(last, chain.ends)
 
 
-class Features(unittest.TestCase):
+class Features(FolderTest):
+    def test_a_silence_of_zeros_sounds_like_a_pause_and_not_like_a_phone(self):
+        model = AcousticModel()
+        said = np.array(soundcache.fetch(human_recording("beckett.wav")).samples())[:48_000]
+        sound = np.concatenate([said, np.zeros(16_000, np.float32), said])
+        (frames,) = features([sound])
+        pause = model.senones_alone(model.phone(SILENCE))
+        scores, anything = model.scores(frames, pause)
+        inside = slice(320, 390)
+        self.assertLess(np.median(anything[inside] - scores[inside].max(axis=1)), 1.0)
+
     def test_a_step_every_ten_milliseconds_whatever_the_length(self):
         for length in (0, 1, 159, 160, 16_000):
             (frames,) = features([np.full(length, 0.1, np.float32)])

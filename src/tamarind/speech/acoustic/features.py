@@ -28,6 +28,10 @@ PRE_EMPHASIS = 0.97
 FULL_SCALE = 32768.0
 LEAST_POWER = 1e-4
 
+_DITHER = np.random.default_rng(1).standard_normal(SAMPLE_RATE).astype(np.float32)
+"""Noise of one step of 16 bits, added to every sound: silence of zeros alone is like nothing that
+the model knows, and so like a phone of any word."""
+
 SMOOTHED_POWER = 0.7
 RISING, FALLING = 0.995, 0.5
 """How much of a lower envelope stays in a step when the power is above it, and below it."""
@@ -69,6 +73,7 @@ def _band_powers(sound: Samples) -> Frames:
     count = max(len(sound) // HOP, 1)
     emphasised = np.zeros(max(len(sound), (count - 1) * HOP + WINDOW), np.float32)
     scaled = np.asarray(sound, np.float32) * np.float32(FULL_SCALE)
+    scaled += np.resize(_DITHER, len(scaled))
     emphasised[: len(sound)] = scaled
     emphasised[1 : len(sound)] -= np.float32(PRE_EMPHASIS) * scaled[:-1]
     frames = np.lib.stride_tricks.sliding_window_view(emphasised, WINDOW)[::HOP][:count]

@@ -8,19 +8,20 @@ from pathlib import Path
 
 from tamarind.audio.decode import Samples
 from tamarind.speech.alignment import Aligner
+from tamarind.speech.confidence import confidence
 from tamarind.speech.hearingoptions import HearingOptions
 from tamarind.speech.identification import languages_in
 from tamarind.speech.recognisers.base import Hypothesis
 from tamarind.speech.recognisers.multilingual.network import MultilingualNetwork
-from tamarind.speech.recognisers.searching import SearchingRecogniser, levelled
+from tamarind.speech.recognisers.searching import Judge, SearchingRecogniser, levelled
 
 
 class MultilingualRecogniser(SearchingRecogniser):
     """Loaded once; raises RecogniserError when the folder cannot be used."""
 
-    def __init__(self, folder: Path, aligner: Aligner) -> None:
+    def __init__(self, folder: Path, aligner: Aligner, judge: Judge = confidence) -> None:
         network = MultilingualNetwork(folder)
-        super().__init__(network, aligner)
+        super().__init__(network, aligner, judge)
         self._languages_heard = network.languages_heard
 
     def languages_heard(self, sound: Samples) -> dict[str, float]:
