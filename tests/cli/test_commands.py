@@ -158,7 +158,7 @@ class Commands(CommandTest):
             )  # fmt: skip
         self.assertEqual(status, 3, told)
         self.assertIn("water table", (self.folder / "beckett.srt").read_text())
-        self.assertTrue((self.folder / "two_cities.srt").is_file())
+        self.assertTrue((self.folder / "two_cities.srt").is_file(), told)
         status, _, told = self.run_command(
             "transcribe", human_recording("beckett.wav"), "--again", "--dask", "tcp://127.0.0.1:9"
         )

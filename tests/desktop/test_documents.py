@@ -1,11 +1,15 @@
 import shutil
 import unittest
+from dataclasses import replace
+from unittest.mock import patch
 
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QApplication
 
 from tamarind.desktop.translation.screen import TranslationScreen
+from tamarind.transcript.model import Word
 from tamarind.translation.engines.base import TranslationError
+from tamarind.translation.tracks import Track, with_edit
 from tests.desktop.support import WindowTest
 
 
@@ -31,7 +35,7 @@ class Translating(WindowTest):
         self.session.show(self.key)
 
     def screen(self, engine):
-        screen = TranslationScreen(self.session, engine)
+        screen = TranslationScreen(self.session, engine, self.window.hearing_dialog)
         screen.resize(1200, 600)
         screen.show()
         self.addCleanup(screen.deleteLater)
@@ -56,6 +60,26 @@ class Translating(WindowTest):
         self.assertEqual(self.track().text(cues[0].id), f"es: {cues[0].text}")
         self.session.texts.undo()
         self.assertEqual(self.track().texts, {})
+
+    def test_english_is_made_of_what_is_heard_and_spares_what_a_person_wrote(self):
+        texts = self.session.texts
+        text = replace(texts.transcript(self.key), language="es")
+        texts.edit(self.key, "taken for Spanish", text)
+        cues = text.cues
+        document = texts.document(self.key)
+        written = with_edit(Track("en"), cues[1], "By a person.")
+        texts.edit_document(self.key, "by hand", document.with_track(written))
+        screen = self.screen(Spanish(pairs=()))
+        asked = []
+        with patch.object(self.session.on_demand, "hear", lambda *a: asked.append(a)):
+            screen.hear_in_english()
+        self.assertEqual(asked, [(self.key, (), True)])
+        words = tuple(Word(f"w{n}", cue.start, cue.start + 40, 0.9) for n, cue in enumerate(cues))
+        self.session.on_demand.heard.emit(self.key, words)
+        track = texts.document(self.key).track("en")
+        self.assertEqual([track.text(cue.id) for cue in cues[:3]], ["w0", "By a person.", "w2"])
+        texts.undo()
+        self.assertEqual(texts.document(self.key).track("en").text(cues[0].id), "")
 
     def test_only_missing_and_stale_cues_are_translated_again(self):
         screen = self.screen(Spanish())

@@ -5,14 +5,34 @@ from pathlib import Path
 
 from tamarind.job.document import Document
 from tamarind.transcript import edits
-from tamarind.transcript.model import Cue
+from tamarind.transcript.model import Cue, Word
 from tamarind.translation.draft import draft
 from tamarind.translation.engines.apertium import Apertium
 from tamarind.translation.engines.base import TranslationError
-from tamarind.translation.tracks import Track, as_transcript, to_translate, with_edit, with_texts
-from tests.support import moor
+from tamarind.translation.tracks import (
+    Track,
+    as_transcript,
+    by_time,
+    to_translate,
+    with_edit,
+    with_texts,
+)
+from tests.support import cue, moor
 
 SPANISH = ("¿Cómo era el páramo?", "Seco. Podías andar a los pinos.", "El agua se iba.")
+
+
+class HeardInEnglish(unittest.TestCase):
+    def test_a_word_goes_to_the_cue_whose_time_it_has_or_to_the_nearest(self):
+        cues = [cue(1, "agua", 1_000), cue(2, "sube", 3_000), cue(3, "hoy", 9_000)]
+        cues = [replace(one, end=one.start + 1_000) for one in cues]
+        words = [
+            Word("early", 0, 100), Word("the", 1_200, 1_400), Word("near", 2_100, 2_200),
+            Word("after", 2_700, 2_800), Word("rises", 3_500, 3_900), Word("late", 20_000, 20_100),
+        ]  # fmt: skip
+        self.assertEqual(by_time(cues, words), ["early the near", "after rises", "late"])
+        self.assertEqual(by_time(cues, []), ["", "", ""])
+        self.assertEqual(by_time([], words), [])
 
 
 class Tracks(unittest.TestCase):

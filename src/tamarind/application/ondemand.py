@@ -80,12 +80,15 @@ class OnDemand:
         path = self._recordings.get(recording_id).path
         self._pool.add(HearAgain(recording_id, path, self._with_terms(how), part))
 
-    def hear(self, recording_id: int, script: Sequence[str] = ()) -> None:
-        """Hear a recording beside its text, or find the words of a script in it; ``heard``
-        tells."""
+    def hear(
+        self, recording_id: int, script: Sequence[str] = (), into_english: bool = False
+    ) -> None:
+        """Hear a recording beside its text, perhaps in English words, or find the words of a script
+        in it; ``heard`` tells."""
         self.stop(recording_id)
         recording = self._recordings.get(recording_id)
-        how, part = self._with_terms(recording.how), recording.part
+        how = replace(self._with_terms(recording.how), into_english=into_english)
+        part = recording.part
         self._pool.add(HearOnDemand(recording_id, recording.path, how, part, tuple(script)))
 
     def stop(self, recording_id: int) -> None:

@@ -80,11 +80,12 @@ def hear_recording(task: Hear, tools_for: Callable[[str], Tools]) -> Iterator[Ev
     for stretch in stretches:
         yield from spoken.check_words(stretch.words)
         tags = [tag if tag != how.language else "" for tag in stretch.languages]
+        tags = [] if how.into_english else tags
         tags = tags or [""] * len(stretch.words)
         waiting = [*place.waiting, *zip(stretch.words, stretch.voices, tags, strict=True)]
         words, voices, languages = zip(*waiting, strict=True) if waiting else ((), (), ())
         cues, final = lay_out_so_far(
-            words, task.limits, place.next_id, place.after, voices, how.language,
+            words, task.limits, place.next_id, place.after, voices, how.written,
             before=place.last, languages=languages,
         )  # fmt: skip
         ready = cues if stretch.is_last else cues[: max(final, len(cues) - MOST_WAITING)]

@@ -79,6 +79,9 @@ def make_parser() -> argparse.ArgumentParser:
         metavar="TAG|find",
         help="spoken; “es,en” for both; or find it out (en)",
     )
+    hear.add_argument(
+        "--to-english", action="store_true", help="write in English what is said in another"
+    )
     hear.add_argument("--care", choices=("quick", "thorough"), default="quick", help="(quick)")
     hear.add_argument(
         "--speakers", default="off", metavar="off|auto|N", help="tell voices apart (off)"

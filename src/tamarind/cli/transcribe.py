@@ -8,7 +8,7 @@ import queue
 import sys
 from collections import Counter
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from pathlib import Path
 
 from tamarind import __version__
@@ -137,7 +137,7 @@ class _Run:
         A name that another recording's text has already gets that of the folder too.
         """
         for item in work:
-            item.language = self._how.language
+            item.language = self._how.written
             names = [item.plain, item.stem, with_folder(item.stem, item.path)]
             mark = ""
             if any(target.exists() for name in names for target in self._targets(name)):
@@ -222,7 +222,7 @@ class _Run:
             return
         likely, chosen = event.guesses[0], self._how.language
         if chosen == UNDETERMINED:
-            item.language = likely.language
+            item.language = replace(self._how, language=likely.language).written
             self._meter.line(f"{item.name}: {likely}")
         else:
             self._meter.line(
@@ -348,6 +348,7 @@ def _how(options: argparse.Namespace) -> HearingOptions:
         options.recogniser,
         Sensitivity(options.sensitivity),
         tuple(others),
+        options.to_english,
     )
 
 

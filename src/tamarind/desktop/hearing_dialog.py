@@ -28,8 +28,16 @@ class HearingDialog(QObject):
         session.on_demand.listened.connect(self._listened)
         session.on_demand.heard.connect(self._heard)
 
-    def hear(self, recording_id: int, title: str, then: Then, script: Sequence[str] = ()) -> None:
-        """Hear it and do ``then`` with its words, or those of the script; a failure is told."""
+    def hear(
+        self,
+        recording_id: int,
+        title: str,
+        then: Then,
+        script: Sequence[str] = (),
+        into_english: bool = False,
+    ) -> None:
+        """Hear it and do ``then`` with its words, those in English that say the same, or those of
+        the script; a failure is told."""
         self.stop()
         self._waits = recording_id, then
         progress = QProgressDialog(title, "Cancel", 0, 1000, self._parent.window())
@@ -47,7 +55,7 @@ class HearingDialog(QObject):
         progress.canceled.connect(self.stop)
         progress.show()
         self.progress = progress
-        self._session.on_demand.hear(recording_id, script)
+        self._session.on_demand.hear(recording_id, script, into_english)
 
     def is_busy(self) -> bool:
         """Whether something is being heard."""

@@ -71,7 +71,7 @@ class MainWindow(QMainWindow):
         self.hearing_dialog = HearingDialog(session, self)
         self.intake = IntakeScreen(session, self.player, self.hearing_dialog)
         self.proof = ProofScreen(session, self.player, self.checking, self.hearing_dialog)
-        self.translation = TranslationScreen(session, AllEngines())
+        self.translation = TranslationScreen(session, AllEngines(), self.hearing_dialog)
         self.export = ExportScreen(session, self.checking)
         self.transport = Transport(session, self.player)
         self.pages: dict[str, QWidget] = {

@@ -32,7 +32,7 @@ from tamarind.speech.edges import snapped
 from tamarind.speech.hearingoptions import HearingOptions
 from tamarind.speech.inventions import INVENTED_CONFIDENCE, invented
 from tamarind.speech.overlaps import merged
-from tamarind.speech.pronouncer import ENGLISH, pronouncer_for
+from tamarind.speech.pronouncer import ENGLISH, SILENT, pronouncer_for
 from tamarind.speech.recognisers.base import Hypothesis, Recogniser
 from tamarind.speech.segments import OVERLAP, QUIET_MS, TURN_MS, Segment, cut, settled
 from tamarind.speech.unheard import unheard
@@ -253,7 +253,7 @@ def _words_of(
     spoken_in = [best.language or how.language for best in hypotheses]
     aligned: list[list[TimedWord]] = [[] for _ in sounds]
     for language in dict.fromkeys(spoken_in):
-        said_by = pronouncer_for(language)
+        said_by = SILENT if how.into_english else pronouncer_for(language)
         own = [place for place, tag in enumerate(spoken_in) if tag == language]
         times_of = tools.aligner.align(
             [sounds[place] for place in own],
@@ -269,7 +269,8 @@ def _words_of(
     for place, segment in enumerate(block.segments):
         offset = (block.origin + segment.first * FRAME) * 1000 // SAMPLE_RATE
         times = snapped(aligned[place], sounds[place])
-        new = _certain(hypotheses[place], times, speech[place], offset, spoken_in[place])
+        is_english = not how.into_english and pronouncer_for(spoken_in[place]) is ENGLISH
+        new = _certain(hypotheses[place], times, speech[place], offset, is_english)
         words = merged(words, new, (offset, heard_to)) if offset < heard_to else [*words, *new]
         spoken += [(start + offset, end + offset) for start, end in speech[place]]
         heard_to = offset + len(sounds[place]) * 1000 // SAMPLE_RATE
@@ -293,11 +294,11 @@ def _certain(
     times: Sequence[TimedWord],
     speech: Sequence[Span],
     offset: int,
-    language: str,
+    is_english: bool,
 ) -> list[Word]:
     """The words of a segment in the recording's time, with how sure each is in the end."""
     sure = [word.confidence for word in reading.words]
-    if pronouncer_for(language) is ENGLISH:
+    if is_english:
         # The acoustic model's phones are English: how others fit says nothing, as was measured.
         sure = with_sound(sure, [time.fit for time in times])
     marks = invented([word.text for word in reading.words], times, speech)

@@ -58,7 +58,8 @@ class Voices:
 @dataclass(frozen=True, slots=True)
 class HearingOptions:
     """``language`` is a BCP 47 tag, ``others`` are those of languages that are spoken beside it;
-    ``recogniser`` is a name or the path of a model's folder."""
+    ``recogniser`` is a name or the path of a model's folder. ``into_english`` asks for what is said
+    in English words, whatever is spoken."""
 
     language: str = "en"
     care: Care = Care.QUICK
@@ -68,6 +69,12 @@ class HearingOptions:
     recogniser: str = BUILTIN
     sensitivity: Sensitivity = Sensitivity.ORDINARY
     others: tuple[str, ...] = ()
+    into_english: bool = False
+
+    @property
+    def written(self) -> str:
+        """The tag of the language of the text."""
+        return "en" if self.into_english else self.language
 
     @property
     def languages(self) -> tuple[str, ...]:
@@ -86,6 +93,7 @@ class HearingOptions:
             "recogniser": self.recogniser,
             "sensitivity": self.sensitivity.value,
             "others": ",".join(self.others),
+            "into_english": self.into_english,
         }
 
     @staticmethod
@@ -105,6 +113,7 @@ class HearingOptions:
             recogniser=str(data.get("recogniser", BUILTIN)),
             sensitivity=Sensitivity(data.get("sensitivity", "ordinary")),
             others=tuple(filter(None, str(data.get("others", "")).split(","))),
+            into_english=bool(data.get("into_english")),
         )
 
 

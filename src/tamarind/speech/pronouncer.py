@@ -62,7 +62,20 @@ class SynthesisedPronouncer:
         return [tuple(phone for word in own for phone in self._known[word]) for own in parts]
 
 
+class SilentPronouncer:
+    """For words that are not said in the sound at all, as those of a translation."""
+
+    def forms(self, words: Sequence[str]) -> list[Forms]:
+        """Nothing for each."""
+        return [[] for _ in words]
+
+    def phones(self, words: Sequence[str]) -> list[Phones]:
+        """Nothing for each."""
+        return [() for _ in words]
+
+
 ENGLISH = EnglishPronouncer()
+SILENT = SilentPronouncer()
 
 
 @cache

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+from bisect import bisect_right
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from hashlib import blake2b
 from typing import Any
 
 from tamarind.transcript.bounds import clean_text
-from tamarind.transcript.model import Cue, Transcript
+from tamarind.transcript.model import Cue, Transcript, Word
 from tamarind.transcript.reconcile import shared_spans, spread
 from tamarind.transcript.survey import changed_range
 
@@ -74,6 +75,22 @@ def with_edit(track: Track, cue: Cue, text: str) -> Track:
     """The track with a person's translation of a cue, made from the source as it is now."""
     edited = Translated(clean_text(text), source_mark(cue), True)
     return replace(track, texts={**track.texts, cue.id: edited})
+
+
+def by_time(cues: Sequence[Cue], words: Sequence[Word]) -> list[str]:
+    """What was heard in another language as a text for each cue: a word goes to the cue in whose
+    time its middle lies, or to the nearest."""
+    if not cues:
+        return []
+    starts = [cue.start for cue in cues]
+    texts: list[list[str]] = [[] for _ in cues]
+    for word in words:
+        middle = (word.start + word.end) // 2
+        place = max(bisect_right(starts, middle) - 1, 0)
+        if place + 1 < len(cues) and middle - cues[place].end > cues[place + 1].start - middle:
+            place += 1
+        texts[place].append(word.text)
+    return [" ".join(own) for own in texts]
 
 
 def to_translate(track: Track, transcript: Transcript) -> list[Cue]:

@@ -9,23 +9,30 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QHBoxLayout, QMenu, QStackedWidget, QVBoxLayout, QWidget
 
 from tamarind.application.session import Session
+from tamarind.desktop.hearing_dialog import HearingDialog
 from tamarind.desktop.qtloop import tasks_of
 from tamarind.desktop.translation.sheet import TranslationSheet
 from tamarind.desktop.widgets.parts import button, clear, label
-from tamarind.transcript.languages import name_of
-from tamarind.transcript.model import Cue
+from tamarind.speech.recognisers.catalogue import languages_of_many
+from tamarind.transcript.languages import base_of, name_of
+from tamarind.transcript.model import Cue, Word
 from tamarind.translation.draft import draft
 from tamarind.translation.engines.apertium import HOW_TO_INSTALL
 from tamarind.translation.engines.base import Engine
-from tamarind.translation.tracks import Track, to_translate, with_texts
+from tamarind.translation.tracks import Track, by_time, to_translate, with_texts
+
+ENGLISH = "en"
+FROM_SOUND = "English, heard from the sound"
+BY_EAR = "The multilingual recogniser can write in English what it hears in this language."
 
 
 class TranslationScreen(QWidget):
     """Shows one track of the shown recording."""
 
-    def __init__(self, session: Session, engine: Engine) -> None:
+    def __init__(self, session: Session, engine: Engine, hearing_dialog: HearingDialog) -> None:
         super().__init__()
         self._session, self._engine = session, engine
+        self._hearing_dialog = hearing_dialog
         self._language = ""
         self.is_working = False
         self._tasks = tasks_of(self, "translating", latest_only=False)
@@ -108,6 +115,31 @@ class TranslationScreen(QWidget):
             self.translate()
         self.refresh()
 
+    def hear_in_english(self) -> None:
+        """Make the English track of what is heard in the sound, where no person has written."""
+        shown = self._session.shown
+        if shown is None:
+            return
+
+        def take(words: tuple[Word, ...]) -> None:
+            if not self._session.recordings.has(shown):
+                return
+            document = self._session.texts.document(shown)
+            track = next((t for t in document.tracks if t.language == ENGLISH), Track(ENGLISH))
+            cues = to_translate(track, document.transcript)
+            texts = by_time(document.transcript.cues, words)
+            places = {cue.id: place for place, cue in enumerate(document.transcript.cues)}
+            track = with_texts(track, cues, [texts[places[cue.id]] for cue in cues])
+            added = document.with_track(track)
+            self._session.texts.edit_document(shown, "hear it in English", added)
+            self._language = ENGLISH
+            self.show_recording()
+
+        self._hearing_dialog.hear(shown, "Hearing it in English…", take, into_english=True)
+
+    def _can_hear_in_english(self, language: str) -> bool:
+        return base_of(language) != ENGLISH and base_of(language) in languages_of_many()
+
     def translate(self) -> None:
         """Translate what is missing or stale, away from the window's thread."""
         shown = self._session.shown
@@ -178,17 +210,20 @@ class TranslationScreen(QWidget):
             tab.setCheckable(True)
             tab.setChecked(language == self._language)
             self._languages.addWidget(tab)
-        if tracks and more:
+        by_ear = self._can_hear_in_english(source)
+        if tracks and (more or by_ear):
             menu = QMenu(self)
             for language in more:
                 menu.addAction(name_of(language), partial(self.show_language, language))
+            if by_ear:
+                menu.addAction(FROM_SOUND, self.hear_in_english)
             add = button("+ another language", lambda: None, "plain")
             add.setMenu(menu)
             self._languages.addWidget(add)
         if not tracks:
-            if more:
+            if more or by_ear:
                 note = f"The offline translator on this computer reads {name_of(source)}."
-                self._say("Choose a language", note, more)
+                self._say("Choose a language", note if more else BY_EAR, more, by_ear)
             else:
                 self._say("No translator is installed", HOW_TO_INSTALL, [])
             return
@@ -216,7 +251,7 @@ class TranslationScreen(QWidget):
             else "All translated"
         )
 
-    def _say(self, title: str, note: str, languages: list[str]) -> None:
+    def _say(self, title: str, note: str, languages: list[str], by_ear: bool = False) -> None:
         self._pages.setCurrentIndex(1)
         self.state.setText("")
         self.go.setVisible(False)
@@ -226,4 +261,6 @@ class TranslationScreen(QWidget):
         self._start.addStretch(1)
         for language in languages:
             self._start.addWidget(button(name_of(language), partial(self.show_language, language)))
+        if by_ear:
+            self._start.addWidget(button(FROM_SOUND, self.hear_in_english))
         self._start.addStretch(1)

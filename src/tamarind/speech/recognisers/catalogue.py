@@ -76,6 +76,8 @@ def _languages_of_builtin() -> tuple[str, ...]:
 def best_for(how: HearingOptions) -> str:
     """The name of the recogniser that hears with these options: the built-in one leaves what it
     does not hear itself to the multilingual one, if that is there."""
+    if how.recogniser == BUILTIN and how.into_english:
+        return MANY
     if how.recogniser != BUILTIN or all(base_of(one) in ENGLISH_ONLY for one in how.languages):
         return how.recogniser
     return MANY if languages_of_many() else BUILTIN
@@ -125,6 +127,8 @@ def check(how: HearingOptions) -> None:
         if not languages_of_many():
             raise RecogniserError(f"The language cannot be found out here. {NOT_INSTALLED}")
         return
+    if how.into_english and chosen.name in (BUILTIN, DICTIONARY) and not languages_of_many():
+        raise RecogniserError(f"Nothing here hears other languages in English. {NOT_INSTALLED}")
     unknown = [language for language in how.languages if not chosen.hears(language)]
     if unknown:
         few = len(chosen.languages) < 4

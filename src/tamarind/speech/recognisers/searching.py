@@ -155,8 +155,9 @@ class SearchingRecogniser:
         bias = TermBias(how.glossary, self._vocabulary) if how.glossary else None
 
         said_by = pronouncer_for(how.language) or ENGLISH
-        finder = TermFinder(how.glossary, said_by) if how.glossary else None
-        lexicon = lexicon_of(how.language)
+        by_sound = bool(how.glossary) and not how.into_english
+        finder = TermFinder(how.glossary, said_by) if by_sound else None
+        lexicon = lexicon_of(how.written)
 
         def encode(segment: Samples) -> _Encoded:
             sound = levelled(segment)

@@ -75,7 +75,7 @@ class MultilingualNetwork:
     def begin(self, hidden: Sequence[Floats], beams: int, how: HearingOptions) -> DecoderState:
         """Texts that know their language and what is to be done, and are empty yet."""
         state = DecoderState(self._decoder, hidden, beams)
-        for token in self.vocabulary.prompt(base_of(how.language))[:-1]:
+        for token in self._told(how)[:-1]:
             state.step(np.full(len(hidden) * beams, token, np.int64))
         return state
 
@@ -90,5 +90,8 @@ class MultilingualNetwork:
 
     def score(self, hidden: Floats, texts: Sequence[Sequence[int]], how: HearingOptions) -> Floats:
         """The log probability of whole texts."""
-        told = self.vocabulary.prompt(base_of(how.language))
+        told = self._told(how)
         return score(self._decoder, hidden, [[*told, *text, self.end] for text in texts])
+
+    def _told(self, how: HearingOptions) -> list[int]:
+        return self.vocabulary.prompt(base_of(how.language), how.into_english)

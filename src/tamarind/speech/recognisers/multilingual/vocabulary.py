@@ -16,7 +16,8 @@ from tokenizers import Tokenizer
 from tamarind.speech.recognisers.modelfile import ModelFileError
 from tamarind.speech.recognisers.vocabulary import words_of
 
-BEGIN, TRANSCRIBE = "<|startoftranscript|>", "<|transcribe|>"
+BEGIN = "<|startoftranscript|>"
+TRANSCRIBE, TRANSLATE = "<|transcribe|>", "<|translate|>"
 NO_TIMES = "<|notimestamps|>"
 END = "<|endoftext|>"
 _LANGUAGE = re.compile(r"<\|([a-z]{2,3})\|>")
@@ -47,11 +48,12 @@ class Vocabulary:
     def __len__(self) -> int:
         return len(self._pieces)
 
-    def prompt(self, language: str) -> list[int]:
+    def prompt(self, language: str, into_english: bool = False) -> list[int]:
         """What the network is told before it begins: the language, and what to do."""
         told = [self.begin]
         if self.languages:
-            told += [self.languages[language], self._number(TRANSCRIBE)]
+            task = TRANSLATE if into_english else TRANSCRIBE
+            told += [self.languages[language], self._number(task)]
         return [*told, self._number(NO_TIMES)]
 
     @property
