@@ -1,17 +1,19 @@
 """Choosing recognisers and languages on the Intake page, and models of the person's own."""
 
+import os
 from dataclasses import replace
 from unittest import mock
 
-from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QLabel
+from PySide6.QtCore import QEvent, Qt
+from PySide6.QtWidgets import QApplication, QLabel, QPushButton
 
-from tamarind.desktop.home import models_home, shelf
 from tamarind.desktop.intake.hearing_fields import LANGUAGE
 from tamarind.desktop.intake.models_dialog import ModelsDialog
 from tamarind.job.recording import State
-from tamarind.speech.recognisers import catalogue, fetching
-from tamarind.speech.recognisers.errors import RecogniserError
+from tamarind.speech.recognisers import catalogue
+from tamarind.speech.recognisers.offered import offer_for
+from tamarind.speech.recognisers.pretendedhub import PretendedHub
+from tamarind.speech.recognisers.shelf import models_home, own_shelf
 from tests.desktop.support import WindowTest
 from tests.speech.tinymodel import make_model
 
@@ -32,16 +34,16 @@ class Models(WindowTest):
         return " ".join(part.text() for part in dialog.findChildren(QLabel))
 
     def pick(self, box, text):
-        index = box.findText(text)
+        index = box.findText(text, Qt.MatchFlag.MatchStartsWith)
         self.assertGreaterEqual(index, 0, text)
         box.setCurrentIndex(index)
         box.activated.emit(index)
 
     def test_a_language_that_nothing_hears_is_told_before_the_batch(self):
+        self.pick(self.panel.box(LANGUAGE), "Welsh")
         without = mock.patch.object(catalogue, "languages_of_many", return_value=())
         without.start()
         self.addCleanup(without.stop)
-        self.pick(self.panel.box(LANGUAGE), "Welsh")
         self.wait(lambda: "Nothing here hears Welsh" in self.panel.go_note.text())
         self.assertFalse(self.panel.go.isEnabled())
         self.intake.transcribe()
@@ -50,12 +52,12 @@ class Models(WindowTest):
     def test_an_added_folder_is_described_chosen_and_heard_with(self):
         folder = self.folder / "many tongues"
         make_model(folder)
-        dialog = ModelsDialog(shelf(), models_home())
+        dialog = ModelsDialog(own_shelf(), models_home())
         dialog.add(self.folder)
         self.assertIn("holds no model", dialog.note.text())
         dialog.add(folder)
         self.assertIn("for 3 languages", self.listed(dialog))
-        self.assertEqual(shelf().folders(), [folder])
+        self.assertEqual(own_shelf().folders(), [folder])
         self.reopen()
         self.turn_to_it()
         self.pick(self.panel.recogniser, "many tongues")
@@ -67,35 +69,65 @@ class Models(WindowTest):
         self.wait(lambda: self.session.recordings.get(self.recording).state is State.DRAFT)
         self.assertEqual(self.session.texts.transcript(self.recording).language, "cy")
         dialog.remove(folder)
-        self.assertEqual(shelf().folders(), [])
+        self.assertEqual(own_shelf().folders(), [])
         self.assertTrue(folder.is_dir())
 
     def test_a_folder_that_is_gone_is_said_in_the_list(self):
         folder = self.folder / "gone"
         make_model(folder)
-        shelf().add(folder)
+        own_shelf().add(folder)
         (folder / "config.json").unlink()
-        dialog = ModelsDialog(shelf(), models_home())
+        dialog = ModelsDialog(own_shelf(), models_home())
         self.assertIn("config.json is missing", self.listed(dialog))
 
-    def test_fetching_without_a_connection_fails_in_a_sentence_and_leaves_nothing(self):
-        with (
-            mock.patch("faster_whisper.download_model", side_effect=ConnectionError("no route")),
-            self.assertRaisesRegex(RecogniserError, "could not be fetched"),
-        ):
-            fetching.fetch(fetching.names()[0], models_home())
-        self.assertEqual(list(models_home().iterdir()), [])
-        with self.assertRaisesRegex(RecogniserError, "no model “nobody”"):
-            fetching.fetch("nobody", models_home())
+    def fetched(self, dialog, name="tiny"):
+        """Fetch from the stand-in and wait for the end."""
+        dialog.measure = lambda folder: None
+        dialog.fetch(offer_for(name))
+        self.wait(lambda: dialog._coming is None)
 
-    def test_a_fetched_model_is_put_on_the_list(self):
-        name = fetching.names()[0]
-        dialog = ModelsDialog(shelf(), models_home())
-        with mock.patch(
-            "faster_whisper.download_model",
-            side_effect=lambda _name, output_dir: make_model(type(models_home())(output_dir)),
-        ):
-            dialog.fetch()
-            self.wait(lambda: shelf().folders())
-        self.assertEqual(shelf().folders(), [models_home() / name])
-        self.assertIn("3 languages", self.listed(dialog))
+    def hub(self):
+        """A stand-in of the hub with one model."""
+        make_model(self.folder / "hub" / "tiny")
+        stand_in = PretendedHub(self.folder / "hub")
+        self.enterContext(stand_in)
+        self.enterContext(mock.patch.dict(os.environ, TAMARIND_HUB=stand_in.address))
+        return stand_in
+
+    def test_a_model_is_fetched_listed_and_removed_again(self):
+        self.hub()
+        dialog = ModelsDialog(own_shelf(), models_home())
+        self.assertIn("Fetch 78 MB", self.acts(dialog))
+        self.fetched(dialog)
+        self.assertEqual(own_shelf().folders(), [models_home() / "tiny"])
+        self.assertIn("for 3 languages", self.listed(dialog))
+        self.assertNotIn("Fetch 78 MB", self.acts(dialog))
+        dialog.remove(models_home() / "tiny")
+        self.assertFalse((models_home() / "tiny").exists())
+        self.assertIn("Fetch 78 MB", self.acts(dialog))
+
+    def test_what_is_stopped_goes_on_later(self):
+        stand_in = self.hub()
+        stand_in.manners.seconds_a_piece = 0.05
+        dialog = ModelsDialog(own_shelf(), models_home())
+        dialog.measure = lambda folder: None
+        dialog.fetch(offer_for("tiny"))
+        self.wait(lambda: dialog._done[0] > 0)
+        dialog.cancel.click()
+        self.wait(lambda: dialog._coming is None)
+        self.assertIn("goes on from here", dialog.note.text())
+        self.assertEqual(own_shelf().folders(), [])
+        stand_in.manners.seconds_a_piece = 0.0
+        self.fetched(dialog)
+        self.assertEqual(own_shelf().folders(), [models_home() / "tiny"])
+
+    def test_without_a_connection_there_is_a_sentence_and_nothing_on_the_list(self):
+        self.enterContext(mock.patch.dict(os.environ, TAMARIND_HUB="http://127.0.0.1:9"))
+        dialog = ModelsDialog(own_shelf(), models_home())
+        self.fetched(dialog)
+        self.assertIn("connected to the internet", dialog.note.text())
+        self.assertEqual(own_shelf().folders(), [])
+
+    def acts(self, dialog):
+        QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
+        return [part.text() for part in dialog.findChildren(QPushButton)]

@@ -71,7 +71,7 @@ def main(arguments: Sequence[str] | None = None, is_alone: bool = False) -> int:
         log_on_terminal()
     with _ended_politely():
         try:
-            if is_alone and getattr(options, "dask", None) is None:
+            if is_alone and not _may_use_the_network(options):
                 _stay_here()
             return _command(options)
         except KeyboardInterrupt:
@@ -91,8 +91,14 @@ def main(arguments: Sequence[str] | None = None, is_alone: bool = False) -> int:
             )
 
 
+def _may_use_the_network(options: argparse.Namespace) -> bool:
+    """Only to work on a cluster, or to fetch a model, when that is asked for."""
+    fetches = options.command == "models" and options.act == "fetch"
+    return fetches or getattr(options, "dask", None) is not None
+
+
 def _stay_here() -> None:
-    """No command but one that was asked to work on a cluster needs a network, nor can have one."""
+    """What needs no network cannot have one either."""
     from tamarind.batch.sandbox import deny_network
 
     try:
@@ -136,6 +142,10 @@ def _command(options: argparse.Namespace) -> int:
         return _about_itself(options)
     if options.command == "desktop":
         return _desktop(options)
+    if options.command == "models":
+        from tamarind.cli.models import models
+
+        return models(options)
     from tamarind.cli import text
 
     command: Callable[[argparse.Namespace], int] = getattr(text, options.command)

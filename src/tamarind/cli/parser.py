@@ -14,7 +14,8 @@ from tamarind.language.stylebook import ORDINARY_STYLE, SHIPPED
 from tamarind.system.log import LEVELS
 
 COMMANDS = (
-    "transcribe", "convert", "check", "translate", "retime", "desktop", "completion", "manual",
+    "transcribe", "convert", "check", "translate", "retime", "models", "desktop", "completion",
+    "manual",
 )  # fmt: skip
 
 _EPILOG = """
@@ -44,7 +45,7 @@ def make_parser() -> argparse.ArgumentParser:
     parser = argparse.ArgumentParser(
         prog="tamarind",
         usage="tamarind [JOB|RECORDING|--demo]\n"
-        "       tamarind {transcribe,convert,check,translate,retime,desktop} ... (see below)",
+        "       tamarind {transcribe,convert,check,translate,retime,models,...} ... (see below)",
         description="Recorded speech becomes proofed, timed text, on this computer alone. "
         "With the path of a job or of a recording, or nothing, it opens the window.",
         epilog=_EPILOG,
@@ -239,6 +240,11 @@ def make_parser() -> argparse.ArgumentParser:
     retime.add_argument("--language", metavar="TAG", help="if IN does not say (by its script)")
     _add_encoding_of_in(retime)
 
+    shelf = commands.add_parser("models", help="larger models: which there are, fetch, remove")
+    shelf.add_argument(
+        "act", nargs="?", choices=("list", "fetch", "remove", "measure"), default="list"
+    )
+    shelf.add_argument("name", nargs="?", metavar="NAME", help="as the list has it")
     place = commands.add_parser("desktop", help="a launcher, icons and file types for the desktop")
     which = place.add_mutually_exclusive_group(required=True)
     which.add_argument("--install", action="store_true", help="put them in place")
@@ -248,7 +254,7 @@ def make_parser() -> argparse.ArgumentParser:
     complete.add_argument("shell", choices=("bash", "zsh", "tcsh"))
     manual = commands.add_parser("manual", help="write the manual pages")
     manual.add_argument("folder", type=Path, metavar="DIR", help="where to")
-    for command in (hear, convert, check, translate, retime, place, complete, manual):
+    for command in (hear, convert, check, translate, retime, shelf, place, complete, manual):
         command.add_argument("-q", "--quiet", action="store_true", help="say only what failed")
         command.add_argument("-v", "--verbose", action="store_true", help="say also what is noted")
         add_log_level(command)

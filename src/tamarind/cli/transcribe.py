@@ -51,7 +51,7 @@ from tamarind.language.stylebook import find
 from tamarind.speech.glossary import NO_TERMS, GlossaryError, read_glossary
 from tamarind.speech.hearingoptions import Care, HearingOptions, Sensitivity, Voices
 from tamarind.speech.languageguess import is_sure
-from tamarind.speech.recognisers.catalogue import check
+from tamarind.speech.recognisers.catalogue import check, choice
 from tamarind.speech.recognisers.errors import RecogniserError
 from tamarind.speech.stretches import stretches
 from tamarind.system.files import read_file, write_whole
@@ -92,6 +92,7 @@ def transcribe(options: argparse.Namespace) -> int:
         style = find(options.style)
         if options.empty_cues is None:
             check(how)
+            how = replace(how, recogniser=choice(how.recogniser).name)
         work = _work(options.files)
         options.output.mkdir(parents=True, exist_ok=True)
     except (StyleError, ValueError, GlossaryError, RecogniserError) as error:

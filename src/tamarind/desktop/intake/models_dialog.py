@@ -1,66 +1,96 @@
-"""The dialog for models of the person's own: which there are, adding a folder, fetching by name."""
+"""The shelf of models: what each hears, how well, how large and slow it is; fetched or brought."""
 
 from __future__ import annotations
 
+import shutil
+import subprocess
+import sys
+import threading
+from collections.abc import Callable
 from functools import partial
 from pathlib import Path
+from time import monotonic
 
-from PySide6.QtCore import Qt
+from PySide6.QtCore import Qt, QTimer
 from PySide6.QtWidgets import (
-    QComboBox,
     QFileDialog,
     QHBoxLayout,
+    QMessageBox,
+    QProgressBar,
+    QPushButton,
     QScrollArea,
     QVBoxLayout,
     QWidget,
 )
 
+from tamarind.batch.timeleft import human
 from tamarind.desktop.qtloop import tasks_of
 from tamarind.desktop.widgets.dialog import Dialog
 from tamarind.desktop.widgets.parts import button, clear, label
-from tamarind.speech.recognisers import fetching
+from tamarind.speech.recognisers import hub
+from tamarind.speech.recognisers.catalogue import languages_of_many
 from tamarind.speech.recognisers.errors import RecogniserError
-from tamarind.speech.recognisers.folder import look_into
-from tamarind.speech.recognisers.shelf import Shelf
+from tamarind.speech.recognisers.folder import ModelFolder, look_into
+from tamarind.speech.recognisers.offered import (
+    BASE_SLOWNESS,
+    OFFERS,
+    Offer,
+    amount,
+    in_words,
+    offer_for,
+)
+from tamarind.speech.recognisers.shelf import Shelf, of_this_machine
+from tamarind.speech.recognisers.slowness import measured
 
 _WHAT = (
-    "English and many other languages are heard by what comes with Tamarind. A model in a folder "
-    "of your own can hear more of them, or hear better and more slowly. It may be in the built-in "
-    "model’s format or in CTranslate2 format."
+    "What comes with Tamarind hears English very quickly, and other languages well. A larger model "
+    "makes fewer mistakes and takes longer. Fetching one is the only thing here that needs the "
+    "internet."
 )
+_REFRESH_MS = 200
 
 
 class ModelsDialog(Dialog):
     """Every change is kept at once; what is wrong with a folder is said in a sentence."""
 
     def __init__(self, shelf: Shelf, home: Path, parent: QWidget | None = None) -> None:
-        super().__init__("Models for hearing", (560, 420), parent, "Models for hearing")
+        super().__init__("Models for hearing", (680, 600), parent, "Models for hearing")
         self._shelf, self._home = shelf, home
-        self._tasks = tasks_of(self, "fetching a model")
+        self._tasks = tasks_of(self, "fetching a model", latest_only=False)
+        self._coming: Offer | None = None
+        self._done = (0, 1)
+        self._begun = (0.0, 0)
+        self._stopped = threading.Event()
         listed = QWidget()
         listed.setObjectName("page")
         self._rows = QVBoxLayout(listed)
         self._rows.setContentsMargins(0, 0, 8, 0)
-        self._rows.setSpacing(8)
+        self._rows.setSpacing(10)
         # However many there are, none is cut off.
         rows = QScrollArea()
         rows.setWidgetResizable(True)
+        rows.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         rows.setWidget(listed)
         self.note = label("", "note", wrap=True)
-        self._names = QComboBox()
-        self._names.setAccessibleName("Model to fetch")
-        self._names.addItems(fetching.names())
-        self._fetch = button("Fetch", self.fetch)
-        fetch = QHBoxLayout()
-        fetch.addWidget(label("Fetch a model by name, from the internet"))
-        fetch.addWidget(self._names, 1)
-        fetch.addWidget(self._fetch)
+        self.progress = QProgressBar()
+        self.progress.setTextVisible(False)
+        self.progress.setRange(0, 1000)
+        self.cancel = button("cancel", self._stopped.set, "link")
+        fetching = QHBoxLayout()
+        fetching.addWidget(self.progress, 1)
+        fetching.addWidget(self.cancel)
+        self._fetching = QWidget()
+        self._fetching.setLayout(fetching)
+        fetching.setContentsMargins(0, 0, 0, 0)
         self.body.addWidget(label(_WHAT, "note", wrap=True))
         self.body.addWidget(rows, 1)
         self.body.addWidget(self.note)
-        if self._names.count():
-            self.body.addLayout(fetch)
+        self.body.addWidget(self._fetching)
         self.set_acts(button("Add a folder…", self._choose, "primary"), leave="Close")
+        self._follow = QTimer(self, interval=_REFRESH_MS)
+        self._follow.timeout.connect(self._show_progress)
+        # A model that is not wanted any more is not fetched to its end.
+        self.finished.connect(self._stopped.set)
         self._show()
 
     def add(self, folder: Path) -> None:
@@ -72,51 +102,163 @@ class ModelsDialog(Dialog):
         self._show()
 
     def remove(self, folder: Path) -> None:
-        """Take a folder off the list; it stays on the disk."""
+        """Take a folder off the list; it stays on the disk, unless it was fetched."""
+        was_fetched = folder.parent == self._home
         try:
             self._shelf.remove(folder)
-            self.note.setText(f"{folder.name} is off the list; its folder is still there.")
+            if was_fetched:
+                shutil.rmtree(folder, ignore_errors=True)
+            left = "gone" if was_fetched else "off the list; its folder is still there"
+            self.note.setText(f"{folder.name} is {left}.")
         except RecogniserError as error:
             self.note.setText(str(error))
         self._show()
 
-    def fetch(self) -> None:
-        """Fetch the chosen model in the background; the dialog can be closed meanwhile."""
-        name = self._names.currentText()
-        self._fetch.setEnabled(False)
-        self.note.setText(f"Fetching “{name}”. Large models take long…")
-
+    def fetch(self, offer: Offer) -> None:
+        """Fetch a model in the background; one at a time."""
+        if self._coming is not None:
+            return
+        self._coming = offer
+        self._stopped.clear()
+        self._done, self._begun = (0, offer.size), (0.0, 0)
+        self._follow.start()
         self._tasks.run(
-            lambda: fetching.fetch(name, self._home).path, self._fetched, self._not_fetched
+            lambda: hub.fetch(offer, self._home, self._note_progress, self._stopped.is_set).path,
+            self._fetched,
+            self._not_fetched,
         )
+        self._show()
+        self._show_progress()
+
+    def measure(self, folder: Path) -> None:
+        """Find out in a process of its own how slow a model is here."""
+        self.note.setText(f"Measuring how slow {folder.name} is here…")
+        command = [sys.executable, "-m", "tamarind", "models", "measure", str(folder)]
+
+        def run() -> str:
+            done = subprocess.run(command, capture_output=True, text=True, check=False)
+            return "" if done.returncode == 0 else done.stderr.strip()
+
+        self._tasks.run(run, self._measured)
+
+    def _measured(self, problem: str) -> None:
+        self.note.setText(problem)
+        self._show()
+
+    def _note_progress(self, done: int, whole: int) -> None:
+        """Told in the thread that fetches."""
+        if not self._begun[0]:
+            self._begun = (monotonic(), done)
+        self._done = (done, whole)
+
+    def _show_progress(self) -> None:
+        if self._coming is None:
+            return
+        done, whole = self._done
+        self.progress.setValue(1000 * done // max(whole, 1))
+        told = f"Fetching {self._coming.name}: {amount(done)} of {amount(whole)}"
+        begun, at_first = self._begun
+        if begun and done > at_first:
+            left = (monotonic() - begun) * (whole - done) / (done - at_first)
+            told += f", {human(left)} left"
+        self.note.setText(told)
 
     def _fetched(self, folder: Path) -> None:
-        self._fetch.setEnabled(True)
+        self._coming = None
+        self._follow.stop()
         self.add(folder)
+        self.measure(folder)
 
     def _not_fetched(self, sentence: str) -> None:
-        self._fetch.setEnabled(True)
+        self._coming = None
+        self._follow.stop()
         self.note.setText(sentence)
+        self._show()
 
     def _choose(self) -> None:
         name = QFileDialog.getExistingDirectory(self, "Folder with a model", str(Path.home()))
         if name:
             self.add(Path(name))
 
+    def _ask_remove(self, folder: Path) -> None:
+        question = f"Take {folder.name} off this computer? It can be fetched again."
+        if folder.parent != self._home or (
+            QMessageBox.question(self, "Remove a model", question) == QMessageBox.StandardButton.Yes
+        ):
+            self.remove(folder)
+
     def _show(self) -> None:
         clear(self._rows)
+        self._fetching.setVisible(self._coming is not None)
+        self._rows.addWidget(label("ON THIS COMPUTER", "heading"))
+        self._row("built in", "English · comes along · the quickest")
+        if languages_of_many():
+            count = len(languages_of_many())
+            slow = in_words(BASE_SLOWNESS)
+            self._row("multilingual", f"{count} languages · comes along · {slow}")
         for folder in self._shelf.folders():
-            try:
-                text = look_into(folder).sentence()
-            except RecogniserError as error:
-                text = str(error)
-            line = QWidget()
-            row = QHBoxLayout(line)
-            row.setContentsMargins(0, 0, 0, 0)
-            row.addWidget(label(text, wrap=True), 1)
-            remove = button("Take off", partial(self.remove, folder), "link")
-            row.addWidget(remove, 0, Qt.AlignmentFlag.AlignTop)
-            self._rows.addWidget(line)
-        if not self._shelf.folders():
-            self._rows.addWidget(label("No model of your own yet."))
+            fetched = folder.parent == self._home
+            words = "Remove" if fetched else "Take off"
+            self._folder_row(folder, button(words, partial(self._ask_remove, folder), "link"))
+        for folder in of_this_machine():
+            self._folder_row(folder, None, "for everybody on this computer")
+        self._rows.addWidget(label("TO BE FETCHED", "heading"))
+        there = {folder.name for folder in self._shelf.folders() if folder.parent == self._home}
+        for offer in OFFERS:
+            if offer.name not in there:
+                act = button(f"Fetch {amount(offer.size)}", partial(self.fetch, offer), "link")
+                act.setEnabled(self._coming is None)
+                about = f"{offer.hears} · {in_words(offer.slowness)}, by its size"
+                self._row(offer.name, about, offer.accuracy, act)
         self._rows.addStretch(1)
+
+    def _folder_row(self, folder: Path, act: QPushButton | None, whose: str = "") -> None:
+        try:
+            model = look_into(folder)
+        except RecogniserError as error:
+            self._row(folder.name, str(error), act=act)
+            return
+        offer = offer_for(folder.name)
+        self._row(
+            folder.name,
+            " · ".join(filter(None, (whose, *_facts(model, offer)))),
+            offer.accuracy if offer else "",
+            act,
+            None if measured(folder) else partial(self.measure, folder),
+        )
+
+    def _row(
+        self,
+        name: str,
+        about: str,
+        accuracy: str = "",
+        act: QPushButton | None = None,
+        measure: Callable[[], None] | None = None,
+    ) -> None:
+        line = QWidget()
+        column = QVBoxLayout(line)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(1)
+        head = QHBoxLayout()
+        head.setSpacing(14)
+        head.addWidget(label(name, "card"), 1)
+        if measure is not None:
+            head.addWidget(button("Measure", measure, "link", f"How slow is {name} here?"))
+        if act is not None:
+            act.setAccessibleName(f"{act.text()}: {name}")
+            head.addWidget(act)
+        column.addLayout(head)
+        for text in filter(None, (accuracy, about)):
+            column.addWidget(label(text, "note", wrap=True))
+        self._rows.addWidget(line)
+
+
+def _facts(model: ModelFolder, offer: Offer | None) -> list[str]:
+    """What a model hears, its size, and how slow it is, by measurement if there is one."""
+    factor = measured(model.path)
+    facts = [model.hears, amount(model.size)]
+    if factor is not None:
+        facts.append(f"{in_words(factor)}, measured here")
+    elif offer is not None:
+        facts.append(f"{in_words(offer.slowness)}, by its size")
+    return facts

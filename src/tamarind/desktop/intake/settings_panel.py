@@ -20,7 +20,6 @@ from PySide6.QtWidgets import (
 from tamarind.application.line import cannot_hear, from_start
 from tamarind.application.session import Session
 from tamarind.batch.timeleft import human
-from tamarind.desktop.home import models_home, shelf
 from tamarind.desktop.intake.batch_bar import BatchBar
 from tamarind.desktop.intake.glossary_dialog import ask_for_glossary
 from tamarind.desktop.intake.hearing_fields import (
@@ -41,6 +40,7 @@ from tamarind.job.recording import Recording, State
 from tamarind.job.settings import Usual
 from tamarind.speech.hearingoptions import HearingOptions
 from tamarind.speech.recognisers.catalogue import languages_here, shipped
+from tamarind.speech.recognisers.shelf import folders_here, models_home, own_shelf
 from tamarind.transcript.languages import UNDETERMINED
 
 _CHECKS = {
@@ -305,7 +305,7 @@ class SettingsPanel(QWidget):
     def _recogniser_changed(self) -> None:
         recogniser = self.recogniser.currentData()
         if recogniser is None:
-            ModelsDialog(shelf(), models_home(), self.window()).exec()
+            ModelsDialog(own_shelf(), models_home(), self.window()).exec()
             self._fill_recognisers()
             self.show_choice(self._chosen)
         else:
@@ -315,13 +315,13 @@ class SettingsPanel(QWidget):
         for one in LANGUAGES:
             box = self._fields[one]
             assert isinstance(box, LanguageBox)
-            box.offer(languages_here(shelf().folders()))
+            box.offer(languages_here(folders_here()))
         self.recogniser.clear()
         for known in shipped():
             self.recogniser.addItem(known.label, known.name)
-        for folder in shelf().folders():
+        for folder in folders_here():
             self.recogniser.addItem(folder.name, str(folder))
-        self.recogniser.addItem("models of your own…", None)
+        self.recogniser.addItem("other models…", None)
 
     def _track_changed(self) -> None:
         track = self._track.currentData()

@@ -17,6 +17,7 @@ from tamarind.speech.hearingoptions import BUILTIN, HearingOptions
 from tamarind.speech.recognisers.errors import RecogniserError
 from tamarind.speech.recognisers.folder import Format, languages_of, look_into, require_library
 from tamarind.speech.recognisers.multilingual import carried
+from tamarind.speech.recognisers.shelf import folders_here
 from tamarind.transcript.languages import NAMED, UNDETERMINED, base_of
 
 if TYPE_CHECKING:
@@ -112,6 +113,8 @@ def choice(name: str) -> Choice:
     if name == MANY:
         raise RecogniserError(NOT_INSTALLED)
     folder = Path(name).expanduser()
+    if not folder.is_dir():
+        folder = next((one for one in folders_here() if one.name == name), folder)
     if not folder.is_dir():
         names = ", ".join(f"“{known.name}”" for known in shipped())
         raise RecogniserError(f"“{name}” is no recogniser ({names}) and no folder with a model.")

@@ -10,6 +10,7 @@ from enum import Enum
 from pathlib import Path
 
 from tamarind.speech.recognisers.errors import RecogniserError
+from tamarind.speech.recognisers.offered import amount
 
 NETWORK_FILES = ("encoder_model.ort", "decoder_model_merged.ort", "tokenizer.bin")
 """What a folder in the built-in model's format holds."""
@@ -40,10 +41,18 @@ class ModelFolder:
 
     def sentence(self) -> str:
         """What it is, for the person who has added it."""
-        size = sum(file.stat().st_size for file in self.path.iterdir() if file.is_file())
-        return f"{self.path.name}: a model in {self.format.value} {self._hears()}, {_amount(size)}."
+        return (
+            f"{self.path.name}: a model in {self.format.value} {self.hears}, {amount(self.size)}."
+        )
 
-    def _hears(self) -> str:
+    @property
+    def size(self) -> int:
+        """Bytes on the disk."""
+        return sum(file.stat().st_size for file in self.path.iterdir() if file.is_file())
+
+    @property
+    def hears(self) -> str:
+        """Which languages, for a sentence."""
         if not self.languages:
             return "that hears whatever it was made for"
         if len(self.languages) == 1:
@@ -112,7 +121,3 @@ def _vocabulary(folder: Path) -> list[str]:
     if listed.is_file():
         return list(json.loads(listed.read_text(encoding="utf-8")))
     return lines.read_text(encoding="utf-8").splitlines()
-
-
-def _amount(size: int) -> str:
-    return f"{size / 1e9:.1f} GB" if size >= 1e9 else f"{max(round(size / 1e6), 1)} MB"

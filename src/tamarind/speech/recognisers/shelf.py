@@ -1,11 +1,44 @@
-"""The model folders that a person has added, kept in a small file beside their other data."""
+"""Which model folders there are: those that a person has added, kept in a small file beside their
+other data, and those that an administrator has put in place for everybody."""
 
 from __future__ import annotations
 
+import os
+from contextlib import suppress
 from pathlib import Path
 
 from tamarind.speech.recognisers.errors import RecogniserError
 from tamarind.speech.recognisers.folder import ModelFolder, look_into, require_library
+from tamarind.system.folders import data_home
+
+FOR_ALL_USERS = Path("/usr/share/tamarind/models")
+FOLDERS_VARIABLE = "TAMARIND_MODELS"
+"""Names folders with models for everybody on this machine, beside the usual one."""
+
+
+def models_home() -> Path:
+    """Where models that are fetched lie."""
+    return data_home() / "models"
+
+
+def own_shelf() -> Shelf:
+    """The model folders that the person has added."""
+    return Shelf(data_home() / "models.txt")
+
+
+def of_this_machine() -> list[Path]:
+    """The model folders that an administrator has put in place, in order."""
+    named = os.environ.get(FOLDERS_VARIABLE, "").split(os.pathsep)
+    found: list[Path] = []
+    for place in [*(Path(name) for name in named if name), FOR_ALL_USERS]:
+        with suppress(OSError):
+            found += sorted(one for one in place.iterdir() if one.is_dir())
+    return found
+
+
+def folders_here() -> list[Path]:
+    """All model folders: the person's own, then those for everybody."""
+    return list(dict.fromkeys([*own_shelf().folders(), *of_this_machine()]))
 
 
 class Shelf:

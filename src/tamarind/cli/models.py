@@ -1,0 +1,115 @@
+"""``tamarind models``: which there are, fetching one by name, taking one away, measuring it."""
+
+from __future__ import annotations
+
+import argparse
+import shutil
+import sys
+from pathlib import Path
+
+from tamarind.cli.output import Output, tell, told
+from tamarind.cli.statuses import DONE, SOME_FAILED, WRONG_USE
+from tamarind.speech.recognisers import hub
+from tamarind.speech.recognisers.catalogue import languages_of_many
+from tamarind.speech.recognisers.errors import RecogniserError
+from tamarind.speech.recognisers.folder import look_into
+from tamarind.speech.recognisers.offered import (
+    BASE_SLOWNESS,
+    OFFERS,
+    amount,
+    in_words,
+    offer_for,
+)
+from tamarind.speech.recognisers.shelf import folders_here, models_home, own_shelf
+from tamarind.speech.recognisers.slowness import measure, measured
+
+
+def models(options: argparse.Namespace) -> int:
+    """Do what was asked; returns the exit status."""
+    if options.act == "list":
+        print("\n".join(_lines()))
+        return DONE
+    if not options.name:
+        return told(f"which model? tamarind models {options.act} NAME", WRONG_USE)
+    try:
+        if options.act == "fetch":
+            return _fetch(options.name)
+        folder = _folder_of(options.name)
+        if options.act == "remove":
+            return _remove(folder)
+        tell(f"{folder.name}: {in_words(measure(folder))}, measured here.")
+    except RecogniserError as error:
+        return told(error, SOME_FAILED)
+    return DONE
+
+
+def _lines() -> list[str]:
+    lines = ["builtin       English; the quickest"]
+    if languages_of_many():
+        slow = in_words(BASE_SLOWNESS)
+        lines.append(f"many          {len(languages_of_many())} languages; {slow}")
+    here = folders_here()
+    for folder in here:
+        try:
+            model = look_into(folder)
+        except RecogniserError as error:
+            lines.append(f"{folder.name:<13} {error}")
+            continue
+        factor = measured(folder)
+        slow = f"; {in_words(factor)}, measured here" if factor else ""
+        lines.append(f"{folder.name:<13} {model.hears}; {amount(model.size)}{slow}; {folder}")
+    lines.append("")
+    lines.append("to be fetched with: tamarind models fetch NAME")
+    for offer in OFFERS:
+        if models_home() / offer.name not in here:
+            about = f"{offer.hears}; {amount(offer.size)}; {in_words(offer.slowness)}"
+            lines.append(f"{offer.name:<13} {about}; {offer.accuracy}")
+    return lines
+
+
+def _fetch(name: str) -> int:
+    offer = offer_for(name)
+    if offer is None:
+        known = ", ".join(one.name for one in OFFERS)
+        return told(f"there is no model “{name}” to fetch; there are {known}.", WRONG_USE)
+    out = Output(sys.stderr)
+    shown = -1
+
+    def show(done: int, whole: int) -> None:
+        nonlocal shown
+        share = 100 * done // max(whole, 1)
+        if out.isatty() and share != shown:
+            shown = share
+            out.write(f"\r\x1b[K{name}: {share} % of {amount(whole)}")
+
+    try:
+        model = hub.fetch(offer, models_home(), show)
+    finally:
+        if shown >= 0:
+            out.write("\n")
+    own_shelf().add(model.path)
+    tell(f"{name} is here; hear with it by --recogniser {name}.")
+    return DONE
+
+
+def _folder_of(name: str) -> Path:
+    """The folder of a model by its name, or its path; raises RecogniserError."""
+    for folder in folders_here():
+        if name in (folder.name, str(folder)):
+            return folder
+    if Path(name).is_dir():
+        return Path(name)
+    raise RecogniserError(f"there is no model “{name}” here.")
+
+
+def _remove(folder: Path) -> int:
+    shelf = own_shelf()
+    if folder not in shelf.folders():
+        return told(f"{folder} is not yours to take away.", SOME_FAILED)
+    shelf.remove(folder)
+    if folder.parent == models_home():
+        shutil.rmtree(folder, ignore_errors=True)
+        tell(f"{folder.name} is gone.")
+    else:
+        tell(f"{folder.name} is off the list; its folder is still there.")
+    return DONE

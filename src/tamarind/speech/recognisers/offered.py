@@ -1,0 +1,72 @@
+"""Models that can be fetched by name: what each hears, how well, and how large and slow it is.
+
+All are networks for many languages (Radford et al. 2022) in CTranslate2's format, as their hub has
+them. Sizes are those of the files there; how slow one is, is reckoned from its weights until it has
+been measured on this machine.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+BASE_MILLIONS, BASE_SLOWNESS = 74, 4.0
+"""A model of so many weights takes so many times as long as the built-in recogniser: measured."""
+
+
+@dataclass(frozen=True, slots=True)
+class Offer:
+    """``repository`` is its place on the hub, ``size`` in bytes, ``millions`` of weights;
+    ``accuracy`` is for a person."""
+
+    name: str
+    repository: str
+    size: int
+    millions: int
+    accuracy: str
+    english_only: bool = False
+
+    @property
+    def slowness(self) -> float:
+        """How many times as long as the built-in recogniser it may take."""
+        return BASE_SLOWNESS * self.millions / BASE_MILLIONS
+
+    @property
+    def hears(self) -> str:
+        """Which languages."""
+        return "English" if self.english_only else "99 languages"
+
+
+OFFERS = (
+    Offer("tiny", "Systran/faster-whisper-tiny", 78_000_000, 39,
+          "many mistakes; for a first look on an old computer"),
+    Offer("base", "Systran/faster-whisper-base", 148_000_000, 74,
+          "as good as the multilingual one that comes along"),
+    Offer("small", "Systran/faster-whisper-small", 486_000_000, 244,
+          "about half the mistakes of the multilingual one"),
+    Offer("medium", "Systran/faster-whisper-medium", 1_530_000_000, 769,
+          "few mistakes in the languages that are spoken most"),
+    Offer("large-v3", "Systran/faster-whisper-large-v3", 3_090_000_000, 1_550,
+          "the fewest mistakes; better left to run overnight"),
+    Offer("small.en", "Systran/faster-whisper-small.en", 486_000_000, 244,
+          "English somewhat better than the others of its size", True),
+    Offer("medium.en", "Systran/faster-whisper-medium.en", 1_530_000_000, 769,
+          "English with few mistakes", True),
+)  # fmt: skip
+
+
+def offer_for(name: str) -> Offer | None:
+    """The model of this name, if it can be fetched."""
+    return next((offer for offer in OFFERS if offer.name == name), None)
+
+
+def in_words(slowness: float) -> str:
+    """How slow a model is, for a person."""
+    if slowness < 1.5:
+        return "about as quick as the built-in one"
+    times = f"{slowness:.0f}" if slowness >= 3 else f"{slowness:.1f}"
+    return f"takes {times} times as long as the built-in one"
+
+
+def amount(size: float) -> str:
+    """Bytes, for a person."""
+    return f"{size / 1e9:.1f} GB" if size >= 1e9 else f"{max(round(size / 1e6), 1)} MB"

@@ -1,0 +1,51 @@
+"""``tamarind models``: listed, fetched from a stand-in of the hub, heard with, taken away."""
+
+import os
+from unittest import mock
+
+from tamarind.speech.recognisers.pretendedhub import PretendedHub
+from tamarind.speech.recognisers.shelf import models_home, own_shelf
+from tests.cli.support import CommandTest
+from tests.speech.tinymodel import make_model
+from tests.support import human_recording
+
+
+class Models(CommandTest):
+    def setUp(self):
+        super().setUp()
+        make_model(self.folder / "hub" / "tiny")
+        stand_in = PretendedHub(self.folder / "hub")
+        self.enterContext(stand_in)
+        self.enterContext(mock.patch.dict(os.environ, TAMARIND_HUB=stand_in.address))
+
+    def test_from_the_list_to_the_end(self):
+        status, said, told = self.run_command("models")
+        self.assertEqual(status, 0, told)
+        self.assertIn("tamarind models fetch NAME\ntiny ", said)
+        status, _, told = self.run_command("models", "fetch", "tiny")
+        self.assertEqual(status, 0, told)
+        self.assertEqual(own_shelf().folders(), [models_home() / "tiny"])
+        _, said, _ = self.run_command("models", "list")
+        self.assertIn(str(models_home() / "tiny"), said.split("to be fetched")[0])
+        self.assertNotIn("tiny ", said.split("to be fetched")[1])
+        status, _, told = self.run_command(
+            "transcribe", human_recording("beckett.wav"), "--recogniser", "tiny",
+            "--language", "cy", "--to", "2",
+        )  # fmt: skip
+        self.assertEqual(status, 0, told)
+        self.assertTrue((self.folder / "beckett.srt").is_file())
+        status, _, told = self.run_command("models", "remove", "tiny")
+        self.assertEqual(status, 0, told)
+        self.assertFalse((models_home() / "tiny").exists())
+
+    def test_what_is_asked_wrongly_or_is_not_there(self):
+        for arguments, status, words in (
+            (("fetch",), 2, "which model"),
+            (("fetch", "giant"), 2, "no model “giant” to fetch"),
+            (("fetch", "medium"), 3, "answer 404"),
+            (("remove", "giant"), 3, "no model “giant” here"),
+            (("measure", "giant"), 3, "no model “giant” here"),
+        ):
+            found, _, told = self.run_command("models", *arguments)
+            self.assertEqual(found, status, told)
+            self.assertIn(words, told)
