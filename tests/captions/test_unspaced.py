@@ -6,10 +6,10 @@ from dataclasses import replace
 from tamarind.captions.limits import Limits
 from tamarind.captions.lines import with_breaks
 from tamarind.captions.relayout import relay
-from tamarind.captions.unspaced import phrases_of
 from tamarind.checks.checker import CheckContext, Checker
 from tamarind.formats import srt
 from tamarind.language.housestyle import HouseStyle
+from tamarind.transcript.unspaced import phrases_of
 
 TEXTS = {
     "ja": "私たちは春に最初の排水溝を手で掘りました。とても湿っていて、膝まで水に浸かりました。"
@@ -27,8 +27,8 @@ def read(text, language, seconds=12):
 
 class Unspaced(unittest.TestCase):
     def test_phrases_are_the_text_again_and_begin_with_no_closing_mark(self):
-        for language, text in TEXTS.items():
-            parts = phrases_of(text, language)
+        for text in TEXTS.values():
+            parts = phrases_of(text)
             self.assertEqual("".join(parts), text)
             self.assertGreater(len(parts), 5)
             self.assertFalse([part for part in parts if part[0] in "。，、」ー"])

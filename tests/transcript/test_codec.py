@@ -15,7 +15,7 @@ from tamarind.transcript.codec import BREAKS, CUE_FIELDS, WORD_FIELDS
 from tamarind.transcript.model import Cue, Speaker, Transcript, Word
 from tests.support import FolderTest
 
-UNUSUAL_WORD = Word("Moor,", 1_000, 1_400, 0.5, ("more", "mower"), ("i", "c.loud"))
+UNUSUAL_WORD = Word("Moor,", 1_000, 1_400, 0.5, ("more", "mower"), ("i", "c.loud"), True)
 UNUSUAL = Cue(
     7, 900, 2_400, (UNUSUAL_WORD, Word("once", 1_500, 2_000)), 2, True, True, (1,), True,
     "line:0", "a remark", "es",

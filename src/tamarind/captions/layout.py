@@ -23,7 +23,7 @@ from tamarind.captions.limits import ROUNDING, Limits
 from tamarind.captions.lines import EVENNESS
 from tamarind.captions.syntax import border_costs
 from tamarind.captions.timing import Borders, border_times, shown
-from tamarind.transcript.model import Cue, Word
+from tamarind.transcript.model import Cue, Word, text_of
 from tamarind.transcript.reconcile import held
 from tamarind.transcript.sentences import ends_sentence
 
@@ -133,7 +133,7 @@ def _laid(
     cues = []
     for place, (first, last) in enumerate(zip(cuts, [*cuts[1:], len(words)], strict=True)):
         group = tuple(words[first:last])
-        text = " ".join(word.text for word in group)
+        text = text_of(group)
         start, end = shown(borders, first, last, text, limits)
         opens = opening is not None and first in opening
         cue = Cue(first_id + place, start, end, held(group, start, end), spoken[first], opens)
@@ -225,8 +225,12 @@ def cue_costs(
     Row ``length - 1`` has shape (words,); what would go beyond the last word is infinite too.
     """
     count = len(words)
-    letters = np.concatenate([[0], np.cumsum([len(word.text) + 1 for word in words])])
-    read = letters - (0 if limits.counts_spaces else np.arange(count + 1))
+    spaces = np.array([not word.glued for word in words], float)
+    widths = np.array([limits.width(word.text) for word in words], float)
+    letters = np.concatenate([[0.0], np.cumsum(widths + spaces)])
+    marks_of = np.array([limits.letters(word.text) for word in words], float)
+    counted = spaces if limits.counts_spaces else np.zeros(count)
+    read = np.concatenate([[0.0], np.cumsum(marks_of + counted)])
     ends_here = np.array([ends_sentence(word.text) for word in words], float)
     sentences = np.concatenate([[0.0], np.cumsum(ends_here)])
     quiet = QUIET * np.clip(times.pauses - QUIET_MS, 0, None) / 1000
@@ -238,7 +242,7 @@ def cue_costs(
     for length in range(1, count + 1):
         first = np.arange(count + 1 - length)
         last = first + length
-        width = letters[last] - letters[first] - 1
+        width = letters[last] - letters[first] - spaces[first]
         uneven = EVENNESS * ((limits.line_length - width) / limits.line_length) ** 2
         one = np.where((width <= limits.line_length) | (length == 1), uneven, np.inf)
         lines.append(_lines(lines, one, syntax, length, limits.lines))
@@ -252,7 +256,7 @@ def cue_costs(
         cost = cost + SHOT_INSIDE * times.shots_within(first, last)
         lasting = np.minimum(times.latest_end[last] - times.start[first], limits.longest)
         lasting = np.maximum(lasting, 1.0)
-        marks = width if limits.counts_spaces else read[last] - read[first]
+        marks = read[last] - read[first] - counted[first]
         fast = 1000 * marks / lasting / (limits.reading_speed + ROUNDING)
         cost = cost + np.where(fast > 1, TOO_FAST + FASTER * (fast - 1), 0.0)
         short = lasting / limits.shortest

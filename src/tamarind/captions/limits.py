@@ -2,12 +2,24 @@
 
 from __future__ import annotations
 
+import re
 from dataclasses import dataclass
 from enum import StrEnum
 
 ROUNDING = 0.5
 """So many characters a second beyond the reading speed are within the rounding of times to whole
 milliseconds and frames, and no breach."""
+
+_WIDE = re.compile(
+    "[\u1100-\u115f\u2e80-\u303e\u3041-\ua4cf\uac00-\ud7a3\uf900-\ufaff\ufe30-\ufe6f"
+    "\uff00-\uff60\uffe0-\uffe6\U0001f300-\U0001f64f\U00020000-\U0003fffd]"
+)
+"""Letters of full width (Unicode Standard Annex 11)."""
+
+
+def wide_letters(text: str) -> int:
+    """How many letters of a text take the room of two."""
+    return 0 if text.isascii() else len(_WIDE.findall(text))
 
 
 class SpeakerMarks(StrEnum):
@@ -27,6 +39,8 @@ class Limits:
 
     ``reading_speed`` is in characters per second, spaces counted if ``counts_spaces``; a line
     border counts as a space. ``frame_rate`` is None unless times must sit on frames.
+    ``wide_line_length`` and ``wide_reading_speed`` are for letters of full width, as in Chinese,
+    Japanese and Korean, which take the room of two and are read more slowly.
     """
 
     line_length: int = 42
@@ -40,10 +54,37 @@ class Limits:
     counts_spaces: bool = True
     frame_rate: float | None = None
     speakers: SpeakerMarks = SpeakerMarks.NONE
+    wide_line_length: int = 16
+    wide_reading_speed: float = 8.0
 
-    def letters(self, text: str) -> int:
+    def width(self, text: str) -> float:
+        """What a text takes of a line, counted in letters of which ``line_length`` fill it."""
+        wide = wide_letters(text)
+        return (
+            len(text) + wide * (self.line_length / self.wide_line_length - 1) if wide else len(text)
+        )
+
+    def letters(self, text: str) -> float:
         """How many characters of a text count for its reading speed."""
-        return len(text) if self.counts_spaces else len(text) - text.count(" ")
+        wide = wide_letters(text)
+        count = len(text) if self.counts_spaces else len(text) - text.count(" ")
+        if not wide:
+            return count
+        return count + wide * (self.reading_speed / self.wide_reading_speed - 1)
+
+    def too_long(self, line: str) -> str:
+        """By how much a line is too long, for a person."""
+        if wide_letters(line) * 2 > len(line):
+            wide = self.width(line) * self.wide_line_length / self.line_length
+            return f"{wide:.0f} full-width letters in a line, {self.wide_line_length} at most"
+        return f"{self.width(line):.0f} letters in a line, {self.line_length} at most"
+
+    def too_fast(self, text: str, start: int, end: int) -> str:
+        """How fast a text would have to be read, for a person."""
+        speed, most = self.speed(text, start, end), self.reading_speed
+        if wide_letters(text) * 2 > len(text):
+            speed, most = speed * self.wide_reading_speed / most, self.wide_reading_speed
+        return f"{speed:.0f} characters a second, {most:g} at most"
 
     def speed(self, text: str, start: int, end: int) -> float:
         """Characters per second of a text that is shown from start to end (ms)."""

@@ -6,9 +6,10 @@ from collections.abc import Sequence
 from dataclasses import replace
 
 from tamarind.captions.limits import Limits
+from tamarind.captions.phrases import in_phrases
 from tamarind.captions.syntax import border_costs
-from tamarind.captions.unspaced import closed, opened
 from tamarind.transcript.model import Cue, Transcript
+from tamarind.transcript.tokens import Glued, joined
 
 EVENNESS = 2.0
 """What a line that is empty would cost, on the scale of ``syntax``; it falls with the square."""
@@ -22,18 +23,19 @@ def break_lines(words: Sequence[str], limits: Limits, language: str = "en") -> t
     than a line stands alone on one that is too long.
     """
     count = len(words)
-    if sum(map(len, words)) + count - 1 <= limits.line_length or count < 2:
+    if limits.width(joined(words)) <= limits.line_length or count < 2:
         return ()
     borders = border_costs(words, language)
-    lengths = [0]
-    for word in words:
-        lengths.append(lengths[-1] + len(word) + 1)
+    spaces = [not isinstance(word, Glued) for word in words]
+    lengths = [0.0]
+    for word, space in zip(words, spaces, strict=True):
+        lengths.append(lengths[-1] + limits.width(word) + space)
     best: list[tuple[int, float]] = [(0, 0.0)]
     origin = [0] * (count + 1)
     for end in range(1, count + 1):
         options: list[tuple[int, float, int]] = []
         for start in range(end - 1, -1, -1):
-            length = lengths[end] - lengths[start] - 1
+            length = lengths[end] - lengths[start] - spaces[start]
             if length > limits.line_length and start < end - 1:
                 break
             uneven = ((limits.line_length - length) / limits.line_length) ** 2
@@ -52,7 +54,7 @@ def break_lines(words: Sequence[str], limits: Limits, language: str = "en") -> t
 
 def fits(words: Sequence[str], limits: Limits) -> bool:
     """Whether the words go into the lines that a cue may have."""
-    if sum(map(len, words)) + len(words) - 1 > (limits.line_length + 1) * limits.lines:
+    if limits.width(joined(words)) > (limits.line_length + 1) * limits.lines:
         return False
     return len(break_lines(words, limits)) < limits.lines
 
@@ -76,9 +78,6 @@ def as_read(transcript: Transcript, first: int, last: int, limits: Limits) -> st
 def _broken(cue: Cue, limits: Limits, language: str) -> Cue:
     if cue.breaks is not None:
         return cue
-    if any(len(word.text) > limits.line_length for word in cue.words):
-        cue = replace(cue, words=tuple(opened(cue.words, language)))
-        breaks = break_lines([word.text for word in cue.words], limits, language)
-        return closed(replace(cue, breaks=breaks))
-    breaks = break_lines([word.text for word in cue.words], limits, language)
+    cue = replace(cue, words=in_phrases(cue.words))
+    breaks = break_lines([word.token for word in cue.words], limits, language)
     return replace(cue, breaks=breaks)

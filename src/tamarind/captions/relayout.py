@@ -10,10 +10,11 @@ from itertools import count
 from tamarind.captions.layout import lay_out
 from tamarind.captions.limits import Limits
 from tamarind.captions.lines import fits
+from tamarind.captions.phrases import in_phrases
 from tamarind.captions.timing import retimed
-from tamarind.captions.unspaced import closed, opened
 from tamarind.transcript.edits import both_notes, replace_cues, with_cues
 from tamarind.transcript.model import Cue, Transcript, Word
+from tamarind.transcript.reconcile import adjoining
 from tamarind.transcript.timing import stretch
 
 BRIDGED_MS = 600
@@ -264,9 +265,12 @@ def _relaid(
     shots: Sequence[int],
 ) -> list[Cue]:
     cues = transcript.cues[first:last]
-    opened_cues = [(cue, opened(cue.words, transcript.language)) for cue in cues]
-    words = [word for _cue, own in opened_cues for word in own]
-    owners = [cue for cue, own in opened_cues for _ in own]
+    words: list[Word] = []
+    owners: list[Cue] = []
+    for cue in cues:
+        own = adjoining(words, in_phrases(cue.words))
+        words += own
+        owners += [cue] * len(own)
     opening = {
         place
         for place, owner in enumerate(owners)
@@ -284,22 +288,24 @@ def _relaid(
     at = 0
     taken: set[int] = set()
     for cue in laid:
-        own = owners[at : at + len(cue.words)]
-        number = own[0].id
+        held_by = owners[at : at + len(cue.words)]
+        number = held_by[0].id
         if number in taken:
             number = next(ids)
         taken.add(number)
         begun = [
-            one for place, one in enumerate(own, at) if not place or owners[place - 1] is not one
+            one
+            for place, one in enumerate(held_by, at)
+            if not place or owners[place - 1] is not one
         ]
         new = replace(
             cue,
             id=number,
-            settled=all(one.settled for one in own),
-            placement=own[0].placement,
+            settled=all(one.settled for one in held_by),
+            placement=held_by[0].placement,
             note=both_notes(*begun),
         )
-        result.append(closed(new))
+        result.append(new)
         at += len(cue.words)
     return result
 

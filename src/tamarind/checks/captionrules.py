@@ -10,6 +10,7 @@ from tamarind.captions.limits import Limits
 from tamarind.captions.lines import break_lines
 from tamarind.checks.finding import Finding, Fix, Rebreak, Recut, Retime
 from tamarind.transcript.model import Cue
+from tamarind.transcript.tokens import joined, tokens_of
 
 
 def findings(cue: Cue, following: Cue | None, limits: Limits, language: str) -> Iterator[Finding]:
@@ -28,19 +29,19 @@ def findings(cue: Cue, following: Cue | None, limits: Limits, language: str) -> 
 
 
 def _lines(cue: Cue, limits: Limits, language: str) -> Iterator[Finding]:
-    texts = [word.text for word in cue.words]
+    texts = [word.token for word in cue.words]
     ruled = break_lines(texts, limits, language)
     lines = cue.lines if cue.breaks is not None else _lines_at(texts, ruled)
-    longest = max(map(len, lines))
+    longest = max(map(limits.width, lines))
     fits = len(ruled) < limits.lines and (
-        max(map(len, _lines_at(texts, ruled))) <= limits.line_length
+        max(map(limits.width, _lines_at(texts, ruled))) <= limits.line_length
     )
     # Laying out the lines is enough where they fit; else the cue has to be cut.
     fixes: tuple[Fix, ...] = (Rebreak(cue.id),) if fits else (Recut(cue.id),)
     if longest > limits.line_length:
-        line = max(lines, key=len)
-        alone = " " not in line
-        reason = f"{longest} letters in a line, {limits.line_length} at most"
+        line = max(lines, key=limits.width)
+        alone = len(tokens_of(line)) < 2
+        reason = limits.too_long(line)
         yield Finding("line-length", cue.id, cue.start, reason, line, fixes=() if alone else fixes)
     if len(lines) > limits.lines:
         reason = f"{len(lines)} lines, {limits.lines} at most"
@@ -49,13 +50,12 @@ def _lines(cue: Cue, limits: Limits, language: str) -> Iterator[Finding]:
 
 def _lines_at(texts: list[str], breaks: tuple[int, ...]) -> tuple[str, ...]:
     edges = [0, *breaks, len(texts)]
-    return tuple(" ".join(texts[a:b]) for a, b in pairwise(edges))
+    return tuple(joined(texts[a:b]) for a, b in pairwise(edges))
 
 
 def _times(cue: Cue, following: Cue | None, limits: Limits) -> Iterator[Finding]:
     length = cue.end - cue.start
     room = following.start - limits.gap if following is not None else cue.start + limits.longest
-    speed = limits.speed(cue.text, cue.start, cue.end)
     if length < limits.shortest:
         wanted = min(cue.start + limits.shortest, room)
         fixes: tuple[Fix, ...] = (Retime(cue.id, cue.start, wanted),) if wanted > cue.end else ()
@@ -71,7 +71,7 @@ def _times(cue: Cue, following: Cue | None, limits: Limits) -> Iterator[Finding]
         wanted = min(cue.start + limits.reading_time(cue.text), room, cue.start + limits.longest)
         short = limits.is_too_fast(cue.text, cue.start, max(wanted, cue.end))
         longer: tuple[Fix, ...] = () if short else (Retime(cue.id, cue.start, wanted),)
-        reason = f"{speed:.0f} characters a second, {limits.reading_speed:g} at most"
+        reason = limits.too_fast(cue.text, cue.start, cue.end)
         yield _finding("reading-speed", cue, reason, longer or (Recut(cue.id),))
 
 

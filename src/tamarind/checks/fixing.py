@@ -12,6 +12,7 @@ from tamarind.checks.finding import Fix, Rebreak, Retime, Reword
 from tamarind.transcript.edits import delete, replace_cues, with_cues
 from tamarind.transcript.model import Transcript
 from tamarind.transcript.reconcile import held, retext
+from tamarind.transcript.tokens import Glued, joined, tokens_of
 
 
 def fixed(transcript: Transcript, fixes: Iterable[Fix], limits: Limits) -> tuple[Transcript, int]:
@@ -71,11 +72,14 @@ def _reworded(transcript: Transcript, place: int, fix: Reword) -> Transcript:
     last = fix.first + len(fix.old)
     if tuple(word.text for word in cue.words[fix.first : last]) != fix.old:
         return transcript
-    texts = [word.text for word in cue.words]
-    texts[fix.first : last] = fix.new.split()
-    if not texts:
+    tokens = [word.token for word in cue.words]
+    new = tokens_of(fix.new)
+    if new and fix.first < last and cue.words[fix.first].glued:
+        new[0] = Glued(new[0])
+    tokens[fix.first : last] = new
+    if not tokens:
         return delete(transcript, place)
-    return replace_cues(transcript, place, place + 1, retext(cue, " ".join(texts)))
+    return replace_cues(transcript, place, place + 1, retext(cue, joined(tokens)))
 
 
 def _recut(transcript: Transcript, place: int, limits: Limits) -> Transcript:

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 
-from tamarind.captions.unspaced import UNMARKED
 from tamarind.checks.finding import Finding, Fix, Reword
 from tamarind.language.clean import Kind, disfluencies
 from tamarind.language.housestyle import Wording
@@ -12,6 +11,7 @@ from tamarind.language.numbers import changes
 from tamarind.language.typography import restyled
 from tamarind.transcript.model import Cue, Transcript
 from tamarind.transcript.sentences import CLOSERS, OPENERS, ends_sentence
+from tamarind.transcript.unspaced import UNMARKED
 
 _BRACKETS = {")": "(", "]": "[", "}": "{"}
 _SENTENCE_PAUSE_MS = 2_000

@@ -9,9 +9,10 @@ from itertools import pairwise
 
 from tamarind.formats.spans import as_its_language
 from tamarind.formats.timecode import clock
-from tamarind.transcript.bounds import LATEST, clean_text, tokens_of
+from tamarind.transcript.bounds import LATEST, clean_text
 from tamarind.transcript.model import Cue, Speaker, Transcript, Word
 from tamarind.transcript.reconcile import held, line_starts, spread
+from tamarind.transcript.tokens import tokens_of
 
 LONGEST_NAME = 200
 """Letters of a speaker's name."""
@@ -99,7 +100,7 @@ def transcript_of(
     speakers: dict[str, Speaker] = {}
     cues: list[Cue] = []
     previous: int | None = None
-    known: dict[str, str] = {}
+    known: dict[tuple[type, str], str] = {}
     found = list(enumerate(raw, 1))
     if any(_begins(one) > _begins(other) for (_, one), (_, other) in pairwise(found)):
         mended.note("Cues were not in the order of their times.")
@@ -111,7 +112,7 @@ def transcript_of(
 
         # A word that stands a thousand times is kept once.
         lines = [
-            [known.setdefault(word, word) for word in tokens_of(clean_text(line))]
+            [known.setdefault((type(word), word), word) for word in tokens_of(clean_text(line))]
             for line in item.lines
         ]
         tokens = [token for line in lines for token in line]

@@ -15,10 +15,11 @@ from typing import Any
 from tamarind.formats.captionfile import LONGEST_NAME, FormatError, Mended, brief, names_of, ordered
 from tamarind.formats.format import Format, Holds, Kind, Origin
 from tamarind.formats.spans import only_spans
-from tamarind.transcript.bounds import LATEST, clean_text, is_language, tokens_of
+from tamarind.transcript.bounds import LATEST, clean_text, is_language
 from tamarind.transcript.codec import CUE_FIELDS, WORD_FIELDS, data_of, read_fields
 from tamarind.transcript.model import Cue, Speaker, Transcript, Word
 from tamarind.transcript.reconcile import held, line_starts, spread
+from tamarind.transcript.tokens import joined, tokens_of
 
 SIGNATURE = "tamarind-transcript"
 VERSION = 1
@@ -125,7 +126,7 @@ def _cue(item: dict[str, Any], number: int, speakers: dict[str, Speaker]) -> Cue
     lines = [tokens_of(line) for line in _text(item["text"]).split("\n")]
     tokens = [token for line in lines for token in line]
     words = tuple(_word(word) for word in _list(item.get("words", [])))
-    if [word.text for word in words] != tokens:
+    if joined(word.token for word in words) != joined(tokens):
         words = tuple(spread(tokens, start, end))
         words = held(words, start, max(end, start + len(words)))
     else:

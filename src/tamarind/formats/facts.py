@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from tamarind.formats.captionfile import names_of
 from tamarind.formats.timecode import clock
 from tamarind.transcript.model import Transcript
+from tamarind.transcript.survey import words_of
 
 
 @dataclass(frozen=True, slots=True)
@@ -30,4 +31,4 @@ def facts_of(transcript: Transcript, duration: int) -> Facts:
     names = names_of(transcript)
     spoken = [cue for cue in transcript.cues if cue.words]
     speakers = dict.fromkeys(filter(None, (names.get(cue.speaker) for cue in spoken)))
-    return Facts(duration, sum(len(cue.words) for cue in spoken), len(spoken), tuple(speakers))
+    return Facts(duration, sum(map(words_of, spoken)), len(spoken), tuple(speakers))

@@ -15,6 +15,7 @@ from typing import NamedTuple
 
 from tamarind.formats.colours import colour_of
 from tamarind.transcript.model import Cue, Word
+from tamarind.transcript.reconcile import adjoining
 
 ITALICS = "i"
 LOOKS = frozenset("biu")
@@ -179,18 +180,21 @@ class Run(NamedTuple):
 
 def by_looks(cues: Iterable[Cue]) -> list[Run]:
     """The words of cues as runs; the spaces between them are in."""
-    runs: list[tuple[str, str, list[str]]] = []
+    runs: list[Run] = []
+    before: tuple[Word, ...] = ()
     for cue in cues:
-        for word in with_language(cue).words:
+        words = adjoining(before, with_language(cue).words)
+        for word in words:
             kind = looks_of(word), language_of(word.spans)
-            if not runs or runs[-1][:2] != kind:
-                runs.append((*kind, []))
-            runs[-1][2].append(word.text)
-    last = len(runs) - 1
-    return [
-        Run(" ".join(texts) + " " * (place < last), looks, language)
-        for place, (looks, language, texts) in enumerate(runs)
-    ]
+            space = " " if runs and not word.glued else ""
+            if runs and runs[-1][1:] == kind:
+                runs[-1] = runs[-1]._replace(text=f"{runs[-1].text}{space}{word.text}")
+                continue
+            if runs and space:
+                runs[-1] = runs[-1]._replace(text=runs[-1].text + space)
+            runs.append(Run(word.text, *kind))
+        before = words or before
+    return runs
 
 
 def _tags(span: str) -> tuple[str, str]:

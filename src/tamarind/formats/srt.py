@@ -21,6 +21,7 @@ from tamarind.formats.spans import (
 )
 from tamarind.formats.timecode import clock
 from tamarind.transcript.model import Transcript
+from tamarind.transcript.tokens import BLANKS
 
 _STAMP = r"(\d{1,3}):(\d{1,2}):(\d{1,2})(?:[,.:](\d{1,3}))?"
 _TIME_LINE = re.compile(rf"^[ \t]*{_STAMP}[ \t]*-{{1,3}}>[ \t]*{_STAMP}.*$", re.MULTILINE)
@@ -70,7 +71,7 @@ def read(text: str, language: str, mended: Mended | None = None) -> Transcript:
                 mended.note(f"The cue after line {line} has no number.")
         pieces, placement = _pieces("\n".join(lines), mended)
         body = "".join(piece for piece, _ in pieces)
-        plain = tuple(filter(None, (row.strip() for row in body.split("\n"))))
+        plain = tuple(filter(None, (row.strip(BLANKS) for row in body.split("\n"))))
         groups = match.groups()
         start, end = _ms(groups[:4]), _ms(groups[4:])
         spans = on_words(pieces)

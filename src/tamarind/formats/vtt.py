@@ -23,6 +23,7 @@ from tamarind.formats.spans import (
 from tamarind.formats.timecode import clock
 from tamarind.transcript.bounds import is_language, is_placement
 from tamarind.transcript.model import Cue, Transcript, Word
+from tamarind.transcript.tokens import BLANKS
 
 _STAMP = r"(?:(\d{1,4}):)?(\d{1,2}):(\d{1,2})[.,](\d{1,3})\d*"
 _TIME_LINE = re.compile(rf"^\s*{_STAMP}\s*-->\s*{_STAMP}(?:[ \t]+(.*))?$")
@@ -188,7 +189,7 @@ def _voiced(start: int, end: int, body: str, placement: str, line: int) -> list[
         marks = _marks(pieces, start, end)
         if marks:
             at = min(max(at, start), marks[0][1]) if len(parts) > 1 else at
-        lines = tuple(filter(None, (row.strip() for row in text.split("\n"))))
+        lines = tuple(filter(None, (row.strip(BLANKS) for row in text.split("\n"))))
         result.append(RawCue(at, until, lines, name, marks, placement, line, spans))
         at = until
     return result

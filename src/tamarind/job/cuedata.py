@@ -15,7 +15,6 @@ from tamarind.transcript.bounds import (
     clean_text,
     is_clean,
     is_placement,
-    tokens_of,
 )
 from tamarind.transcript.codec import (
     BREAKS,
@@ -28,6 +27,7 @@ from tamarind.transcript.codec import (
 )
 from tamarind.transcript.model import Cue, Word
 from tamarind.transcript.reconcile import held
+from tamarind.transcript.tokens import Glued, tokens_of
 
 LONGEST_KEPT = 20 * LONGEST_WORD
 """Letters of a word in a job of an earlier version, which did not part them."""
@@ -239,7 +239,9 @@ def _words_saved_from(data: object, start: int, end: int) -> tuple[Word, ...] | 
         confidence = float(sure) if isinstance(sure, int | float) and 0 <= sure <= 1 else None
         for said in tokens_of(clean_text(row[0])):
             begin = max(begun, last)
-            words.append(Word(said, begin, max(until, begin + 1), confidence))
+            words.append(
+                Word(str(said), begin, max(until, begin + 1), confidence, glued=type(said) is Glued)
+            )
             last = min(words[-1].end, LATEST - 1)
     return tuple(words)
 

@@ -70,8 +70,11 @@ def _with_label(cue: Cue, label: tuple[str, ...], limits: Limits, language: str)
     if breaks is not None:
         breaks = tuple(place + len(label) for place in breaks)
         lines = replace(cue, words=words, breaks=breaks).lines
-        if any(len(line) > limits.line_length for line in lines) or len(lines) > limits.lines:
-            breaks = break_lines([word.text for word in words], limits, language)
+        if (
+            any(limits.width(line) > limits.line_length for line in lines)
+            or len(lines) > limits.lines
+        ):
+            breaks = break_lines([word.token for word in words], limits, language)
     return replace(cue, words=words, breaks=breaks)
 
 
@@ -124,7 +127,7 @@ def _shares(one: Cue, other: Cue, limits: Limits) -> bool:
         return False
     texts = [f"{DASH} {cue.text}" for cue in (one, other)]
     return (
-        max(map(len, texts)) <= limits.line_length
+        max(map(limits.width, texts)) <= limits.line_length
         and other.end - one.start <= limits.longest
         and not limits.is_too_fast(" ".join(texts), one.start, other.end)
     )

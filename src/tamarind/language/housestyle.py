@@ -205,6 +205,8 @@ _CAPTIONS: dict[str, _Rule] = {
     "counts_spaces": _YES,
     "frame_rate": _or_none(_number(1, 240)),
     "speakers": _one_of(SpeakerMarks),
+    "wide_line_length": _whole(4, 100),
+    "wide_reading_speed": _number(1, 50),
 }
 _TRANSCRIPT: dict[str, _Rule] = {
     "speakers": _one_of(SpeakerForm),

@@ -14,6 +14,7 @@ from difflib import SequenceMatcher
 import numpy as np
 
 from tamarind.speech.pronouncing import phones_of, unlikeness
+from tamarind.transcript.tokens import joined
 
 MOST_OTHERS = 5
 LONGEST_PHRASE = 8
@@ -49,7 +50,7 @@ def support(texts: Sequence[Sequence[str]], scores: Sequence[float]) -> list[Sup
             for place, words in zip(
                 range(i1, i2), shared_out(best[i1:i2], other[j1:j2]), strict=True
             ):
-                text = " ".join(words)
+                text = joined(words)
                 if bare(text) != plain[place]:
                     rivals[place][text] = rivals[place].get(text, 0.0) + float(weight)
     return [Support(float(share), found) for share, found in zip(shares, rivals, strict=True)]

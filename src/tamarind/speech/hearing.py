@@ -37,6 +37,7 @@ from tamarind.speech.recognisers.base import Hypothesis, Recogniser
 from tamarind.speech.segments import OVERLAP, QUIET_MS, TURN_MS, Segment, cut, settled
 from tamarind.speech.unheard import unheard
 from tamarind.transcript.model import Word
+from tamarind.transcript.tokens import Glued
 
 Span = tuple[int, int]
 Levels = NDArray[np.float16]
@@ -304,11 +305,12 @@ def _certain(
     marks = invented([word.text for word in reading.words], times, speech)
     return [
         Word(
-            word.text,
+            str(word.text),
             time.start + offset,
             time.end + offset,
             round(min(confidence, INVENTED_CONFIDENCE) if is_invented else confidence, 3),
             word.others,
+            glued=isinstance(word.text, Glued),
         )
         for word, time, confidence, is_invented in zip(
             reading.words, times, sure, marks, strict=True

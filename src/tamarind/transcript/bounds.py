@@ -6,7 +6,6 @@ Whoever takes a text in from outside holds it to these, so that nothing further 
 from __future__ import annotations
 
 import re
-from collections.abc import Sequence
 
 LATEST = 1_000_000_000
 """No time lies beyond this (ms): 277 hours, and far below what a drawing can count to."""
@@ -37,15 +36,3 @@ def clean_text(text: str) -> str:
 def is_clean(text: str) -> bool:
     """Whether a text has none of those."""
     return _NO_TEXT.search(text) is None
-
-
-def tokens_of(text: str) -> list[str]:
-    """The words of a text, none longer than ``LONGEST_WORD``."""
-    words = text.split()
-    if max(map(len, words), default=0) <= LONGEST_WORD:
-        return words
-    return [part for word in words for part in _parts(word)]
-
-
-def _parts(word: str) -> Sequence[str]:
-    return [word[at : at + LONGEST_WORD] for at in range(0, len(word), LONGEST_WORD)]

@@ -10,7 +10,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from tamarind.transcript.model import Cue, Word
+from tamarind.transcript.model import Cue, Word, text_of
 from tamarind.transcript.reconcile import letters_of, runs
 
 
@@ -69,8 +69,8 @@ def compare(draft: Sequence[Cue], text: Sequence[Cue], only_settled: bool = Fals
                 Changed(
                     place,
                     start,
-                    " ".join(word.text for word in before),
-                    " ".join(word.text for _, word in after),
+                    text_of(before),
+                    text_of([word for _, word in after]),
                     errors,
                 )
             )

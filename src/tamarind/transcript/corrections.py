@@ -6,9 +6,9 @@ import re
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
-from tamarind.transcript.bounds import clean_text, tokens_of
+from tamarind.transcript.bounds import clean_text
 from tamarind.transcript.edits import replace_cues
-from tamarind.transcript.model import Transcript, Word
+from tamarind.transcript.model import Transcript, Word, text_of
 from tamarind.transcript.reconcile import (
     carried_breaks,
     common_ends,
@@ -17,6 +17,7 @@ from tamarind.transcript.reconcile import (
     runs,
     spread,
 )
+from tamarind.transcript.tokens import tokens_of
 
 MOST_WORDS = 4
 MOST_CHANGED = 12
@@ -77,7 +78,7 @@ def same_mistake(
     transcript: Transcript, recording: int, correction: Correction
 ) -> list[Occurrence]:
     """Every place that is written just as the mistake was."""
-    wrong = [letters_of(token) for token in correction.wrong.split()]
+    wrong = [letters_of(token) for token in tokens_of(correction.wrong)]
     found: list[Occurrence] = []
     for place, cue in enumerate(transcript.cues):
         letters = [letters_of(word.text) for word in cue.words]
@@ -85,7 +86,7 @@ def same_mistake(
         while first + len(wrong) <= len(letters):
             if letters[first : first + len(wrong)] == wrong:
                 last = first + len(wrong)
-                text = " ".join(word.text for word in cue.words[first:last])
+                text = text_of(cue.words[first:last])
                 found.append(Occurrence(recording, place, first, last, text, 0.0))
                 first = last
             else:
@@ -107,7 +108,7 @@ def put(transcript: Transcript, spot: Occurrence, right: str) -> Transcript:
     words = in_order(
         (
             *cue.words[: spot.first],
-            *spread(tokens, old[0].start, old[-1].end),
+            *_glued_like(old[0], spread(tokens, old[0].start, old[-1].end)),
             *cue.words[spot.last :],
         )
     )
@@ -118,6 +119,10 @@ def put(transcript: Transcript, spot: Occurrence, right: str) -> Transcript:
         breaks=carried_breaks(cue, words),
     )
     return replace_cues(transcript, spot.place, spot.place + 1, new)
+
+
+def _glued_like(old: Word, words: Sequence[Word]) -> list[Word]:
+    return [replace(word, glued=old.glued or word.glued) for word in words[:1]] + list(words[1:])
 
 
 def starts_sentence(words: Sequence[Word], place: int) -> bool:

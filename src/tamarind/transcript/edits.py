@@ -10,9 +10,10 @@ from collections.abc import Sequence
 from dataclasses import replace
 from itertools import pairwise
 
-from tamarind.transcript.bounds import clean_text, tokens_of
-from tamarind.transcript.model import DOUBTFUL_BELOW, Cue, Speaker, Transcript, Word
+from tamarind.transcript.bounds import clean_text
+from tamarind.transcript.model import DOUBTFUL_BELOW, Cue, Speaker, Transcript, Word, text_of
 from tamarind.transcript.reconcile import (
+    adjoining,
     carried_breaks,
     held,
     in_order,
@@ -20,7 +21,9 @@ from tamarind.transcript.reconcile import (
     reconcile,
     retext,
     spread,
+    tokens_after,
 )
+from tamarind.transcript.tokens import joined, tokens_of
 
 
 def with_cues(transcript: Transcript, first: int, last: int, *cues: Cue) -> Transcript:
@@ -119,7 +122,7 @@ def join(transcript: Transcript, place: int) -> Transcript:
     if place + 1 >= len(transcript.cues):
         return transcript
     first, second = transcript.cues[place : place + 2]
-    words = in_order(first.words + second.words)
+    words = in_order((*first.words, *adjoining(first.words, second.words)))
     joined = replace(
         first,
         end=max([first.end, second.end, *(word.end for word in words[-1:])]),
@@ -206,6 +209,8 @@ def settle_word(
     cue = transcript.cues[place]
     old = cue.words[word]
     new = spread(tokens_of(clean_text(old.text if text is None else text)), old.start, old.end)
+    if new:
+        new[0] = replace(new[0], glued=old.glued or new[0].glued)
     words = in_order((*cue.words[:word], *new, *cue.words[word + 1 :]))
     if not words:
         return delete(transcript, place)
@@ -269,8 +274,8 @@ def set_text_over(transcript: Transcript, first: int, last: int, text: str) -> T
     """
     cues = transcript.cues[first:last]
     old = [word for cue in cues for word in cue.words]
-    tokens = tokens_of(clean_text(text))
-    if tokens == [word.text for word in old]:
+    tokens = tokens_after(old, clean_text(text))
+    if tokens == [word.text for word in old] and text_of(old) == joined(tokens):
         return transcript
     words = reconcile(old, tokens, cues[0].start, max(cue.end for cue in cues))
     borders = [middle_between(before, after) for before, after in pairwise(cues)]

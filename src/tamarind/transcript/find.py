@@ -17,6 +17,7 @@ import regex
 
 from tamarind.transcript.edits import set_text
 from tamarind.transcript.model import Transcript
+from tamarind.transcript.tokens import joined, tokens_of
 
 LONGEST_PATTERN = 500
 PATIENCE_S = 5.0
@@ -127,8 +128,8 @@ def replace_all(
 
 def _with_lines(text: str, lines: Sequence[str], breaks: tuple[int, ...] | None) -> str:
     """A cue whose lines were set by hand keeps them, if it still has as many words."""
-    words = text.split()
-    if not breaks or len(words) != sum(len(line.split()) for line in lines):
+    words = tokens_of(text)
+    if not breaks or len(words) != sum(len(tokens_of(line)) for line in lines):
         return text
     edges = [0, *breaks, len(words)]
-    return "\n".join(" ".join(words[a:b]) for a, b in pairwise(edges))
+    return "\n".join(joined(words[a:b]) for a, b in pairwise(edges))

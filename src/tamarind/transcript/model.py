@@ -5,11 +5,15 @@ All times are whole milliseconds from the start of the recording.
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, field
 from itertools import pairwise
 from operator import attrgetter
 
+from tamarind.transcript.tokens import Glued, joined
+
 _ID = attrgetter("id")
+_IS_GLUED = attrgetter("glued")
 
 DOUBTFUL_BELOW = 0.85
 """A word heard with less confidence than this is a doubt until a person settles it."""
@@ -20,7 +24,8 @@ class Word:
     """A word with its own marks ("museum,"); ``confidence`` None means a person wrote it.
 
     ``spans`` are the WebVTT spans that it stands in, the outermost first, as in their start tags:
-    "i" (italics), "c.loud" (a class), "lang es".
+    "i" (italics), "c.loud" (a class), "lang es". It is ``glued`` where no space stands between it
+    and the word before, as in scripts that have none.
     """
 
     text: str
@@ -29,10 +34,23 @@ class Word:
     confidence: float | None = None
     alternatives: tuple[str, ...] = ()
     spans: tuple[str, ...] = ()
+    glued: bool = False
+
+    @property
+    def token(self) -> str:
+        """Its text, which knows whether a space stands before it."""
+        return Glued(self.text) if self.glued else self.text
 
     def is_doubt(self, threshold: float = DOUBTFUL_BELOW) -> bool:
         """Whether the recogniser was unsure of it and nobody has settled it."""
         return self.confidence is not None and self.confidence < threshold
+
+
+def text_of(words: Sequence[Word]) -> str:
+    """The text of some words."""
+    if any(map(_IS_GLUED, words)):
+        return joined(word.token for word in words)
+    return " ".join([word.text for word in words])
 
 
 @dataclass(frozen=True, slots=True)
@@ -63,7 +81,7 @@ class Cue:
     @property
     def text(self) -> str:
         """The words on one line."""
-        return " ".join(word.text for word in self.words)
+        return text_of(self.words)
 
     @property
     def lines(self) -> tuple[str, ...]:
@@ -71,7 +89,7 @@ class Cue:
         if not self.breaks:
             return (self.text,)
         edges = [0, *self.breaks, len(self.words)]
-        return tuple(" ".join(word.text for word in self.words[a:b]) for a, b in pairwise(edges))
+        return tuple(text_of(self.words[a:b]) for a, b in pairwise(edges))
 
 
 @dataclass(frozen=True, slots=True)

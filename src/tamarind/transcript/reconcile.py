@@ -14,8 +14,10 @@ from difflib import SequenceMatcher
 from itertools import accumulate, pairwise, takewhile
 
 from tamarind.transcript.anchors import blocks
-from tamarind.transcript.bounds import clean_text, tokens_of
-from tamarind.transcript.model import Cue, Word
+from tamarind.transcript.bounds import clean_text
+from tamarind.transcript.model import Cue, Word, text_of
+from tamarind.transcript.tokens import Glued, spans_of, tokens_of
+from tamarind.transcript.unspaced import adjoins, is_unspaced
 
 MS_A_LETTER = 65
 """About how long a spoken letter lasts, for words that get their time by estimate."""
@@ -30,7 +32,10 @@ _LARGEST_TABLE = 4_000
 
 def retext(cue: Cue, text: str) -> Cue:
     """The cue with another text; line breaks in ``text`` become the cue's own."""
-    lines = [tokens_of(line) for line in clean_text(text).split("\n")]
+    lines = [
+        tokens_after(cue.words, line) if "\n" not in text else tokens_of(line)
+        for line in clean_text(text).split("\n")
+    ]
     tokens = [token for line in lines for token in line]
     words = reconcile(cue.words, tokens, cue.start, cue.end)
     end = max(cue.end, words[-1].end) if words else cue.end
@@ -58,14 +63,49 @@ def reconcile(old: Sequence[Word], tokens: Sequence[str], start: int, end: int) 
             upcoming = _first_kept_after(middle_old, result, tail)
             _insert(result, new_run, upcoming, start, end)
     result.extend(tail)
-    return in_order(result)
+    return in_order(list(map(_glued_as, result, tokens)))
+
+
+def tokens_after(old: Sequence[Word], text: str) -> list[str]:
+    """The tokens of a text that grew out of words: in a script without spaces, where what a phrase
+    is hangs on what stands around it, words that nothing has happened to are tokens as they are."""
+    if not is_unspaced(text) or not old:
+        return tokens_of(text)
+    before = text_of(old)
+    first = _alike(before, text)
+    shorter = min(len(before), len(text)) - first
+    last = min(_alike(before[::-1], text[::-1]), shorter)
+    spans = spans_of(before, [word.text for word in old])
+    # A phrase that ends where letters were put in or taken out may have grown or shrunk.
+    head = [word for word, (_, end) in zip(old, spans, strict=True) if end < first]
+    behind = len(before) - last
+    tail = [word for word, (start, _) in zip(old, spans, strict=True) if start > behind]
+    tail = tail[max(len(head) + len(tail) - len(old), 0) :]
+    begun = spans[len(head) - 1][1] if head else 0
+    stop = len(text) - (len(before) - spans[len(old) - len(tail)][0]) if tail else len(text)
+    middle = tokens_of(text[begun:stop])
+    if middle and head and not text[begun:stop][:1].isspace():
+        middle[0] = Glued(middle[0])
+    return [*(word.token for word in head), *middle, *(word.token for word in tail)]
+
+
+def _alike(one: str, other: str) -> int:
+    """How many letters two texts have in common from their start on."""
+    pairs = enumerate(zip(one, other, strict=False))
+    shorter = min(len(one), len(other))
+    return next((place for place, (a, b) in pairs if a != b), shorter)
+
+
+def _glued_as(word: Word, token: str) -> Word:
+    glued = isinstance(token, Glued)
+    return word if word.glued == glued else replace(word, glued=glued)
 
 
 def spread(tokens: Sequence[str], start: int, end: int, spans: tuple[str, ...] = ()) -> list[Word]:
     """Words that a person wrote, over a stretch of time in proportion to their length."""
     times = shares(tokens, start, end, SHORTEST_MS)
     return [
-        Word(token, begun, until, None, (), spans)
+        Word(str(token), begun, until, None, (), spans, isinstance(token, Glued))
         for token, (begun, until) in zip(tokens, times, strict=True)
     ]
 
@@ -197,8 +237,8 @@ def _reworded(word: Word, token: str) -> Word:
     if word.text == token:
         return word
     if letters_of(word.text) == letters_of(token):
-        return Word(token, word.start, word.end, word.confidence, word.alternatives, word.spans)
-    return Word(token, word.start, word.end, None, (), word.spans)
+        return replace(word, text=str(token))
+    return replace(word, text=str(token), confidence=None, alternatives=())
 
 
 def _first_kept_after(
@@ -230,6 +270,14 @@ def _insert(
         low = max(low, high - needed)
     around = [result[-1], upcoming] if result and upcoming is not None else []
     result.extend(spread(tokens, low, high, shared_spans(around)))
+
+
+def adjoining(before: Sequence[Word], words: Sequence[Word]) -> tuple[Word, ...]:
+    """Words that come to stand behind others: with no space between in scripts without any."""
+    first, *rest = words or (None,)
+    if first is None or not before or first.glued or not adjoins(before[-1].text, first.text):
+        return tuple(words)
+    return replace(first, glued=True), *rest
 
 
 def in_order(words: Sequence[Word]) -> tuple[Word, ...]:

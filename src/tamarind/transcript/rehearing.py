@@ -6,7 +6,7 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 
 from tamarind.transcript.edits import replace_cues
-from tamarind.transcript.model import Cue, Transcript, Word
+from tamarind.transcript.model import Cue, Transcript, Word, text_of
 from tamarind.transcript.reconcile import letters_of, runs
 
 FURTHEST_MS = 300
@@ -37,7 +37,7 @@ class Difference:
     @property
     def new_text(self) -> str:
         """The new words on one line."""
-        return " ".join(word.text for word in self.new)
+        return text_of(self.new)
 
 
 def in_context(transcript: Transcript, first: int, last: int) -> tuple[int, int]:

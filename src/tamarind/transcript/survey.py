@@ -9,6 +9,7 @@ from bisect import bisect_left
 from collections.abc import Sequence
 
 from tamarind.transcript.model import DOUBTFUL_BELOW, Cue, Transcript
+from tamarind.transcript.tokens import words_in
 
 _KEPT = 4
 _latest: list[tuple[Sequence[Cue], Sequence[Cue], tuple[int, int, int]]] = []
@@ -48,6 +49,13 @@ def _alike(before: Sequence[Cue], after: Sequence[Cue], first: int, second: int)
     return before[first : first + _BLOCK] == after[second : second + _BLOCK]
 
 
+def words_of(cue: Cue) -> int:
+    """How many words a cue counts for."""
+    if cue.text.isascii():
+        return len(cue.words)
+    return sum(words_in(word.text) for word in cue.words)
+
+
 class Survey:
     """Words, doubts and what is proofed, of one text after the other."""
 
@@ -82,8 +90,8 @@ class Survey:
                 (self._cues[first:old_last], -1),
                 (transcript.cues[first:new_last], 1),
             ):
-                self._words += sign * sum(len(cue.words) for cue in cues)
-                self._proofed += sign * sum(len(cue.words) for cue in cues if cue.settled)
+                self._words += sign * sum(map(words_of, cues))
+                self._proofed += sign * sum(words_of(cue) for cue in cues if cue.settled)
             self._cues = transcript.cues
         return self
 

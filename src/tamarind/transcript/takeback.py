@@ -5,9 +5,10 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
-from tamarind.transcript.bounds import clean_text, tokens_of
+from tamarind.transcript.bounds import clean_text
 from tamarind.transcript.edits import set_text_over, split_cue
 from tamarind.transcript.model import Cue, Speaker, Transcript
+from tamarind.transcript.tokens import tokens_of
 
 
 @dataclass(frozen=True, slots=True)

@@ -10,7 +10,8 @@ from tamarind.desktop.editor.content import Content, Place, Writer
 from tamarind.desktop.editor.geometry import RowGeometry
 from tamarind.desktop.editor.movement import Movement
 from tamarind.desktop.editor.shown import ShownText
-from tamarind.transcript.bounds import clean_text, tokens_of
+from tamarind.transcript.bounds import clean_text
+from tamarind.transcript.tokens import joined, tokens_of
 
 _COMMANDING = Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.AltModifier
 
@@ -148,6 +149,6 @@ class Editing:
 
 def _on_one_line(text: str) -> str:
     """A text with single spaces; one at either end stays, as it keeps words apart."""
-    words = " ".join(tokens_of(text))
+    words = joined(tokens_of(text))
     before = " " if words and text[:1] == " " else ""
     return before + words + (" " if words and text[-1:] == " " else "")

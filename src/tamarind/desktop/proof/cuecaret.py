@@ -7,7 +7,7 @@ from tamarind.desktop.proof.rows import Layout
 from tamarind.desktop.proof.sheettext import SheetText, word_spans
 from tamarind.desktop.proof.spots import Spot, Spots
 from tamarind.transcript.corrections import bare
-from tamarind.transcript.model import Cue
+from tamarind.transcript.model import Cue, text_of
 
 
 class CueCaret:
@@ -51,11 +51,12 @@ class CueCaret:
         if cue is None:
             return
         if self._text.layout is Layout.CUES:
-            spans = word_spans(self._spots.shown_cue(place))
+            spans = word_spans(self._spots.shown_cue(place), cue.words)
             offset = spans[word][0] if word < len(spans) else 0
         else:
             before = cue.words[:word] if word < len(cue.words) else ()
-            offset = sum(len(each.text) + 1 for each in before)
+            offset = len(text_of(cue.words[: len(before) + 1])) - len(cue.words[len(before)].text)
+            offset = offset if before else 0
         self.go_to((place, offset))
 
     def choose_words(self, place: int, first: int, last: int) -> None:
@@ -63,8 +64,7 @@ class CueCaret:
         self.go_to_word(place, first)
         cue = self._text.cue_at(place)
         if cue is not None:
-            letters = " ".join(word.text for word in cue.words[first:last])
-            self._choose(0, len(letters))
+            self._choose(0, len(text_of(cue.words[first:last])))
 
     def choose_word(self, place: int, word: int) -> None:
         """Select a word of a cue but for the marks around it, so that typing replaces it."""

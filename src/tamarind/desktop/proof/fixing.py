@@ -16,7 +16,7 @@ from tamarind.desktop.widgets.parts import ElidedLabel, button, label
 from tamarind.formats.timecode import clock
 from tamarind.speech.glossary import Glossary, Term
 from tamarind.transcript.corrections import Correction, Occurrence, corrections, put, same_mistake
-from tamarind.transcript.model import Transcript, Word
+from tamarind.transcript.model import Transcript, Word, text_of
 
 BY_HAND = ("typing", "settle a doubt", "move text")
 """Steps by which single words are corrected."""
@@ -146,8 +146,8 @@ class Fixing(QObject):
 
     def _change(self, number: int, spot: Occurrence, correction: Correction) -> ProposedChange:
         words = self._session.texts.transcript(spot.recording).cues[spot.place].words
-        head = " ".join(w.text for w in words[max(spot.first - AROUND, 0) : spot.first])
-        tail = " ".join(w.text for w in words[spot.last : spot.last + AROUND])
+        head = text_of(words[max(spot.first - AROUND, 0) : spot.first])
+        tail = text_of(words[spot.last : spot.last + AROUND])
         name = self._session.recordings.get(spot.recording).name
         time = clock(words[spot.first].start, 0, hours=False)
         return ProposedChange(

@@ -9,7 +9,7 @@ from tamarind.application.session import Session
 from tamarind.desktop.editor.content import Looks, Place, Space, guessed_height
 from tamarind.desktop.proof.notes import QUIET_MS, Notes
 from tamarind.desktop.proof.rows import Layout
-from tamarind.desktop.proof.sheettext import SheetText, word_spans
+from tamarind.desktop.proof.sheettext import SheetText
 from tamarind.desktop.theme import colours
 from tamarind.formats.spans import head_of
 from tamarind.formats.timecode import clock
@@ -58,7 +58,7 @@ class ProofRows:
         """A cue stands in the lines that it will have as a caption."""
         if self._text.layout is not Layout.CUES:
             return []
-        spans = word_spans(text)
+        spans = self._text.spans(row, text)
         breaks = self._text.breaks_of(self._text.transcript.cues[row])
         return [spans[place][0] for place in breaks if place < len(spans)]
 
@@ -77,7 +77,7 @@ class ProofRows:
     def _found_looks(self, row: int, text: str) -> Looks:
         if not any(word.spans for cue in self._text.cues_in(row) for word in cue.words):
             return ()
-        words = zip(self._text.words_in(row), word_spans(text), strict=False)
+        words = zip(self._text.words_in(row), self._text.spans(row, text), strict=False)
         return tuple(
             (start, end - start, "".join(map(head_of, word.spans)))
             for (_, _, word), (start, end) in words
@@ -115,7 +115,7 @@ class ProofRows:
         """Which cue a place is in, who speaks there, and whether its word is a doubt."""
         if not self.row_count():
             return "no text"
-        spans = word_spans(self.text(place[0]))
+        spans = self._text.spans(place[0], self.text(place[0]))
         number = next((n for n, (_, end) in enumerate(spans) if place[1] <= end), len(spans) - 1)
         words = self._text.words_in(place[0])
         at = words[number][0] if 0 <= number < len(words) else self._text.cues_of(place[0])[0]

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Sequence
 from functools import lru_cache
 
 from tamarind.application.session import Session
@@ -10,14 +11,22 @@ from tamarind.captions.lines import break_lines
 from tamarind.desktop.proof.rows import Layout, Rows
 from tamarind.transcript.model import Cue, Transcript, Word
 from tamarind.transcript.survey import changed_range
+from tamarind.transcript.tokens import spans_of
 
 _WORD = re.compile(r"\S+")
 
 
 @lru_cache(maxsize=64)
-def word_spans(text: str) -> tuple[tuple[int, int], ...]:
-    """Where the words of a text stand; a keystroke asks that many times of the same row."""
+def _between_spaces(text: str) -> tuple[tuple[int, int], ...]:
+    """A keystroke asks that many times of the same row."""
     return tuple(match.span() for match in _WORD.finditer(text))
+
+
+def word_spans(text: str, words: Sequence[Word]) -> tuple[tuple[int, int], ...]:
+    """Where words stand in a text that has them in order, perhaps with more spaces."""
+    if text.isascii() or not any(word.glued for word in words):
+        return _between_spaces(text)
+    return spans_of(text, [word.text for word in words])
 
 
 class SheetText:
@@ -95,6 +104,10 @@ class SheetText:
             for place, word in enumerate(self.transcript.cues[cue].words)
         ]
 
+    def spans(self, row: int, text: str) -> tuple[tuple[int, int], ...]:
+        """Where a row's words stand in its text as it is shown."""
+        return word_spans(text, [word for _, _, word in self.words_in(row)])
+
     def row_of(self, cue: int) -> int | None:
         """The row of a cue; None where there is no such cue."""
         return self._rows.row_of(cue) if 0 <= cue < len(self.transcript.cues) else None
@@ -117,5 +130,5 @@ class SheetText:
         if cue.breaks is not None or self.recording_id is None:
             return cue.breaks or ()
         limits = self._session.styles.limits_of(self.recording_id)
-        texts = [word.text for word in cue.words]
+        texts = [word.token for word in cue.words]
         return break_lines(texts, limits, self.transcript.language)

@@ -52,7 +52,7 @@ class Spots:
 
     def words(self, row: int) -> list[PlacedWord]:
         """The words of a row with where they stand."""
-        spans = word_spans(self._shown.of(row))
+        spans = self._text.spans(row, self._shown.of(row))
         return [
             PlacedWord(cue, place, word, span)
             for (cue, place, word), span in zip(self._text.words_in(row), spans, strict=False)
@@ -70,7 +70,7 @@ class Spots:
     def words_before(self, spot: Spot) -> int:
         """How many words of a cue stand before an offset of it, most of their letters at least."""
         cue, offset = spot
-        spans = word_spans(self.shown_cue(cue))
+        spans = word_spans(self.shown_cue(cue), self._text.transcript.cues[cue].words)
         return sum(1 for start, end in spans if (start + end) / 2 < offset)
 
     def shown_cue(self, cue: int) -> str:
@@ -92,7 +92,7 @@ class Spots:
         if last - first == 1:
             yield first, 0
             return
-        spans = word_spans(self._shown.of(row))
+        spans = self._text.spans(row, self._shown.of(row))
         count = 0
         for cue in range(first, last):
             words = self._text.transcript.cues[cue].words

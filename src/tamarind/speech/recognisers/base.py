@@ -8,6 +8,7 @@ from typing import Protocol
 
 from tamarind.audio.decode import Samples
 from tamarind.speech.hearingoptions import HearingOptions
+from tamarind.transcript.tokens import joined
 
 
 @dataclass(frozen=True, slots=True)
@@ -38,8 +39,8 @@ class Hypothesis:
 
     @property
     def text(self) -> str:
-        """The words with spaces between them."""
-        return " ".join(word.text for word in self.words)
+        """The words as they are written."""
+        return joined(word.text for word in self.words)
 
 
 class Recogniser(Protocol):

@@ -41,6 +41,7 @@ from tamarind.speech.search import (
 )
 from tamarind.speech.terms import Candidate, TermFinder, with_offer, with_term
 from tamarind.transcript.languages import base_of, name_of
+from tamarind.transcript.tokens import joined
 
 LEVEL = 0.1
 """Segments are brought to this root mean square: the network is not indifferent to loudness."""
@@ -255,7 +256,7 @@ class SearchingRecogniser:
         if not candidates:
             return best
         texts = [best.words, *(with_term(best.words, candidate) for candidate in candidates)]
-        tokens = [self._vocabulary.encode(" " + " ".join(w.text for w in words)) for words in texts]
+        tokens = [self._vocabulary.encode(" " + joined(w.text for w in words)) for words in texts]
         scores = self._network.score(hidden, tokens, how)
         fits = self._aligner.fits(sound, [[w.text for w in words] for words in texts], said_by)
         odds = [

@@ -3,9 +3,13 @@
 from __future__ import annotations
 
 import re
+from bisect import bisect_left, bisect_right
 from collections.abc import Callable, Sequence
-from itertools import pairwise
+from itertools import accumulate, pairwise
 from typing import Protocol
+
+from tamarind.transcript.tokens import tokens_of
+from tamarind.transcript.unspaced import is_unspaced
 
 _DOUBLED_MARKS = re.compile(r"([,;:!?])\1+")
 
@@ -34,5 +38,27 @@ def words_of(tokens: Sequence[int], piece: Callable[[int], bytes]) -> list[tuple
     for start, stop in pairwise([*starts, len(tokens)]):
         joined = b"".join(piece(token) for token in tokens[start:stop])
         text = _DOUBLED_MARKS.sub(r"\1", joined.decode("utf-8", "replace").strip())
-        result.extend((part, range(start, stop)) for part in text.split())
+        if is_unspaced(text):
+            result.extend(_phrases(tokens, range(start, stop), piece))
+        else:
+            result.extend((part, range(start, stop)) for part in text.split())
+    return result
+
+
+def _phrases(
+    tokens: Sequence[int], places: range, piece: Callable[[int], bytes]
+) -> list[tuple[str, range]]:
+    """Text without spaces in phrases, each with all tokens that have bytes of it."""
+    pieces = [piece(tokens[place]) for place in places]
+    ends = list(accumulate(map(len, pieces)))
+    data = b"".join(pieces)
+    result: list[tuple[str, range]] = []
+    at = 0
+    for part in tokens_of(data.decode("utf-8", "replace")):
+        own = part.encode()
+        at = max(data.find(own, at), at)
+        first, last = bisect_right(ends, at), bisect_left(ends, at + len(own))
+        last = min(last, len(pieces) - 1)
+        result.append((part, range(places.start + min(first, last), places.start + last + 1)))
+        at += len(own)
     return result

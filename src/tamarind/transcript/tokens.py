@@ -1,0 +1,70 @@
+"""Texts as tokens, and back: words between spaces, and phrases of scripts without any.
+
+``joined(tokens_of(text))`` is the text with single spaces, whatever its script.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterable
+
+from tamarind.transcript.bounds import LONGEST_WORD
+from tamarind.transcript.unspaced import is_unspaced, letters_in, phrases_of
+
+BLANKS = " \t\r\f\v\u00a0"
+"""What counts for nothing at the ends of a line; the wide space of Chinese and Japanese does."""
+
+_WORD = re.compile(r"(?:\S|\u3000)+")
+
+
+class Glued(str):
+    """A token that stands without a space behind the one before it."""
+
+    __slots__ = ()
+
+
+def tokens_of(text: str) -> list[str]:
+    """The tokens of a text, none longer than ``LONGEST_WORD``."""
+    if is_unspaced(text):
+        # The wide space of these scripts is a mark of theirs, and stays where it is.
+        return [token for word in _WORD.findall(text) for token in _parted(word)]
+    words = text.split()
+    if max(map(len, words), default=0) <= LONGEST_WORD:
+        return words
+    return [token for word in words for token in _parted(word)]
+
+
+def joined(tokens: Iterable[str]) -> str:
+    """A text of its tokens."""
+    parts: list[str] = []
+    for token in tokens:
+        if parts and not isinstance(token, Glued):
+            parts.append(" ")
+        parts.append(token)
+    return "".join(parts)
+
+
+def spans_of(text: str, tokens: Iterable[str]) -> tuple[tuple[int, int], ...]:
+    """Where tokens stand in a text that has them in order, with any spaces between them."""
+    spans: list[tuple[int, int]] = []
+    at = 0
+    for token in tokens:
+        at = text.find(token[:1], at) if token else at
+        if at < 0:
+            break
+        spans.append((at, min(at + len(token), len(text))))
+        at += len(token)
+    return tuple(spans)
+
+
+def words_in(text: str) -> int:
+    """How many words a token counts for: in a script without spaces every letter is one."""
+    return max(letters_in(text), 1)
+
+
+def _parted(word: str) -> list[str]:
+    parts = phrases_of(word) if is_unspaced(word) else [word]
+    short = [
+        part[at : at + LONGEST_WORD] for part in parts for at in range(0, len(part), LONGEST_WORD)
+    ]
+    return [short[0], *map(Glued, short[1:])] if is_unspaced(word) else short
