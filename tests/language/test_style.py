@@ -18,7 +18,10 @@ from tamarind.language.housestyle import (
     Wording,
     read_style,
 )
+from tamarind.language.numbers import changes
 from tamarind.language.stylebook import SHIPPED, find, keep, own_styles, style_from
+from tamarind.language.typography import restyled
+from tamarind.transcript.tokens import joined, tokens_of
 from tests.support import FolderTest
 
 STRICT = HouseStyle(
@@ -28,6 +31,35 @@ STRICT = HouseStyle(
     Wording(True, ("um", "like"), Numbers.WORDS_BELOW, 13, Quotes.ANGLED, Dashes.EM, "US"),
     {"gap": Level.OFF, "filler": Level.MUST},
 )
+
+
+class OfTheLanguage(unittest.TestCase):
+    def test_quotes_and_their_spaces_are_those_of_the_language(self):
+        wording = Wording(quotes=Quotes.OF_THE_LANGUAGE)
+        for language, text, right in (
+            ("en-GB", 'He said "no".', "He said “no”."),
+            (
+                "fr",
+                'Il dit "oui" : où ? Là!',
+                "Il dit «\u202foui\u202f»\u202f: où\u202f? Là\u202f!",
+            ),
+            ("fr-CA", 'Il dit "oui" !', "Il dit «\u202foui\u202f» !"),
+            ("de", "Er sagte \"nein\" und 'ja'.", "Er sagte „nein“ und ‚ja‘."),
+            ("es", 'Dijo "agua". ¿Sí? ¡Sí!', "Dijo «agua». ¿Sí? ¡Sí!"),
+            ("ja", '彼は"水"と言った。', "彼は「水」と言った。"),
+            ("ru", 'Он сказал "вода".', "Он сказал «вода»."),
+        ):
+            new = restyled(text, wording, language)
+            self.assertEqual(new, right, language)
+            self.assertEqual(restyled(new, wording, language), right, language)
+            self.assertEqual(joined(tokens_of(new)), new, language)
+
+    def test_numbers_are_in_the_words_of_the_language(self):
+        wording = Wording(numbers=Numbers.WORDS_BELOW, figures_from=10)
+        for language, word in (("es", "tres"), ("de", "drei"), ("fr-CA", "trois"), ("en", "three")):
+            (change,) = changes("x 3 x 12 x".split(), wording, language)
+            self.assertEqual((change.first, change.new), (1, word))
+        self.assertEqual(changes("x 3 x".split(), wording, "haw"), [])
 
 
 class Files(FolderTest):

@@ -35,6 +35,16 @@ class Loops(unittest.TestCase):
         ):
             self.assertFalse(any(looping(text.split())), text)
 
+    def test_a_word_that_goes_round_in_itself_is_one(self):
+        for text in (
+            "4-4-4-4-4-4-4-4-4-4-4-4",
+            "尉尉尉尉尉尉尉尉尉尉尉尉尉尉尉尉",
+            "lalalalalalalalala",
+        ):
+            self.assertEqual(looping(["so", text]), [False, True], text)
+        for text in ("hahahahahaha", "nooooooo", "1-800-555-0100", "Donaudampfschiffahrt"):
+            self.assertEqual(looping([text]), [False], text)
+
     def test_marks_and_capitals_do_not_hide_a_loop(self):
         self.assertTrue(any(looping("So it goes. so it goes, So it goes!".split())))
 

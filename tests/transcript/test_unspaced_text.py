@@ -52,6 +52,14 @@ class Tokens(unittest.TestCase):
             self.assertNotIn(token[-1], "「（")
 
 
+class NoBreakSpaces(unittest.TestCase):
+    def test_they_stay_where_they_keep_a_mark_or_figure_and_are_spaces_elsewhere(self):
+        text = "Il dit «\u202foui\u202f»\u00a0: 10\u202f000 m à 5\u00a0%\u202f!"
+        self.assertEqual(joined(tokens_of(text)), text)
+        self.assertIn("10\u202f000", tokens_of(text))
+        self.assertEqual(tokens_of("the\u00a0wet\u00a0peat"), ["the", "wet", "peat"])
+
+
 class Kept(unittest.TestCase):
     def test_files_that_nothing_happened_to_are_the_same_to_the_byte(self):
         text = srt.read(CAPTIONS, "ja")

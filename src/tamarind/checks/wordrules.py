@@ -25,10 +25,9 @@ def findings(
     yield from _disfluencies(cue, texts, before, wording)
     yield from _sentences(cue, before, following, language)
     yield from _brackets(cue, texts)
-    english = language.partition("-")[0] == "en"
-    for change in changes(texts, wording) if english else ():
+    for change in changes(texts, wording, cue.language or language):
         yield _reword("numbers", cue, change.first, change.last, f"as {change.new}", change.new)
-    new = restyled(cue.text, wording)
+    new = restyled(cue.text, wording, cue.language or language)
     if new != cue.text:
         yield _reword("typography", cue, 0, len(texts), "other marks than the style's", new)
 

@@ -50,6 +50,7 @@ class Quotes(StrEnum):
     DOUBLE = "double"
     SINGLE = "single"
     ANGLED = "angled"
+    OF_THE_LANGUAGE = "of the language"
 
 
 class Dashes(StrEnum):

@@ -9,6 +9,7 @@ from functools import cache
 
 from tamarind.captions.functionwords import UNITS
 from tamarind.language.housestyle import Numbers, Wording
+from tamarind.transcript.languages import base_of
 
 _ONES = (
     "zero one two three four five six seven eight nine ten eleven twelve thirteen fourteen "
@@ -31,13 +32,15 @@ class NumberChange:
     new: str
 
 
-def changes(words: Sequence[str], wording: Wording) -> list[NumberChange]:
-    """Where a run of English words does not write its numbers as a style wants.
+def changes(words: Sequence[str], wording: Wording, language: str = "en") -> list[NumberChange]:
+    """Where a run of words does not write its numbers as a style wants. In other languages than
+    English only figures are told from words.
 
     "One" is left alone, since it is mostly no number; so are years said in two parts, decimals,
     and figures before a unit.
     """
-    if wording.numbers is Numbers.AS_THEY_ARE:
+    english = base_of(language) == "en"
+    if wording.numbers is Numbers.AS_THEY_ARE or not (english or _can_say(language)):
         return []
     least = wording.figures_from if wording.numbers is Numbers.WORDS_BELOW else 2
     found: list[NumberChange] = []
@@ -49,12 +52,12 @@ def changes(words: Sequence[str], wording: Wording) -> list[NumberChange]:
             unit = place + 1 < len(words) and _parted(words[place + 1])[0].casefold() in UNITS
             if value < least and not unit and wording.numbers is Numbers.WORDS_BELOW:
                 capital = place == 0 or words[place - 1][-1:] in ".?!…"
-                spelled = in_words(value)
+                spelled = in_words(value, language)
                 new = (spelled[0].upper() + spelled[1:] if capital else spelled) + marks
                 found.append(NumberChange(place, place + 1, new))
             place += 1
             continue
-        value, count = spoken_number(words, place)
+        value, count = spoken_number(words, place) if english else (0, 0)
         if count and value >= least:
             _, marks = _parted(words[place + count - 1])
             starts = place == 0 or words[place - 1][-1:] in ".?!…"
@@ -118,11 +121,23 @@ def _run(words: Sequence[str], place: int) -> int:
 
 
 @cache
-def in_words(value: int) -> str:
-    """A number read out in British English, as "twenty-three"."""
+def in_words(value: int, language: str = "en") -> str:
+    """A number read out, as "twenty-three" in British English."""
     import num2words
 
-    return str(num2words.num2words(value, lang="en_GB")).replace(",", "")
+    base = base_of(language)
+    said = num2words.num2words(value, lang="en_GB" if base == "en" else base)
+    return str(said).replace(",", "")
+
+
+@cache
+def _can_say(language: str) -> bool:
+    """Whether the numbers of a language are known."""
+    try:
+        in_words(7, language)
+    except (NotImplementedError, KeyError, ValueError):
+        return False
+    return True
 
 
 def _parted(word: str) -> tuple[str, str]:

@@ -18,10 +18,11 @@ def as_style_wants(transcript: Transcript, wording: Wording) -> Transcript:
     """The text without what a clean one leaves out, and with the style's quotes and dashes."""
     if wording.clean:
         transcript = cleaned(transcript, wording.fillers)
-    cues = tuple(_marked(cue, wording) for cue in transcript.cues)
+    usual = transcript.language
+    cues = tuple(_marked(cue, wording, cue.language or usual) for cue in transcript.cues)
     return replace(transcript, cues=cues)
 
 
-def _marked(cue: Cue, wording: Wording) -> Cue:
-    text = restyled(cue.text, wording)
+def _marked(cue: Cue, wording: Wording, language: str) -> Cue:
+    text = restyled(cue.text, wording, language)
     return cue if text == cue.text else retext(cue, text)

@@ -6,6 +6,7 @@ Such text is what sequence models write when the sound tells them nothing (Koene
 
 from __future__ import annotations
 
+import re
 from collections.abc import Sequence
 
 from tamarind.speech.alignment import TimedWord
@@ -18,6 +19,9 @@ LONGEST_PHRASE = 24
 REPEATS = {1: 5, 2: 4}
 FEWEST_REPEATS = 3
 """How often a phrase stands in a row to be a loop: single words may be said over and over."""
+
+_STUTTER = re.compile(r"(?=.{14})(.{1,6}?)\1{6,}")
+"""Laughter is shorter."""
 
 SPOKEN_SHARE = 0.1
 NEAR_SPEECH_MS = 200
@@ -50,9 +54,10 @@ def invented(
 
 
 def looping(words: Sequence[str]) -> list[bool]:
-    """The words that repeat a phrase over and over; the first time it stands is not marked."""
+    """The words that repeat a phrase over and over; the first time it stands is not marked. A long
+    word that is nothing but the same few letters again and again is one too."""
     plain = [bare(word) for word in words]
-    marked = [False] * len(words)
+    marked = [_STUTTER.search(word) is not None for word in plain]
     for length in range(1, LONGEST_PHRASE + 1):
         needed = REPEATS.get(length, FEWEST_REPEATS)
         same = 0

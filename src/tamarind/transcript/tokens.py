@@ -14,7 +14,11 @@ from tamarind.transcript.unspaced import is_unspaced, letters_in, phrases_of
 BLANKS = " \t\r\f\v\u00a0"
 """What counts for nothing at the ends of a line; the wide space of Chinese and Japanese does."""
 
-_WORD = re.compile(r"(?:\S|\u3000)+")
+_WORD = re.compile(r"(?:\S|[\u3000\u00a0\u202f])+")
+_PLAIN_SPACE = re.compile(
+    r"(?<![\d«‹„“–—-])[\u00a0\u202f](?![\d»›”;:!?%‰°€$£–—-])|^[\u00a0\u202f]+|[\u00a0\u202f]+$"
+)
+"""A no-break space that keeps no mark or figure with what it belongs to is one like others."""
 
 
 class Glued(str):
@@ -24,8 +28,11 @@ class Glued(str):
 
 
 def tokens_of(text: str) -> list[str]:
-    """The tokens of a text, none longer than ``LONGEST_WORD``."""
-    if is_unspaced(text):
+    """The tokens of a text, none longer than ``LONGEST_WORD``. A mark or a figure that a no-break
+    space keeps with a word is in one token with it."""
+    if "\u00a0" in text or "\u202f" in text:
+        text = _PLAIN_SPACE.sub(" ", text)
+    if is_unspaced(text) or "\u00a0" in text or "\u202f" in text:
         # The wide space of these scripts is a mark of theirs, and stays where it is.
         return [token for word in _WORD.findall(text) for token in _parted(word)]
     words = text.split()

@@ -128,6 +128,7 @@ def wording_page(changed: Changed) -> Fields:
             "‘single’": Quotes.SINGLE,
             "«angled»": Quotes.ANGLED,
             '"straight"': Quotes.STRAIGHT,
+            "as the language has them": Quotes.OF_THE_LANGUAGE,
         },
     )
     page.add_choice(

@@ -14,6 +14,7 @@ from tamarind.transcript.survey import changed_range
 from tamarind.transcript.tokens import spans_of
 
 _WORD = re.compile(r"\S+")
+_NO_BREAK = re.compile("[\u00a0\u202f\u3000]")
 
 
 @lru_cache(maxsize=64)
@@ -24,7 +25,7 @@ def _between_spaces(text: str) -> tuple[tuple[int, int], ...]:
 
 def word_spans(text: str, words: Sequence[Word]) -> tuple[tuple[int, int], ...]:
     """Where words stand in a text that has them in order, perhaps with more spaces."""
-    if text.isascii() or not any(word.glued for word in words):
+    if text.isascii() or not (_NO_BREAK.search(text) or any(word.glued for word in words)):
         return _between_spaces(text)
     return spans_of(text, [word.text for word in words])
 
