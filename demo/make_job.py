@@ -2,9 +2,10 @@
 
     .venv/bin/python demo/make_job.py
 
-Hears the recordings with the built-in recogniser, then does what a person would have done: the
-memo is proofed and translated, half the interview is proofed, the lecture is a plain draft, and
-the round-table has not been heard. Only needed when a script or the job's format changes.
+Hears the recordings, then does what a person would have done: the memo is proofed and translated,
+half the interview is proofed, the lecture and the neighbour's story, which is Italian, are plain
+drafts, and the round-table has not been heard. Only needed when a script or the job's format
+changes.
 """
 
 from __future__ import annotations
@@ -46,6 +47,9 @@ def main() -> None:
     lecture = _add(store, "Water table lecture.mp4")
     memo = _add(store, "Site memo, north drain.ogg")
     _add(store, "Volunteers round table.wav")
+    neighbour = _add(store, "Neighbour, in Italian.ogg")
+    italian = replace(HOW, language="it")
+    _save(store, neighbour, _hear(store, neighbour, italian), how=italian)
     _save(store, lecture, _hear(store, lecture))
     _save(store, interview, _proofed(_hear(store, interview), "warden-interview", 0.5))
     finished = _proofed(_hear(store, memo), "north-drain-memo", 1.0)
@@ -70,14 +74,14 @@ def _add(store: JobStore, name: str) -> Recording:
     return recording
 
 
-def _hear(store: JobStore, recording: Recording) -> Transcript:
+def _hear(store: JobStore, recording: Recording, how: HearingOptions = HOW) -> Transcript:
     """The draft, which the job keeps."""
     cues: list[Cue] = []
-    for event in do(Hear(recording.id, recording.path, HOW)):
+    for event in do(Hear(recording.id, recording.path, how)):
         if isinstance(event, Heard):
             cues.extend(event.cues)
     store.save_draft(recording.id, cues)
-    return Transcript("en", tuple(cues))
+    return Transcript(how.language, tuple(cues))
 
 
 def _proofed(heard: Transcript, script: str, share: float) -> Transcript:
@@ -119,11 +123,17 @@ def _translated(transcript: Transcript) -> Track:
     return track
 
 
-def _save(store: JobStore, recording: Recording, text: Transcript, *tracks: Track) -> None:
+def _save(
+    store: JobStore,
+    recording: Recording,
+    text: Transcript,
+    *tracks: Track,
+    how: HearingOptions = HOW,
+) -> None:
     before = store.document(recording.id)
     store.save_document(recording.id, before, Document(text, tracks))
     store.save_recording(
-        replace(recording, state=State.DRAFT, heard_until=recording.duration, how=HOW)
+        replace(recording, state=State.DRAFT, heard_until=recording.duration, how=how)
     )
 
 

@@ -1,4 +1,5 @@
-"""Make the demo's four recordings from their scripts, with Debian's ``flite``.
+"""Make the demo's five recordings from their scripts, with Debian's ``flite``, and the Italian one
+with ``festival`` and ``festvox-italp16k``.
 
     .venv/bin/python demo/make_media.py
 
@@ -31,6 +32,8 @@ VOICES = {
     "Pat": ("awb", 1.0),
     "Robin": ("rms", 1.0),
 }
+ITALIAN = {"Teresa": "voice_lp_diphone"}
+"""Speakers whom Festival speaks for, by its voices."""
 
 
 @dataclass
@@ -57,6 +60,8 @@ def read_script(name: str) -> list[Turn]:
 
 def speak(turn: Turn) -> np.ndarray:
     """A turn as float32 at 16 kHz."""
+    if turn.speaker in ITALIAN:
+        return _spoken_by_festival(turn.text, ITALIAN[turn.speaker])
     voice, stretch = VOICES[turn.speaker]
     with tempfile.NamedTemporaryFile(suffix=".wav") as file:
         subprocess.run(
@@ -64,6 +69,18 @@ def speak(turn: Turn) -> np.ndarray:
              "-t", turn.text, "-o", file.name],
             check=True,
         )  # fmt: skip
+        with wave.open(file.name) as sound:
+            assert sound.getframerate() == RATE, sound.getframerate()
+            data = np.frombuffer(sound.readframes(sound.getnframes()), np.int16)
+    return data.astype(np.float32) / 32768
+
+
+def _spoken_by_festival(text: str, voice: str) -> np.ndarray:
+    with tempfile.NamedTemporaryFile(suffix=".wav") as file:
+        said = text.replace('"', "")
+        program = f'({voice}) (set! said (Utterance Text "{said}")) (utt.synth said)'
+        program += f' (utt.save.wave said "{file.name}" \'riff)'
+        subprocess.run(["festival", "--pipe"], input=program.encode("latin-1"), check=True)
         with wave.open(file.name) as sound:
             assert sound.getframerate() == RATE, sound.getframerate()
             data = np.frombuffer(sound.readframes(sound.getnframes()), np.int16)
@@ -190,9 +207,11 @@ def _add_picture(
 
 
 def main() -> None:
-    """Write all four recordings into demo/media."""
+    """Write all five recordings into demo/media."""
     media = HERE / "media"
     media.mkdir(exist_ok=True)
+    neighbour, _ = record("neighbour-in-italian", 6)
+    write(media / "Neighbour, in Italian.ogg", neighbour, "libopus", 32_000)
     interview, _ = record("warden-interview", 1)
     write(media / "Warden interview.m4a", interview, "aac", 48_000)
     lecture, slides = record("water-table-lecture", 2)

@@ -51,7 +51,7 @@ class Exporting(WindowTest):
     def test_the_preview_is_the_very_bytes_that_are_written(self):
         self.tick(*self.panel.kinds)
         self.panel.languages["es"].setChecked(True)
-        self.assertEqual(len(self.screen.files), 8 * 4)
+        self.assertEqual(len(self.screen.files), 8 * 5)
         shown = {}
         for file in list(self.screen.files):
             self.preview(file.name)

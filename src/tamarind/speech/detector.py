@@ -175,7 +175,7 @@ def _flat(weight: Floats) -> Floats:
 
 
 def _logistic(x: Floats) -> Floats:
-    return np.asarray(1 / (1 + np.exp(-x)), np.float32)
+    return np.asarray(1 / (1 + np.exp(-np.clip(x, -80, 80))), np.float32)
 
 
 def _network_file() -> Path:

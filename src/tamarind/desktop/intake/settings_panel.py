@@ -293,10 +293,12 @@ class SettingsPanel(QWidget):
             value = box.currentData()
             self._change(lambda how: field.put(how, value))
 
-        if field not in LANGUAGES:
-            return _choice(field.name, field.options, changed)
-        box: QComboBox = LanguageBox(tuple(field.options.items()))
-        _prepare(box, field.name, changed)
+        box: QComboBox
+        if field in LANGUAGES:
+            box = LanguageBox(tuple(field.options.items()))
+            _prepare(box, field.name, changed)
+        else:
+            box = _choice(field.name, field.options, changed)
         return box
 
     def _row(self, field: HearingField) -> tuple[str, QComboBox]:
