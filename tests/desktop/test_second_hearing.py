@@ -3,9 +3,12 @@
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QLabel, QPushButton
 
-from tamarind.desktop.proof.second_hearing import WAYS
+from tamarind.desktop.proof.second_hearing import WAYS, ways_for
+from tamarind.speech.hearingoptions import HearingOptions
+from tamarind.speech.recognisers.shelf import own_shelf
 from tamarind.transcript.edits import with_empty_cues
 from tests.desktop.support import WindowTest
+from tests.speech.tinymodel import make_model
 
 ALT = Qt.KeyboardModifier.AltModifier
 CTRL = Qt.KeyboardModifier.ControlModifier
@@ -66,14 +69,27 @@ class SecondHearing(WindowTest):
         self.write(3, 2, "alligator")
         self.assertNotIn("crocodile", self.shown())
 
+    def test_every_recogniser_that_hears_the_language_is_another_ear(self):
+        make_model(self.folder / "moor tongues")
+        own_shelf().add(self.folder / "moor tongues")
+        by_name = {
+            words.removeprefix("Another ear: "): way(HearingOptions()).recogniser
+            for words, way in ways_for(HearingOptions()).items()
+            if words not in WAYS
+        }
+        self.assertEqual(by_name["moor tongues"], str(self.folder / "moor tongues"))
+        self.assertEqual(by_name["the multilingual one"], "many")
+        self.assertIn("by dictionary, less accurate", by_name)
+        welsh = [words for words in ways_for(HearingOptions("cy")) if words not in WAYS]
+        self.assertEqual(welsh, ["Another ear: moor tongues"])
+        english = ways_for(HearingOptions(recogniser="many"))
+        self.assertIn("Another ear: the built-in one", english)
+
     def test_a_way_that_cannot_be_is_told_in_a_sentence_and_the_text_stays(self):
         before = self.sheet.transcript
         recording = self.session.shown_recording()
         recording.path.unlink()
-        WAYS["cleaned for this test"] = WAYS["Thorough, less hum and hiss"]
-        self.addCleanup(WAYS.pop, "cleaned for this test")
-        self.again.way.addItem("cleaned for this test")
-        self.again.way.setCurrentText("cleaned for this test")
+        self.again.way.setCurrentText("Thorough, less hum and hiss")
         # It is known at once, before a worker is asked.
         self.key(KEY.Key_A, ALT)
         self.wait(lambda: any("is no longer there" in text for text in self.shown()), 20)

@@ -6,18 +6,21 @@ import heapq
 import time
 from collections.abc import Sequence
 from dataclasses import dataclass
+from pathlib import Path
 
 import numpy as np
 
 from tamarind.audio.peaks import PEAK_MS, Peaks
 from tamarind.speech.hearingoptions import Care, HearingOptions
 from tamarind.speech.recognisers.catalogue import MANY, best_for
+from tamarind.speech.recognisers.offered import offer_for
+from tamarind.speech.recognisers.slowness import measured
 
 TYPICAL_SPEEDS = {Care.QUICK: 25.0, Care.THOROUGH: 14.0}
 """Recorded seconds heard in a second on two ordinary cores, before there is a measurement."""
 
-_SLOWER = {MANY: 3.5}
-"""So many times as long as the built-in recogniser takes another."""
+SLOWNESS_OF_MANY = 3.5
+"""The multilingual recogniser takes so many times as long as the built-in one, whole command."""
 
 SPEED_OF_VOICES = 120.0
 """Recorded seconds gone through for voices in a second."""
@@ -136,8 +139,19 @@ class Stopwatch:
 
 def expected_seconds(length: float, how: HearingOptions) -> float:
     """How long a recording of ``length`` seconds may take."""
-    hearing = length / TYPICAL_SPEEDS[how.care] * _SLOWER.get(best_for(how), 1.0)
+    hearing = length / TYPICAL_SPEEDS[how.care] * _slowness(best_for(how))
     return hearing + length / SPEED_OF_VOICES * how.voices.wanted
+
+
+def _slowness(recogniser: str) -> float:
+    """How many times as long as the built-in recogniser one takes, by measurement or its size."""
+    if recogniser == MANY:
+        return SLOWNESS_OF_MANY
+    folder = Path(recogniser)
+    if not folder.is_absolute():
+        return 1.0
+    offer = offer_for(folder.name)
+    return measured(folder) or (offer.slowness if offer else SLOWNESS_OF_MANY)
 
 
 def human(seconds: float) -> str:

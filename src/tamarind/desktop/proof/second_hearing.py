@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass, replace
+from functools import partial
 
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QVBoxLayout, QWidget
@@ -12,8 +13,10 @@ from tamarind.application.session import Session
 from tamarind.desktop.commands import DIFFERENCE, TEXT, command
 from tamarind.desktop.proof.sheet import ProofSheet
 from tamarind.desktop.widgets.parts import button, label
-from tamarind.speech.hearingoptions import Care, HearingOptions
-from tamarind.speech.recognisers.catalogue import DICTIONARY
+from tamarind.speech.hearingoptions import BUILTIN, Care, HearingOptions
+from tamarind.speech.recognisers.catalogue import ENGLISH_ONLY, best_for, hears, shipped
+from tamarind.speech.recognisers.shelf import folders_here
+from tamarind.transcript.languages import base_of
 from tamarind.transcript.model import Transcript, Word
 from tamarind.transcript.rehearing import (
     Difference,
@@ -33,9 +36,26 @@ WAYS: dict[str, Way] = {
         how, care=Care.THOROUGH, source=replace(how.source, clean=True)
     ),
     "Quick": lambda how: replace(how, care=Care.QUICK),
-    "Another ear: by the dictionary": lambda how: replace(how, recogniser=DICTIONARY),
 }
 LONGEST_MS = 10 * 60_000
+
+
+def ways_for(how: HearingOptions) -> dict[str, Way]:
+    """All ways to hear a recording again: other cares, and every other recogniser here that hears
+    its language."""
+    ways = dict(WAYS)
+    others = [(one.name, one.label) for one in shipped() if one.name != BUILTIN]
+    others += [(str(folder), folder.name) for folder in folders_here()]
+    if base_of(how.language) in ENGLISH_ONLY or how.recogniser != BUILTIN:
+        others.insert(0, (BUILTIN, "the built-in one"))
+    for name, words in others:
+        if name not in (how.recogniser, best_for(how)) and hears(name, how.language):
+            ways[f"Another ear: {words}"] = partial(_by, name)
+    return ways
+
+
+def _by(name: str, how: HearingOptions) -> HearingOptions:
+    return replace(how, recogniser=name)
 
 
 @dataclass(frozen=True, slots=True)
@@ -54,9 +74,11 @@ class SecondHearing(QWidget):
         super().__init__()
         self._session, self._sheet = session, sheet
         self._asked: _Asked | None = None
+        self._heard_by = ""
         self._open: tuple[Difference, ...] = ()
         self.way = QComboBox()
         self.way.setAccessibleName("Way of the second hearing")
+        self._ways = dict(WAYS)
         self.way.addItems(list(WAYS))
         self._start = button("Recognise again", self.start, "link", "{hear_again}")
         self._stop = button("Cancel", self.stop, "link")
@@ -102,7 +124,24 @@ class SecondHearing(QWidget):
         self.stop()
         self._set_open(())
         self._note.setText("")
+        self._offer_ways()
         self._show()
+
+    def showEvent(self, event: object) -> None:
+        """Models may have come since."""
+        self._offer_ways()
+
+    def _offer_ways(self) -> None:
+        recording = self._session.shown_recording()
+        if recording is None:
+            return
+        ways = ways_for(recording.how)
+        if list(ways) != list(self._ways):
+            chosen = self.way.currentText()
+            self.way.clear()
+            self.way.addItems(list(ways))
+            self.way.setCurrentIndex(max(self.way.findText(chosen), 0))
+        self._ways = ways
 
     @property
     def has_differences(self) -> bool:
@@ -137,7 +176,11 @@ class SecondHearing(QWidget):
         if part[1] - part[0] > LONGEST_MS:
             self._say("That is more than ten minutes; choose fewer cues.")
             return
-        how = WAYS[self.way.currentText()](recording.how)
+        how = self._ways[self.way.currentText()](recording.how)
+        spoken = {cue.language for cue in text.cues[first : last + 1]}
+        if len(spoken) == 1:
+            how = replace(how, language=spoken.pop() or how.language, others=())
+        self._heard_by = self.way.currentText().removeprefix("Another ear: ")
         self._asked = _Asked(
             recording.id,
             tuple(cue.id for cue in text.cues[slice(*around)]),
@@ -222,7 +265,8 @@ class SecondHearing(QWidget):
         if found:
             self._sheet.cue_caret.go_to_word(rows[found[0].cue], found[0].first)
             count = len(found)
-            self._note.setText("One difference" if count == 1 else f"1 of {count} differences")
+            said = "One difference" if count == 1 else f"1 of {count} differences"
+            self._note.setText(f"{said} · heard: {self._heard_by}")
         elif self._take.isVisible():
             self._note.setText("All differences are settled.")
         self._show()

@@ -123,6 +123,14 @@ def choice(name: str) -> Choice:
     return Choice(str(folder), f"the model in {folder.name}", model.languages)
 
 
+def hears(name: str, language: str) -> bool:
+    """Whether there is such a recogniser here, and it hears a language."""
+    try:
+        return choice(name).hears(language)
+    except RecogniserError:
+        return False
+
+
 def check(how: HearingOptions) -> None:
     """Raise RecogniserError if nothing would hear the language in the chosen way."""
     chosen = choice(how.recogniser)
