@@ -157,6 +157,7 @@ class Commands(CommandTest):
                 "bad.wav", "--dask", cluster.scheduler_address,
             )  # fmt: skip
         self.assertEqual(status, 3, told)
+        self.assertTrue((self.folder / "beckett.srt").is_file(), told)
         self.assertIn("water table", (self.folder / "beckett.srt").read_text())
         self.assertTrue((self.folder / "two_cities.srt").is_file(), told)
         status, _, told = self.run_command(

@@ -54,9 +54,8 @@ class CueCaret:
             spans = word_spans(self._spots.shown_cue(place), cue.words)
             offset = spans[word][0] if word < len(spans) else 0
         else:
-            before = cue.words[:word] if word < len(cue.words) else ()
-            offset = len(text_of(cue.words[: len(before) + 1])) - len(cue.words[len(before)].text)
-            offset = offset if before else 0
+            up_to = cue.words[: word + 1] if word < len(cue.words) else cue.words[:1]
+            offset = len(text_of(up_to)) - len(up_to[-1].text) if up_to else 0
         self.go_to((place, offset))
 
     def choose_words(self, place: int, first: int, last: int) -> None:
