@@ -11,17 +11,22 @@ from tamarind.speech.hearing import Stretch
 from tamarind.speech.hearingoptions import HearingOptions
 from tamarind.speech.languageguess import Guess
 from tamarind.speech.recognisers.catalogue import MANY
+from tamarind.speech.recognisers.errors import RecogniserError
 from tamarind.transcript.languages import UNDETERMINED
 from tests.batch.test_bookmarks import place
 from tests.support import FolderTest, tone, words_of, write_wav
 
 
 class Identifier:
+    languages = ("en", "es", "it")
+
     def languages_heard(self, sound):
         raise AssertionError("the guesses are given")
 
 
 class SpokenLanguages(FolderTest):
+    many_is_broken, languages = False, ("en",)
+
     def events(self, how, guesses, confidence=0.9, by=None):
         """What a worker tells of a recording that sounds like ``guesses``; heard ``by`` name."""
         path = write_wav(self.folder / "a.wav", tone(4))
@@ -30,7 +35,10 @@ class SpokenLanguages(FolderTest):
         self.heard_with = []
 
         def tools_for(name):
-            return SimpleNamespace(recogniser=Identifier() if name == MANY else None)
+            if name == MANY and self.many_is_broken:
+                raise RecogniserError("a half is missing")
+            own = SimpleNamespace(languages=self.languages)
+            return SimpleNamespace(recogniser=Identifier() if name == MANY else own)
 
         def hear(_samples, _tools, how, *_):
             self.heard_with.append(how)
@@ -69,6 +77,17 @@ class SpokenLanguages(FolderTest):
         events = self.events(HearingOptions("en"), other, confidence=0.3)
         self.assertIn(LanguageHeard(1, other), events)
         self.assertTrue(any(isinstance(event, Heard) for event in events))
+
+    def test_where_nothing_can_tell_hearing_goes_on(self):
+        self.many_is_broken = True
+        events = self.events(HearingOptions("en"), (Guess("es", 0.97),), confidence=0.3)
+        self.assertFalse(any(isinstance(event, LanguageHeard) for event in events))
+        self.assertIsInstance(events[-1], Done)
+
+    def test_a_recogniser_that_knows_no_language_is_not_doubted(self):
+        self.languages = ()
+        events = self.events(HearingOptions("en"), (Guess("es", 0.97),), confidence=0.3)
+        self.assertFalse(any(isinstance(event, LanguageHeard) for event in events))
 
     def test_words_that_sound_well_are_not_doubted(self):
         events = self.events(HearingOptions("en"), (Guess("es", 0.97),), confidence=0.9)

@@ -78,7 +78,7 @@ def hear_recording(task: Hear, tools_for: Callable[[str], Tools]) -> Iterator[Ev
     watch = Stopwatch(outlook, _time_of(place, start))
     stretches = hear(*what, finder)
     for stretch in stretches:
-        yield from spoken.check_words(stretch.words)
+        yield from spoken.check_words(stretch.words, loaded)
         tags = [tag if tag != how.language else "" for tag in stretch.languages]
         tags = [] if how.into_english else tags
         tags = tags or [""] * len(stretch.words)

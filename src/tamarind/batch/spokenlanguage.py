@@ -15,6 +15,7 @@ from tamarind.speech.identification import LanguageIdentifier, identify
 from tamarind.speech.languageguess import Guess, is_sure, question, speaks_against
 from tamarind.speech.recognisers.catalogue import MANY, languages_of_many
 from tamarind.speech.recognisers.errors import RecogniserError
+from tamarind.system.log import logger
 from tamarind.transcript.languages import UNDETERMINED
 from tamarind.transcript.model import Word
 
@@ -67,15 +68,23 @@ class SpokenLanguage:
         if isinstance(tools.recogniser, LanguageIdentifier):
             yield from self._doubts(tools.recogniser)
 
-    def check_words(self, words: Sequence[Word]) -> Iterator[LanguageHeard]:
-        """The same by the first words, where they do not sound like anything."""
+    def check_words(self, words: Sequence[Word], tools: Tools) -> Iterator[LanguageHeard]:
+        """The same by the first words, where they do not sound like anything.
+
+        A recogniser that knows no languages has not promised anything. If nothing here can tell,
+        hearing goes on all the same.
+        """
         sure = [word.confidence for word in words if word.confidence is not None]
         if self._is_checked or len(sure) < ENOUGH_WORDS or not languages_of_many():
             return
-        if np.mean(sure) < STRANGE_BELOW:
-            many = self._tools_for(MANY).recogniser
-            if isinstance(many, LanguageIdentifier):
-                yield from self._doubts(many)
+        if np.mean(sure) < STRANGE_BELOW and tools.recogniser.languages:
+            try:
+                many = self._tools_for(MANY).recogniser
+            except RecogniserError as error:
+                logger.warning("the language could not be checked (%s)", error)
+            else:
+                if isinstance(many, LanguageIdentifier):
+                    yield from self._doubts(many)
         self._is_checked = True
 
     def _doubts(self, identifier: LanguageIdentifier) -> Iterator[LanguageHeard]:
