@@ -105,7 +105,7 @@ class Saved(WindowTest):
             dialog.ask_place()
         self.assertTrue(dialog.result())
         store = open_job(place).store
-        self.assertEqual(len(store.recordings()), 4)
+        self.assertEqual(len(store.recordings()), 5)
         shown = store.document(self.session.shown).transcript
         self.assertEqual(shown, self.session.texts.transcript(self.session.shown))
         store.close()
@@ -167,5 +167,5 @@ class Ended(WindowTest):
             for child in children:
                 self.assertFalse(Path(f"/proc/{child}/exe").exists(), "a worker lives on")
             store = open_job(job).store
-            self.assertEqual(len(store.recordings()), 4)
+            self.assertEqual(len(store.recordings()), 5)
             store.close()
