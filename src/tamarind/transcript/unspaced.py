@@ -6,21 +6,24 @@ are the words of such a text: they have times and can be doubts, and lines break
 
 from __future__ import annotations
 
+import re
+import unicodedata
 from collections.abc import Callable
 from functools import cache
 
-import regex
-
-_UNSPACED = regex.compile(r"[\p{Han}\p{Hiragana}\p{Katakana}\p{Thai}\p{Lao}\p{Khmer}\p{Myanmar}]")
-_KANA, _THAI = regex.compile(r"[\p{Hiragana}\p{Katakana}]"), regex.compile(r"\p{Thai}")
-_TRADITIONAL = frozenset("們這個來時說會過對還樣點裡為國學與實發現開門問東車馬鳥魚龍雲電")
-_NEVER_FIRST = regex.compile(
-    r"^[\p{Pe}\p{Pf}\p{Po}\p{M}\u3000ー々ぁぃぅぇぉっゃゅょァィゥェォッャュョ]+"
+_KANA = re.compile("[\u3041-\u30ff\u31f0-\u31ff\uff66-\uff9f]")
+_THAI = re.compile("[\u0e01-\u0e3a\u0e40-\u0e5b]")
+_UNSPACED = re.compile(
+    "[\u0e01-\u0e3a\u0e40-\u0e5b\u0e81-\u0edf\u1000-\u109f\u1780-\u17ff\u2e80-\u2fdf\u3005\u3007"
+    "\u3021-\u3029\u3038-\u303b\u3041-\u30ff\u31f0-\u31ff\u3400-\u4dbf\u4e00-\u9fff\uf900-\ufaff"
+    "\uff66-\uff9f\U00020000-\U000323af]"
 )
-"""What may not begin a line: closing marks, full stops, small kana."""
+"""Thai, Lao, Burmese, Khmer, Chinese, Japanese (blocks of the Unicode Standard)."""
 
-_NEVER_LAST = regex.compile(r"[\p{Ps}\p{Pi}]+$")
-"""What may not end one: opening marks."""
+_TRADITIONAL = frozenset("們這個來時說會過對還樣點裡為國學與實發現開門問東車馬鳥魚龍雲電")
+_NEVER_FIRST = frozenset("\u3000ー々ぁぃぅぇぉっゃゅょァィゥェォッャュョ")
+_CLOSING, _OPENING = frozenset(("Pe", "Pf", "Po", "Mn", "Mc", "Me")), frozenset(("Ps", "Pi"))
+"""What may not begin a line – closing marks, full stops, small kana – and what may not end one."""
 
 LONGEST_PHRASE = 12
 """Letters; a longer phrase may be broken anywhere, as far as marks allow."""
@@ -41,7 +44,7 @@ def letters_in(text: str) -> int:
 
 def adjoins(before: str, after: str) -> bool:
     """Whether no space belongs between the end of one text and the beginning of another."""
-    ends = _UNSPACED.match(before[-1:]) or _NEVER_FIRST.match(before[-1:])
+    ends = _UNSPACED.match(before[-1:]) or _closes(before[-1:])
     return bool(ends and _UNSPACED.match(after[:1]) and is_unspaced(before))
 
 
@@ -56,18 +59,21 @@ def phrases_of(text: str) -> list[str]:
     # Closing marks go with what they close, opening ones with what they open.
     result: list[str] = []
     for part in parts:
-        if result and (opening := _NEVER_LAST.search(result[-1])):
-            result[-1] = result[-1][: opening.start()]
-            part = opening[0] + part
+        while result and unicodedata.category(result[-1][-1]) in _OPENING:
+            part = result[-1][-1] + part
+            result[-1] = result[-1][:-1]
             if not result[-1]:
                 result.pop()
-        match = _NEVER_FIRST.match(part) if result else None
-        if match:
-            result[-1] += match[0]
-            part = part[match.end() :]
+        while result and part and _closes(part[0]):
+            result[-1] += part[0]
+            part = part[1:]
         if part:
             result.append(part)
     return result
+
+
+def _closes(letter: str) -> bool:
+    return letter in _NEVER_FIRST or (letter != "" and unicodedata.category(letter) in _CLOSING)
 
 
 def _parser_for(text: str) -> Callable[[str], list[str]]:
