@@ -5,8 +5,12 @@ import unittest
 import numpy as np
 
 from tamarind.audio import soundcache
+from tamarind.speech.alignment import Aligner
+from tamarind.speech.hearing import Tools, hear
+from tamarind.speech.hearingoptions import HearingOptions
 from tamarind.speech.identification import identify, languages_in
 from tamarind.speech.languageguess import Guess, is_sure, question, speaks_against
+from tamarind.speech.recognisers.base import HeardWord, Hypothesis
 from tests.support import FolderTest, human_recording
 
 RATE = 16_000
@@ -74,6 +78,44 @@ class WhatFollows(unittest.TestCase):
         asked = question(unsure)
         self.assertIn("Swedish (50%) or Norwegian (40%)", asked)
         self.assertNotIn("Danish", asked)
+
+
+class TwoEars:
+    """Tells two languages by their loudness, and says in which it was asked to hear."""
+
+    languages = ("fr", "ru")
+
+    def __init__(self):
+        self.asked = []
+
+    def languages_heard(self, sound):
+        loud = float(np.abs(sound).max()) > 0.1
+        return {"fr": 0.97, "ru": 0.02} if loud else {"fr": 0.02, "ru": 0.97}
+
+    def hear(self, segments, how):
+        self.asked += [(how.language, how.others, len(one) / RATE) for one in segments]
+        return [[Hypothesis((HeardWord(f"{how.language}-word", 0.9),), 0.0)] for _ in segments]
+
+
+class SeveralLanguages(FolderTest):
+    def test_each_stretch_is_heard_in_its_language_in_pieces_as_long_as_they_can_be(self):
+        loud = said("beckett.wav")
+        loud = loud / np.abs(loud).max() * 0.5
+        sound = np.concatenate([loud, np.zeros(RATE, np.float32), loud * 0.1]).astype(np.float32)
+        ears = TwoEars()
+        how = HearingOptions("fr", others=("ru",))
+        tools = Tools(ears, Aligner(), None)
+        found = list(hear(sound, tools, how, (0, len(sound) * 1000 // RATE)))
+        words = [word for stretch in found for word in stretch.words]
+        tags = [tag for stretch in found for tag in stretch.languages]
+        self.assertEqual([word.text.split("-")[0] for word in words], tags)
+        self.assertEqual(list(dict.fromkeys(tags)), ["fr", "ru"])
+        border = len(loud) / RATE * 1000
+        self.assertTrue(
+            all((w.start > border) == (t == "ru") for w, t in zip(words, tags, strict=True))
+        )
+        self.assertTrue(all(others == () for _, others, _ in ears.asked))
+        self.assertGreater(max(length for _, _, length in ears.asked), 4)
 
 
 class Turns(unittest.TestCase):

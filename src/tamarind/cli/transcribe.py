@@ -339,7 +339,9 @@ def _how(options: argparse.Namespace) -> HearingOptions:
             raise ValueError(f"{options.glossary}: {error.strerror}.") from None
         except FormatError as error:
             raise ValueError(f"{options.glossary}: {error}") from None
-    language, *others = filter(None, map(str.strip, options.language.split(",")))
+    language, *others = [one.strip() for one in options.language.split(",")]
+    if not all((language, *others)) or (others and FIND in (language, *others)):
+        raise ValueError("--language is a tag such as es, some with commas between, or find.")
     return HearingOptions(
         UNDETERMINED if language == FIND else language,
         Care(options.care),

@@ -30,11 +30,12 @@ from tamarind.speech.diarisation.encoder import VoiceEncoder
 from tamarind.speech.diarisation.finder import VoiceFinder
 from tamarind.speech.edges import snapped
 from tamarind.speech.hearingoptions import HearingOptions
+from tamarind.speech.identification import LanguageIdentifier, languages_in
 from tamarind.speech.inventions import INVENTED_CONFIDENCE, invented
 from tamarind.speech.overlaps import merged
 from tamarind.speech.pronouncer import ENGLISH, SILENT, pronouncer_for
 from tamarind.speech.recognisers.base import Hypothesis, Recogniser
-from tamarind.speech.segments import OVERLAP, QUIET_MS, TURN_MS, Segment, cut, settled
+from tamarind.speech.segments import OVERLAP, QUIET_MS, TURN_MS, Segment, cut, grouped, settled
 from tamarind.speech.unheard import unheard
 from tamarind.transcript.model import Word
 from tamarind.transcript.tokens import Glued
@@ -97,14 +98,14 @@ def hear(
     voices = _voices(how, levels, finder)
     start = min(part[0] * SAMPLE_RATE // 1000, len(samples))
     end = min(part[1] * SAMPLE_RATE // 1000, len(samples))
-    blocks = _blocks(samples, start, end, how, bookmark)
+    blocks = _blocks(samples, start, end, how, tools.recogniser, bookmark)
     for block, hypotheses in _recognised(blocks, tools, how):
         words, speech = _words_of(block, hypotheses, tools, how)
         missed = tuple(unheard(speech, words))
         spoken_by = tuple(voices(words))
         known = finder.mark(block.heard_until) if finder else None
         mark = replace(block.bookmark, voices=known)
-        languages = _languages_of(words, block, hypotheses) if how.others else ()
+        languages = _languages_of(words, block) if how.others else ()
         yield Stretch(words, spoken_by, block.heard_until, block.is_last, missed, mark, languages)
         forget(samples)
         trim()
@@ -114,12 +115,14 @@ def hear(
 class _Block:
     """A piece of sound that is worked through at once.
 
-    ``origin`` is the sample at which ``activity`` starts, in which the segments have their frames.
+    ``origin`` is the sample at which ``activity`` starts, in which the segments have their frames;
+    ``languages`` are those that are spoken in them.
     """
 
     activity: Activity
     origin: int
     segments: Sequence[Segment]
+    languages: Sequence[str]
     sounds: Sequence[Samples]
     heard_until: int
     is_last: bool
@@ -127,7 +130,12 @@ class _Block:
 
 
 def _blocks(
-    samples: Samples, start: int, end: int, how: HearingOptions, bookmark: Bookmark | None
+    samples: Samples,
+    start: int,
+    end: int,
+    how: HearingOptions,
+    recogniser: Recogniser,
+    bookmark: Bookmark | None,
 ) -> Iterator[_Block]:
     """The sound in pieces that end where no word is cut."""
     waiting, origin = (bookmark.waiting, bookmark.origin) if bookmark else (NO_ACTIVITY, start)
@@ -137,13 +145,23 @@ def _blocks(
         done = len(waiting)
         if not is_last:
             segments, done = _settled(segments, done)
-        sounds = [samples[origin + c.first * FRAME : origin + c.last * FRAME] for c in segments]
+        languages = [how.language] * len(segments)
+        if how.others and isinstance(recogniser, LanguageIdentifier):
+            # Told apart in short pieces, heard in long ones.
+            parts = [_sound(samples, origin, segment) for segment in segments]
+            languages = languages_in(parts, how.languages, recogniser)
+            segments, languages = grouped(segments, languages)
+        sounds = [_sound(samples, origin, segment) for segment in segments]
         following = min(origin + done * FRAME, end)
         heard_until = round(following * 1000 / SAMPLE_RATE)
         rest = waiting.since(done)
         mark = Bookmark(measured.border, measured.memory, following, rest, measured.block_ms)
-        yield _Block(waiting, origin, segments, sounds, heard_until, is_last, mark)
+        yield _Block(waiting, origin, segments, languages, sounds, heard_until, is_last, mark)
         waiting, origin = rest, following
+
+
+def _sound(samples: Samples, origin: int, segment: Segment) -> Samples:
+    return samples[origin + segment.first * FRAME : origin + segment.last * FRAME]
 
 
 def _recognised(
@@ -152,7 +170,14 @@ def _recognised(
     """Each block with its best readings; the next one is recognised while one is being used."""
 
     def recognise(block: _Block) -> list[Hypothesis]:
-        return [best for best, *_others in tools.recogniser.hear(block.sounds, how)]
+        results: list[Hypothesis] = [Hypothesis((), 0.0)] * len(block.sounds)
+        for language in dict.fromkeys(block.languages):
+            own = [place for place, tag in enumerate(block.languages) if tag == language]
+            alone = replace(how, language=language, others=())
+            heard = tools.recogniser.hear([block.sounds[place] for place in own], alone)
+            for place, (best, *_others) in zip(own, heard, strict=True):
+                results[place] = best
+        return results
 
     with ThreadPoolExecutor(1) as ahead:
         waiting: deque[tuple[_Block, Future[list[Hypothesis]]]] = deque()
@@ -251,7 +276,7 @@ def _words_of(
     sounds = block.sounds
     speech = [_speech_within(block.activity, segment, how) for segment in block.segments]
     texts = [[word.text for word in best.words] for best in hypotheses]
-    spoken_in = [best.language or how.language for best in hypotheses]
+    spoken_in = block.languages
     aligned: list[list[TimedWord]] = [[] for _ in sounds]
     for language in dict.fromkeys(spoken_in):
         said_by = SILENT if how.into_english else pronouncer_for(language)
@@ -278,16 +303,12 @@ def _words_of(
     return tuple(_in_order(words)), spoken
 
 
-def _languages_of(
-    words: Sequence[Word], block: _Block, hypotheses: Sequence[Hypothesis]
-) -> tuple[str, ...]:
+def _languages_of(words: Sequence[Word], block: _Block) -> tuple[str, ...]:
     """The language of each word, by the segment that it lies in."""
     starts = [
         (block.origin + segment.first * FRAME) * 1000 // SAMPLE_RATE for segment in block.segments
     ]
-    return tuple(
-        hypotheses[max(bisect_right(starts, word.start) - 1, 0)].language for word in words
-    )
+    return tuple(block.languages[max(bisect_right(starts, word.start) - 1, 0)] for word in words)
 
 
 def _certain(

@@ -67,6 +67,26 @@ def cut(
     ]
 
 
+def grouped(segments: Sequence[Segment], kinds: Sequence[str]) -> tuple[list[Segment], list[str]]:
+    """Successive segments of one kind put together as ``cut`` would have them, and their kinds."""
+    found: list[Segment] = []
+    found_kinds: list[str] = []
+    run: list[tuple[int, int]] = []
+    for place, (segment, kind) in enumerate(zip(segments, kinds, strict=True)):
+        run.append((segment.first, segment.last))
+        following = segments[place + 1] if place + 1 < len(segments) else None
+        if (
+            following is None
+            or kinds[place + 1] != kind
+            or (following.first - segment.last) * FRAME_MS >= QUIET_MS
+        ):
+            own = _divide(run)
+            found += own
+            found_kinds += [kind] * len(own)
+            run = []
+    return found, found_kinds
+
+
 def settled(segments: Sequence[Segment]) -> int:
     """How many segments from the first on are sure to stay if more sound follows.
 

@@ -28,14 +28,10 @@ class HeardWord:
 
 @dataclass(frozen=True, slots=True)
 class Hypothesis:
-    """One way to read a segment; ``score`` is the natural log of its probability.
-
-    ``language`` is the tag of the one that is spoken in it, where there are several.
-    """
+    """One way to read a segment; ``score`` is the natural log of its probability."""
 
     words: tuple[HeardWord, ...]
     score: float
-    language: str = ""
 
     @property
     def text(self) -> str:
