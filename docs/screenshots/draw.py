@@ -139,6 +139,7 @@ def draw(job: Path, wanted: set[str]) -> None:
     again = window.proof.again
     window.proof.sheet.caret.set((14, 0))
     window.proof.sheet.caret.set((20, 0), keep_anchor=True)
+    again.way.setCurrentText("Another ear: the multilingual one")
     again.start()
     wait(lambda: again._asked is None, 60)
     take("proof-second-hearing")

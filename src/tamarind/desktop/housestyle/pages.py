@@ -26,7 +26,7 @@ def captions_page(changed: Changed) -> Fields:
     page = Fields(changed)
     page.add_heading("LINES")
     page.add_number("line_length", "Letters in a line", 5, 200)
-    page.add_number("wide_line_length", "Of full width", 4, 100)
+    page.add_number("wide_line_length", "Full-width letters", 4, 100)
     page.add_number("lines", "Lines in a cue", 1, 6)
     page.add_choice(
         "speakers",
@@ -42,7 +42,7 @@ def captions_page(changed: Changed) -> Fields:
     page.add_heading("READING")
     page.add_rate("reading_speed", "Reading speed", 3, 100, "characters a second, at most")
     page.add_tick("counts_spaces", "spaces count")
-    page.add_rate("wide_reading_speed", "Of full width", 1, 50, "a second: 文字, かな, 한글")
+    page.add_rate("wide_reading_speed", "Full-width letters", 1, 50, "a second, at most")
     page.add_heading("TIMES")
     page.add_seconds("shortest", "Shortest", 60)
     page.add_seconds("longest", "Longest", 120)

@@ -78,6 +78,10 @@ class SecondHearing(QWidget):
         self._open: tuple[Difference, ...] = ()
         self.way = QComboBox()
         self.way.setAccessibleName("Way of the second hearing")
+        # Long words in the list do not make the desk wider than it is.
+        narrow = QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon
+        self.way.setSizeAdjustPolicy(narrow)
+        self.way.setMinimumContentsLength(8)
         self._ways = dict(WAYS)
         self.way.addItems(list(WAYS))
         self._start = button("Recognise again", self.start, "link", "{hear_again}")
