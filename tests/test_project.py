@@ -31,7 +31,7 @@ class Demo(FolderTest):
             self.assertLess(recording.path.stat().st_size, 4_000_000)
         states = [recording.state for recording in recordings]
         self.assertEqual(states.count(State.READY), 1)
-        self.assertEqual(states.count(State.DRAFT), 3)
+        self.assertEqual(states.count(State.DRAFT), 4)
 
 
 class Documents(unittest.TestCase):

@@ -50,7 +50,15 @@ class Card(QFrame):
         for line in (self._make_up, self._detail):
             line.setMinimumHeight(24)
         self.act = button("", self._do_act, "link")
-        self.languages = [button("", partial(self._choose_language, n), "link") for n in range(2)]
+        self.languages = [
+            button(
+                "",
+                partial(self._choose_language, n),
+                "link",
+                name=f"Language: {recording.path.name}",
+            )
+            for n in range(2)
+        ]
         self._cancel = button(
             "cancel",
             lambda: session.line.cancel(recording.id),
@@ -134,6 +142,7 @@ class Card(QFrame):
             for place, offer in enumerate(self.languages):
                 offer.setVisible(place < len(offers))
                 offer.setText(offers[place] if place < len(offers) else "")
+                offer.setAccessibleName(f"{offer.text() or 'Language'}: {recording.path.name}")
             self.act.setText(act)
             self.act.setAccessibleName(f"{act}: {recording.path.name}")
             self.act.setVisible(bool(act))
