@@ -10,7 +10,7 @@ from docx.oxml.ns import qn
 
 from tamarind.formats import documents, everything, srt, substation, ttml, vtt
 from tamarind.formats.captionfile import Mended
-from tamarind.formats.format import Options, Origin
+from tamarind.formats.format import Holds, Options, Origin
 from tamarind.formats.losses import in_words, losses
 from tamarind.formats.placing import anchor_of, is_exact, placement_of
 from tamarind.transcript.bounds import is_placement
@@ -77,7 +77,8 @@ class Styling(unittest.TestCase):
                   for tag in run._r.iter(qn("w:lang"))}  # fmt: skip
         self.assertEqual(marked, {"El agua sube.": "es", "água": "pt"})
         self.assertIn("languages of words (2)", in_words(losses(text, "srt")))
-        self.assertEqual(losses(text, "vtt"), {})
+        for suffix in ("vtt", "ttml", "html", "docx"):
+            self.assertNotIn(Holds.LANGUAGE, losses(text, suffix), suffix)
 
     def test_the_whole_files_language_is_no_cues_own(self):
         own = vtt.read("WEBVTT\n\n00:01.000 --> 00:02.000\n<lang en>Wet <i>peat</i></lang>\n", "en")

@@ -141,6 +141,12 @@ class TheModelThatComesAlong(FolderTest):
         with self.assertRaisesRegex(RecogniserError, "model.bin.part2 is missing"):
             carried.folder()
 
+    def test_english_of_other_languages_is_heard_by_what_knows_several(self):
+        for name in ("builtin", "dictionary", MANY):
+            self.assertEqual(
+                best_for(HearingOptions("fr", recogniser=name, into_english=True)), MANY
+            )
+
     def test_the_language_chooses(self):
         self.assertEqual(best_for(HearingOptions("en-GB")), "builtin")
         self.assertEqual(best_for(HearingOptions("es-MX")), MANY)

@@ -368,9 +368,9 @@ def cannot_hear(recording: Recording) -> str | None:
             return None
     except RecogniserError as error:
         return str(error)
-    if chosen.hears(how.language):
+    unknown = [language for language in how.languages if not chosen.hears(language)]
+    if not unknown:
         return None
     return (
-        f"Nothing here hears {name_of(how.language)} yet: choose a model that does under"
-        " Recogniser."
+        f"Nothing here hears {name_of(unknown[0])} yet: choose a model that does under Recogniser."
     )

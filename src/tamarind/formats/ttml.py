@@ -555,7 +555,17 @@ FORMAT = Format(
     Kind.CAPTIONS,
     read,
     lambda transcript, source, options: write(transcript),
-    frozenset({Holds.LOOK, Holds.COLOUR, Holds.RUBY, Holds.PLACE, Holds.FINE_PLACE, Holds.SPEAKER}),
+    frozenset(
+        {
+            Holds.LOOK,
+            Holds.COLOUR,
+            Holds.RUBY,
+            Holds.PLACE,
+            Holds.FINE_PLACE,
+            Holds.SPEAKER,
+            Holds.LANGUAGE,
+        }
+    ),
     is_utf8=True,
     may_mark=False,
     sign=re.compile(r"\s*(?:<\?xml|<tt\b)"),

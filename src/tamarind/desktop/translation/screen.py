@@ -126,10 +126,11 @@ class TranslationScreen(QWidget):
                 return
             document = self._session.texts.document(shown)
             track = next((t for t in document.tracks if t.language == ENGLISH), Track(ENGLISH))
-            cues = to_translate(track, document.transcript)
-            texts = by_time(document.transcript.cues, words)
-            places = {cue.id: place for place, cue in enumerate(document.transcript.cues)}
-            track = with_texts(track, cues, [texts[places[cue.id]] for cue in cues])
+            every = document.transcript.cues
+            heard = {cue.id: text for cue, text in zip(every, by_time(every, words), strict=True)}
+            # Where nothing was heard, what is there stays.
+            cues = [cue for cue in to_translate(track, document.transcript) if heard[cue.id]]
+            track = with_texts(track, cues, [heard[cue.id] for cue in cues])
             added = document.with_track(track)
             self._session.texts.edit_document(shown, "hear it in English", added)
             self._language = ENGLISH

@@ -76,8 +76,12 @@ def _languages_of_builtin() -> tuple[str, ...]:
 
 def best_for(how: HearingOptions) -> str:
     """The name of the recogniser that hears with these options: the built-in one leaves what it
-    does not hear itself to the multilingual one, if that is there."""
-    if how.recogniser == BUILTIN and how.into_english:
+    does not hear itself to the multilingual one, if that is there; and all that know one language
+    only leave it English that is heard from others. Raises RecogniserError for one that is not
+    there."""
+    if how.into_english and (
+        how.recogniser == BUILTIN or len(choice(how.recogniser).languages) == 1
+    ):
         return MANY
     if how.recogniser != BUILTIN or all(base_of(one) in ENGLISH_ONLY for one in how.languages):
         return how.recogniser
@@ -138,7 +142,7 @@ def check(how: HearingOptions) -> None:
         if not languages_of_many():
             raise RecogniserError(f"The language cannot be found out here. {NOT_INSTALLED}")
         return
-    if how.into_english and chosen.name in (BUILTIN, DICTIONARY) and not languages_of_many():
+    if how.into_english and best_for(how) == MANY and not languages_of_many():
         raise RecogniserError(f"Nothing here hears other languages in English. {NOT_INSTALLED}")
     unknown = [language for language in how.languages if not chosen.hears(language)]
     if unknown:
