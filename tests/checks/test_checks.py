@@ -92,6 +92,14 @@ class Rules(unittest.TestCase):
                 self.only(rule, text_of(said(1, wording, 1_000, 4_000)), style=clean)
         self.assertEqual(found(text_of(said(1, "We, um, dug.", 1_000, 4_000))), {})
 
+    def test_a_spanish_question_is_opened_where_it_begins(self):
+        said_so = said(1, "Sí. «Cuándo empezó?» ¡Qué bien! ¿Y ahora?", 1_000, 6_000)
+        text = replace(text_of(said_so), language="es")
+        (finding,) = self.only("opening-marks", text)
+        (fix,) = finding.fixes
+        self.assertEqual((finding.first, fix.new), (1, "«¿Cuándo"))
+        self.assertEqual(found(text_of(said(1, "Yes. When? Now!", 1_000, 4_000))), {})
+
     def test_a_word_said_again_over_a_border_is_found(self):
         text = text_of(said(1, "We dug the", 1_000, 3_000), said(2, "the drains.", 3_200, 5_000))
         (finding,) = self.only("repeated", text)

@@ -24,7 +24,7 @@ from tamarind.speech.recognisers.encoder import Encoder
 from tamarind.speech.recognisers.ensemble import Ensemble
 from tamarind.speech.recognisers.errors import RecogniserError
 from tamarind.speech.recognisers.modelfile import ModelFile, ModelFileError
-from tamarind.speech.recognisers.neighbours import neighbours
+from tamarind.speech.recognisers.neighbours import neighbours, swaps
 from tamarind.speech.recognisers.searching import SearchingRecogniser
 from tamarind.speech.recognisers.tokens import BEGIN, END, Vocabulary
 from tamarind.speech.search import TokenHypothesis, search
@@ -388,6 +388,11 @@ class Neighbours(unittest.TestCase):
 
     def of(self, word, near, following=()):
         """Readings of a word whose tokens had ``near`` beside them: (text, probability) each."""
+        text, count = self.text(word, near, following)
+        return neighbours(text, range(count), self.vocabulary, is_listed)
+
+    def text(self, word, near, following=()):
+        """The word and one more, and how many tokens the first has."""
         tokens = self.vocabulary.encode(f" {word}")
         beside = [[(self.vocabulary.encode(t)[0], np.log(p)) for t, p in place] for place in near]
         beside += [[] for _ in tokens[len(beside) :]]
@@ -403,7 +408,15 @@ class Neighbours(unittest.TestCase):
             0.0,
             True,
         )
-        return neighbours(text, range(len(tokens)), self.vocabulary, is_listed)
+        return text, len(tokens)
+
+    def test_without_a_dictionary_the_last_token_of_a_word_may_be_another(self):
+        text, _ = self.text("there,", [[(" their", 0.3), (" 5", 0.3), ("re", 0.3), (" the", 0.01)]])
+        words = self.vocabulary.words(text.tokens)
+        (swap,) = swaps(text, words, self.vocabulary)
+        self.assertEqual((swap.index, swap.word), (0, "their,"))
+        again = [word for word, _ in self.vocabulary.words(swap.tokens)]
+        self.assertEqual(again, ["their,", *(word for word, _ in words[1:])])
 
     def test_another_word_in_its_place_keeps_the_marks(self):
         found = self.of("there,", [[(" their", 0.3), (" their", 0.3), (" the", 0.001)]])

@@ -43,6 +43,7 @@ RULES = {
         Rule("numbers", "number against the style", WORDING, Level.HINT),
         Rule("sentence-start", "lower-case sentence start", WORDING, Level.HINT),
         Rule("sentence-end", "missing sentence end", WORDING, Level.HINT),
+        Rule("opening-marks", "question or exclamation not opened", WORDING, Level.HINT),
         Rule("spelling", "spelling", WORDING, Level.HINT),
         Rule("grammar", "grammar", WORDING, Level.HINT),
         Rule("characters", "characters the file cannot hold", OUTPUT, Level.MUST),

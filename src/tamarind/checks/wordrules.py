@@ -9,10 +9,13 @@ from tamarind.language.clean import Kind, disfluencies
 from tamarind.language.housestyle import Wording
 from tamarind.language.numbers import changes
 from tamarind.language.typography import restyled
+from tamarind.transcript.languages import base_of
 from tamarind.transcript.model import Cue, Transcript
 from tamarind.transcript.sentences import CLOSERS, OPENERS, ends_sentence
 from tamarind.transcript.unspaced import UNMARKED
 
+_OPENED_LANGUAGES = ("es", "gl", "ast")
+_OPENED = {"?": "¿", "!": "¡"}
 _BRACKETS = {")": "(", "]": "[", "}": "{"}
 _SENTENCE_PAUSE_MS = 2_000
 
@@ -24,6 +27,8 @@ def findings(
     texts = [word.text for word in cue.words]
     yield from _disfluencies(cue, texts, before, wording)
     yield from _sentences(cue, before, following, language)
+    if base_of(cue.language or language) in _OPENED_LANGUAGES:
+        yield from _opening_marks(cue, before)
     yield from _brackets(cue, texts)
     for change in changes(texts, wording, cue.language or language):
         yield _reword("numbers", cue, change.first, change.last, f"as {change.new}", change.new)
@@ -123,6 +128,23 @@ def _sentences(
         yield _reword(
             "sentence-end", cue, place, place + 1, "no mark ends the sentence", bare + "."
         )
+
+
+def _opening_marks(cue: Cue, before: Cue | None) -> Iterator[Finding]:
+    """Questions and exclamations that begin in a cue without their first mark."""
+    first: int | None = 0 if before is None or not before.words or _is_over(before) else None
+    opened = ""
+    for place, word in enumerate(cue.words):
+        opened += word.text
+        for closing, opening in _OPENED.items():
+            if closing in word.text and opening not in opened and first is not None:
+                text = cue.words[first].text
+                at = len(text) - len(text.lstrip(OPENERS))
+                new = text[:at] + opening + text[at:]
+                reason = f"“{closing}” without “{opening}”"
+                yield _reword("opening-marks", cue, first, first + 1, reason, new)
+        if ends_sentence(word.text):
+            first, opened = place + 1, ""
 
 
 def _is_over(before: Cue) -> bool:

@@ -147,7 +147,7 @@ def _cue(item: dict[str, Any], number: int, speakers: dict[str, Speaker]) -> Cue
 def _word(item: dict[str, Any]) -> Word:
     start, end = ordered(_ms(item["start"]), _ms(item["end"]))
     confidence = item.get("certainty")
-    more = read_fields(item, WORD_FIELDS)
+    more = read_fields(item, WORD_FIELDS, is_foreign=True)
     more["alternatives"] = tuple(map(clean_text, more.get("alternatives", ())))
     more["spans"] = only_spans(more.get("spans", ()))
     sure = None if confidence is None else float(confidence)

@@ -85,7 +85,7 @@ CUE_FIELDS = (
 WORD_FIELDS = (
     Field("alternatives", "readings", (), _texts),
     Field("spans", "spans", (), _texts),
-    Field("glued", "glued", False, _yes),
+    Field("glued", "glued", False, _yes, lenient=True),
 )
 
 

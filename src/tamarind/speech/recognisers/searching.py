@@ -30,7 +30,7 @@ from tamarind.speech.recognisers.bias import TermBias
 from tamarind.speech.recognisers.decoding import Floats
 from tamarind.speech.recognisers.ensemble import Ensemble
 from tamarind.speech.recognisers.errors import RecogniserError
-from tamarind.speech.recognisers.neighbours import neighbours
+from tamarind.speech.recognisers.neighbours import LEAST_LIKELY, neighbours, swaps
 from tamarind.speech.recognisers.vocabulary import Vocabulary
 from tamarind.speech.search import (
     Bias,
@@ -171,9 +171,9 @@ class SearchingRecogniser:
             for place, index in enumerate(batch):
                 if self._goes_astray(found[place][0], sounds[place]):
                     found[place] = self._search_again(sounds[place], found[place], how, on_step)
-                best, *others = self._hypotheses(found[place], lexicon)
+                states = hidden[place * len(effort.slowed)]
+                best, *others = self._hypotheses(found[place], lexicon, states, how)
                 if finder is not None:
-                    states = hidden[place * len(effort.slowed)]
                     best = self._with_terms(best, finder, sounds[place], states, how, said_by)
                 results[index] = [best, *others]
 
@@ -274,18 +274,24 @@ class SearchingRecogniser:
             words = with_term(words, candidate)
         return replace(best, words=words)
 
-    def _hypotheses(self, found: Sequence[TokenHypothesis], lexicon: Lexicon) -> list[Hypothesis]:
+    def _hypotheses(
+        self,
+        found: Sequence[TokenHypothesis],
+        lexicon: Lexicon,
+        hidden: Floats,
+        how: HearingOptions,
+    ) -> list[Hypothesis]:
         """The best text with confidences and rivals, then the others as they are."""
         split = [self._vocabulary.words(text.tokens) for text in found]
         texts = [[word for word, _ in words] for words in split]
         best, places = texts[0], [place for _, place in split[0]]
         backing = support(texts, [text.score for text in found])
         likelihoods = lexicon.likelihoods(best)
+        near = self._near(found[0], split[0], lexicon, hidden, how)
         words = []
         for index, (word, place) in enumerate(zip(best, places, strict=True)):
             evidence = self._evidence(found[0], place, backing[index].share, likelihoods[index])
-            near = neighbours(found[0], place, self._vocabulary, lexicon.is_word)
-            others = together(backing[index], near)
+            others = together(backing[index], near[index])
             words.append(HeardWord(word, self._judge(evidence, word), others))
         hypotheses = [Hypothesis(lexicon.joined(words), found[0].score)]
         hypotheses += [
@@ -293,6 +299,29 @@ class SearchingRecogniser:
             for text, other in zip(texts[1:], found[1:], strict=True)
         ]
         return hypotheses
+
+    def _near(
+        self,
+        text: TokenHypothesis,
+        words: Sequence[tuple[str, range]],
+        lexicon: Lexicon,
+        hidden: Floats,
+        how: HearingOptions,
+    ) -> list[dict[str, float]]:
+        """For each word of a text those that nearly stood in its place, with their likelihoods."""
+        is_word = lexicon.is_word
+        if is_word is not None:
+            return [neighbours(text, place, self._vocabulary, is_word) for _, place in words]
+        result: list[dict[str, float]] = [{} for _ in words]
+        found = swaps(text, words, self._vocabulary) if how.care is Care.THOROUGH else []
+        if found:
+            texts = [text.tokens, *(swap.tokens for swap in found)]
+            scores = self._network.score(hidden, texts, how)
+            for swap, score in zip(found, scores[1:], strict=True):
+                likelihood = 1 / (1 + math.exp(min(float(scores[0] - score), 50.0)))
+                if likelihood >= LEAST_LIKELY:
+                    result[swap.index][swap.word] = likelihood
+        return result
 
     def _evidence(
         self, text: TokenHypothesis, places: range, share: float, likelihood: float
