@@ -20,8 +20,8 @@ from tamarind.speech.search import TokenHypothesis
 from tamarind.transcript.unspaced import is_unspaced
 
 LEAST_LIKELY = 0.01
-LEAST_LIKELY_SWAP = 0.04
-MOST_SWAPS = 24
+LEAST_LIKELY_SWAP = 0.08
+MOST_SWAPS = 12
 """Of one text, the likeliest."""
 
 _LETTERS_THAT_ARE_WORDS = ("a", "A", "I")
