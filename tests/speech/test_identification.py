@@ -131,6 +131,7 @@ class Turns(unittest.TestCase):
     def test_one_segment(self):
         listener = Listener([(0.1, {"fr": 0.9})])
         self.assertEqual(languages_in([at(0.1, 1)], ("ru", "fr"), listener), ["fr"])
+        self.assertEqual(languages_in([], ("ru", "fr"), listener), [])
 
 
 if __name__ == "__main__":

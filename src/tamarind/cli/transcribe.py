@@ -339,7 +339,7 @@ def _how(options: argparse.Namespace) -> HearingOptions:
             raise ValueError(f"{options.glossary}: {error.strerror}.") from None
         except FormatError as error:
             raise ValueError(f"{options.glossary}: {error}") from None
-    language, *others = [one.strip() for one in options.language.split(",")]
+    language, *others = dict.fromkeys(one.strip() for one in options.language.split(","))
     if not all((language, *others)) or (others and FIND in (language, *others)):
         raise ValueError("--language is a tag such as es, some with commas between, or find.")
     return HearingOptions(

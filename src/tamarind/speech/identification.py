@@ -70,6 +70,8 @@ def languages_in(
     A change costs so much that a short segment that could be either goes with its neighbours: the
     likeliest way through all of them is found (Viterbi 1967).
     """
+    if not segments:
+        return []
     logs = np.zeros((len(segments), len(languages)))
     for place, segment in enumerate(segments):
         heard = identifier.languages_heard(segment[: STRETCH_S * SAMPLE_RATE])

@@ -148,8 +148,11 @@ def check(how: HearingOptions) -> None:
     if unknown:
         few = len(chosen.languages) < 4
         known = ", ".join(chosen.languages) + " only" if few else f"{len(chosen.languages)} others"
+        subject = (
+            "what is installed" if chosen.name == BUILTIN else f"the recogniser “{chosen.name}”"
+        )
         raise RecogniserError(
-            f"Nothing here hears “{unknown[0]}”: the recogniser “{chosen.name}” knows {known}."
+            f"Nothing here hears “{unknown[0]}”: {subject} knows {known}."
             " A model for that language can be given as a folder."
         )
 
