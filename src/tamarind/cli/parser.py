@@ -216,9 +216,24 @@ def make_parser() -> argparse.ArgumentParser:
     )
     _add_encoding_of_in(check)
 
-    translate = commands.add_parser("translate", help="put a text into another language")
-    _add_files(translate)
-    translate.add_argument("--to", required=True, metavar="TAG", help="language, such as es")
+    translate = commands.add_parser("translate", help="put texts into other languages")
+    _add_files(translate, at_least="*")
+    translate.add_argument(
+        "--to", action="append", metavar="TAG", help="language, such as es; again for more"
+    )
+    translate.add_argument("--list", action="store_true", help="tell what translates what")
+    translate.add_argument(
+        "--glossary", type=Path, metavar="FILE", help="“term = translation” a line, or what stays"
+    )
+    translate.add_argument("--engine", metavar="NAME", help="one that the route goes over (best)")
+    translate.add_argument(
+        "--by", metavar="ROUTE", help="direct, or the languages on the way, such as pt (best)"
+    )
+    translate.add_argument(
+        "--style",
+        metavar="NAME|FILE",
+        help=f"house style of the translation: {', '.join(SHIPPED)}, or a file",
+    )
     translate.add_argument("--language", metavar="TAG", help="if IN does not say (by its script)")
     _add_encoding_of_in(translate)
 
@@ -266,11 +281,11 @@ def add_log_level(command: argparse.ArgumentParser) -> None:
     command.add_argument("--log-level", choices=LEVELS, help="how much to note in the log")
 
 
-def _add_files(command: argparse.ArgumentParser) -> None:
+def _add_files(command: argparse.ArgumentParser, at_least: str = "+") -> None:
     """The options of all commands that make files of files."""
     command.add_argument(
         "paths",
-        nargs="+",
+        nargs=at_least,
         type=Path,
         metavar="IN",
         help=f"{_READ}; files, folders, patterns, or - for standard input; last OUT, without -o",

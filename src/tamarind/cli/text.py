@@ -1,12 +1,10 @@
-"""``tamarind convert``, ``translate`` and ``retime``: text files into others."""
+"""``tamarind convert`` and ``retime``: text files into others."""
 
 from __future__ import annotations
 
 import argparse
 from pathlib import Path
 
-from tamarind.captions.limits import ORDINARY
-from tamarind.captions.lines import with_breaks
 from tamarind.captions.relayout import at_reading_speed, from_script, relay
 from tamarind.checks.checker import CheckContext, Checker
 from tamarind.checks.rules import CAPTIONS, RULES
@@ -26,9 +24,6 @@ from tamarind.language.stylebook import ORDINARY_STYLE, find
 from tamarind.speech.hearingoptions import HearingOptions
 from tamarind.transcript.model import Transcript, Word
 from tamarind.transcript.retiming import Retiming
-from tamarind.translation.draft import draft
-from tamarind.translation.engines.catalogue import AllEngines
-from tamarind.translation.tracks import Track, as_transcript, with_texts
 
 MOST_TOLD = 5
 
@@ -130,22 +125,6 @@ def _is_of_captions(file: TextFile) -> bool:
 def _is_script(path: Path) -> bool:
     """Whether a text has no times to speak of."""
     return path.suffix.lower() == ".txt"
-
-
-def translate(options: argparse.Namespace) -> int:
-    """Write texts in another language, cue by cue; returns the exit status."""
-
-    def translated(transcript: Transcript, _file: TextFile) -> Transcript:
-        cues = [cue for cue in transcript.cues if cue.words]
-        texts = draft(cues, AllEngines(), transcript.language, options.to)
-        track = with_texts(Track(options.to), cues, texts)
-        return with_breaks(as_transcript(track, transcript), ORDINARY)
-
-    try:
-        files = planned(*in_and_out(options), options.format)
-    except UseError as error:
-        return told(error, WRONG_USE)
-    return through(files, translated, documents.USUAL, options)
 
 
 def retime(options: argparse.Namespace) -> int:

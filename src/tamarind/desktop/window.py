@@ -46,7 +46,6 @@ from tamarind.desktop.widgets.transport import Transport
 from tamarind.job.jobfile import SUFFIX
 from tamarind.job.settings import STEP
 from tamarind.system.log import details
-from tamarind.translation.engines.catalogue import AllEngines
 
 SMALLEST = (940, 540)
 """What a screen of 1024×640 leaves inside a frame, beside a panel."""
@@ -71,7 +70,7 @@ class MainWindow(QMainWindow):
         self.hearing_dialog = HearingDialog(session, self)
         self.intake = IntakeScreen(session, self.player, self.hearing_dialog)
         self.proof = ProofScreen(session, self.player, self.checking, self.hearing_dialog)
-        self.translation = TranslationScreen(session, AllEngines(), self.hearing_dialog)
+        self.translation = TranslationScreen(session, self.hearing_dialog)
         self.export = ExportScreen(session, self.checking)
         self.transport = Transport(session, self.player)
         self.pages: dict[str, QWidget] = {

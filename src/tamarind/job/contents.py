@@ -35,7 +35,7 @@ from tamarind.speech.languageguess import Guess
 from tamarind.transcript.bounds import LATEST, clean_text
 from tamarind.transcript.codec import speaker_of
 from tamarind.transcript.model import Cue, Speaker, Transcript
-from tamarind.translation.tracks import Track, Translated
+from tamarind.translation.tracks import Track, Translated, entry_of
 
 BROKEN = (sqlite3.DatabaseError, UnicodeDecodeError, OverflowError)
 """What reading a damaged database may raise; a message about it may be no UTF-8 either."""
@@ -302,9 +302,9 @@ def _tracks(db: sqlite3.Connection, recording_id: int, problems: list[str]) -> t
         language, cue, said, source, by_person = row
         try:
             _check_mark(mark, row)
-            entry = Translated(text(said), text(source, 1_000), bool(by_person))
+            entry = entry_of([text(said), text(source, 1_000), by_person])
             texts.setdefault(text(language, 100), {})[whole(cue, 1)] = entry
-        except DamagedError:
+        except (DamagedError, ValueError):
             lost += 1
     if lost:
         problems.append(f"{lost} translated cues could not be read.")

@@ -69,6 +69,16 @@ def words(key: str, default: Iterable[str] = ()) -> Setting[tuple[str, ...]]:
     return Setting(key, tuple(default), lambda kept: tuple(kept.split()), " ".join)
 
 
+def named_texts(key: str) -> Setting[dict[str, str]]:
+    """Texts by name."""
+
+    def read(kept: str) -> dict[str, str]:
+        found = json.loads(kept)
+        return {str(name): str(value) for name, value in found.items()}
+
+    return Setting(key, {}, read, lambda value: json.dumps(value, ensure_ascii=False))
+
+
 def numbers(key: str) -> Setting[frozenset[int]]:
     """A set of whole numbers."""
     return Setting(

@@ -52,6 +52,15 @@ WRITTEN_OUT = kinds.path("written out")
 """Of one recording: the file that its text was written to for another editor."""
 
 ASKED_FOR_MOVED = kinds.text("asked for moved recordings")
+TERM_BOOKS = kinds.named_texts("translation glossaries")
+"""By target language, as ``termbook`` writes them."""
+
+ROUTES = kinds.named_texts("translation routes")
+"""The route that was chosen for a pair ("en-es"), by its key."""
+
+TO_TRANSLATE = kinds.named_texts("to translate")
+"""Languages into which recordings (by id) are still to be translated, with commas between."""
+
 EXPORT_FOLDER = kinds.path("export folder")
 EXPORT_DOCUMENTS = kinds.words("export documents", ("txt", "srt"))
 EXPORT_ALL = kinds.flag("export all", True)

@@ -134,6 +134,11 @@ def own_name_of(tag: str) -> str:
     return _names_of(tag)[1]
 
 
+def is_known(tag: str) -> bool:
+    """Whether a language has a name here."""
+    return base_of(tag) in _NAMES
+
+
 def by_name(tags: Iterable[str]) -> list[str]:
     """Tags in the order of their English names."""
     return sorted(tags, key=name_of)

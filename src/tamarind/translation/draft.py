@@ -1,24 +1,141 @@
-"""A first translation of a text, cue by cue."""
+"""A first translation of a text: sentence by sentence, spread over its cues."""
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
+from dataclasses import dataclass, field, replace
 
+from tamarind.language.housestyle import Quotes, Wording
+from tamarind.language.typography import restyled
+from tamarind.transcript.languages import base_of
 from tamarind.transcript.model import Cue
-from tamarind.translation.engines.base import Engine
+from tamarind.translation.engines.base import going_on
+from tamarind.translation.keeping import Keeper, translated_remark
+from tamarind.translation.routes import Route, Router
+from tamarind.translation.sentences import Sentence, sentences_of, touched
+from tamarind.translation.spreading import spread_text
+from tamarind.translation.termbook import NO_PAIRS, TermBook
+
+AT_ONCE = 24
+"""Sentences that are translated before what has become of them is given."""
 
 
-def draft(cues: Sequence[Cue], engine: Engine, source: str, target: str) -> list[str]:
-    """One translation for each cue, in order; raises TranslationError.
+@dataclass(frozen=True, slots=True)
+class Brief:
+    """How a text is to be translated: between which languages, by which route, with which terms,
+    which names stay, and how the target is written (as it comes, where that is None).
 
-    Engines take every text for a sentence, and write some short words large; a cue that begins
-    within a sentence gets its small letter back.
+    ``known`` has translations of whole sentences that a person has made, by their source.
     """
-    texts = engine.translate([cue.text for cue in cues], source, target)
-    return [_like_source(cue.text, text) for cue, text in zip(cues, texts, strict=True)]
+
+    source: str
+    target: str
+    route: Route
+    terms: TermBook = NO_PAIRS
+    names: tuple[str, ...] = ()
+    wording: Wording | None = None
+    known: Mapping[str, str] = field(default_factory=dict)
+
+
+def draft(
+    cues: Sequence[Cue],
+    wanted: Sequence[int],
+    brief: Brief,
+    router: Router,
+    is_stopped: Callable[[], bool] = going_on,
+) -> Iterator[dict[int, str]]:
+    """Translations of the cues whose ids are ``wanted``, by id, as they become whole.
+
+    ``cues`` are all of the text, since sentences go over their borders. Raises TranslationError and
+    Stopped.
+    """
+    translator = _Translator(brief, router, is_stopped)
+    sentences = touched(sentences_of(cues, brief.source), wanted)
+    left = {cue.id for cue in cues if cue.words} & set(wanted)
+    parts: dict[int, list[str]] = {}
+    for at in range(0, len(sentences), AT_ONCE):
+        some = sentences[at : at + AT_ONCE]
+        for sentence, texts in zip(some, translator.translated(some), strict=True):
+            for piece, text in zip(sentence.pieces, texts, strict=True):
+                parts.setdefault(piece.cue.id, []).append(text)
+        following = sentences[at + AT_ONCE] if at + AT_ONCE < len(sentences) else None
+        going_on_in = following.pieces[0].cue.id if following is not None else None
+        whole = [cue_id for cue_id in parts if cue_id in left and cue_id != going_on_in]
+        if whole:
+            yield {cue_id: " ".join(filter(None, parts.pop(cue_id))) for cue_id in whole}
+            left.difference_update(whole)
+
+
+def in_target(wording: Wording) -> Wording:
+    """A style's wording for a translation: quotation marks that are to stay as they are would be
+    those of another language, and are the target's instead."""
+    if wording.quotes is not Quotes.AS_THEY_ARE:
+        return wording
+    return replace(wording, quotes=Quotes.OF_THE_LANGUAGE)
+
+
+class _Translator:
+    """Translates sentences into a text for each of their pieces."""
+
+    def __init__(self, brief: Brief, router: Router, is_stopped: Callable[[], bool]) -> None:
+        self._brief, self._router, self._is_stopped = brief, router, is_stopped
+        self._keeper = Keeper(brief.source, brief.target, brief.terms, brief.names)
+
+    def translated(self, sentences: Sequence[Sentence]) -> list[list[str]]:
+        """In order."""
+        brief = self._brief
+        texts = [sentence.text for sentence in sentences]
+        plain = [
+            place
+            for place, sentence in enumerate(sentences)
+            if not self._stays(sentence) and texts[place] not in brief.known
+        ]
+        said = self._keeper.translated([texts[place] for place in plain], self._run)
+        whole = [brief.known.get(text, text) for text in texts]
+        for place, text in zip(plain, said, strict=True):
+            whole[place] = self._written(texts[place], text)
+        several = [place for place, s in enumerate(sentences) if len(s.pieces) > 1]
+        hints = self._run([piece.text for place in several for piece in sentences[place].pieces])
+        result = []
+        for place, (sentence, text) in enumerate(zip(sentences, whole, strict=True)):
+            if sentence.is_remark:
+                text = translated_remark(text, brief.source, brief.target)
+            own: list[str] | None = None
+            if place in several:
+                own, hints = hints[: len(sentence.pieces)], hints[len(sentence.pieces) :]
+            pieces = [piece.text for piece in sentence.pieces]
+            result.append(spread_text(pieces, text, brief.target, own))
+        return result
+
+    def _stays(self, sentence: Sentence) -> bool:
+        """Whether its words are not translated: a remark, or what is said in the target already."""
+        return sentence.is_remark or base_of(sentence.language or self._brief.source) == base_of(
+            self._brief.target
+        )
+
+    def _run(self, texts: Sequence[str]) -> list[str]:
+        if not texts:
+            return []
+        return self._router.translate(self._brief.route, texts, self._is_stopped)
+
+    def _written(self, source: str, text: str) -> str:
+        text = _dashes_like(source, _like_source(source, text))
+        wording = self._brief.wording
+        return text if wording is None else restyled(text, wording, self._brief.target)
+
+
+def _dashes_like(source: str, text: str) -> str:
+    """Engines write a dash as a hyphen between spaces."""
+    dash = next((dash for dash in ("–", "—") if dash in source), None)
+    if dash is None or " - " in source:
+        return text
+    spaced = f" {dash} " if f" {dash} " in source else dash
+    return text.replace(" - ", spaced)
 
 
 def _like_source(source: str, text: str) -> str:
+    """Engines take every text for a sentence and write some short words large; one that begins
+    within a sentence gets its small letter back."""
     first = text.split(" ", 1)[0]
     if len(first) > 1 and first.isupper() and not source.split(" ", 1)[0].isupper():
         text = first.capitalize() + text[len(first) :]

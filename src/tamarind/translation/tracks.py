@@ -12,28 +12,45 @@ from tamarind.transcript.bounds import clean_text
 from tamarind.transcript.model import Cue, Transcript, Word
 from tamarind.transcript.reconcile import shared_spans, spread
 from tamarind.transcript.survey import changed_range
+from tamarind.transcript.tokens import joined, tokens_of
 
 
 @dataclass(frozen=True, slots=True)
 class Translated:
-    """One cue's translation, and the fingerprint of the source text that it was made from."""
+    """One cue's translation, and the fingerprint of the source text that it was made from.
+
+    A person has written it (``by_person``), taken it as it is (``approved``), or marked it to be
+    looked at later (``doubtful``).
+    """
 
     text: str
     source: str
     by_person: bool = False
+    approved: bool = False
+    doubtful: bool = False
+
+    @property
+    def is_settled(self) -> bool:
+        """Whether no machine may put another in its place."""
+        return self.by_person or self.approved
+
+
+_FLAGS = ("by_person", "approved", "doubtful")
 
 
 def entry_row(entry: Translated) -> list[Any]:
-    """Text, source and whether a person made it, as plain data."""
-    return [entry.text, entry.source, int(entry.by_person)]
+    """Text, source and what a person has done with it, as plain data."""
+    return [entry.text, entry.source, sum(getattr(entry, n) << b for b, n in enumerate(_FLAGS))]
 
 
 def entry_of(row: Sequence[Any]) -> Translated:
     """The entry of a row; raises ValueError."""
-    text, source, by_person = row
+    text, source, flags = row
     if not isinstance(text, str) or not isinstance(source, str):
         raise ValueError("a translation that is none")
-    return Translated(text, source, bool(by_person))
+    if not isinstance(flags, int) or not 0 <= flags < 1 << len(_FLAGS):
+        raise ValueError("what a person has done with a translation")
+    return Translated(text, source, *(bool(flags >> bit & 1) for bit in range(len(_FLAGS))))
 
 
 @dataclass(frozen=True, slots=True)
@@ -71,10 +88,37 @@ def with_texts(track: Track, cues: Iterable[Cue], texts: Iterable[str]) -> Track
     return replace(track, texts=changed)
 
 
+def with_some(track: Track, cues: Iterable[Cue], texts: Mapping[int, str]) -> Track:
+    """The track with machine translations for those of the cues that have one, by their ids."""
+    own = [cue for cue in cues if cue.id in texts]
+    return with_texts(track, own, [texts[cue.id] for cue in own])
+
+
 def with_edit(track: Track, cue: Cue, text: str) -> Track:
     """The track with a person's translation of a cue, made from the source as it is now."""
     edited = Translated(clean_text(text), source_mark(cue), True)
     return replace(track, texts={**track.texts, cue.id: edited})
+
+
+def with_approval(track: Track, cues: Iterable[Cue], approved: bool = True) -> Track:
+    """The track with translations taken as they are, for the source as it is now, or not any
+    more; a doubt goes with that. Cues without a translation stay so."""
+    changed = dict(track.texts)
+    for cue in cues:
+        entry = changed.get(cue.id)
+        if entry is not None and entry.text:
+            mark = source_mark(cue) if approved else entry.source
+            changed[cue.id] = replace(entry, approved=approved, doubtful=False, source=mark)
+    return track if changed == track.texts else replace(track, texts=changed)
+
+
+def with_doubt(track: Track, cue: Cue, doubtful: bool) -> Track:
+    """The track with a translation marked to be looked at later, or not any more."""
+    entry = track.texts.get(cue.id)
+    if entry is None:
+        return track
+    marked = replace(entry, doubtful=doubtful, approved=entry.approved and not doubtful)
+    return replace(track, texts={**track.texts, cue.id: marked})
 
 
 def by_time(cues: Sequence[Cue], words: Sequence[Word]) -> list[str]:
@@ -99,7 +143,7 @@ def to_translate(track: Track, transcript: Transcript) -> list[Cue]:
         cue
         for cue in transcript.cues
         if cue.words
-        and (track.is_missing(cue) or (track.is_stale(cue) and not track.texts[cue.id].by_person))
+        and (track.is_missing(cue) or (track.is_stale(cue) and not track.texts[cue.id].is_settled))
     ]
 
 
@@ -131,7 +175,7 @@ def as_transcript(track: Track, source: Transcript) -> Transcript:
         replace(
             cue,
             words=tuple(
-                spread(track.text(cue.id).split(), cue.start, cue.end, shared_spans(cue.words))
+                spread(tokens_of(track.text(cue.id)), cue.start, cue.end, shared_spans(cue.words))
             ),
             breaks=None,
         )
@@ -203,7 +247,9 @@ def _share_out(
         cue.id in track.texts and track.texts[cue.id].source == source_mark(cue) for cue in spoken
     )
     by_person = any(entry.by_person for entry in entries)
-    words = " ".join(entry.text for entry in entries if entry.text).split()
+    approved = all(entry.approved for entry in entries)
+    doubtful = any(entry.doubtful for entry in entries)
+    words = tokens_of(" ".join(entry.text for entry in entries if entry.text))
     total = max(sum(len(cue.text) for cue in now), 1)
     begun = letters = 0
     for place, cue in enumerate(now):
@@ -212,5 +258,6 @@ def _share_out(
         stop = len(words) if not left else round(len(words) * letters / total)
         stop = min(max(stop, begun + 1), max(len(words) - left, begun))
         mark = source_mark(cue) if fresh else entries[0].source if len(now) > len(was) else ""
-        texts[cue.id] = Translated(" ".join(words[begun:stop]), mark, by_person)
+        text = joined(words[begun:stop])
+        texts[cue.id] = Translated(text, mark, by_person, approved, doubtful)
         begun = stop

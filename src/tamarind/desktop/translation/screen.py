@@ -2,24 +2,22 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from functools import partial
 
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QHBoxLayout, QMenu, QStackedWidget, QVBoxLayout, QWidget
 
 from tamarind.application.session import Session
+from tamarind.application.translating import Task
+from tamarind.batch.timeleft import human
 from tamarind.desktop.hearing_dialog import HearingDialog
-from tamarind.desktop.qtloop import tasks_of
 from tamarind.desktop.translation.sheet import TranslationSheet
 from tamarind.desktop.widgets.parts import button, clear, label
 from tamarind.speech.recognisers.catalogue import languages_of_many
 from tamarind.transcript.languages import base_of, name_of
 from tamarind.transcript.model import Cue, Word
-from tamarind.translation.draft import draft
 from tamarind.translation.engines.apertium import HOW_TO_INSTALL
-from tamarind.translation.engines.base import Engine
-from tamarind.translation.tracks import Track, by_time, to_translate, with_texts
+from tamarind.translation.tracks import Track, by_time, to_translate, with_some
 
 ENGLISH = "en"
 FROM_SOUND = "English, heard from the sound"
@@ -29,13 +27,11 @@ BY_EAR = "The multilingual recogniser can write in English what it hears in this
 class TranslationScreen(QWidget):
     """Shows one track of the shown recording."""
 
-    def __init__(self, session: Session, engine: Engine, hearing_dialog: HearingDialog) -> None:
+    def __init__(self, session: Session, hearing_dialog: HearingDialog) -> None:
         super().__init__()
-        self._session, self._engine = session, engine
+        self._session, self._translating = session, session.translating
         self._hearing_dialog = hearing_dialog
         self._language = ""
-        self.is_working = False
-        self._tasks = tasks_of(self, "translating", latest_only=False)
         self._missed = False
         self.sheet = TranslationSheet(session)
         self._languages = QHBoxLayout()
@@ -82,6 +78,7 @@ class TranslationScreen(QWidget):
         outer.addLayout(inner, 1)
         session.shown_changed.connect(self.show_recording)
         session.texts.changed.connect(self._document_changed)
+        session.translating.changed.connect(self._line_changed)
         self.show_recording()
 
     def show_recording(self) -> None:
@@ -110,8 +107,6 @@ class TranslationScreen(QWidget):
         document = self._session.texts.document(shown)
         self.sheet.show_track(shown, language)
         if all(track.language != language for track in document.tracks):
-            added = document.with_track(Track(language))
-            self._session.texts.edit_document(shown, f"add {name_of(language)}", added)
             self.translate()
         self.refresh()
 
@@ -130,7 +125,7 @@ class TranslationScreen(QWidget):
             heard = {cue.id: text for cue, text in zip(every, by_time(every, words), strict=True)}
             # Where nothing was heard, what is there stays.
             cues = [cue for cue in to_translate(track, document.transcript) if heard[cue.id]]
-            track = with_texts(track, cues, [heard[cue.id] for cue in cues])
+            track = with_some(track, cues, heard)
             added = document.with_track(track)
             self._session.texts.edit_document(shown, "hear it in English", added)
             self._language = ENGLISH
@@ -142,42 +137,20 @@ class TranslationScreen(QWidget):
         return base_of(language) != ENGLISH and base_of(language) in languages_of_many()
 
     def translate(self) -> None:
-        """Translate what is missing or stale, away from the window's thread."""
+        """Translate what is missing or stale; what is being translated is stopped."""
         shown = self._session.shown
-        if shown is None or not self._language or self.is_working:
+        if shown is None or not self._language:
             return
-        document = self._session.texts.document(shown)
-        cues = to_translate(document.track(self._language), document.transcript)
-        if not cues:
-            return
-        self.is_working = True
-        self.refresh()
-        source, target = document.transcript.language, self._language
-        self._tasks.run(
-            lambda: draft(cues, self._engine, source, target),
-            lambda texts: self._take(shown, target, cues, texts),
-            self._failed,
-        )
+        if self._translating.is_in_line(shown, self._language):
+            self._translating.cancel(shown)
+        else:
+            self._translating.add([Task(shown, self._language)])
 
-    def _failed(self, sentence: str) -> None:
-        self.is_working = False
-        self._session.trouble.emit(sentence)
-        self.refresh()
-
-    def _take(
-        self, recording_id: int, language: str, cues: list[Cue], result: Sequence[str]
-    ) -> None:
-        self.is_working = False
-        if self._session.recordings.has(recording_id):
-            document = self._session.texts.document(recording_id)
-            there = {cue.id for cue in document.transcript.cues}
-            kept = [(cue, text) for cue, text in zip(cues, result, strict=True) if cue.id in there]
-            track = with_texts(
-                document.track(language), [cue for cue, _ in kept], [text for _, text in kept]
-            )
-            label_text = f"translate into {name_of(language)}"
-            self._session.texts.edit_document(recording_id, label_text, document.with_track(track))
-        self.refresh()
+    def _line_changed(self) -> None:
+        if self.isVisible():
+            self.refresh()
+        else:
+            self._missed = True
 
     def _document_changed(self, recording_id: int) -> None:
         if recording_id != self._session.shown:
@@ -189,7 +162,7 @@ class TranslationScreen(QWidget):
             self._missed = True
 
     def _targets(self, source: str) -> list[str]:
-        return [target for origin, target in self._engine.pairs() if origin == source]
+        return self._translating.router.targets(source)
 
     def refresh(self) -> None:
         """Show the recording as it is now."""
@@ -239,18 +212,29 @@ class TranslationScreen(QWidget):
         said = [f"{missing} to translate"] if missing else []
         said += [f"{stale} stale"] if stale else []
         said += [f"{long} too long"] if long else []
-        self.state.setText("translating…" if self.is_working else " · ".join(said))
+        shown = self._session.shown
         self.go.setVisible(True)
+        if shown is not None and self._translating.is_in_line(shown, track.language):
+            self.state.setText(self._how_far())
+            self.go.setText("Stop")
+            self.go.setEnabled(True)
+            return
+        self.state.setText(" · ".join(said))
         machine = sum(
-            track.is_missing(cue) or (track.is_stale(cue) and not track.texts[cue.id].by_person)
+            track.is_missing(cue) or (track.is_stale(cue) and not track.texts[cue.id].is_settled)
             for cue in cues
         )
-        self.go.setEnabled(bool(machine) and not self.is_working)
+        self.go.setEnabled(bool(machine))
         self.go.setText(
             ("Translate 1 cue" if machine == 1 else f"Translate {machine} cues")
             if machine
             else "All translated"
         )
+
+    def _how_far(self) -> str:
+        progress = self._translating.progress()
+        left = f" · {human(progress.left_s)}" if progress.left_s is not None else ""
+        return f"translating: {progress.done} of {progress.whole} cues{left}"
 
     def _say(self, title: str, note: str, languages: list[str], by_ear: bool = False) -> None:
         self._pages.setCurrentIndex(1)

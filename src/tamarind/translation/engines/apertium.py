@@ -5,10 +5,11 @@ from __future__ import annotations
 import re
 import shutil
 import subprocess
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from pathlib import Path
 
-from tamarind.translation.engines.base import TranslationError
+from tamarind.transcript.languages import base_of
+from tamarind.translation.engines.base import Stopped, TranslationError, going_on
 
 MODES = Path("/usr/share/apertium/modes")
 HOW_TO_INSTALL = (
@@ -30,6 +31,8 @@ _PARAGRAPHS = re.compile(r"\n\s*\n")
 class Apertium:
     """All translation pairs that are installed, under the names the system gives them."""
 
+    name, label, kind = "apertium", "by rules", "rules"
+
     def __init__(self, modes: Path = MODES) -> None:
         self._modes: dict[tuple[str, str], str] = {}
         for file in sorted(modes.glob("*.mode")):
@@ -41,11 +44,17 @@ class Apertium:
         """(from, to) for every installed mode."""
         return sorted(self._modes) if shutil.which("apertium") else []
 
-    def translate(self, texts: Sequence[str], source: str, target: str) -> list[str]:
+    def translate(
+        self,
+        texts: Sequence[str],
+        source: str,
+        target: str,
+        is_stopped: Callable[[], bool] = going_on,
+    ) -> list[str]:
         """Each text on its own; words that the engine does not know come through unchanged."""
         if not self.pairs():
             raise TranslationError(HOW_TO_INSTALL)
-        mode = self._modes.get((source.split("-")[0], target.split("-")[0]))
+        mode = self._modes.get((base_of(source), base_of(target)))
         if mode is None:
             raise TranslationError(
                 f"Nothing installed translates from “{source}” to “{target}”. "
@@ -53,6 +62,8 @@ class Apertium:
             )
         result: list[str] = []
         for start in range(0, len(texts), _BATCH):
+            if is_stopped():
+                raise Stopped
             result.extend(_translated(list(texts[start : start + _BATCH]), mode))
         return result
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from typing import Protocol
 
 
@@ -10,11 +10,39 @@ class TranslationError(Exception):
     """A translation cannot be made; the message is one or two sentences for the person."""
 
 
+class Stopped(Exception):
+    """Somebody has called the work off."""
+
+
+def going_on() -> bool:
+    """Nobody has called the work off."""
+    return False
+
+
 class Engine(Protocol):
-    """Translates texts."""
+    """Translates texts, each for a sentence of its own."""
 
-    def pairs(self) -> list[tuple[str, str]]:
-        """(from, to) as BCP 47 tags, for all that is installed; empty if nothing is."""
+    @property
+    def name(self) -> str:
+        """What it is called where a route is kept; no two engines have the same."""
 
-    def translate(self, texts: Sequence[str], source: str, target: str) -> list[str]:
-        """One translation for each text, in order; raises TranslationError."""
+    @property
+    def label(self) -> str:
+        """What it is called where a person reads of it."""
+
+    @property
+    def kind(self) -> str:
+        """How it works, by which its quality is guessed where nobody has measured it."""
+
+    def pairs(self) -> Sequence[tuple[str, str]]:
+        """(from, to) as BCP 47 tags, for all that it has here; empty if nothing is."""
+
+    def translate(
+        self,
+        texts: Sequence[str],
+        source: str,
+        target: str,
+        is_stopped: Callable[[], bool] = going_on,
+    ) -> list[str]:
+        """One translation for each text, in order; raises TranslationError, and Stopped when
+        ``is_stopped`` says so between texts."""

@@ -1,0 +1,274 @@
+"""The job's translations: which recordings go into which languages, one after the other.
+
+What is still to be done is kept with the job, so that it goes on where it was after a crash.
+"""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from functools import partial
+
+from tamarind.application.events import Event
+from tamarind.application.jobsettings import JobSettings
+from tamarind.application.jobstyles import JobStyles
+from tamarind.application.loop import Loop
+from tamarind.application.recordings import Recordings
+from tamarind.application.tasks import Tasks
+from tamarind.application.texts import Texts
+from tamarind.job.settings import GLOSSARY, ROUTES, TERM_BOOKS, TO_TRANSLATE
+from tamarind.transcript.languages import base_of, name_of
+from tamarind.transcript.model import Cue, Transcript
+from tamarind.translation.draft import Brief, draft, in_target
+from tamarind.translation.engines.base import Stopped, TranslationError
+from tamarind.translation.engines.catalogue import router
+from tamarind.translation.routes import Route, Router
+from tamarind.translation.termbook import NO_PAIRS, TermBook, TermBookError, read_terms, write_terms
+from tamarind.translation.tracks import Track, to_translate, with_some
+
+
+@dataclass(frozen=True, slots=True)
+class Task:
+    """A recording and the language into which it goes."""
+
+    recording: int
+    language: str
+
+
+@dataclass(frozen=True, slots=True)
+class Progress:
+    """Cues that are done of all that are to be translated now, and the seconds still to go, None
+    before anything tells."""
+
+    done: int
+    whole: int
+    left_s: float | None
+
+
+class Translating:
+    """The line of what is to be translated, and how."""
+
+    def __init__(
+        self,
+        loop: Loop,
+        recordings: Recordings,
+        texts: Texts,
+        settings: JobSettings,
+        styles: JobStyles,
+        over: Router | None = None,
+    ) -> None:
+        """``over`` are the engines, those of this machine if it is None."""
+        self._loop, self._recordings, self._texts = loop, recordings, texts
+        self._settings, self._styles = settings, styles
+        self._over = over
+        self._tasks = Tasks(loop, "translating", latest_only=False)
+        self._line: list[Task] = []
+        self._now: Task | None = None
+        self._cancelled = False
+        self._closed = False
+        self._done, self._whole, self._begun = 0, 0, 0.0
+        self.changed: Event[[]] = Event()
+        """The line, or how far it is, has changed."""
+        self.failed: Event[[str]] = Event()
+        """A recording could not be translated, a sentence; the line has gone on."""
+
+    @property
+    def router(self) -> Router:
+        """Over the engines that are here."""
+        if self._over is None:
+            self._over = router()
+        return self._over
+
+    # How
+
+    def route(self, source: str, target: str) -> Route:
+        """The route that was chosen between two languages, else the best; raises
+        TranslationError."""
+        chosen = self._settings.get(ROUTES)
+        return self.router.route(source, target, chosen.get(_pair(source, target), ""))
+
+    def choose_route(self, route: Route) -> None:
+        """Go by this route between its languages from now on."""
+        chosen = self._settings.get(ROUTES)
+        pair = _pair(route.source, route.target)
+        self._settings.keep(ROUTES, {**chosen, pair: route.key})
+        self.changed.emit()
+
+    def terms(self, language: str) -> TermBook:
+        """The glossary for a target language."""
+        try:
+            return read_terms(self._settings.get(TERM_BOOKS).get(language, ""))
+        except TermBookError:
+            return NO_PAIRS
+
+    def set_terms(self, language: str, terms: TermBook) -> None:
+        """Keep a glossary for a target language."""
+        books = {**self._settings.get(TERM_BOOKS), language: write_terms(terms)}
+        self._settings.keep(TERM_BOOKS, books)
+
+    def brief(self, recording_id: int, language: str) -> Brief:
+        """How a recording would be translated now; raises TranslationError."""
+        recording = self._recordings.get(recording_id)
+        transcript = self._texts.transcript(recording_id)
+        wording = in_target(self._styles.of(recording).wording)
+        route = self.route(transcript.language, language)
+        names = self._names(transcript)
+        return Brief(transcript.language, language, route, self.terms(language), names, wording)
+
+    def _names(self, transcript: Transcript) -> tuple[str, ...]:
+        """Speakers, and what the glossary for hearing writes with a capital."""
+        found = [speaker.name for speaker in transcript.speakers if speaker.name]
+        found += [first for name in found if (first := name.split()[0])[:1].isupper()]
+        terms = self._settings.get(GLOSSARY).terms
+        found += [term.text for term in terms if term.text[:1].isupper()]
+        return tuple(dict.fromkeys(found))
+
+    # The line
+
+    def line(self) -> Sequence[Task]:
+        """What is being translated and what waits, in order."""
+        return ([self._now] if self._now is not None else []) + self._line
+
+    def is_in_line(self, recording_id: int, language: str) -> bool:
+        """Whether a recording is being translated into a language, or waits for it."""
+        return Task(recording_id, language) in self.line()
+
+    def progress(self) -> Progress:
+        """How far all of it is."""
+        waiting = sum(len(self._wanted(task)) for task in self._line)
+        whole = self._whole + waiting
+        spent = time.monotonic() - self._begun
+        left = spent / self._done * (whole - self._done) if self._done else None
+        return Progress(self._done, whole, left)
+
+    def add(self, tasks: Iterable[Task]) -> None:
+        """Translate what these have not got yet, after what is in line."""
+        known = set(self.line())
+        new = [task for task in dict.fromkeys(tasks) if task not in known]
+        for task in new:
+            document = self._texts.document(task.recording)
+            if all(track.language != task.language for track in document.tracks):
+                label = f"add {name_of(task.language)}"
+                added = document.with_track(Track(task.language))
+                self._texts.edit_document(task.recording, label, added)
+        self._line += new
+        self._keep_line()
+        self._go_on()
+
+    def cancel(self, recording_id: int | None = None) -> None:
+        """Take a recording out of the line, or everything; what is translated stays."""
+        gone = [t for t in self.line() if recording_id in (None, t.recording)]
+        self._line = [task for task in self._line if task not in gone]
+        if self._now in gone:
+            self._cancelled = True
+        self._keep_line()
+        self.changed.emit()
+
+    forget = cancel
+    """A recording has gone out of the job."""
+
+    def take_up(self) -> None:
+        """Go on with what was in line when the job was closed."""
+        kept = self._settings.get(TO_TRANSLATE)
+        for key, languages in kept.items():
+            number = int(key) if key.isdecimal() else 0
+            if self._recordings.has(number):
+                self._line += [Task(number, one) for one in languages.split(",") if one]
+        self._go_on()
+
+    def close(self) -> None:
+        """Stop; what is in line is kept."""
+        self._closed = True
+        self._tasks.close(wait=False)
+
+    def _keep_line(self) -> None:
+        kept: dict[str, str] = {}
+        for task in self.line():
+            if task is self._now and self._cancelled:
+                continue
+            key = str(task.recording)
+            kept[key] = ",".join([kept[key], task.language]) if key in kept else task.language
+        self._settings.keep(TO_TRANSLATE, kept)
+
+    def _wanted(self, task: Task) -> list[Cue]:
+        if not self._recordings.has(task.recording):
+            return []
+        document = self._texts.document(task.recording)
+        return to_translate(document.track(task.language), document.transcript)
+
+    def _go_on(self) -> None:
+        if self._now is not None or self._closed:
+            return
+        if not self._line:
+            self._done = self._whole = 0
+            self.changed.emit()
+            return
+        if not self._whole:
+            self._begun = time.monotonic()
+        task = self._now = self._line.pop(0)
+        self._cancelled = False
+        wanted = self._wanted(task)
+        if not wanted:
+            self._end()
+            return
+        self._whole += len(wanted)
+        try:
+            brief = self.brief(task.recording, task.language)
+        except TranslationError as error:
+            self._fail(str(error))
+            return
+        cues = self._texts.transcript(task.recording).cues
+        ids = [cue.id for cue in wanted]
+
+        def work() -> None:
+            try:
+                for texts in draft(cues, ids, brief, self.router, self._is_stopped):
+                    self._loop.post(partial(self._take, task, wanted, texts))
+            except Stopped:
+                pass
+
+        self._tasks.run(work, lambda _: self._end(), self._fail)
+        self.changed.emit()
+
+    def _is_stopped(self) -> bool:
+        return self._cancelled or self._closed
+
+    def _take(self, task: Task, wanted: Sequence[Cue], texts: dict[int, str]) -> None:
+        """Put what has become of some cues into the track, where no person was quicker."""
+        if self._closed or not self._recordings.has(task.recording):
+            return
+        document = self._texts.document(task.recording)
+        track = document.track(task.language)
+        there = {cue.id for cue in document.transcript.cues}
+        free = {
+            cue_id: text
+            for cue_id, text in texts.items()
+            if cue_id in there and (cue_id not in track.texts or not track.texts[cue_id].is_settled)
+        }
+        self._done += len(texts)
+        if free:
+            label = f"translate into {name_of(task.language)}"
+            group = f"{label} {task.recording}"
+            changed = document.with_track(with_some(track, wanted, free))
+            self._texts.edit_document(task.recording, label, changed, group)
+        self.changed.emit()
+
+    def _fail(self, sentence: str) -> None:
+        task = self._now
+        if task is not None and self._recordings.has(task.recording):
+            name = self._recordings.get(task.recording).name
+            sentence = f"{name}, {name_of(task.language)}: {sentence}"
+        self.failed.emit(sentence)
+        self._end()
+
+    def _end(self) -> None:
+        self._now = None
+        self._texts.close_edit_group()
+        self._keep_line()
+        self._go_on()
+        self.changed.emit()
+
+
+def _pair(source: str, target: str) -> str:
+    return f"{base_of(source)}-{base_of(target)}"

@@ -1,0 +1,128 @@
+"""``tamarind translate``: text files in other languages, and what translates what."""
+
+from __future__ import annotations
+
+import argparse
+from collections.abc import Sequence
+from dataclasses import replace
+from pathlib import Path
+
+from tamarind.captions.lines import with_breaks
+from tamarind.cli.files import STREAM
+from tamarind.cli.output import told
+from tamarind.cli.statuses import DONE, WRONG_USE
+from tamarind.cli.textfiles import TextFile, UseError, in_and_out, planned, through
+from tamarind.formats import documents
+from tamarind.formats.captionfile import FormatError
+from tamarind.formats.decoding import decode
+from tamarind.language.housestyle import StyleError
+from tamarind.language.stylebook import ORDINARY_STYLE, find
+from tamarind.system.files import read_file
+from tamarind.transcript.languages import base_of, by_name, name_of
+from tamarind.transcript.model import Transcript
+from tamarind.translation.draft import Brief, draft, in_target
+from tamarind.translation.engines.base import TranslationError
+from tamarind.translation.engines.catalogue import router
+from tamarind.translation.routes import Route, Router
+from tamarind.translation.termbook import NO_PAIRS, TermBook, TermBookError, read_terms
+from tamarind.translation.tracks import Track, as_transcript, with_some
+
+DIRECT = "direct"
+
+
+def translate(options: argparse.Namespace) -> int:
+    """Write texts in other languages, or tell what there is; returns the exit status."""
+    if options.list:
+        print("\n".join(_lines(router())))
+        return DONE
+    if not options.to or not options.paths:
+        return told("Which files, and --to which language? --list tells.", WRONG_USE)
+    try:
+        style = find(options.style or ORDINARY_STYLE)
+        terms = _terms_in(options.glossary)
+        named, output = in_and_out(options)
+        if len(options.to) > 1 and options.format is None:
+            raise UseError("Several languages need --format, and -o with a folder.")
+        files = planned(named, output, options.format)
+    except (UseError, StyleError) as error:
+        return told(error, WRONG_USE)
+    status = DONE
+    for language in options.to:
+
+        def translated(
+            transcript: Transcript, _file: TextFile, language: str = language
+        ) -> Transcript:
+            route = _route(router(), transcript.language, language, options)
+            names = tuple(speaker.name for speaker in transcript.speakers if speaker.name)
+            brief = Brief(
+                transcript.language, language, route, terms, names,
+                in_target(style.wording),
+            )  # fmt: skip
+            track = Track(language)
+            wanted = [cue.id for cue in transcript.cues if cue.words]
+            for texts in draft(transcript.cues, wanted, brief, router()):
+                track = with_some(track, transcript.cues, texts)
+            return with_breaks(as_transcript(track, transcript), style.captions)
+
+        own = files if options.format is None else [_for_language(f, language) for f in files]
+        status = max(status, through(own, translated, documents.USUAL, options))
+    return status
+
+
+def _for_language(file: TextFile, language: str) -> TextFile:
+    """In a folder the name of each file tells its language."""
+    target = file.target
+    if target == STREAM:
+        return file
+    return replace(file, target=target.with_name(f"{target.stem}.{language}{target.suffix}"))
+
+
+def _terms_in(path: Path | None) -> TermBook:
+    if path is None:
+        return NO_PAIRS
+    try:
+        return read_terms(decode(read_file(path, documents.LARGEST_FILE)).text)
+    except OSError as error:
+        raise UseError(f"{path}: {error.strerror}.") from None
+    except (FormatError, TermBookError) as error:
+        raise UseError(f"{path}: {error}") from None
+
+
+def _route(over: Router, source: str, target: str, options: argparse.Namespace) -> Route:
+    """The route that the options name, else the best; raises TranslationError."""
+    best = over.route(source, target)
+    found = over.routes(source, target)
+    if options.engine:
+        found = [r for r in found if any(leg.engine == options.engine for leg in r.legs)]
+    if options.by:
+        wanted = "" if options.by == DIRECT else options.by
+        found = [r for r in found if options.by == r.key or wanted == _between(r)]
+    if not (options.engine or options.by):
+        return best
+    if not found:
+        known = "; ".join(_described(route) for route in over.routes(source, target))
+        raise TranslationError(f"There is no such route to {name_of(target)}, but: {known}.")
+    return found[0]
+
+
+def _between(route: Route) -> str:
+    """The languages on the way, as --by names them."""
+    return ",".join(leg.target for leg in route.legs[:-1])
+
+
+def _described(route: Route) -> str:
+    engines = "+".join(dict.fromkeys(leg.engine for leg in route.legs))
+    return f"--by {_between(route) or DIRECT} (--engine {engines})"
+
+
+def _lines(over: Router) -> Sequence[str]:
+    """From each language, to which, the best route first."""
+    sources = {base_of(leg.source) for leg in over.legs()}
+    lines = []
+    for source in by_name(sources):
+        for target in over.targets(source):
+            route, *others = over.routes(source, target)
+            more = ", ".join(_between(one) or DIRECT for one in others)
+            line = f"{source} {target}  {name_of(source)} to {name_of(target)}: {route.described}"
+            lines.append(f"{line}; also {more}" if more else line)
+    return lines or ["Nothing here translates."]

@@ -1,0 +1,90 @@
+"""Translating with models in a process of its own, where a library's crash ends that alone.
+
+Run in the processes of ``neural``: what is loaded stays loaded as long as the process lives.
+"""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Callable, Sequence
+from functools import cache
+
+from tamarind.translation.engines import carried
+from tamarind.translation.engines.base import TranslationError
+from tamarind.translation.engines.modelfolder import ModelKind, TranslationModel
+
+BEAMS, MOST_TOKENS = 4, 256
+Translate = Callable[[Sequence[str]], list[str]]
+
+
+def translate(model: TranslationModel, texts: Sequence[str]) -> list[str] | str:
+    """A translation for each text, or a sentence that says why there is none."""
+    try:
+        return _loaded(model)(texts)
+    except TranslationError as error:
+        return str(error)
+    except Exception as error:
+        return _cannot(model, error)
+    except BaseException as error:  # what a compiled library has panicked about
+        if isinstance(error, KeyboardInterrupt | SystemExit):
+            raise
+        return _cannot(model, error)
+
+
+def _cannot(model: TranslationModel, error: BaseException) -> str:
+    reason = str(error).strip().splitlines()[:1] or [type(error).__name__]
+    return f"The model in {model.folder} cannot be used: {reason[0]}"
+
+
+@cache
+def _loaded(model: TranslationModel) -> Translate:
+    return _small(model) if model.kind is ModelKind.SMALL else _converted(model)
+
+
+def _small(model: TranslationModel) -> Translate:
+    try:
+        from fxtranslate import Translator
+    except ImportError:
+        raise TranslationError(
+            "This kind of model needs the package fxtranslate: .venv/bin/pip install "
+            "'tamarind[translation]'"
+        ) from None
+
+    carried.require_whole(model)
+    source = model.source_vocabulary.read_bytes()
+    same = model.target_vocabulary == model.source_vocabulary
+    target = source if same else model.target_vocabulary.read_bytes()
+    shortlist = model.shortlist.read_bytes() if model.shortlist is not None else None
+    translator = Translator(model.model.read_bytes(), source, target, shortlist)
+    return lambda texts: [translator.translate(text) if text else "" for text in texts]
+
+
+def _converted(model: TranslationModel) -> Translate:
+    try:
+        import ctranslate2
+        from sentencepiece import SentencePieceProcessor
+    except ImportError:
+        raise TranslationError(
+            "This kind of model needs the packages ctranslate2 and sentencepiece: .venv/bin/pip "
+            "install 'tamarind[translation]'"
+        ) from None
+
+    source = SentencePieceProcessor(model_file=str(model.source_vocabulary))
+    target = SentencePieceProcessor(model_file=str(model.target_vocabulary))
+    folder = model.model.parent
+    translator = ctranslate2.Translator(str(folder), inter_threads=1, intra_threads=1)
+    settings = json.loads((folder / "config.json").read_text("utf-8"))
+    end = [] if settings.get("add_source_eos", False) else [settings.get("eos_token", "</s>")]
+
+    def run(texts: Sequence[str]) -> list[str]:
+        pieces = [[*source.encode(text, out_type=str), *end] for text in texts]
+        found = translator.translate_batch(
+            pieces, beam_size=BEAMS, max_decoding_length=MOST_TOKENS, replace_unknowns=True
+        )
+        best = [result.hypotheses[0] for result in found]
+        return [
+            target.decode([piece for piece in own if piece not in end]) if text else ""
+            for text, own in zip(texts, best, strict=True)
+        ]
+
+    return run

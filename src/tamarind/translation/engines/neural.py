@@ -1,0 +1,138 @@
+"""Translation by networks, offline: the models that came along, and folders that a person brings.
+
+Such models have mostly seen the marks of a keyboard and few words in capitals alone, so texts are
+put to them plainly; how the target is written is the house style's matter. The networks run in
+processes of their own, one for each core: what they load is bound to the thread that loaded it, and
+a model that makes its library crash ends a worker and not the window.
+"""
+
+from __future__ import annotations
+
+import atexit
+import multiprocessing
+import os
+import threading
+from collections.abc import Callable, Sequence
+from concurrent.futures import Future, ProcessPoolExecutor
+from concurrent.futures.process import BrokenProcessPool
+
+from tamarind.transcript.languages import base_of
+from tamarind.translation.engines.base import Stopped, TranslationError, going_on
+from tamarind.translation.engines.modelfolder import TranslationModel
+from tamarind.translation.engines.modelworker import translate
+
+AT_ONCE = 8
+"""Texts that a worker is given together."""
+
+MOST_WORKERS = 4
+_ASKED_S = 0.1
+_KEYBOARD = str.maketrans(
+    {"“": '"', "”": '"', "„": '"', "«": '"', "»": '"', "‘": "'", "’": "'", "–": " - ", "—": " - ",
+     "…": "...", "\u00a0": " ", "\u202f": " "}
+)  # fmt: skip
+
+
+class NeuralEngine:
+    """One model for each pair of languages; the first that is given for a pair counts."""
+
+    kind = "neural"
+
+    def __init__(self, name: str, label: str, models: Sequence[TranslationModel]) -> None:
+        self.name, self.label = name, label
+        self._models: dict[tuple[str, str], TranslationModel] = {}
+        for model in models:
+            self._models.setdefault((base_of(model.source), base_of(model.target)), model)
+
+    def pairs(self) -> list[tuple[str, str]]:
+        """(from, to) for every model."""
+        return list(self._models)
+
+    def translate(
+        self,
+        texts: Sequence[str],
+        source: str,
+        target: str,
+        is_stopped: Callable[[], bool] = going_on,
+    ) -> list[str]:
+        """By the model of the pair, a few texts at a time on every core."""
+        model = self._models.get((base_of(source), base_of(target)))
+        if model is None:
+            raise TranslationError(f"{self.label} does not translate from {source} to {target}.")
+        plain = [_plainly(text) for text in texts]
+        parts = [plain[at : at + AT_ONCE] for at in range(0, len(plain), AT_ONCE)]
+        for last_try in (False, True):
+            try:
+                said = _all_of(_workers.submit(model, parts), is_stopped)
+                return [_as_large(text, one) for text, one in zip(texts, said, strict=True)]
+            except BrokenProcessPool:
+                _workers.give_up()
+                if last_try:
+                    raise TranslationError(
+                        f"The model in {model.folder} made its library crash."
+                    ) from None
+        raise AssertionError
+
+
+def _plainly(text: str) -> str:
+    text = " ".join(text.translate(_KEYBOARD).split())
+    return text[:1] + text[1:].lower() if _is_large(text) else text
+
+
+def _as_large(text: str, translation: str) -> str:
+    return translation.upper() if _is_large(text) else translation
+
+
+def _is_large(text: str) -> bool:
+    """Whether a text of several words is in capitals alone."""
+    return text.isupper() and len(text.split()) > 1
+
+
+def _all_of(
+    futures: Sequence[Future[list[str] | str]], is_stopped: Callable[[], bool]
+) -> list[str]:
+    result: list[str] = []
+    try:
+        for future in futures:
+            while not future.done():
+                if is_stopped():
+                    raise Stopped
+                try:
+                    future.exception(_ASKED_S)
+                except TimeoutError:
+                    continue
+            told = future.result()
+            if isinstance(told, str):
+                raise TranslationError(told)
+            result += told
+    finally:
+        for future in futures:
+            future.cancel()
+    return result
+
+
+class _Workers:
+    """The processes, begun when the first text is to be translated."""
+
+    def __init__(self) -> None:
+        self._lock = threading.Lock()
+        self._pool: ProcessPoolExecutor | None = None
+
+    def submit(
+        self, model: TranslationModel, parts: Sequence[Sequence[str]]
+    ) -> list[Future[list[str] | str]]:
+        with self._lock:
+            if self._pool is None:
+                count = min(os.cpu_count() or 1, MOST_WORKERS)
+                spawning = multiprocessing.get_context("spawn")
+                self._pool = ProcessPoolExecutor(count, mp_context=spawning)
+            return [self._pool.submit(translate, model, part) for part in parts]
+
+    def give_up(self) -> None:
+        with self._lock:
+            pool, self._pool = self._pool, None
+        if pool is not None:
+            pool.shutdown(wait=False, cancel_futures=True)
+
+
+_workers = _Workers()
+atexit.register(_workers.give_up)

@@ -1,0 +1,162 @@
+"""Routes: the ways from one language to another over the engines that are here.
+
+An engine's pair is a leg; a route has one leg or several, each from the language that the one
+before ends in. What is known of the quality of each leg is kept as data (``quality.json``): figures
+that were measured where there are any, else what its kind of engine usually has. A route is as good
+as the product of its legs, since what one has lost the next cannot find again.
+"""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Callable, Iterator, Sequence
+from dataclasses import dataclass
+from functools import cache
+from importlib import resources
+
+from tamarind.transcript.languages import base_of, name_of
+from tamarind.translation.engines.base import Engine, TranslationError, going_on
+
+MOST_LEGS = 3
+MOST_ROUTES = 6
+
+
+@dataclass(frozen=True, slots=True)
+class Leg:
+    """One engine's way from a language to another; ``quality`` from 0 to 1."""
+
+    engine: str
+    label: str
+    source: str
+    target: str
+    quality: float
+
+    @property
+    def key(self) -> str:
+        """How it is kept."""
+        return f"{self.engine}:{self.source}-{self.target}"
+
+
+@dataclass(frozen=True, slots=True)
+class Route:
+    """Legs, each of which goes on where the one before ends."""
+
+    legs: tuple[Leg, ...]
+
+    @property
+    def key(self) -> str:
+        """How it is kept in a job and named on the command line."""
+        return "/".join(leg.key for leg in self.legs)
+
+    @property
+    def source(self) -> str:
+        """The language from which."""
+        return self.legs[0].source
+
+    @property
+    def target(self) -> str:
+        """The language to which."""
+        return self.legs[-1].target
+
+    @property
+    def quality(self) -> float:
+        """The product over its legs."""
+        product = 1.0
+        for leg in self.legs:
+            product *= leg.quality
+        return product
+
+    @property
+    def described(self) -> str:
+        """In words: how, and by way of which languages."""
+        hows = list(dict.fromkeys(leg.label for leg in self.legs))
+        how = ", then ".join(hows)
+        if len(self.legs) == 1:
+            return f"directly, {how}"
+        between = " and ".join(name_of(leg.target) for leg in self.legs[:-1])
+        return f"by way of {between}, {how}"
+
+
+class Router:
+    """All engines, and the routes over them."""
+
+    def __init__(self, engines: Sequence[Engine]) -> None:
+        self._engines = {engine.name: engine for engine in engines}
+        self._legs: list[Leg] = []
+        for engine in engines:
+            for source, target in engine.pairs():
+                quality = quality_of(engine, source, target)
+                self._legs.append(Leg(engine.name, engine.label, source, target, quality))
+
+    def legs(self) -> Sequence[Leg]:
+        """What every engine translates directly."""
+        return self._legs
+
+    def routes(self, source: str, target: str) -> list[Route]:
+        """All routes, the best first; none through a language twice."""
+        found = [Route(legs) for legs in self._ways(base_of(source), base_of(target), ())]
+        found.sort(key=lambda route: (-route.quality, len(route.legs), route.key))
+        return found[:MOST_ROUTES]
+
+    def route(self, source: str, target: str, key: str = "") -> Route:
+        """The route that was kept by its key if it is still here, else the best.
+
+        Raises TranslationError if there is none.
+        """
+        found = self.routes(source, target)
+        if not found:
+            raise TranslationError(
+                f"Nothing here translates from {name_of(source)} to {name_of(target)}. A model "
+                "folder can be added, and Debian’s apertium-… packages bring more languages."
+            )
+        return next((route for route in found if route.key == key), found[0])
+
+    def targets(self, source: str) -> list[str]:
+        """The languages to which there is a route, those that are reached best first."""
+        best: dict[str, float] = {}
+        for target in {leg.target for leg in self._legs}:
+            if target != base_of(source) and (found := self.routes(source, target)):
+                best[target] = found[0].quality
+        return sorted(best, key=lambda target: (-best[target], name_of(target)))
+
+    def translate(
+        self,
+        route: Route,
+        texts: Sequence[str],
+        is_stopped: Callable[[], bool] = going_on,
+    ) -> list[str]:
+        """Each text by all legs; raises TranslationError or Stopped."""
+        result = list(texts)
+        for leg in route.legs:
+            engine = self._engines.get(leg.engine)
+            if engine is None:
+                raise TranslationError(f"{leg.label} is no longer here.")
+            result = engine.translate(result, leg.source, leg.target, is_stopped)
+        return result
+
+    def _ways(self, at: str, target: str, so_far: tuple[Leg, ...]) -> Iterator[tuple[Leg, ...]]:
+        been = {leg.source for leg in so_far} | {at}
+        for leg in self._legs:
+            if base_of(leg.source) != at or leg.target in been:
+                continue
+            legs = (*so_far, leg)
+            if base_of(leg.target) == target:
+                yield legs
+            elif len(legs) < MOST_LEGS:
+                yield from self._ways(base_of(leg.target), target, legs)
+
+
+def quality_of(engine: Engine, source: str, target: str) -> float:
+    """What is known of an engine between two languages, from 0 to 1."""
+    known = _qualities()
+    pair = f"{base_of(source)}-{base_of(target)}"
+    own = known.get(engine.name, {})
+    of_kind = known[engine.kind]
+    return own.get(pair) or of_kind.get(pair) or of_kind["any"]
+
+
+@cache
+def _qualities() -> dict[str, dict[str, float]]:
+    text = resources.files("tamarind.translation").joinpath("quality.json").read_text("utf-8")
+    read: dict[str, dict[str, float]] = json.loads(text)
+    return read

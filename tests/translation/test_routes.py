@@ -1,0 +1,41 @@
+import unittest
+
+from tamarind.translation.engines.base import TranslationError
+from tamarind.translation.routes import Router
+from tests.translation.engines import Marking
+
+
+class Routes(unittest.TestCase):
+    def setUp(self):
+        self.network = Marking("carried", (("en", "pt"), ("pt", "en")), kind="neural")
+        self.rules = Marking("apertium", (("en", "es"), ("pt", "es"), ("es", "pt"), ("es", "fr")))
+        self.router = Router([self.network, self.rules])
+
+    def test_two_good_legs_are_better_than_one_bad_one(self):
+        first, second = self.router.routes("en-GB", "es")
+        self.assertEqual(first.key, "carried:en-pt/apertium:pt-es")
+        self.assertEqual(second.key, "apertium:en-es")
+        self.assertEqual(first.described, "by way of Portuguese, by carried, then by apertium")
+        self.assertEqual(second.described, "directly, by apertium")
+
+    def test_legs_are_gone_in_order(self):
+        route = self.router.route("en", "fr")
+        self.assertEqual(len(route.legs), 3)
+        self.assertEqual(self.router.translate(route, ["peat"]), ["fr: es: pt: peat"])
+
+    def test_the_chosen_route_counts_as_long_as_it_is_there(self):
+        self.assertEqual(self.router.route("en", "es", "apertium:en-es").key, "apertium:en-es")
+        self.assertEqual(len(self.router.route("en", "es", "gone:en-es").legs), 2)
+
+    def test_languages_without_a_way_are_told(self):
+        with self.assertRaisesRegex(TranslationError, "from Spanish to Japanese"):
+            self.router.route("es", "ja")
+        self.assertEqual(self.router.targets("en"), ["pt", "es", "fr"])
+        self.assertEqual(self.router.targets("ja"), [])
+
+    def test_no_route_goes_through_a_language_twice(self):
+        for source in ("en", "es", "pt"):
+            for target in self.router.targets(source):
+                for route in self.router.routes(source, target):
+                    been = [source, *(leg.target for leg in route.legs)]
+                    self.assertEqual(len(set(been)), len(been), route.key)
