@@ -15,6 +15,7 @@ from typing import Any, TypeVar
 
 GROUPS = (
     "Steps", "Listening", "Doubts", "Second hearing", "Text", "Finding", "Times", "Checks",
+    "Translation",
     "Window",
 )  # fmt: skip
 
@@ -27,6 +28,7 @@ MENU = {
 OTHER_KEYS = (
     ("Split the cue or the paragraph at the caret", "Enter"),
     ("Join with the cue before, at the start of a cue", "Backspace"),
+    ("In Translation: take it as it is, on to the next to be done", "Enter"),
     ("Take a reading of a doubt; keep it as heard", "1 … 9; 0"),
     ("Hear from a word", "Ctrl+click"),
     ("In the loupe: choose an edge; move it; another cue", "← →; Shift+← Shift+→; ↑ ↓"),
@@ -48,6 +50,8 @@ class Where:
     """The word at the caret is a doubt."""
     has_differences: bool = False
     """A second hearing is open."""
+    has_track: bool = False
+    """The Translation page shows a language."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -70,6 +74,10 @@ RECORDING = Need(
 TEXT = Need(lambda where: where.page == "proof" and where.has_text, "That needs a text, in Proof.")
 DOUBT = Need(
     lambda where: where.page == "proof" and where.at_doubt, "There is no doubt at the caret."
+)
+TRACK = Need(
+    lambda where: where.page == "translation" and where.has_track,
+    "That needs a translation, in Translation.",
 )
 DIFFERENCE = Need(
     lambda where: where.page == "proof" and where.has_differences,

@@ -89,7 +89,9 @@ class MainWindow(QMainWindow):
         self.batch_end = BatchEnd(session, notices or DesktopNotices(), self)
         self.job = JobCommands(session, self)
         self.commands = CommandBar(self, self.where, self.show_step)
-        self.commands.add(self, self.playback, self.job, *self.proof.workers)
+        self.commands.add(
+            self, self.playback, self.job, *self.proof.workers, *self.translation.workers
+        )
         menu = self.commands.menu(
             {
                 ("jobs", 3): self.job.recent_menu(),
@@ -240,6 +242,7 @@ class MainWindow(QMainWindow):
             self.proof.sheet.text.row_count() > 0,
             self.proof.doubts.is_at_one(),
             self.proof.again.has_differences,
+            self.translation.has_track(),
         )
 
     @command("Undo", "Text", "Ctrl+Z", menu=("undo", 1))

@@ -67,14 +67,17 @@ class Route:
         return product
 
     @property
+    def short(self) -> str:
+        """By way of what, in a few words."""
+        between = " and ".join(name_of(leg.target) for leg in self.legs[:-1])
+        return f"by way of {between}" if between else "directly"
+
+    @property
     def described(self) -> str:
         """In words: how, and by way of which languages."""
         hows = list(dict.fromkeys(leg.label for leg in self.legs))
         how = ", then ".join(hows)
-        if len(self.legs) == 1:
-            return f"directly, {how}"
-        between = " and ".join(name_of(leg.target) for leg in self.legs[:-1])
-        return f"by way of {between}, {how}"
+        return f"{self.short}, {how}"
 
 
 class Router:

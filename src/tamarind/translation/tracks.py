@@ -121,6 +121,19 @@ def with_doubt(track: Track, cue: Cue, doubtful: bool) -> Track:
     return replace(track, texts={**track.texts, cue.id: marked})
 
 
+def with_word_moved(track: Track, cue: Cue, following: Cue, forward: bool) -> Track:
+    """The track with the last word of a cue's translation given to the cue that follows, or the
+    first word of that one taken back; as it was where the giving one has no word."""
+    first, second = tokens_of(track.text(cue.id)), tokens_of(track.text(following.id))
+    if forward and first:
+        first, second = first[:-1], [first[-1], *second]
+    elif not forward and second:
+        first, second = [*first, second[0]], second[1:]
+    else:
+        return track
+    return with_edit(with_edit(track, cue, joined(first)), following, joined(second))
+
+
 def by_time(cues: Sequence[Cue], words: Sequence[Word]) -> list[str]:
     """What was heard in another language as a text for each cue: a word goes to the cue in whose
     time its middle lies, or to the nearest."""

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections import Counter
+from collections.abc import Sequence
 from functools import partial
 
 from PySide6.QtCore import Qt
@@ -12,15 +14,21 @@ from tamarind.application.translating import Task
 from tamarind.batch.timeleft import human
 from tamarind.desktop.hearing_dialog import HearingDialog
 from tamarind.desktop.translation.sheet import TranslationSheet
+from tamarind.desktop.translation.working import Working
 from tamarind.desktop.widgets.parts import button, clear, label
 from tamarind.speech.recognisers.catalogue import languages_of_many
-from tamarind.transcript.languages import base_of, name_of
+from tamarind.transcript.languages import USUAL, base_of, by_name, name_of
 from tamarind.transcript.model import Cue, Word
 from tamarind.translation.engines.apertium import HOW_TO_INSTALL
+from tamarind.translation.routes import Route
+from tamarind.translation.states import CueState, state_of
 from tamarind.translation.tracks import Track, by_time, to_translate, with_some
 
 ENGLISH = "en"
 FROM_SOUND = "English, heard from the sound"
+MOST_OFFERED = 4
+ROUTE_TIP = "The way from one language to the other; another can be chosen"
+ALL_TIP = "Translate every recording of the job into this language"
 BY_EAR = "The multilingual recogniser can write in English what it hears in this language."
 
 
@@ -34,11 +42,14 @@ class TranslationScreen(QWidget):
         self._language = ""
         self._missed = False
         self.sheet = TranslationSheet(session)
+        self.working = Working(session, self.sheet, self)
         self._languages = QHBoxLayout()
         self._languages.setSpacing(14)
         self.state = label("", "plum")
         self.go = button("Translate", self.translate)
-        self._recording_name = label("", "note")
+        self.all = button("All recordings", self.translate_all, "plain", ALL_TIP)
+        self.route = button("", lambda: None, "plain", ROUTE_TIP)
+        self.route.setMenu(QMenu(self))
         bar = QWidget()
         bar.setObjectName("bar")
         bar.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
@@ -47,11 +58,13 @@ class TranslationScreen(QWidget):
         row.setContentsMargins(24, 0, 20, 0)
         row.addLayout(self._languages)
         row.addSpacing(16)
-        row.addWidget(self._recording_name)
+        row.addWidget(self.route)
         row.addStretch(1)
         row.addWidget(self.state)
         row.addSpacing(10)
         row.addWidget(self.go)
+        row.addSpacing(6)
+        row.addWidget(self.all)
         self._empty_title = label("", "title")
         self.empty_note = label("", "note", wrap=True)
         self.empty_note.setAlignment(Qt.AlignmentFlag.AlignCenter)
@@ -81,6 +94,15 @@ class TranslationScreen(QWidget):
         session.translating.changed.connect(self._line_changed)
         self.show_recording()
 
+    @property
+    def workers(self) -> tuple[object, ...]:
+        """All whose methods are commands."""
+        return (self.working,)
+
+    def has_track(self) -> bool:
+        """Whether a language of the shown recording is shown."""
+        return bool(self._language) and self._pages.currentWidget() is self.sheet
+
     def show_recording(self) -> None:
         """Another recording is shown now; its first track, unless it has the one that was open."""
         shown = self._session.shown
@@ -109,6 +131,18 @@ class TranslationScreen(QWidget):
         if all(track.language != language for track in document.tracks):
             self.translate()
         self.refresh()
+
+    def add_by_hand(self, language: str) -> None:
+        """An empty track, to be typed."""
+        shown = self._session.shown
+        if shown is None:
+            return
+        document = self._session.texts.document(shown)
+        if all(track.language != language for track in document.tracks):
+            added = document.with_track(Track(language))
+            self._session.texts.edit_document(shown, f"add {name_of(language)}", added)
+        self._language = language
+        self.show_recording()
 
     def hear_in_english(self) -> None:
         """Make the English track of what is heard in the sound, where no person has written."""
@@ -146,6 +180,35 @@ class TranslationScreen(QWidget):
         else:
             self._translating.add([Task(shown, self._language)])
 
+    def translate_all(self) -> None:
+        """Every recording with a text goes into the language that is shown."""
+        tasks = [
+            Task(recording.id, self._language)
+            for recording in self._session.recordings.all()
+            if self._wants(recording.id)
+        ]
+        if tasks:
+            self._translating.add(tasks)
+            self._session.told.emit(f"{_counted(len(tasks), 'recording')} to translate.")
+        else:
+            self._session.told.emit(f"Every recording has been put into {self._name()} already.")
+
+    def _wants(self, recording_id: int) -> bool:
+        document = self._session.texts.document(recording_id)
+        text, language = document.transcript, self._language
+        if not text.cues or base_of(text.language) == base_of(language):
+            return False
+        return bool(to_translate(document.track(language), text))
+
+    def _name(self) -> str:
+        return name_of(self._language)
+
+    def _choose_route(self, route: Route) -> None:
+        self._translating.choose_route(route)
+        self._session.told.emit(
+            f"From now on {route.described}. What is translated already stays as it is."
+        )
+
     def _line_changed(self) -> None:
         if self.isVisible():
             self.refresh()
@@ -168,84 +231,125 @@ class TranslationScreen(QWidget):
         """Show the recording as it is now."""
         recording = self._session.shown_recording()
         document = self._session.texts.document(recording.id) if recording else None
-        self._recording_name.setText(recording.name if recording else "")
         clear(self._languages)
+        for part in (self.route, self.all, self.go):
+            part.setVisible(False)
         if document is None or not document.transcript.cues:
-            self._say("Nothing to translate yet", "Transcribe a recording first.", [])
+            self._say("Nothing to translate yet", "Transcribe a recording first.")
             return
         source = document.transcript.language
         self._languages.addWidget(label(name_of(source), "job"))
-        if document.tracks:
-            self._languages.addWidget(label("→", "note"))
         tracks = [track.language for track in document.tracks]
-        more = [target for target in self._targets(source) if target not in tracks]
+        if not tracks:
+            self._offer_languages(source)
+            return
+        self._languages.addWidget(label("→", "note"))
         for language in tracks:
             tab = button(name_of(language), partial(self.show_language, language), "step")
             tab.setCheckable(True)
             tab.setChecked(language == self._language)
             self._languages.addWidget(tab)
-        by_ear = self._can_hear_in_english(source)
-        if tracks and (more or by_ear):
-            menu = QMenu(self)
-            for language in more:
-                menu.addAction(name_of(language), partial(self.show_language, language))
-            if by_ear:
-                menu.addAction(FROM_SOUND, self.hear_in_english)
-            add = button("+ another language", lambda: None, "plain")
-            add.setMenu(menu)
-            self._languages.addWidget(add)
-        if not tracks:
-            if more or by_ear:
-                note = f"The offline translator on this computer reads {name_of(source)}."
-                self._say("Choose a language", note if more else BY_EAR, more, by_ear)
-            else:
-                self._say("No translator is installed", HOW_TO_INSTALL, [])
-            return
+        add = button("+ another language", lambda: None, "plain")
+        add.setMenu(self._more_languages(source, tracks))
+        self._languages.addWidget(add)
         self._pages.setCurrentIndex(0)
+        self._show_route(source)
         self._show_state(document.track(self._language), document.transcript.cues)
 
+    def _offer_languages(self, source: str) -> None:
+        targets = self._targets(source)
+        by_ear = self._can_hear_in_english(source)
+        if targets:
+            note = (
+                f"The translators on this computer read {name_of(source)}. What they make is a "
+                "draft to be read against the source."
+            )
+        else:
+            note = BY_EAR if by_ear else HOW_TO_INSTALL
+        title = "Choose a language" if targets or by_ear else "No translator is installed"
+        self._say(title, note)
+        for language in targets[:MOST_OFFERED]:
+            self._start.addWidget(button(name_of(language), partial(self.show_language, language)))
+        if by_ear:
+            self._start.addWidget(button(FROM_SOUND, self.hear_in_english))
+        more = button("another, or by hand", lambda: None, "plain")
+        more.setMenu(self._more_languages(source, targets[:MOST_OFFERED]))
+        self._start.addWidget(more)
+        self._start.addStretch(1)
+
+    def _more_languages(self, source: str, known: Sequence[str]) -> QMenu:
+        """Languages that can be reached, how, and empty tracks for others."""
+        menu = QMenu(self)
+        reached = self._targets(source)
+        for language in reached:
+            if language not in known:
+                how = self._translating.route(source, language).described
+                menu.addAction(f"{name_of(language)}, {how}", partial(self.show_language, language))
+        if self._can_hear_in_english(source):
+            menu.addAction(FROM_SOUND, self.hear_in_english)
+        menu.addSeparator()
+        by_hand = menu.addMenu("To type by hand")
+        for language in by_name({*USUAL, *reached} - {base_of(source), *known}):
+            by_hand.addAction(name_of(language), partial(self.add_by_hand, language))
+        return menu
+
+    def _show_route(self, source: str) -> None:
+        """By which way the shown language is reached, with the others to choose from."""
+        routes = self._translating.router.routes(source, self._language)
+        menu = self.route.menu()
+        menu.clear()
+        self.route.setVisible(bool(routes))
+        if not routes:
+            return
+        now = self._translating.route(source, self._language)
+        self.route.setText(f"route: {now.short}")
+        self.route.setAccessibleName(f"Route: {now.described}")
+        for route in routes:
+            action = menu.addAction(route.described, partial(self._choose_route, route))
+            action.setCheckable(True)
+            action.setChecked(route.key == now.key)
+
     def _show_state(self, track: Track, cues: tuple[Cue, ...]) -> None:
-        stale = sum(track.is_stale(cue) for cue in cues)
-        missing = sum(track.is_missing(cue) for cue in cues)
-        limits = self._session.styles.limits_of(self._session.shown)
-        long = sum(limits.is_too_fast(track.text(cue.id), cue.start, cue.end) for cue in cues)
-        said = [f"{missing} to translate"] if missing else []
-        said += [f"{stale} stale"] if stale else []
-        said += [f"{long} too long"] if long else []
         shown = self._session.shown
-        self.go.setVisible(True)
+        has_route = self.route.isVisibleTo(self)
+        self.go.setVisible(has_route)
+        self.all.setVisible(has_route and len(self._session.recordings.all()) > 1)
         if shown is not None and self._translating.is_in_line(shown, track.language):
             self.state.setText(self._how_far())
             self.go.setText("Stop")
             self.go.setEnabled(True)
             return
-        self.state.setText(" · ".join(said))
-        machine = sum(
-            track.is_missing(cue) or (track.is_stale(cue) and not track.texts[cue.id].is_settled)
-            for cue in cues
-        )
+        limits = self._session.styles.limits_of(shown)
+        counted = Counter(state_of(track, cue, limits) for cue in cues)
+        said = [f"{counted[state]} {words}" for state, words in _SAID.items() if counted[state]]
+        self.state.setText(" · ".join(said) if said else "all done")
+        text = self._session.texts.transcript(shown) if shown is not None else None
+        machine = len(to_translate(track, text)) if text is not None else 0
         self.go.setEnabled(bool(machine))
-        self.go.setText(
-            ("Translate 1 cue" if machine == 1 else f"Translate {machine} cues")
-            if machine
-            else "All translated"
-        )
+        self.go.setText(f"Translate {_counted(machine, 'cue')}" if machine else "All translated")
 
     def _how_far(self) -> str:
         progress = self._translating.progress()
         left = f" · {human(progress.left_s)}" if progress.left_s is not None else ""
         return f"translating: {progress.done} of {progress.whole} cues{left}"
 
-    def _say(self, title: str, note: str, languages: list[str], by_ear: bool = False) -> None:
+    def _say(self, title: str, note: str) -> None:
         self._pages.setCurrentIndex(1)
         self.state.setText("")
-        self.go.setVisible(False)
         self._empty_title.setText(title)
         self.empty_note.setText(note)
         clear(self._start)
         self._start.addStretch(1)
-        for language in languages:
-            self._start.addWidget(button(name_of(language), partial(self.show_language, language)))
-        if by_ear:
-            self._start.addWidget(button(FROM_SOUND, self.hear_in_english))
-        self._start.addStretch(1)
+
+
+_SAID = {
+    CueState.MISSING: "to translate",
+    CueState.STALE: "stale",
+    CueState.DOUBTFUL: "to look at again",
+    CueState.TOO_LONG: "too long",
+    CueState.MACHINE: "not read yet",
+}
+
+
+def _counted(number: int, thing: str) -> str:
+    return f"{number} {thing}" if number == 1 else f"{number} {thing}s"

@@ -6,7 +6,7 @@ from tamarind.application.session import Session
 from tamarind.desktop.editor.sheet import Sheet
 from tamarind.desktop.editor.shown import ShownText
 from tamarind.desktop.theme import fonts
-from tamarind.desktop.translation.sheetlayers import RowHead, SourceText, TimeFit
+from tamarind.desktop.translation.sheetlayers import RowHead, SentenceBrace, SourceText, StateAndFit
 from tamarind.desktop.translation.sheetrows import TranslationRows
 from tamarind.desktop.translation.sheetwriter import TranslationWriter
 from tamarind.desktop.translation.tracktext import TrackText
@@ -27,7 +27,8 @@ class TranslationSheet(Sheet):
         self.under = [
             RowHead(self.text, self.caret),
             SourceText(rows),
-            TimeFit(session, self.text),
+            SentenceBrace(rows, self.text),
+            StateAndFit(session, self.text),
         ]
 
     def viewport_width(self) -> float:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QColor, QPainter
+from PySide6.QtGui import QColor, QFont, QPainter, QPainterPath, QPen
 
 from tamarind.application.session import Session
 from tamarind.desktop.editor.caret import Caret
@@ -12,8 +12,10 @@ from tamarind.desktop.theme import colours, fonts
 from tamarind.desktop.translation.sheetrows import FIT_WIDTH, SOURCE_LEFT, TranslationRows
 from tamarind.desktop.translation.tracktext import TrackText
 from tamarind.formats.timecode import clock
+from tamarind.translation.states import CueState, letters_over, state_of
 
 TIME_LEFT = 32
+BRACE_LEFT, BRACE_HOOK, BRACE_INSET = 16.0, 5.0, 9.0
 
 
 class RowHead:
@@ -44,8 +46,37 @@ class SourceText:
         self._rows.source(row).draw(painter, QPointF(SOURCE_LEFT, text.top()))
 
 
-class TimeFit:
-    """A bar that fills up as a translation uses the time it has, and what is wrong with it."""
+class SentenceBrace:
+    """A line at the side of the source beside cues that share a sentence."""
+
+    def __init__(self, rows: TranslationRows, text: TrackText) -> None:
+        self._rows, self._text = rows, text
+
+    def paint(self, painter: QPainter, row: int, area: QRectF, text: QRectF) -> None:
+        """From the middle of its first row to that of its last."""
+        begun, goes_on = self._text.sentence_at(row)
+        if not (begun or goes_on):
+            return
+        x = text.left() - BRACE_LEFT
+        top = area.top() if begun else text.top() + BRACE_INSET
+        bottom = area.bottom() if goes_on else text.bottom() - BRACE_INSET
+        if bottom <= top:
+            bottom = top + BRACE_INSET
+        painter.setPen(QPen(QColor(colours.PULP), 1.4))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        line = QPainterPath(QPointF(x, top))
+        if not begun:
+            line = QPainterPath(QPointF(x - BRACE_HOOK, top))
+            line.lineTo(QPointF(x, top))
+        line.lineTo(QPointF(x, bottom))
+        if not goes_on:
+            line.lineTo(QPointF(x - BRACE_HOOK, bottom))
+        painter.drawPath(line)
+
+
+class StateAndFit:
+    """A bar that fills up as a translation uses the time it has; below it what the cue is, by a
+    sign and in words."""
 
     def __init__(self, session: Session, text: TrackText) -> None:
         self._session, self._text = session, text
@@ -53,28 +84,60 @@ class TimeFit:
     def paint(self, painter: QPainter, row: int, area: QRectF, text: QRectF) -> None:
         """At the right."""
         left = area.width() - FIT_WIDTH - 12
-        bar = QRectF(left, text.top() + 11, FIT_WIDTH - 24, 5)
         cue, track = self._text.transcript.cues[row], self._text.track
-        translation = track.text(cue.id)
         limits = self._session.styles.limits_of(self._text.recording_id)
-        speed = limits.speed(translation, cue.start, cue.end)
+        state = state_of(track, cue, limits)
+        if state is CueState.NOTHING:
+            return
+        translation = track.text(cue.id)
+        over = letters_over(translation, cue, limits)
+        bar = QRectF(left, text.top() + 11, FIT_WIDTH - 24, 5)
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(QColor(colours.LINE))
         painter.drawRoundedRect(bar, 2.5, 2.5)
-        note = ""
         if translation:
-            too_fast = limits.is_too_fast(translation, cue.start, cue.end)
-            painter.setBrush(QColor(colours.PLUM if too_fast else colours.LEAF))
+            speed = limits.speed(translation, cue.start, cue.end)
+            painter.setBrush(QColor(colours.PLUM if over else colours.LEAF))
             bar.setWidth(max(bar.width() * min(speed / limits.reading_speed, 1), 5))
             painter.drawRoundedRect(bar, 2.5, 2.5)
-            if too_fast:
-                note = f"too long: {speed:.0f} a second"
-        if track.is_stale(cue):
-            note = "source changed since"
-        elif track.is_missing(cue):
-            note = "not translated yet"
-        if note:
-            painter.setFont(fonts.interface(12))
-            painter.setPen(QColor(colours.PLUM))
-            place = QRectF(left - 24, text.top() + 20, FIT_WIDTH, 18)
-            painter.drawText(place, Qt.AlignmentFlag.AlignRight, note)
+        words = f"{over} letters too long" if state is CueState.TOO_LONG else state.value
+        if over == 1:
+            words = words.replace("letters", "letter")
+        if state is CueState.APPROVED and over:
+            words = f"approved, {over} too long"
+        ink = QColor(_ink(state))
+        _paint_sign(painter, state, QPointF(left + 5, text.top() + 30), ink)
+        painter.setFont(fonts.interface(12))
+        painter.setPen(ink)
+        place = QRectF(left + 16, text.top() + 20, FIT_WIDTH, 20)
+        painter.drawText(place, Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, words)
+
+
+def _ink(state: CueState) -> str:
+    if state is CueState.APPROVED:
+        return colours.LEAF
+    if state is CueState.MACHINE:
+        return colours.GREY
+    return colours.INK if state is CueState.EDITED else colours.PLUM
+
+
+def _paint_sign(painter: QPainter, state: CueState, middle: QPointF, ink: QColor) -> None:
+    """A tick, a filled or an empty ring, a question mark, or a warning."""
+    painter.setPen(QPen(ink, 1.6))
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    x, y = middle.x(), middle.y()
+    if state is CueState.APPROVED:
+        tick = QPainterPath(QPointF(x - 4.5, y))
+        tick.lineTo(QPointF(x - 1, y + 3.5))
+        tick.lineTo(QPointF(x + 5, y - 4.5))
+        painter.drawPath(tick)
+    elif state is CueState.MACHINE:
+        painter.drawEllipse(middle, 3.4, 3.4)
+    elif state is CueState.EDITED:
+        painter.setBrush(ink)
+        painter.drawEllipse(middle, 3.4, 3.4)
+    else:
+        mark = "?" if state is CueState.DOUBTFUL else "!"
+        painter.setFont(fonts.interface(13, QFont.Weight.Bold))
+        box = QRectF(x - 6, y - 9, 12, 18)
+        painter.drawText(box, Qt.AlignmentFlag.AlignCenter, mark)

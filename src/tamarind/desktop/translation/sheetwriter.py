@@ -8,7 +8,8 @@ from tamarind.application.session import Session
 from tamarind.desktop.editor.content import Place
 from tamarind.desktop.editor.shown import ShownText
 from tamarind.desktop.translation.tracktext import TrackText
-from tamarind.translation.tracks import with_edit
+from tamarind.translation.states import next_open
+from tamarind.translation.tracks import with_approval, with_edit
 
 
 class TranslationWriter:
@@ -44,6 +45,18 @@ class TranslationWriter:
         return self._session.texts.as_one("move text")
 
     def break_row(self, place: Place) -> Place | None:
-        """Enter goes to the next cue."""
-        following = place[0] + 1
-        return (following, 0) if following < len(self._text.transcript.cues) else None
+        """Enter takes the translation as it is; on to the next to be done, else the next."""
+        recording, cues, row = self._text.recording_id, self._text.transcript.cues, place[0]
+        if recording is None or row >= len(cues):
+            return None
+        track = with_approval(self._text.track, cues[row : row + 1])
+        if track is not self._text.track:
+            document = self._session.texts.document(recording).with_track(track)
+            self._session.texts.close_edit_group()
+            label = "take a translation as it is"
+            self._session.texts.edit_document(recording, label, document)
+        limits = self._session.styles.limits_of(recording)
+        open_one = next_open(track, cues, limits, row)
+        if open_one is not None:
+            return open_one, 0
+        return (row + 1, 0) if row + 1 < len(cues) else None

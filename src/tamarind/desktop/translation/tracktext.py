@@ -5,6 +5,7 @@ from __future__ import annotations
 from tamarind.application.session import Session
 from tamarind.transcript.model import Transcript
 from tamarind.transcript.survey import changed_range
+from tamarind.translation.sentences import sentences_of
 from tamarind.translation.tracks import Track
 
 
@@ -16,6 +17,7 @@ class TrackText:
         self.recording_id: int | None = None
         self.transcript = Transcript("en")
         self.track = Track("")
+        self._joined: tuple[Transcript, dict[int, tuple[bool, bool]]] | None = None
 
     def show(self, recording_id: int | None, language: str) -> None:
         """Take up a recording and one of its tracks."""
@@ -33,9 +35,26 @@ class TrackText:
         """A cue's text in the other language."""
         return self.track.text(self.transcript.cues[row].id)
 
+    def sentence_at(self, row: int) -> tuple[bool, bool]:
+        """Whether a row's sentence began in the row before, and goes on in the one after."""
+        if self._joined is None or self._joined[0] is not self.transcript:
+            self._joined = self.transcript, _joined_rows(self.transcript)
+        return self._joined[1].get(self.transcript.cues[row].id, (False, False))
+
     def _take(self, language: str) -> None:
         if self.recording_id is None:
             self.transcript, self.track = Transcript("en"), Track(language)
             return
         document = self._session.texts.document(self.recording_id)
         self.transcript, self.track = document.transcript, document.track(language)
+
+
+def _joined_rows(transcript: Transcript) -> dict[int, tuple[bool, bool]]:
+    """By the ids of cues that share a sentence with a neighbour."""
+    found: dict[int, tuple[bool, bool]] = {}
+    for sentence in sentences_of(transcript.cues, transcript.language):
+        last = len(sentence.pieces) - 1
+        for place, piece in enumerate(sentence.pieces if last else ()):
+            before, after = found.get(piece.cue.id, (False, False))
+            found[piece.cue.id] = before or place > 0, after or place < last
+    return found

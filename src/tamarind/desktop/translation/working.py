@@ -1,0 +1,160 @@
+"""What a person does with translations by key: taking them, moving on, other versions, borders."""
+
+from __future__ import annotations
+
+from functools import partial
+
+from PySide6.QtWidgets import QMenu, QWidget
+
+from tamarind.application.session import Session
+from tamarind.captions.limits import Limits
+from tamarind.desktop.commands import TRACK, command
+from tamarind.desktop.qtloop import tasks_of
+from tamarind.desktop.translation.sheet import TranslationSheet
+from tamarind.transcript.model import Cue
+from tamarind.translation.states import letters_over, next_open
+from tamarind.translation.tracks import (
+    Track,
+    with_approval,
+    with_doubt,
+    with_edit,
+    with_word_moved,
+)
+from tamarind.translation.versions import Version, versions
+
+ALL_DONE = "Nothing more is to be done in this translation."
+
+
+class Working:
+    """Acts on the caret's cue of the track that is shown."""
+
+    def __init__(self, session: Session, sheet: TranslationSheet, parent: QWidget) -> None:
+        self._session, self._sheet, self._parent = session, sheet, parent
+        self._tasks = tasks_of(parent, "other versions")
+        self._menu: QMenu | None = None
+
+    @command("Next translation to be done", "Translation", "Ctrl+Shift+N", name="next_open",
+             arguments=(1,), needs=TRACK)  # fmt: skip
+    @command("Previous translation to be done", "Translation", "Ctrl+Shift+P",
+             name="previous_open", arguments=(-1,), needs=TRACK)  # fmt: skip
+    def go_on(self, direction: int) -> None:
+        """The caret goes to the next or previous cue that needs somebody."""
+        text = self._sheet.text
+        place = next_open(
+            text.track, text.transcript.cues, self._limits(), self._place(), direction
+        )
+        if place is None:
+            self._session.told.emit(ALL_DONE)
+        else:
+            self._sheet.caret.set((place, 0))
+
+    @command("Take all translations up to here as they are", "Translation", "Ctrl+Shift+H",
+             name="approve_to_here", needs=TRACK)  # fmt: skip
+    def approve_to_here(self) -> None:
+        """Up to the caret's cue; or, if they were, the caret's is taken back."""
+        cues, place = self._sheet.text.transcript.cues, self._place()
+        track = self._sheet.text.track
+        new = with_approval(track, cues[: place + 1])
+        if new is track and self._cue() is not None:
+            new = with_approval(track, cues[place : place + 1], approved=False)
+        self._edit("take translations as they are", new)
+
+    @command("Mark the translation to be looked at again, or not", "Translation", "Ctrl+Shift+D",
+             name="doubt_translation", needs=TRACK)  # fmt: skip
+    def doubt(self) -> None:
+        """The caret's cue."""
+        cue = self._cue()
+        if cue is not None:
+            track = self._sheet.text.track
+            entry = track.texts.get(cue.id)
+            is_doubtful = entry is not None and entry.doubtful
+            self._edit("mark to look at again", with_doubt(track, cue, not is_doubtful))
+
+    @command("Copy the source into the translation", "Translation", "Ctrl+Shift+E",
+             name="copy_source", needs=TRACK)  # fmt: skip
+    def copy_source(self) -> None:
+        """The caret's cue reads as its source."""
+        cue = self._cue()
+        if cue is not None:
+            self._edit("copy the source", with_edit(self._sheet.text.track, cue, cue.text))
+
+    @command("Give the last word to the next cue", "Translation", "Ctrl+Shift+Down",
+             name="give_word", arguments=(True,), needs=TRACK)  # fmt: skip
+    @command("Take the first word of the next cue", "Translation", "Ctrl+Shift+Up",
+             name="take_word", arguments=(False,), needs=TRACK)  # fmt: skip
+    def move_word(self, forward: bool) -> None:
+        """Over the border between the caret's cue and the one that follows."""
+        cues, place = self._sheet.text.transcript.cues, self._place()
+        if place + 1 >= len(cues):
+            self._session.told.emit("There is no cue after this one.")
+            return
+        track = self._sheet.text.track
+        self._edit("move a word", with_word_moved(track, cues[place], cues[place + 1], forward))
+
+    @command("Other versions of the translation", "Translation", "Ctrl+Shift+V", name="versions",
+             needs=TRACK)  # fmt: skip
+    def offer_versions(self) -> None:
+        """Ask every route, and offer what they say by numbers."""
+        text, cue = self._sheet.text, self._cue()
+        recording = text.recording_id
+        if cue is None or recording is None:
+            return
+        language, cues = text.track.language, text.transcript.cues
+        translating = self._session.translating
+        brief = translating.brief(recording, language)
+        self._session.told.emit("Asking for other versions…")
+        is_current = self._tasks.is_current()
+        self._tasks.run(
+            lambda: versions(cues, cue, brief, translating.router, lambda: not is_current()),
+            lambda found: self._offer(recording, language, cue, found),
+            self._session.trouble.emit,
+        )
+
+    def _offer(self, recording: int, language: str, cue: Cue, found: list[Version]) -> None:
+        text = self._sheet.text
+        if text.recording_id != recording or text.track.language != language:
+            return
+        now = text.track.text(cue.id)
+        other = [version for version in found if version.text != now]
+        if not other:
+            self._session.told.emit("Every route says the same here.")
+            return
+        menu = QMenu(self._parent)
+        for number, version in enumerate(other, 1):
+            over = letters_over(version.text, cue, self._limits())
+            more = f", {over} letters too long" if over else ""
+            said = version.text.replace("&", "&&")
+            action = menu.addAction(f"&{number}  {said}    ({version.how}{more})")
+            action.triggered.connect(partial(self._choose, recording, language, cue, version))
+        self._menu = menu
+        area = self._sheet.row_geometry.row_area(self._place()).toRect()
+        menu.popup(self._sheet.viewport().mapToGlobal(area.bottomLeft()))
+
+    def _choose(
+        self, recording: int, language: str, cue: Cue, version: Version, _checked: bool = False
+    ) -> None:
+        if not self._session.recordings.has(recording):
+            return
+        document = self._session.texts.document(recording)
+        if any(one.id == cue.id for one in document.transcript.cues):
+            track = with_edit(document.track(language), cue, version.text)
+            label = "another version"
+            self._session.texts.edit_document(recording, label, document.with_track(track))
+
+    def _place(self) -> int:
+        return self._sheet.caret.place[0]
+
+    def _cue(self) -> Cue | None:
+        cues, place = self._sheet.text.transcript.cues, self._place()
+        return cues[place] if place < len(cues) else None
+
+    def _limits(self) -> Limits:
+        return self._session.styles.limits_of(self._sheet.text.recording_id)
+
+    def _edit(self, label: str, track: Track) -> None:
+        recording = self._sheet.text.recording_id
+        if recording is None or track is self._sheet.text.track:
+            return
+        document = self._session.texts.document(recording)
+        self._session.texts.close_edit_group()
+        self._session.texts.edit_document(recording, label, document.with_track(track))
