@@ -18,7 +18,7 @@ from tamarind.audio import soundcache
 from tamarind.desktop.intake import hearing_fields
 from tamarind.desktop.intake.card import CARD_MIME, make_up
 from tamarind.desktop.intake.folder_dialog import FolderDialog
-from tamarind.desktop.intake.glossary_dialog import GlossaryDialog
+from tamarind.desktop.intake.glossary_dialog import glossary_dialog
 from tamarind.desktop.intake.speech_dialog import SpeechDialog
 from tamarind.desktop.words import differences, stage_of
 from tamarind.job.bringing import found
@@ -138,7 +138,7 @@ class Batch(IntakeTest):
             self.assertEqual(self.session.store.recordings()[key - 1].how, how)
 
     def test_a_glossary_is_written_once_for_the_job(self):
-        dialog = GlossaryDialog(read_glossary("peat"))
+        dialog = glossary_dialog(read_glossary("peat"))
         (self.folder / "more.txt").write_text("coir = koyer\n")
         dialog.add_from(self.folder / "more.txt")
         dialog.text.appendPlainText("= nothing")
@@ -147,7 +147,7 @@ class Batch(IntakeTest):
         dialog.text.setPlainText("peat\ncoir = koyer")
         dialog.accept()
         self.assertEqual(dialog.result(), dialog.DialogCode.Accepted)
-        self.session.set_glossary(dialog.glossary())
+        self.session.set_glossary(read_glossary(dialog.text.toPlainText()))
         self.assertEqual(len(self.session.glossary().terms), 2)
         self.window.intake.panel.show_choice([])
         self.assertEqual(self.window.intake.panel.glossary.text(), "2 terms…")

@@ -55,7 +55,7 @@ class Drafts(unittest.TestCase):
 
     def test_what_a_person_said_once_is_taken(self):
         engine = Marking()
-        found = drafted(cues("It was dry.", "It was wet."), engine, known={"It was dry.": "Seco."})
+        found = drafted(cues("It was dry.", "It was wet."), engine, known={"it was dry": "Seco."})
         self.assertEqual(found, {1: "Seco.", 2: "pt: It was wet."})
 
     def test_remarks_go_by_the_table_and_the_targets_own_words_stay(self):

@@ -23,6 +23,7 @@ from tamarind.transcript.model import Cue, Transcript
 from tamarind.translation.draft import Brief, draft, in_target
 from tamarind.translation.engines.base import Stopped, TranslationError
 from tamarind.translation.engines.catalogue import router
+from tamarind.translation.memory import remembered
 from tamarind.translation.routes import Route, Router
 from tamarind.translation.termbook import NO_PAIRS, TermBook, TermBookError, read_terms, write_terms
 from tamarind.translation.tracks import Track, to_translate, with_some
@@ -76,9 +77,7 @@ class Translating:
     @property
     def router(self) -> Router:
         """Over the engines that are here."""
-        if self._over is None:
-            self._over = router()
-        return self._over
+        return self._over or router()
 
     # How
 
@@ -114,7 +113,19 @@ class Translating:
         wording = in_target(self._styles.of(recording).wording)
         route = self.route(transcript.language, language)
         names = self._names(transcript)
-        return Brief(transcript.language, language, route, self.terms(language), names, wording)
+        known = self._known(transcript.language, language)
+        terms = self.terms(language)
+        return Brief(transcript.language, language, route, terms, names, wording, known)
+
+    def _known(self, source: str, language: str) -> dict[str, str]:
+        """What people have translated anywhere in the job."""
+        documents = [self._texts.document(recording.id) for recording in self._recordings.all()]
+        return remembered(
+            (document.transcript, document.track(language))
+            for document in documents
+            if document.transcript.language == source
+            and any(track.language == language for track in document.tracks)
+        )
 
     def _names(self, transcript: Transcript) -> tuple[str, ...]:
         """Speakers, and what the glossary for hearing writes with a capital."""

@@ -223,6 +223,9 @@ def make_parser() -> argparse.ArgumentParser:
     )
     translate.add_argument("--list", action="store_true", help="tell what translates what")
     translate.add_argument(
+        "--add", type=Path, metavar="FOLDER|ZIP", help="take a translation model from now on"
+    )
+    translate.add_argument(
         "--glossary", type=Path, metavar="FILE", help="“term = translation” a line, or what stays"
     )
     translate.add_argument("--engine", metavar="NAME", help="one that the route goes over (best)")

@@ -9,8 +9,8 @@ from pathlib import Path
 
 from tamarind.captions.lines import with_breaks
 from tamarind.cli.files import STREAM
-from tamarind.cli.output import told
-from tamarind.cli.statuses import DONE, WRONG_USE
+from tamarind.cli.output import tell, told
+from tamarind.cli.statuses import DONE, SOME_FAILED, WRONG_USE
 from tamarind.cli.textfiles import TextFile, UseError, in_and_out, planned, through
 from tamarind.formats import documents
 from tamarind.formats.captionfile import FormatError
@@ -21,6 +21,7 @@ from tamarind.system.files import read_file
 from tamarind.transcript.languages import base_of, by_name, name_of
 from tamarind.transcript.model import Transcript
 from tamarind.translation.draft import Brief, draft, in_target
+from tamarind.translation.engines import shelf
 from tamarind.translation.engines.base import TranslationError
 from tamarind.translation.engines.catalogue import router
 from tamarind.translation.routes import Route, Router
@@ -32,6 +33,8 @@ DIRECT = "direct"
 
 def translate(options: argparse.Namespace) -> int:
     """Write texts in other languages, or tell what there is; returns the exit status."""
+    if options.add:
+        return _add(options.add)
     if options.list:
         print("\n".join(_lines(router())))
         return DONE
@@ -67,6 +70,16 @@ def translate(options: argparse.Namespace) -> int:
         own = files if options.format is None else [_for_language(f, language) for f in files]
         status = max(status, through(own, translated, documents.USUAL, options))
     return status
+
+
+def _add(path: Path) -> int:
+    """Take a model for translation."""
+    try:
+        model = shelf.add(path)
+    except TranslationError as error:
+        return told(error, SOME_FAILED)
+    tell(f"{model.folder}: translates {name_of(model.source)} to {name_of(model.target)}.")
+    return DONE
 
 
 def _for_language(file: TextFile, language: str) -> TextFile:

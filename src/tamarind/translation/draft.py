@@ -11,6 +11,7 @@ from tamarind.transcript.languages import base_of
 from tamarind.transcript.model import Cue
 from tamarind.translation.engines.base import going_on
 from tamarind.translation.keeping import Keeper, translated_remark
+from tamarind.translation.memory import key_of
 from tamarind.translation.routes import Route, Router
 from tamarind.translation.sentences import Sentence, sentences_of, touched
 from tamarind.translation.spreading import spread_text
@@ -25,7 +26,7 @@ class Brief:
     """How a text is to be translated: between which languages, by which route, with which terms,
     which names stay, and how the target is written (as it comes, where that is None).
 
-    ``known`` has translations of whole sentences that a person has made, by their source.
+    ``known`` has translations of whole sentences that a person has made, as ``memory`` has them.
     """
 
     source: str
@@ -88,10 +89,10 @@ class _Translator:
         plain = [
             place
             for place, sentence in enumerate(sentences)
-            if not self._stays(sentence) and texts[place] not in brief.known
+            if not self._stays(sentence) and key_of(texts[place]) not in brief.known
         ]
         said = self._keeper.translated([texts[place] for place in plain], self._run)
-        whole = [brief.known.get(text, text) for text in texts]
+        whole = [brief.known.get(key_of(text), text) for text in texts]
         for place, text in zip(plain, said, strict=True):
             whole[place] = self._written(texts[place], text)
         several = [place for place, s in enumerate(sentences) if len(s.pieces) > 1]

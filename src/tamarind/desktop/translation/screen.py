@@ -4,31 +4,45 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Sequence
+from dataclasses import replace
 from functools import partial
+from pathlib import Path
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QHBoxLayout, QMenu, QStackedWidget, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QMenu, QStackedWidget, QVBoxLayout, QWidget
 
 from tamarind.application.session import Session
 from tamarind.application.translating import Task
 from tamarind.batch.timeleft import human
 from tamarind.desktop.hearing_dialog import HearingDialog
+from tamarind.desktop.qtloop import tasks_of
+from tamarind.desktop.translation.outside import Outside
 from tamarind.desktop.translation.sheet import TranslationSheet
 from tamarind.desktop.translation.working import Working
+from tamarind.desktop.widgets.lines_dialog import LinesDialog
 from tamarind.desktop.widgets.parts import button, clear, label
 from tamarind.speech.recognisers.catalogue import languages_of_many
 from tamarind.transcript.languages import USUAL, base_of, by_name, name_of
 from tamarind.transcript.model import Cue, Word
+from tamarind.translation.engines import shelf
 from tamarind.translation.engines.apertium import HOW_TO_INSTALL
+from tamarind.translation.engines.catalogue import look_again
+from tamarind.translation.engines.modelfolder import TranslationModel
 from tamarind.translation.routes import Route
 from tamarind.translation.states import CueState, state_of
+from tamarind.translation.termbook import read_terms, write_terms
 from tamarind.translation.tracks import Track, by_time, to_translate, with_some
 
 ENGLISH = "en"
 FROM_SOUND = "English, heard from the sound"
 MOST_OFFERED = 4
 ROUTE_TIP = "The way from one language to the other; another can be chosen"
-ALL_TIP = "Translate every recording of the job into this language"
+MORE_TIP = "All recordings, terms, and the way to other people and back"
+TERMS = "Terms of this translation"
+HOW = (
+    "One term on each line with its translation behind “=”; one alone stays as it is. They are "
+    "kept in any form, such as the plural."
+)
 BY_EAR = "The multilingual recogniser can write in English what it hears in this language."
 
 
@@ -43,11 +57,14 @@ class TranslationScreen(QWidget):
         self._missed = False
         self.sheet = TranslationSheet(session)
         self.working = Working(session, self.sheet, self)
+        self._tasks = tasks_of(self, "taking a model", latest_only=False)
         self._languages = QHBoxLayout()
         self._languages.setSpacing(14)
         self.state = label("", "plum")
         self.go = button("Translate", self.translate)
-        self.all = button("All recordings", self.translate_all, "plain", ALL_TIP)
+        self.outside = Outside(session, self.sheet, self)
+        self.more = button("More", lambda: None, "plain", MORE_TIP)
+        self.more.setMenu(self._more_menu())
         self.route = button("", lambda: None, "plain", ROUTE_TIP)
         self.route.setMenu(QMenu(self))
         bar = QWidget()
@@ -64,7 +81,7 @@ class TranslationScreen(QWidget):
         row.addSpacing(10)
         row.addWidget(self.go)
         row.addSpacing(6)
-        row.addWidget(self.all)
+        row.addWidget(self.more)
         self._empty_title = label("", "title")
         self.empty_note = label("", "note", wrap=True)
         self.empty_note.setAlignment(Qt.AlignmentFlag.AlignCenter)
@@ -97,7 +114,7 @@ class TranslationScreen(QWidget):
     @property
     def workers(self) -> tuple[object, ...]:
         """All whose methods are commands."""
-        return (self.working,)
+        return self.working, self.outside
 
     def has_track(self) -> bool:
         """Whether a language of the shown recording is shown."""
@@ -193,6 +210,47 @@ class TranslationScreen(QWidget):
         else:
             self._session.told.emit(f"Every recording has been put into {self._name()} already.")
 
+    def _more_menu(self) -> QMenu:
+        menu = QMenu(self)
+        menu.addAction("Translate all recordings into this language", self.translate_all)
+        menu.addAction(f"{TERMS}…", self.edit_terms)
+        menu.addSeparator()
+        menu.addAction("Copy the source in numbered lines", self.outside.copy)
+        menu.addAction("Paste what came back", self.outside.paste)
+        menu.addAction("Hand it out as a file…", self.outside.ask_write)
+        menu.addAction("Take it back from a file…", self.outside.ask_read)
+        menu.addSeparator()
+        menu.addAction("Take this language out", self.remove_language)
+        return menu
+
+    def edit_terms(self) -> None:
+        """Let the person change what is to be kept in the language that is shown."""
+        dialog = LinesDialog(
+            f"{TERMS}: {self._name()}",
+            HOW,
+            "peat dam = barragem de turfa\nHarrow Creek",
+            write_terms(self._translating.terms(self._language)),
+            read_terms,
+            "Keep these",
+            self.window(),
+        )
+        if dialog.exec():
+            self._translating.set_terms(self._language, read_terms(dialog.text.toPlainText()))
+            self._session.told.emit("What is translated from now on keeps these.")
+
+    def remove_language(self) -> None:
+        """Take the shown track out of the recording; undo brings it back."""
+        shown = self._session.shown
+        if shown is None:
+            return
+        document = self._session.texts.document(shown)
+        others = tuple(t for t in document.tracks if t.language != self._language)
+        self._translating.cancel(shown)
+        label_text = f"take {self._name()} out"
+        without = replace(document, tracks=others)
+        self._session.texts.edit_document(shown, label_text, without)
+        self.show_recording()
+
     def _wants(self, recording_id: int) -> bool:
         document = self._session.texts.document(recording_id)
         text, language = document.transcript, self._language
@@ -232,7 +290,7 @@ class TranslationScreen(QWidget):
         recording = self._session.shown_recording()
         document = self._session.texts.document(recording.id) if recording else None
         clear(self._languages)
-        for part in (self.route, self.all, self.go):
+        for part in (self.route, self.more, self.go):
             part.setVisible(False)
         if document is None or not document.transcript.cues:
             self._say("Nothing to translate yet", "Transcribe a recording first.")
@@ -288,10 +346,34 @@ class TranslationScreen(QWidget):
         if self._can_hear_in_english(source):
             menu.addAction(FROM_SOUND, self.hear_in_english)
         menu.addSeparator()
+        menu.addAction("Add a translation model, a folder…", self._add_folder)
+        menu.addAction("Add a translation model, a zip file…", self._add_zip)
         by_hand = menu.addMenu("To type by hand")
         for language in by_name({*USUAL, *reached} - {base_of(source), *known}):
             by_hand.addAction(name_of(language), partial(self.add_by_hand, language))
         return menu
+
+    def _add_folder(self) -> None:
+        self.add_model(QFileDialog.getExistingDirectory(self, "A folder with a translation model"))
+
+    def _add_zip(self) -> None:
+        chosen, _ = QFileDialog.getOpenFileName(
+            self, "A translation model", "", "Zip files (*.zip);;All files (*)"
+        )
+        self.add_model(chosen)
+
+    def add_model(self, chosen: str) -> None:
+        """Take a model that a person has; nothing where none was chosen."""
+        if not chosen:
+            return
+
+        def taken(model: TranslationModel) -> None:
+            look_again()
+            said = f"{name_of(model.source)} to {name_of(model.target)}"
+            self._session.told.emit(f"{model.folder.name} translates {said} from now on.")
+            self.refresh()
+
+        self._tasks.run(lambda: shelf.add(Path(chosen)), taken, self._session.trouble.emit)
 
     def _show_route(self, source: str) -> None:
         """By which way the shown language is reached, with the others to choose from."""
@@ -313,7 +395,7 @@ class TranslationScreen(QWidget):
         shown = self._session.shown
         has_route = self.route.isVisibleTo(self)
         self.go.setVisible(has_route)
-        self.all.setVisible(has_route and len(self._session.recordings.all()) > 1)
+        self.more.setVisible(True)
         if shown is not None and self._translating.is_in_line(shown, track.language):
             self.state.setText(self._how_far())
             self.go.setText("Stop")

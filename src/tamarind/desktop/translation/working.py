@@ -31,7 +31,8 @@ class Working:
     def __init__(self, session: Session, sheet: TranslationSheet, parent: QWidget) -> None:
         self._session, self._sheet, self._parent = session, sheet, parent
         self._tasks = tasks_of(parent, "other versions")
-        self._menu: QMenu | None = None
+        self.menu: QMenu | None = None
+        """The versions that were offered last."""
 
     @command("Next translation to be done", "Translation", "Ctrl+Shift+N", name="next_open",
              arguments=(1,), needs=TRACK)  # fmt: skip
@@ -126,7 +127,7 @@ class Working:
             said = version.text.replace("&", "&&")
             action = menu.addAction(f"&{number}  {said}    ({version.how}{more})")
             action.triggered.connect(partial(self._choose, recording, language, cue, version))
-        self._menu = menu
+        self.menu = menu
         area = self._sheet.row_geometry.row_area(self._place()).toRect()
         menu.popup(self._sheet.viewport().mapToGlobal(area.bottomLeft()))
 

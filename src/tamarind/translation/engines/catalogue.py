@@ -2,24 +2,30 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from functools import cache
 
-from tamarind.translation.engines import carried
+from tamarind.translation.engines import carried, shelf
 from tamarind.translation.engines.apertium import Apertium
 from tamarind.translation.engines.base import Engine
 from tamarind.translation.engines.neural import NeuralEngine
 from tamarind.translation.routes import Router
 
 
-def _carried() -> Engine:
-    return NeuralEngine("carried", "by the network that came along", carried.models())
-
-
-ENGINES: tuple[Callable[[], Engine], ...] = (_carried, Apertium)
-
-
 @cache
 def router() -> Router:
-    """Over every engine, looked for once."""
-    return Router([make() for make in ENGINES])
+    """Over every engine, looked for once; ``look_again`` where that has changed."""
+    return Router(_engines())
+
+
+def look_again() -> None:
+    """There may be other engines now."""
+    router.cache_clear()
+
+
+def _engines() -> list[Engine]:
+    own: dict[str, Engine] = {}
+    for model in shelf.models():
+        name = model.folder.name
+        own.setdefault(name, NeuralEngine(f"model {name}", f"by the model {name}", [model]))
+    came_along = NeuralEngine("carried", "by the network that came along", carried.models())
+    return [*own.values(), came_along, Apertium()]

@@ -30,7 +30,7 @@ DEEPEST = 3
 
 _CODES = r"([a-z]{2,3}(?:[_-]?(?:Hans|Hant))?)"
 _IN_A_FILE = re.compile(rf"^model\.{_CODES}[-_]?{_CODES}\.", re.IGNORECASE)
-_IN_A_FOLDER = re.compile(rf"(?:^|[^A-Za-z]){_CODES}[-_]?{_CODES}(?=$|[^A-Za-z])")
+_IN_A_FOLDER = re.compile(rf"(?:^|[^A-Za-z]){_CODES}[-_]{_CODES}(?=$|[^A-Za-z])")
 
 
 class ModelKind(Enum):

@@ -1,0 +1,133 @@
+"""Translations to people and services elsewhere, and back: by the clipboard and by files."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from pathlib import Path
+
+from PySide6.QtWidgets import QApplication, QFileDialog, QWidget
+
+from tamarind.application.session import Session
+from tamarind.desktop.commands import TRACK, command
+from tamarind.desktop.translation.returned_dialog import ReturnedDialog
+from tamarind.desktop.translation.sheet import TranslationSheet
+from tamarind.formats.captionfile import FormatError
+from tamarind.formats.documents import LARGEST_FILE
+from tamarind.system.files import read_file, write_whole
+from tamarind.transcript.languages import name_of
+from tamarind.translation.exchange import files, handing
+from tamarind.translation.exchange.returned import Returned, fitted
+from tamarind.translation.tracks import with_edit
+
+OUT = (
+    "Table for a word processor (*.docx);;Table (*.csv);;XLIFF (*.xlf);;SRT (*.srt);;WebVTT (*.vtt)"
+    ";;Numbered lines (*.txt)"
+)
+BACK = "Translations (*.docx *.csv *.tsv *.xlf *.xliff *.srt *.vtt *.txt);;All files (*)"
+NOTHING_COPIED = "Nothing on the clipboard reads like a translation."
+
+
+class Outside:
+    """Acts on the track that is shown."""
+
+    def __init__(self, session: Session, sheet: TranslationSheet, parent: QWidget) -> None:
+        self._session, self._sheet, self._parent = session, sheet, parent
+
+    @command("Copy the source in numbered lines", "Translation", "Ctrl+Shift+X",
+             name="copy_lines", needs=TRACK)  # fmt: skip
+    def copy(self) -> None:
+        """For somebody or something else to translate."""
+        text = self._sheet.text
+        rows = handing.rows_of(text.transcript, text.track)
+        QApplication.clipboard().setText(handing.as_lines(rows))
+        self._session.told.emit(f"{len(rows)} numbered lines are on the clipboard.")
+
+    @command("Paste what came back, by its numbers", "Translation", "Ctrl+Shift+Y",
+             name="paste_lines", needs=TRACK)  # fmt: skip
+    def paste(self) -> None:
+        """Numbered lines from the clipboard go into the track."""
+        rows = handing.from_lines(QApplication.clipboard().text())
+        if rows:
+            self._take(rows, "the clipboard")
+        else:
+            self._session.told.emit(NOTHING_COPIED)
+
+    @command("Hand the translation out as a file", "Translation", name="hand_out", needs=TRACK)
+    def ask_write(self) -> None:
+        """Ask where to, and write it there."""
+        recording = self._session.shown_recording()
+        if recording is None:
+            return
+        usual = recording.path.parent / f"{recording.name}.{self._sheet.text.track.language}.docx"
+        name, kind = QFileDialog.getSaveFileName(
+            self._parent.window(), "Hand the translation out", str(usual), OUT
+        )
+        if name:
+            path = Path(name)
+            if not path.suffix:
+                path = path.with_suffix(kind[kind.rfind(".") :].rstrip(")"))
+            self.write(path)
+
+    def write(self, path: Path) -> None:
+        """Write the shown translation; what cannot be written is told."""
+        text, recording = self._sheet.text, self._session.shown_recording()
+        if recording is None:
+            return
+        limits = self._session.styles.limits_of(recording.id)
+        suffix = path.suffix.lower().lstrip(".")
+        try:
+            data = files.write(suffix, text.transcript, text.track, recording.name, limits)
+            write_whole(path, data)
+        except FormatError as error:
+            self._session.trouble.emit(str(error))
+        except OSError as error:
+            self._session.trouble.emit(f"“{path.name}” cannot be written: {error.strerror}.")
+        else:
+            self._session.told.emit(f"Written to “{path.name}”.")
+
+    @command("Take a translation back from a file", "Translation", name="take_file", needs=TRACK)
+    def ask_read(self) -> None:
+        """Ask for the file, show where its texts go, and take them."""
+        recording = self._session.shown_recording()
+        if recording is None:
+            return
+        name, _ = QFileDialog.getOpenFileName(
+            self._parent.window(), "Take a translation back", str(recording.path.parent), BACK
+        )
+        if name:
+            self.read(Path(name))
+
+    def read(self, path: Path) -> None:
+        """Match a file with the shown text."""
+        try:
+            data = read_file(path, LARGEST_FILE)
+            rows = files.read(path, data, self._sheet.text.track.language)
+        except FormatError as error:
+            self._session.trouble.emit(f"“{path.name}”: {error}")
+        except OSError as error:
+            self._session.trouble.emit(f"“{path.name}” cannot be read: {error.strerror}.")
+        else:
+            self._take(rows, f"“{path.name}”")
+
+    def _take(self, rows: Sequence[Returned], where: str) -> None:
+        text, recording = self._sheet.text, self._session.shown
+        if recording is None:
+            return
+        track, cues = text.track, text.transcript.cues
+        found = fitted(cues, rows, track.language)
+        new = {
+            cue.id: found.texts[cue.id]
+            for cue in cues
+            if cue.id in found.texts and found.texts[cue.id] != track.text(cue.id)
+        }
+        dialog = ReturnedDialog(where, found, len(new), cues, self._parent.window())
+        if not dialog.exec() or not new:
+            return
+        for cue in cues:
+            if cue.id in new:
+                track = with_edit(track, cue, new[cue.id])
+        document = self._session.texts.document(recording)
+        label = f"take {name_of(track.language)} from {where}"
+        self._session.texts.close_edit_group()
+        self._session.texts.edit_document(recording, label, document.with_track(track))
+        self._session.told.emit(f"{len(new)} texts were taken from {where}.")

@@ -1,0 +1,46 @@
+"""What has come back and where it would go, before it is taken."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from PySide6.QtWidgets import QPlainTextEdit, QWidget
+
+from tamarind.desktop.widgets.dialog import Dialog
+from tamarind.desktop.widgets.parts import button, label
+from tamarind.transcript.model import Cue
+from tamarind.translation.exchange.returned import Fitted
+
+MOST_LISTED = 200
+
+
+class ReturnedDialog(Dialog):
+    """Counts what fits, and lists what does not."""
+
+    def __init__(
+        self, where: str, found: Fitted, new: int, cues: Sequence[Cue], parent: QWidget | None
+    ) -> None:
+        title = f"From {where}"
+        super().__init__(title, (560, 440), parent, title)
+        same = len(found.texts) - new
+        said = f"{new} texts would be new here" + (f", {same} say just the same." if same else ".")
+        self.facts = label(said, "note", wrap=True)
+        self.body.addWidget(self.facts)
+        lines = [*_section("Fits nowhere, and is left out:", found.left_out)]
+        lines += _section("Is put together otherwise:", found.changed)
+        missing = [f"{place + 1}: “{cues[place].text}”" for place in found.missing]
+        lines += _section("Nothing came back for:", missing)
+        self.list = QPlainTextEdit("\n".join(lines) if lines else "Everything fits.")
+        self.list.setReadOnly(True)
+        self.list.setAccessibleName("What does not fit")
+        self.body.addWidget(self.list, 1)
+        self.take = button("Take them", self.accept, "primary")
+        self.take.setEnabled(bool(new))
+        self.set_acts(self.take)
+
+
+def _section(title: str, told: Sequence[str]) -> list[str]:
+    if not told:
+        return []
+    more = [f"… and {len(told) - MOST_LISTED} more"] if len(told) > MOST_LISTED else []
+    return [title, *(f"    {one}" for one in told[:MOST_LISTED]), *more, ""]

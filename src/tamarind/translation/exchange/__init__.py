@@ -1,0 +1,1 @@
+"""Translations handed out to people and programs elsewhere, and taken back."""

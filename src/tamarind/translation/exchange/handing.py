@@ -1,0 +1,190 @@
+"""The forms in which a translation is handed out and comes back: numbered lines, a table, XLIFF.
+
+XLIFF is version 2.0 (OASIS Standard, 2014), one unit a cue.
+"""
+
+from __future__ import annotations
+
+import csv
+import io
+import re
+import xml.etree.ElementTree as ET
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from tamarind.formats.captionfile import FormatError
+from tamarind.formats.table import inert
+from tamarind.formats.timecode import clock, parse_time
+from tamarind.transcript.bounds import clean_text
+from tamarind.transcript.model import Cue, Transcript
+from tamarind.translation.exchange.returned import Returned
+from tamarind.translation.tracks import Track
+
+XLIFF = "urn:oasis:names:tc:xliff:document:2.0"
+MOST_ROWS = 200_000
+_NUMBERED = re.compile(r"^\s*(\d{1,6})\s*[.):\t]\s*(.*)$")
+COLUMNS = ("number", "start", "end", "speaker", "source", "translation")
+
+
+@dataclass(frozen=True, slots=True)
+class Handed:
+    """A row that is handed out."""
+
+    number: int
+    cue: Cue
+    speaker: str
+    text: str
+
+
+def rows_of(transcript: Transcript, track: Track) -> list[Handed]:
+    """One for each cue with words, by the place of the cue."""
+    names = {speaker.id: speaker.label for speaker in transcript.speakers}
+    return [
+        Handed(place, cue, names.get(cue.speaker or 0, ""), track.text(cue.id))
+        for place, cue in enumerate(transcript.cues, 1)
+        if cue.words
+    ]
+
+
+def as_lines(rows: Sequence[Handed], translated: bool = False) -> str:
+    """A numbered line for each: the source, or the translation as it is."""
+    return "".join(f"{row.number}. {row.text if translated else row.cue.text}\n" for row in rows)
+
+
+def from_lines(text: str) -> list[Returned]:
+    """Numbered lines; one without a number goes on from the line before, if there is one."""
+    found: list[Returned] = []
+    for line in clean_lines(text):
+        match = _NUMBERED.match(line)
+        if match is not None:
+            found.append(Returned(match[2].strip(), int(match[1])))
+        elif found:
+            last = found[-1]
+            found[-1] = Returned(f"{last.text} {line.strip()}".strip(), last.number)
+        else:
+            found.append(Returned(line.strip()))
+    return found
+
+
+def clean_lines(text: str) -> list[str]:
+    """Those with something in them."""
+    return [clean_text(line) for line in text.splitlines() if line.strip()]
+
+
+def as_table(rows: Sequence[Handed]) -> str:
+    """Comma-separated values with a head."""
+    out = io.StringIO()
+    table = csv.writer(out, lineterminator="\n")
+    table.writerow(COLUMNS)
+    for row in rows:
+        cells = [row.speaker, row.cue.text, row.text]
+        times = [clock(row.cue.start), clock(row.cue.end)]
+        table.writerow([row.number, *times, *map(inert, cells)])
+    return out.getvalue()
+
+
+def from_table(text: str) -> list[Returned]:
+    """By the names of its columns; raises FormatError if there is no translation among them."""
+    try:
+        delimiter = csv.Sniffer().sniff(text[:4_000], ",;\t").delimiter
+    except csv.Error:
+        delimiter = ","
+    try:
+        lines = list(csv.reader(io.StringIO(text), delimiter=delimiter))
+    except csv.Error as error:
+        raise FormatError(f"The table cannot be read: {error}.") from None
+    return from_cells(lines)
+
+
+def from_cells(lines: Sequence[Sequence[str]]) -> list[Returned]:
+    """The rows of a table whose first says what its columns are."""
+    head = [cell.strip().casefold() for cell in lines[0]] if lines else []
+    if "translation" not in head:
+        raise FormatError("The table has no column “translation”.")
+    found = []
+    for line in lines[1:MOST_ROWS]:
+        cells = dict(zip(head, (clean_text(cell).strip() for cell in line), strict=False))
+        number = cells.get("number", "")
+        found.append(
+            Returned(
+                cells.get("translation", "").removeprefix("'"),
+                int(number) if number.isdecimal() and len(number) < 8 else None,
+                cells.get("source", "").removeprefix("'"),
+                _time(cells.get("start", "")),
+                _time(cells.get("end", "")),
+            )
+        )
+    return found
+
+
+def as_xliff(rows: Sequence[Handed], source: str, target: str, name: str) -> str:
+    """A file with a unit for each cue; its time is a note, what is not read yet "initial"."""
+    ET.register_namespace("", XLIFF)
+    root = ET.Element(f"{{{XLIFF}}}xliff", {"version": "2.0", "srcLang": source, "trgLang": target})
+    file = ET.SubElement(root, f"{{{XLIFF}}}file", {"id": "1", "original": name})
+    for row in rows:
+        unit = ET.SubElement(file, f"{{{XLIFF}}}unit", {"id": str(row.number)})
+        notes = ET.SubElement(unit, f"{{{XLIFF}}}notes")
+        time = ET.SubElement(notes, f"{{{XLIFF}}}note", {"category": "time"})
+        time.text = f"{clock(row.cue.start)} --> {clock(row.cue.end)}"
+        if row.speaker:
+            ET.SubElement(notes, f"{{{XLIFF}}}note", {"category": "speaker"}).text = row.speaker
+        state = "translated" if row.text else "initial"
+        segment = ET.SubElement(unit, f"{{{XLIFF}}}segment", {"state": state})
+        ET.SubElement(segment, f"{{{XLIFF}}}source").text = row.cue.text
+        if row.text:
+            ET.SubElement(segment, f"{{{XLIFF}}}target").text = row.text
+    ET.indent(root)
+    return f'<?xml version="1.0" encoding="UTF-8"?>\n{ET.tostring(root, "unicode")}\n'
+
+
+def from_xliff(text: str) -> list[Returned]:
+    """The targets of all units, those of their segments joined; raises FormatError."""
+    if "<!DOCTYPE" in text[:10_000].upper():
+        raise FormatError("The XLIFF file declares a document type, which none needs.")
+    try:
+        root = ET.fromstring(text.encode())
+    except (ET.ParseError, ValueError) as error:
+        raise FormatError(f"The XLIFF file is damaged: {error}.") from None
+    if root.tag != f"{{{XLIFF}}}xliff":
+        raise FormatError("This is no XLIFF file of version 2.")
+    found = []
+    for unit in root.iter(f"{{{XLIFF}}}unit"):
+        sources, targets = (
+            [clean_text("".join(part.itertext())) for part in unit.iter(f"{{{XLIFF}}}{name}")]
+            for name in ("source", "target")
+        )
+        number = unit.get("id", "")
+        times = [
+            _time(time)
+            for note in unit.iter(f"{{{XLIFF}}}note")
+            if note.get("category") == "time"
+            for time in (note.text or "").split("-->")
+        ]
+        start, end = times if len(times) == 2 else (None, None)
+        found.append(
+            Returned(
+                " ".join(filter(None, targets)),
+                int(number) if number.isdecimal() and len(number) < 8 else None,
+                " ".join(sources),
+                start,
+                end,
+            )
+        )
+    return found
+
+
+def from_captions(transcript: Transcript) -> list[Returned]:
+    """The captions of a file in the other language."""
+    return [
+        Returned(cue.text, number, "", cue.start, cue.end)
+        for number, cue in enumerate(transcript.cues, 1)
+        if cue.words
+    ]
+
+
+def _time(text: str) -> int | None:
+    try:
+        return parse_time(text.strip()) if text.strip() else None
+    except ValueError:
+        return None

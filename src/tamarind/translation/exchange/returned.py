@@ -1,0 +1,196 @@
+"""What has come back from elsewhere is put where it belongs.
+
+Files come back with lines lost, captions merged or split, times changed. What is returned and the
+cues that were handed out are two sequences in the same order, so that the cheapest way to match
+them is found by a dynamic program, as for sentences of two languages (Gale and Church, "A Program
+for Aligning Sentences in Bilingual Corpora", 1993): one to one, one returned for several cues,
+several for one, or nothing on either side. Numbers, times and the source's words say what belongs
+together, as far as a format has them. What does not fit is told, and never guessed.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, field, replace
+from difflib import SequenceMatcher
+from math import log
+
+from tamarind.transcript.model import Cue
+from tamarind.transcript.tokens import joined, tokens_of
+from tamarind.translation.spreading import spread_text
+
+MOST_TOGETHER = 3
+"""So many cues may have been merged into one, or split from one."""
+
+LEFT_OUT, TOGETHER = 1.0, 0.6
+"""What it costs to leave a returned text or a cue alone, and each one more in a merged match."""
+
+NEAR_MS, STRETCHED = 4_000, 2.0
+"""What a caption that was moved so far counts as, and one that lasts e times as long or short."""
+
+WINDOW = 400
+"""So many rows are matched at a time; rows that fit without a doubt part them."""
+
+
+@dataclass(frozen=True, slots=True)
+class Returned:
+    """A text that has come back, with what its file says of where it belongs."""
+
+    text: str
+    number: int | None = None
+    source: str = ""
+    start: int | None = None
+    end: int | None = None
+
+    @property
+    def has_place(self) -> bool:
+        """Whether anything is said of where it belongs."""
+        return self.number is not None or bool(self.source) or self.start is not None
+
+    def told(self) -> str:
+        """As it is said to a person."""
+        number = f"{self.number}: " if self.number is not None else ""
+        text = self.text if len(self.text) < 60 else f"{self.text[:57]}…"
+        return f"{number}“{text}”"
+
+
+@dataclass
+class Fitted:
+    """Texts by the ids of their cues; and what could not be placed, or only by spreading or
+    joining, in sentences."""
+
+    texts: dict[int, str] = field(default_factory=dict)
+    left_out: list[str] = field(default_factory=list)
+    missing: list[int] = field(default_factory=list)
+    """Places of cues with words for which nothing has come back."""
+
+    changed: list[str] = field(default_factory=list)
+
+
+def fitted(cues: Sequence[Cue], returned: Sequence[Returned], language: str) -> Fitted:
+    """Where each returned text belongs; ``cues`` are those that were handed out, in order, numbered
+    from 1, ``language`` is that of the translation."""
+    result = Fitted()
+    rows = [one for one in returned if one.text.strip()]
+    said = [place for place, cue in enumerate(cues, 1) if cue.words]
+    if len(rows) == len(said) and not any(one.has_place for one in rows):
+        rows = [replace(one, number=place) for one, place in zip(rows, said, strict=True)]
+    for (a, b), (c, d) in _parts(cues, rows):
+        _match(cues, a, b, rows[c:d], language, result)
+    result.missing = [
+        place for place, cue in enumerate(cues) if cue.words and cue.id not in result.texts
+    ]
+    return result
+
+
+def _parts(
+    cues: Sequence[Cue], rows: Sequence[Returned]
+) -> list[tuple[tuple[int, int], tuple[int, int]]]:
+    """Stretches of cues and rows that belong together, parted at rows that fit without a doubt."""
+    parts = []
+    first_cue = first_row = 0
+    for at, row in enumerate(rows):
+        place = (row.number or 0) - 1
+        if at - first_row < WINDOW or not first_cue <= place < len(cues):
+            continue
+        if _cost(cues[place : place + 1], place, [row]) < 0.05:
+            parts.append(((first_cue, place), (first_row, at)))
+            first_cue, first_row = place, at
+    parts.append(((first_cue, len(cues)), (first_row, len(rows))))
+    return parts
+
+
+def _match(
+    cues: Sequence[Cue],
+    first: int,
+    last: int,
+    rows: Sequence[Returned],
+    language: str,
+    result: Fitted,
+) -> None:
+    """Fit rows to the cues from ``first`` up to ``last`` by the cheapest way."""
+    count, size = last - first, len(rows)
+    infinite = float("inf")
+    best = [[infinite] * (size + 1) for _ in range(count + 1)]
+    came: dict[tuple[int, int], tuple[int, int]] = {}
+    best[0][0] = 0.0
+    band = abs(count - size) + 40
+    for i in range(count + 1):
+        centre = i * size // max(count, 1)
+        for j in range(max(centre - band, 0), min(centre + band, size) + 1):
+            so_far = best[i][j]
+            if so_far == infinite:
+                continue
+            for more_cues, more_rows in _STEPS:
+                to = i + more_cues, j + more_rows
+                if to[0] > count or to[1] > size:
+                    continue
+                cost = so_far + _cost(cues[first + i : first + to[0]], first + i, rows[j : to[1]])
+                if cost < best[to[0]][to[1]]:
+                    best[to[0]][to[1]] = cost
+                    came[to] = i, j
+    at = count, size
+    steps = []
+    while at != (0, 0) and at in came:
+        steps.append((came[at], at))
+        at = came[at]
+    for (i, j), (k, m) in reversed(steps):
+        _place(cues[first + i : first + k], first + i, rows[j:m], language, result)
+
+
+_STEPS = (
+    (1, 1), (1, 0), (0, 1),
+    *((n, 1) for n in range(2, MOST_TOGETHER + 1)),
+    *((1, n) for n in range(2, MOST_TOGETHER + 1)),
+)  # fmt: skip
+
+
+def _cost(cues: Sequence[Cue], place: int, rows: Sequence[Returned]) -> float:
+    """How little speaks for rows belonging to cues: from 0, all the same, to 2."""
+    if not cues or not rows:
+        empty = all(not cue.words for cue in cues)
+        return 0.0 if cues and empty else LEFT_OUT * max(len(cues), len(rows))
+    signs: list[float] = []
+    first, last = rows[0], rows[-1]
+    if first.number is not None:
+        is_all = not first.source and first.start is None
+        if is_all and (first.number != place + 1 or len(cues) > 1 or len(rows) > 1):
+            return 2.0
+        signs.append(0.0 if first.number == place + 1 else 0.5)
+    if first.source:
+        said = joined(cue.text for cue in cues)
+        own = " ".join(row.source for row in rows)
+        signs += [0.0 if said == own else 1.5 * (1 - SequenceMatcher(None, said, own).ratio())] * 2
+    if first.start is not None and last.end is not None:
+        moved = abs(first.start + last.end - cues[0].start - cues[-1].end) / 2
+        own_ms, theirs_ms = cues[-1].end - cues[0].start, last.end - first.start
+        signs.append(min(moved / NEAR_MS, 2.0))
+        signs.append(min(STRETCHED * abs(log(max(theirs_ms, 1) / max(own_ms, 1))), 2.0))
+    if not signs:
+        return 2.0
+    return sum(signs) / len(signs) + TOGETHER * (max(len(cues), len(rows)) - 1)
+
+
+def _place(
+    cues: Sequence[Cue], place: int, rows: Sequence[Returned], language: str, result: Fitted
+) -> None:
+    if not rows:
+        return
+    if not cues:
+        result.left_out += [row.told() for row in rows]
+        return
+    text = joined(tokens_of(" ".join(row.text for row in rows)))
+    spoken = [cue for cue in cues if cue.words]
+    if not spoken:
+        result.left_out += [row.told() for row in rows]
+        return
+    if _cost(cues, place, rows) > LEFT_OUT:
+        result.left_out += [row.told() for row in rows]
+        return
+    if len(rows) > 1:
+        result.changed.append(f"{place + 1} had been split into {len(rows)}, and is one again.")
+    if len(spoken) > 1:
+        names = f"{place + 1} to {place + len(cues)}"
+        result.changed.append(f"{names} had been merged: their text was spread over them again.")
+    parts = spread_text([cue.text for cue in spoken], text, language)
+    result.texts.update({cue.id: part for cue, part in zip(spoken, parts, strict=True) if part})

@@ -1,0 +1,296 @@
+"""Translating in the window: the line of recordings, proofing by key, other versions, crashes."""
+
+import threading
+from unittest import mock
+
+from PySide6.QtCore import Qt
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QApplication
+
+from tamarind.application.translating import Task, Translating
+from tamarind.desktop.translation.returned_dialog import ReturnedDialog
+from tamarind.job.settings import TO_TRANSLATE
+from tamarind.transcript import edits
+from tamarind.translation.exchange.files import SUFFIXES
+from tamarind.translation.memory import key_of
+from tamarind.translation.routes import Router
+from tamarind.translation.sentences import sentences_of
+from tamarind.translation.states import CueState, state_of
+from tamarind.translation.termbook import read_terms
+from tamarind.translation.tracks import with_edit, with_some
+from tests.desktop.support import WindowTest
+from tests.translation.engines import Failing, Marking
+
+
+class TranslatingTest(WindowTest):
+    def setUp(self):
+        super().setUp()
+        self.key = self.named("Water table lecture")
+        self.translating = self.session.translating
+        self.screen = self.window.translation
+        self.sheet = self.screen.sheet
+        self.use(Marking(pairs=(("en", "pt"), ("en", "es"))))
+        self.session.show(self.key)
+        self.window.show_step("translation")
+
+    def use(self, *engines):
+        self.translating._over = Router(engines)
+
+    def cues(self):
+        return self.session.texts.transcript(self.key).cues
+
+    def track(self, language="pt", key=None):
+        return self.session.texts.document(key or self.key).track(language)
+
+    def translated(self, language="pt"):
+        self.screen.show_language(language)
+        self.wait(lambda: not self.translating.line())
+
+
+class TheLine(TranslatingTest):
+    def test_all_recordings_into_two_languages(self):
+        for language in ("pt", "es"):
+            self.screen.show_language(language)
+            self.screen.translate_all()
+        self.wait(lambda: not self.translating.line())
+        for recording in self.session.recordings.all():
+            text = self.session.texts.transcript(recording.id)
+            if text.language != "en" or not text.cues:
+                continue
+            for language in ("pt", "es"):
+                track = self.track(language, recording.id)
+                said = {cue.id for cue in text.cues if cue.words}
+                self.assertLessEqual(said, track.texts.keys(), recording.name)
+
+    def test_a_recording_that_cannot_be_translated_does_not_hold_up_the_others(self):
+        told = []
+        self.session.trouble.connect(told.append)
+        self.use(Failing(pairs=(("en", "pt"),)), Marking("other", (("en", "es"),)))
+        self.translating.add([Task(self.key, "pt"), Task(self.key, "es")])
+        self.wait(lambda: not self.translating.line())
+        self.assertIn("Water table lecture, Portuguese: The translator failed", told[0])
+        self.assertTrue(self.track("es").texts)
+
+    def test_it_is_stopped_and_what_is_done_stays(self):
+        gate = threading.Event()
+        asked = []
+
+        def slow(text, target):
+            asked.append(text)
+            if len(asked) > 5:
+                gate.wait(20)
+            return f"{target}: {text}"
+
+        self.use(Marking(change=slow))
+        with mock.patch("tamarind.translation.draft.AT_ONCE", 1):
+            self.screen.show_language("pt")
+            self.wait(lambda: len(asked) > 5 and self.track().texts)
+            self.assertEqual(self.screen.go.text(), "Stop")
+            self.screen.translate()
+            gate.set()
+            self.wait(lambda: not self.translating.line())
+        done = len(self.track().texts)
+        self.assertTrue(0 < done < len(self.cues()))
+        self.assertIn("to translate", self.screen.state.text())
+        self.assertEqual(self.session.settings.get(TO_TRANSLATE), {})
+
+    def test_what_is_in_line_is_kept_and_taken_up_again(self):
+        gate = threading.Event()
+        self.use(Marking(change=lambda text, _: gate.wait(20) and text))
+        self.translating.add([Task(self.key, "pt"), Task(self.key, "es")])
+        kept = self.session.settings.get(TO_TRANSLATE)
+        self.assertEqual(kept, {str(self.key): "pt,es"})
+        gate.set()
+        self.translating.close()
+        again = Translating(
+            self.session.loop, self.session.recordings, self.session.texts,
+            self.session.settings, self.session.styles,
+            Router([Marking(pairs=(("en", "pt"), ("en", "es")))]),
+        )  # fmt: skip
+        again.take_up()
+        self.wait(lambda: not again.line())
+        again.close()
+        for language in ("pt", "es"):
+            self.assertEqual(len(self.track(language).texts), len(self.cues()))
+
+    def test_what_a_person_writes_meanwhile_is_not_written_over(self):
+        gate = threading.Event()
+        self.use(Marking(change=lambda text, target: gate.wait(20) and f"{target}: {text}"))
+        self.screen.show_language("pt")
+        self.sheet.caret.set((0, 0))
+        self.sheet.editing.insert("Por mim.")
+        gate.set()
+        self.wait(lambda: not self.translating.line())
+        self.assertEqual(self.track().text(self.cues()[0].id), "Por mim.")
+        self.assertTrue(self.track().text(self.cues()[3].id))
+
+    def test_terms_of_the_job_are_kept(self):
+        self.translating.set_terms("pt", read_terms("water = águas"))
+        self.translated()
+        said = " ".join(self.track().text(cue.id) for cue in self.cues())
+        self.assertIn("águas", said)
+        self.assertNotIn("water", said)
+
+
+class Proofing(TranslatingTest):
+    def states(self):
+        limits = self.session.styles.limits_of(self.key)
+        return [state_of(self.track(), cue, limits) for cue in self.cues()]
+
+    def press(self, name):
+        self.window.commands.run(name)
+
+    def test_enter_takes_and_goes_on_and_one_undo_takes_it_back(self):
+        self.translated()
+        self.sheet.caret.set((0, 0))
+        self.sheet.setFocus()
+        QTest.keyClick(self.sheet, Qt.Key.Key_Return)
+        self.assertIs(self.states()[0], CueState.APPROVED)
+        self.assertEqual(self.sheet.caret.place, (1, 0))
+        self.press("undo")
+        self.assertIsNot(self.states()[0], CueState.APPROVED)
+
+    def test_only_what_is_to_be_done_is_gone_to(self):
+        self.translated()
+        self.sheet.caret.set((len(self.cues()) - 1, 0))
+        self.press("approve_to_here")
+        self.assertEqual(set(self.states()), {CueState.APPROVED})
+        self.press("next_open")
+        self.assertEqual(self.window.said.text(), "Nothing more is to be done in this translation.")
+        text = edits.set_text(self.session.texts.transcript(self.key), 4, "It was quite dry.")
+        self.session.texts.edit(self.key, "typing", text)
+        self.press("next_open")
+        self.assertEqual(self.sheet.caret.place[0], 4)
+        self.assertIs(self.states()[4], CueState.STALE)
+        self.press("doubt_translation")
+        self.press("approve_to_here")
+        self.assertIs(self.states()[4], CueState.APPROVED)
+
+    def test_words_go_over_the_border_and_the_source_is_copied(self):
+        self.translated()
+        first, second = self.cues()[:2]
+        words = (self.track().text(first.id) + " " + self.track().text(second.id)).split()
+        count = len(self.track().text(first.id).split())
+        self.sheet.caret.set((0, 0))
+        self.press("give_word")
+        self.assertEqual(self.track().text(first.id).split(), words[: count - 1])
+        self.assertEqual(self.track().text(second.id).split(), words[count - 1 :])
+        self.press("take_word")
+        self.press("take_word")
+        self.assertEqual(self.track().text(first.id).split(), words[: count + 1])
+        self.press("copy_source")
+        self.assertEqual(self.track().text(first.id), first.text)
+
+    def test_another_version_is_chosen_by_its_number(self):
+        self.use(Marking("one"), Marking("two", change=lambda text, _: f"dois {text}"))
+        self.translated()
+        self.sheet.caret.set((0, 0))
+        self.press("versions")
+        self.wait(lambda: self.screen.working.menu is not None)
+        (action,) = self.screen.working.menu.actions()
+        self.assertIn("&1  dois", action.text())
+        self.assertIn("(directly, by two", action.text())
+        action.trigger()
+        self.assertTrue(self.track().text(self.cues()[0].id).startswith("dois"))
+        self.assertTrue(self.track().texts[self.cues()[0].id].by_person)
+
+    def test_a_route_is_chosen_and_kept(self):
+        self.use(Marking("one"), Marking("two", change=lambda text, _: f"dois {text}"))
+        self.translated()
+        other = self.translating.router.routes("en", "pt")[1]
+        actions = {action.text(): action for action in self.screen.route.menu().actions()}
+        actions[other.described].trigger()
+        self.assertEqual(self.translating.route("en", "pt"), other)
+
+    def test_an_empty_track_is_typed_by_hand(self):
+        self.screen.add_by_hand("nl")
+        self.assertFalse(self.screen.go.isVisible())
+        self.sheet.caret.set((0, 0))
+        self.sheet.editing.insert("Het was droog.")
+        self.assertEqual(self.track("nl").text(self.cues()[0].id), "Het was droog.")
+
+    def test_how_much_is_to_be_done_is_counted(self):
+        self.translated()
+        cue = self.cues()[2]
+        document = self.session.texts.document(self.key)
+        long = with_some(self.track(), [cue], {cue.id: "muito longo " * 20})
+        self.session.texts.edit_document(self.key, "test", document.with_track(long))
+        self.assertIn("too long", self.screen.state.text())
+
+
+class OutsideAndBack(TranslatingTest):
+    def setUp(self):
+        super().setUp()
+        self.translated()
+        self.outside = self.screen.outside
+        self.shown = []
+
+        def accept(dialog):
+            self.shown.append((dialog.facts.text(), dialog.list.toPlainText()))
+            return 1
+
+        patched = mock.patch.object(ReturnedDialog, "exec", accept)
+        patched.start()
+        self.addCleanup(patched.stop)
+
+    def test_by_the_clipboard_with_a_line_lost(self):
+        self.window.commands.run("copy_lines")
+        lines = QApplication.clipboard().text().splitlines()
+        self.assertEqual(lines[0], f"1. {self.cues()[0].text}")
+        back = [f"{line.split('.')[0]}. Versão {line.split('.')[0]}" for line in lines]
+        del back[2]
+        QApplication.clipboard().setText("\n".join(back))
+        self.window.commands.run("paste_lines")
+        self.assertEqual(self.track().text(self.cues()[0].id), "Versão 1")
+        self.assertEqual(self.track().text(self.cues()[3].id), "Versão 4")
+        self.assertTrue(self.track().text(self.cues()[2].id).startswith("pt: "))
+        self.assertIn(f"3: “{self.cues()[2].text}”", self.shown[0][1])
+        self.session.texts.undo()
+        self.assertTrue(self.track().text(self.cues()[0].id).startswith("pt: "))
+
+    def test_by_every_kind_of_file(self):
+        for suffix in SUFFIXES:
+            with self.subTest(suffix):
+                path = self.folder / f"out.{suffix}"
+                self.outside.write(path)
+                text = self.cues()[1]
+                document = self.session.texts.document(self.key)
+                changed = with_edit(self.track(), text, "outra coisa")
+                self.session.texts.edit_document(self.key, "x", document.with_track(changed))
+                self.outside.read(path)
+                self.assertTrue(self.shown[-1][1].startswith("Everything fits"), self.shown[-1])
+                self.assertNotEqual(self.track().text(text.id), "outra coisa")
+
+    def test_a_file_that_is_none_is_told(self):
+        told = []
+        self.session.trouble.connect(told.append)
+        (self.folder / "x.docx").write_bytes(b"PK nothing")
+        (self.folder / "x.csv").write_text("a,b\n")
+        for name in ("x.docx", "x.csv", "gone.xlf"):
+            self.outside.read(self.folder / name)
+        self.outside.write(self.folder / "x.png")
+        self.assertEqual(len(told), 4, told)
+        self.assertEqual(self.shown, [])
+
+    def test_a_language_is_taken_out_and_brought_back(self):
+        self.screen.remove_language()
+        self.assertEqual(self.session.texts.document(self.key).tracks, ())
+        self.session.texts.undo()
+        self.assertTrue(self.track().texts)
+
+    def test_what_a_person_said_once_is_taken_elsewhere(self):
+        said = next(
+            sentence
+            for sentence in sentences_of(self.cues(), "en")
+            if len(sentence.pieces) == 1
+            and len(sentence.text.split()) == len(sentence.pieces[0].cue.words)
+        )
+        cue = said.pieces[0].cue
+        document = self.session.texts.document(self.key)
+        written = with_edit(self.track(), cue, "Uma vez por todas.")
+        self.session.texts.edit_document(self.key, "x", document.with_track(written))
+        other = self.named("Warden interview")
+        text = edits.set_text(self.session.texts.transcript(other), 0, said.text.upper())
+        self.session.texts.edit(other, "typing", text)
+        brief = self.translating.brief(other, "pt")
+        self.assertEqual(brief.known[key_of(said.text)], "Uma vez por todas.")
