@@ -2,10 +2,10 @@
 
     .venv/bin/python demo/make_job.py
 
-Hears the recordings, then does what a person would have done: the memo is proofed and translated,
-half the interview is proofed, the lecture and the neighbour's story, which is Italian, are plain
-drafts, and the round-table has not been heard. Only needed when a script or the job's format
-changes.
+Hears the recordings, then does what a person would have done: the memo is proofed, and half of its
+translation into Portuguese; half the interview is proofed, the lecture and the neighbour's story,
+which is Italian, are plain drafts, and the round-table has not been heard. Only needed when a
+script or the job's format changes.
 """
 
 from __future__ import annotations
@@ -20,22 +20,50 @@ from tamarind.captions.layout import lay_out
 from tamarind.captions.limits import ORDINARY
 from tamarind.job.document import Document
 from tamarind.job.recording import Recording, State
+from tamarind.job.settings import TERM_BOOKS
 from tamarind.job.store import JobStore
+from tamarind.language.housestyle import Wording
 from tamarind.speech.hearingoptions import Care, HearingOptions
 from tamarind.transcript.model import Cue, Speaker, Transcript, Word
 from tamarind.transcript.reconcile import reconcile
-from tamarind.translation.draft import draft
-from tamarind.translation.engines.apertium import Apertium
-from tamarind.translation.tracks import Track, with_edit, with_texts
+from tamarind.translation.draft import Brief, draft, in_target
+from tamarind.translation.engines.catalogue import router
+from tamarind.translation.termbook import read_terms
+from tamarind.translation.tracks import Track, with_approval, with_edit, with_some
 
 HERE = Path(__file__).parent
 JOB = HERE / "Peatland voices.tamarind"
 HOW = HearingOptions(care=Care.THOROUGH)
-SPANISH = {
+TERMS = """\
+dam = barragem
+post = poste
+board = tábua
+curlew = maçarico
+drain = vala
+dip well = piezómetro
+"""
+PORTUGUESE = {
     "Site memo, the north drain, Tuesday morning. It is blowing hard,": (
-        "Nota de campo, zanja norte, martes por la mañana. Sopla fuerte,"
+        "Nota de campo, vala norte, terça-feira de manhã. O vento está forte,"
+    ),
+    "so I will keep this short.": "por isso vou ser breve.",
+    "Dam number four is holding. The water behind it is about forty centimetres deep,": (
+        "A barragem número quatro aguenta. A água por trás tem uns quarenta centímetros,"
+    ),
+    "and there is a good pool on the upstream side.": "e há uma boa poça a montante.",
+    "Dam number five has a leak at its left end. The timber has moved": (
+        "A barragem número cinco tem uma fuga à esquerda. A madeira deslocou-se"
+    ),
+    "by a hand's width and the peat behind it is soft.": "um palmo e a turfa por trás está mole.",
+    "It needs two people and one morning.": "São precisas duas pessoas e uma manhã.",
+    "The dip well at the third post reads twelve centimetres.": (
+        "O piezómetro do terceiro poste marca doze centímetros."
     ),
 }
+"""What a person has written over the machine's draft."""
+
+APPROVED = 10
+"""So many cues have been read and taken."""
 
 
 def main() -> None:
@@ -53,7 +81,8 @@ def main() -> None:
     _save(store, lecture, _hear(store, lecture))
     _save(store, interview, _proofed(_hear(store, interview), "warden-interview", 0.5))
     finished = _proofed(_hear(store, memo), "north-drain-memo", 1.0)
-    _save(store, memo, finished, _translated(finished))
+    _save(store, memo, finished, translated(finished))
+    store.set_setting(TERM_BOOKS.key, TERM_BOOKS.write({"pt": TERMS}))
     store.set_setting("shown", str(interview.id))
     store.set_setting("step", "proof")
     store.close()
@@ -114,13 +143,19 @@ def _settled(cue: Cue) -> Cue:
     return replace(cue, words=words, settled=True)
 
 
-def _translated(transcript: Transcript) -> Track:
-    cues = list(transcript.cues)
-    track = with_texts(Track("es"), cues, draft(cues, Apertium(), "en", "es"))
-    for cue in cues:
-        if cue.text in SPANISH:
-            track = with_edit(track, cue, SPANISH[cue.text])
-    return track
+def translated(transcript: Transcript) -> Track:
+    """The memo in Portuguese: the first half proofed, the rest as the machine has it."""
+    over = router()
+    names = tuple(speaker.name for speaker in transcript.speakers)
+    route = over.route("en", "pt")
+    brief = Brief("en", "pt", route, read_terms(TERMS), names, in_target(Wording()))
+    track = Track("pt")
+    for texts in draft(transcript.cues, [cue.id for cue in transcript.cues], brief, over):
+        track = with_some(track, transcript.cues, texts)
+    for cue in transcript.cues:
+        if cue.text in PORTUGUESE:
+            track = with_edit(track, cue, PORTUGUESE[cue.text])
+    return with_approval(track, transcript.cues[:APPROVED])
 
 
 def _save(

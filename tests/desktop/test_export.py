@@ -50,7 +50,7 @@ class Exporting(WindowTest):
 
     def test_the_preview_is_the_very_bytes_that_are_written(self):
         self.tick(*self.panel.kinds)
-        self.panel.languages["es"].setChecked(True)
+        self.panel.languages["pt"].setChecked(True)
         self.assertEqual(len(self.screen.files), 8 * 5)
         shown = {}
         for file in list(self.screen.files):
@@ -61,11 +61,11 @@ class Exporting(WindowTest):
         self.assertEqual(written, shown)
         self.assertIn("40 files written", self.screen.said.text())
         self.assertIn("<v Warden>", written["Warden interview.vtt"].decode())
-        memo = srt.read(written["Site memo, north drain.es.srt"].decode(), "es")
+        memo = srt.read(written["Site memo, north drain.pt.srt"].decode(), "pt")
         source = self.session.texts.transcript(self.named("Site memo, north drain"))
         self.assertEqual([c.start for c in memo.cues], [c.start for c in source.cues])
         data = json.loads(written["Site memo, north drain.json"])
-        self.assertEqual(len(data["translations"]["es"]), len(data["cues"]))
+        self.assertEqual(len(data["translations"]["pt"]), len(data["cues"]))
         text = vtt.read(written["Warden interview.vtt"].decode(), "en")
         self.assertEqual(text.speakers[1].name, "Warden")
 

@@ -298,11 +298,11 @@ class Shaping(WindowTest):
         after = self.session.texts.document(key)
 
         def said(document):
-            track = document.track("es")
+            track = document.track("pt")
             return " ".join(track.text(c.id) for c in document.transcript.cues).split()
 
         self.assertEqual(said(after), said(before))
-        track = after.track("es")
+        track = after.track("pt")
         self.assertFalse(any(track.is_stale(c) for c in after.transcript.cues if c.words))
 
     def test_the_pictures_shots_are_found(self):
