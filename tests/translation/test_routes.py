@@ -21,7 +21,20 @@ class Routes(unittest.TestCase):
     def test_legs_are_gone_in_order(self):
         route = self.router.route("en", "fr")
         self.assertEqual(len(route.legs), 3)
-        self.assertEqual(self.router.translate(route, ["peat"]), ["fr: es: pt: peat"])
+        self.assertEqual(self.router.translate(route, ["Peat."]), ["fr: es: pt: Peat."])
+
+    def test_what_is_no_whole_sentence_is_put_as_one_and_becomes_again_what_it_was(self):
+        asked = []
+
+        def change(text, _target):
+            asked.append(text)
+            return text
+
+        router = Router([Marking(change=change)])
+        route = router.route("en", "pt")
+        texts = ["and it was dry", "Dry", "It was…", "", "one, two"]
+        self.assertEqual(router.translate(route, texts), texts)
+        self.assertEqual(asked, ["And it was dry.", "Dry", "It was…", "One, two."])
 
     def test_the_chosen_route_counts_as_long_as_it_is_there(self):
         self.assertEqual(self.router.route("en", "es", "apertium:en-es").key, "apertium:en-es")

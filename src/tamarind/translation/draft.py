@@ -120,7 +120,7 @@ class _Translator:
         return self._router.translate(self._brief.route, texts, self._is_stopped)
 
     def _written(self, source: str, text: str) -> str:
-        text = _dashes_like(source, _like_source(source, text))
+        text = _dashes_like(source, text)
         wording = self._brief.wording
         return text if wording is None else restyled(text, wording, self._brief.target)
 
@@ -132,14 +132,3 @@ def _dashes_like(source: str, text: str) -> str:
         return text
     spaced = f" {dash} " if f" {dash} " in source else dash
     return text.replace(" - ", spaced)
-
-
-def _like_source(source: str, text: str) -> str:
-    """Engines take every text for a sentence and write some short words large; one that begins
-    within a sentence gets its small letter back."""
-    first = text.split(" ", 1)[0]
-    if len(first) > 1 and first.isupper() and not source.split(" ", 1)[0].isupper():
-        text = first.capitalize() + text[len(first) :]
-    if source[:1].islower() and not text[1:2].isupper():
-        return text[:1].lower() + text[1:]
-    return text

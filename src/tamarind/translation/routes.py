@@ -128,14 +128,18 @@ class Router:
         texts: Sequence[str],
         is_stopped: Callable[[], bool] = going_on,
     ) -> list[str]:
-        """Each text by all legs; raises TranslationError or Stopped."""
-        result = list(texts)
+        """Each text by all legs; raises TranslationError or Stopped.
+
+        Engines expect whole sentences: a text that begins small or has no mark at its end is put to
+        them as one, and becomes again what it was.
+        """
+        result = [_as_sentence(text) for text in texts]
         for leg in route.legs:
             engine = self._engines.get(leg.engine)
             if engine is None:
                 raise TranslationError(f"{leg.label} is no longer here.")
             result = engine.translate(result, leg.source, leg.target, is_stopped)
-        return result
+        return [_like_source(text, said) for text, said in zip(texts, result, strict=True)]
 
     def _ways(self, at: str, target: str, so_far: tuple[Leg, ...]) -> Iterator[tuple[Leg, ...]]:
         been = {leg.source for leg in so_far} | {at}
@@ -163,3 +167,24 @@ def _qualities() -> dict[str, dict[str, float]]:
     text = resources.files("tamarind.translation").joinpath("quality.json").read_text("utf-8")
     read: dict[str, dict[str, float]] = json.loads(text)
     return read
+
+
+def _as_sentence(text: str) -> str:
+    text = text.strip()
+    if text[-1:].isalnum() and len(text.split()) > 1:
+        text += "."
+    return text[:1].upper() + text[1:]
+
+
+def _like_source(source: str, text: str) -> str:
+    """Without the mark and the capital that made a sentence of it; engines also write some short
+    words large."""
+    source = source.strip()
+    if source[-1:].isalnum():
+        text = text.rstrip().removesuffix(".")
+    first = text.split(" ", 1)[0]
+    if len(first) > 1 and first.isupper() and not source.split(" ", 1)[0].isupper():
+        text = first.capitalize() + text[len(first) :]
+    if source[:1].islower() and not text[1:2].isupper():
+        return text[:1].lower() + text[1:]
+    return text
