@@ -187,12 +187,34 @@ class Proofing(TranslatingTest):
         self.sheet.caret.set((0, 0))
         self.press("versions")
         self.wait(lambda: self.screen.working.menu is not None)
-        (action,) = self.screen.working.menu.actions()
+        action, *_ = self.screen.working.menu.actions()
         self.assertIn("&1  dois", action.text())
         self.assertIn("(directly, by two", action.text())
         action.trigger()
         self.assertTrue(self.track().text(self.cues()[0].id).startswith("dois"))
         self.assertTrue(self.track().texts[self.cues()[0].id].by_person)
+
+    def test_what_makes_a_text_fit_is_offered_and_not_done_by_itself(self):
+        self.translated()
+        limits = self.session.styles.limits_of(self.key)
+        cues = self.cues()
+        place = next(n for n in range(2, 20) if cues[n + 1].start - cues[n].end > 600)
+        cue = cues[place]
+        room = int((cue.end - cue.start) / 1000 * limits.reading_speed) + 6
+        said = ("barragem " * 40)[:room].strip()
+        document = self.session.texts.document(self.key)
+        long = with_some(self.track(), [cue], {cue.id: said})
+        self.session.texts.edit_document(self.key, "test", document.with_track(long))
+        self.sheet.caret.set((place, 0))
+        before = self.session.texts.document(self.key)
+        self.press("versions")
+        self.wait(lambda: self.screen.working.menu is not None)
+        self.assertIs(self.session.texts.document(self.key), before)
+        (more,) = (a for a in self.screen.working.menu.actions() if "more from the" in a.text())
+        more.trigger()
+        self.assertGreater(self.cues()[place].end, cue.end)
+        self.assertLessEqual(self.cues()[place].end, cues[place + 1].start)
+        self.assertFalse(self.track().is_stale(self.cues()[place]))
 
     def test_a_route_is_chosen_and_kept(self):
         self.use(Marking("one"), Marking("two", change=lambda text, _: f"dois {text}"))

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from functools import partial
 
 from PySide6.QtWidgets import QMenu, QWidget
@@ -12,6 +13,8 @@ from tamarind.desktop.commands import TRACK, command
 from tamarind.desktop.qtloop import tasks_of
 from tamarind.desktop.translation.sheet import TranslationSheet
 from tamarind.transcript.model import Cue
+from tamarind.transcript.timing import set_times
+from tamarind.translation.fit import helps
 from tamarind.translation.states import letters_over, next_open
 from tamarind.translation.tracks import (
     Track,
@@ -92,8 +95,8 @@ class Working:
         track = self._sheet.text.track
         self._edit("move a word", with_word_moved(track, cues[place], cues[place + 1], forward))
 
-    @command("Other versions of the translation", "Translation", "Ctrl+Shift+V", name="versions",
-             needs=TRACK)  # fmt: skip
+    @command("Other versions of the translation, and what makes it fit", "Translation",
+             "Ctrl+Shift+V", name="versions", needs=TRACK)  # fmt: skip
     def offer_versions(self) -> None:
         """Ask every route, and offer what they say by numbers."""
         text, cue = self._sheet.text, self._cue()
@@ -117,7 +120,10 @@ class Working:
             return
         now = text.track.text(cue.id)
         other = [version for version in found if version.text != now]
-        if not other:
+        cues = text.transcript.cues
+        place = next((n for n, one in enumerate(cues) if one.id == cue.id), None)
+        ways = helps(text.track, cues, place, self._limits()) if place is not None else []
+        if not other and not ways:
             self._session.told.emit("Every route says the same here.")
             return
         menu = QMenu(self._parent)
@@ -126,21 +132,42 @@ class Working:
             more = f", {over} letters too long" if over else ""
             said = version.text.replace("&", "&&")
             action = menu.addAction(f"&{number}  {said}    ({version.how}{more})")
-            action.triggered.connect(partial(self._choose, recording, language, cue, version))
+            action.triggered.connect(
+                partial(self._choose, recording, language, {cue.id: version.text})
+            )
+        if other and ways:
+            menu.addSeparator()
+        for number, way in enumerate(ways, len(other) + 1):
+            action = menu.addAction(f"&{number}  {way.label.replace('&', '&&')}")
+            if way.end is None:
+                action.triggered.connect(partial(self._choose, recording, language, way.texts))
+            else:
+                action.triggered.connect(partial(self._give_time, recording, cue, way.end))
         self.menu = menu
         area = self._sheet.row_geometry.row_area(self._place()).toRect()
         menu.popup(self._sheet.viewport().mapToGlobal(area.bottomLeft()))
 
     def _choose(
-        self, recording: int, language: str, cue: Cue, version: Version, _checked: bool = False
+        self, recording: int, language: str, texts: Mapping[int, str], _checked: bool = False
     ) -> None:
         if not self._session.recordings.has(recording):
             return
         document = self._session.texts.document(recording)
-        if any(one.id == cue.id for one in document.transcript.cues):
-            track = with_edit(document.track(language), cue, version.text)
-            label = "another version"
-            self._session.texts.edit_document(recording, label, document.with_track(track))
+        track = document.track(language)
+        for cue in document.transcript.cues:
+            if cue.id in texts:
+                track = with_edit(track, cue, texts[cue.id])
+        label = "another version"
+        self._session.texts.edit_document(recording, label, document.with_track(track))
+
+    def _give_time(self, recording: int, cue: Cue, end: int, _checked: bool = False) -> None:
+        if not self._session.recordings.has(recording):
+            return
+        text = self._session.texts.transcript(recording)
+        place = next((n for n, one in enumerate(text.cues) if one.id == cue.id), None)
+        if place is not None:
+            longer = set_times(text, place, text.cues[place].start, end)
+            self._session.texts.edit(recording, "more time for a translation", longer)
 
     def _place(self) -> int:
         return self._sheet.caret.place[0]

@@ -1,0 +1,80 @@
+"""What helps where a translation is too long for its cue: more time, or words for a neighbour.
+
+Each is offered with what it comes to, and none is done by itself.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass, field
+
+from tamarind.captions.limits import Limits
+from tamarind.transcript.model import Cue
+from tamarind.transcript.tokens import joined, tokens_of
+from tamarind.translation.states import letters_over
+from tamarind.translation.tracks import Track
+
+MOST_WORDS = 5
+"""No more words are moved over a border."""
+
+LEAST_MORE_MS = 100
+
+
+@dataclass(frozen=True, slots=True)
+class Help:
+    """What would be done: texts by the ids of their cues, or another end of the cue (ms)."""
+
+    label: str
+    texts: Mapping[int, str] = field(default_factory=dict)
+    end: int | None = None
+
+
+def helps(track: Track, cues: Sequence[Cue], place: int, limits: Limits) -> list[Help]:
+    """For the cue at ``place``, what helps most first; none where its text fits."""
+    cue = cues[place]
+    text = track.text(cue.id)
+    if letters_over(text, cue, limits) == 0:
+        return []
+    return [*_more_time(text, cues, place, limits), *_fewer_words(track, cues, place, limits)]
+
+
+def _more_time(text: str, cues: Sequence[Cue], place: int, limits: Limits) -> Iterator[Help]:
+    cue = cues[place]
+    wanted = cue.start + limits.reading_time(text)
+    room = cue.start + limits.longest
+    if place + 1 < len(cues):
+        room = min(room, cues[place + 1].start - limits.gap)
+    end = min(wanted, room)
+    if end - cue.end < LEAST_MORE_MS:
+        return
+    left = letters_over(text, _until(cue, end), limits)
+    more = f"{(end - cue.end) / 1000:.1f} s more from the silence behind it"
+    yield Help(f"{more}, still {left} too long" if left else more, end=end)
+
+
+def _until(cue: Cue, end: int) -> Cue:
+    return Cue(cue.id, cue.start, end)
+
+
+def _fewer_words(track: Track, cues: Sequence[Cue], place: int, limits: Limits) -> Iterator[Help]:
+    """The fewest words that let both fit, to the cue behind or the one before."""
+    cue = cues[place]
+    words = tokens_of(track.text(cue.id))
+    for beside, where in ((place + 1, "the next cue"), (place - 1, "the cue before")):
+        if not 0 <= beside < len(cues) or cues[beside].speaker != cue.speaker:
+            continue
+        other = cues[beside]
+        theirs = tokens_of(track.text(other.id))
+        if not theirs:
+            continue
+        for count in range(1, min(MOST_WORDS, len(words) - 1) + 1):
+            if beside > place:
+                moved, rest = words[-count:], words[:-count]
+                both = joined(rest), joined([*moved, *theirs])
+            else:
+                moved, rest = words[:count], words[count:]
+                both = joined(rest), joined([*theirs, *moved])
+            if letters_over(both[0], cue, limits) or letters_over(both[1], other, limits):
+                continue
+            yield Help(f"“{joined(moved)}” to {where}", {cue.id: both[0], other.id: both[1]})
+            break
