@@ -13,7 +13,9 @@ import numpy as np
 from attacks.kills import children_of
 
 from tamarind.audio import soundcache
-from tamarind.formats import vtt
+from tamarind.formats import srt, vtt
+from tamarind.translation.engines import carried
+from tamarind.translation.engines.catalogue import router
 from tests.cli.support import PRETENDED, CommandTest
 from tests.support import FolderTest, human_recording, write_wav
 
@@ -209,6 +211,45 @@ class Commands(CommandTest):
         else:
             self.assertEqual(status, 0)
             self.assertIn("La casa es roja.", (self.folder / "es.srt").read_text())
+
+    @unittest.skipUnless(carried.models(), "the models for translation are not installed")
+    def test_what_is_heard_is_translated_too(self):
+        said = ("transcribe", human_recording("beckett.wav"), "-o", "out", "--translate", "pt")
+        status, _, told = self.run_command(*said)
+        self.assertEqual(status, 0, told)
+        source = srt.read((self.folder / "out" / "beckett.srt").read_text(), "en")
+        target = srt.read((self.folder / "out" / "beckett.pt.srt").read_text(), "pt")
+        self.assertEqual([c.start for c in target.cues], [c.start for c in source.cues])
+        self.assertNotEqual(target.cues[0].text, source.cues[0].text)
+        self.assertIn("is done already", self.run_command(*said)[2])
+        again = self.run_command("transcribe", human_recording("beckett.wav"), "-o", "out",
+                                 "--translate", "xx")  # fmt: skip
+        self.assertEqual(again[0], 3)
+        self.assertIn("Nothing here translates from English to xx", again[2])
+
+    def test_several_languages_terms_and_routes(self):
+        (self.folder / "a.srt").write_text("1\n00:00:01,000 --> 00:00:03,000\nThe moor is red.\n")
+        (self.folder / "terms.txt").write_text("moor = paramo\n")
+        self.assertEqual(self.run_command("translate", "a.srt", "-o", "x.srt")[0], 2)
+        many = ("translate", "a.srt", "--to", "es", "--to", "pt")
+        self.assertIn("Several languages", self.run_command(*many, "-o", "x.srt")[2])
+        if router().route("en", "es").legs[0].engine != "carried":
+            self.skipTest("the models for translation are not installed")
+        status, _, told = self.run_command(
+            *many, "--format", "srt", "-o", "out", "--glossary", "terms.txt"
+        )
+        self.assertEqual(status, 0, told)
+        for language in ("es", "pt"):
+            self.assertIn("paramo", (self.folder / f"out/a.{language}.srt").read_text().lower())
+        one = ("translate", "a.srt", "--to", "es", "--format", "srt", "-o", "-")
+        direct, best = self.run_command(*one, "--by", "direct"), self.run_command(*one)
+        self.assertEqual((direct[0], best[0]), (0, 0))
+        status, _, told = self.run_command(*one, "--by", "ja")
+        self.assertEqual(status, 3)
+        self.assertIn("--by pt (--engine carried+apertium)", told)
+        self.assertIn("en es", self.run_command("translate", "--list")[1])
+        status, _, told = self.run_command("translate", "--add", "a.srt")
+        self.assertEqual((status, "no zip file" in told), (3, True), told)
 
     def test_wrong_use_is_told_and_ends_with_2(self):
         for arguments in (

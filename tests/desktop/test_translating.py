@@ -1,5 +1,6 @@
 """Translating in the window: the line of recordings, proofing by key, other versions, crashes."""
 
+import sys
 import threading
 from unittest import mock
 
@@ -9,8 +10,13 @@ from PySide6.QtWidgets import QApplication
 
 from tamarind.application.translating import Task, Translating
 from tamarind.desktop.translation.returned_dialog import ReturnedDialog
+from tamarind.desktop.translation.server_dialog import ServerDialog
 from tamarind.job.settings import TO_TRANSLATE
 from tamarind.transcript import edits
+from tamarind.translation.engines import ownserver
+from tamarind.translation.engines.catalogue import look_again
+from tamarind.translation.engines.ownserver import OwnServer
+from tamarind.translation.engines.pretendedserver import PretendedServer
 from tamarind.translation.exchange.files import SUFFIXES
 from tamarind.translation.memory import key_of
 from tamarind.translation.routes import Router
@@ -238,6 +244,51 @@ class Proofing(TranslatingTest):
         long = with_some(self.track(), [cue], {cue.id: "muito longo " * 20})
         self.session.texts.edit_document(self.key, "test", document.with_track(long))
         self.assertIn("too long", self.screen.state.text())
+
+
+class AServerOfOnesOwn(TranslatingTest):
+    def setUp(self):
+        super().setUp()
+        self.server = PretendedServer()
+        self.server.__enter__()
+        self.addCleanup(self.server.__exit__, None, None, None)
+        self.addCleanup(look_again)
+        self.translating._over = None
+        patched = mock.patch.dict(sys.modules, {"keyring": None})
+        patched.start()
+        self.addCleanup(patched.stop)
+
+    def dialog(self, address):
+        dialog = ServerDialog(self.window)
+        dialog.address.setText(address)
+        dialog.is_on.setChecked(True)
+        return dialog
+
+    def test_it_is_named_asked_used_and_seen_while_it_is_on(self):
+        dialog = self.dialog(self.server.address)
+        dialog.ask()
+        self.wait(lambda: "translates into" in dialog.said.text())
+        self.assertEqual(self.server.manners.asked, [])
+        dialog.exec = lambda: dialog.accept() or 1
+        with mock.patch("tamarind.desktop.translation.screen.ServerDialog", lambda _: dialog):
+            self.screen.name_server()
+        self.translated("ja")
+        self.assertEqual(self.screen.server_on.text(), "sentences go to your server")
+        self.assertTrue(self.track("ja").text(self.cues()[0].id).startswith("ja: "))
+        ownserver.keep(OwnServer(self.server.address, False))
+        look_again()
+        self.screen.refresh()
+        self.assertEqual(self.screen.server_on.text(), "")
+
+    def test_an_address_that_will_not_do_keeps_the_dialog_open(self):
+        dialog = self.dialog("http://translate.example.org")
+        dialog.accept()
+        self.assertIn("only https", dialog.said.text())
+        self.assertEqual(dialog.result(), 0)
+        self.assertEqual(ownserver.kept(), OwnServer())
+        dialog.address.setText("http://127.0.0.1:9")
+        dialog.ask()
+        self.wait(lambda: "cannot be reached" in dialog.said.text())
 
 
 class OutsideAndBack(TranslatingTest):

@@ -92,9 +92,11 @@ def main(arguments: Sequence[str] | None = None, is_alone: bool = False) -> int:
 
 
 def _may_use_the_network(options: argparse.Namespace) -> bool:
-    """Only to work on a cluster, or to fetch a model, when that is asked for."""
+    """Only to work on a cluster, to fetch a model, or to ask a translation server of the person's
+    own, when that is asked for."""
     fetches = options.command == "models" and options.act == "fetch"
-    return fetches or getattr(options, "dask", None) is not None
+    asks = options.command == "translate" and options.engine == "server"
+    return fetches or asks or getattr(options, "dask", None) is not None
 
 
 def _stay_here() -> None:

@@ -83,6 +83,12 @@ def make_parser() -> argparse.ArgumentParser:
     hear.add_argument(
         "--to-english", action="store_true", help="write in English what is said in another"
     )
+    hear.add_argument(
+        "--translate",
+        action="append",
+        metavar="TAG",
+        help="also into this language, again for more",
+    )
     hear.add_argument("--care", choices=("quick", "thorough"), default="quick", help="(quick)")
     hear.add_argument(
         "--speakers", default="off", metavar="off|auto|N", help="tell voices apart (off)"
@@ -228,7 +234,11 @@ def make_parser() -> argparse.ArgumentParser:
     translate.add_argument(
         "--glossary", type=Path, metavar="FILE", help="“term = translation” a line, or what stays"
     )
-    translate.add_argument("--engine", metavar="NAME", help="one that the route goes over (best)")
+    translate.add_argument(
+        "--engine",
+        metavar="NAME",
+        help="one that the route goes over; “server” asks the server that you have named (best)",
+    )
     translate.add_argument(
         "--by", metavar="ROUTE", help="direct, or the languages on the way, such as pt (best)"
     )

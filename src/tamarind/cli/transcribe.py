@@ -56,9 +56,12 @@ from tamarind.speech.recognisers.errors import RecogniserError
 from tamarind.speech.stretches import stretches
 from tamarind.system.files import read_file, write_whole
 from tamarind.transcript.edits import with_empty_cues, with_voices
-from tamarind.transcript.languages import UNDETERMINED, name_of
+from tamarind.transcript.languages import UNDETERMINED, base_of, name_of
 from tamarind.transcript.model import Cue, Transcript
 from tamarind.transcript.survey import Survey
+from tamarind.translation.draft import translated
+from tamarind.translation.engines.base import TranslationError
+from tamarind.translation.engines.catalogue import local_router
 
 FIND = "find"
 """In place of a language: it is to be found out."""
@@ -128,6 +131,7 @@ class _Run:
         self._options, self._how = options, how
         self._formats, self._meter, self._style = formats, meter, style
         self._names = names_in(options.names)
+        self._into: tuple[str, ...] = tuple(dict.fromkeys(options.translate or ()))
         self._work: list[_Work] = []
         self._ledger = Ledger.of(options.output)
         self.failed = 0
@@ -146,7 +150,7 @@ class _Run:
                 item.stem = self._name_for(item, mark, names)
             there = [target for target in self._targets(item.stem) if target.exists()]
             settings = self._settings()
-            done = len(there) == len(self._formats) and all(
+            done = len(there) == len(self._targets(item.stem)) and all(
                 self._ledger.is_done(target, mark, settings) for target in there
             )
             strange = [target for target in there if not self._ledger.is_ours(target)]
@@ -182,14 +186,19 @@ class _Run:
         )
 
     def _targets(self, stem: Path) -> list[Path]:
-        return [_target(self._options.output, stem, suffix) for suffix in self._formats]
+        return [
+            _target(self._options.output, stem, suffix, language)
+            for language in ("", *self._into)
+            for suffix in self._formats
+        ]
 
     def _settings(self) -> str:
         """What tells these settings from others, as far as the texts come out otherwise."""
         options = self._options
         part = (options.start, options.end, options.empty_cues)
         style = self._style.packed()
-        said = (self._how.data(), self._how.glossary, part, style, self._names, __version__)
+        how = self._how
+        said = (how.data(), how.glossary, part, style, self._names, self._into, __version__)
         return digest(repr(said).encode())
 
     def follow(self) -> None:
@@ -275,10 +284,17 @@ class _Run:
         source = Origin(item.name, item.duration, part=part)
         ways = Options(self._style.transcript)
         written = []
-        for suffix in self._formats:
-            target = _target(options.output, item.stem, suffix)
+        texts = {"": text}
+        for language in self._into:
+            if text.cues and base_of(language) != base_of(text.language):
+                try:
+                    texts[language] = translated(text, language, self._style, local_router())
+                except TranslationError as error:
+                    self._give_up(item, f"{item.path}: {error}")
+        for language, suffix in itertools.product(texts, self._formats):
+            target = _target(options.output, item.stem, suffix, language)
             try:
-                wanted = published(text, suffix, self._style)
+                wanted = published(texts[language], suffix, self._style)
                 data = documents.write(suffix, wanted, source, ways)
                 target.parent.mkdir(parents=True, exist_ok=True)
                 is_ours = options.overwrite or self._ledger.is_ours(target)
@@ -382,8 +398,9 @@ def _named(files: Sequence[Below]) -> list[_Work]:
     return work
 
 
-def _target(folder: Path, stem: Path, suffix: str) -> Path:
-    return folder / stem.with_name(fitting(stem.name, suffix))
+def _target(folder: Path, stem: Path, suffix: str, language: str = "") -> Path:
+    name = f"{stem.name}.{language}" if language else stem.name
+    return folder / stem.with_name(fitting(name, suffix))
 
 
 def _mark_of(path: Path) -> str:

@@ -7,7 +7,6 @@ from collections.abc import Sequence
 from dataclasses import replace
 from pathlib import Path
 
-from tamarind.captions.lines import with_breaks
 from tamarind.cli.files import STREAM
 from tamarind.cli.output import tell, told
 from tamarind.cli.statuses import DONE, SOME_FAILED, WRONG_USE
@@ -20,23 +19,23 @@ from tamarind.language.stylebook import ORDINARY_STYLE, find
 from tamarind.system.files import read_file
 from tamarind.transcript.languages import base_of, by_name, name_of
 from tamarind.transcript.model import Transcript
-from tamarind.translation.draft import Brief, draft, in_target
+from tamarind.translation.draft import translated
 from tamarind.translation.engines import shelf
 from tamarind.translation.engines.base import TranslationError
-from tamarind.translation.engines.catalogue import router
+from tamarind.translation.engines.catalogue import local_router, router
 from tamarind.translation.routes import Route, Router
 from tamarind.translation.termbook import NO_PAIRS, TermBook, TermBookError, read_terms
-from tamarind.translation.tracks import Track, as_transcript, with_some
 
-DIRECT = "direct"
+DIRECT, SERVER = "direct", "server"
 
 
 def translate(options: argparse.Namespace) -> int:
     """Write texts in other languages, or tell what there is; returns the exit status."""
     if options.add:
         return _add(options.add)
+    over = router() if options.engine == SERVER else local_router()
     if options.list:
-        print("\n".join(_lines(router())))
+        print("\n".join(_lines(over)))
         return DONE
     if not options.to or not options.paths:
         return told("Which files, and --to which language? --list tells.", WRONG_USE)
@@ -52,23 +51,12 @@ def translate(options: argparse.Namespace) -> int:
     status = DONE
     for language in options.to:
 
-        def translated(
-            transcript: Transcript, _file: TextFile, language: str = language
-        ) -> Transcript:
-            route = _route(router(), transcript.language, language, options)
-            names = tuple(speaker.name for speaker in transcript.speakers if speaker.name)
-            brief = Brief(
-                transcript.language, language, route, terms, names,
-                in_target(style.wording),
-            )  # fmt: skip
-            track = Track(language)
-            wanted = [cue.id for cue in transcript.cues if cue.words]
-            for texts in draft(transcript.cues, wanted, brief, router()):
-                track = with_some(track, transcript.cues, texts)
-            return with_breaks(as_transcript(track, transcript), style.captions)
+        def into(transcript: Transcript, _file: TextFile, language: str = language) -> Transcript:
+            route = _route(over, transcript.language, language, options)
+            return translated(transcript, language, style, over, route, terms)
 
         own = files if options.format is None else [_for_language(f, language) for f in files]
-        status = max(status, through(own, translated, documents.USUAL, options))
+        status = max(status, through(own, into, documents.USUAL, options))
     return status
 
 

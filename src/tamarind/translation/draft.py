@@ -5,10 +5,11 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 
-from tamarind.language.housestyle import Quotes, Wording
+from tamarind.captions.lines import with_breaks
+from tamarind.language.housestyle import HouseStyle, Quotes, Wording
 from tamarind.language.typography import restyled
 from tamarind.transcript.languages import base_of
-from tamarind.transcript.model import Cue
+from tamarind.transcript.model import Cue, Transcript
 from tamarind.translation.engines.base import going_on
 from tamarind.translation.keeping import Keeper, translated_remark
 from tamarind.translation.memory import key_of
@@ -16,6 +17,7 @@ from tamarind.translation.routes import Route, Router
 from tamarind.translation.sentences import Sentence, sentences_of, touched
 from tamarind.translation.spreading import spread_text
 from tamarind.translation.termbook import NO_PAIRS, TermBook
+from tamarind.translation.tracks import Track, as_transcript, with_some
 
 AT_ONCE = 24
 """Sentences that are translated before what has become of them is given."""
@@ -65,6 +67,26 @@ def draft(
         if whole:
             yield {cue_id: " ".join(filter(None, parts.pop(cue_id))) for cue_id in whole}
             left.difference_update(whole)
+
+
+def translated(
+    transcript: Transcript,
+    language: str,
+    style: HouseStyle,
+    router: Router,
+    route: Route | None = None,
+    terms: TermBook = NO_PAIRS,
+) -> Transcript:
+    """A whole text in another language, by the best route if none is given, its lines laid out by
+    a house style; raises TranslationError."""
+    route = route or router.route(transcript.language, language)
+    names = tuple(speaker.name for speaker in transcript.speakers if speaker.name)
+    wording = in_target(style.wording)
+    brief = Brief(transcript.language, language, route, terms, names, wording)
+    track = Track(language)
+    for texts in draft(transcript.cues, [cue.id for cue in transcript.cues], brief, router):
+        track = with_some(track, transcript.cues, texts)
+    return with_breaks(as_transcript(track, transcript), style.captions)
 
 
 def in_target(wording: Wording) -> Wording:

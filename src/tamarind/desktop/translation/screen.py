@@ -17,6 +17,7 @@ from tamarind.batch.timeleft import human
 from tamarind.desktop.hearing_dialog import HearingDialog
 from tamarind.desktop.qtloop import tasks_of
 from tamarind.desktop.translation.outside import Outside
+from tamarind.desktop.translation.server_dialog import ServerDialog
 from tamarind.desktop.translation.sheet import TranslationSheet
 from tamarind.desktop.translation.working import Working
 from tamarind.desktop.widgets.lines_dialog import LinesDialog
@@ -28,6 +29,7 @@ from tamarind.translation.engines import shelf
 from tamarind.translation.engines.apertium import HOW_TO_INSTALL
 from tamarind.translation.engines.catalogue import look_again
 from tamarind.translation.engines.modelfolder import TranslationModel
+from tamarind.translation.engines.server import ServerEngine
 from tamarind.translation.routes import Route
 from tamarind.translation.states import CueState, state_of
 from tamarind.translation.termbook import read_terms, write_terms
@@ -43,6 +45,7 @@ HOW = (
     "One term on each line with its translation behind “=”; one alone stays as it is. They are "
     "kept in any form, such as the plural."
 )
+LEAVES = "sentences go to your server"
 BY_EAR = "The multilingual recogniser can write in English what it hears in this language."
 
 
@@ -61,6 +64,7 @@ class TranslationScreen(QWidget):
         self._languages = QHBoxLayout()
         self._languages.setSpacing(14)
         self.state = label("", "plum")
+        self.server_on = label("", "plum")
         self.go = button("Translate", self.translate)
         self.outside = Outside(session, self.sheet, self)
         self.more = button("More", lambda: None, "plain", MORE_TIP)
@@ -76,6 +80,7 @@ class TranslationScreen(QWidget):
         row.addLayout(self._languages)
         row.addSpacing(16)
         row.addWidget(self.route)
+        row.addWidget(self.server_on)
         row.addStretch(1)
         row.addWidget(self.state)
         row.addSpacing(10)
@@ -292,6 +297,7 @@ class TranslationScreen(QWidget):
         clear(self._languages)
         for part in (self.route, self.more, self.go):
             part.setVisible(False)
+        self.server_on.setText("")
         if document is None or not document.transcript.cues:
             self._say("Nothing to translate yet", "Transcribe a recording first.")
             return
@@ -348,6 +354,7 @@ class TranslationScreen(QWidget):
         menu.addSeparator()
         menu.addAction("Add a translation model, a folder…", self._add_folder)
         menu.addAction("Add a translation model, a zip file…", self._add_zip)
+        menu.addAction("A translation server of your own…", self.name_server)
         by_hand = menu.addMenu("To type by hand")
         for language in by_name({*USUAL, *reached} - {base_of(source), *known}):
             by_hand.addAction(name_of(language), partial(self.add_by_hand, language))
@@ -361,6 +368,12 @@ class TranslationScreen(QWidget):
             self, "A translation model", "", "Zip files (*.zip);;All files (*)"
         )
         self.add_model(chosen)
+
+    def name_server(self) -> None:
+        """Let the person name a server, or switch it on or off."""
+        if ServerDialog(self.window()).exec():
+            look_again()
+            self.refresh()
 
     def add_model(self, chosen: str) -> None:
         """Take a model that a person has; nothing where none was chosen."""
@@ -384,6 +397,8 @@ class TranslationScreen(QWidget):
         if not routes:
             return
         now = self._translating.route(source, self._language)
+        leaves = any(leg.engine == ServerEngine.name for leg in now.legs)
+        self.server_on.setText(LEAVES if leaves else "")
         self.route.setText(f"route: {now.short}")
         self.route.setAccessibleName(f"Route: {now.described}")
         for route in routes:

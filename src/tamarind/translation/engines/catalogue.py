@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from functools import cache
 
-from tamarind.translation.engines import carried, shelf
+from tamarind.translation.engines import carried, ownserver, shelf
 from tamarind.translation.engines.apertium import Apertium
 from tamarind.translation.engines.base import Engine
 from tamarind.translation.engines.neural import NeuralEngine
@@ -14,12 +14,20 @@ from tamarind.translation.routes import Router
 @cache
 def router() -> Router:
     """Over every engine, looked for once; ``look_again`` where that has changed."""
+    server = ownserver.engine()
+    return Router([*_engines(), *([server] if server is not None else [])])
+
+
+@cache
+def local_router() -> Router:
+    """Over those that need no network."""
     return Router(_engines())
 
 
 def look_again() -> None:
     """There may be other engines now."""
     router.cache_clear()
+    local_router.cache_clear()
 
 
 def _engines() -> list[Engine]:
