@@ -161,6 +161,14 @@ class Rules(unittest.TestCase):
         changed = edits.set_text(text, 0, "We lower a rope until it finds the water.")
         self.assertIn("stale", found(changed, tracks=(track,)))
 
+    def test_numbers_of_a_translation_are_those_of_the_source(self):
+        text = text_of(said(1, "We took 1,250 m³ on 12/05/1987 at 9:30.", 1_000, 9_000))
+        good_one = "Tirámos 1.250 m³ em 12/05/1987 às 9.30."
+        for words, wrong in ((good_one, False), (good_one.replace("1.250", "1.350"), True)):
+            track = with_texts(Track("pt"), text.cues, [words])
+            rules = found(text, tracks=(track,))
+            self.assertEqual("translation-numbers" in rules, wrong, rules)
+
     def test_a_style_says_how_much_each_rule_counts(self):
         text = text_of(said(1, "we dug the drains.", 1_000, 4_000))
         style = replace(QUIET, levels={**QUIET.levels, "sentence-start": Level.MUST})

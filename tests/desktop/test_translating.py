@@ -237,6 +237,16 @@ class Proofing(TranslatingTest):
         self.sheet.editing.insert("Het was droog.")
         self.assertEqual(self.track("nl").text(self.cues()[0].id), "Het was droog.")
 
+    def test_the_sheet_follows_the_sound(self):
+        self.translated()
+        cue = self.cues()[12]
+        self.window.player.moved.emit(cue.words[1].start + 1)
+        self.assertEqual(self.sheet.following.heard, (12, 1))
+        self.sheet.viewport().grab()
+        self.sheet.following.set_playhead(self.cues()[20].start, True)
+        area = self.sheet.row_geometry.row_area(20)
+        self.assertTrue(0 <= area.top() < self.sheet.viewport().height())
+
     def test_how_much_is_to_be_done_is_counted(self):
         self.translated()
         cue = self.cues()[2]
@@ -365,5 +375,13 @@ class OutsideAndBack(TranslatingTest):
         other = self.named("Warden interview")
         text = edits.set_text(self.session.texts.transcript(other), 0, said.text.upper())
         self.session.texts.edit(other, "typing", text)
+        brief = self.translating.brief(other, "pt")
+        self.assertEqual(brief.known[key_of(said.text)], "Uma vez por todas.")
+        memory = self.folder / "memory.tmx"
+        self.outside.write_memory(memory)
+        self.session.texts.undo()
+        self.session.texts.undo()
+        self.assertNotIn(key_of(said.text), self.translating.brief(other, "pt").known)
+        self.outside.bring_memory(memory)
         brief = self.translating.brief(other, "pt")
         self.assertEqual(brief.known[key_of(said.text)], "Uma vez por todas.")

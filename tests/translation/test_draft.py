@@ -125,6 +125,15 @@ class Keeping(unittest.TestCase):
         self.assertEqual(remark_in("[Long pause]", "en", "es"), "[Pausa]")
         self.assertEqual(remark_in("[sic]", "en", "es"), "[sic]")
 
+    def test_addresses_and_sums_are_nobodys_words(self):
+        def change(text, _):
+            return text.replace("@", "-").replace("£", "").replace("peat", "turfa")
+
+        self.assertEqual(
+            self.kept("Pay £3.50 to ann@peat.example, see www.peat.example/x.", change),
+            "Pay £3.50 to ann@peat.example, see www.peat.example/x.",
+        )
+
     def test_forms(self):
         self.assertIn("charnecas", forms("charneca", "pt"))
         self.assertIn("barragens", forms("barragem", "pt"))

@@ -6,6 +6,7 @@ import unittest
 from tamarind.formats import srt
 from tamarind.formats.captionfile import FormatError
 from tamarind.transcript.model import Cue, Transcript, Word
+from tamarind.translation.exchange import tmx
 from tamarind.translation.exchange.handing import (
     as_lines,
     as_table,
@@ -136,6 +137,15 @@ class Back(unittest.TestCase):
         ):
             with self.assertRaisesRegex(FormatError, reason):
                 from_xliff(text)
+
+    def test_a_memory_goes_out_and_comes_back(self):
+        pairs = {"It was dry & “wet”.": "Seco <e> molhado.", "Yes.": "Sim."}
+        self.assertEqual(tmx.read(tmx.write(pairs, "en", "pt"), "en-GB", "pt-BR"), pairs)
+        self.assertEqual(tmx.read(tmx.write(pairs, "en", "pt"), "en", "es"), {})
+        for text, reason in (("<tmx", "damaged"), ("<html/>", "no TMX"),
+                             ("<!DOCTYPE x [<!ENTITY a 'b'>]><tmx/>", "entities")):  # fmt: skip
+            with self.assertRaisesRegex(FormatError, reason):
+                tmx.read(text, "en", "pt")
 
     def test_a_long_file_takes_no_time(self):
         self.text, self.track = long_text(3_000)

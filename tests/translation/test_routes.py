@@ -32,9 +32,10 @@ class Routes(unittest.TestCase):
 
         router = Router([Marking(change=change)])
         route = router.route("en", "pt")
-        texts = ["and it was dry", "Dry", "It was…", "", "one, two"]
+        texts = ["and it was dry", "Dry", "It was…", "", "one, two", "♪ la la ♪", "💧 50 %", "- no"]
         self.assertEqual(router.translate(route, texts), texts)
-        self.assertEqual(asked, ["And it was dry.", "Dry", "It was…", "One, two."])
+        whole = ["And it was dry.", "Dry", "It was…", "One, two.", "La la.", "No"]
+        self.assertEqual(asked, whole)
 
     def test_the_chosen_route_counts_as_long_as_it_is_there(self):
         self.assertEqual(self.router.route("en", "es", "apertium:en-es").key, "apertium:en-es")

@@ -39,6 +39,14 @@ class Sentences(unittest.TestCase):
         self.assertEqual(self.texts("and then", "well", speakers=[1, 2]), ["and then", "well"])
         self.assertEqual(self.texts("and then", "we went", gap=3_000), ["and then", "we went"])
         self.assertEqual(self.texts("and then", "we went"), ["and then we went"])
+        self.assertEqual(self.texts("and then", "We went", gap=800), ["and then", "We went"])
+        self.assertEqual(self.texts("and then", "We went"), ["and then We went"])
+
+    def test_songs_and_those_who_speak_in_turn_are_sentences_of_their_own(self):
+        self.assertEqual(
+            self.texts("♪ La la ♪", "- Who", "– me", "or you"),
+            ["♪ La la ♪", "- Who", "– me or you"],
+        )
 
     def test_remarks_stand_alone_but_not_within_a_sentence(self):
         found = sentences_of(

@@ -132,6 +132,15 @@ class Tracks(unittest.TestCase):
         self.assertEqual(text.language, "es")
 
 
+class Dialogues(unittest.TestCase):
+    def test_two_who_speak_in_one_cue_keep_their_lines(self):
+        said = cue(1, "- Who did it? - I did.", 1_000)
+        text = replace(moor(), cues=(replace(said, breaks=(4,)),))
+        track = with_texts(Track("es"), text.cues, ["- ¿Quién lo hizo? - Yo lo hice."])
+        (shown,) = as_transcript(track, text).cues
+        self.assertEqual(shown.lines, ("- ¿Quién lo hizo?", "- Yo lo hice."))
+
+
 class States(unittest.TestCase):
     """What a person does with a machine's translation."""
 

@@ -5,8 +5,9 @@ What is still to be done is kept with the job, so that it goes on where it was a
 
 from __future__ import annotations
 
+import json
 import time
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from functools import partial
 
@@ -17,13 +18,13 @@ from tamarind.application.loop import Loop
 from tamarind.application.recordings import Recordings
 from tamarind.application.tasks import Tasks
 from tamarind.application.texts import Texts
-from tamarind.job.settings import GLOSSARY, ROUTES, TERM_BOOKS, TO_TRANSLATE
+from tamarind.job.settings import GLOSSARY, MEMORY, ROUTES, TERM_BOOKS, TO_TRANSLATE
 from tamarind.transcript.languages import base_of, name_of
 from tamarind.transcript.model import Cue, Transcript
 from tamarind.translation.draft import Brief, draft, in_target
 from tamarind.translation.engines.base import Stopped, TranslationError
 from tamarind.translation.engines.catalogue import router
-from tamarind.translation.memory import remembered
+from tamarind.translation.memory import by_key, remembered
 from tamarind.translation.routes import Route, Router
 from tamarind.translation.termbook import NO_PAIRS, TermBook, TermBookError, read_terms, write_terms
 from tamarind.translation.tracks import Track, to_translate, with_some
@@ -119,13 +120,26 @@ class Translating:
 
     def _known(self, source: str, language: str) -> dict[str, str]:
         """What people have translated anywhere in the job."""
+        brought = self._settings.get(MEMORY).get(_pair(source, language), "{}")
+        return by_key({**json.loads(brought), **self.memory(source, language)})
+
+    def memory(self, source: str, language: str) -> dict[str, str]:
+        """Sentences that people have translated in this job, with their translations."""
         documents = [self._texts.document(recording.id) for recording in self._recordings.all()]
         return remembered(
             (document.transcript, document.track(language))
             for document in documents
-            if document.transcript.language == source
+            if base_of(document.transcript.language) == base_of(source)
             and any(track.language == language for track in document.tracks)
         )
+
+    def bring_memory(self, source: str, language: str, sentences: Mapping[str, str]) -> None:
+        """Keep sentences that were translated elsewhere; the job's own count before them."""
+        brought = self._settings.get(MEMORY)
+        pair = _pair(source, language)
+        known = {**json.loads(brought.get(pair, "{}")), **sentences}
+        packed = json.dumps(known, ensure_ascii=False)
+        self._settings.keep(MEMORY, {**brought, pair: packed})
 
     def _names(self, transcript: Transcript) -> tuple[str, ...]:
         """Speakers, and what the glossary for hearing writes with a capital."""

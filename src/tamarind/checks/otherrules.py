@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterator
 
 from tamarind.captions.limits import Limits
@@ -9,6 +10,13 @@ from tamarind.checks.finding import Finding
 from tamarind.formats.encoding import unheld
 from tamarind.transcript.model import Cue
 from tamarind.translation.tracks import Track
+
+_NUMBER = re.compile(r"\d+(?:[.,:/\u00a0\u202f’' ]\d+)*")
+
+
+def _numbers(text: str) -> set[str]:
+    """The figures of its numbers, times and dates, whatever stands between them."""
+    return {re.sub(r"\D", "", found) for found in _NUMBER.findall(text)}
 
 
 def characters(cue: Cue, encoding: str) -> Iterator[Finding]:
@@ -31,6 +39,11 @@ def translations(cue: Cue, track: Track, limits: Limits) -> Iterator[Finding]:
     if track.is_stale(cue):
         reason = f"its text has changed since ({track.language})"
         yield Finding("stale", cue.id, cue.start, reason, text)
+    missing = _numbers(cue.text) - _numbers(text)
+    if missing:
+        said = ", ".join(sorted(missing))
+        reason = f"{said} is not in the text in {track.language}"
+        yield Finding("translation-numbers", cue.id, cue.start, reason, text)
     speed = limits.speed(text, cue.start, cue.end)
     if limits.is_too_fast(text, cue.start, cue.end):
         reason = f"{speed:.0f} characters a second in {track.language}"

@@ -49,6 +49,7 @@ RULES = {
         Rule("characters", "characters the file cannot hold", OUTPUT, Level.MUST),
         Rule("untranslated", "translation missing", OUTPUT, Level.MUST),
         Rule("stale", "translation of an older text", OUTPUT, Level.MUST),
+        Rule("translation-numbers", "number missing in a translation", OUTPUT, Level.HINT),
         Rule("translation-speed", "translation too long for its time", OUTPUT, Level.HINT),
     )
 }

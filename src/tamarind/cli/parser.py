@@ -235,6 +235,9 @@ def make_parser() -> argparse.ArgumentParser:
         "--glossary", type=Path, metavar="FILE", help="“term = translation” a line, or what stays"
     )
     translate.add_argument(
+        "--memory", type=Path, metavar="FILE", help="sentences translated before, as TMX"
+    )
+    translate.add_argument(
         "--engine",
         metavar="NAME",
         help="one that the route goes over; “server” asks the server that you have named (best)",

@@ -23,8 +23,10 @@ from tamarind.translation.draft import translated
 from tamarind.translation.engines import shelf
 from tamarind.translation.engines.base import TranslationError
 from tamarind.translation.engines.catalogue import local_router, router
+from tamarind.translation.exchange import tmx
+from tamarind.translation.memory import by_key
 from tamarind.translation.routes import Route, Router
-from tamarind.translation.termbook import NO_PAIRS, TermBook, TermBookError, read_terms
+from tamarind.translation.termbook import TermBook, TermBookError, read_terms
 
 DIRECT, SERVER = "direct", "server"
 
@@ -42,6 +44,7 @@ def translate(options: argparse.Namespace) -> int:
     try:
         style = find(options.style or ORDINARY_STYLE)
         terms = _terms_in(options.glossary)
+        memory = _text_in(options.memory)
         named, output = in_and_out(options)
         if len(options.to) > 1 and options.format is None:
             raise UseError("Several languages need --format, and -o with a folder.")
@@ -53,7 +56,9 @@ def translate(options: argparse.Namespace) -> int:
 
         def into(transcript: Transcript, _file: TextFile, language: str = language) -> Transcript:
             route = _route(over, transcript.language, language, options)
-            return translated(transcript, language, style, over, route, terms)
+            source = transcript.language
+            known = by_key(tmx.read(memory, source, language)) if memory else {}
+            return translated(transcript, language, style, over, route, terms, known)
 
         own = files if options.format is None else [_for_language(f, language) for f in files]
         status = max(status, through(own, into, documents.USUAL, options))
@@ -79,13 +84,21 @@ def _for_language(file: TextFile, language: str) -> TextFile:
 
 
 def _terms_in(path: Path | None) -> TermBook:
-    if path is None:
-        return NO_PAIRS
     try:
-        return read_terms(decode(read_file(path, documents.LARGEST_FILE)).text)
+        return read_terms(_text_in(path))
+    except TermBookError as error:
+        raise UseError(f"{path}: {error}") from None
+
+
+def _text_in(path: Path | None) -> str:
+    """A file's text, nothing where none is named; raises UseError."""
+    if path is None:
+        return ""
+    try:
+        return decode(read_file(path, documents.LARGEST_FILE)).text
     except OSError as error:
         raise UseError(f"{path}: {error.strerror}.") from None
-    except (FormatError, TermBookError) as error:
+    except FormatError as error:
         raise UseError(f"{path}: {error}") from None
 
 

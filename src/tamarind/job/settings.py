@@ -58,6 +58,9 @@ TERM_BOOKS = kinds.named_texts("translation glossaries")
 ROUTES = kinds.named_texts("translation routes")
 """The route that was chosen for a pair ("en-es"), by its key."""
 
+MEMORY = kinds.named_texts("translation memory")
+"""For a pair ("en-es") sentences that were translated elsewhere, as JSON."""
+
 TO_TRANSLATE = kinds.named_texts("to translate")
 """Languages into which recordings (by id) are still to be translated, with commas between."""
 

@@ -76,13 +76,15 @@ def translated(
     router: Router,
     route: Route | None = None,
     terms: TermBook = NO_PAIRS,
+    known: Mapping[str, str] | None = None,
 ) -> Transcript:
     """A whole text in another language, by the best route if none is given, its lines laid out by
     a house style; raises TranslationError."""
     route = route or router.route(transcript.language, language)
     names = tuple(speaker.name for speaker in transcript.speakers if speaker.name)
     wording = in_target(style.wording)
-    brief = Brief(transcript.language, language, route, terms, names, wording)
+    source = transcript.language
+    brief = Brief(source, language, route, terms, names, wording, known or {})
     track = Track(language)
     for texts in draft(transcript.cues, [cue.id for cue in transcript.cues], brief, router):
         track = with_some(track, transcript.cues, texts)
@@ -142,13 +144,15 @@ class _Translator:
         return self._router.translate(self._brief.route, texts, self._is_stopped)
 
     def _written(self, source: str, text: str) -> str:
-        text = _dashes_like(source, text)
+        text = _marks_like(source, text)
         wording = self._brief.wording
         return text if wording is None else restyled(text, wording, self._brief.target)
 
 
-def _dashes_like(source: str, text: str) -> str:
-    """Engines write a dash as a hyphen between spaces."""
+def _marks_like(source: str, text: str) -> str:
+    """Engines write a dash as a hyphen between spaces, and "…" as three full stops."""
+    if "…" in source and "..." not in source:
+        text = text.replace("...", "…")
     dash = next((dash for dash in ("–", "—") if dash in source), None)
     if dash is None or " - " in source:
         return text

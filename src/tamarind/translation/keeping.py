@@ -10,7 +10,7 @@ from __future__ import annotations
 
 import json
 import re
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, replace
 from functools import cache
 from importlib import resources
@@ -26,6 +26,11 @@ Run = Callable[[Sequence[str]], list[str]]
 
 _STAND_IN = "XQZ{}"
 _REMARK = re.compile(r"\[([^\[\]]{1,80})\]")
+_AS_THEY_ARE = re.compile(
+    r"(?:https?://|www\.)\S+[\w/]|[\w.+-]+@[\w-]+(?:\.[\w-]+)+|[£$€¥]\d+(?:[.,]\d+)*|[#@]\w+"
+)
+"""Addresses, sums and tags are nobody's words."""
+
 _TIME = re.compile(r"\d{1,2}(?::\d{2}){1,2}(?:[.,]\d+)?")
 
 
@@ -63,7 +68,7 @@ class Keeper:
         tokens = tokens_of(text)
         plain = [bare(token) for token in tokens]
         taken = [False] * len(tokens)
-        result = self._remarks(tokens, taken)
+        result = [*self._remarks(tokens, taken), *_as_they_are(tokens, taken)]
         for ways, term, translation in self._terms:
             size = len(ways)
             for first in range(len(tokens) - size + 1):
@@ -146,6 +151,14 @@ class Keeper:
         return " ".join(part for part in parts if part)
 
 
+def _as_they_are(tokens: Sequence[str], taken: list[bool]) -> Iterator[Kept]:
+    for place, token in enumerate(tokens):
+        found = _AS_THEY_ARE.search(token)
+        if found is not None and not taken[place]:
+            taken[place] = True
+            yield Kept(place, place + 1, found[0], True)
+
+
 def remark_in(remark: str, source: str, target: str) -> str:
     """A remark in brackets in another language, its times kept; as it is where no table has it."""
     inner = remark.strip("[]")
@@ -215,14 +228,16 @@ def _stand_ins_replaced(text: str, kept: Sequence[Kept]) -> str:
         if len(name.findall(text)) != 1:
             return ""
         begins = name.match(text.lstrip(OPENERS)) is not None
-        own = one.target[:1].upper() + one.target[1:] if begins else one.target
+        own = one.target
+        if begins and one.target[:1].isalpha() and not one.is_literal:
+            own = one.target[:1].upper() + one.target[1:]
         text = name.sub(own.replace("\\", r"\\"), text)
     return text
 
 
 def _count(tokens: Sequence[str], text: str, target: str, is_literal: bool, language: str) -> int:
     """How often a target stands in a translation."""
-    if is_literal and not target[:1].isalnum():
+    if is_literal and not target.replace(" ", "").isalnum():
         return text.casefold().count(target.casefold())
     words = [bare(word) for word in tokens_of(target)]
     ways = [{word} if is_literal else forms(word, language) for word in words]

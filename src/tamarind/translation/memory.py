@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Mapping
 
 from tamarind.transcript.model import Transcript
 from tamarind.transcript.sentences import bare
@@ -14,12 +14,17 @@ _SPACES = re.compile(r"\s+")
 
 
 def remembered(texts: Iterable[tuple[Transcript, Track]]) -> dict[str, str]:
-    """Translations by the keys of their sentences, where a person has written or approved all of
-    them and nothing has changed since; of what was said twice the last counts."""
+    """Translations by their sentences, where a person has written or approved all of them and
+    nothing has changed since; of what was said twice the last counts."""
     found: dict[str, str] = {}
     for transcript, track in texts:
         found.update(_of(transcript, track))
     return found
+
+
+def by_key(sentences: Mapping[str, str]) -> dict[str, str]:
+    """Translations by the keys of their sentences."""
+    return {key_of(said): translation for said, translation in sentences.items()}
 
 
 def key_of(sentence: str) -> str:
@@ -43,4 +48,4 @@ def _of(transcript: Transcript, track: Track) -> Iterator[tuple[str, str]]:
     }
     for sentence in whole.values():
         text = " ".join(track.text(piece.cue.id) for piece in sentence.pieces)
-        yield key_of(sentence.text), text
+        yield sentence.text, text

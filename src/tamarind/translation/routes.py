@@ -19,6 +19,8 @@ from tamarind.translation.engines.base import Engine, TranslationError, going_on
 
 MOST_LEGS = 3
 MOST_ROUTES = 6
+_AROUND = " \t\n-–—♪♫#*"
+"""What stands around a text and is nobody's words: signs of a song, a dash before a speaker."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -133,13 +135,18 @@ class Router:
         Engines expect whole sentences: a text that begins small or has no mark at its end is put to
         them as one, and becomes again what it was.
         """
-        result = [_as_sentence(text) for text in texts]
+        said = [text for text in texts if _has_words(text)]
+        result = [_as_sentence(text) for text in said]
         for leg in route.legs:
             engine = self._engines.get(leg.engine)
             if engine is None:
                 raise TranslationError(f"{leg.label} is no longer here.")
             result = engine.translate(result, leg.source, leg.target, is_stopped)
-        return [_like_source(text, said) for text, said in zip(texts, result, strict=True)]
+        answers = iter(result)
+        return [
+            _around(text, _like_source(_core(text), next(answers))) if _has_words(text) else text
+            for text in texts
+        ]
 
     def _ways(self, at: str, target: str, so_far: tuple[Leg, ...]) -> Iterator[tuple[Leg, ...]]:
         been = {leg.source for leg in so_far} | {at}
@@ -169,8 +176,24 @@ def _qualities() -> dict[str, dict[str, float]]:
     return read
 
 
+def _has_words(text: str) -> bool:
+    """Whether there is anything to translate; signs alone stay as they are."""
+    return any(letter.isalpha() for letter in text)
+
+
+def _core(text: str) -> str:
+    """A text without what stands around a song or before somebody's words."""
+    return text.strip(_AROUND)
+
+
+def _around(text: str, core: str) -> str:
+    head = text[: len(text) - len(text.lstrip(_AROUND))]
+    tail = text[len(text.rstrip(_AROUND)) :]
+    return f"{head.lstrip()}{core}{tail.rstrip()}"
+
+
 def _as_sentence(text: str) -> str:
-    text = text.strip()
+    text = _core(text)
     if text[-1:].isalnum() and len(text.split()) > 1:
         text += "."
     return text[:1].upper() + text[1:]

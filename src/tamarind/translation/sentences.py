@@ -7,7 +7,6 @@ One that goes on and on is cut where its grammar allows. A remark in brackets, s
 
 from __future__ import annotations
 
-import re
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
@@ -23,8 +22,12 @@ MOST_WORDS = 40
 PAUSE_MS = 2_000
 """After so long a pause a new sentence begins even without a mark."""
 
-_REMARK_BEGINS, _REMARK_ENDS = re.compile(r"^[\[(♪]"), re.compile(r"[\])♪][.,;:]?$")
-_WHOLE_REMARK = re.compile(r"^\[[^\[\]]*\][.,;:]?$")
+SHORT_PAUSE_MS = 700
+"""After such a one a capital is taken for the start of a sentence, as in texts without marks."""
+
+_SONG = "♪♫"
+_STARTS = f"-–—{_SONG}"
+"""With these a speaker or a song begins."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -112,6 +115,9 @@ def _begins_anew(before: Cue, cue: Cue) -> bool:
         or cue.opens_paragraph
         or cue.language != before.language
         or cue.start - before.end >= PAUSE_MS
+        or (cue.start - before.end >= SHORT_PAUSE_MS and cue.words[0].text[:1].isupper())
+        or cue.words[0].text[:1] in _STARTS
+        or before.words[-1].text[-1:] in _SONG
     )
 
 

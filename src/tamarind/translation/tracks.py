@@ -35,6 +35,7 @@ class Translated:
         return self.by_person or self.approved
 
 
+_DASHES = "-–—"
 _FLAGS = ("by_person", "approved", "doubtful")
 
 
@@ -194,7 +195,27 @@ def as_transcript(track: Track, source: Transcript) -> Transcript:
         )
         for cue in source.cues
     )
+    cues = tuple(
+        replace(cue, breaks=_dialogue(cue)) if _is_dialogue(own) else cue
+        for cue, own in zip(cues, source.cues, strict=True)
+    )
     return replace(source, language=track.language, cues=cues)
+
+
+def _is_dialogue(cue: Cue) -> bool:
+    """Whether several lines of a cue begin with a dash, a speaker each."""
+    return len(cue.lines) > 1 and all(line[:1] in _DASHES for line in cue.lines)
+
+
+def _dialogue(cue: Cue) -> tuple[int, ...] | None:
+    """Lines that begin where a dash begins what somebody says."""
+    texts = [word.text for word in cue.words]
+    begins = tuple(
+        place
+        for place, text in enumerate(texts)
+        if place and text[:1] in _DASHES and texts[place - 1][-1:] in '.?!…”"»'
+    )
+    return begins or None
 
 
 def _cut_anew(old: Sequence[Cue], new: Sequence[Cue]) -> bool:

@@ -12,10 +12,11 @@ from tamarind.desktop.commands import TRACK, command
 from tamarind.desktop.translation.returned_dialog import ReturnedDialog
 from tamarind.desktop.translation.sheet import TranslationSheet
 from tamarind.formats.captionfile import FormatError
+from tamarind.formats.decoding import decode
 from tamarind.formats.documents import LARGEST_FILE
 from tamarind.system.files import read_file, write_whole
 from tamarind.transcript.languages import name_of
-from tamarind.translation.exchange import files, handing
+from tamarind.translation.exchange import files, handing, tmx
 from tamarind.translation.exchange.returned import Returned, fitted
 from tamarind.translation.tracks import with_edit
 
@@ -24,6 +25,7 @@ OUT = (
     ";;Numbered lines (*.txt)"
 )
 BACK = "Translations (*.docx *.csv *.tsv *.xlf *.xliff *.srt *.vtt *.txt);;All files (*)"
+MEMORY = "Translation memories (*.tmx)"
 NOTHING_COPIED = "Nothing on the clipboard reads like a translation."
 
 
@@ -108,6 +110,62 @@ class Outside:
             self._session.trouble.emit(f"“{path.name}” cannot be read: {error.strerror}.")
         else:
             self._take(rows, f"“{path.name}”")
+
+    @command("Bring in sentences translated before (TMX)", "Translation", name="bring_memory",
+             needs=TRACK)  # fmt: skip
+    def ask_memory(self) -> None:
+        """Ask for the file; what it has is taken for the same sentences from now on."""
+        recording = self._session.shown_recording()
+        if recording is None:
+            return
+        name, _ = QFileDialog.getOpenFileName(
+            self._parent.window(), "Sentences translated before", str(recording.path.parent), MEMORY
+        )
+        if name:
+            self.bring_memory(Path(name))
+
+    def bring_memory(self, path: Path) -> None:
+        """Keep a memory's sentences with the job."""
+        source, target = self._languages()
+        try:
+            found = tmx.read(decode(read_file(path, LARGEST_FILE)).text, source, target)
+        except FormatError as error:
+            self._session.trouble.emit(f"“{path.name}”: {error}")
+        except OSError as error:
+            self._session.trouble.emit(f"“{path.name}” cannot be read: {error.strerror}.")
+        else:
+            self._session.translating.bring_memory(source, target, found)
+            said = f"{len(found)} sentences from “{path.name}” are known from now on."
+            self._session.told.emit(said)
+
+    @command("Hand out what was translated by people (TMX)", "Translation", name="hand_out_memory",
+             needs=TRACK)  # fmt: skip
+    def ask_write_memory(self) -> None:
+        """Ask where to, and write every sentence of the job that people have translated."""
+        recording = self._session.shown_recording()
+        if recording is None:
+            return
+        usual = recording.path.parent / f"{self._session.name}.{self._languages()[1]}.tmx"
+        name, _ = QFileDialog.getSaveFileName(
+            self._parent.window(), "Hand out sentences", str(usual), MEMORY
+        )
+        if name:
+            self.write_memory(Path(name))
+
+    def write_memory(self, path: Path) -> None:
+        """Write them; what cannot be written is told."""
+        source, target = self._languages()
+        found = self._session.translating.memory(source, target)
+        try:
+            write_whole(path, tmx.write(found, source, target).encode())
+        except OSError as error:
+            self._session.trouble.emit(f"“{path.name}” cannot be written: {error.strerror}.")
+        else:
+            self._session.told.emit(f"{len(found)} sentences were written to “{path.name}”.")
+
+    def _languages(self) -> tuple[str, str]:
+        text = self._sheet.text
+        return text.transcript.language, text.track.language
 
     def _take(self, rows: Sequence[Returned], where: str) -> None:
         text, recording = self._sheet.text, self._session.shown

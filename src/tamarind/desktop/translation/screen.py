@@ -225,6 +225,9 @@ class TranslationScreen(QWidget):
         menu.addAction("Hand it out as a file…", self.outside.ask_write)
         menu.addAction("Take it back from a file…", self.outside.ask_read)
         menu.addSeparator()
+        menu.addAction("Bring in sentences translated before (TMX)…", self.outside.ask_memory)
+        menu.addAction("Hand out what people translated (TMX)…", self.outside.ask_write_memory)
+        menu.addSeparator()
         menu.addAction("Take this language out", self.remove_language)
         return menu
 

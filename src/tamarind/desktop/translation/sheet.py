@@ -6,6 +6,7 @@ from tamarind.application.session import Session
 from tamarind.desktop.editor.sheet import Sheet
 from tamarind.desktop.editor.shown import ShownText
 from tamarind.desktop.theme import fonts
+from tamarind.desktop.translation.sheetfollowing import SheetFollowing
 from tamarind.desktop.translation.sheetlayers import RowHead, SentenceBrace, SourceText, StateAndFit
 from tamarind.desktop.translation.sheetrows import TranslationRows
 from tamarind.desktop.translation.sheetwriter import TranslationWriter
@@ -24,9 +25,11 @@ class TranslationSheet(Sheet):
         shown = ShownText(rows)
         writer = TranslationWriter(session, self.text, shown)
         super().__init__(rows, shown, writer, font, "Translation sheet")
+        self.following = SheetFollowing(self.text, self.row_geometry)
+        self.caret.moved.connect(self.following.hold)
         self.under = [
             RowHead(self.text, self.caret),
-            SourceText(rows),
+            SourceText(rows, self.text, self.following),
             SentenceBrace(rows, self.text),
             StateAndFit(session, self.text),
         ]
@@ -38,6 +41,7 @@ class TranslationSheet(Sheet):
     def show_track(self, recording_id: int | None, language: str) -> None:
         """Show a recording beside its track in a language."""
         self.text.show(recording_id, language)
+        self.following.reset()
         self.reset()
         self.caret.moved.emit()
 

@@ -8,10 +8,13 @@ from PySide6.QtGui import QColor, QFont, QPainter, QPainterPath, QPen
 from tamarind.application.session import Session
 from tamarind.desktop.editor.caret import Caret
 from tamarind.desktop.editor.layers import paint_card
+from tamarind.desktop.editor.rowlayout import line_x
 from tamarind.desktop.theme import colours, fonts
+from tamarind.desktop.translation.sheetfollowing import SheetFollowing
 from tamarind.desktop.translation.sheetrows import FIT_WIDTH, SOURCE_LEFT, TranslationRows
 from tamarind.desktop.translation.tracktext import TrackText
 from tamarind.formats.timecode import clock
+from tamarind.transcript.tokens import spans_of
 from tamarind.translation.states import CueState, letters_over, state_of
 
 TIME_LEFT = 32
@@ -35,15 +38,33 @@ class RowHead:
 
 
 class SourceText:
-    """What the translation is made from."""
+    """What the translation is made from; the word that is heard lies on pale leaf."""
 
-    def __init__(self, rows: TranslationRows) -> None:
-        self._rows = rows
+    def __init__(self, rows: TranslationRows, text: TrackText, following: SheetFollowing) -> None:
+        self._rows, self._text, self._following = rows, text, following
 
     def paint(self, painter: QPainter, row: int, area: QRectF, text: QRectF) -> None:
         """In the left-hand column."""
+        heard = self._following.heard
+        if heard is not None and heard[0] == row and heard[1] is not None:
+            self._light(painter, row, heard[1], text)
         painter.setPen(QColor(colours.INK))
         self._rows.source(row).draw(painter, QPointF(SOURCE_LEFT, text.top()))
+
+    def _light(self, painter: QPainter, row: int, word: int, text: QRectF) -> None:
+        cue, layout = self._text.transcript.cues[row], self._rows.source(row)
+        spans = spans_of(cue.text, [one.token for one in cue.words])
+        if word >= len(spans):
+            return
+        first, last = spans[word]
+        line = layout.lineForTextPosition(first)
+        if not line.isValid():
+            return
+        left, right = line_x(line, first), line_x(line, last)
+        place = QRectF(SOURCE_LEFT + left, text.top() + line.y(), right - left, line.height())
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(QColor(colours.LEAF_PALE))
+        painter.drawRoundedRect(place.adjusted(-3, 0, 3, 0), 4, 4)
 
 
 class SentenceBrace:
