@@ -62,14 +62,19 @@ def editing(session: Any, chance: random.Random) -> None:
 def translating(session: Any, chance: random.Random) -> None:
     """Machine translations of whole texts, as the batch puts them in."""
     from tamarind.translation.draft import draft
-    from tamarind.translation.engines.apertium import Apertium
     from tamarind.translation.tracks import Track, with_texts
 
     keys = [r.id for r in session.recordings.all() if session.texts.transcript(r.id).cues]
     texts = {}
     for key in keys:
         cues = session.texts.transcript(key).cues
-        texts[key] = draft(cues, Apertium(), "en", "es")
+        if session.texts.transcript(key).language == "en":
+            brief, over = session.translating.brief(key, "es"), session.translating.router
+            found: dict[int, str] = {}
+            for some in draft(cues, [cue.id for cue in cues], brief, over):
+                found |= some
+            texts[key] = [found.get(cue.id, "") for cue in cues]
+    keys = list(texts)
     while True:
         key = chance.choice(keys)
         document = session.texts.document(key)

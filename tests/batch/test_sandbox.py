@@ -73,8 +73,8 @@ class ShutIn(FolderTest):
 
         refused = OSError(38, "Function not implemented")
         with (
-            patch("tamarind.batch.sandbox.system_call", side_effect=refused),
-            patch("tamarind.batch.sandbox.prctl", side_effect=refused),
+            patch("tamarind.system.confinement.system_call", side_effect=refused),
+            patch("tamarind.system.confinement.prctl", side_effect=refused),
         ):
             missing = shut_in()
         self.assertEqual(len(missing), 3)

@@ -16,46 +16,21 @@ from __future__ import annotations
 
 import ctypes
 import os
-import platform
 import struct
 import sys
 import sysconfig
 from collections.abc import Callable, Iterable, Sequence
-from dataclasses import dataclass
 from pathlib import Path
 
 import tamarind
 from tamarind.speech import espeak
+from tamarind.system import confinement
 from tamarind.system.folders import cache_home
 
-_PR_SET_PDEATHSIG = 1
-_PR_SET_SECCOMP = 22
-_PR_SET_NO_NEW_PRIVS = 38
-_SECCOMP_MODE_FILTER = 2
 _LANDLOCK_CREATE_RULESET = 444
 _LANDLOCK_ADD_RULE = 445
 _LANDLOCK_RESTRICT_SELF = 446
 
-
-@dataclass(frozen=True, slots=True)
-class _Calls:
-    """Numbers of a processor's system calls, and how it is named in a filter."""
-
-    audit: int
-    socket: int
-    io_uring_setup: int
-
-
-_PROCESSORS = {
-    "x86_64": _Calls(0xC000003E, 41, 425),
-    "aarch64": _Calls(0xC00000B7, 198, 425),
-}
-_X32 = 0x40000000
-"""From here on calls are numbered in another way on x86-64."""
-
-_NO_FAMILY = 0xFFFF
-_ALLOW, _REFUSE, _KILL = 0x7FFF0000, 0x00050000 | 1, 0x80000000
-_LOAD, _JUMP_IF_EQUAL, _JUMP_IF_AT_LEAST, _RETURN = 0x20, 0x15, 0x35, 0x06
 
 _EXECUTE, _READ_FILE, _READ_DIR = 1 << 0, 1 << 2, 1 << 3
 _EVERYTHING_BY_VERSION = (0, (1 << 13) - 1, (1 << 14) - 1, (1 << 15) - 1, (1 << 15) - 1)
@@ -72,24 +47,13 @@ _LOADERS = ("/lib64/ld-linux-x86-64.so.2", "/lib/ld-linux-aarch64.so.1")
 """What the kernel starts first for any program."""
 
 
-class SandboxError(OSError):
-    """The kernel does not have it; the message says what."""
-
-
-def end_with_parent(parent: int) -> None:
-    """Be killed when the process with this number ends, however it ends."""
-    prctl(_PR_SET_PDEATHSIG, 9)
-    if os.getppid() != parent:
-        os._exit(1)
-
-
 def shut_in(readable: Sequence[Path] = ()) -> list[str]:
     """Give up, for good, all that a worker does not need; ``readable`` are files and folders of
     models. Returns what this kernel cannot deny, in words."""
     missing = []
     denials: tuple[tuple[str, Callable[[], None]], ...] = (
-        ("new privileges", lambda: prctl(_PR_SET_NO_NEW_PRIVS, 1)),
-        ("sockets", deny_sockets),
+        ("new privileges", confinement.deny_new_privileges),
+        ("sockets", confinement.deny_sockets),
         ("files", lambda: _deny_files([*_program_files(), *readable], [cache_home()])),
     )
     for what, deny in denials:
@@ -100,54 +64,15 @@ def shut_in(readable: Sequence[Path] = ()) -> list[str]:
     return missing
 
 
-def deny_network() -> None:
-    """Nothing in this process, and in those it starts, can make a socket from now on but those of
-    this machine (AF_UNIX). Raises SandboxError."""
-    _deny_sockets(1)
-
-
-def deny_sockets() -> None:
-    """Nothing in this process, and in those it starts, can make a socket of any kind from now on.
-
-    Raises SandboxError. Sockets that are there already go on.
-    """
-    _deny_sockets(None)
-
-
-def _deny_sockets(but: int | None) -> None:
-    """Without sockets, except those of one family."""
-    calls = _PROCESSORS.get(platform.machine())
-    if calls is None or sys.maxsize < 2**32:
-        raise SandboxError(f"no filter for a {platform.machine()}")
-    code = [
-        (_LOAD, 0, 0, 4),  # the processor by which the call was made
-        (_JUMP_IF_EQUAL, 1, 0, calls.audit),
-        (_RETURN, 0, 0, _KILL),
-        (_LOAD, 0, 0, 0),  # the call's number
-        (_JUMP_IF_AT_LEAST, 4, 0, _X32),
-        (_JUMP_IF_EQUAL, 3, 0, calls.io_uring_setup),
-        (_JUMP_IF_EQUAL, 0, 3, calls.socket),
-        (_LOAD, 0, 0, 16),  # the family, its first argument
-        (_JUMP_IF_EQUAL, 1, 0, but if but is not None else _NO_FAMILY),
-        (_RETURN, 0, 0, _REFUSE),
-        (_RETURN, 0, 0, _ALLOW),
-    ]
-    program = b"".join(struct.pack("=HBBI", *step) for step in code)
-    steps = ctypes.create_string_buffer(program, len(program))
-    filter_ = struct.pack("@HP", len(code), ctypes.addressof(steps))
-    prctl(_PR_SET_NO_NEW_PRIVS, 1)
-    prctl(_PR_SET_SECCOMP, _SECCOMP_MODE_FILTER, ctypes.create_string_buffer(filter_))
-
-
 def _deny_files(readable: Iterable[Path], writable: Iterable[Path]) -> None:
     """Only these can be opened from now on, and one program be started."""
-    version = system_call(_LANDLOCK_CREATE_RULESET, None, 0, 1)
+    version = confinement.system_call(_LANDLOCK_CREATE_RULESET, None, 0, 1)
     everything = _EVERYTHING_BY_VERSION[min(version, len(_EVERYTHING_BY_VERSION) - 1)]
     if version >= 5:
         everything |= 1 << 15
     attributes = struct.pack("=QQQ", everything, 0, 3 if version >= 6 else 0)
     size = 24 if version >= 6 else 16 if version >= 4 else 8
-    ruleset = system_call(
+    ruleset = confinement.system_call(
         _LANDLOCK_CREATE_RULESET, ctypes.create_string_buffer(attributes), size, 0
     )
     try:
@@ -162,7 +87,7 @@ def _deny_files(readable: Iterable[Path], writable: Iterable[Path]) -> None:
             _allow(ruleset, path, everything & ~1)
         for device in ("/dev/null", "/dev/shm"):
             _allow(ruleset, Path(device), everything & ~1)
-        system_call(_LANDLOCK_RESTRICT_SELF, ruleset, 0)
+        confinement.system_call(_LANDLOCK_RESTRICT_SELF, ruleset, 0)
     finally:
         os.close(ruleset)
 
@@ -178,7 +103,9 @@ def _allow(ruleset: int, path: Path, rights: int) -> None:
             # Of a file only these can be granted: starting, writing, reading, cutting off.
             rights &= 1 | 2 | _READ_FILE | 1 << 14
         rule = struct.pack("=Qi", rights, handle)
-        system_call(_LANDLOCK_ADD_RULE, ruleset, 1, ctypes.create_string_buffer(rule), 0)
+        confinement.system_call(
+            _LANDLOCK_ADD_RULE, ruleset, 1, ctypes.create_string_buffer(rule), 0
+        )
     finally:
         os.close(handle)
 
@@ -189,26 +116,3 @@ def _program_files() -> list[Path]:
     folders |= {Path(path) for path in sysconfig.get_paths().values()}
     folders |= {Path(path) for path in sys.path if path.endswith(("-packages", ".zip"))}
     return [*map(Path, _SYSTEM), *sorted(folders)]
-
-
-_libc = ctypes.CDLL(None, use_errno=True)
-
-
-def prctl(*arguments: object) -> None:
-    full = [*arguments, 0, 0, 0, 0][:5]
-    values = [ctypes.c_ulong(a) if isinstance(a, int) else a for a in full]
-    if _libc.prctl(*values) != 0:
-        raise _error()
-
-
-def system_call(number: int, *arguments: object) -> int:
-    values = [ctypes.c_long(a) if isinstance(a, int) else a for a in arguments]
-    result: int = _libc.syscall(ctypes.c_long(number), *values)
-    if result < 0:
-        raise _error()
-    return result
-
-
-def _error() -> SandboxError:
-    number = ctypes.get_errno()
-    return SandboxError(number, os.strerror(number))

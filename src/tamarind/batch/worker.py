@@ -30,9 +30,10 @@ def run(
     """
     from tamarind.audio.media import lent
     from tamarind.audio.soundcache import let_go
-    from tamarind.batch.sandbox import end_with_parent, shut_in
+    from tamarind.batch.sandbox import shut_in
     from tamarind.batch.work import do
     from tamarind.speech.cores import share
+    from tamarind.system.confinement import end_with_parent
     from tamarind.system.log import logger, start_logging
 
     # A library that a worker has no use for tries, when it is loaded, whether it could have one.

@@ -101,7 +101,7 @@ def _may_use_the_network(options: argparse.Namespace) -> bool:
 
 def _stay_here() -> None:
     """What needs no network cannot have one either."""
-    from tamarind.batch.sandbox import deny_network
+    from tamarind.system.confinement import deny_network
 
     try:
         deny_network()

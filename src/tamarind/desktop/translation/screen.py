@@ -69,7 +69,7 @@ class TranslationScreen(QWidget):
         self.outside = Outside(session, self.sheet, self)
         self.more = button("More", lambda: None, "plain", MORE_TIP)
         self.more.setMenu(self._more_menu())
-        self.route = button("", lambda: None, "plain", ROUTE_TIP)
+        self.route = button("route", lambda: None, "plain", ROUTE_TIP)
         self.route.setMenu(QMenu(self))
         bar = QWidget()
         bar.setObjectName("bar")

@@ -9,12 +9,25 @@ import json
 from collections.abc import Callable, Sequence
 from functools import cache
 
+from tamarind.system.confinement import deny_new_privileges, deny_sockets, end_with_parent
+from tamarind.system.log import logger
 from tamarind.translation.engines import carried
 from tamarind.translation.engines.base import TranslationError
 from tamarind.translation.engines.modelfolder import ModelKind, TranslationModel
 
 BEAMS, MOST_TOKENS = 4, 256
 Translate = Callable[[Sequence[str]], list[str]]
+
+
+def shut_in(parent: int) -> None:
+    """What was made by strangers is read here: without sockets or new rights, and not longer than
+    the process that asked for it lives."""
+    end_with_parent(parent)
+    for deny in (deny_new_privileges, deny_sockets):
+        try:
+            deny()
+        except OSError as error:
+            logger.warning("this kernel cannot shut a translator in (%s)", error)
 
 
 def translate(model: TranslationModel, texts: Sequence[str]) -> list[str] | str:

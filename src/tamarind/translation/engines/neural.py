@@ -19,7 +19,7 @@ from concurrent.futures.process import BrokenProcessPool
 from tamarind.transcript.languages import base_of
 from tamarind.translation.engines.base import Stopped, TranslationError, going_on
 from tamarind.translation.engines.modelfolder import TranslationModel
-from tamarind.translation.engines.modelworker import translate
+from tamarind.translation.engines.modelworker import shut_in, translate
 
 AT_ONCE = 8
 """Texts that a worker is given together."""
@@ -124,7 +124,9 @@ class _Workers:
             if self._pool is None:
                 count = min(os.cpu_count() or 1, MOST_WORKERS)
                 spawning = multiprocessing.get_context("spawn")
-                self._pool = ProcessPoolExecutor(count, mp_context=spawning)
+                self._pool = ProcessPoolExecutor(
+                    count, mp_context=spawning, initializer=shut_in, initargs=(os.getpid(),)
+                )
             return [self._pool.submit(translate, model, part) for part in parts]
 
     def give_up(self) -> None:
