@@ -130,6 +130,30 @@ class TheLine(TranslatingTest):
         self.assertEqual(self.track().text(self.cues()[0].id), "Por mim.")
         self.assertTrue(self.track().text(self.cues()[3].id))
 
+    def test_a_track_is_made_of_another_track(self):
+        self.use(Marking(pairs=(("en", "pt"), ("pt", "gl"))))
+        self.translated()
+        cue = self.cues()[0]
+        document = self.session.texts.document(self.key)
+        written = with_edit(self.track(), cue, "Por mim.")
+        self.session.texts.edit_document(self.key, "x", document.with_track(written))
+        self.screen.translate_track("pt", "gl")
+        self.wait(lambda: not self.translating.line())
+        self.assertEqual(self.track("gl").text(cue.id), "gl: Por mim.")
+        self.assertFalse(self.track("gl").is_stale(cue))
+        self.assertEqual(len(self.track("gl").texts), len(self.cues()))
+
+    def test_new_text_is_translated_as_it_is_proofed_if_that_is_wished(self):
+        self.translated()
+        text = self.session.texts.transcript(self.key)
+        self.session.texts.edit(self.key, "typing", edits.set_text(text, 3, "Quite dry."))
+        self.translating._follow()
+        self.assertTrue(self.track().is_stale(self.cues()[3]))
+        self.translating.set_follows(True)
+        self.translating._follow()
+        self.wait(lambda: not self.translating.line())
+        self.assertIn("Quite dry", self.track().text(self.cues()[3].id))
+
     def test_terms_of_the_job_are_kept(self):
         self.translating.set_terms("pt", read_terms("water = águas"))
         self.translated()
@@ -243,7 +267,8 @@ class Proofing(TranslatingTest):
         self.window.player.moved.emit(cue.words[1].start + 1)
         self.assertEqual(self.sheet.following.heard, (12, 1))
         self.sheet.viewport().grab()
-        self.sheet.following.set_playhead(self.cues()[20].start, True)
+        with mock.patch("tamarind.desktop.translation.sheetfollowing.TYPING_HOLDS_SCROLL_S", 0):
+            self.sheet.following.set_playhead(self.cues()[20].start, True)
         area = self.sheet.row_geometry.row_area(20)
         self.assertTrue(0 <= area.top() < self.sheet.viewport().height())
 

@@ -18,7 +18,14 @@ from tamarind.application.loop import Loop
 from tamarind.application.recordings import Recordings
 from tamarind.application.tasks import Tasks
 from tamarind.application.texts import Texts
-from tamarind.job.settings import GLOSSARY, MEMORY, ROUTES, TERM_BOOKS, TO_TRANSLATE
+from tamarind.job.settings import (
+    GLOSSARY,
+    MEMORY,
+    ROUTES,
+    TERM_BOOKS,
+    TO_TRANSLATE,
+    TRANSLATES_ALONG,
+)
 from tamarind.transcript.languages import base_of, name_of
 from tamarind.transcript.model import Cue, Transcript
 from tamarind.translation.draft import Brief, draft, in_target
@@ -27,15 +34,24 @@ from tamarind.translation.engines.catalogue import router
 from tamarind.translation.memory import by_key, remembered
 from tamarind.translation.routes import Route, Router
 from tamarind.translation.termbook import NO_PAIRS, TermBook, TermBookError, read_terms, write_terms
-from tamarind.translation.tracks import Track, to_translate, with_some
+from tamarind.translation.tracks import Track, as_transcript, to_translate, with_some
+
+FOLLOWS_AFTER_MS = 3_000
+"""So long after the last edit a text that is proofed is translated."""
 
 
 @dataclass(frozen=True, slots=True)
 class Task:
-    """A recording and the language into which it goes."""
+    """A recording and the language into which it goes; from one of its tracks, if ``source`` names
+    one, else from its text."""
 
     recording: int
     language: str
+    source: str = ""
+
+    def kept(self) -> str:
+        """How it is kept, beside its recording."""
+        return f"{self.language}<{self.source}" if self.source else self.language
 
 
 @dataclass(frozen=True, slots=True)
@@ -70,6 +86,9 @@ class Translating:
         self._cancelled = False
         self._closed = False
         self._done, self._whole, self._begun = 0, 0, 0.0
+        self._later = loop.timer(FOLLOWS_AFTER_MS, self._follow)
+        self._followed: set[int] = set()
+        texts.changed.connect(self._text_changed)
         self.changed: Event[[]] = Event()
         """The line, or how far it is, has changed."""
         self.failed: Event[[str]] = Event()
@@ -107,16 +126,17 @@ class Translating:
         books = {**self._settings.get(TERM_BOOKS), language: write_terms(terms)}
         self._settings.keep(TERM_BOOKS, books)
 
-    def brief(self, recording_id: int, language: str) -> Brief:
-        """How a recording would be translated now; raises TranslationError."""
+    def brief(self, recording_id: int, language: str, source: str = "") -> Brief:
+        """How a recording, or its track in ``source``, would be translated now; raises
+        TranslationError."""
         recording = self._recordings.get(recording_id)
         transcript = self._texts.transcript(recording_id)
         wording = in_target(self._styles.of(recording).wording)
-        route = self.route(transcript.language, language)
+        source = source or transcript.language
+        route = self.route(source, language)
         names = self._names(transcript)
-        known = self._known(transcript.language, language)
-        terms = self.terms(language)
-        return Brief(transcript.language, language, route, terms, names, wording, known)
+        known = self._known(source, language)
+        return Brief(source, language, route, self.terms(language), names, wording, known)
 
     def _known(self, source: str, language: str) -> dict[str, str]:
         """What people have translated anywhere in the job."""
@@ -149,6 +169,34 @@ class Translating:
         found += [term.text for term in terms if term.text[:1].isupper()]
         return tuple(dict.fromkeys(found))
 
+    def follows(self) -> bool:
+        """Whether new text is translated as it is proofed."""
+        return self._settings.get(TRANSLATES_ALONG)
+
+    def set_follows(self, on: bool) -> None:
+        """Translate new and changed text into the languages that a recording has, or not."""
+        self._settings.keep(TRANSLATES_ALONG, on)
+        if on:
+            self._followed.update(recording.id for recording in self._recordings.all())
+            self._later.start()
+
+    def _text_changed(self, recording_id: int) -> None:
+        if self.follows() and self._now is None:
+            self._followed.add(recording_id)
+            self._later.start()
+
+    def _follow(self) -> None:
+        """What was changed a while ago goes into the line, where a machine may write it."""
+        wanted = []
+        for number in self._followed:
+            if self._recordings.has(number):
+                tracks = self._texts.document(number).tracks
+                tasks = [Task(number, track.language) for track in tracks]
+                wanted += [task for task in tasks if self._wanted(task)]
+        self._followed.clear()
+        if wanted:
+            self.add(wanted)
+
     # The line
 
     def line(self) -> Sequence[Task]:
@@ -157,7 +205,7 @@ class Translating:
 
     def is_in_line(self, recording_id: int, language: str) -> bool:
         """Whether a recording is being translated into a language, or waits for it."""
-        return Task(recording_id, language) in self.line()
+        return any((t.recording, t.language) == (recording_id, language) for t in self.line())
 
     def progress(self) -> Progress:
         """How far all of it is."""
@@ -169,8 +217,11 @@ class Translating:
 
     def add(self, tasks: Iterable[Task]) -> None:
         """Translate what these have not got yet, after what is in line."""
-        known = set(self.line())
-        new = [task for task in dict.fromkeys(tasks) if task not in known]
+        new = [
+            task
+            for task in dict.fromkeys(tasks)
+            if not self.is_in_line(task.recording, task.language)
+        ]
         for task in new:
             document = self._texts.document(task.recording)
             if all(track.language != task.language for track in document.tracks):
@@ -190,8 +241,9 @@ class Translating:
         self._keep_line()
         self.changed.emit()
 
-    forget = cancel
-    """A recording has gone out of the job."""
+    def forget(self, recording_id: int) -> None:
+        """A recording has gone out of the job."""
+        self.cancel(recording_id)
 
     def take_up(self) -> None:
         """Go on with what was in line when the job was closed."""
@@ -199,12 +251,15 @@ class Translating:
         for key, languages in kept.items():
             number = int(key) if key.isdecimal() else 0
             if self._recordings.has(number):
-                self._line += [Task(number, one) for one in languages.split(",") if one]
+                self._line += [
+                    Task(number, *one.split("<", 1)) for one in languages.split(",") if one
+                ]
         self._go_on()
 
     def close(self) -> None:
         """Stop; what is in line is kept."""
         self._closed = True
+        self._later.stop()
         self._tasks.close(wait=False)
 
     def _keep_line(self) -> None:
@@ -213,7 +268,7 @@ class Translating:
             if task is self._now and self._cancelled:
                 continue
             key = str(task.recording)
-            kept[key] = ",".join([kept[key], task.language]) if key in kept else task.language
+            kept[key] = ",".join([kept[key], task.kept()]) if key in kept else task.kept()
         self._settings.keep(TO_TRANSLATE, kept)
 
     def _wanted(self, task: Task) -> list[Cue]:
@@ -239,11 +294,14 @@ class Translating:
             return
         self._whole += len(wanted)
         try:
-            brief = self.brief(task.recording, task.language)
+            brief = self.brief(task.recording, task.language, task.source)
         except TranslationError as error:
             self._fail(str(error))
             return
-        cues = self._texts.transcript(task.recording).cues
+        document = self._texts.document(task.recording)
+        cues = document.transcript.cues
+        if task.source:
+            cues = as_transcript(document.track(task.source), document.transcript).cues
         ids = [cue.id for cue in wanted]
 
         def work() -> None:

@@ -61,6 +61,7 @@ ROUTES = kinds.named_texts("translation routes")
 MEMORY = kinds.named_texts("translation memory")
 """For a pair ("en-es") sentences that were translated elsewhere, as JSON."""
 
+TRANSLATES_ALONG = kinds.flag("translate along")
 TO_TRANSLATE = kinds.named_texts("to translate")
 """Languages into which recordings (by id) are still to be translated, with commas between."""
 

@@ -128,8 +128,7 @@ class TranslationScreen(QWidget):
     def show_recording(self) -> None:
         """Another recording is shown now; its first track, unless it has the one that was open."""
         shown = self._session.shown
-        tracks = self._session.texts.document(shown).tracks if shown is not None else ()
-        languages = [track.language for track in tracks]
+        languages = self._tracks()
         if self._language not in languages:
             self._language = languages[0] if languages else ""
         self.sheet.show_track(shown, self._language)
@@ -153,6 +152,19 @@ class TranslationScreen(QWidget):
         if all(track.language != language for track in document.tracks):
             self.translate()
         self.refresh()
+
+    def translate_track(self, source: str, language: str) -> None:
+        """Make a track of another one, which a person may have proofed."""
+        shown = self._session.shown
+        if shown is not None:
+            self._language = language
+            self._translating.add([Task(shown, language, source)])
+            self.show_recording()
+
+    def _tracks(self) -> list[str]:
+        shown = self._session.shown
+        tracks = self._session.texts.document(shown).tracks if shown is not None else ()
+        return [track.language for track in tracks]
 
     def add_by_hand(self, language: str) -> None:
         """An empty track, to be typed."""
@@ -218,6 +230,10 @@ class TranslationScreen(QWidget):
     def _more_menu(self) -> QMenu:
         menu = QMenu(self)
         menu.addAction("Translate all recordings into this language", self.translate_all)
+        along = menu.addAction("Translate new text as it is proofed")
+        along.setCheckable(True)
+        along.setChecked(self._translating.follows())
+        along.toggled.connect(self._translating.set_follows)
         menu.addAction(f"{TERMS}…", self.edit_terms)
         menu.addSeparator()
         menu.addAction("Copy the source in numbered lines", self.outside.copy)
@@ -354,6 +370,14 @@ class TranslationScreen(QWidget):
                 menu.addAction(f"{name_of(language)}, {how}", partial(self.show_language, language))
         if self._can_hear_in_english(source):
             menu.addAction(FROM_SOUND, self.hear_in_english)
+        for track in self._tracks():
+            others = [one for one in self._targets(track) if one not in (*known, base_of(source))]
+            if others:
+                of_track = menu.addMenu(f"From {name_of(track)}")
+                for language in others:
+                    of_track.addAction(
+                        name_of(language), partial(self.translate_track, track, language)
+                    )
         menu.addSeparator()
         menu.addAction("Add a translation model, a folder…", self._add_folder)
         menu.addAction("Add a translation model, a zip file…", self._add_zip)

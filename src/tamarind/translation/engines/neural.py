@@ -8,13 +8,13 @@ a model that makes its library crash ends a worker and not the window.
 
 from __future__ import annotations
 
-import atexit
 import multiprocessing
 import os
 import threading
 from collections.abc import Callable, Sequence
 from concurrent.futures import Future, ProcessPoolExecutor
 from concurrent.futures.process import BrokenProcessPool
+from multiprocessing.util import Finalize
 
 from tamarind.transcript.languages import base_of
 from tamarind.translation.engines.base import Stopped, TranslationError, going_on
@@ -137,4 +137,5 @@ class _Workers:
 
 
 _workers = _Workers()
-atexit.register(_workers.give_up)
+# At its end a process waits for those that it has started: they have to be told before.
+Finalize(None, _workers.give_up, exitpriority=100)

@@ -10,9 +10,10 @@ together, as far as a format has them. What does not fit is told, and never gues
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
-from difflib import SequenceMatcher
+from functools import lru_cache
 from math import log
 
 from tamarind.transcript.model import Cue
@@ -28,8 +29,15 @@ LEFT_OUT, TOGETHER = 1.0, 0.6
 NEAR_MS, STRETCHED = 4_000, 2.0
 """What a caption that was moved so far counts as, and one that lasts e times as long or short."""
 
-WINDOW = 400
-"""So many rows are matched at a time; rows that fit without a doubt part them."""
+FAR_MS = 60_000
+"""Captions so far from each other have nothing to do with each other."""
+
+DOUBTLESS = 0.2
+"""What a row costs whose time and words are those of a cue, though its number may be another."""
+
+WINDOW, BAND = 100, 24
+"""So many rows are matched at a time, parted at ones that fit without a doubt; so far they may be
+from where they would be in proportion."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -89,11 +97,14 @@ def _parts(
     """Stretches of cues and rows that belong together, parted at rows that fit without a doubt."""
     parts = []
     first_cue = first_row = 0
+    by_time: dict[tuple[int | None, int | None], int] = {
+        (cue.start, cue.end): place for place, cue in enumerate(cues)
+    }
     for at, row in enumerate(rows):
-        place = (row.number or 0) - 1
+        place = by_time.get((row.start, row.end), (row.number or 0) - 1)
         if at - first_row < WINDOW or not first_cue <= place < len(cues):
             continue
-        if _cost(cues[place : place + 1], place, [row]) < 0.05:
+        if _cost(cues[place : place + 1], place, [row]) < DOUBTLESS:
             parts.append(((first_cue, place), (first_row, at)))
             first_cue, first_row = place, at
     parts.append(((first_cue, len(cues)), (first_row, len(rows))))
@@ -114,7 +125,7 @@ def _match(
     best = [[infinite] * (size + 1) for _ in range(count + 1)]
     came: dict[tuple[int, int], tuple[int, int]] = {}
     best[0][0] = 0.0
-    band = abs(count - size) + 40
+    band = abs(count - size) + BAND
     for i in range(count + 1):
         centre = i * size // max(count, 1)
         for j in range(max(centre - band, 0), min(centre + band, size) + 1):
@@ -150,6 +161,8 @@ def _cost(cues: Sequence[Cue], place: int, rows: Sequence[Returned]) -> float:
     if not cues or not rows:
         empty = all(not cue.words for cue in cues)
         return 0.0 if cues and empty else LEFT_OUT * max(len(cues), len(rows))
+    if rows[0].start is not None and abs(rows[0].start - cues[0].start) > FAR_MS:
+        return 2.0
     signs: list[float] = []
     first, last = rows[0], rows[-1]
     if first.number is not None:
@@ -160,7 +173,7 @@ def _cost(cues: Sequence[Cue], place: int, rows: Sequence[Returned]) -> float:
     if first.source:
         said = joined(cue.text for cue in cues)
         own = " ".join(row.source for row in rows)
-        signs += [0.0 if said == own else 1.5 * (1 - SequenceMatcher(None, said, own).ratio())] * 2
+        signs += [0.0 if said == own else 1.5 * (1 - _likeness(said, own))] * 2
     if first.start is not None and last.end is not None:
         moved = abs(first.start + last.end - cues[0].start - cues[-1].end) / 2
         own_ms, theirs_ms = cues[-1].end - cues[0].start, last.end - first.start
@@ -169,6 +182,17 @@ def _cost(cues: Sequence[Cue], place: int, rows: Sequence[Returned]) -> float:
     if not signs:
         return 2.0
     return sum(signs) / len(signs) + TOGETHER * (max(len(cues), len(rows)) - 1)
+
+
+def _likeness(one: str, other: str) -> float:
+    """The share of words that two texts have in common (Dice)."""
+    a, b = _words(one), _words(other)
+    return 2 * (a & b).total() / max(a.total() + b.total(), 1)
+
+
+@lru_cache(4_096)
+def _words(text: str) -> Counter[str]:
+    return Counter(text.casefold().split())
 
 
 def _place(
