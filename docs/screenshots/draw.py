@@ -206,7 +206,7 @@ def draw(job: Path, wanted: set[str]) -> None:
         source = media[number % len(media)]
         shutil.copy(source, week / f"Day {number:02} {source.name.lower()}")
     window.intake.add([week])
-    there = session.recordings
+    there = session.recordings.all
     wait(lambda: all(session.sounds.has(r.id) for r in there()), 60)
     session.line.transcribe([r.id for r in there()[:6]])
     wait(lambda: any(r.state.value == "draft" for r in there()), 60)
