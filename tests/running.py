@@ -61,7 +61,8 @@ class _Result(unittest.TextTestResult):
 
 def run(suite: unittest.TestSuite, stream: io.TextIOBase | None = None) -> Outcome:
     """Run tests, telling of them on a stream."""
-    # A test that hangs tells where, long before anyone stops it from outside.
+    # A test that crashes tells where; one that hangs too, long before anyone stops it from outside.
+    faulthandler.enable()
     faulthandler.dump_traceback_later(HANGS_S, exit=True)
     runner = unittest.TextTestRunner(stream=stream, verbosity=1)
     runner.resultclass = _Result  # type: ignore[assignment]
