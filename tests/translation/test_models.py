@@ -1,5 +1,6 @@
 """Models for translation: what a folder or a zip file has, and networks of both formats run."""
 
+import multiprocessing
 import os
 import shutil
 import unittest
@@ -14,6 +15,7 @@ from tamarind.translation.engines.catalogue import look_again, router
 from tamarind.translation.engines.modelfolder import ModelKind, look_into, unpack
 from tamarind.translation.engines.neural import NeuralEngine
 from tests.support import FolderTest
+from tests.translation.ending import translate
 
 PEOPLE = ("The water came back to the moor.", "Peat is made of moss.", "We dug no more drains.")
 
@@ -126,6 +128,15 @@ class Running(FolderTest):
         engine = NeuralEngine("mine", "mine", [look_into(copy)])
         with self.assertRaisesRegex(TranslationError, "damaged; install it again"):
             engine.translate(["peat"], "en", "pt")
+
+    @unittest.skipUnless(carried.models(), "the models are not installed")
+    def test_a_process_that_has_translated_ends(self):
+        for until_done in (True, False):
+            spawning = multiprocessing.get_context("spawn")
+            process = spawning.Process(target=translate, args=(until_done,))
+            process.start()
+            process.join(60)
+            self.assertEqual(process.exitcode, 0)
 
     def test_a_converted_model_translates(self):
         from ctranslate2.specs import TransformerSpec

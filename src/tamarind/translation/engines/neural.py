@@ -12,7 +12,7 @@ import multiprocessing
 import os
 import threading
 from collections.abc import Callable, Sequence
-from concurrent.futures import Future, ProcessPoolExecutor
+from concurrent.futures import CancelledError, Future, ProcessPoolExecutor
 from concurrent.futures.process import BrokenProcessPool
 from multiprocessing.util import Finalize
 
@@ -100,7 +100,12 @@ def _all_of(
                     future.exception(_ASKED_S)
                 except TimeoutError:
                     continue
-            told = future.result()
+                except CancelledError:
+                    break
+            try:
+                told = future.result()
+            except CancelledError:  # the program ends
+                raise Stopped from None
             if isinstance(told, str):
                 raise TranslationError(told)
             result += told
@@ -129,13 +134,14 @@ class _Workers:
                 )
             return [self._pool.submit(translate, model, part) for part in parts]
 
-    def give_up(self) -> None:
+    def give_up(self, wait: bool = False) -> None:
         with self._lock:
             pool, self._pool = self._pool, None
         if pool is not None:
-            pool.shutdown(wait=False, cancel_futures=True)
+            pool.shutdown(wait=wait, cancel_futures=True)
 
 
 _workers = _Workers()
-# At its end a process waits for those that it has started: they have to be told before.
-Finalize(None, _workers.give_up, exitpriority=100)
+# At its end a process waits for those that it has started: they have to be told, and to have ended,
+# before the queues through which they are told are closed.
+Finalize(None, _workers.give_up, (True,), exitpriority=100)
