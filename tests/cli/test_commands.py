@@ -248,6 +248,7 @@ class Commands(CommandTest):
         self.assertEqual(status, 3)
         self.assertIn("--by pt (--engine carried+apertium)", told)
         self.assertIn("en es", self.run_command("translate", "--list")[1])
+        self.assertIn("No translation server", self.run_command(*one, "--engine", "server")[2])
         status, _, told = self.run_command("translate", "--add", "a.srt")
         self.assertEqual((status, "no zip file" in told), (3, True), told)
 

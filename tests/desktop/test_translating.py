@@ -100,6 +100,19 @@ class TheLine(TranslatingTest):
         self.assertIn("to translate", self.screen.state.text())
         self.assertEqual(self.session.settings.get(TO_TRANSLATE), {})
 
+    def test_a_language_that_is_taken_out_does_not_come_back(self):
+        gate = threading.Event()
+        self.use(
+            Marking(pairs=(("en", "pt"), ("en", "es")), change=lambda t, _: gate.wait(20) and t)
+        )
+        self.screen.show_language("pt")
+        self.screen.show_language("es")
+        self.screen.remove_language()
+        gate.set()
+        self.wait(lambda: not self.translating.line() and len(self.track().texts))
+        languages = [track.language for track in self.session.texts.document(self.key).tracks]
+        self.assertEqual(languages, ["pt"])
+
     def test_what_is_in_line_is_kept_and_taken_up_again(self):
         gate = threading.Event()
         self.use(Marking(change=lambda text, _: gate.wait(20) and text))

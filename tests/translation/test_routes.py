@@ -37,6 +37,11 @@ class Routes(unittest.TestCase):
         whole = ["And it was dry.", "Dry", "It was…", "One, two.", "La la.", "No"]
         self.assertEqual(asked, whole)
 
+    def test_what_an_engine_cannot_read_stays(self):
+        router = Router([Marking(change=lambda text, _: "()" if "В" in text else "seco.")])
+        said = router.translate(router.route("en", "pt"), ["Вода.", "dry."])
+        self.assertEqual(said, ["Вода.", "seco."])
+
     def test_the_chosen_route_counts_as_long_as_it_is_there(self):
         self.assertEqual(self.router.route("en", "es", "apertium:en-es").key, "apertium:en-es")
         self.assertEqual(len(self.router.route("en", "es", "gone:en-es").legs), 2)

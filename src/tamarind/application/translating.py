@@ -140,8 +140,15 @@ class Translating:
 
     def _known(self, source: str, language: str) -> dict[str, str]:
         """What people have translated anywhere in the job."""
-        brought = self._settings.get(MEMORY).get(_pair(source, language), "{}")
-        return by_key({**json.loads(brought), **self.memory(source, language)})
+        return by_key({**self._brought(source, language), **self.memory(source, language)})
+
+    def _brought(self, source: str, language: str) -> dict[str, str]:
+        """What was brought in from elsewhere; nothing where that makes no sense."""
+        try:
+            found = json.loads(self._settings.get(MEMORY).get(_pair(source, language), "{}"))
+            return {str(said): str(translation) for said, translation in found.items()}
+        except (ValueError, AttributeError):
+            return {}
 
     def memory(self, source: str, language: str) -> dict[str, str]:
         """Sentences that people have translated in this job, with their translations."""
@@ -155,11 +162,10 @@ class Translating:
 
     def bring_memory(self, source: str, language: str, sentences: Mapping[str, str]) -> None:
         """Keep sentences that were translated elsewhere; the job's own count before them."""
+        known = {**self._brought(source, language), **sentences}
         brought = self._settings.get(MEMORY)
-        pair = _pair(source, language)
-        known = {**json.loads(brought.get(pair, "{}")), **sentences}
         packed = json.dumps(known, ensure_ascii=False)
-        self._settings.keep(MEMORY, {**brought, pair: packed})
+        self._settings.keep(MEMORY, {**brought, _pair(source, language): packed})
 
     def _names(self, transcript: Transcript) -> tuple[str, ...]:
         """Speakers, and what the glossary for hearing writes with a capital."""
@@ -200,8 +206,9 @@ class Translating:
     # The line
 
     def line(self) -> Sequence[Task]:
-        """What is being translated and what waits, in order."""
-        return ([self._now] if self._now is not None else []) + self._line
+        """What is being translated and what waits, in order; not what was called off."""
+        is_wanted = self._now is not None and not self._cancelled
+        return ([self._now] if self._now is not None and is_wanted else []) + self._line
 
     def is_in_line(self, recording_id: int, language: str) -> bool:
         """Whether a recording is being translated into a language, or waits for it."""
@@ -232,9 +239,13 @@ class Translating:
         self._keep_line()
         self._go_on()
 
-    def cancel(self, recording_id: int | None = None) -> None:
-        """Take a recording out of the line, or everything; what is translated stays."""
-        gone = [t for t in self.line() if recording_id in (None, t.recording)]
+    def cancel(self, recording_id: int, language: str | None = None) -> None:
+        """Take a recording out of the line, or one of its languages; what is translated stays."""
+        gone = [
+            task
+            for task in self.line()
+            if task.recording == recording_id and language in (None, task.language)
+        ]
         self._line = [task for task in self._line if task not in gone]
         if self._now in gone:
             self._cancelled = True
@@ -265,8 +276,6 @@ class Translating:
     def _keep_line(self) -> None:
         kept: dict[str, str] = {}
         for task in self.line():
-            if task is self._now and self._cancelled:
-                continue
             key = str(task.recording)
             kept[key] = ",".join([kept[key], task.kept()]) if key in kept else task.kept()
         self._settings.keep(TO_TRANSLATE, kept)
@@ -322,6 +331,8 @@ class Translating:
         if self._closed or not self._recordings.has(task.recording):
             return
         document = self._texts.document(task.recording)
+        if all(track.language != task.language for track in document.tracks):
+            return  # taken out, or undone, meanwhile
         track = document.track(task.language)
         there = {cue.id for cue in document.transcript.cues}
         free = {

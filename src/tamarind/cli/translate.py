@@ -20,7 +20,7 @@ from tamarind.system.files import read_file
 from tamarind.transcript.languages import base_of, by_name, name_of
 from tamarind.transcript.model import Transcript
 from tamarind.translation.draft import translated
-from tamarind.translation.engines import shelf
+from tamarind.translation.engines import ownserver, shelf
 from tamarind.translation.engines.base import TranslationError
 from tamarind.translation.engines.catalogue import local_router, router
 from tamarind.translation.exchange import tmx
@@ -29,12 +29,15 @@ from tamarind.translation.routes import Route, Router
 from tamarind.translation.termbook import TermBook, TermBookError, read_terms
 
 DIRECT, SERVER = "direct", "server"
+NO_SERVER = "No translation server is switched on: the window’s Translation page names one."
 
 
 def translate(options: argparse.Namespace) -> int:
     """Write texts in other languages, or tell what there is; returns the exit status."""
     if options.add:
         return _add(options.add)
+    if options.engine == SERVER and ownserver.engine() is None:
+        return told(NO_SERVER, WRONG_USE)
     over = router() if options.engine == SERVER else local_router()
     if options.list:
         print("\n".join(_lines(over)))

@@ -201,7 +201,10 @@ def _as_sentence(text: str) -> str:
 
 def _like_source(source: str, text: str) -> str:
     """Without the mark and the capital that made a sentence of it; engines also write some short
-    words large."""
+    words large. Where nothing readable has come, as for a script that an engine does not know, the
+    source stays."""
+    if not _has_words(text):
+        return source
     source = source.strip()
     if source[-1:].isalnum():
         text = text.rstrip().removesuffix(".")

@@ -210,7 +210,7 @@ class TranslationScreen(QWidget):
         if shown is None or not self._language:
             return
         if self._translating.is_in_line(shown, self._language):
-            self._translating.cancel(shown)
+            self._translating.cancel(shown, self._language)
         else:
             self._translating.add([Task(shown, self._language)])
 
@@ -269,7 +269,7 @@ class TranslationScreen(QWidget):
             return
         document = self._session.texts.document(shown)
         others = tuple(t for t in document.tracks if t.language != self._language)
-        self._translating.cancel(shown)
+        self._translating.cancel(shown, self._language)
         label_text = f"take {self._name()} out"
         without = replace(document, tracks=others)
         self._session.texts.edit_document(shown, label_text, without)
