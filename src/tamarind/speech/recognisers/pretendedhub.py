@@ -14,10 +14,11 @@ import sys
 import threading
 import time
 from dataclasses import dataclass
-from http.server import BaseHTTPRequestHandler, ThreadingHTTPServer
+from http.server import BaseHTTPRequestHandler
 from pathlib import Path
-from types import TracebackType
 from urllib.parse import unquote
+
+from tamarind.system.localserver import LocalServer
 
 LARGE = 1000
 """From so many bytes on a file has its SHA-256 in the list, as large files have on the hub."""
@@ -38,7 +39,7 @@ class Manners:
     answers: int = 0
 
 
-class PretendedHub:
+class PretendedHub(LocalServer):
     """Runs while it is entered; ``address`` is what ``TAMARIND_HUB`` is to be."""
 
     def __init__(self, folder: Path) -> None:
@@ -48,21 +49,7 @@ class PretendedHub:
         class Handler(_Answers):
             place, told = folder, manners
 
-        self._server = ThreadingHTTPServer(("127.0.0.1", 0), Handler)
-        self.address = f"http://127.0.0.1:{self._server.server_address[1]}"
-
-    def __enter__(self) -> PretendedHub:
-        threading.Thread(target=self._server.serve_forever, daemon=True).start()
-        return self
-
-    def __exit__(
-        self,
-        kind: type[BaseException] | None,
-        error: BaseException | None,
-        trace: TracebackType | None,
-    ) -> None:
-        self._server.shutdown()
-        self._server.server_close()
+        super().__init__(Handler)
 
 
 class _Answers(BaseHTTPRequestHandler):

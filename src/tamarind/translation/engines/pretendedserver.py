@@ -12,9 +12,10 @@ import json
 import threading
 import time
 from dataclasses import dataclass, field
-from http.server import BaseHTTPRequestHandler, ThreadingHTTPServer
-from types import TracebackType
+from http.server import BaseHTTPRequestHandler
 from typing import Any
+
+from tamarind.system.localserver import LocalServer
 
 LANGUAGES = ("en", "pt", "es", "ja")
 
@@ -34,7 +35,7 @@ class Manners:
     asked: list[Any] = field(default_factory=list)
 
 
-class PretendedServer:
+class PretendedServer(LocalServer):
     """Runs while it is entered."""
 
     def __init__(self, port: int = 0) -> None:
@@ -44,21 +45,7 @@ class PretendedServer:
         class Handler(_Answers):
             told = manners
 
-        self._server = ThreadingHTTPServer(("127.0.0.1", port), Handler)
-        self.address = f"http://127.0.0.1:{self._server.server_address[1]}"
-
-    def __enter__(self) -> PretendedServer:
-        threading.Thread(target=self._server.serve_forever, daemon=True).start()
-        return self
-
-    def __exit__(
-        self,
-        kind: type[BaseException] | None,
-        error: BaseException | None,
-        trace: TracebackType | None,
-    ) -> None:
-        self._server.shutdown()
-        self._server.server_close()
+        super().__init__(Handler, port)
 
 
 class _Answers(BaseHTTPRequestHandler):
