@@ -17,10 +17,10 @@ from tamarind.desktop import keys
 from tamarind.desktop.anything import AnythingDialog
 from tamarind.desktop.intake.speech_dialog import SpeechDialog
 from tamarind.desktop.keys_dialog import KeysDialog
-from tamarind.desktop.proof.changes_dialog import ChangesDialog, ProposedChange
 from tamarind.desktop.proof.draft_dialog import DraftDialog
 from tamarind.desktop.proof.times_dialog import TimesDialog
 from tamarind.desktop.theme import colours
+from tamarind.desktop.widgets.changes_dialog import ChangesDialog, ProposedChange
 from tests.desktop.test_proof import ALT, KEY, ProofTest
 
 CONTROLS = (

@@ -39,7 +39,10 @@ class Translating(WindowTest):
 
     def screen(self, engine):
         self.session.translating._over = Router([engine])
-        screen = TranslationScreen(self.session, self.window.hearing_dialog)
+        window = self.window
+        screen = TranslationScreen(
+            self.session, window.player, window.checking, window.hearing_dialog
+        )
         screen.resize(1200, 600)
         screen.show()
         self.addCleanup(screen.deleteLater)
@@ -76,7 +79,7 @@ class Translating(WindowTest):
         screen = self.screen(Spanish(pairs=()))
         asked = []
         with patch.object(self.session.on_demand, "hear", lambda *a: asked.append(a)):
-            screen.hear_in_english()
+            screen.languages.hear_in_english()
         self.assertEqual(asked, [(self.key, (), True)])
         words = tuple(Word(f"w{n}", cue.start, cue.start + 40, 0.9) for n, cue in enumerate(cues))
         self.session.on_demand.heard.emit(self.key, words)

@@ -118,7 +118,7 @@ class NothingVanishes(WindowTest):
         self.window.show_step("proof")
         bar.open()
         bar.pattern.setChecked(True)
-        with patch("tamarind.desktop.proof.find_bar.found_in", self.fail):
+        with patch("tamarind.desktop.finding.find_bar.found_in", self.fail):
             bar.wanted.setText("bog|fen")
             self.wait(lambda: "itself (KeyError)" in bar.count.text(), 20)
         self.check_noted()

@@ -16,8 +16,8 @@ from tamarind.captions.relayout import Act
 from tamarind.desktop.housestyle import opening
 from tamarind.desktop.housestyle.editor import StyleEditor
 from tamarind.desktop.intake.importing import MendedDialog
-from tamarind.desktop.proof.changes_dialog import ChangesDialog
 from tamarind.desktop.proof.shaping_dialog import ShapingDialog
+from tamarind.desktop.widgets.changes_dialog import ChangesDialog
 from tamarind.formats import srt
 from tamarind.language.housestyle import Level
 from tamarind.language.stylebook import own_styles

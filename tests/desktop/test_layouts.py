@@ -8,8 +8,8 @@ from PySide6.QtCore import QPointF, Qt
 from PySide6.QtGui import QGuiApplication, QInputMethodEvent
 from PySide6.QtWidgets import QApplication
 
-from tamarind.desktop.proof.margin import Margin
 from tamarind.desktop.proof.rows import Layout, Rows
+from tamarind.desktop.widgets.margin import Margin
 from tamarind.transcript import edits
 from tamarind.transcript.survey import changed_range
 from tests.desktop.test_proof import ALT, CTRL, KEY, SHIFT, ProofTest

@@ -6,9 +6,9 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QApplication
 
 from tamarind.audio.media import probe
-from tamarind.desktop.proof.changes_dialog import ChangesDialog, ProposedChange
 from tamarind.desktop.proof.marks import MARKS, filled, read_marks
 from tamarind.desktop.proof.times_dialog import TimesDialog
+from tamarind.desktop.widgets.changes_dialog import ChangesDialog, ProposedChange
 from tests.desktop.test_proof import ALT, CTRL, KEY, SHIFT, ProofTest
 
 

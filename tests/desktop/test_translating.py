@@ -4,13 +4,14 @@ import sys
 import threading
 from unittest import mock
 
-from PySide6.QtCore import Qt
+from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
 
 from tamarind.application.translating import Task, Translating
 from tamarind.desktop.translation.returned_dialog import ReturnedDialog
 from tamarind.desktop.translation.server_dialog import ServerDialog
+from tamarind.desktop.widgets.margin import STRIP_LEFT
 from tamarind.job.settings import TO_TRANSLATE
 from tamarind.transcript import edits
 from tamarind.translation.engines import ownserver
@@ -18,6 +19,7 @@ from tamarind.translation.engines.catalogue import look_again
 from tamarind.translation.engines.ownserver import OwnServer
 from tamarind.translation.engines.pretendedserver import PretendedServer
 from tamarind.translation.exchange.files import SUFFIXES
+from tamarind.translation.exchange.handing import as_table, rows_of
 from tamarind.translation.memory import key_of
 from tamarind.translation.routes import Router
 from tamarind.translation.sentences import sentences_of
@@ -150,7 +152,7 @@ class TheLine(TranslatingTest):
         document = self.session.texts.document(self.key)
         written = with_edit(self.track(), cue, "Por mim.")
         self.session.texts.edit_document(self.key, "x", document.with_track(written))
-        self.screen.translate_track("pt", "gl")
+        self.screen.languages.translate("gl", "pt")
         self.wait(lambda: not self.translating.line())
         self.assertEqual(self.track("gl").text(cue.id), "gl: Por mim.")
         self.assertFalse(self.track("gl").is_stale(cue))
@@ -268,7 +270,7 @@ class Proofing(TranslatingTest):
         self.assertEqual(self.translating.route("en", "pt"), other)
 
     def test_an_empty_track_is_typed_by_hand(self):
-        self.screen.add_by_hand("nl")
+        self.screen.languages.add_by_hand("nl")
         self.assertFalse(self.screen.go.isVisible())
         self.sheet.caret.set((0, 0))
         self.sheet.editing.insert("Het was droog.")
@@ -318,8 +320,8 @@ class AServerOfOnesOwn(TranslatingTest):
         self.wait(lambda: "translates into" in dialog.said.text())
         self.assertEqual(self.server.manners.asked, [])
         dialog.exec = lambda: dialog.accept() or 1
-        with mock.patch("tamarind.desktop.translation.screen.ServerDialog", lambda _: dialog):
-            self.screen.name_server()
+        with mock.patch("tamarind.desktop.translation.languages.ServerDialog", lambda _: dialog):
+            self.screen.languages.name_server()
         self.translated("ja")
         self.assertEqual(self.screen.server_on.text(), "sentences go to your server")
         self.assertTrue(self.track("ja").text(self.cues()[0].id).startswith("ja: "))
@@ -423,3 +425,102 @@ class OutsideAndBack(TranslatingTest):
         self.outside.bring_memory(memory)
         brief = self.translating.brief(other, "pt")
         self.assertEqual(brief.known[key_of(said.text)], "Uma vez por todas.")
+
+
+class LikeProofing(TranslatingTest):
+    """What the proof sheet has, the sheet of translations has too."""
+
+    def test_words_are_found_and_replaced_in_all_recordings(self):
+        self.screen.show_language("pt")
+        self.screen.translate_all()
+        self.wait(lambda: not self.translating.line())
+        QTest.keyClick(self.sheet, Qt.Key.Key_F, Qt.KeyboardModifier.ControlModifier)
+        self.window.commands.run("replace")
+        bar = self.screen.find_bar
+        self.assertTrue(bar.isVisible())
+        self.assertFalse(self.window.proof.find_bar.isVisible())
+        bar.wanted.setText("water")
+        bar.replacement.setText("água")
+        here = int(bar.count.text().split()[0])
+        bar.scope.setCurrentIndex(1)
+        self.assertGreater(int(bar.count.text().split()[0]), here)
+        bar.step(1)
+        self.assertEqual(self.sheet.caret.selected_text().casefold(), "water")
+        bar.replace_all()
+        texts = [entry.text for entry in self.track().texts.values()]
+        self.assertFalse([text for text in texts if "water" in text.casefold()])
+        changed = [entry for entry in self.track().texts.values() if "água" in entry.text]
+        self.assertTrue(changed and all(entry.by_person for entry in changed))
+        self.session.texts.undo()
+
+    def test_words_that_no_dictionary_knows_are_marked(self):
+        class Words:
+            def knows(self, word):
+                return word.strip(".,") != "agua"
+
+        with mock.patch("tamarind.checks.checker.dictionary", lambda language: Words()):
+            self.screen.languages.add_by_hand("pt")
+            cue = self.cues()[0]
+            self.sheet.caret.set((0, 0))
+            self.sheet.editing.insert("Sem agua.")
+            self.wait(lambda: self.sheet.misspelled.places)
+        self.assertEqual(self.sheet.misspelled.places, {cue.id: [(1, 2)]})
+        self.window.grab()
+        checks = self.window.proof.checks
+        self.window.show_step("proof")
+        checks.open()
+        rules = [told.finding.rule for told in checks._listed]
+        checks.list.choose(rules.index("translation-spelling"))
+        checks.list.itemActivated.emit(checks.list.currentItem(), 0)
+        self.assertEqual(self.window.step(), "translation")
+        self.assertEqual(self.sheet.caret.place[0], 0)
+
+    def test_a_note_stays_with_the_translation_and_goes_along(self):
+        self.translated()
+        self.sheet.caret.set((2, 0))
+        answer = ("name as in the report?", True)
+        path = "tamarind.desktop.translation.working.QInputDialog.getText"
+        with mock.patch(path, return_value=answer):
+            self.window.commands.run("comment")
+        cue = self.cues()[2]
+        self.sheet.editing.insert("Sim ")
+        self.assertEqual(self.track().texts[cue.id].comment, answer[0])
+        self.window.grab()
+        table = as_table(rows_of(self.session.texts.transcript(self.key), self.track()))
+        self.assertIn(answer[0], table)
+        self.session.saving.retry()
+        again = self.session.store.document(self.key).track("pt")
+        self.assertEqual(again.texts[cue.id].comment, answer[0])
+        with mock.patch(path, return_value=("", True)):
+            self.window.commands.run("comment")
+        self.assertEqual(self.track().texts[cue.id].comment, "")
+
+    def test_the_sound_beside_a_source_is_heard_by_a_click(self):
+        self.translated()
+        heard = []
+        self.sheet.play_from.connect(heard.append)
+        self.window.grab()
+        area = self.sheet.row_geometry.text_area(3)
+        point = QPoint(STRIP_LEFT + 10, round(area.center().y()))
+        QTest.mouseClick(self.sheet.viewport(), Qt.MouseButton.LeftButton, pos=point)
+        cue = self.cues()[3]
+        self.assertTrue(cue.start <= heard[0] <= cue.end)
+        self.assertEqual(self.sheet.caret.place[0], 3)
+
+    def test_what_is_left_is_told(self):
+        self.translated()
+        self.assertRegex(self.screen.state.text(), r"\d+ not read yet · .* left$")
+        self.sheet.caret.set((len(self.cues()) - 1, 0))
+        self.window.commands.run("approve_to_here")
+        self.assertEqual(self.screen.state.text(), "all done")
+
+
+class OnThePicture(TranslatingTest):
+    def test_it_carries_the_captions_of_the_translation(self):
+        self.translated()
+        self.assertTrue(self.screen.picture.isVisible())
+        cue = next(cue for cue in self.cues() if cue.words)
+        self.window.player.moved.emit(cue.start + 10)
+        self.assertIn("pt", " ".join(self.screen.picture.lines))
+        self.session.show(self.named("Warden interview"))
+        self.assertFalse(self.screen.picture.isVisible())

@@ -279,7 +279,8 @@ class NotAJob(FolderTest):
                 db.execute(f"ALTER TABLE recording DROP COLUMN {column}")
             for column in ("shaped", "placement", "note", "mark", "more"):
                 db.execute(f"ALTER TABLE cue DROP COLUMN {column}")
-            db.execute("ALTER TABLE translated DROP COLUMN mark")
+            for column in ("mark", "comment"):
+                db.execute(f"ALTER TABLE translated DROP COLUMN {column}")
             for table in ("draft", "step"):
                 db.execute(f"DROP TABLE {table}")
             db.execute("PRAGMA user_version = 1")

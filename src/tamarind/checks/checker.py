@@ -64,6 +64,9 @@ class Checker:
     _paragraphs: dict[int, _KeptParagraph] = field(default_factory=dict)
     _texts: dict[str, tuple[Issue, ...]] = field(default_factory=dict)
     _grammar: tuple[tuple[str, tuple[str, ...]], Grammar] | None = None
+    _spelled: dict[tuple[str, int], tuple[object, tuple[Finding, ...]]] = field(
+        default_factory=dict
+    )
     _rules: tuple[object, str] | None = None
 
     def check(
@@ -90,6 +93,8 @@ class Checker:
         found += self._in_text(transcript, context)
         if {levels["spelling"], levels["grammar"]} != {Level.OFF}:
             found += self._spelling(transcript, context, stopped)
+        if levels["translation-spelling"] is not Level.OFF:
+            found += self._translation_spelling(transcript, context, stopped)
         told = [
             PlacedFinding(finding, levels[finding.rule], places.get(finding.cue, 0))
             for finding in found
@@ -156,7 +161,7 @@ class Checker:
     def _spelling(
         self, transcript: Transcript, context: CheckContext, stopped: Callable[[], bool]
     ) -> Iterator[Finding]:
-        right = frozenset(letters_of(word) for term in context.terms for word in term.split())
+        right = _right(context)
         language = transcript.language.partition("-")[0].casefold()
         if language != "en":
             words = dictionary(transcript.language)
@@ -175,6 +180,24 @@ class Checker:
                 self._paragraphs[own[0].id] = known
             yield from known[1]
 
+    def _translation_spelling(
+        self, transcript: Transcript, context: CheckContext, stopped: Callable[[], bool]
+    ) -> Iterator[Finding]:
+        """By the dictionaries of the tracks' languages that are here."""
+        right = _right(context)
+        for track in context.tracks:
+            words = dictionary(track.language)
+            for cue in transcript.cues if words is not None else ():
+                if stopped():
+                    return
+                assert words is not None
+                about = cue, track.texts.get(cue.id), right
+                known = self._spelled.get((track.language, cue.id))
+                if known is None or known[0] != about:
+                    found = otherrules.translation_spelling(cue, track, words.knows, right)
+                    known = self._spelled[track.language, cue.id] = about, tuple(found)
+                yield from known[1]
+
     def _issues(self, context: CheckContext) -> Callable[[str], Sequence[Issue]]:
         key = context.style.wording.spelling, context.terms
         if self._grammar is None:
@@ -190,6 +213,11 @@ class Checker:
             return found
 
         return issues
+
+
+def _right(context: CheckContext) -> frozenset[str]:
+    """Words of terms, which are never wrong."""
+    return frozenset(letters_of(word) for term in context.terms for word in term.split())
 
 
 def _passages(cues: Sequence[Cue]) -> Iterator[tuple[Cue, ...]]:

@@ -60,6 +60,8 @@ class Finding:
     first: int = 0
     last: int = 0
     fixes: tuple[Fix, ...] = ()
+    language: str = ""
+    """That of the track that it concerns, whose words are counted then; none for the text."""
 
 
 @dataclass(frozen=True, slots=True)

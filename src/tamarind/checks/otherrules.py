@@ -3,12 +3,17 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
+from dataclasses import replace
 
 from tamarind.captions.limits import Limits
 from tamarind.checks.finding import Finding
+from tamarind.checks.spellingrules import by_dictionary
 from tamarind.formats.encoding import unheld
+from tamarind.transcript.languages import name_of
 from tamarind.transcript.model import Cue
+from tamarind.transcript.reconcile import letters_of, spread
+from tamarind.transcript.tokens import tokens_of
 from tamarind.translation.tracks import Track
 
 _NUMBER = re.compile(r"\d+(?:[.,:/\u00a0\u202f’' ]\d+)*")
@@ -32,19 +37,40 @@ def characters(cue: Cue, encoding: str) -> Iterator[Finding]:
 
 def translations(cue: Cue, track: Track, limits: Limits) -> Iterator[Finding]:
     """What is wrong with the translation of a cue that has words."""
+    language, name = track.language, name_of(track.language)
     if track.is_missing(cue):
-        yield Finding("untranslated", cue.id, cue.start, f"nothing in {track.language}", cue.text)
+        reason = f"nothing in {name}"
+        yield Finding("untranslated", cue.id, cue.start, reason, cue.text, language=language)
         return
     text = track.text(cue.id)
     if track.is_stale(cue):
-        reason = f"its text has changed since ({track.language})"
-        yield Finding("stale", cue.id, cue.start, reason, text)
+        reason = f"its text has changed since ({name})"
+        yield Finding("stale", cue.id, cue.start, reason, text, language=language)
     missing = _numbers(cue.text) - _numbers(text)
     if missing:
         said = ", ".join(sorted(missing))
-        reason = f"{said} is not in the text in {track.language}"
-        yield Finding("translation-numbers", cue.id, cue.start, reason, text)
+        reason = f"{said} is not in the text in {name}"
+        yield Finding("translation-numbers", cue.id, cue.start, reason, text, language=language)
     speed = limits.speed(text, cue.start, cue.end)
     if limits.is_too_fast(text, cue.start, cue.end):
-        reason = f"{speed:.0f} characters a second in {track.language}"
-        yield Finding("translation-speed", cue.id, cue.start, reason, text)
+        reason = f"{speed:.0f} characters a second in {name}"
+        yield Finding("translation-speed", cue.id, cue.start, reason, text, language=language)
+
+
+def translation_spelling(
+    cue: Cue, track: Track, knows: Callable[[str], bool], right: frozenset[str]
+) -> Iterator[Finding]:
+    """Words of a translation that a dictionary does not know, but for those that the source has
+    too."""
+    text = track.text(cue.id)
+    tokens = tokens_of(text)
+    if not tokens:
+        return
+    own = replace(cue, words=tuple(spread(tokens, cue.start, cue.end)))
+    kept = right | {letters_of(word.text) for word in cue.words}
+    for found in by_dictionary(own, knows, kept):
+        reason = f"not in the {name_of(track.language)} dictionary"
+        yield replace(
+            found, rule="translation-spelling", reason=reason, start=cue.start,
+            language=track.language,
+        )  # fmt: skip

@@ -50,6 +50,7 @@ RULES = {
         Rule("untranslated", "translation missing", OUTPUT, Level.MUST),
         Rule("stale", "translation of an older text", OUTPUT, Level.MUST),
         Rule("translation-numbers", "number missing in a translation", OUTPUT, Level.HINT),
+        Rule("translation-spelling", "spelling in a translation", OUTPUT, Level.HINT),
         Rule("translation-speed", "translation too long for its time", OUTPUT, Level.HINT),
     )
 }

@@ -43,7 +43,6 @@ class Playback(QObject):
         transport.play_asked.connect(self.play)
         transport.skip_asked.connect(self.skip)
         transport.sound_asked.connect(self.load)
-        player.moved.connect(self._follow)
         session.shown_changed.connect(self.show_recording)
         session.on_demand.prepared.connect(self._prepared)
         for signal in (session.texts.changed, session.recordings.changed):
@@ -76,11 +75,6 @@ class Playback(QObject):
         shown = self._session.shown
         if shown is not None:
             self._player.set_samples(self._session.sounds.samples(shown, self._plays_clean))
-
-    def _follow(self, position: int) -> None:
-        if self._page() == "translation":
-            following = self._translation.sheet.following
-            following.set_playhead(position, self._player.is_playing)
 
     def listen_clean(self) -> None:
         """Hear what clean-up would make of the recording."""

@@ -25,6 +25,7 @@ from tamarind.desktop.batch_end import BatchEnd
 from tamarind.desktop.commandbar import CommandBar
 from tamarind.desktop.commands import Where, command
 from tamarind.desktop.export.screen import ExportScreen
+from tamarind.desktop.finding.commands import Finding
 from tamarind.desktop.hearing_dialog import HearingDialog
 from tamarind.desktop.help import GuideDialog, PageDialog, about, news
 from tamarind.desktop.intake.screen import IntakeScreen
@@ -70,7 +71,9 @@ class MainWindow(QMainWindow):
         self.hearing_dialog = HearingDialog(session, self)
         self.intake = IntakeScreen(session, self.player, self.hearing_dialog)
         self.proof = ProofScreen(session, self.player, self.checking, self.hearing_dialog)
-        self.translation = TranslationScreen(session, self.hearing_dialog)
+        self.translation = TranslationScreen(
+            session, self.player, self.checking, self.hearing_dialog
+        )
         self.export = ExportScreen(session, self.checking)
         self.transport = Transport(session, self.player)
         self.pages: dict[str, QWidget] = {
@@ -88,9 +91,16 @@ class MainWindow(QMainWindow):
         self.pedals = Pedals(self.player, self.playback.play, self)
         self.batch_end = BatchEnd(session, notices or DesktopNotices(), self)
         self.job = JobCommands(session, self)
+        bars = {"proof": self.proof.find_bar, "translation": self.translation.find_bar}
+        self.finding = Finding(bars, self.step, self.show_step)
         self.commands = CommandBar(self, self.where, self.show_step)
         self.commands.add(
-            self, self.playback, self.job, *self.proof.workers, *self.translation.workers
+            self,
+            self.playback,
+            self.job,
+            self.finding,
+            *self.proof.workers,
+            *self.translation.workers,
         )
         menu = self.commands.menu(
             {
@@ -125,6 +135,7 @@ class MainWindow(QMainWindow):
         self._stack.setCurrentWidget(self.pages[name])
         self.header.set_step(name)
         self.session.settings.keep(STEP, name)
+        self._show_found()
         if name == "proof":
             self.proof.sheet.setFocus()
         elif name == "translation":
@@ -200,10 +211,10 @@ class MainWindow(QMainWindow):
         self.intake.listen_clean_asked.connect(self.playback.listen_clean)
         self.proof.intake_asked.connect(lambda: self.show_step("intake"))
         self.export.checks_asked.connect(self._show_checks)
+        self.proof.checks.track_asked.connect(self._show_translation)
         self.export.style_asked.connect(lambda: self.commands.run("house_style"))
-        self.proof.find_bar.places_changed.connect(
-            lambda: self.transport.overview.show_marks(self.proof.find_bar.marks())
-        )
+        for bar in (self.proof.find_bar, self.translation.find_bar):
+            bar.places_changed.connect(self._show_found)
         for said in (
             session.trouble, session.told, self.player.trouble, self.commands.refused,
         ):  # fmt: skip
@@ -211,6 +222,9 @@ class MainWindow(QMainWindow):
         failed.connect(self._tell_failure)
         session.saving.changed.connect(self._show_saved)
         self._show_saved()
+
+    def _show_found(self) -> None:
+        self.transport.overview.show_marks(self.finding.marks())
 
     def _tell_failure(self, sentence: str) -> None:
         """It may have happened in any thread."""
@@ -231,6 +245,12 @@ class MainWindow(QMainWindow):
         self.session.show(recording_id)
         self.show_step("proof")
         self.proof.checks.open()
+
+    def _show_translation(self, language: str, cue: int) -> None:
+        """From the checks: a cue's translation."""
+        self.show_step("translation")
+        self.translation.show_language(language)
+        self.translation.go_to_cue(cue)
 
     # Commands
 

@@ -297,12 +297,15 @@ def _tracks(db: sqlite3.Connection, recording_id: int, problems: list[str]) -> t
         if isinstance(language, str) and 0 < len(language) < 100:
             texts[clean_text(language)] = {}
     lost = 0
-    columns = "language, cue, text, source, by_person, mark"
-    for *row, mark in _rows(db, "translated", columns, "language, cue", note, recording_id):
+    columns = "language, cue, text, source, by_person, comment, mark"
+    for *row, comment, mark in _rows(
+        db, "translated", columns, "language, cue", note, recording_id
+    ):
         language, cue, said, source, by_person = row
         try:
-            _check_mark(mark, row)
-            entry = entry_of([text(said), text(source, 1_000), by_person])
+            noted = [text(comment)] if comment else []
+            _check_mark(mark, [*row, *noted])
+            entry = entry_of([text(said), text(source, 1_000), by_person, *noted])
             texts.setdefault(text(language, 100), {})[whole(cue, 1)] = entry
         except (DamagedError, ValueError):
             lost += 1

@@ -381,12 +381,13 @@ class JobStore:
             self._db.execute("INSERT OR IGNORE INTO track VALUES (?, ?)", (recording_id, language))
             old = old_tracks.get(language, Track(language)).texts
             self._db.executemany(
-                "REPLACE INTO translated VALUES (?, ?, ?, ?, ?, ?, ?)",
+                "REPLACE INTO translated VALUES (?, ?, ?, ?, ?, ?, ?, ?)",
                 [
                     (
                         recording_id,
-                        *(row := (language, cue, *entry_row(entry))),
+                        *(row := (language, cue, *entry_row(entry)))[:5],
                         checksum(row),
+                        entry.comment,
                     )
                     for cue, entry in track.texts.items()
                     if old.get(cue) is not entry

@@ -20,7 +20,7 @@ class Translated:
     """One cue's translation, and the fingerprint of the source text that it was made from.
 
     A person has written it (``by_person``), taken it as it is (``approved``), or marked it to be
-    looked at later (``doubtful``).
+    looked at later (``doubtful``); ``comment`` is what they noted on it.
     """
 
     text: str
@@ -28,6 +28,7 @@ class Translated:
     by_person: bool = False
     approved: bool = False
     doubtful: bool = False
+    comment: str = ""
 
     @property
     def is_settled(self) -> bool:
@@ -40,18 +41,21 @@ _FLAGS = ("by_person", "approved", "doubtful")
 
 
 def entry_row(entry: Translated) -> list[Any]:
-    """Text, source and what a person has done with it, as plain data."""
-    return [entry.text, entry.source, sum(getattr(entry, n) << b for b, n in enumerate(_FLAGS))]
+    """Text, source and what a person has done with it, as plain data; a comment if there is one."""
+    flags = sum(getattr(entry, name) << bit for bit, name in enumerate(_FLAGS))
+    return [entry.text, entry.source, flags, *([entry.comment] if entry.comment else [])]
 
 
 def entry_of(row: Sequence[Any]) -> Translated:
     """The entry of a row; raises ValueError."""
-    text, source, flags = row
-    if not isinstance(text, str) or not isinstance(source, str):
+    text, source, flags, *more = row
+    comment = more[0] if more else ""
+    if not all(isinstance(one, str) for one in (text, source, comment)) or len(more) > 1:
         raise ValueError("a translation that is none")
     if not isinstance(flags, int) or not 0 <= flags < 1 << len(_FLAGS):
         raise ValueError("what a person has done with a translation")
-    return Translated(text, source, *(bool(flags >> bit & 1) for bit in range(len(_FLAGS))))
+    by_person, approved, doubtful = (bool(flags >> bit & 1) for bit in range(len(_FLAGS)))
+    return Translated(text, source, by_person, approved, doubtful, comment)
 
 
 @dataclass(frozen=True, slots=True)
@@ -85,8 +89,16 @@ def with_texts(track: Track, cues: Iterable[Cue], texts: Iterable[str]) -> Track
     """The track with machine translations for these cues, in order."""
     changed = dict(track.texts)
     for cue, text in zip(cues, texts, strict=True):
-        changed[cue.id] = Translated(clean_text(text), source_mark(cue))
+        changed[cue.id] = Translated(
+            clean_text(text), source_mark(cue), comment=_comment(track, cue)
+        )
     return replace(track, texts=changed)
+
+
+def _comment(track: Track, cue: Cue) -> str:
+    """What is noted on a cue stays, whatever becomes of its text."""
+    entry = track.texts.get(cue.id)
+    return entry.comment if entry is not None else ""
 
 
 def with_some(track: Track, cues: Iterable[Cue], texts: Mapping[int, str]) -> Track:
@@ -97,8 +109,16 @@ def with_some(track: Track, cues: Iterable[Cue], texts: Mapping[int, str]) -> Tr
 
 def with_edit(track: Track, cue: Cue, text: str) -> Track:
     """The track with a person's translation of a cue, made from the source as it is now."""
-    edited = Translated(clean_text(text), source_mark(cue), True)
+    edited = Translated(clean_text(text), source_mark(cue), True, comment=_comment(track, cue))
     return replace(track, texts={**track.texts, cue.id: edited})
+
+
+def with_rewording(track: Track, cues: Iterable[Cue], texts: Mapping[int, str]) -> Track:
+    """The track with a person's texts, by the ids of cues, where they are not what is there."""
+    for cue in cues:
+        if cue.id in texts and texts[cue.id] != track.text(cue.id):
+            track = with_edit(track, cue, texts[cue.id])
+    return track
 
 
 def with_approval(track: Track, cues: Iterable[Cue], approved: bool = True) -> Track:
@@ -120,6 +140,16 @@ def with_doubt(track: Track, cue: Cue, doubtful: bool) -> Track:
         return track
     marked = replace(entry, doubtful=doubtful, approved=entry.approved and not doubtful)
     return replace(track, texts={**track.texts, cue.id: marked})
+
+
+def with_comment(track: Track, cue: Cue, comment: str) -> Track:
+    """The track with a note on a cue's translation, or without one; as it was where there is no
+    translation."""
+    entry = track.texts.get(cue.id)
+    if entry is None:
+        return track
+    noted = replace(entry, comment=clean_text(comment))
+    return replace(track, texts={**track.texts, cue.id: noted})
 
 
 def with_word_moved(track: Track, cue: Cue, following: Cue, forward: bool) -> Track:
@@ -283,6 +313,7 @@ def _share_out(
     by_person = any(entry.by_person for entry in entries)
     approved = all(entry.approved for entry in entries)
     doubtful = any(entry.doubtful for entry in entries)
+    comments = " ".join(entry.comment for entry in entries if entry.comment)
     words = tokens_of(" ".join(entry.text for entry in entries if entry.text))
     total = max(sum(len(cue.text) for cue in now), 1)
     begun = letters = 0
@@ -292,6 +323,6 @@ def _share_out(
         stop = len(words) if not left else round(len(words) * letters / total)
         stop = min(max(stop, begun + 1), max(len(words) - left, begun))
         mark = source_mark(cue) if fresh else entries[0].source if len(now) > len(was) else ""
-        text = joined(words[begun:stop])
-        texts[cue.id] = Translated(text, mark, by_person, approved, doubtful)
+        text, comment = joined(words[begun:stop]), comments if not place else ""
+        texts[cue.id] = Translated(text, mark, by_person, approved, doubtful, comment)
         begun = stop

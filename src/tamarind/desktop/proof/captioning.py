@@ -11,10 +11,10 @@ from tamarind.application.line import cannot_hear
 from tamarind.application.session import Session
 from tamarind.desktop.commands import RECORDING, TEXT, command
 from tamarind.desktop.hearing_dialog import HearingDialog
-from tamarind.desktop.proof.changes_dialog import ChangesDialog, ProposedChange
 from tamarind.desktop.proof.shaping_dialog import ShapingDialog
 from tamarind.desktop.proof.sheet import ProofSheet
 from tamarind.desktop.qtloop import tasks_of
+from tamarind.desktop.widgets.changes_dialog import ChangesDialog, ProposedChange
 from tamarind.formats.spans import ITALICS
 from tamarind.formats.timecode import clock
 from tamarind.language import marks

@@ -21,8 +21,8 @@ from tamarind.checks.finding import Fix, PlacedFinding, Rebreak, Retime, Reword
 from tamarind.checks.mending import Mending
 from tamarind.checks.rules import RULES
 from tamarind.desktop.commands import TEXT, command
-from tamarind.desktop.proof.changes_dialog import ChangesDialog, ProposedChange
 from tamarind.desktop.proof.sheet import ProofSheet
+from tamarind.desktop.widgets.changes_dialog import ChangesDialog, ProposedChange
 from tamarind.desktop.widgets.parts import ElidedLabel, button, label
 from tamarind.desktop.widgets.row_list import RowList
 from tamarind.formats.timecode import clock
@@ -41,6 +41,8 @@ class ChecksPanel(QFrame):
     """Follows the checks of the shown recording; Escape closes it and goes back to the text."""
 
     style_asked = Signal()
+    track_asked = Signal(str, int)
+    """The translation of a cue is to be shown, by its language and the cue's id."""
 
     def __init__(self, session: Session, sheet: ProofSheet, checking: Checking) -> None:
         super().__init__()
@@ -65,7 +67,7 @@ class ChecksPanel(QFrame):
         head.setStretchLastSection(True)
         for column, width in enumerate((72, 66, 158, 178)):
             self.list.setColumnWidth(column, width)
-        self.list.itemActivated.connect(lambda _item: self._go())
+        self.list.itemActivated.connect(lambda _item: self._open())
         self.list.itemClicked.connect(lambda _item: self._go())
         self.list.currentItemChanged.connect(lambda _now, _before: self._show_acts())
 
@@ -137,8 +139,8 @@ class ChecksPanel(QFrame):
         if place is None:
             return
         finding = told.finding
-        self._sheet.cue_caret.go_to_word(place, finding.first)
-        if finding.last > finding.first:
+        self._sheet.cue_caret.go_to_word(place, 0 if finding.language else finding.first)
+        if not finding.language and finding.last > finding.first:
             self._sheet.cue_caret.choose_words(place, finding.first, finding.last)
         if not self.isVisible():
             self._session.told.emit(f"{said(told)}: {finding.reason}")
@@ -289,13 +291,20 @@ class ChecksPanel(QFrame):
         self._fix_all.setEnabled(like > 1)
         self._fix_all.setText(f"mend all {like} like it" if like > 1 else "mend all like it")
         self._leave.setEnabled(told is not None)
-        self._learn.setVisible(rule == "spelling")
+        self._learn.setVisible(rule in ("spelling", "translation-spelling"))
 
     def _go(self) -> None:
         told = self._chosen()
         if told is not None:
             self.go_to(told)
             self.list.setFocus()
+
+    def _open(self) -> None:
+        """The text of what is chosen, which is a translation's on the page of those."""
+        self._go()
+        told = self._chosen()
+        if told is not None and told.finding.language:
+            self.track_asked.emit(told.finding.language, told.finding.cue)
 
     def to_glossary(self) -> None:
         """The word is right, here and wherever it stands."""

@@ -19,9 +19,9 @@ from PySide6.QtWidgets import (
 from tamarind.application.checking import said, summary
 from tamarind.application.session import Session
 from tamarind.checks.finding import PlacedFinding
-from tamarind.desktop.proof.picture import Picture
 from tamarind.desktop.widgets.hints import set_hint, set_tip
 from tamarind.desktop.widgets.parts import ElidedLabel, button, clear, label, rule, set_tone
+from tamarind.desktop.widgets.picture import Picture
 from tamarind.formats.timecode import clock
 from tamarind.transcript.model import Transcript
 

@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QFileDialog, QWidget
 
 from tamarind.application.session import Session
 from tamarind.desktop.commands import RECORDING, command
-from tamarind.desktop.proof.changes_dialog import ChangesDialog, ProposedChange
+from tamarind.desktop.widgets.changes_dialog import ChangesDialog, ProposedChange
 from tamarind.formats import documents, plaintext
 from tamarind.formats.captionfile import FormatError, names_of
 from tamarind.formats.decoding import decode

@@ -9,9 +9,9 @@ from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from tamarind.application.session import Session
 from tamarind.desktop.commands import TEXT, command
-from tamarind.desktop.proof.changes_dialog import ChangesDialog, ProposedChange
 from tamarind.desktop.proof.sheet import ProofSheet
 from tamarind.desktop.qtloop import tasks_of
+from tamarind.desktop.widgets.changes_dialog import ChangesDialog, ProposedChange
 from tamarind.desktop.widgets.parts import ElidedLabel, button, label
 from tamarind.formats.timecode import clock
 from tamarind.speech.glossary import Glossary, Term

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from time import monotonic
 
 from PySide6.QtCore import QObject, QTimer, Signal
@@ -11,53 +11,13 @@ from PySide6.QtWidgets import QWidget
 from tamarind.application.session import Session
 from tamarind.batch.timeleft import human
 from tamarind.desktop.player import Player
+from tamarind.desktop.widgets.pace import IDLE_AFTER_S, TICK_S, Pace
 from tamarind.desktop.words import proofing_seconds
 from tamarind.job.listened import share, with_span
 from tamarind.job.settings import PACE
 
-TICK_S = 2
 COUNTED_AFTER_MS = 700
-IDLE_AFTER_S = 30.0
-"""Somebody who neither plays nor types for so long is doing something else."""
-
-FEWEST_WORDS = 60
-"""A pace is believed once so many words have been proofed at it."""
-
-REMEMBERED_WORDS = 4_000
 LARGEST_JUMP_MS = 500
-
-
-@dataclass(slots=True)
-class Pace:
-    """Seconds at work and the words proofed in them; what is long ago counts for less."""
-
-    seconds: float = 0.0
-    words: float = 0.0
-
-    def add(self, seconds: float, words: int) -> None:
-        """More work; words may be taken back too."""
-        self.seconds += seconds
-        self.words = max(self.words + words, 0.0)
-        if self.words > REMEMBERED_WORDS:
-            self.seconds *= REMEMBERED_WORDS / self.words
-            self.words = REMEMBERED_WORDS
-
-    def seconds_for(self, words: float) -> float | None:
-        """How long so many words take, None while that is not known."""
-        return words * self.seconds / self.words if self.words >= FEWEST_WORDS else None
-
-    def kept(self) -> str:
-        """To be kept with the job."""
-        return f"{self.seconds:.0f} {self.words:.0f}"
-
-    @classmethod
-    def read(cls, kept: str) -> Pace:
-        """From what was kept; none for anything else."""
-        try:
-            seconds, words = map(float, kept.split())
-            return cls(max(seconds, 0.0), max(words, 0.0))
-        except ValueError:
-            return cls()
 
 
 class Progress(QObject):

@@ -8,9 +8,9 @@ from PySide6.QtWidgets import QWidget
 from tamarind.application.session import Session
 from tamarind.desktop.commands import RECORDING, TEXT, command
 from tamarind.desktop.player import Player
-from tamarind.desktop.proof.changes_dialog import ChangesDialog, ProposedChange
 from tamarind.desktop.proof.sheet import ProofSheet
 from tamarind.desktop.proof.times_dialog import TimesDialog
+from tamarind.desktop.widgets.changes_dialog import ChangesDialog, ProposedChange
 from tamarind.formats.timecode import clock
 from tamarind.transcript import timing
 from tamarind.transcript.edits import with_cues

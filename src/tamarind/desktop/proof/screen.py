@@ -19,6 +19,7 @@ from PySide6.QtWidgets import (
 from tamarind.application.checking import Checking, without_doubts
 from tamarind.application.session import Session
 from tamarind.desktop.commands import PROOF, RECORDING, SHEET, TEXT, command
+from tamarind.desktop.finding.find_bar import FindBar
 from tamarind.desktop.hearing_dialog import HearingDialog
 from tamarind.desktop.housestyle.opening import open_editor
 from tamarind.desktop.player import Player
@@ -29,21 +30,21 @@ from tamarind.desktop.proof.desk import Desk
 from tamarind.desktop.proof.doubts import Doubts
 from tamarind.desktop.proof.drafting import Drafting
 from tamarind.desktop.proof.exchange import Exchange
-from tamarind.desktop.proof.find_bar import FindBar
 from tamarind.desktop.proof.fixing import Fixing, FixPanel
 from tamarind.desktop.proof.listening import Listening
 from tamarind.desktop.proof.loupe import Loupe
 from tamarind.desktop.proof.marks import filled, read_marks
-from tamarind.desktop.proof.picture import Picture
 from tamarind.desktop.proof.progress import Progress
 from tamarind.desktop.proof.retiming import Retiming
 from tamarind.desktop.proof.rows import Layout
+from tamarind.desktop.proof.searching import SearchedTexts
 from tamarind.desktop.proof.second_hearing import SecondHearing
 from tamarind.desktop.proof.sheet import ProofSheet
 from tamarind.desktop.proof.sheet_bar import SheetBar
 from tamarind.desktop.proof.speakers import Speakers
 from tamarind.desktop.theme import fonts
 from tamarind.desktop.widgets.parts import button, label
+from tamarind.desktop.widgets.picture import Picture
 from tamarind.desktop.widgets.recordings_list import RecordingsList
 from tamarind.formats.timecode import parse_time
 from tamarind.job.settings import LAYOUT, MARKS, TEXT_SIZE
@@ -75,7 +76,7 @@ class ProofScreen(QWidget):
         self.again = SecondHearing(session, self.sheet)
         self.listening = Listening(session, self.sheet, player, self)
         self.retiming = Retiming(session, self.sheet, player, self)
-        self.find_bar = FindBar(session, self.sheet)
+        self.find_bar = FindBar(session, SearchedTexts(session, self.sheet))
         self.doubts = Doubts(session, self.sheet, player)
         self.speakers = Speakers(session, self.sheet)
         self.cutting = Cutting(session, self.sheet)
@@ -128,7 +129,7 @@ class ProofScreen(QWidget):
     def workers(self) -> tuple[object, ...]:
         """All whose methods are commands."""
         return (
-            self, self.again, self.listening, self.retiming, self.find_bar, self.doubts,
+            self, self.again, self.listening, self.retiming, self.doubts,
             self.speakers, self.cutting, self.fixing, self.exchange, self.drafting, self.checks,
             self.captioning,
         )  # fmt: skip

@@ -11,7 +11,6 @@ from tamarind.desktop.editor.sheet import Sheet
 from tamarind.desktop.editor.shown import ShownText
 from tamarind.desktop.proof.cuecaret import CueCaret
 from tamarind.desktop.proof.following import Following
-from tamarind.desktop.proof.margin import Margin
 from tamarind.desktop.proof.notes import Notes
 from tamarind.desktop.proof.rows import Layout
 from tamarind.desktop.proof.sheetlayers import (
@@ -27,6 +26,7 @@ from tamarind.desktop.proof.sheettext import SheetText
 from tamarind.desktop.proof.sheetwriter import ProofWriter
 from tamarind.desktop.proof.spots import Spots
 from tamarind.desktop.theme import fonts
+from tamarind.desktop.widgets.margin import Margin
 from tamarind.transcript.model import Transcript
 
 _MODIFIER_KEYS = (

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from itertools import pairwise
-
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QFont, QPainter, QPen
 
@@ -12,12 +10,12 @@ from tamarind.desktop.editor.caret import Caret
 from tamarind.desktop.editor.geometry import RowGeometry
 from tamarind.desktop.editor.layers import paint_card
 from tamarind.desktop.proof.following import Following
-from tamarind.desktop.proof.margin import STRIP_LEFT, STRIP_WIDTH, Band, Margin
 from tamarind.desktop.proof.notes import Note, Notes
 from tamarind.desktop.proof.sheetrows import SPEAKER_ROOM, band_above, band_below
 from tamarind.desktop.proof.sheettext import SheetText
 from tamarind.desktop.proof.spots import Spots
 from tamarind.desktop.theme import colours, fonts
+from tamarind.desktop.widgets.margin import Band, Margin, bands_of
 from tamarind.formats.timecode import clock
 
 TIME_LEFT = 30
@@ -92,17 +90,8 @@ class SoundStrip:
         """The time of each line beside it."""
         cues = self._text.cues_in(row)
         starts = {word.span[0]: word.word.start for word in self._spots.words(row)}
-        layout = self._geometry.layout(row)
-        edges: list[tuple[float, int]] = [(text.top(), cues[0].start)]
-        for number in range(1, layout.lineCount()):
-            line = layout.lineAt(number)
-            begins = line.textStart()
-            time = next((starts[at] for at in range(begins, begins + 2) if at in starts), None)
-            if time is not None and time > edges[-1][1]:
-                edges.append((text.top() + line.y(), time))
-        end = max(cue.end for cue in cues)
-        edges.append((text.bottom(), max(end, edges[-1][1] + 1)))
-        return [Band(top, bottom, start, stop) for (top, start), (bottom, stop) in pairwise(edges)]
+        layout, end = self._geometry.layout(row), max(cue.end for cue in cues)
+        return bands_of(layout, text, starts, cues[0].start, end)
 
 
 class HeardWord:
@@ -187,11 +176,6 @@ class Differences:
                 else:
                     continue
                 painter.drawLine(QPointF(x, place.top() + 3), QPointF(x, place.bottom() - 3))
-
-
-def is_in_margin(x: float) -> bool:
-    """Whether the strip of sound is there."""
-    return STRIP_LEFT - 6 <= x <= STRIP_LEFT + STRIP_WIDTH + 8
 
 
 def _paint_note(painter: QPainter, note: Note | None, band: QRectF) -> None:

@@ -12,10 +12,11 @@ from tamarind.desktop.editor.pointer import Pointer
 from tamarind.desktop.editor.sheet import Sheet
 from tamarind.desktop.proof.cuecaret import CueCaret
 from tamarind.desktop.proof.notes import Note, Notes
-from tamarind.desktop.proof.sheetlayers import SoundStrip, is_in_margin
+from tamarind.desktop.proof.sheetlayers import SoundStrip
 from tamarind.desktop.proof.sheetrows import band_above, band_below
 from tamarind.desktop.proof.sheettext import SheetText
 from tamarind.desktop.proof.spots import Spots
+from tamarind.desktop.widgets.margin import is_in_margin
 from tamarind.formats.timecode import clock
 from tamarind.transcript.model import Word
 

@@ -3,40 +3,41 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Sequence
 from dataclasses import replace
 from functools import partial
-from pathlib import Path
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QMenu, QStackedWidget, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QMenu, QStackedWidget, QVBoxLayout, QWidget
 
+from tamarind.application.checking import Checking
 from tamarind.application.session import Session
 from tamarind.application.translating import Task
 from tamarind.batch.timeleft import human
+from tamarind.captions.limits import Limits
+from tamarind.captions.lines import with_breaks
+from tamarind.desktop.finding.find_bar import FindBar
 from tamarind.desktop.hearing_dialog import HearingDialog
-from tamarind.desktop.qtloop import tasks_of
+from tamarind.desktop.player import Player
+from tamarind.desktop.translation.languages import FROM_SOUND, Languages
 from tamarind.desktop.translation.outside import Outside
-from tamarind.desktop.translation.server_dialog import ServerDialog
+from tamarind.desktop.translation.searching import SearchedTracks
 from tamarind.desktop.translation.sheet import TranslationSheet
+from tamarind.desktop.translation.timeleft import TimeLeft
 from tamarind.desktop.translation.working import Working
 from tamarind.desktop.widgets.lines_dialog import LinesDialog
 from tamarind.desktop.widgets.parts import button, clear, label
-from tamarind.speech.recognisers.catalogue import languages_of_many
-from tamarind.transcript.languages import USUAL, base_of, by_name, name_of
-from tamarind.transcript.model import Cue, Word
-from tamarind.translation.engines import shelf
+from tamarind.desktop.widgets.picture import Picture
+from tamarind.transcript.languages import base_of, name_of
+from tamarind.transcript.model import Cue
 from tamarind.translation.engines.apertium import HOW_TO_INSTALL
-from tamarind.translation.engines.catalogue import look_again
-from tamarind.translation.engines.modelfolder import TranslationModel
 from tamarind.translation.engines.server import ServerEngine
 from tamarind.translation.routes import Route
 from tamarind.translation.states import CueState, state_of
 from tamarind.translation.termbook import read_terms, write_terms
-from tamarind.translation.tracks import Track, by_time, to_translate, with_some
+from tamarind.translation.tracks import Track, as_transcript, to_translate
 
-ENGLISH = "en"
-FROM_SOUND = "English, heard from the sound"
+SPELLING = "translation-spelling"
+PICTURE_WIDTH = 290
 MOST_OFFERED = 4
 ROUTE_TIP = "The way from one language to the other; another can be chosen"
 MORE_TIP = "All recordings, terms, and the way to other people and back"
@@ -52,17 +53,22 @@ BY_EAR = "The multilingual recogniser can write in English what it hears in this
 class TranslationScreen(QWidget):
     """Shows one track of the shown recording."""
 
-    def __init__(self, session: Session, hearing_dialog: HearingDialog) -> None:
+    def __init__(
+        self, session: Session, player: Player, checking: Checking, hearing_dialog: HearingDialog
+    ) -> None:
         super().__init__()
         self._session, self._translating = session, session.translating
-        self._hearing_dialog = hearing_dialog
+        self._player, self._checking = player, checking
         self._language = ""
         self._missed = False
+        self.languages = Languages(session, hearing_dialog, self, self.open_track, self.refresh)
         self.sheet = TranslationSheet(session)
         self.working = Working(session, self.sheet, self)
-        self._tasks = tasks_of(self, "taking a model", latest_only=False)
-        self._languages = QHBoxLayout()
-        self._languages.setSpacing(14)
+        self.time_left = TimeLeft(session, self.sheet, self)
+        self.find_bar = FindBar(session, SearchedTracks(session, self.sheet))
+        self.picture = Picture(player.picture)
+        self._tabs = QHBoxLayout()
+        self._tabs.setSpacing(14)
         self.state = label("", "plum")
         self.server_on = label("", "plum")
         self.go = button("Translate", self.translate)
@@ -77,7 +83,7 @@ class TranslationScreen(QWidget):
         bar.setFixedHeight(50)
         row = QHBoxLayout(bar)
         row.setContentsMargins(24, 0, 20, 0)
-        row.addLayout(self._languages)
+        row.addLayout(self._tabs)
         row.addSpacing(16)
         row.addWidget(self.route)
         row.addWidget(self.server_on)
@@ -103,9 +109,21 @@ class TranslationScreen(QWidget):
         self._pages = QStackedWidget()
         self._pages.addWidget(self.sheet)
         self._pages.addWidget(empty)
+        self._side = QWidget()
+        side = QVBoxLayout(self._side)
+        side.setContentsMargins(0, 4, 0, 0)
+        side.addWidget(self.picture)
+        side.addStretch(1)
+        self._side.setFixedWidth(PICTURE_WIDTH)
+        across = QHBoxLayout()
+        across.setSpacing(16)
+        across.addWidget(self._pages, 1)
+        across.addWidget(self._side)
         inner = QVBoxLayout()
         inner.setContentsMargins(20, 12, 20, 0)
-        inner.addWidget(self._pages)
+        inner.setSpacing(7)
+        inner.addLayout(across, 1)
+        inner.addWidget(self.find_bar)
         outer = QVBoxLayout(self)
         outer.setContentsMargins(0, 0, 0, 0)
         outer.setSpacing(0)
@@ -113,7 +131,11 @@ class TranslationScreen(QWidget):
         outer.addLayout(inner, 1)
         session.shown_changed.connect(self.show_recording)
         session.texts.changed.connect(self._document_changed)
+        session.recordings.changed.connect(self._recording_changed)
         session.translating.changed.connect(self._line_changed)
+        checking.changed.connect(self._checks_changed)
+        player.moved.connect(self._playhead_moved)
+        self.sheet.play_from.connect(player.play)
         self.show_recording()
 
     @property
@@ -128,11 +150,27 @@ class TranslationScreen(QWidget):
     def show_recording(self) -> None:
         """Another recording is shown now; its first track, unless it has the one that was open."""
         shown = self._session.shown
-        languages = self._tracks()
+        languages = self.languages.tracks()
         if self._language not in languages:
             self._language = languages[0] if languages else ""
         self.sheet.show_track(shown, self._language)
+        self.picture.forget()
+        self._show_picture()
+        self._show_misspelled()
         self.refresh()
+
+    def open_track(self, language: str) -> None:
+        """Show the track in a language that the shown recording has."""
+        self._language = language
+        self.show_recording()
+
+    def go_to_cue(self, cue_id: int) -> None:
+        """The caret goes to a cue."""
+        cues = self.sheet.text.transcript.cues
+        place = next((n for n, cue in enumerate(cues) if cue.id == cue_id), None)
+        if place is not None:
+            self.sheet.caret.set((place, 0))
+            self.sheet.setFocus()
 
     def showEvent(self, event: object) -> None:
         """Edits made on other screens meanwhile show now."""
@@ -146,63 +184,13 @@ class TranslationScreen(QWidget):
         shown = self._session.shown
         if shown is None:
             return
+        is_new = language not in self.languages.tracks()
         self._language = language
-        document = self._session.texts.document(shown)
         self.sheet.show_track(shown, language)
-        if all(track.language != language for track in document.tracks):
+        self._show_misspelled()
+        if is_new:
             self.translate()
         self.refresh()
-
-    def translate_track(self, source: str, language: str) -> None:
-        """Make a track of another one, which a person may have proofed."""
-        shown = self._session.shown
-        if shown is not None:
-            self._language = language
-            self._translating.add([Task(shown, language, source)])
-            self.show_recording()
-
-    def _tracks(self) -> list[str]:
-        shown = self._session.shown
-        tracks = self._session.texts.document(shown).tracks if shown is not None else ()
-        return [track.language for track in tracks]
-
-    def add_by_hand(self, language: str) -> None:
-        """An empty track, to be typed."""
-        shown = self._session.shown
-        if shown is None:
-            return
-        document = self._session.texts.document(shown)
-        if all(track.language != language for track in document.tracks):
-            added = document.with_track(Track(language))
-            self._session.texts.edit_document(shown, f"add {name_of(language)}", added)
-        self._language = language
-        self.show_recording()
-
-    def hear_in_english(self) -> None:
-        """Make the English track of what is heard in the sound, where no person has written."""
-        shown = self._session.shown
-        if shown is None:
-            return
-
-        def take(words: tuple[Word, ...]) -> None:
-            if not self._session.recordings.has(shown):
-                return
-            document = self._session.texts.document(shown)
-            track = next((t for t in document.tracks if t.language == ENGLISH), Track(ENGLISH))
-            every = document.transcript.cues
-            heard = {cue.id: text for cue, text in zip(every, by_time(every, words), strict=True)}
-            # Where nothing was heard, what is there stays.
-            cues = [cue for cue in to_translate(track, document.transcript) if heard[cue.id]]
-            track = with_some(track, cues, heard)
-            added = document.with_track(track)
-            self._session.texts.edit_document(shown, "hear it in English", added)
-            self._language = ENGLISH
-            self.show_recording()
-
-        self._hearing_dialog.hear(shown, "Hearing it in English…", take, into_english=True)
-
-    def _can_hear_in_english(self, language: str) -> bool:
-        return base_of(language) != ENGLISH and base_of(language) in languages_of_many()
 
     def translate(self) -> None:
         """Translate what is missing or stale; what is being translated is stopped."""
@@ -306,14 +294,55 @@ class TranslationScreen(QWidget):
         else:
             self._missed = True
 
-    def _targets(self, source: str) -> list[str]:
-        return self._translating.router.targets(source)
+    def _recording_changed(self, recording_id: int) -> None:
+        if recording_id == self._session.shown:
+            self.sheet.take_sound()
+            self._show_picture()
+
+    def _checks_changed(self, recording_id: int) -> None:
+        if recording_id == self._session.shown:
+            self._show_misspelled()
+
+    def _show_misspelled(self) -> None:
+        """As the checks have found them."""
+        places: dict[int, list[tuple[int, int]]] = {}
+        for told in self._checking.findings(self._session.shown):
+            found = told.finding
+            if found.rule == SPELLING and found.language == self._language:
+                places.setdefault(found.cue, []).append((found.first, found.last))
+        self.sheet.misspelled.places = places
+        self.sheet.viewport().update()
+
+    def _show_picture(self) -> None:
+        """There is room for it where the recording has one."""
+        recording = self._session.shown_recording()
+        info = recording.info if recording is not None else None
+        self._side.setVisible(info is not None and info.picture is not None)
+
+    def _playhead_moved(self, position: int) -> None:
+        if not self.isVisible():
+            return
+        self.sheet.following.set_playhead(position, self._player.is_playing)
+        self.picture.set_lines(self._caption_at(position))
+
+    def _caption_at(self, position: int) -> tuple[str, ...]:
+        """The translated caption that stands at a time, by line."""
+        text = self.sheet.text
+        place = text.transcript.place_at(position)
+        if place is None or position >= text.transcript.cues[place].end:
+            return ()
+        one = replace(text.transcript, cues=(text.transcript.cues[place],))
+        limits = self._limits()
+        return with_breaks(as_transcript(text.track, one), limits).cues[0].lines
+
+    def _limits(self) -> Limits:
+        return self._session.styles.limits_of(self._session.shown)
 
     def refresh(self) -> None:
         """Show the recording as it is now."""
         recording = self._session.shown_recording()
         document = self._session.texts.document(recording.id) if recording else None
-        clear(self._languages)
+        clear(self._tabs)
         for part in (self.route, self.more, self.go):
             part.setVisible(False)
         self.server_on.setText("")
@@ -321,27 +350,27 @@ class TranslationScreen(QWidget):
             self._say("Nothing to translate yet", "Transcribe a recording first.")
             return
         source = document.transcript.language
-        self._languages.addWidget(label(name_of(source), "job"))
+        self._tabs.addWidget(label(name_of(source), "job"))
         tracks = [track.language for track in document.tracks]
         if not tracks:
             self._offer_languages(source)
             return
-        self._languages.addWidget(label("→", "note"))
+        self._tabs.addWidget(label("→", "note"))
         for language in tracks:
             tab = button(name_of(language), partial(self.show_language, language), "step")
             tab.setCheckable(True)
             tab.setChecked(language == self._language)
-            self._languages.addWidget(tab)
+            self._tabs.addWidget(tab)
         add = button("+ another language", lambda: None, "plain")
-        add.setMenu(self._more_languages(source, tracks))
-        self._languages.addWidget(add)
+        add.setMenu(self.languages.menu(source, tracks))
+        self._tabs.addWidget(add)
         self._pages.setCurrentIndex(0)
         self._show_route(source)
         self._show_state(document.track(self._language), document.transcript.cues)
 
     def _offer_languages(self, source: str) -> None:
-        targets = self._targets(source)
-        by_ear = self._can_hear_in_english(source)
+        targets = self.languages.targets(source)
+        by_ear = self.languages.can_be_heard_in_english(source)
         if targets:
             note = (
                 f"The translators on this computer read {name_of(source)}. What they make is a "
@@ -354,66 +383,11 @@ class TranslationScreen(QWidget):
         for language in targets[:MOST_OFFERED]:
             self._start.addWidget(button(name_of(language), partial(self.show_language, language)))
         if by_ear:
-            self._start.addWidget(button(FROM_SOUND, self.hear_in_english))
+            self._start.addWidget(button(FROM_SOUND, self.languages.hear_in_english))
         more = button("another, or by hand", lambda: None, "plain")
-        more.setMenu(self._more_languages(source, targets[:MOST_OFFERED]))
+        more.setMenu(self.languages.menu(source, targets[:MOST_OFFERED]))
         self._start.addWidget(more)
         self._start.addStretch(1)
-
-    def _more_languages(self, source: str, known: Sequence[str]) -> QMenu:
-        """Languages that can be reached, how, and empty tracks for others."""
-        menu = QMenu(self)
-        reached = self._targets(source)
-        for language in reached:
-            if language not in known:
-                how = self._translating.route(source, language).described
-                menu.addAction(f"{name_of(language)}, {how}", partial(self.show_language, language))
-        if self._can_hear_in_english(source):
-            menu.addAction(FROM_SOUND, self.hear_in_english)
-        for track in self._tracks():
-            others = [one for one in self._targets(track) if one not in (*known, base_of(source))]
-            if others:
-                of_track = menu.addMenu(f"From {name_of(track)}")
-                for language in others:
-                    of_track.addAction(
-                        name_of(language), partial(self.translate_track, track, language)
-                    )
-        menu.addSeparator()
-        menu.addAction("Add a translation model, a folder…", self._add_folder)
-        menu.addAction("Add a translation model, a zip file…", self._add_zip)
-        menu.addAction("A translation server of your own…", self.name_server)
-        by_hand = menu.addMenu("To type by hand")
-        for language in by_name({*USUAL, *reached} - {base_of(source), *known}):
-            by_hand.addAction(name_of(language), partial(self.add_by_hand, language))
-        return menu
-
-    def _add_folder(self) -> None:
-        self.add_model(QFileDialog.getExistingDirectory(self, "A folder with a translation model"))
-
-    def _add_zip(self) -> None:
-        chosen, _ = QFileDialog.getOpenFileName(
-            self, "A translation model", "", "Zip files (*.zip);;All files (*)"
-        )
-        self.add_model(chosen)
-
-    def name_server(self) -> None:
-        """Let the person name a server, or switch it on or off."""
-        if ServerDialog(self.window()).exec():
-            look_again()
-            self.refresh()
-
-    def add_model(self, chosen: str) -> None:
-        """Take a model that a person has; nothing where none was chosen."""
-        if not chosen:
-            return
-
-        def taken(model: TranslationModel) -> None:
-            look_again()
-            said = f"{name_of(model.source)} to {name_of(model.target)}"
-            self._session.told.emit(f"{model.folder.name} translates {said} from now on.")
-            self.refresh()
-
-        self._tasks.run(lambda: shelf.add(Path(chosen)), taken, self._session.trouble.emit)
 
     def _show_route(self, source: str) -> None:
         """By which way the shown language is reached, with the others to choose from."""
@@ -443,9 +417,10 @@ class TranslationScreen(QWidget):
             self.go.setText("Stop")
             self.go.setEnabled(True)
             return
-        limits = self._session.styles.limits_of(shown)
+        limits = self._limits()
         counted = Counter(state_of(track, cue, limits) for cue in cues)
         said = [f"{counted[state]} {words}" for state, words in _SAID.items() if counted[state]]
+        said += [left] if said and (left := self.time_left.sentence()) else []
         self.state.setText(" · ".join(said) if said else "all done")
         text = self._session.texts.transcript(shown) if shown is not None else None
         machine = len(to_translate(track, text)) if text is not None else 0

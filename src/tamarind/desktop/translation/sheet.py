@@ -2,21 +2,34 @@
 
 from __future__ import annotations
 
+from PySide6.QtCore import Signal
+
 from tamarind.application.session import Session
 from tamarind.desktop.editor.sheet import Sheet
 from tamarind.desktop.editor.shown import ShownText
 from tamarind.desktop.theme import fonts
 from tamarind.desktop.translation.sheetfollowing import SheetFollowing
-from tamarind.desktop.translation.sheetlayers import RowHead, SentenceBrace, SourceText, StateAndFit
+from tamarind.desktop.translation.sheetlayers import (
+    Misspelled,
+    RowHead,
+    SentenceBrace,
+    SourceSound,
+    SourceText,
+    StateAndFit,
+)
+from tamarind.desktop.translation.sheetpointer import TranslationPointer
 from tamarind.desktop.translation.sheetrows import TranslationRows
 from tamarind.desktop.translation.sheetwriter import TranslationWriter
 from tamarind.desktop.translation.tracktext import TrackText
+from tamarind.desktop.widgets.margin import Margin
 
 TEXT_SIZE = 19
 
 
 class TranslationSheet(Sheet):
     """The caret lives in the right-hand column; the left is read only."""
+
+    play_from = Signal(int)
 
     def __init__(self, session: Session) -> None:
         self.text = TrackText(session)
@@ -27,12 +40,19 @@ class TranslationSheet(Sheet):
         super().__init__(rows, shown, writer, font, "Translation sheet")
         self.following = SheetFollowing(self.text, self.row_geometry)
         self.caret.moved.connect(self.following.hold)
+        self._session = session
+        self._margin = Margin()
+        self.sound = SourceSound(rows, self.text, self.following, self._margin)
+        self.misspelled = Misspelled(self.text, self.row_geometry)
         self.under = [
             RowHead(self.text, self.caret),
+            self.sound,
             SourceText(rows, self.text, self.following),
             SentenceBrace(rows, self.text),
             StateAndFit(session, self.text),
         ]
+        self.over = [self.misspelled]
+        self.pointer = TranslationPointer(self, self.text, self.sound, self.play_from.emit)
 
     def viewport_width(self) -> float:
         """How wide both columns are together."""
@@ -42,8 +62,18 @@ class TranslationSheet(Sheet):
         """Show a recording beside its track in a language."""
         self.text.show(recording_id, language)
         self.following.reset()
+        self.misspelled.places = {}
+        self.take_sound()
         self.reset()
         self.caret.moved.emit()
+
+    def take_sound(self) -> None:
+        """The recording's sound may have been decoded meanwhile."""
+        shown = self.text.recording_id
+        unheard = self._session.recordings.get(shown).unheard if shown is not None else ()
+        peaks = self._session.sounds.peaks(shown) if shown is not None else None
+        self._margin.set_sound(peaks, unheard)
+        self.viewport().update()
 
     def follow_document(self) -> None:
         """Source or translation have changed."""

@@ -17,6 +17,7 @@ class SheetFollowing:
     def __init__(self, text: TrackText, geometry: RowGeometry) -> None:
         self._text, self._geometry = text, geometry
         self._held_since = -TYPING_HOLDS_SCROLL_S
+        self.playhead = 0
         self.heard: tuple[int, int | None] | None = None
         """The place of the cue, and that of its word if it is in one."""
 
@@ -31,6 +32,7 @@ class SheetFollowing:
     def set_playhead(self, time: int, playing: bool) -> None:
         """The sound is at ``time`` (ms)."""
         before, self.heard = self.heard, None
+        self.playhead = time
         place = self._text.transcript.place_at(time)
         if place is not None:
             words = self._text.transcript.cues[place].words

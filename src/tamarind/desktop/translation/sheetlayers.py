@@ -2,19 +2,23 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QColor, QFont, QPainter, QPainterPath, QPen
+from PySide6.QtGui import QColor, QFont, QFontMetrics, QPainter, QPainterPath, QPen
 
 from tamarind.application.session import Session
 from tamarind.desktop.editor.caret import Caret
+from tamarind.desktop.editor.geometry import RowGeometry
 from tamarind.desktop.editor.layers import paint_card
 from tamarind.desktop.editor.rowlayout import line_x
 from tamarind.desktop.theme import colours, fonts
 from tamarind.desktop.translation.sheetfollowing import SheetFollowing
 from tamarind.desktop.translation.sheetrows import FIT_WIDTH, SOURCE_LEFT, TranslationRows
 from tamarind.desktop.translation.tracktext import TrackText
+from tamarind.desktop.widgets.margin import Band, Margin, bands_of
 from tamarind.formats.timecode import clock
-from tamarind.transcript.tokens import spans_of
+from tamarind.transcript.tokens import spans_of, tokens_of
 from tamarind.translation.states import CueState, letters_over, state_of
 
 TIME_LEFT = 32
@@ -65,6 +69,76 @@ class SourceText:
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(QColor(colours.LEAF_PALE))
         painter.drawRoundedRect(place.adjusted(-3, 0, 3, 0), 4, 4)
+
+
+class SourceSound:
+    """The sound runs down beside the source, each line's own; leaf where the translation is a
+    person's."""
+
+    def __init__(
+        self, rows: TranslationRows, text: TrackText, following: SheetFollowing, margin: Margin
+    ) -> None:
+        self._rows, self._text = rows, text
+        self._following, self._margin = following, margin
+
+    def paint(self, painter: QPainter, row: int, area: QRectF, text: QRectF) -> None:
+        """With the playhead where it is in this row."""
+        cue = self._text.transcript.cues[row]
+        bands = self.bands(row, text)
+        entry = self._text.track.texts.get(cue.id)
+        shown = replace(cue, settled=entry is not None and entry.is_settled)
+        self._margin.paint(painter, bands, [shown], painter.device().devicePixelRatioF())
+        heard = self._following.heard
+        if heard is not None and heard[0] == row:
+            self._margin.paint_playhead(painter, bands, self._following.playhead)
+
+    def time_at(self, row: int, text: QRectF, y: float) -> int:
+        """The time (ms) at a height of a row's strip."""
+        bands = self.bands(row, text)
+        return next((band for band in bands if y < band.bottom), bands[-1]).time_at(y)
+
+    def told_at(self, row: int, text: QRectF, y: float) -> str:
+        """What lies at a height of a row's strip, in words."""
+        time = self.time_at(row, text, y)
+        about = self._margin.told_at(time, self._text.transcript.cues[row : row + 1])
+        return f"{clock(time, 1, hours=False)}{about}"
+
+    def bands(self, row: int, text: QRectF) -> list[Band]:
+        """The time of each line of the source."""
+        cue, layout = self._text.transcript.cues[row], self._rows.source(row)
+        spans = spans_of(cue.text, [word.token for word in cue.words])
+        starts = {span[0]: word.start for span, word in zip(spans, cue.words, strict=True)}
+        last = layout.lineAt(max(layout.lineCount() - 1, 0))
+        height = last.y() + last.height() if last.isValid() else text.height()
+        area = QRectF(SOURCE_LEFT, text.top(), text.width(), height)
+        return bands_of(layout, area, starts, cue.start, cue.end)
+
+
+class Misspelled:
+    """Words that the language's dictionary does not know are dotted underneath."""
+
+    def __init__(self, text: TrackText, geometry: RowGeometry) -> None:
+        self._text, self._geometry = text, geometry
+        self.places: dict[int, list[tuple[int, int]]] = {}
+        """By the ids of cues: the first of the words, and one after the last."""
+
+    def paint(self, painter: QPainter, row: int, area: QRectF, text: QRectF) -> None:
+        """Those in the row, as long as the words are still there."""
+        cue = self._text.transcript.cues[row]
+        places = self.places.get(cue.id)
+        if not places:
+            return
+        shown = self._geometry.layout(row).text()
+        spans = spans_of(shown, tokens_of(shown))
+        dots = QPen(QColor(colours.PLUM), 2.2, Qt.PenStyle.CustomDashLine)
+        dots.setDashPattern([0.1, 1.9])
+        dots.setCapStyle(Qt.PenCapStyle.RoundCap)
+        painter.setPen(dots)
+        for first, last in places:
+            for span in spans[first:last]:
+                place = self._geometry.span_area(row, span, text)
+                y = place.bottom() - 1
+                painter.drawLine(QPointF(place.left() + 1, y), QPointF(place.right() - 1, y))
 
 
 class SentenceBrace:
@@ -132,6 +206,12 @@ class StateAndFit:
         painter.setPen(ink)
         place = QRectF(left + 16, text.top() + 20, FIT_WIDTH, 20)
         painter.drawText(place, Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, words)
+        comment = self._text.comment(row)
+        if comment:
+            painter.setPen(QColor(colours.BARK))
+            metrics = QFontMetrics(painter.font())
+            kept = metrics.elidedText(f"✎ {comment}", Qt.TextElideMode.ElideRight, FIT_WIDTH)
+            painter.drawText(QPointF(left, text.top() + 54), kept)
 
 
 def _ink(state: CueState) -> str:

@@ -11,7 +11,7 @@ from tamarind.desktop.editor.rowlayout import lay_out
 from tamarind.desktop.theme import colours
 from tamarind.desktop.translation.tracktext import TrackText
 
-SOURCE_LEFT, FIT_WIDTH, EDGE, NARROWEST = 106, 150, 34, 80
+SOURCE_LEFT, FIT_WIDTH, EDGE, NARROWEST = 164, 150, 34, 80
 ROOM, ABOVE_ALL, LEAST = 16.0, 12.0, 42.0
 GUESSED = 84.0
 """Two lines and the room around them."""

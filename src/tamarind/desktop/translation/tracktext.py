@@ -35,6 +35,11 @@ class TrackText:
         """A cue's text in the other language."""
         return self.track.text(self.transcript.cues[row].id)
 
+    def comment(self, row: int) -> str:
+        """What a person has noted on a cue's translation, empty if nothing."""
+        entry = self.track.texts.get(self.transcript.cues[row].id)
+        return entry.comment if entry is not None else ""
+
     def sentence_at(self, row: int) -> tuple[bool, bool]:
         """Whether a row's sentence began in the row before, and goes on in the one after."""
         if self._joined is None or self._joined[0] is not self.transcript:

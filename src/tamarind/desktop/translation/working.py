@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from functools import partial
 
-from PySide6.QtWidgets import QMenu, QWidget
+from PySide6.QtWidgets import QInputDialog, QMenu, QWidget
 
 from tamarind.application.session import Session
 from tamarind.captions.limits import Limits
@@ -19,6 +19,7 @@ from tamarind.translation.states import letters_over, next_open
 from tamarind.translation.tracks import (
     Track,
     with_approval,
+    with_comment,
     with_doubt,
     with_edit,
     with_word_moved,
@@ -73,6 +74,28 @@ class Working:
             entry = track.texts.get(cue.id)
             is_doubtful = entry is not None and entry.doubtful
             self._edit("mark to look at again", with_doubt(track, cue, not is_doubtful))
+
+    @command("Note something on the translation", "Translation", "Ctrl+Shift+M",
+             name="comment", needs=TRACK)  # fmt: skip
+    def ask_comment(self) -> None:
+        """Ask for a comment on the caret's cue, for later or for somebody else."""
+        cue, text = self._cue(), self._sheet.text
+        entry = text.track.texts.get(cue.id) if cue is not None else None
+        if cue is None or entry is None:
+            self._session.told.emit("There is no translation here yet.")
+            return
+        asked = "It stays with the translation, and goes along when that is handed out:"
+        said, accepted = QInputDialog.getText(self._parent, "Note", asked, text=entry.comment)
+        if accepted:
+            self.comment(said)
+        self._sheet.setFocus()
+
+    def comment(self, said: str) -> None:
+        """Keep a comment on the caret's cue; none if nothing is said."""
+        cue = self._cue()
+        if cue is not None:
+            changed = with_comment(self._sheet.text.track, cue, " ".join(said.split()))
+            self._edit("note on a translation", changed)
 
     @command("Copy the source into the translation", "Translation", "Ctrl+Shift+E",
              name="copy_source", needs=TRACK)  # fmt: skip

@@ -23,7 +23,7 @@ from tamarind.translation.tracks import Track
 XLIFF = "urn:oasis:names:tc:xliff:document:2.0"
 MOST_ROWS = 200_000
 _NUMBERED = re.compile(r"^\s*(\d{1,6})\s*[.):\t]\s*(.*)$")
-COLUMNS = ("number", "start", "end", "speaker", "source", "translation")
+COLUMNS = ("number", "start", "end", "speaker", "source", "translation", "comment")
 
 
 @dataclass(frozen=True, slots=True)
@@ -34,16 +34,19 @@ class Handed:
     cue: Cue
     speaker: str
     text: str
+    comment: str = ""
 
 
 def rows_of(transcript: Transcript, track: Track) -> list[Handed]:
     """One for each cue with words, by the place of the cue."""
     names = {speaker.id: speaker.label for speaker in transcript.speakers}
-    return [
-        Handed(place, cue, names.get(cue.speaker or 0, ""), track.text(cue.id))
-        for place, cue in enumerate(transcript.cues, 1)
-        if cue.words
-    ]
+    rows = []
+    for place, cue in enumerate(transcript.cues, 1):
+        if cue.words:
+            entry = track.texts.get(cue.id)
+            text, comment = (entry.text, entry.comment) if entry is not None else ("", "")
+            rows.append(Handed(place, cue, names.get(cue.speaker or 0, ""), text, comment))
+    return rows
 
 
 def as_lines(rows: Sequence[Handed], translated: bool = False) -> str:
@@ -77,7 +80,7 @@ def as_table(rows: Sequence[Handed]) -> str:
     table = csv.writer(out, lineterminator="\n")
     table.writerow(COLUMNS)
     for row in rows:
-        cells = [row.speaker, row.cue.text, row.text]
+        cells = [row.speaker, row.cue.text, row.text, row.comment]
         times = [clock(row.cue.start), clock(row.cue.end)]
         table.writerow([row.number, *times, *map(inert, cells)])
     return out.getvalue()
@@ -129,6 +132,8 @@ def as_xliff(rows: Sequence[Handed], source: str, target: str, name: str) -> str
         time.text = f"{clock(row.cue.start)} --> {clock(row.cue.end)}"
         if row.speaker:
             ET.SubElement(notes, f"{{{XLIFF}}}note", {"category": "speaker"}).text = row.speaker
+        if row.comment:
+            ET.SubElement(notes, f"{{{XLIFF}}}note", {"category": "comment"}).text = row.comment
         state = "translated" if row.text else "initial"
         segment = ET.SubElement(unit, f"{{{XLIFF}}}segment", {"state": state})
         ET.SubElement(segment, f"{{{XLIFF}}}source").text = row.cue.text

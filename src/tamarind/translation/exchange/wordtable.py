@@ -11,11 +11,11 @@ from tamarind.formats.timecode import clock
 from tamarind.translation.exchange.handing import COLUMNS, Handed, from_cells
 from tamarind.translation.exchange.returned import Returned
 
-_WIDTHS_MM = (12, 22, 22, 24, 90, 90)
+_WIDTHS_MM = (12, 22, 22, 24, 76, 76, 34)
 
 
 def as_document(rows: Sequence[Handed], title: str) -> bytes:
-    """On paper laid across; its last column is to be written in."""
+    """On paper laid across; the last two columns are to be written in."""
     from docx import Document
     from docx.enum.section import WD_ORIENT
     from docx.shared import Mm
@@ -37,7 +37,7 @@ def as_document(rows: Sequence[Handed], title: str) -> bytes:
             for row in rows
             for text in (
                 str(row.number), clock(row.cue.start), clock(row.cue.end), row.speaker,
-                row.cue.text, row.text,
+                row.cue.text, row.text, row.comment,
             )
         ),
     ]  # fmt: skip

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from itertools import pairwise
 
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QColor, QPainter, QPen, QPixmap
+from PySide6.QtGui import QColor, QPainter, QPen, QPixmap, QTextLayout
 
 from tamarind.audio.peaks import PEAK_MS, Peaks
 from tamarind.desktop.theme import colours
@@ -44,6 +45,30 @@ class Band:
         """The height at a time."""
         share = (time - self.start) / max(self.stop - self.start, 1)
         return self.top + min(max(share, 0.0), 1.0) * (self.bottom - self.top)
+
+
+def bands_of(
+    layout: QTextLayout, text: QRectF, starts: Mapping[int, int], first: int, end: int
+) -> list[Band]:
+    """The time of each line of a text that fills ``text`` on the viewport.
+
+    ``starts`` has when words begin (ms) by where they begin in the text; all of it is said from
+    ``first`` to ``end``.
+    """
+    edges: list[tuple[float, int]] = [(text.top(), first)]
+    for number in range(1, layout.lineCount()):
+        line = layout.lineAt(number)
+        begins = line.textStart()
+        time = next((starts[at] for at in range(begins, begins + 2) if at in starts), None)
+        if time is not None and time > edges[-1][1]:
+            edges.append((text.top() + line.y(), time))
+    edges.append((text.bottom(), max(end, edges[-1][1] + 1)))
+    return [Band(top, bottom, start, stop) for (top, start), (bottom, stop) in pairwise(edges)]
+
+
+def is_in_margin(x: float) -> bool:
+    """Whether the strip of sound is there."""
+    return STRIP_LEFT - 6 <= x <= STRIP_LEFT + STRIP_WIDTH + 8
 
 
 class Margin:

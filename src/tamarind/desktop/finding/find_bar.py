@@ -19,8 +19,7 @@ from PySide6.QtWidgets import (
 )
 
 from tamarind.application.session import Session
-from tamarind.desktop.commands import command
-from tamarind.desktop.proof.sheet import ProofSheet
+from tamarind.desktop.finding.searched import Searched
 from tamarind.desktop.qtloop import tasks_of
 from tamarind.desktop.widgets.parts import button, label
 from tamarind.formats.timecode import clock
@@ -39,10 +38,10 @@ class FindBar(QFrame):
 
     places_changed = Signal()
 
-    def __init__(self, session: Session, sheet: ProofSheet) -> None:
+    def __init__(self, session: Session, searched: Searched) -> None:
         super().__init__()
         self.setObjectName("bar")
-        self._session, self._sheet = session, sheet
+        self._session, self._searched = session, searched
         self._places: list[tuple[int, Found]] = []
         self._at = -1
         self._tasks = tasks_of(self, "finding a pattern")
@@ -99,13 +98,9 @@ class FindBar(QFrame):
         session.shown_changed.connect(lambda: self.look() if self.isVisible() else None)
         self.hide()
 
-    @command("Find", "Finding", "Ctrl+F", name="find", opens="proof")
-    @command(
-        "Find and replace", "Finding", "Ctrl+H", name="replace", arguments=(True,), opens="proof"
-    )
     def open(self, replacing: bool = False) -> None:
         """Show the bar with what is selected, ready to be typed over."""
-        chosen = self._sheet.caret.selected_text()
+        chosen = self._searched.selected_text()
         if chosen and "\n" not in chosen:
             self.wanted.setText(chosen)
         self.show()
@@ -119,18 +114,20 @@ class FindBar(QFrame):
         self.hide()
         self._places = []
         self.places_changed.emit()
-        self._sheet.setFocus()
+        self._searched.take_focus()
 
     def marks(self) -> list[int]:
         """Where in the shown recording there are places, in ms."""
-        cues = self._sheet.transcript.cues
         shown = self._session.shown
+        if shown is None:
+            return []
+        cues = self._searched.transcript(shown).cues
         return [cues[f.row].start for key, f in self._places if key == shown and f.row < len(cues)]
 
     def look(self) -> None:
         """Find all places anew."""
         wanted = self._wanted()
-        texts = [(key, self._session.texts.transcript(key)) for key in self._keys()]
+        texts = [(key, self._searched.transcript(key)) for key in self._keys()]
         if not wanted.pattern:
             # Letters are found in a moment, and a key that follows wants to have them.
             self._tasks.stop()
@@ -151,15 +148,6 @@ class FindBar(QFrame):
         self._fill_list()
         self.places_changed.emit()
 
-    @command("Next place", "Finding", "F3", name="find_next", arguments=(1,), opens="proof")
-    @command(
-        "Previous place",
-        "Finding",
-        "Shift+F3",
-        name="find_previous",
-        arguments=(-1,),
-        opens="proof",
-    )
     def step(self, direction: int) -> None:
         """To the next or previous place from the caret, round the ends."""
         if not self._places:
@@ -190,7 +178,7 @@ class FindBar(QFrame):
     def replace_all(self) -> None:
         """Replace every place, with one undo for each recording."""
         keys = list(dict.fromkeys(key for key, _ in self._places))
-        texts = [(key, self._session.texts.transcript(key)) for key in keys]
+        texts = [(key, self._searched.transcript(key)) for key in keys]
         wanted, by = self._wanted(), self.replacement.text()
 
         def work() -> list[tuple[int, Transcript, Transcript, int]]:
@@ -211,11 +199,10 @@ class FindBar(QFrame):
         for key, before, after, count in replaced:
             if (
                 self._session.recordings.has(key)
-                and self._session.texts.transcript(key) is before
+                and self._searched.transcript(key) is before
                 and count
             ):
-                self._session.texts.close_edit_group()
-                self._session.texts.edit(key, "replace", after)
+                self._searched.replace(key, after)
                 total += count
         self.look()
         self.count.setText(f"{total} replaced" if total else "nothing to replace")
@@ -228,15 +215,14 @@ class FindBar(QFrame):
             super().keyPressEvent(event)
 
     def _replace(self, key: int, places: list[Found] | None) -> int:
-        text = self._session.texts.transcript(key)
+        text = self._searched.transcript(key)
         try:
             new, count = replace_all(text, self._wanted(), self.replacement.text(), places)
         except PatternError as error:
             self.count.setText(str(error))
             return 0
         if new is not text:
-            self._session.texts.close_edit_group()
-            self._session.texts.edit(key, "replace", new)
+            self._searched.replace(key, new)
         return count
 
     def _go(self, place: int) -> None:
@@ -248,17 +234,13 @@ class FindBar(QFrame):
             places = self._places
             self._session.show(key)
             self._places = places
-        self._sheet.cue_caret.go_to((found.row, found.first))
-        self._sheet.cue_caret.go_to((found.row, found.last), keep_anchor=True)
+        self._searched.select(found)
         self.list.setCurrentRow(place)
         self.count.setText(f"{place + 1} of {len(self._places)}")
 
     def _start(self) -> tuple[int, int]:
-        selection = self._sheet.caret.selection()
-        if selection:
-            return self._sheet.spots.spot_of(selection[0])
-        cue, offset = self._sheet.spots.spot_of(self._sheet.caret.place)
-        return cue, offset - 1
+        selected, (cue, offset) = self._searched.start()
+        return (cue, offset) if selected else (cue, offset - 1)
 
     def _keys(self) -> list[int]:
         if self.scope.currentIndex():
@@ -277,7 +259,7 @@ class FindBar(QFrame):
         self.list.clear()
         whole_job = bool(self.scope.currentIndex())
         for key, found in self._places[:MOST_LISTED]:
-            cue = self._session.texts.transcript(key).cues[found.row]
+            cue = self._searched.transcript(key).cues[found.row]
             text = cue.text
             before = text[max(found.first - AROUND, 0) : found.first]
             before = f"…{before}" if found.first > AROUND else before

@@ -1,0 +1,1 @@
+"""Finding and replacing on the pages that have a sheet."""

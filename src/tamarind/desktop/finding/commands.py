@@ -1,0 +1,45 @@
+"""The commands of finding; they go to the bar of the page that is open."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+
+from tamarind.desktop.commands import command
+from tamarind.desktop.finding.find_bar import FindBar
+
+FIRST = "proof"
+
+
+class Finding:
+    """Knows the find bars of the pages; from other pages it goes to the first."""
+
+    def __init__(
+        self,
+        bars: Mapping[str, FindBar],
+        page: Callable[[], str],
+        go_to: Callable[[str], object],
+    ) -> None:
+        self._bars, self._page, self._go_to = bars, page, go_to
+
+    @command("Find", "Finding", "Ctrl+F", name="find")
+    @command("Find and replace", "Finding", "Ctrl+H", name="replace", arguments=(True,))
+    def open(self, replacing: bool = False) -> None:
+        """With what is selected, ready to be typed over."""
+        self.bar().open(replacing)
+
+    @command("Next place", "Finding", "F3", name="find_next", arguments=(1,))
+    @command("Previous place", "Finding", "Shift+F3", name="find_previous", arguments=(-1,))
+    def step(self, direction: int) -> None:
+        """To the next or previous place."""
+        self.bar().step(direction)
+
+    def bar(self) -> FindBar:
+        """That of the open page, which is gone to if it has none."""
+        if self._page() not in self._bars:
+            self._go_to(FIRST)
+        return self._bars[self._page()]
+
+    def marks(self) -> list[int]:
+        """Where in the shown recording there are places, in ms."""
+        bar = self._bars.get(self._page())
+        return bar.marks() if bar is not None else []

@@ -1,0 +1,43 @@
+"""The proof sheet as the find bar sees it."""
+
+from __future__ import annotations
+
+from tamarind.application.session import Session
+from tamarind.desktop.proof.sheet import ProofSheet
+from tamarind.transcript.find import Found
+from tamarind.transcript.model import Transcript
+
+
+class SearchedTexts:
+    """The recordings' own texts."""
+
+    def __init__(self, session: Session, sheet: ProofSheet) -> None:
+        self._session, self._sheet = session, sheet
+
+    def transcript(self, recording_id: int) -> Transcript:
+        """A recording's text."""
+        return self._session.texts.transcript(recording_id)
+
+    def replace(self, recording_id: int, transcript: Transcript) -> None:
+        """Edit it as one step."""
+        self._session.texts.close_edit_group()
+        self._session.texts.edit(recording_id, "replace", transcript)
+
+    def selected_text(self) -> str:
+        """What is selected on the sheet."""
+        return self._sheet.caret.selected_text()
+
+    def start(self) -> tuple[bool, tuple[int, int]]:
+        """Where the selection or the caret is."""
+        selection = self._sheet.caret.selection()
+        place = selection[0] if selection else self._sheet.caret.place
+        return selection is not None, self._sheet.spots.spot_of(place)
+
+    def select(self, found: Found) -> None:
+        """Select a place."""
+        self._sheet.cue_caret.go_to((found.row, found.first))
+        self._sheet.cue_caret.go_to((found.row, found.last), keep_anchor=True)
+
+    def take_focus(self) -> None:
+        """Back to the sheet."""
+        self._sheet.setFocus()

@@ -1,0 +1,151 @@
+"""Languages that a recording can be put into: by a translator, by ear, from a track, by hand; and
+where more translators come from."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from functools import partial
+from pathlib import Path
+
+from PySide6.QtWidgets import QFileDialog, QMenu, QWidget
+
+from tamarind.application.session import Session
+from tamarind.application.translating import Task
+from tamarind.desktop.hearing_dialog import HearingDialog
+from tamarind.desktop.qtloop import tasks_of
+from tamarind.desktop.translation.server_dialog import ServerDialog
+from tamarind.speech.recognisers.catalogue import languages_of_many
+from tamarind.transcript.languages import USUAL, base_of, by_name, name_of
+from tamarind.transcript.model import Word
+from tamarind.translation.engines import shelf
+from tamarind.translation.engines.catalogue import look_again
+from tamarind.translation.engines.modelfolder import TranslationModel
+from tamarind.translation.tracks import Track, by_time, to_translate, with_some
+
+ENGLISH = "en"
+FROM_SOUND = "English, heard from the sound"
+
+
+class Languages:
+    """Adds tracks to the shown recording. ``show`` opens the track of a language, ``refresh`` is
+    called when there are other translators."""
+
+    def __init__(
+        self,
+        session: Session,
+        hearing_dialog: HearingDialog,
+        parent: QWidget,
+        show: Callable[[str], object],
+        refresh: Callable[[], object],
+    ) -> None:
+        self._session, self._hearing_dialog, self._parent = session, hearing_dialog, parent
+        self._show, self._refresh = show, refresh
+        self._tasks = tasks_of(parent, "taking a model", latest_only=False)
+
+    def tracks(self) -> list[str]:
+        """Those of the shown recording."""
+        shown = self._session.shown
+        tracks = self._session.texts.document(shown).tracks if shown is not None else ()
+        return [track.language for track in tracks]
+
+    def targets(self, source: str) -> list[str]:
+        """What translators reach from a language."""
+        return self._session.translating.router.targets(source)
+
+    def can_be_heard_in_english(self, language: str) -> bool:
+        """Whether the multilingual recogniser writes what is said in a language in English."""
+        return base_of(language) != ENGLISH and base_of(language) in languages_of_many()
+
+    def menu(self, source: str, known: Sequence[str]) -> QMenu:
+        """Languages that can be reached, but for those that are ``known``, and how; empty tracks
+        for others; where more translators come from."""
+        menu = QMenu(self._parent)
+        reached = self.targets(source)
+        for language in reached:
+            if language not in known:
+                how = self._session.translating.route(source, language).described
+                menu.addAction(f"{name_of(language)}, {how}", partial(self.translate, language))
+        if self.can_be_heard_in_english(source):
+            menu.addAction(FROM_SOUND, self.hear_in_english)
+        for track in self.tracks():
+            others = [one for one in self.targets(track) if one not in (*known, base_of(source))]
+            if others:
+                of_track = menu.addMenu(f"From {name_of(track)}")
+                for language in others:
+                    of_track.addAction(name_of(language), partial(self.translate, language, track))
+        menu.addSeparator()
+        menu.addAction("Add a translation model, a folder…", self._add_folder)
+        menu.addAction("Add a translation model, a zip file…", self._add_zip)
+        menu.addAction("A translation server of your own…", self.name_server)
+        by_hand = menu.addMenu("To type by hand")
+        for language in by_name({*USUAL, *reached} - {base_of(source), *known}):
+            by_hand.addAction(name_of(language), partial(self.add_by_hand, language))
+        return menu
+
+    def translate(self, language: str, source: str = "") -> None:
+        """Make a track of the text, or of another track, which a person may have proofed."""
+        shown = self._session.shown
+        if shown is not None:
+            self._session.translating.add([Task(shown, language, source)])
+            self._show(language)
+
+    def add_by_hand(self, language: str) -> None:
+        """An empty track, to be typed."""
+        shown = self._session.shown
+        if shown is None:
+            return
+        document = self._session.texts.document(shown)
+        if language not in self.tracks():
+            added = document.with_track(Track(language))
+            self._session.texts.edit_document(shown, f"add {name_of(language)}", added)
+        self._show(language)
+
+    def hear_in_english(self) -> None:
+        """Make the English track of what is heard in the sound, where no person has written."""
+        shown = self._session.shown
+        if shown is None:
+            return
+
+        def take(words: tuple[Word, ...]) -> None:
+            if not self._session.recordings.has(shown):
+                return
+            document = self._session.texts.document(shown)
+            track = next((t for t in document.tracks if t.language == ENGLISH), Track(ENGLISH))
+            every = document.transcript.cues
+            heard = {cue.id: text for cue, text in zip(every, by_time(every, words), strict=True)}
+            # Where nothing was heard, what is there stays.
+            cues = [cue for cue in to_translate(track, document.transcript) if heard[cue.id]]
+            added = document.with_track(with_some(track, cues, heard))
+            self._session.texts.edit_document(shown, "hear it in English", added)
+            self._show(ENGLISH)
+
+        self._hearing_dialog.hear(shown, "Hearing it in English…", take, into_english=True)
+
+    def _add_folder(self) -> None:
+        title = "A folder with a translation model"
+        self.add_model(QFileDialog.getExistingDirectory(self._parent, title))
+
+    def _add_zip(self) -> None:
+        chosen, _ = QFileDialog.getOpenFileName(
+            self._parent, "A translation model", "", "Zip files (*.zip);;All files (*)"
+        )
+        self.add_model(chosen)
+
+    def add_model(self, chosen: str) -> None:
+        """Take a model that a person has; nothing where none was chosen."""
+        if not chosen:
+            return
+
+        def taken(model: TranslationModel) -> None:
+            look_again()
+            said = f"{name_of(model.source)} to {name_of(model.target)}"
+            self._session.told.emit(f"{model.folder.name} translates {said} from now on.")
+            self._refresh()
+
+        self._tasks.run(lambda: shelf.add(Path(chosen)), taken, self._session.trouble.emit)
+
+    def name_server(self) -> None:
+        """Let the person name a server, or switch it on or off."""
+        if ServerDialog(self._parent.window()).exec():
+            look_again()
+            self._refresh()

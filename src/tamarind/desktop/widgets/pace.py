@@ -1,0 +1,49 @@
+"""How fast a person works: by it is told how long the rest takes."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+TICK_S = 2
+"""Work is counted by so much."""
+
+IDLE_AFTER_S = 30.0
+"""Somebody who neither plays nor types for so long is doing something else."""
+
+FEWEST_WORDS = 60
+"""A pace is believed once so many words have been proofed at it."""
+
+REMEMBERED_WORDS = 4_000
+
+
+@dataclass(slots=True)
+class Pace:
+    """Seconds at work and the words proofed in them; what is long ago counts for less."""
+
+    seconds: float = 0.0
+    words: float = 0.0
+
+    def add(self, seconds: float, words: int) -> None:
+        """More work; words may be taken back too."""
+        self.seconds += seconds
+        self.words = max(self.words + words, 0.0)
+        if self.words > REMEMBERED_WORDS:
+            self.seconds *= REMEMBERED_WORDS / self.words
+            self.words = REMEMBERED_WORDS
+
+    def seconds_for(self, words: float) -> float | None:
+        """How long so many words take, None while that is not known."""
+        return words * self.seconds / self.words if self.words >= FEWEST_WORDS else None
+
+    def kept(self) -> str:
+        """To be kept with the job."""
+        return f"{self.seconds:.0f} {self.words:.0f}"
+
+    @classmethod
+    def read(cls, kept: str) -> Pace:
+        """From what was kept; none for anything else."""
+        try:
+            seconds, words = map(float, kept.split())
+            return cls(max(seconds, 0.0), max(words, 0.0))
+        except ValueError:
+            return cls()
