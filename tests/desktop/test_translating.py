@@ -11,20 +11,22 @@ from PySide6.QtWidgets import QApplication
 from tamarind.application.translating import Task, Translating
 from tamarind.desktop.translation.returned_dialog import ReturnedDialog
 from tamarind.desktop.translation.server_dialog import ServerDialog
+from tamarind.desktop.widgets.changes_dialog import ChangesDialog
+from tamarind.desktop.widgets.lines_dialog import LinesDialog
 from tamarind.desktop.widgets.margin import STRIP_LEFT
 from tamarind.job.settings import TO_TRANSLATE
 from tamarind.transcript import edits
+from tamarind.transcript.corrections import Correction
 from tamarind.translation.engines import ownserver
 from tamarind.translation.engines.catalogue import look_again
 from tamarind.translation.engines.ownserver import OwnServer
 from tamarind.translation.engines.pretendedserver import PretendedServer
 from tamarind.translation.exchange.files import SUFFIXES
 from tamarind.translation.exchange.handing import as_table, rows_of
-from tamarind.translation.memory import key_of
 from tamarind.translation.routes import Router
 from tamarind.translation.sentences import sentences_of
 from tamarind.translation.states import CueState, state_of
-from tamarind.translation.termbook import read_terms
+from tamarind.translation.termbook import TermPair, read_terms
 from tamarind.translation.tracks import with_edit, with_some
 from tests.desktop.support import WindowTest
 from tests.translation.engines import Failing, Marking
@@ -416,15 +418,15 @@ class OutsideAndBack(TranslatingTest):
         text = edits.set_text(self.session.texts.transcript(other), 0, said.text.upper())
         self.session.texts.edit(other, "typing", text)
         brief = self.translating.brief(other, "pt")
-        self.assertEqual(brief.known[key_of(said.text)], "Uma vez por todas.")
+        self.assertEqual(brief.known.exact(said.text), "Uma vez por todas.")
         memory = self.folder / "memory.tmx"
         self.outside.write_memory(memory)
         self.session.texts.undo()
         self.session.texts.undo()
-        self.assertNotIn(key_of(said.text), self.translating.brief(other, "pt").known)
+        self.assertIsNone(self.translating.brief(other, "pt").known.exact(said.text))
         self.outside.bring_memory(memory)
         brief = self.translating.brief(other, "pt")
-        self.assertEqual(brief.known[key_of(said.text)], "Uma vez por todas.")
+        self.assertEqual(brief.known.exact(said.text), "Uma vez por todas.")
 
 
 class LikeProofing(TranslatingTest):
@@ -450,8 +452,8 @@ class LikeProofing(TranslatingTest):
         texts = [entry.text for entry in self.track().texts.values()]
         self.assertFalse([text for text in texts if "water" in text.casefold()])
         changed = [entry for entry in self.track().texts.values() if "água" in entry.text]
-        self.assertTrue(changed and all(entry.by_person for entry in changed))
-        self.session.texts.undo()
+        self.assertTrue(changed and not any(entry.is_settled for entry in changed))
+        self.assertIn("not read yet", self.screen.state.text())
 
     def test_words_that_no_dictionary_knows_are_marked(self):
         class Words:
@@ -513,6 +515,84 @@ class LikeProofing(TranslatingTest):
         self.sheet.caret.set((len(self.cues()) - 1, 0))
         self.window.commands.run("approve_to_here")
         self.assertEqual(self.screen.state.text(), "all done")
+
+
+class StyleOfALanguage(TranslatingTest):
+    def test_a_language_is_held_to_a_style_of_its_own(self):
+        self.translated()
+        styles = self.session.styles
+        own = styles.limits_of(self.key)
+        menu = self.screen.more.menu()
+        (listed,) = [a.menu() for a in menu.actions() if a.text() == "House style of this language"]
+        listed.aboutToShow.emit()
+        names = {action.text(): action for action in listed.actions()}
+        self.assertTrue(names["As each recording’s"].isChecked())
+        key = next(key for key, style in styles.all().items() if style.captions != own)
+        names[styles.all()[key].name].trigger()
+        self.assertEqual(styles.limits_of(self.key, "pt"), styles.all()[key].captions)
+        self.assertEqual(styles.limits_of(self.key), own)
+        self.assertEqual(styles.limits_of(self.key, "es"), own)
+        self.assertEqual(self.screen._limits(), styles.all()[key].captions)
+        context = self.window.checking.context(self.key)
+        self.assertEqual(context.track_limits["pt"], styles.all()[key].captions)
+        self.screen.choose_style("")
+        self.assertEqual(styles.limits_of(self.key, "pt"), own)
+
+
+class FixedOnce(TranslatingTest):
+    def setUp(self):
+        super().setUp()
+        change = lambda text, _: text.replace("water table", "mesa de água")  # noqa: E731
+        self.use(Marking(change=change))
+        self.screen.show_language("pt")
+        self.screen.translate_all()
+        self.wait(lambda: not self.translating.line())
+        self.row = next(
+            row for row, cue in enumerate(self.cues()) if "mesa de" in self.track().text(cue.id)
+        )
+        text = self.track().text(self.cues()[self.row].id)
+        at = text.index("mesa de água")
+        self.sheet.caret.select((self.row, at), (self.row, at + len("mesa de água")))
+        self.sheet.editing.insert("lençol freático")
+        self.sheet.caret.set((self.row + 1, 0))
+
+    def left(self):
+        documents = map(self.session.texts.document, (self.key, self.named("Warden interview")))
+        return [
+            entry
+            for document in documents
+            for entry in document.track("pt").texts.values()
+            if "mesa de água" in entry.text
+        ]
+
+    def test_a_corrected_term_is_put_everywhere_and_stays_to_be_read(self):
+        fixing = self.screen.fixing
+        self.assertEqual(fixing.last, Correction("mesa de água", "lençol freático"))
+        count = len(self.left())
+        self.assertEqual(fixing.others, count)
+        self.assertGreater(count, 1)
+        shown = []
+        with mock.patch.object(ChangesDialog, "exec", lambda dialog: shown.append(dialog) or 1):
+            self.window.commands.run("fix_track_elsewhere")
+            self.wait(lambda: shown and not self.left())
+        open_ones = [
+            entry
+            for cue in self.cues()
+            if "lençol freático" in (entry := self.track().texts[cue.id]).text
+            and not entry.is_settled
+        ]
+        self.assertTrue(open_ones)
+        self.assertEqual(fixing.others, 0)
+
+    def test_it_goes_into_the_terms_with_the_words_it_stands_for(self):
+        with mock.patch.object(LinesDialog, "exec", return_value=1):
+            self.window.commands.run("fix_terms")
+        pairs = self.translating.terms("pt").pairs
+        self.assertEqual(pairs[-1], TermPair("water table", "lençol freático"))
+
+    def test_another_language_has_other_corrections(self):
+        self.screen.languages.add_by_hand("nl")
+        self.assertIsNone(self.screen.fixing.last)
 
 
 class OnThePicture(TranslatingTest):

@@ -9,6 +9,7 @@ from tamarind.translation.engines.base import Stopped
 from tamarind.translation.engines.catalogue import router
 from tamarind.translation.inflection import forms, is_plural, plural_of_term
 from tamarind.translation.keeping import Keeper, remark_in
+from tamarind.translation.memory import Memory
 from tamarind.translation.routes import Router
 from tamarind.translation.termbook import TermBookError, read_terms, write_terms
 from tests.translation.engines import Marking
@@ -55,8 +56,29 @@ class Drafts(unittest.TestCase):
 
     def test_what_a_person_said_once_is_taken(self):
         engine = Marking()
-        found = drafted(cues("It was dry.", "It was wet."), engine, known={"it was dry": "Seco."})
+        known = Memory({"it was dry": "Seco."})
+        found = drafted(cues("It was dry.", "It was wet."), engine, known=known)
         self.assertEqual(found, {1: "Seco.", 2: "pt: It was wet."})
+
+    def test_a_sentence_like_one_that_a_person_translated_gets_it_mended(self):
+        words = {"four": "quatro", "three": "três"}
+        engine = Marking(change=lambda text, _: words.get(text.rstrip(".").lower(), f"pt: {text}"))
+        known = Memory({"Dam number four is holding.": "A barragem quatro aguenta."})
+        told = {}
+        over = Router([engine])
+        brief = Brief("en", "pt", over.route("en", "pt"), known=known)
+        text = cues(
+            "Dam number three is holding.", "Dam number nine is holding.", "Dam four is full.",
+            "Is dam number three holding?",
+        )  # fmt: skip
+        found = {}
+        for some in draft(text, [1, 2, 3, 4], brief, over, tell_like=told.__setitem__):
+            found |= some
+        self.assertEqual(found[1], "A barragem três aguenta.")
+        self.assertEqual(found[2], "A barragem pt: Nine aguenta.")
+        self.assertEqual([found[3], found[4]], [f"pt: {cue.text}" for cue in text[2:]])
+        self.assertEqual(told[1].said, "Dam number four is holding.")
+        self.assertEqual(sorted(told), [1, 2])
 
     def test_remarks_go_by_the_table_and_the_targets_own_words_stay(self):
         engine = Marking()

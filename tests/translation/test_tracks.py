@@ -5,7 +5,7 @@ from pathlib import Path
 
 from tamarind.job.document import Document
 from tamarind.transcript import edits
-from tamarind.transcript.model import Cue, Word
+from tamarind.transcript.model import Cue, Transcript, Word
 from tamarind.translation.engines.apertium import Apertium
 from tamarind.translation.engines.base import TranslationError
 from tamarind.translation.tracks import (
@@ -18,6 +18,7 @@ from tamarind.translation.tracks import (
     with_approval,
     with_doubt,
     with_edit,
+    with_rewording,
     with_texts,
 )
 from tests.support import cue, moor
@@ -172,6 +173,25 @@ class States(unittest.TestCase):
         for wrong in (8, -1, "1", None):
             with self.assertRaises(ValueError):
                 entry_of(["Seco.", "mark", wrong])
+
+
+class AsText(unittest.TestCase):
+    def test_italics_follow_the_words_that_stayed_as_they_were(self):
+        words = [
+            Word(text, 100 * n, 100 * n + 90, None, (), ("i",) if n in (2, 3) else ())
+            for n, text in enumerate("Here grows Sphagnum palustre, mostly.".split())
+        ]
+        source = Transcript("en", (Cue(1, 0, 600, words=tuple(words)),))
+        track = with_edit(Track("pt"), source.cues[0], "Sobretudo Sphagnum palustre cresce aqui.")
+        (cue,) = as_transcript(track, source).cues
+        self.assertEqual([w.text for w in cue.words if w.spans], ["Sphagnum", "palustre"])
+
+    def test_what_is_replaced_everywhere_stays_to_be_read(self):
+        source = Transcript("en", (Cue(1, 0, 600, words=(Word("Dry.", 0, 90),)),))
+        track = with_texts(Track("pt"), source.cues, ["Sêco."])
+        changed = with_rewording(track, source.cues, {1: "Seco.", 9: "x"})
+        self.assertEqual(changed.text(1), "Seco.")
+        self.assertFalse(changed.texts[1].is_settled)
 
 
 class Engine(unittest.TestCase):

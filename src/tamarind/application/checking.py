@@ -138,6 +138,7 @@ class Checking:
         session = self._session
         recording = session.recordings.get(recording_id)
         terms = tuple(term.text for term in session.glossary().terms)
+        tracks = session.texts.document(recording_id).tracks
         activity = session.on_demand.speech(recording_id) if self._listens(recording_id) else None
         speech = None
         if activity is not None:
@@ -145,12 +146,13 @@ class Checking:
             speech = self._spans(recording_id, activity)
         return CheckContext(
             session.styles.of(recording),
-            session.texts.document(recording_id).tracks,
+            tracks,
             terms,
             speech,
             recording.unheard,
             session.threshold,
             self._encoding,
+            {t.language: session.styles.limits_of(recording_id, t.language) for t in tracks},
         )
 
     def _spans(self, recording_id: int, activity: Activity) -> tuple[tuple[int, int], ...]:

@@ -10,7 +10,7 @@ from tamarind.application.jobsettings import JobSettings
 from tamarind.application.recordings import Recordings
 from tamarind.captions.limits import ORDINARY, Limits
 from tamarind.job.recording import Recording
-from tamarind.job.settings import STYLES
+from tamarind.job.settings import STYLES, TRACK_STYLES
 from tamarind.job.styles import style_of
 from tamarind.language.housestyle import HouseStyle
 from tamarind.language.stylebook import SHIPPED, own_styles
@@ -30,15 +30,16 @@ class JobStyles:
         """All by key: those that ship, the person's own, those of this job."""
         return {**SHIPPED, **own_styles(), **self._own}
 
-    def of(self, recording: Recording) -> HouseStyle:
-        """The house style of a recording; that of ordinary captions if its own is not here."""
-        return style_of(recording, self._own)
+    def of(self, recording: Recording, language: str = "") -> HouseStyle:
+        """The house style of a recording, or of its track in a language; that of ordinary captions
+        if it is not here."""
+        return style_of(recording, self._own, language, self._settings.get(TRACK_STYLES))
 
-    def limits_of(self, recording_id: int | None) -> Limits:
-        """The limits of a recording's captions."""
+    def limits_of(self, recording_id: int | None, language: str = "") -> Limits:
+        """The limits of a recording's captions, or of those of its track in a language."""
         if recording_id is None or not self._recordings.has(recording_id):
             return ORDINARY
-        return self.of(self._recordings.get(recording_id)).captions
+        return self.of(self._recordings.get(recording_id), language).captions
 
     def keep(self, key: str, style: HouseStyle | None) -> None:
         """Keep a style with the job, in place of one of the same key; None takes it out."""
@@ -49,10 +50,25 @@ class JobStyles:
         self._settings.keep(STYLES, self._own)
         self.changed.emit()
 
+    def of_track(self, language: str) -> str:
+        """The key of the style that was chosen for a language; empty where none was."""
+        return self._settings.get(TRACK_STYLES).get(language, "")
+
+    def choose_for_tracks(self, language: str, key: str) -> None:
+        """Hold all tracks in a language to a house style; with an empty key to the recordings'."""
+        self._take_in(key)
+        chosen = {**self._settings.get(TRACK_STYLES), language: key}
+        self._settings.keep(TRACK_STYLES, {one: own for one, own in chosen.items() if own})
+        self.changed.emit()
+
+    def _take_in(self, key: str) -> None:
+        """A style that does not ship is kept with the job."""
+        if key and key not in SHIPPED and key not in self._own:
+            self.keep(key, own_styles()[key])
+
     def choose(self, recording_ids: Sequence[int], key: str) -> None:
         """Hold recordings to a house style; it is kept with the job if it does not ship."""
-        if key not in SHIPPED and key not in self._own:
-            self.keep(key, own_styles()[key])
+        self._take_in(key)
         known = map(self._recordings.get, recording_ids)
         self._recordings.change(*(replace(recording, style=key) for recording in known))
         self.changed.emit()

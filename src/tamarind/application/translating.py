@@ -31,10 +31,10 @@ from tamarind.transcript.model import Cue, Transcript
 from tamarind.translation.draft import Brief, draft, in_target
 from tamarind.translation.engines.base import Stopped, TranslationError
 from tamarind.translation.engines.catalogue import router
-from tamarind.translation.memory import by_key, remembered
+from tamarind.translation.memory import Like, Memory, remembered
 from tamarind.translation.routes import Route, Router
 from tamarind.translation.termbook import NO_PAIRS, TermBook, TermBookError, read_terms, write_terms
-from tamarind.translation.tracks import Track, as_transcript, to_translate, with_some
+from tamarind.translation.tracks import Track, as_transcript, to_translate, with_doubt, with_some
 
 FOLLOWS_AFTER_MS = 3_000
 """So long after the last edit a text that is proofed is translated."""
@@ -131,16 +131,16 @@ class Translating:
         TranslationError."""
         recording = self._recordings.get(recording_id)
         transcript = self._texts.transcript(recording_id)
-        wording = in_target(self._styles.of(recording).wording)
+        wording = in_target(self._styles.of(recording, language).wording)
         source = source or transcript.language
         route = self.route(source, language)
         names = self._names(transcript)
         known = self._known(source, language)
         return Brief(source, language, route, self.terms(language), names, wording, known)
 
-    def _known(self, source: str, language: str) -> dict[str, str]:
+    def _known(self, source: str, language: str) -> Memory:
         """What people have translated anywhere in the job."""
-        return by_key({**self._brought(source, language), **self.memory(source, language)})
+        return Memory({**self._brought(source, language), **self.memory(source, language)})
 
     def _brought(self, source: str, language: str) -> dict[str, str]:
         """What was brought in from elsewhere; nothing where that makes no sense."""
@@ -314,9 +314,12 @@ class Translating:
         ids = [cue.id for cue in wanted]
 
         def work() -> None:
+            like: dict[int, Like] = {}
+            stopped = self._is_stopped
             try:
-                for texts in draft(cues, ids, brief, self.router, self._is_stopped):
-                    self._loop.post(partial(self._take, task, wanted, texts))
+                for texts in draft(cues, ids, brief, self.router, stopped, like.__setitem__):
+                    self._loop.post(partial(self._take, task, wanted, texts, dict(like)))
+                    like.clear()
             except Stopped:
                 pass
 
@@ -326,8 +329,15 @@ class Translating:
     def _is_stopped(self) -> bool:
         return self._cancelled or self._closed
 
-    def _take(self, task: Task, wanted: Sequence[Cue], texts: dict[int, str]) -> None:
-        """Put what has become of some cues into the track, where no person was quicker."""
+    def _take(
+        self,
+        task: Task,
+        wanted: Sequence[Cue],
+        texts: dict[int, str],
+        like: Mapping[int, Like],
+    ) -> None:
+        """Put what has become of some cues into the track, where no person was quicker; what was
+        made of a sentence ``like`` theirs is to be looked at."""
         if self._closed or not self._recordings.has(task.recording):
             return
         document = self._texts.document(task.recording)
@@ -344,7 +354,11 @@ class Translating:
         if free:
             label = f"translate into {name_of(task.language)}"
             group = f"{label} {task.recording}"
-            changed = document.with_track(with_some(track, wanted, free))
+            track = with_some(track, wanted, free)
+            for cue in wanted:
+                if cue.id in free and cue.id in like:
+                    track = with_doubt(track, cue, True)
+            changed = document.with_track(track)
             self._texts.edit_document(task.recording, label, changed, group)
         self.changed.emit()
 

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 
+from tamarind.captions.limits import Limits
 from tamarind.checks import captionrules, otherrules, soundrules, spellingrules, wordrules
 from tamarind.checks.finding import Finding, PlacedFinding
 from tamarind.checks.rules import RULES, level_of
@@ -37,6 +38,9 @@ class CheckContext:
     unheard: tuple[Span, ...] = ()
     threshold: float = DOUBTFUL_BELOW
     encoding: str = "utf-8"
+    track_limits: Mapping[str, Limits] = field(default_factory=dict)
+    """Of translations by their languages; where there are none they are the style's."""
+
     captions: bool = True
     """Whether the text will be shown as captions; else rules of lines and times do not count."""
 
@@ -146,7 +150,8 @@ class Checker:
         yield from wordrules.doubts(cue, context.threshold)
         yield from otherrules.characters(cue, context.encoding)
         for track in context.tracks:
-            yield from otherrules.translations(cue, track, style.captions)
+            limits = context.track_limits.get(track.language, style.captions)
+            yield from otherrules.translations(cue, track, limits)
         if context.speech is not None:
             silent = soundrules.silent_text(cue, context.speech)
             if silent is not None:
@@ -246,5 +251,5 @@ def _by_cue(context: CheckContext) -> tuple[object, ...]:
     """All that what is found in a cue hangs on, besides the cue."""
     return (
         context.style.captions, context.style.wording, context.tracks, context.speech,
-        context.threshold, context.encoding, context.captions,
+        context.threshold, context.encoding, context.captions, context.track_limits,
     )  # fmt: skip

@@ -27,7 +27,7 @@ from tamarind.formats.decoding import decode
 from tamarind.formats.timecode import clock
 from tamarind.job.jobfile import SUFFIX, JobError
 from tamarind.job.opening import open_job
-from tamarind.job.settings import GLOSSARY, STYLES
+from tamarind.job.settings import GLOSSARY, STYLES, TRACK_STYLES
 from tamarind.job.store import JobStore
 from tamarind.job.styles import style_of
 from tamarind.language.housestyle import HouseStyle, Level, StyleError
@@ -138,6 +138,7 @@ def _texts_of_job(
     store = opened.store
     try:
         own = STYLES.of(store.setting(STYLES.key))
+        of_tracks = TRACK_STYLES.of(store.setting(TRACK_STYLES.key))
         known = (*context.terms, *_job_terms(store))
         for recording in store.recordings():
             document = store.document(recording.id)
@@ -153,6 +154,11 @@ def _texts_of_job(
                     context,
                     style=style or style_of(recording, own),
                     tracks=document.tracks,
+                    track_limits={
+                        track.language: style_of(recording, own, track.language, of_tracks).captions
+                        for track in document.tracks
+                        if style is None
+                    },
                     terms=known,
                     speech=speech,
                     unheard=recording.unheard,

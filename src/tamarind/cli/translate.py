@@ -24,7 +24,7 @@ from tamarind.translation.engines import ownserver, shelf
 from tamarind.translation.engines.base import TranslationError
 from tamarind.translation.engines.catalogue import local_router, router
 from tamarind.translation.exchange import tmx
-from tamarind.translation.memory import by_key
+from tamarind.translation.memory import Memory
 from tamarind.translation.routes import Route, Router
 from tamarind.translation.termbook import TermBook, TermBookError, read_terms
 
@@ -60,7 +60,7 @@ def translate(options: argparse.Namespace) -> int:
         def into(transcript: Transcript, _file: TextFile, language: str = language) -> Transcript:
             route = _route(over, transcript.language, language, options)
             source = transcript.language
-            known = by_key(tmx.read(memory, source, language)) if memory else {}
+            known = Memory(tmx.read(memory, source, language) if memory else {})
             return translated(transcript, language, style, over, route, terms, known)
 
         own = files if options.format is None else [_for_language(f, language) for f in files]

@@ -56,6 +56,9 @@ ASKED_FOR_MOVED = kinds.text("asked for moved recordings")
 TERM_BOOKS = kinds.named_texts("translation glossaries")
 """By target language, as ``termbook`` writes them."""
 
+TRACK_STYLES = kinds.named_texts("house styles of translations")
+"""By target language, the key of a house style; where there is none it is the recording's."""
+
 ROUTES = kinds.named_texts("translation routes")
 """The route that was chosen for a pair ("en-es"), by its key."""
 

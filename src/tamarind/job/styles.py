@@ -27,7 +27,17 @@ def packed(styles: Mapping[str, HouseStyle]) -> str:
     return json.dumps(data, ensure_ascii=False)
 
 
-def style_of(recording: Recording, own: Mapping[str, HouseStyle]) -> HouseStyle:
-    """The house style of a recording; that of ordinary captions if its own is not here."""
-    key = recording.style
-    return own.get(key) or SHIPPED.get(key) or SHIPPED[ORDINARY_STYLE]
+def style_of(
+    recording: Recording,
+    own: Mapping[str, HouseStyle],
+    language: str = "",
+    of_tracks: Mapping[str, str] | None = None,
+) -> HouseStyle:
+    """The house style of a recording, or of its track in a ``language``, which may have one of its
+    own; that of ordinary captions if it is not here."""
+    chosen = (of_tracks or {}).get(language, "")
+    for key in (chosen, recording.style):
+        found = own.get(key) or SHIPPED.get(key)
+        if found is not None:
+            return found
+    return SHIPPED[ORDINARY_STYLE]

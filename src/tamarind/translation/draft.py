@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, field, replace
 
 from tamarind.captions.lines import with_breaks
@@ -12,7 +12,7 @@ from tamarind.transcript.languages import base_of
 from tamarind.transcript.model import Cue, Transcript
 from tamarind.translation.engines.base import going_on
 from tamarind.translation.keeping import Keeper, translated_remark
-from tamarind.translation.memory import key_of
+from tamarind.translation.memory import Like, Memory, repaired
 from tamarind.translation.routes import Route, Router
 from tamarind.translation.sentences import Sentence, sentences_of, touched
 from tamarind.translation.spreading import spread_text
@@ -28,7 +28,7 @@ class Brief:
     """How a text is to be translated: between which languages, by which route, with which terms,
     which names stay, and how the target is written (as it comes, where that is None).
 
-    ``known`` has translations of whole sentences that a person has made, as ``memory`` has them.
+    ``known`` has translations of whole sentences that a person has made.
     """
 
     source: str
@@ -37,7 +37,7 @@ class Brief:
     terms: TermBook = NO_PAIRS
     names: tuple[str, ...] = ()
     wording: Wording | None = None
-    known: Mapping[str, str] = field(default_factory=dict)
+    known: Memory = field(default_factory=Memory)
 
 
 def draft(
@@ -46,13 +46,14 @@ def draft(
     brief: Brief,
     router: Router,
     is_stopped: Callable[[], bool] = going_on,
+    tell_like: Callable[[int, Like], object] = lambda _cue, _like: None,
 ) -> Iterator[dict[int, str]]:
     """Translations of the cues whose ids are ``wanted``, by id, as they become whole.
 
-    ``cues`` are all of the text, since sentences go over their borders. Raises TranslationError and
-    Stopped.
+    ``cues`` are all of the text, since sentences go over their borders. ``tell_like`` is told which
+    cues got their text from a sentence like theirs. Raises TranslationError and Stopped.
     """
-    translator = _Translator(brief, router, is_stopped)
+    translator = _Translator(brief, router, is_stopped, tell_like)
     sentences = touched(sentences_of(cues, brief.source), wanted)
     left = {cue.id for cue in cues if cue.words} & set(wanted)
     parts: dict[int, list[str]] = {}
@@ -76,7 +77,7 @@ def translated(
     router: Router,
     route: Route | None = None,
     terms: TermBook = NO_PAIRS,
-    known: Mapping[str, str] | None = None,
+    known: Memory | None = None,
 ) -> Transcript:
     """A whole text in another language, by the best route if none is given, its lines laid out by
     a house style; raises TranslationError."""
@@ -84,7 +85,7 @@ def translated(
     names = tuple(speaker.name for speaker in transcript.speakers if speaker.name)
     wording = in_target(style.wording)
     source = transcript.language
-    brief = Brief(source, language, route, terms, names, wording, known or {})
+    brief = Brief(source, language, route, terms, names, wording, known or Memory())
     track = Track(language)
     for texts in draft(transcript.cues, [cue.id for cue in transcript.cues], brief, router):
         track = with_some(track, transcript.cues, texts)
@@ -102,21 +103,29 @@ def in_target(wording: Wording) -> Wording:
 class _Translator:
     """Translates sentences into a text for each of their pieces."""
 
-    def __init__(self, brief: Brief, router: Router, is_stopped: Callable[[], bool]) -> None:
+    def __init__(
+        self,
+        brief: Brief,
+        router: Router,
+        is_stopped: Callable[[], bool],
+        tell_like: Callable[[int, Like], object],
+    ) -> None:
         self._brief, self._router, self._is_stopped = brief, router, is_stopped
+        self._tell_like = tell_like
         self._keeper = Keeper(brief.source, brief.target, brief.terms, brief.names)
 
     def translated(self, sentences: Sequence[Sentence]) -> list[list[str]]:
         """In order."""
         brief = self._brief
         texts = [sentence.text for sentence in sentences]
+        known = self._known(sentences)
         plain = [
             place
             for place, sentence in enumerate(sentences)
-            if not self._stays(sentence) and key_of(texts[place]) not in brief.known
+            if place not in known and not self._stays(sentence)
         ]
         said = self._keeper.translated([texts[place] for place in plain], self._run)
-        whole = [brief.known.get(key_of(text), text) for text in texts]
+        whole = [known.get(place, text) for place, text in enumerate(texts)]
         for place, text in zip(plain, said, strict=True):
             whole[place] = self._written(texts[place], text)
         several = [place for place, s in enumerate(sentences) if len(s.pieces) > 1]
@@ -131,6 +140,28 @@ class _Translator:
             pieces = [piece.text for piece in sentence.pieces]
             result.append(spread_text(pieces, text, brief.target, own))
         return result
+
+    def _known(self, sentences: Sequence[Sentence]) -> dict[int, str]:
+        """By their places, what a person has translated; or something like it, mended."""
+        memory, found = self._brief.known, {}
+        alike: dict[int, Like] = {}
+        for place, sentence in enumerate(sentences):
+            exact = memory.exact(sentence.text)
+            if exact is not None:
+                found[place] = exact
+            elif not self._stays(sentence):
+                like = memory.like(sentence.text)
+                if like is not None:
+                    alike[place] = like
+        parts = [(like.old, like.new) for like in alike.values()]
+        run = self._run([part for pair in parts for part in pair])
+        for (place, like), old, new in zip(alike.items(), run[::2], run[1::2], strict=True):
+            mended = repaired(like, old, new)
+            if mended is not None:
+                found[place] = mended
+                for piece in sentences[place].pieces:
+                    self._tell_like(piece.cue.id, like)
+        return found
 
     def _stays(self, sentence: Sentence) -> bool:
         """Whether its words are not translated: a remark, or what is said in the target already."""

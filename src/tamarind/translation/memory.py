@@ -1,15 +1,32 @@
-"""Said once, translated once: sentences that a person has translated, by their source."""
+"""Said once, translated once: sentences that a person has translated, by their source.
+
+A sentence that differs in one place from one that is known gets its translation too, mended there:
+what the engine makes of the words that differ is looked for in the translation and replaced
+(fuzzy-match repair, Ortega, Sánchez-Martínez and Forcada 2016).
+"""
 
 from __future__ import annotations
 
 import re
-from collections.abc import Iterable, Iterator, Mapping
+from collections import Counter
+from collections.abc import Iterable, Iterator, Mapping, Sequence
+from dataclasses import dataclass
+from itertools import takewhile
 
 from tamarind.transcript.model import Transcript
 from tamarind.transcript.sentences import bare
 from tamarind.translation.sentences import sentences_of
 from tamarind.translation.tracks import Track
 
+FEWEST_WORDS, MOST_DIFFERENT = 4, 3
+ALIKE = 0.6
+"""At least so large a share of the words of two sentences that are alike is the same."""
+
+MOST_GROWN = 3
+"""Words of a translation for each of the source, at most."""
+
+MOST_WITH_A_WORD = 2_000
+_MARKS = ".,;:!?…¿¡“”«»\"'() "
 _SPACES = re.compile(r"\s+")
 
 
@@ -22,9 +39,98 @@ def remembered(texts: Iterable[tuple[Transcript, Track]]) -> dict[str, str]:
     return found
 
 
-def by_key(sentences: Mapping[str, str]) -> dict[str, str]:
-    """Translations by the keys of their sentences."""
-    return {key_of(said): translation for said, translation in sentences.items()}
+@dataclass(frozen=True, slots=True)
+class Like:
+    """A known sentence and its translation, and the only words in which another differs from it."""
+
+    said: str
+    translation: str
+    old: str
+    new: str
+
+    @property
+    def is_name(self) -> bool:
+        """Whether what differs is a name or a figure in both: no engine needs to be asked."""
+        return all(
+            word[:1].isupper() or word[:1].isdigit()
+            for word in (*self.old.split(), *self.new.split())
+        )
+
+
+class Memory:
+    """Translations by their sentences, whatever the capitals and marks."""
+
+    def __init__(self, sentences: Mapping[str, str] | None = None) -> None:
+        self._said = {key_of(said): said for said in sentences or {}}
+        self._translations = {key: (sentences or {})[said] for key, said in self._said.items()}
+        self._with: dict[str, list[str]] = {}
+        for key in self._said:
+            for word in set(key.split()):
+                self._with.setdefault(word, []).append(key)
+
+    def exact(self, sentence: str) -> str | None:
+        """The translation of the same sentence."""
+        return self._translations.get(key_of(sentence))
+
+    def like(self, sentence: str) -> Like | None:
+        """The most like of those that differ in one place only; None if none is like enough."""
+        words = key_of(sentence).split()
+        if len(words) < FEWEST_WORDS:
+            return None
+        rare = sorted((self._with.get(word, []) for word in set(words)), key=len)
+        shared = Counter(key for keys in rare for key in keys[:MOST_WITH_A_WORD])
+        best: tuple[int, Like] | None = None
+        for key, count in shared.items():
+            if count < ALIKE * len(words) - 1:
+                continue
+            said = self._said[key]
+            place = _differing(key.split(), words)
+            if place is not None and said.strip()[-1:] == sentence.strip()[-1:]:
+                same, old, new = place
+                if best is None or same > best[0]:
+                    known, own = _words(said)[old], _words(sentence)[new]
+                    pair = " ".join(known), " ".join(own)
+                    best = same, Like(said, self._translations[key], *pair)
+        return best[1] if best is not None else None
+
+
+def _words(sentence: str) -> list[str]:
+    """Those that its key is made of, without the marks around them."""
+    return [token.strip(_MARKS) for token in _SPACES.split(sentence) if bare(token)]
+
+
+def _differing(known: Sequence[str], words: Sequence[str]) -> tuple[int, slice, slice] | None:
+    """How many words are the same, and where those are that are not, if few and together."""
+    head = sum(1 for _ in takewhile(lambda p: p[0] == p[1], zip(known, words, strict=False)))
+    rest = zip(known[head:][::-1], words[head:][::-1], strict=False)
+    tail = sum(1 for _ in takewhile(lambda p: p[0] == p[1], rest))
+    old, new = slice(head, len(known) - tail), slice(head, len(words) - tail)
+    same = head + tail
+    few = all(0 < part.stop - part.start <= MOST_DIFFERENT for part in (old, new))
+    if not few or same < ALIKE * max(len(known), len(words)):
+        return None
+    return same, old, new
+
+
+def repaired(like: Like, old: str, new: str) -> str | None:
+    """The known translation with ``new`` in place of ``old``, which are what the words that differ
+    are translated as; None if that is not there just once, or ``new`` is nothing that engines make
+    of a few words when they understand them. Names and figures are what they are."""
+    if like.is_name:
+        old, new = like.old, like.new
+    old, new = old.strip(_MARKS), new.strip(_MARKS)
+    most = MOST_GROWN * len(like.new.split())
+    if not old or not new or len(new.split()) > most or set(new) & set("()[]{}"):
+        return None
+    if like.new[:1].islower():
+        new = new[:1].lower() + new[1:]
+    found = list(re.finditer(rf"(?<!\w){re.escape(old)}(?!\w)", like.translation, re.IGNORECASE))
+    if len(found) != 1:
+        return None
+    first, last = found[0].span()
+    if like.translation[first].isupper():
+        new = new[:1].upper() + new[1:]
+    return f"{like.translation[:first]}{new}{like.translation[last:]}"
 
 
 def key_of(sentence: str) -> str:

@@ -11,6 +11,7 @@ from typing import Any
 from tamarind.transcript.bounds import clean_text
 from tamarind.transcript.model import Cue, Transcript, Word
 from tamarind.transcript.reconcile import shared_spans, spread
+from tamarind.transcript.sentences import bare
 from tamarind.transcript.survey import changed_range
 from tamarind.transcript.tokens import joined, tokens_of
 
@@ -114,11 +115,19 @@ def with_edit(track: Track, cue: Cue, text: str) -> Track:
 
 
 def with_rewording(track: Track, cues: Iterable[Cue], texts: Mapping[int, str]) -> Track:
-    """The track with a person's texts, by the ids of cues, where they are not what is there."""
+    """The track with other texts, by the ids of cues, where they are not what is there.
+
+    Who only replaces words everywhere has not read what is around them: a machine's translation
+    stays one.
+    """
+    changed = dict(track.texts)
     for cue in cues:
-        if cue.id in texts and texts[cue.id] != track.text(cue.id):
-            track = with_edit(track, cue, texts[cue.id])
-    return track
+        text = clean_text(texts.get(cue.id, track.text(cue.id)))
+        if text == track.text(cue.id):
+            continue
+        entry = changed.get(cue.id) or Translated("", source_mark(cue), True)
+        changed[cue.id] = replace(entry, text=text)
+    return replace(track, texts=changed)
 
 
 def with_approval(track: Track, cues: Iterable[Cue], approved: bool = True) -> Track:
@@ -216,20 +225,28 @@ def follow(track: Track, before: Transcript, after: Transcript) -> Track:
 def as_transcript(track: Track, source: Transcript) -> Transcript:
     """The translation as a text of its own: the source's times, words spread over each cue."""
     cues = tuple(
-        replace(
-            cue,
-            words=tuple(
-                spread(tokens_of(track.text(cue.id)), cue.start, cue.end, shared_spans(cue.words))
-            ),
-            breaks=None,
-        )
-        for cue in source.cues
+        replace(cue, words=_words(cue, track.text(cue.id)), breaks=None) for cue in source.cues
     )
     cues = tuple(
         replace(cue, breaks=_dialogue(cue)) if _is_dialogue(own) else cue
         for cue, own in zip(cues, source.cues, strict=True)
     )
     return replace(source, language=track.language, cues=cues)
+
+
+def _words(cue: Cue, text: str) -> tuple[Word, ...]:
+    """A translation's words over the time of its cue. What all of the source is, such as in
+    italics, they are too; what some of its words are, those are that stayed as they were."""
+    shared = shared_spans(cue.words)
+    words = spread(tokens_of(text), cue.start, cue.end, shared)
+    own = {
+        bare(word.text): word.spans
+        for word in cue.words
+        if len(word.spans) > len(shared) and bare(word.text)
+    }
+    if not own:
+        return tuple(words)
+    return tuple(replace(word, spans=own.get(bare(word.text), word.spans)) for word in words)
 
 
 def _is_dialogue(cue: Cue) -> bool:

@@ -1,14 +1,18 @@
-"""Other versions of one cue's translation: by the other routes, each spread over its sentence."""
+"""Other versions of one cue's translation, each spread over its sentence: as something like it was
+translated before, by the other routes, and shorter, of the words that carry what is said."""
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, replace
 
 from tamarind.transcript.model import Cue
 from tamarind.translation.draft import Brief, draft
 from tamarind.translation.engines.base import TranslationError, going_on
+from tamarind.translation.memory import Like, Memory
 from tamarind.translation.routes import Router
+from tamarind.translation.sentences import sentences_of, touched
+from tamarind.translation.shorter import left_out, without
 
 
 @dataclass(frozen=True, slots=True)
@@ -26,20 +30,39 @@ def versions(
     router: Router,
     is_stopped: Callable[[], bool] = going_on,
 ) -> list[Version]:
-    """One for each route that says something else, the best route first; raises TranslationError
-    if none gives any."""
+    """Those that say something else, each once; raises TranslationError if there are none because
+    no engine gave any."""
     found: dict[str, Version] = {}
     why: TranslationError | None = None
-    for route in router.routes(brief.source, brief.target):
+    for own, text, how in _ways(cues, cue, brief, router):
+        like: dict[int, Like] = {}
         try:
-            parts = list(draft(cues, [cue.id], replace(brief, route=route), router, is_stopped))
+            for texts in draft(text, [cue.id], own, router, is_stopped, like.__setitem__):
+                said = f"{how} “{like[cue.id].said}”" if cue.id in like else how
+                if texts[cue.id]:
+                    found.setdefault(texts[cue.id], Version(texts[cue.id], said))
         except TranslationError as error:
             why = error
-            continue
-        for texts in parts:
-            text = texts[cue.id]
-            if text:
-                found.setdefault(text, Version(text, route.described))
     if not found and why is not None:
         raise why
     return list(found.values())
+
+
+def _ways(
+    cues: Sequence[Cue], cue: Cue, brief: Brief, router: Router
+) -> Iterator[tuple[Brief, Sequence[Cue], str]]:
+    """How it may be translated, of which text, and what is said of that."""
+    said = [sentence.text for sentence in touched(sentences_of(cues, brief.source), [cue.id])]
+    if any(brief.known.exact(text) is not None for text in said):
+        yield brief, cues, "as it was translated before"
+    elif any(brief.known.like(text) is not None for text in said):
+        yield brief, cues, "mended from"
+    anew = replace(brief, known=Memory())
+    for route in router.routes(brief.source, brief.target):
+        yield replace(anew, route=route), cues, route.described
+    padding = left_out(cue.words, brief.source)
+    if padding:
+        shorter = without(cue, padding)
+        fewer = [shorter if one.id == cue.id else one for one in cues]
+        words = " ".join(cue.words[place].text.strip(",") for place in padding)
+        yield anew, fewer, f"shorter, without “{words}”"

@@ -217,7 +217,7 @@ class ExportScreen(QWidget):
         session = self._session
         recording = session.recordings.get(file.recording_id)
         document = session.texts.document(file.recording_id)
-        style = session.styles.of(recording)
+        style = session.styles.of(recording, file.language or "")
         return lambda: written(file, recording, document, style, export_options)
 
     def _languages(self) -> list[str]:

@@ -75,7 +75,7 @@ class Outside:
         text, recording = self._sheet.text, self._session.shown_recording()
         if recording is None:
             return
-        limits = self._session.styles.limits_of(recording.id)
+        limits = self._session.styles.limits_of(recording.id, text.track.language)
         suffix = path.suffix.lower().lstrip(".")
         try:
             data = files.write(suffix, text.transcript, text.track, recording.name, limits)

@@ -18,11 +18,13 @@ from tamarind.captions.lines import with_breaks
 from tamarind.desktop.finding.find_bar import FindBar
 from tamarind.desktop.hearing_dialog import HearingDialog
 from tamarind.desktop.player import Player
+from tamarind.desktop.translation.fixing import FixStrip, TrackFixing
 from tamarind.desktop.translation.languages import FROM_SOUND, Languages
 from tamarind.desktop.translation.outside import Outside
 from tamarind.desktop.translation.searching import SearchedTracks
 from tamarind.desktop.translation.sheet import TranslationSheet
 from tamarind.desktop.translation.timeleft import TimeLeft
+from tamarind.desktop.translation.trackedits import TrackEdits
 from tamarind.desktop.translation.working import Working
 from tamarind.desktop.widgets.lines_dialog import LinesDialog
 from tamarind.desktop.widgets.parts import button, clear, label
@@ -33,7 +35,7 @@ from tamarind.translation.engines.apertium import HOW_TO_INSTALL
 from tamarind.translation.engines.server import ServerEngine
 from tamarind.translation.routes import Route
 from tamarind.translation.states import CueState, state_of
-from tamarind.translation.termbook import read_terms, write_terms
+from tamarind.translation.termbook import TermPair, read_terms, write_terms
 from tamarind.translation.tracks import Track, as_transcript, to_translate
 
 SPELLING = "translation-spelling"
@@ -65,7 +67,9 @@ class TranslationScreen(QWidget):
         self.sheet = TranslationSheet(session)
         self.working = Working(session, self.sheet, self)
         self.time_left = TimeLeft(session, self.sheet, self)
-        self.find_bar = FindBar(session, SearchedTracks(session, self.sheet))
+        edits = TrackEdits(session, self.sheet)
+        self.find_bar = FindBar(session, SearchedTracks(self.sheet, edits))
+        self.fixing = TrackFixing(session, self.sheet, edits, self.edit_terms)
         self.picture = Picture(player.picture)
         self._tabs = QHBoxLayout()
         self._tabs.setSpacing(14)
@@ -123,6 +127,7 @@ class TranslationScreen(QWidget):
         inner.setContentsMargins(20, 12, 20, 0)
         inner.setSpacing(7)
         inner.addLayout(across, 1)
+        inner.addWidget(FixStrip(self.fixing))
         inner.addWidget(self.find_bar)
         outer = QVBoxLayout(self)
         outer.setContentsMargins(0, 0, 0, 0)
@@ -133,6 +138,7 @@ class TranslationScreen(QWidget):
         session.texts.changed.connect(self._document_changed)
         session.recordings.changed.connect(self._recording_changed)
         session.translating.changed.connect(self._line_changed)
+        session.styles.changed.connect(self._line_changed)
         checking.changed.connect(self._checks_changed)
         player.moved.connect(self._playhead_moved)
         self.sheet.play_from.connect(player.play)
@@ -141,7 +147,7 @@ class TranslationScreen(QWidget):
     @property
     def workers(self) -> tuple[object, ...]:
         """All whose methods are commands."""
-        return self.working, self.outside
+        return self.working, self.outside, self.fixing
 
     def has_track(self) -> bool:
         """Whether a language of the shown recording is shown."""
@@ -222,7 +228,9 @@ class TranslationScreen(QWidget):
         along.setCheckable(True)
         along.setChecked(self._translating.follows())
         along.toggled.connect(self._translating.set_follows)
-        menu.addAction(f"{TERMS}…", self.edit_terms)
+        menu.addAction(f"{TERMS}…", lambda: self.edit_terms())
+        styles = menu.addMenu("House style of this language")
+        styles.aboutToShow.connect(lambda: self._list_styles(styles))
         menu.addSeparator()
         menu.addAction("Copy the source in numbered lines", self.outside.copy)
         menu.addAction("Paste what came back", self.outside.paste)
@@ -235,13 +243,18 @@ class TranslationScreen(QWidget):
         menu.addAction("Take this language out", self.remove_language)
         return menu
 
-    def edit_terms(self) -> None:
-        """Let the person change what is to be kept in the language that is shown."""
+    def edit_terms(self, new: TermPair | None = None) -> None:
+        """Let the person change what is to be kept in the language that is shown; with a ``new``
+        pair that is to be among it, its source to be filled in where it is not known."""
+        terms = self._translating.terms(self._language)
+        text = write_terms(terms if new is None or not new.source else terms.with_pair(new))
+        if new is not None and not new.source:
+            text += f" = {new.target}"
         dialog = LinesDialog(
             f"{TERMS}: {self._name()}",
             HOW,
             "peat dam = barragem de turfa\nHarrow Creek",
-            write_terms(self._translating.terms(self._language)),
+            text,
             read_terms,
             "Keep these",
             self.window(),
@@ -249,6 +262,20 @@ class TranslationScreen(QWidget):
         if dialog.exec():
             self._translating.set_terms(self._language, read_terms(dialog.text.toPlainText()))
             self._session.told.emit("What is translated from now on keeps these.")
+
+    def _list_styles(self, menu: QMenu) -> None:
+        styles = self._session.styles
+        now = styles.of_track(self._language)
+        menu.clear()
+        known = {"": "As each recording’s", **{k: s.name for k, s in styles.all().items()}}
+        for key, name in known.items():
+            choice = menu.addAction(name, partial(self.choose_style, key))
+            choice.setCheckable(True)
+            choice.setChecked(key == now)
+
+    def choose_style(self, key: str) -> None:
+        """Hold the shown language to a house style, or to those of the recordings."""
+        self._session.styles.choose_for_tracks(self._language, key)
 
     def remove_language(self) -> None:
         """Take the shown track out of the recording; undo brings it back."""
@@ -336,7 +363,7 @@ class TranslationScreen(QWidget):
         return with_breaks(as_transcript(text.track, one), limits).cues[0].lines
 
     def _limits(self) -> Limits:
-        return self._session.styles.limits_of(self._session.shown)
+        return self._session.styles.limits_of(self._session.shown, self._language)
 
     def refresh(self) -> None:
         """Show the recording as it is now."""

@@ -180,7 +180,7 @@ class StateAndFit:
         """At the right."""
         left = area.width() - FIT_WIDTH - 12
         cue, track = self._text.transcript.cues[row], self._text.track
-        limits = self._session.styles.limits_of(self._text.recording_id)
+        limits = self._session.styles.limits_of(self._text.recording_id, track.language)
         state = state_of(track, cue, limits)
         if state is CueState.NOTHING:
             return

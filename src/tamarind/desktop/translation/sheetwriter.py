@@ -55,7 +55,7 @@ class TranslationWriter:
             self._session.texts.close_edit_group()
             label = "take a translation as it is"
             self._session.texts.edit_document(recording, label, document)
-        limits = self._session.styles.limits_of(recording)
+        limits = self._session.styles.limits_of(recording, track.language)
         open_one = next_open(track, cues, limits, row)
         if open_one is not None:
             return open_one, 0

@@ -200,7 +200,8 @@ class Working:
         return cues[place] if place < len(cues) else None
 
     def _limits(self) -> Limits:
-        return self._session.styles.limits_of(self._sheet.text.recording_id)
+        text = self._sheet.text
+        return self._session.styles.limits_of(text.recording_id, text.track.language)
 
     def _edit(self, label: str, track: Track) -> None:
         recording = self._sheet.text.recording_id
