@@ -112,8 +112,8 @@ class Models(WindowTest):
         dialog = ModelsDialog(own_shelf(), models_home())
         dialog.measure = lambda folder: None
         dialog.fetch(offer_for("tiny"))
-        self.wait(lambda: dialog._done[0] > 0)
-        dialog.cancel.click()
+        self.wait(lambda: dialog.progress.done[0] > 0)
+        dialog.progress.cancel.click()
         self.wait(lambda: dialog._coming is None)
         self.assertIn("goes on from here", dialog.note.text())
         self.assertEqual(own_shelf().folders(), [])

@@ -1,5 +1,6 @@
 """Translating in the window: the line of recordings, proofing by key, other versions, crashes."""
 
+import os
 import sys
 import threading
 from unittest import mock
@@ -9,6 +10,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
 
 from tamarind.application.translating import Task, Translating
+from tamarind.desktop.translation.fetch_dialog import FetchDialog
 from tamarind.desktop.translation.returned_dialog import ReturnedDialog
 from tamarind.desktop.translation.server_dialog import ServerDialog
 from tamarind.desktop.widgets.changes_dialog import ChangesDialog
@@ -19,8 +21,10 @@ from tamarind.transcript import edits
 from tamarind.transcript.corrections import Correction
 from tamarind.translation.engines import ownserver
 from tamarind.translation.engines.catalogue import look_again
+from tamarind.translation.engines.offered import SHELF_VARIABLE
 from tamarind.translation.engines.ownserver import OwnServer
 from tamarind.translation.engines.pretendedserver import PretendedServer
+from tamarind.translation.engines.pretendedshelf import PretendedShelf
 from tamarind.translation.exchange.files import SUFFIXES
 from tamarind.translation.exchange.handing import as_table, rows_of
 from tamarind.translation.routes import Router
@@ -537,6 +541,53 @@ class StyleOfALanguage(TranslatingTest):
         self.assertEqual(context.track_limits["pt"], styles.all()[key].captions)
         self.screen.choose_style("")
         self.assertEqual(styles.limits_of(self.key, "pt"), own)
+
+
+class Fetching(TranslatingTest):
+    def setUp(self):
+        super().setUp()
+        self.enterContext(mock.patch.dict(os.environ, XDG_DATA_HOME=str(self.folder / "data")))
+        for pair in ("en-ca", "fr-en"):
+            folder = self.folder / "shelf" / pair
+            folder.mkdir(parents=True)
+            for name in (f"model.{pair.replace('-', '')}.intgemm.alphas.bin", "vocab.x.spm"):
+                (folder / name).write_bytes(os.urandom(60_000))
+        stand_in = PretendedShelf(self.folder / "shelf")
+        self.enterContext(stand_in)
+        self.enterContext(mock.patch.dict(os.environ, {SHELF_VARIABLE: stand_in.records}))
+        self.manners = stand_in.manners
+        self.dialog = FetchDialog("fr", self.window)
+        self.dialog.show()
+        self.addCleanup(self.dialog.close)
+
+    def test_a_pair_is_looked_for_stopped_and_fetched(self):
+        dialog = self.dialog
+        self.assertEqual(dialog.go.text(), "See which there are")
+        dialog.go.click()
+        self.wait(lambda: dialog.rows.items())
+        self.assertEqual([item.text(0) for item in dialog.rows.items()], ["French", "English"])
+        dialog.filter.setText("catal")
+        self.assertEqual(dialog.go.text(), "Fetch en-ca")
+        self.manners.seconds_a_piece = 0.1
+        dialog.go.click()
+        self.assertTrue(dialog.progress.isVisible())
+        self.wait(lambda: dialog.progress.done[0] > 0)
+        dialog.progress.cancel.click()
+        self.wait(lambda: not dialog.progress.isVisible())
+        self.assertIn("goes on from here", dialog.note.text())
+        self.manners.seconds_a_piece = 0.0
+        dialog.go.click()
+        self.wait(lambda: dialog.fetched)
+        self.assertEqual(dialog.fetched[0].target, "ca")
+        self.assertEqual(dialog.rows.items(), [])
+        self.assertFalse(dialog.go.isEnabled())
+
+    def test_offline_there_is_a_sentence_and_another_try(self):
+        with mock.patch.dict(os.environ, {SHELF_VARIABLE: "http://127.0.0.1:9/buckets/x"}):
+            self.dialog.go.click()
+            self.wait(lambda: "internet" in self.dialog.note.text())
+        self.dialog.go.click()
+        self.wait(lambda: self.dialog.rows.items())
 
 
 class FixedOnce(TranslatingTest):

@@ -27,7 +27,7 @@ class Fetching(FolderTest):
         stand_in = PretendedHub(self.folder / "hub")
         self.enterContext(stand_in)
         self.enterContext(mock.patch.dict(os.environ, TAMARIND_HUB=stand_in.address))
-        self.enterContext(mock.patch.object(hub, "WAIT_S", 0.0))
+        self.enterContext(mock.patch("tamarind.system.fetching.WAIT_S", 0.0))
         self.manners = stand_in.manners
         self.home = models_home()
 
@@ -97,7 +97,7 @@ class Fetching(FolderTest):
         self.assertEqual(self.manners.answers, 1)
 
     def test_a_person_stops_it_and_it_goes_on_from_there(self):
-        with self.assertRaises(hub.FetchStoppedError):
+        with self.assertRaises(hub.StoppedError):
             hub.fetch(TINY, self.home, is_stopped=lambda: True)
         kept = sum(file.stat().st_size for file in (self.home / "tiny.part").iterdir())
         self.assertGreater(kept, 0)

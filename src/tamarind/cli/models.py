@@ -4,10 +4,10 @@ from __future__ import annotations
 
 import argparse
 import shutil
-import sys
 from pathlib import Path
 
-from tamarind.cli.output import Output, tell, told
+from tamarind.cli.fetchprogress import showing_progress
+from tamarind.cli.output import tell, told
 from tamarind.cli.statuses import DONE, SOME_FAILED, WRONG_USE
 from tamarind.speech.recognisers import hub
 from tamarind.speech.recognisers.catalogue import languages_of_many
@@ -16,12 +16,12 @@ from tamarind.speech.recognisers.folder import look_into
 from tamarind.speech.recognisers.offered import (
     BASE_SLOWNESS,
     OFFERS,
-    amount,
     in_words,
     offer_for,
 )
 from tamarind.speech.recognisers.shelf import folders_here, models_home, own_shelf
 from tamarind.speech.recognisers.slowness import measure, measured
+from tamarind.system.fetching import amount
 
 
 def models(options: argparse.Namespace) -> int:
@@ -72,21 +72,8 @@ def _fetch(name: str) -> int:
     if offer is None:
         known = ", ".join(one.name for one in OFFERS)
         return told(f"there is no model “{name}” to fetch; there are {known}.", WRONG_USE)
-    out = Output(sys.stderr)
-    shown = -1
-
-    def show(done: int, whole: int) -> None:
-        nonlocal shown
-        share = 100 * done // max(whole, 1)
-        if out.isatty() and share != shown:
-            shown = share
-            out.write(f"\r\x1b[K{name}: {share} % of {amount(whole)}")
-
-    try:
+    with showing_progress(name) as show:
         model = hub.fetch(offer, models_home(), show)
-    finally:
-        if shown >= 0:
-            out.write("\n")
     own_shelf().add(model.path)
     tell(f"{name} is here; hear with it by --recogniser {name}.")
     return DONE

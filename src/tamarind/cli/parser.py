@@ -232,6 +232,9 @@ def make_parser() -> argparse.ArgumentParser:
         "--add", type=Path, metavar="FOLDER|ZIP", help="take a translation model from now on"
     )
     translate.add_argument(
+        "--fetch", metavar="PAIR", help="fetch the model of a pair, such as en-ca; “?” lists them"
+    )
+    translate.add_argument(
         "--glossary", type=Path, metavar="FILE", help="“term = translation” a line, or what stays"
     )
     translate.add_argument(

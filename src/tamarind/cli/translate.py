@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from dataclasses import replace
 from pathlib import Path
 
+from tamarind.cli.fetchprogress import showing_progress
 from tamarind.cli.files import STREAM
 from tamarind.cli.output import tell, told
 from tamarind.cli.statuses import DONE, SOME_FAILED, WRONG_USE
@@ -16,11 +17,12 @@ from tamarind.formats.captionfile import FormatError
 from tamarind.formats.decoding import decode
 from tamarind.language.housestyle import StyleError
 from tamarind.language.stylebook import ORDINARY_STYLE, find
+from tamarind.system.fetching import amount
 from tamarind.system.files import read_file
 from tamarind.transcript.languages import base_of, by_name, name_of
 from tamarind.transcript.model import Transcript
 from tamarind.translation.draft import translated
-from tamarind.translation.engines import ownserver, shelf
+from tamarind.translation.engines import offered, ownserver, shelf
 from tamarind.translation.engines.base import TranslationError
 from tamarind.translation.engines.catalogue import local_router, router
 from tamarind.translation.exchange import tmx
@@ -36,6 +38,8 @@ def translate(options: argparse.Namespace) -> int:
     """Write texts in other languages, or tell what there is; returns the exit status."""
     if options.add:
         return _add(options.add)
+    if options.fetch:
+        return _fetch(options.fetch)
     if options.engine == SERVER and ownserver.engine() is None:
         return told(NO_SERVER, WRONG_USE)
     over = router() if options.engine == SERVER else local_router()
@@ -75,6 +79,24 @@ def _add(path: Path) -> int:
     except TranslationError as error:
         return told(error, SOME_FAILED)
     tell(f"{model.folder}: translates {name_of(model.source)} to {name_of(model.target)}.")
+    return DONE
+
+
+def _fetch(pair: str) -> int:
+    """Fetch a pair's model, or list what there is."""
+    try:
+        found = offered.offers()
+        if pair == "?":
+            tell("\n".join(f"{one.name}  {one.in_words}, {amount(one.size)}" for one in found))
+            return DONE
+        offer = next((one for one in found if one.name == pair), None)
+        if offer is None:
+            return told(f"There is no model “{pair}” to fetch; --fetch ? lists them.", WRONG_USE)
+        with showing_progress(pair) as show:
+            model = offered.fetch(offer, shelf.home(), show)
+    except TranslationError as error:
+        return told(error, SOME_FAILED)
+    tell(f"{model.folder}: translates {offer.in_words}.")
     return DONE
 
 

@@ -5,27 +5,24 @@ from __future__ import annotations
 import shutil
 import subprocess
 import sys
-import threading
 from collections.abc import Callable
 from functools import partial
 from pathlib import Path
-from time import monotonic
 
-from PySide6.QtCore import Qt, QTimer
+from PySide6.QtCore import Qt
 from PySide6.QtWidgets import (
     QFileDialog,
     QHBoxLayout,
     QMessageBox,
-    QProgressBar,
     QPushButton,
     QScrollArea,
     QVBoxLayout,
     QWidget,
 )
 
-from tamarind.batch.timeleft import human
 from tamarind.desktop.qtloop import tasks_of
 from tamarind.desktop.widgets.dialog import Dialog
+from tamarind.desktop.widgets.fetch_progress import FetchProgress
 from tamarind.desktop.widgets.parts import button, clear, label
 from tamarind.speech.recognisers import hub
 from tamarind.speech.recognisers.catalogue import languages_of_many
@@ -35,19 +32,18 @@ from tamarind.speech.recognisers.offered import (
     BASE_SLOWNESS,
     OFFERS,
     Offer,
-    amount,
     in_words,
     offer_for,
 )
 from tamarind.speech.recognisers.shelf import Shelf, of_this_machine
 from tamarind.speech.recognisers.slowness import measured
+from tamarind.system.fetching import amount
 
 _WHAT = (
     "What comes with Tamarind hears English very quickly, and other languages well. A larger model "
     "makes fewer mistakes and takes longer. Fetching one is the only thing here that needs the "
     "internet."
 )
-_REFRESH_MS = 200
 
 
 class ModelsDialog(Dialog):
@@ -58,9 +54,6 @@ class ModelsDialog(Dialog):
         self._shelf, self._home = shelf, home
         self._tasks = tasks_of(self, "fetching a model", latest_only=False)
         self._coming: Offer | None = None
-        self._done = (0, 1)
-        self._begun = (0.0, 0)
-        self._stopped = threading.Event()
         listed = QWidget()
         listed.setObjectName("page")
         self._rows = QVBoxLayout(listed)
@@ -72,25 +65,14 @@ class ModelsDialog(Dialog):
         rows.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         rows.setWidget(listed)
         self.note = label("", "note", wrap=True)
-        self.progress = QProgressBar()
-        self.progress.setTextVisible(False)
-        self.progress.setRange(0, 1000)
-        self.cancel = button("cancel", self._stopped.set, "link")
-        fetching = QHBoxLayout()
-        fetching.addWidget(self.progress, 1)
-        fetching.addWidget(self.cancel)
-        self._fetching = QWidget()
-        self._fetching.setLayout(fetching)
-        fetching.setContentsMargins(0, 0, 0, 0)
+        self.progress = FetchProgress(self.note.setText)
         self.body.addWidget(label(_WHAT, "note", wrap=True))
         self.body.addWidget(rows, 1)
         self.body.addWidget(self.note)
-        self.body.addWidget(self._fetching)
+        self.body.addWidget(self.progress)
         self.set_acts(button("Add a folder…", self._choose, "primary"), leave="Close")
-        self._follow = QTimer(self, interval=_REFRESH_MS)
-        self._follow.timeout.connect(self._show_progress)
         # A model that is not wanted any more is not fetched to its end.
-        self.finished.connect(self._stopped.set)
+        self.finished.connect(self.progress.stop)
         self._show()
 
     def add(self, folder: Path) -> None:
@@ -118,17 +100,14 @@ class ModelsDialog(Dialog):
         """Fetch a model in the background; one at a time."""
         if self._coming is not None:
             return
-        self._coming = offer
-        self._stopped.clear()
-        self._done, self._begun = (0, offer.size), (0.0, 0)
-        self._follow.start()
+        self._coming, progress = offer, self.progress
+        self.progress.begin(offer.name, offer.size)
         self._tasks.run(
-            lambda: hub.fetch(offer, self._home, self._note_progress, self._stopped.is_set).path,
+            lambda: hub.fetch(offer, self._home, progress.note, progress.is_stopped).path,
             self._fetched,
             self._not_fetched,
         )
         self._show()
-        self._show_progress()
 
     def measure(self, folder: Path) -> None:
         """Find out in a process of its own how slow a model is here."""
@@ -145,33 +124,15 @@ class ModelsDialog(Dialog):
         self.note.setText(problem)
         self._show()
 
-    def _note_progress(self, done: int, whole: int) -> None:
-        """Told in the thread that fetches."""
-        if not self._begun[0]:
-            self._begun = (monotonic(), done)
-        self._done = (done, whole)
-
-    def _show_progress(self) -> None:
-        if self._coming is None:
-            return
-        done, whole = self._done
-        self.progress.setValue(1000 * done // max(whole, 1))
-        told = f"Fetching {self._coming.name}: {amount(done)} of {amount(whole)}"
-        begun, at_first = self._begun
-        if begun and done > at_first:
-            left = (monotonic() - begun) * (whole - done) / (done - at_first)
-            told += f", {human(left)} left"
-        self.note.setText(told)
-
     def _fetched(self, folder: Path) -> None:
         self._coming = None
-        self._follow.stop()
+        self.progress.end()
         self.add(folder)
         self.measure(folder)
 
     def _not_fetched(self, sentence: str) -> None:
         self._coming = None
-        self._follow.stop()
+        self.progress.end()
         self.note.setText(sentence)
         self._show()
 
@@ -189,7 +150,6 @@ class ModelsDialog(Dialog):
 
     def _show(self) -> None:
         clear(self._rows)
-        self._fetching.setVisible(self._coming is not None)
         self._rows.addWidget(label("ON THIS COMPUTER", "heading"))
         self._row("built in", "English · comes along · the quickest")
         if languages_of_many():

@@ -13,6 +13,7 @@ from tamarind.application.session import Session
 from tamarind.application.translating import Task
 from tamarind.desktop.hearing_dialog import HearingDialog
 from tamarind.desktop.qtloop import tasks_of
+from tamarind.desktop.translation.fetch_dialog import FetchDialog
 from tamarind.desktop.translation.server_dialog import ServerDialog
 from tamarind.speech.recognisers.catalogue import languages_of_many
 from tamarind.transcript.languages import USUAL, base_of, by_name, name_of
@@ -76,6 +77,7 @@ class Languages:
         menu.addSeparator()
         menu.addAction("Add a translation model, a folder…", self._add_folder)
         menu.addAction("Add a translation model, a zip file…", self._add_zip)
+        menu.addAction("Fetch a translation model…", partial(self.fetch, source))
         menu.addAction("A translation server of your own…", self.name_server)
         by_hand = menu.addMenu("To type by hand")
         for language in by_name({*USUAL, *reached} - {base_of(source), *known}):
@@ -143,6 +145,14 @@ class Languages:
             self._refresh()
 
         self._tasks.run(lambda: shelf.add(Path(chosen)), taken, self._session.trouble.emit)
+
+    def fetch(self, source: str) -> None:
+        """Let the person fetch a model by its pair of languages."""
+        dialog = FetchDialog(base_of(source), self._parent.window())
+        dialog.exec()
+        if dialog.fetched:
+            look_again()
+            self._refresh()
 
     def name_server(self) -> None:
         """Let the person name a server, or switch it on or off."""

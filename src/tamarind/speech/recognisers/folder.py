@@ -10,7 +10,7 @@ from enum import Enum
 from pathlib import Path
 
 from tamarind.speech.recognisers.errors import RecogniserError
-from tamarind.speech.recognisers.offered import amount
+from tamarind.system.fetching import amount
 
 NETWORK_FILES = ("encoder_model.ort", "decoder_model_merged.ort", "tokenizer.bin")
 """What a folder in the built-in model's format holds."""

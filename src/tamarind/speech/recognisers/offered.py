@@ -65,8 +65,3 @@ def in_words(slowness: float) -> str:
         return "about as quick as the built-in one"
     times = f"{slowness:.0f}" if slowness >= 3 else f"{slowness:.1f}"
     return f"takes {times} times as long as the built-in one"
-
-
-def amount(size: float) -> str:
-    """Bytes, for a person."""
-    return f"{size / 1e9:.1f} GB" if size >= 1e9 else f"{max(round(size / 1e6), 1)} MB"

@@ -196,7 +196,7 @@ def _told(folder: Path) -> tuple[str, str] | None:
 
 def _languages_in(name: str) -> tuple[str, str] | None:
     for found in _IN_A_FOLDER.finditer(name):
-        if is_known(_tag(found[1])) and is_known(_tag(found[2])):
+        if is_known(tag_of(found[1])) and is_known(tag_of(found[2])):
             return found[1], found[2]
     return None
 
@@ -207,12 +207,12 @@ def _known(languages: tuple[str, str] | None, folder: Path) -> tuple[str, str]:
             f"What the model in {folder} translates is not told: name its folder after the two "
             "languages, such as en-pt."
         )
-    source, target = _tag(languages[0]), _tag(languages[1])
+    source, target = tag_of(languages[0]), tag_of(languages[1])
     if not (is_known(source) and is_known(target)) or source == target:
         raise TranslationError(f"The model in {folder} translates from {source} to {target}?")
     return source, target
 
 
-def _tag(code: str) -> str:
+def tag_of(code: str) -> str:
     """A code of a file's name as a BCP 47 tag."""
     return re.sub(r"[_-]?(Hans|Hant)$", r"-\1", code.replace("_", "-"))

@@ -54,7 +54,12 @@ def _folders() -> Iterator[Path]:
     named = os.environ.get(FOLDERS_VARIABLE, "").split(os.pathsep)
     for place in [home(), *(Path(name) for name in named if name), FOR_ALL_USERS]:
         with suppress(OSError):
-            yield from sorted(one for one in place.iterdir() if one.is_dir())
+            yield from sorted(one for one in place.iterdir() if _may_be_one(one))
+
+
+def _may_be_one(folder: Path) -> bool:
+    """What is not whole yet has a name that begins with a dot."""
+    return folder.is_dir() and not folder.name.startswith(".")
 
 
 def _list() -> Path:

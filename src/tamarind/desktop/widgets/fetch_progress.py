@@ -1,0 +1,78 @@
+"""How far fetching something is: a bar, a sentence with the time left, and a way to stop."""
+
+from __future__ import annotations
+
+import threading
+from collections.abc import Callable
+from time import monotonic
+
+from PySide6.QtCore import QTimer
+from PySide6.QtWidgets import QHBoxLayout, QProgressBar, QWidget
+
+from tamarind.batch.timeleft import human
+from tamarind.desktop.widgets.parts import button
+from tamarind.system.fetching import amount
+
+_REFRESH_MS = 200
+
+
+class FetchProgress(QWidget):
+    """Seen while something is fetched. ``note`` and ``is_stopped`` may be called in any thread."""
+
+    def __init__(self, say: Callable[[str], object]) -> None:
+        """``say`` shows a sentence."""
+        super().__init__()
+        self._say = say
+        self._name = ""
+        self.done = (0, 1)
+        self._begun = (0.0, 0)
+        self._stopped = threading.Event()
+        self._bar = QProgressBar()
+        self._bar.setTextVisible(False)
+        self._bar.setRange(0, 1000)
+        self.cancel = button("cancel", self.stop, "link")
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.addWidget(self._bar, 1)
+        row.addWidget(self.cancel)
+        self._follow = QTimer(self, interval=_REFRESH_MS)
+        self._follow.timeout.connect(self._show)
+        self.hide()
+
+    def begin(self, name: str, size: int) -> None:
+        """Something of so many bytes is fetched from now on."""
+        self._name = name
+        self._stopped.clear()
+        self.done, self._begun = (0, size), (0.0, 0)
+        self._follow.start()
+        self.show()
+        self._show()
+
+    def end(self) -> None:
+        """It is there, or will not be."""
+        self._follow.stop()
+        self.hide()
+
+    def stop(self) -> None:
+        """It is not wanted any more."""
+        self._stopped.set()
+
+    def is_stopped(self) -> bool:
+        """Whether it is not wanted any more."""
+        return self._stopped.is_set()
+
+    def note(self, done: int, whole: int) -> None:
+        """So many bytes of so many are there."""
+        if not self._begun[0]:
+            self._begun = (monotonic(), done)
+        self.done = (done, whole)
+
+    def _show(self) -> None:
+        done, whole = self.done
+        self._bar.setValue(1000 * done // max(whole, 1))
+        told = f"Fetching {self._name}: {amount(done)} of {amount(whole)}"
+        begun, at_first = self._begun
+        if begun and done > at_first:
+            left = (monotonic() - begun) * (whole - done) / (done - at_first)
+            told += f", {human(left)} left"
+        self._say(told)
