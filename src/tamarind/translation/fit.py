@@ -9,6 +9,7 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 
 from tamarind.captions.limits import Limits
+from tamarind.captions.syntax import border_costs
 from tamarind.transcript.model import Cue
 from tamarind.transcript.tokens import joined, tokens_of
 from tamarind.translation.states import letters_over
@@ -16,6 +17,9 @@ from tamarind.translation.tracks import Track
 
 MOST_WORDS = 5
 """No more words are moved over a border."""
+
+WORST_CUT = 4.0
+"""Where a border costs more, grammar does not let go of a word."""
 
 LEAST_MORE_MS = 100
 
@@ -57,24 +61,28 @@ def _until(cue: Cue, end: int) -> Cue:
 
 
 def _fewer_words(track: Track, cues: Sequence[Cue], place: int, limits: Limits) -> Iterator[Help]:
-    """The fewest words that let both fit, to the cue behind or the one before."""
+    """Words that let both fit, to the cue behind or the one before: as the language's grammar parts
+    them best, then the fewest."""
     cue = cues[place]
     words = tokens_of(track.text(cue.id))
+    costs = border_costs(words, track.language)
     for beside, where in ((place + 1, "the next cue"), (place - 1, "the cue before")):
         if not 0 <= beside < len(cues) or cues[beside].speaker != cue.speaker:
             continue
         other = cues[beside]
         theirs = tokens_of(track.text(other.id))
-        if not theirs:
-            continue
-        for count in range(1, min(MOST_WORDS, len(words) - 1) + 1):
-            if beside > place:
-                moved, rest = words[-count:], words[:-count]
-                both = joined(rest), joined([*moved, *theirs])
-            else:
-                moved, rest = words[:count], words[count:]
-                both = joined(rest), joined([*theirs, *moved])
-            if letters_over(both[0], cue, limits) or letters_over(both[1], other, limits):
+        found: list[tuple[float, int, Help]] = []
+        for count in range(1, min(MOST_WORDS, len(words) - 1) + 1 if theirs else 1):
+            cut = len(words) - count if beside > place else count
+            first, second = words[:cut], words[cut:]
+            moved = second if beside > place else first
+            rest = first if beside > place else second
+            both = [*moved, *theirs] if beside > place else [*theirs, *moved]
+            texts = {cue.id: joined(rest), other.id: joined(both)}
+            if costs[cut] >= WORST_CUT or any(
+                letters_over(texts[one.id], one, limits) for one in (cue, other)
+            ):
                 continue
-            yield Help(f"“{joined(moved)}” to {where}", {cue.id: both[0], other.id: both[1]})
-            break
+            found.append((costs[cut], count, Help(f"“{joined(moved)}” to {where}", texts)))
+        if found:
+            yield min(found, key=lambda one: one[:2])[2]

@@ -16,6 +16,9 @@ QToolTip {{ background: {c.INK}; color: {c.SHEET}; border: none; padding: 4px 8p
 #header {{ background: {c.SHEET}; border-bottom: 1px solid {c.LINE}; }}
 #side {{ background: {c.SAND}; }}
 #bar {{ background: {c.SAND}; }}
+#versions {{ background: {c.SHEET}; border: 1px solid {c.LINE}; }}
+#version {{ border-radius: 5px; }}
+#version[tone="chosen"] {{ background: {c.LEAF_PALE}; }}
 #card {{ background: {c.SHEET}; border: 1px solid {c.LINE}; border-radius: 10px; padding: 1px; }}
 #card[chosen="true"] {{ border: 2px solid {c.LEAF}; padding: 0; }}
 #card:focus {{ border-color: {c.PULP}; }}

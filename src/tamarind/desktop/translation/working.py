@@ -5,16 +5,18 @@ from __future__ import annotations
 from collections.abc import Mapping
 from functools import partial
 
-from PySide6.QtWidgets import QInputDialog, QMenu, QWidget
+from PySide6.QtCore import QPoint
+from PySide6.QtWidgets import QInputDialog, QWidget
 
 from tamarind.application.session import Session
 from tamarind.captions.limits import Limits
 from tamarind.desktop.commands import TRACK, command
 from tamarind.desktop.qtloop import tasks_of
 from tamarind.desktop.translation.sheet import TranslationSheet
+from tamarind.desktop.translation.versions_popup import Choice, VersionsPopup
 from tamarind.transcript.model import Cue
 from tamarind.transcript.timing import set_times
-from tamarind.translation.fit import helps
+from tamarind.translation.fit import Help, helps
 from tamarind.translation.states import letters_over, next_open
 from tamarind.translation.tracks import (
     Track,
@@ -26,6 +28,7 @@ from tamarind.translation.tracks import (
 )
 from tamarind.translation.versions import Version, versions
 
+MARGIN = 40
 ALL_DONE = "Nothing more is to be done in this translation."
 
 
@@ -35,7 +38,7 @@ class Working:
     def __init__(self, session: Session, sheet: TranslationSheet, parent: QWidget) -> None:
         self._session, self._sheet, self._parent = session, sheet, parent
         self._tasks = tasks_of(parent, "other versions")
-        self.menu: QMenu | None = None
+        self.popup: VersionsPopup | None = None
         """The versions that were offered last."""
 
     @command("Next translation to be done", "Translation", "Ctrl+Shift+N", name="next_open",
@@ -146,33 +149,32 @@ class Working:
         cues = text.transcript.cues
         place = next((n for n, one in enumerate(cues) if one.id == cue.id), None)
         ways = helps(text.track, cues, place, self._limits()) if place is not None else []
-        if not other and not ways:
+        if place is None or not (other or ways):
             self._session.told.emit("Every route says the same here.")
             return
-        menu = QMenu(self._parent)
-        for number, version in enumerate(other, 1):
+        choices = []
+        for version in other:
             over = letters_over(version.text, cue, self._limits())
-            more = f", {over} letters too long" if over else ""
-            said = version.text.replace("&", "&&")
-            action = menu.addAction(f"&{number}  {said}    ({version.how}{more})")
-            action.triggered.connect(
-                partial(self._choose, recording, language, {cue.id: version.text})
-            )
-        if other and ways:
-            menu.addSeparator()
-        for number, way in enumerate(ways, len(other) + 1):
-            action = menu.addAction(f"&{number}  {way.label.replace('&', '&&')}")
-            if way.end is None:
-                action.triggered.connect(partial(self._choose, recording, language, way.texts))
-            else:
-                action.triggered.connect(partial(self._give_time, recording, cue, way.end))
-        self.menu = menu
-        area = self._sheet.row_geometry.row_area(self._place()).toRect()
-        menu.popup(self._sheet.viewport().mapToGlobal(area.bottomLeft()))
+            note = f"{version.how} · {over} letters too long" if over else version.how
+            take = partial(self._choose, recording, language, {cue.id: version.text})
+            choices.append(Choice(version.text, note, take))
+        choices += [
+            Choice("", way.label, partial(self._take, recording, language, cue, way))
+            for way in ways
+        ]
+        self.popup = VersionsPopup(choices, self._parent)
+        area = self._sheet.row_geometry.row_area(place).toRect()
+        left = round(self._sheet.row_geometry.text_area(place).left()) - MARGIN
+        corner = QPoint(left, area.bottom())
+        self.popup.open_at(self._sheet.viewport().mapToGlobal(corner))
 
-    def _choose(
-        self, recording: int, language: str, texts: Mapping[int, str], _checked: bool = False
-    ) -> None:
+    def _take(self, recording: int, language: str, cue: Cue, way: Help) -> None:
+        if way.end is None:
+            self._choose(recording, language, way.texts)
+        else:
+            self._give_time(recording, cue, way.end)
+
+    def _choose(self, recording: int, language: str, texts: Mapping[int, str]) -> None:
         if not self._session.recordings.has(recording):
             return
         document = self._session.texts.document(recording)
@@ -183,7 +185,7 @@ class Working:
         label = "another version"
         self._session.texts.edit_document(recording, label, document.with_track(track))
 
-    def _give_time(self, recording: int, cue: Cue, end: int, _checked: bool = False) -> None:
+    def _give_time(self, recording: int, cue: Cue, end: int) -> None:
         if not self._session.recordings.has(recording):
             return
         text = self._session.texts.transcript(recording)
