@@ -25,8 +25,8 @@ def main() -> None:
         draw(next((Path(folder) / "demo").glob("*.tamarind")), set(sys.argv[1:]))
 
 
-def opened(session: object, interview: int, memo: int, wanted: set[str]) -> None:
-    """Documents as they look when opened, where LibreOffice and Chromium are installed."""
+def opened(session: object, memo: int, wanted: set[str]) -> None:
+    """A document as it looks when opened, where Chromium is installed."""
     from tamarind.job.export import ExportOptions, Planned, written
     from tamarind.transcript.languages import name_of
 
@@ -41,13 +41,6 @@ def opened(session: object, interview: int, memo: int, wanted: set[str]) -> None
         path.write_bytes(written(planned, recording, document, rules, export_options).data)
         return path
 
-    if (not wanted or "opened-docx" in wanted) and shutil.which("soffice"):
-        path = write(interview, "docx", "verbatim")
-        folder = ["--outdir", str(path.parent)]
-        subprocess.run(["soffice", "--headless", "--convert-to", "pdf", *folder, str(path)])
-        pdf = str(path.with_suffix(".pdf"))
-        page = ["-png", "-r", "80", "-singlefile"]
-        subprocess.run(["pdftoppm", *page, pdf, str(HERE / "opened-docx")])
     browser = shutil.which("chromium")
     if (not wanted or "opened-html" in wanted) and browser:
         path = write(memo, "html", "reading", side_by_side=True)
@@ -60,17 +53,19 @@ def opened(session: object, interview: int, memo: int, wanted: set[str]) -> None
 def draw(job: Path, wanted: set[str]) -> None:
     """Open the job in a real window and take it through its views."""
     from PySide6.QtCore import QEvent, Qt
-    from PySide6.QtGui import QKeyEvent
-    from PySide6.QtWidgets import QApplication, QDialog
+    from PySide6.QtGui import QKeyEvent, QPainter
+    from PySide6.QtWidgets import QApplication, QDialog, QWidget
 
     from tamarind.desktop.app import make_application
     from tamarind.desktop.housestyle.editor import StyleEditor
     from tamarind.desktop.intake.speech_dialog import SpeechDialog
-    from tamarind.desktop.proof.draft_dialog import DraftDialog
     from tamarind.desktop.proof.shaping_dialog import ShapingDialog
     from tamarind.desktop.qtloop import open_session
+    from tamarind.desktop.translation.returned_dialog import ReturnedDialog
     from tamarind.desktop.window import make_window
     from tamarind.job.store import JobStore
+    from tamarind.translation.exchange.handing import as_lines, from_lines, rows_of
+    from tamarind.translation.exchange.returned import fitted
 
     make_application()
     window = make_window(open_session(JobStore(job)))
@@ -89,6 +84,17 @@ def draw(job: Path, wanted: set[str]) -> None:
         wait()
         if not wanted or name in wanted:
             window.grab().save(str(HERE / f"{name}.png"))
+
+    def take_with(name: str, popup: QWidget) -> None:
+        """The window with what lies over it."""
+        wait()
+        window.said.hide()
+        picture = window.grab()
+        painter = QPainter(picture)
+        painter.drawPixmap(popup.pos() - window.pos(), popup.grab())
+        painter.end()
+        if not wanted or name in wanted:
+            picture.save(str(HERE / f"{name}.png"))
 
     def take_dialog(name: str, dialog: QDialog) -> None:
         dialog.show()
@@ -123,19 +129,6 @@ def draw(job: Path, wanted: set[str]) -> None:
     window.set_dark(True)
     take("proof-dark")
     window.set_dark(False)
-    key = session.shown
-    draft = DraftDialog(
-        session.recordings.get(key).name,
-        session.texts.draft(key),
-        session.texts.transcript(key).cues,
-        window,
-    )
-    draft.show()
-    wait()
-    if not wanted or "proof-draft" in wanted:
-        draft.grab().save(str(HERE / "proof-draft.png"))
-    draft.close()
-
     again = window.proof.again
     window.proof.sheet.caret.set((14, 0))
     window.proof.sheet.caret.set((20, 0), keep_anchor=True)
@@ -174,7 +167,28 @@ def draw(job: Path, wanted: set[str]) -> None:
 
     session.show(ids[2])
     window.show_step("translation")
+    translation = window.translation
+    cues = session.texts.transcript(ids[2]).cues
+    translation.show_language("es")
+    wait(lambda: not session.translating.line(), 60)
+    translation.show_language("pt")
+    translation.sheet.caret.set((4, 0))
+    translation.working.comment("“fuga” as in the report?")
+    window.player.seek(cues[5].words[4].start + 20)
     take("translation")
+    rows = from_lines(
+        as_lines(rows_of(session.texts.transcript(ids[2]), translation.sheet.text.track), True)
+    )
+    del rows[6], rows[8]
+    rows += from_lines("99. Obrigado por ouvir.\n")
+    back = fitted(cues, rows, "pt")
+    take_dialog(
+        "translation-back", ReturnedDialog("the clipboard", back, len(back.texts), cues, window)
+    )
+    translation.working.offer_versions()
+    wait(lambda: translation.working.popup is not None, 30)
+    take_with("translation-fit", translation.working.popup)
+    translation.working.popup.close()
 
     window.show_step("export")
     for suffix in ("vtt", "docx", "html"):
@@ -184,7 +198,7 @@ def draw(job: Path, wanted: set[str]) -> None:
     wait(lambda: all(window.checking.is_known(key) for key in ids[:3]), 20)
     wait(seconds=0.6)
     take("export")
-    opened(session, ids[0], ids[2], wanted)
+    opened(session, ids[2], wanted)
 
     window.show_step("intake")
     window.intake.add([DEMO / "scripts" / "north-drain-memo.txt"])
@@ -216,7 +230,7 @@ def draw(job: Path, wanted: set[str]) -> None:
     session.line.cancel_all()
     dialog = SpeechDialog(session, first, 0, window)
     dialog.show()
-    wait(lambda: dialog._make.isEnabled(), 20)
+    wait(lambda: dialog.make.isEnabled(), 20)
     wait()
     if not wanted or "intake-speech" in wanted:
         dialog.grab().save(str(HERE / "intake-speech.png"))

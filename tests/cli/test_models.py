@@ -5,6 +5,8 @@ from unittest import mock
 
 from tamarind.speech.recognisers.pretendedhub import PretendedHub
 from tamarind.speech.recognisers.shelf import models_home, own_shelf
+from tamarind.translation.engines.offered import SHELF_VARIABLE
+from tamarind.translation.engines.pretendedshelf import PretendedShelf
 from tests.cli.support import CommandTest
 from tests.speech.tinymodel import make_model
 from tests.support import human_recording
@@ -49,3 +51,22 @@ class Models(CommandTest):
             found, _, told = self.run_command("models", *arguments)
             self.assertEqual(found, status, told)
             self.assertIn(words, told)
+
+
+class Pairs(CommandTest):
+    def test_a_pair_is_listed_and_fetched_though_commands_have_no_network(self):
+        folder = self.folder / "shelf" / "en-ca"
+        folder.mkdir(parents=True)
+        for name in ("model.enca.intgemm.alphas.bin", "vocab.enca.spm"):
+            (folder / name).write_bytes(os.urandom(2_000))
+        stand_in = self.enterContext(PretendedShelf(self.folder / "shelf"))
+        more = {SHELF_VARIABLE: stand_in.records, "XDG_DATA_HOME": str(self.folder / "data")}
+        self.enterContext(mock.patch.dict(os.environ, more))
+        status, _, told = self.run_command("translate", "--fetch", "?")
+        self.assertEqual(status, 0, told)
+        self.assertIn("en-ca  English to Catalan, 1 MB", told)
+        self.assertEqual(self.run_command("translate", "--fetch", "en-xx")[0], 2)
+        status, _, told = self.run_command("translate", "--fetch", "en-ca")
+        self.assertEqual(status, 0, told)
+        place = self.folder / "data" / "tamarind" / "translators" / "en-ca"
+        self.assertTrue((place / "model.enca.intgemm.alphas.bin").is_file())

@@ -593,6 +593,32 @@ class Fetching(TranslatingTest):
         self.wait(lambda: self.dialog.rows.items())
 
 
+class FromAFile(TranslatingTest):
+    def test_captions_become_a_track_in_the_language_of_their_name(self):
+        self.translated()
+        path = self.folder / "lecture.nl.srt"
+        self.screen.outside.write(path)
+        with mock.patch.object(ReturnedDialog, "exec", return_value=1):
+            self.screen.languages.from_file(path)
+        self.assertEqual(self.sheet.text.track.language, "nl")
+        for cue in self.cues():
+            self.assertEqual(self.track("nl").text(cue.id), self.track().text(cue.id))
+
+    def test_a_name_that_tells_no_language_is_asked_about(self):
+        path = self.folder / "lecture.srt"
+        path.write_text("1\n00:00:00,500 --> 00:00:04,000\nGoedemorgen.\n")
+        asked = "tamarind.desktop.translation.languages.QInputDialog.getItem"
+        with mock.patch(asked, return_value=("Dutch", False)):
+            self.screen.languages.from_file(path)
+        self.assertEqual(self.screen.languages.tracks(), [])
+        with (
+            mock.patch(asked, return_value=("Dutch", True)),
+            mock.patch.object(ReturnedDialog, "exec", return_value=1),
+        ):
+            self.screen.languages.from_file(path)
+        self.assertEqual(self.track("nl").text(self.cues()[0].id), "Goedemorgen.")
+
+
 class FixedOnce(TranslatingTest):
     def setUp(self):
         super().setUp()

@@ -190,6 +190,10 @@ class Running(FolderTest):
         self.assertEqual(said[3], "")
         self.assertTrue(said[0].strip())
         self.assertEqual(said[:3], engine.translate(PEOPLE, "en", "pt"))
+        ways = engine.alternatives(PEOPLE[0], "en", "pt")
+        self.assertEqual(ways[0], said[0])
+        self.assertEqual(len(ways), len(set(ways)))
+        self.assertGreater(len(ways), 1)
 
 
 def norm(spec, width):

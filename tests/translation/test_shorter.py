@@ -28,7 +28,19 @@ class Shorter(unittest.TestCase):
         self.assertIsNone(self.shortened("Well, the dam holds it.", "xx"))
 
 
+class SeveralWays(Marking):
+    def alternatives(self, text, source, target):
+        return [f"{way}: {text}" for way in ("assim", "ou assim")]
+
+
 class Versions(unittest.TestCase):
+    def test_an_engine_that_knows_several_ways_is_asked_for_them(self):
+        over = Router([SeveralWays(change=lambda text, _: f"assim: {text}")])
+        text = cues("The north dam", "is full.")
+        brief = Brief("en", "pt", over.route("en", "pt"))
+        found = [version.text for version in versions(text, text[0], brief, over)]
+        self.assertEqual(found, ["assim: The north dam", "ou assim: The north dam"])
+
     def test_they_come_from_what_was_translated_routes_and_fewer_words(self):
         one = Marking("one", (("en", "pt"),), lambda text, _: f"um: {text}")
         two = Marking("two", (("en", "es"), ("es", "pt")), lambda text, _: f"dois: {text}")

@@ -95,7 +95,7 @@ def _may_use_the_network(options: argparse.Namespace) -> bool:
     """Only to work on a cluster, to fetch a model, or to ask a translation server of the person's
     own, when that is asked for."""
     fetches = options.command == "models" and options.act == "fetch"
-    asks = options.command == "translate" and options.engine == "server"
+    asks = options.command == "translate" and (options.engine == "server" or options.fetch)
     return fetches or asks or getattr(options, "dask", None) is not None
 
 

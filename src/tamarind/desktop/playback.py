@@ -90,9 +90,11 @@ class Playback(QObject):
 
     @command("Play or stop", "Listening", "Ctrl+Space", "F5", first=True)
     def play(self) -> None:
-        """In Proof from the caret if it has moved since, else from the playhead."""
+        """In Proof and Translation from the caret if it has moved since, else from the playhead."""
         if self._page() == "proof":
             self._proof.play_or_stop()
+        elif self._page() == "translation":
+            self._translation.play_or_stop()
         elif self._player.is_playing:
             self._player.stop()
         else:
@@ -117,7 +119,7 @@ class Playback(QObject):
     def play_word(self) -> None:
         """The caret is that of the page that is open, or that of Proof."""
         if self._page() == "translation":
-            self._player.play(self._translation.sheet.caret_time())
+            self._translation.play_from_caret()
         else:
             self._proof.play_from_caret()
 

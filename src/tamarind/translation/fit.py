@@ -11,6 +11,7 @@ from dataclasses import dataclass, field
 from tamarind.captions.limits import Limits
 from tamarind.captions.syntax import border_costs
 from tamarind.transcript.model import Cue
+from tamarind.transcript.sentences import ends_sentence
 from tamarind.transcript.tokens import joined, tokens_of
 from tamarind.translation.states import letters_over
 from tamarind.translation.tracks import Track
@@ -71,6 +72,10 @@ def _fewer_words(track: Track, cues: Sequence[Cue], place: int, limits: Limits) 
             continue
         other = cues[beside]
         theirs = tokens_of(track.text(other.id))
+        # A sentence is not given the beginning of the next, nor the end of the one before.
+        ends = words[-1] if beside > place else theirs[-1] if theirs else ""
+        if ends_sentence(ends):
+            continue
         found: list[tuple[float, int, Help]] = []
         for count in range(1, min(MOST_WORDS, len(words) - 1) + 1 if theirs else 1):
             cut = len(words) - count if beside > place else count

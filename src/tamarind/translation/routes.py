@@ -15,7 +15,7 @@ from functools import cache
 from importlib import resources
 
 from tamarind.transcript.languages import base_of, name_of
-from tamarind.translation.engines.base import Engine, TranslationError, going_on
+from tamarind.translation.engines.base import Engine, HasAlternatives, TranslationError, going_on
 
 MOST_LEGS = 3
 MOST_ROUTES = 6
@@ -147,6 +147,19 @@ class Router:
             _around(text, _like_source(_core(text), next(answers))) if _has_words(text) else text
             for text in texts
         ]
+
+    def alternatives(self, route: Route, text: str) -> list[str]:
+        """Other ways to say a sentence that the engine of the last leg knows; raises
+        TranslationError."""
+        *before, last = route.legs
+        engine = self._engines.get(last.engine)
+        if not isinstance(engine, HasAlternatives) or not _has_words(text):
+            return []
+        said = _as_sentence(text)
+        for leg in before:
+            (said,) = self._engines[leg.engine].translate([said], leg.source, leg.target)
+        found = engine.alternatives(said, last.source, last.target)
+        return [_around(text, _like_source(_core(text), one)) for one in found]
 
     def _ways(self, at: str, target: str, so_far: tuple[Leg, ...]) -> Iterator[tuple[Leg, ...]]:
         been = {leg.source for leg in so_far} | {at}

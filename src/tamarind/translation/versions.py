@@ -60,6 +60,10 @@ def _ways(
     anew = replace(brief, known=Memory())
     for route in router.routes(brief.source, brief.target):
         yield replace(anew, route=route), cues, route.described
+    if len(said) == 1:
+        for route in router.routes(brief.source, brief.target):
+            for other in router.alternatives(route, said[0]):
+                yield replace(brief, known=Memory({said[0]: other})), cues, "another wording"
     padding = left_out(cue.words, brief.source)
     if padding:
         shorter = without(cue, padding)

@@ -7,16 +7,17 @@ from collections.abc import Callable, Sequence
 from functools import partial
 from pathlib import Path
 
-from PySide6.QtWidgets import QFileDialog, QMenu, QWidget
+from PySide6.QtWidgets import QFileDialog, QInputDialog, QMenu, QWidget
 
 from tamarind.application.session import Session
 from tamarind.application.translating import Task
 from tamarind.desktop.hearing_dialog import HearingDialog
 from tamarind.desktop.qtloop import tasks_of
 from tamarind.desktop.translation.fetch_dialog import FetchDialog
+from tamarind.desktop.translation.outside import BACK
 from tamarind.desktop.translation.server_dialog import ServerDialog
 from tamarind.speech.recognisers.catalogue import languages_of_many
-from tamarind.transcript.languages import USUAL, base_of, by_name, name_of
+from tamarind.transcript.languages import USUAL, base_of, by_name, is_known, name_of
 from tamarind.transcript.model import Word
 from tamarind.translation.engines import shelf
 from tamarind.translation.engines.catalogue import look_again
@@ -29,7 +30,7 @@ FROM_SOUND = "English, heard from the sound"
 
 class Languages:
     """Adds tracks to the shown recording. ``show`` opens the track of a language, ``refresh`` is
-    called when there are other translators."""
+    called when there are other translators, ``take_file`` puts a file's texts into it."""
 
     def __init__(
         self,
@@ -38,9 +39,10 @@ class Languages:
         parent: QWidget,
         show: Callable[[str], object],
         refresh: Callable[[], object],
+        take_file: Callable[[Path], object],
     ) -> None:
         self._session, self._hearing_dialog, self._parent = session, hearing_dialog, parent
-        self._show, self._refresh = show, refresh
+        self._show, self._refresh, self._take_file = show, refresh, take_file
         self._tasks = tasks_of(parent, "taking a model", latest_only=False)
 
     def tracks(self) -> list[str]:
@@ -79,6 +81,7 @@ class Languages:
         menu.addAction("Add a translation model, a zip file…", self._add_zip)
         menu.addAction("Fetch a translation model…", partial(self.fetch, source))
         menu.addAction("A translation server of your own…", self.name_server)
+        menu.addAction("From a file with captions or a table…", self._ask_file)
         by_hand = menu.addMenu("To type by hand")
         for language in by_name({*USUAL, *reached} - {base_of(source), *known}):
             by_hand.addAction(name_of(language), partial(self.add_by_hand, language))
@@ -101,6 +104,27 @@ class Languages:
             added = document.with_track(Track(language))
             self._session.texts.edit_document(shown, f"add {name_of(language)}", added)
         self._show(language)
+
+    def _ask_file(self) -> None:
+        chosen, _ = QFileDialog.getOpenFileName(self._parent, "A translation", "", BACK)
+        if chosen:
+            self.from_file(Path(chosen))
+
+    def from_file(self, path: Path) -> None:
+        """A track of a file in the language that its name tells, or the person; its texts go to
+        the cues by number, time and words."""
+        language = path.stem.rpartition(".")[2]
+        if not is_known(language):
+            names = {name_of(tag): tag for tag in by_name(USUAL)}
+            asked = f"In which language is “{path.name}”?"
+            name, accepted = QInputDialog.getItem(
+                self._parent, "A translation", asked, list(names), editable=False
+            )
+            if not accepted:
+                return
+            language = names[name]
+        self.add_by_hand(language)
+        self._take_file(path)
 
     def hear_in_english(self) -> None:
         """Make the English track of what is heard in the sound, where no person has written."""

@@ -63,7 +63,7 @@ class TranslationScreen(QWidget):
         self._player, self._checking = player, checking
         self._language = ""
         self._missed = False
-        self.languages = Languages(session, hearing_dialog, self, self.open_track, self.refresh)
+        self._played_from = 0
         self.sheet = TranslationSheet(session)
         self.working = Working(session, self.sheet, self)
         self.time_left = TimeLeft(session, self.sheet, self)
@@ -77,6 +77,9 @@ class TranslationScreen(QWidget):
         self.server_on = label("", "plum")
         self.go = button("Translate", self.translate)
         self.outside = Outside(session, self.sheet, self)
+        self.languages = Languages(
+            session, hearing_dialog, self, self.open_track, self.refresh, self.outside.read
+        )
         self.more = button("More", lambda: None, "plain", MORE_TIP)
         self.more.setMenu(self._more_menu())
         self.route = button("route", lambda: None, "plain", ROUTE_TIP)
@@ -148,6 +151,22 @@ class TranslationScreen(QWidget):
     def workers(self) -> tuple[object, ...]:
         """All whose methods are commands."""
         return self.working, self.outside, self.fixing
+
+    def play_or_stop(self) -> None:
+        """Stop; or play from the caret's cue if the caret has moved since, else from the
+        playhead."""
+        row = self.sheet.caret.place[0]
+        if self._player.is_playing:
+            self._player.stop()
+        elif self.has_track() and row != self._played_from:
+            self.play_from_caret()
+        else:
+            self._player.play()
+
+    def play_from_caret(self) -> None:
+        """Hear the caret's cue."""
+        self._played_from = self.sheet.caret.place[0]
+        self._player.play(self.sheet.caret_time())
 
     def has_track(self) -> bool:
         """Whether a language of the shown recording is shown."""

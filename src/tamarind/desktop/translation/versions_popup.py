@@ -7,13 +7,11 @@ from dataclasses import dataclass
 
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtGui import QKeyEvent, QMouseEvent
-from PySide6.QtWidgets import QFrame, QHBoxLayout, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
-from tamarind.desktop.theme import fonts
 from tamarind.desktop.widgets.parts import label, set_tone
 
-WIDTH = 640
-TEXT_SIZE = 17
+WIDTH, NUMBER_WIDTH, ROOM = 640, 18, 10
 
 
 @dataclass(frozen=True, slots=True)
@@ -88,17 +86,14 @@ class _Row(QFrame):
         self.setAccessibleName(f"{number + 1}: {choice.text}, {choice.note}")
         self._popup, self._number = popup, number
         head = label(str(number + 1), "mono")
-        head.setFixedWidth(18)
+        head.setFixedWidth(NUMBER_WIDTH)
         said = QVBoxLayout()
         said.setSpacing(1)
         if choice.text:
-            text = label(choice.text, "", wrap=True)
-            text.setFont(fonts.text(TEXT_SIZE))
-            said.addWidget(text)
-        said.addWidget(label(choice.note, "note", wrap=True))
-        said.addStretch(1)
+            said.addWidget(_wrapped(choice.text, "after"))
+        said.addWidget(_wrapped(choice.note, "note"))
         row = QHBoxLayout(self)
-        row.setContentsMargins(10, 6, 10, 6)
+        row.setContentsMargins(ROOM, 6, ROOM, 6)
         row.setSpacing(8)
         row.addWidget(head, 0, Qt.AlignmentFlag.AlignTop)
         row.addLayout(said, 1)
@@ -110,3 +105,12 @@ class _Row(QFrame):
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
         """A click takes it."""
         self._popup.take(self._number)
+
+
+def _wrapped(text: str, role: str) -> QLabel:
+    """As high as its lines are; layouts within layouts only guess that."""
+    made = label(text, role, wrap=True)
+    made.ensurePolished()
+    width = WIDTH - NUMBER_WIDTH - 4 * ROOM
+    made.setFixedSize(width, made.heightForWidth(width))
+    return made

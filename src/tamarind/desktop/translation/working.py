@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from functools import partial
 
-from PySide6.QtCore import QPoint
+from PySide6.QtCore import QPoint, QTimer
 from PySide6.QtWidgets import QInputDialog, QWidget
 
 from tamarind.application.session import Session
@@ -28,7 +28,7 @@ from tamarind.translation.tracks import (
 )
 from tamarind.translation.versions import Version, versions
 
-MARGIN = 40
+MARGIN, ASKING_AFTER_MS = 40, 700
 ALL_DONE = "Nothing more is to be done in this translation."
 
 
@@ -38,6 +38,9 @@ class Working:
     def __init__(self, session: Session, sheet: TranslationSheet, parent: QWidget) -> None:
         self._session, self._sheet, self._parent = session, sheet, parent
         self._tasks = tasks_of(parent, "other versions")
+        # What comes at once needs no word.
+        self._asking = QTimer(parent, singleShot=True, interval=ASKING_AFTER_MS)
+        self._asking.timeout.connect(lambda: session.told.emit("Asking for other versions…"))
         self.popup: VersionsPopup | None = None
         """The versions that were offered last."""
 
@@ -132,15 +135,20 @@ class Working:
         language, cues = text.track.language, text.transcript.cues
         translating = self._session.translating
         brief = translating.brief(recording, language)
-        self._session.told.emit("Asking for other versions…")
+        self._asking.start()
         is_current = self._tasks.is_current()
         self._tasks.run(
             lambda: versions(cues, cue, brief, translating.router, lambda: not is_current()),
             lambda found: self._offer(recording, language, cue, found),
-            self._session.trouble.emit,
+            self._not_offered,
         )
 
+    def _not_offered(self, sentence: str) -> None:
+        self._asking.stop()
+        self._session.trouble.emit(sentence)
+
     def _offer(self, recording: int, language: str, cue: Cue, found: list[Version]) -> None:
+        self._asking.stop()
         text = self._sheet.text
         if text.recording_id != recording or text.track.language != language:
             return

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from typing import Protocol
+from typing import Protocol, runtime_checkable
 
 
 class TranslationError(Exception):
@@ -46,3 +46,12 @@ class Engine(Protocol):
     ) -> list[str]:
         """One translation for each text, in order; raises TranslationError, and Stopped when
         ``is_stopped`` says so between texts."""
+
+
+@runtime_checkable
+class HasAlternatives(Protocol):
+    """An engine that can say a text in several ways."""
+
+    def alternatives(self, text: str, source: str, target: str) -> list[str]:
+        """The best first; none where the model for the pair knows only one. Raises
+        TranslationError."""

@@ -16,7 +16,9 @@ from tamarind.translation.engines.base import TranslationError
 from tamarind.translation.engines.modelfolder import ModelKind, TranslationModel
 
 BEAMS, MOST_TOKENS = 4, 256
-Translate = Callable[[Sequence[str]], list[str]]
+ALTERNATIVES = 4
+Translate = Callable[[Sequence[str], int], list[list[str]]]
+"""So many translations of each text, or fewer, the best first."""
 
 
 def shut_in(parent: int) -> None:
@@ -32,8 +34,17 @@ def shut_in(parent: int) -> None:
 
 def translate(model: TranslationModel, texts: Sequence[str]) -> list[str] | str:
     """A translation for each text, or a sentence that says why there is none."""
+    return _guarded(model, lambda: [ways[0] for ways in _loaded(model)(texts, 1)])
+
+
+def hypotheses(model: TranslationModel, text: str) -> list[str] | str:
+    """Several translations of a text, the best first, or a sentence that says why there is none."""
+    return _guarded(model, lambda: list(dict.fromkeys(_loaded(model)([text], ALTERNATIVES)[0])))
+
+
+def _guarded(model: TranslationModel, work: Callable[[], list[str]]) -> list[str] | str:
     try:
-        return _loaded(model)(texts)
+        return work()
     except TranslationError as error:
         return str(error)
     except Exception as error:
@@ -69,7 +80,7 @@ def _small(model: TranslationModel) -> Translate:
     target = source if same else model.target_vocabulary.read_bytes()
     shortlist = model.shortlist.read_bytes() if model.shortlist is not None else None
     translator = Translator(model.model.read_bytes(), source, target, shortlist)
-    return lambda texts: [translator.translate(text) if text else "" for text in texts]
+    return lambda texts, _most: [[translator.translate(text) if text else ""] for text in texts]
 
 
 def _converted(model: TranslationModel) -> Translate:
@@ -89,15 +100,21 @@ def _converted(model: TranslationModel) -> Translate:
     settings = json.loads((folder / "config.json").read_text("utf-8"))
     end = [] if settings.get("add_source_eos", False) else [settings.get("eos_token", "</s>")]
 
-    def run(texts: Sequence[str]) -> list[str]:
+    def run(texts: Sequence[str], most: int) -> list[list[str]]:
         pieces = [[*source.encode(text, out_type=str), *end] for text in texts]
         found = translator.translate_batch(
-            pieces, beam_size=BEAMS, max_decoding_length=MOST_TOKENS, replace_unknowns=True
+            pieces,
+            beam_size=BEAMS,
+            num_hypotheses=most,
+            max_decoding_length=MOST_TOKENS,
+            replace_unknowns=True,
         )
-        best = [result.hypotheses[0] for result in found]
         return [
-            target.decode([piece for piece in own if piece not in end]) if text else ""
-            for text, own in zip(texts, best, strict=True)
+            [
+                target.decode([piece for piece in own if piece not in end]) if text else ""
+                for own in result.hypotheses
+            ]
+            for text, result in zip(texts, found, strict=True)
         ]
 
     return run

@@ -18,8 +18,8 @@ from multiprocessing.util import Finalize
 
 from tamarind.transcript.languages import base_of
 from tamarind.translation.engines.base import Stopped, TranslationError, going_on
-from tamarind.translation.engines.modelfolder import TranslationModel
-from tamarind.translation.engines.modelworker import shut_in, translate
+from tamarind.translation.engines.modelfolder import ModelKind, TranslationModel
+from tamarind.translation.engines.modelworker import hypotheses, shut_in, translate
 
 AT_ONCE = 8
 """Texts that a worker is given together."""
@@ -71,6 +71,18 @@ class NeuralEngine:
                         f"The model in {model.folder} made its library crash."
                     ) from None
         raise AssertionError
+
+    def alternatives(self, text: str, source: str, target: str) -> list[str]:
+        """Of the models that keep several hypotheses."""
+        model = self._models.get((base_of(source), base_of(target)))
+        if model is None or model.kind is not ModelKind.CONVERTED:
+            return []
+        try:
+            said = _all_of([_workers.submit_one(hypotheses, model, _plainly(text))], going_on)
+        except BrokenProcessPool:
+            _workers.give_up()
+            return []
+        return [_as_large(text, one) for one in said]
 
 
 def _plainly(text: str) -> str:
@@ -126,13 +138,26 @@ class _Workers:
         self, model: TranslationModel, parts: Sequence[Sequence[str]]
     ) -> list[Future[list[str] | str]]:
         with self._lock:
-            if self._pool is None:
-                count = min(os.cpu_count() or 1, MOST_WORKERS)
-                spawning = multiprocessing.get_context("spawn")
-                self._pool = ProcessPoolExecutor(
-                    count, mp_context=spawning, initializer=shut_in, initargs=(os.getpid(),)
-                )
-            return [self._pool.submit(translate, model, part) for part in parts]
+            pool = self._running()
+            return [pool.submit(translate, model, part) for part in parts]
+
+    def submit_one(
+        self,
+        work: Callable[[TranslationModel, str], list[str] | str],
+        model: TranslationModel,
+        text: str,
+    ) -> Future[list[str] | str]:
+        with self._lock:
+            return self._running().submit(work, model, text)
+
+    def _running(self) -> ProcessPoolExecutor:
+        if self._pool is None:
+            count = min(os.cpu_count() or 1, MOST_WORKERS)
+            spawning = multiprocessing.get_context("spawn")
+            self._pool = ProcessPoolExecutor(
+                count, mp_context=spawning, initializer=shut_in, initargs=(os.getpid(),)
+            )
+        return self._pool
 
     def give_up(self, wait: bool = False) -> None:
         with self._lock:

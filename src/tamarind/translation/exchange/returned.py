@@ -157,18 +157,19 @@ _STEPS = (
 
 
 def _cost(cues: Sequence[Cue], place: int, rows: Sequence[Returned]) -> float:
-    """How little speaks for rows belonging to cues: from 0, all the same, to 2."""
+    """How little speaks for rows belonging to cues: 0 if all is the same, and not less than it
+    costs to leave them alone if nothing does."""
     if not cues or not rows:
         empty = all(not cue.words for cue in cues)
-        return 0.0 if cues and empty else LEFT_OUT * max(len(cues), len(rows))
+        return 0.0 if cues and empty else _apart(cues, rows)
     if rows[0].start is not None and abs(rows[0].start - cues[0].start) > FAR_MS:
-        return 2.0
+        return _apart(cues, rows)
     signs: list[float] = []
     first, last = rows[0], rows[-1]
     if first.number is not None:
         is_all = not first.source and first.start is None
         if is_all and (first.number != place + 1 or len(cues) > 1 or len(rows) > 1):
-            return 2.0
+            return _apart(cues, rows)
         signs.append(0.0 if first.number == place + 1 else 0.5)
     if first.source:
         said = joined(cue.text for cue in cues)
@@ -179,9 +180,13 @@ def _cost(cues: Sequence[Cue], place: int, rows: Sequence[Returned]) -> float:
         own_ms, theirs_ms = cues[-1].end - cues[0].start, last.end - first.start
         signs.append(min(moved / NEAR_MS, 2.0))
         signs.append(min(STRETCHED * abs(log(max(theirs_ms, 1) / max(own_ms, 1))), 2.0))
-    if not signs:
-        return 2.0
+    if not signs or sum(signs) / len(signs) > LEFT_OUT:
+        return _apart(cues, rows)
     return sum(signs) / len(signs) + TOGETHER * (max(len(cues), len(rows)) - 1)
+
+
+def _apart(cues: Sequence[Cue], rows: Sequence[Returned]) -> float:
+    return LEFT_OUT * (len(cues) + len(rows))
 
 
 def _likeness(one: str, other: str) -> float:
@@ -208,7 +213,7 @@ def _place(
     if not spoken:
         result.left_out += [row.told() for row in rows]
         return
-    if _cost(cues, place, rows) > LEFT_OUT:
+    if _cost(cues, place, rows) >= _apart(cues, rows):
         result.left_out += [row.told() for row in rows]
         return
     if len(rows) > 1:
