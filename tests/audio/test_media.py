@@ -76,6 +76,29 @@ class BadFiles(FolderTest):
 
 
 class Decoding(FolderTest):
+    def test_planes_of_twelve_channels_are_their_mean(self):
+        path = self.folder / "twelve.wv"
+        layout, rate = "12 channels", 16_000
+        tone = np.sin(2 * np.pi * 440 * np.arange(2 * rate) / rate) * 8_000
+        with av.open(str(path), "w", format="wv") as out:
+            stream = out.add_stream("wavpack", rate=rate)
+            stream.codec_context.format, stream.codec_context.layout = "s16p", layout
+            planar = av.AudioResampler("s16p", layout, rate)
+            for at in range(0, len(tone), 1_024):
+                part = tone[at : at + 1_024].astype(np.int16)
+                # Half of them have the tone, so that their mean is half as loud.
+                sides = np.where(np.arange(12) % 2, part[:, None], 0).astype(np.int16)
+                frame = av.AudioFrame("s16", layout, len(part))
+                frame.planes[0].update(sides.tobytes())
+                frame.sample_rate, frame.pts = rate, at
+                for piece in planar.resample(frame):
+                    out.mux(stream.encode(piece))
+            out.mux(stream.encode(None))
+        sound = soundcache.fetch(path)
+        self.assertEqual(sound.decoded.duration, 2_000)
+        level = np.sqrt(np.mean(np.square(sound.samples())))
+        self.assertAlmostEqual(level, 4_000 / 32_768 / np.sqrt(2), places=3)
+
     def test_every_container_of_the_demo(self):
         for path in sorted((DEMO / "media").iterdir()):
             with self.subTest(path.name):

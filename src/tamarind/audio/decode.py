@@ -128,10 +128,8 @@ def _resampled(frames: Iterable[av.AudioFrame], layout: str) -> Iterator[Samples
     """Sound (channels, samples) at our rate, also where its form changes on the way."""
     resampler: av.AudioResampler | None = None
     form: tuple[str, str, int] | None = None
-    for frame in frames:
+    for frame in _of_few_channels(frames):
         frame.pts = None
-        if frame.layout.nb_channels > MOST_CHANNELS:
-            frame = _mixed(frame)
         this = (frame.format.name, frame.layout.name, frame.sample_rate)
         if resampler is None or form != this:
             yield from _pieces(resampler, None)
@@ -150,17 +148,28 @@ def _pieces(resampler: av.AudioResampler | None, frame: av.AudioFrame | None) ->
             yield np.asarray(piece.to_ndarray(), np.float32)
 
 
+def _of_few_channels(frames: Iterable[av.AudioFrame]) -> Iterator[av.AudioFrame]:
+    """Frames of more channels than have a place in the room become their mean."""
+    packer: av.AudioResampler | None = None
+    form: tuple[str, str, int] | None = None
+    for frame in frames:
+        if frame.layout.nb_channels <= MOST_CHANNELS:
+            yield frame
+            continue
+        this = (frame.format.name, frame.layout.name, frame.sample_rate)
+        if packer is None or form != this:
+            form = this
+            # The library counts planes wrongly where there are more than eight, and reads what is
+            # not theirs: all channels are put into one.
+            packer = av.AudioResampler("flt", frame.layout.name, frame.sample_rate)
+        frame.pts = None
+        yield from map(_mixed, packer.resample(frame))
+
+
 def _mixed(frame: av.AudioFrame) -> av.AudioFrame:
-    """A frame of more channels than have a place in the room, as their mean."""
-    values = frame.to_ndarray()
-    if not frame.format.is_planar:
-        values = values.reshape(-1, frame.layout.nb_channels).T
-    if values.dtype.kind in "iu":
-        middle, top = (
-            (128, 128) if values.dtype == np.uint8 else (0, 2 ** (8 * values.itemsize - 1))
-        )
-        values = (values.astype(np.float32) - middle) / top
-    mixed = values.astype(np.float32).mean(axis=0, keepdims=True)
+    """A frame of floats, its channels in one plane, as their mean."""
+    values = frame.to_ndarray().reshape(-1, frame.layout.nb_channels)
+    mixed = np.ascontiguousarray(values.mean(axis=1, dtype=np.float32)[None])
     result = av.AudioFrame.from_ndarray(mixed, format="fltp", layout="mono")
     result.sample_rate = frame.sample_rate
     return result
