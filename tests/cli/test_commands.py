@@ -108,7 +108,8 @@ class Commands(CommandTest):
         self.assertGreaterEqual(cues[0]["start"], 21)
         self.assertLessEqual(cues[-1]["end"], 25.1)
         for content, problem in (
-            ('colour = "red"', "is no setting"), ('care = "best"', "is one of quick, thorough"),
+            ('colour = "red"', "is no setting"),
+            ('care = "best"', "is one of quick, thorough, double"),
             ("clean = 3", "is true or false"), ("[[", "is no TOML or JSON"),
         ):  # fmt: skip
             (self.folder / "bad.toml").write_text(content)

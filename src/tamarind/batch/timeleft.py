@@ -12,11 +12,11 @@ import numpy as np
 
 from tamarind.audio.peaks import PEAK_MS, Peaks
 from tamarind.speech.hearingoptions import Care, HearingOptions
-from tamarind.speech.recognisers.catalogue import MANY, best_for
+from tamarind.speech.recognisers.catalogue import MANY, best_for, parts_of
 from tamarind.speech.recognisers.offered import offer_for
 from tamarind.speech.recognisers.slowness import measured
 
-TYPICAL_SPEEDS = {Care.QUICK: 25.0, Care.THOROUGH: 14.0}
+TYPICAL_SPEEDS = {Care.QUICK: 25.0, Care.THOROUGH: 14.0, Care.DOUBLE: 14.0}
 """Recorded seconds heard in a second on two ordinary cores, before there is a measurement."""
 
 SLOWNESS_OF_MANY = 3.5
@@ -139,7 +139,8 @@ class Stopwatch:
 
 def expected_seconds(length: float, how: HearingOptions) -> float:
     """How long a recording of ``length`` seconds may take."""
-    hearing = length / TYPICAL_SPEEDS[how.care] * _slowness(best_for(how))
+    slowness = sum(map(_slowness, parts_of(best_for(how))))
+    hearing = length / TYPICAL_SPEEDS[how.care] * slowness
     return hearing + length / SPEED_OF_VOICES * how.voices.wanted
 
 

@@ -89,7 +89,12 @@ def make_parser() -> argparse.ArgumentParser:
         metavar="TAG",
         help="also into this language, again for more",
     )
-    hear.add_argument("--care", choices=("quick", "thorough"), default="quick", help="(quick)")
+    hear.add_argument(
+        "--care",
+        choices=("quick", "thorough", "double"),
+        default="quick",
+        help="double: by two recognisers, and where they differ is a doubt (quick)",
+    )
     hear.add_argument(
         "--speakers", default="off", metavar="off|auto|N", help="tell voices apart (off)"
     )

@@ -22,6 +22,7 @@ from tamarind.memory import forget, trim
 from tamarind.speech.activity import FRAME_MS, NO_ACTIVITY, Activity, ActivityMeter, find_speech
 from tamarind.speech.alignment import SHORTEST_WORD_MS, Aligner, TimedWord
 from tamarind.speech.bookmark import Bookmark
+from tamarind.speech.combining import MOST_SURE
 from tamarind.speech.confidence import with_sound
 from tamarind.speech.cores import on_one_core_each
 from tamarind.speech.detector import FRAME, Memory
@@ -323,6 +324,10 @@ def _certain(
     if is_english:
         # The acoustic model's phones are English: how others fit says nothing, as was measured.
         sure = with_sound(sure, [time.fit for time in times])
+    sure = [
+        min(confidence, MOST_SURE) if word.disputed else confidence
+        for word, confidence in zip(reading.words, sure, strict=True)
+    ]
     marks = invented([word.text for word in reading.words], times, speech)
     return [
         Word(

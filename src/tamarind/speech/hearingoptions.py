@@ -23,6 +23,8 @@ class Care(Enum):
 
     QUICK = "quick"
     THOROUGH = "thorough"
+    DOUBLE = "double"
+    """By two recognisers of different kinds; where they differ is a doubt."""
 
 
 class Sensitivity(Enum):

@@ -81,10 +81,14 @@ LANGUAGES = (LANGUAGE, ALSO, AND_ALSO)
 CARE = HearingField(
     "Care",
     "Care",
-    {"Quick": Care.QUICK, "Thorough, takes longer": Care.THOROUGH},
+    {
+        "Quick": Care.QUICK,
+        "Thorough, takes longer": Care.THOROUGH,
+        "Two opinions, takes longest": Care.DOUBLE,
+    },
     lambda how: how.care,
     lambda how, value: replace(how, care=value),
-    lambda value: str(value.value),
+    lambda value: "two opinions" if value is Care.DOUBLE else str(value.value),
 )
 SPEAKERS = HearingField(
     "Speakers",

@@ -14,9 +14,9 @@ from tamarind.desktop.commands import DIFFERENCE, TEXT, command
 from tamarind.desktop.proof.sheet import ProofSheet
 from tamarind.desktop.widgets.parts import button, label
 from tamarind.speech.hearingoptions import BUILTIN, Care, HearingOptions
-from tamarind.speech.recognisers.catalogue import ENGLISH_ONLY, best_for, hears, shipped
+from tamarind.speech.recognisers.catalogue import best_for, hears, parts_of, shipped
+from tamarind.speech.recognisers.errors import RecogniserError
 from tamarind.speech.recognisers.shelf import folders_here
-from tamarind.transcript.languages import base_of
 from tamarind.transcript.model import Transcript, Word
 from tamarind.transcript.rehearing import (
     Difference,
@@ -46,16 +46,20 @@ def ways_for(how: HearingOptions) -> dict[str, Way]:
     ways = dict(WAYS)
     others = [(one.name, one.label) for one in shipped() if one.name != BUILTIN]
     others += [(str(folder), folder.name) for folder in folders_here()]
-    if base_of(how.language) in ENGLISH_ONLY or how.recogniser != BUILTIN:
-        others.insert(0, (BUILTIN, "the built-in one"))
+    try:
+        heard_by = parts_of(best_for(how))
+    except RecogniserError:
+        heard_by = ()
     for name, words in others:
-        if name not in (how.recogniser, best_for(how)) and hears(name, how.language):
+        if name not in heard_by and hears(name, how.language):
             ways[f"Another ear: {words}"] = partial(_by, name)
     return ways
 
 
 def _by(name: str, how: HearingOptions) -> HearingOptions:
-    return replace(how, recogniser=name)
+    """With one ear, that is."""
+    care = Care.THOROUGH if how.care is Care.DOUBLE else how.care
+    return replace(how, recogniser=name, care=care)
 
 
 @dataclass(frozen=True, slots=True)

@@ -17,13 +17,14 @@ class HeardWord:
 
     ``others`` are what it could have been instead, likeliest first; each may be several words, or
     none (""). ``time`` is from when to when it is said, in ms from the segment's start, if the
-    recogniser knows.
+    recogniser knows. What is ``disputed`` two recognisers heard otherwise.
     """
 
     text: str
     confidence: float
     others: tuple[str, ...] = ()
     time: tuple[int, int] | None = None
+    disputed: bool = False
 
 
 @dataclass(frozen=True, slots=True)
