@@ -1,7 +1,9 @@
 from dataclasses import replace
+from unittest import mock
 
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtGui import QGuiApplication, QInputMethodEvent
+from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
 
 from tamarind.transcript.survey import Survey
@@ -296,6 +298,53 @@ class Doubts(ProofTest):
         self.assertLess(self.window.player.position, word.start)
         self.wait(lambda: not self.window.player.is_playing)
         self.assertAlmostEqual(self.window.player.position, word.end + 700, delta=120)
+
+    def test_the_likeliest_wrong_come_first_if_that_is_wished(self):
+        def sure(place):
+            return self.text.cues[place[0]].words[place[1]].confidence
+
+        self.sheet.caret.set((0, 0))
+        self.window.commands.run("doubts_order")
+        been = []
+        doubts = self.session.survey(self.session.shown).doubts()
+        for _ in doubts:
+            self.key(KEY.Key_J, CTRL)
+            been.append((self.sheet.caret.place[0], self.sheet.cue_caret.word()))
+        self.assertEqual(sorted(been), doubts)
+        self.assertEqual([sure(place) for place in been], sorted(map(sure, doubts)))
+        self.key(KEY.Key_J, CTRL, SHIFT)
+        self.assertEqual((self.sheet.caret.place[0], self.sheet.cue_caret.word()), been[-2])
+        self.window.commands.run("doubts_order")
+
+    def test_one_doubt_after_the_other_is_played_until_one_is_settled(self):
+        doubts = self.session.survey(self.session.shown).doubts()
+        self.sheet.caret.set((0, 0))
+        played = []
+
+        def play(start, end):
+            played.append((start, end))
+            self.window.player.playing_changed.emit(False)
+
+        with mock.patch.object(self.window.player, "play", play):
+            self.window.commands.run("listen_to_doubts")
+            self.wait(lambda: len(played) >= 3)
+            self.key(KEY.Key_K, ALT)
+            count = len(played)
+            QTest.qWait(900)
+            self.assertEqual(len(played), count)
+        for (row, place), (start, end) in zip(doubts, played[:3], strict=False):
+            word = self.text.cues[row].words[place]
+            self.assertEqual((start, end), (max(word.start - 1000, 0), word.end + 1000))
+
+    def test_how_many_words_may_be_wrong_is_told(self):
+        said = self.window.proof.progress.sentence()
+        survey = self.session.survey(self.session.shown)
+        wrong, marked = survey.forecast()
+        self.assertTrue(0 < marked <= wrong)
+        self.assertIn(f"about {round(wrong)} word", said)
+        self.sheet.caret.set((len(self.text.cues) - 1, 0))
+        self.key(KEY.Key_Return, CTRL, SHIFT)
+        self.assertNotIn("wrong", self.window.proof.progress.sentence())
 
     def test_the_desk_tells_of_the_word_at_the_caret(self):
         self.key(KEY.Key_J, CTRL)

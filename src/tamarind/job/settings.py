@@ -36,6 +36,7 @@ USUAL: Setting[Usual] = Setting(
 )
 GLOSSARY: Setting[Glossary] = Setting("glossary", NO_TERMS, read_glossary, write_glossary)
 STYLES: Setting[dict[str, HouseStyle]] = Setting("house styles", {}, unpacked, packed)
+DOUBTS_BY_CERTAINTY = kinds.flag("doubts by certainty")
 DOUBTFUL = kinds.share("doubtful below", DOUBTFUL_BELOW)
 PAUSED = kinds.flag("paused")
 DISMISSED = kinds.texts("let be")

@@ -56,6 +56,16 @@ def words_of(cue: Cue) -> int:
     return sum(words_in(word.text) for word in cue.words)
 
 
+def _expected_wrong(cue: Cue, threshold: float) -> tuple[float, float]:
+    """How many words of a cue may be wrong, and of these that are doubts; none where a person has
+    read it."""
+    if cue.settled:
+        return 0.0, 0.0
+    sure = [word.confidence for word in cue.words if word.confidence is not None]
+    marked = sum(1 - confidence for confidence in sure if confidence < threshold)
+    return sum(1 - confidence for confidence in sure), marked
+
+
 class Survey:
     """Words, doubts and what is proofed, of one text after the other."""
 
@@ -64,6 +74,7 @@ class Survey:
         self._cues: tuple[Cue, ...] = ()
         self._doubts: list[tuple[int, int]] = []
         self._words = self._proofed = 0
+        self._wrong = self._marked = 0.0
 
     def follow(self, transcript: Transcript, threshold: float = DOUBTFUL_BELOW) -> Survey:
         """Take in another version, or another confidence below which words are doubts; returns
@@ -71,6 +82,7 @@ class Survey:
         if threshold != self._threshold:
             self._threshold, self._cues, self._doubts = threshold, (), []
             self._words = self._proofed = 0
+            self._wrong = self._marked = 0.0
         if transcript.cues is not self._cues:
             first, old_last, new_last = changed_range(self._cues, transcript.cues)
             low, high = (bisect_left(self._doubts, (row, -1)) for row in (first, old_last))
@@ -92,12 +104,21 @@ class Survey:
             ):
                 self._words += sign * sum(map(words_of, cues))
                 self._proofed += sign * sum(words_of(cue) for cue in cues if cue.settled)
+                for cue in cues:
+                    wrong, marked = _expected_wrong(cue, threshold)
+                    self._wrong += sign * wrong
+                    self._marked += sign * marked
             self._cues = transcript.cues
         return self
 
     def doubts(self) -> list[tuple[int, int]]:
         """All doubts in order, as (place of the cue, place of the word)."""
         return self._doubts
+
+    def forecast(self) -> tuple[float, float]:
+        """How many words may be wrong of those that nobody has settled, by what is known of each,
+        and how many of these are doubts."""
+        return max(self._wrong, 0.0), max(self._marked, 0.0)
 
     def words(self) -> int:
         """How many words there are."""

@@ -84,7 +84,7 @@ CARE = HearingField(
     {
         "Quick": Care.QUICK,
         "Thorough, takes longer": Care.THOROUGH,
-        "Two opinions, takes longest": Care.DOUBLE,
+        "Two opinions, longest": Care.DOUBLE,
     },
     lambda how: how.care,
     lambda how, value: replace(how, care=value),

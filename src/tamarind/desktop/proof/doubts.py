@@ -2,15 +2,17 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QObject
+from PySide6.QtCore import QObject, QTimer
 
 from tamarind.application.session import Session
 from tamarind.desktop.commands import DOUBT, TEXT, command
 from tamarind.desktop.player import Player
 from tamarind.desktop.proof.sheet import ProofSheet
+from tamarind.job.settings import DOUBTS_BY_CERTAINTY
 from tamarind.transcript import edits
 
 BEFORE_DOUBT_MS, AFTER_DOUBT_MS = 900, 700
+AROUND_MS, PAUSE_MS = 1_000, 350
 
 
 class Doubts(QObject):
@@ -19,6 +21,12 @@ class Doubts(QObject):
     def __init__(self, session: Session, sheet: ProofSheet, player: Player) -> None:
         super().__init__(sheet)
         self._session, self._sheet, self._player = session, sheet, player
+        self._goes = False
+        self._listens = False
+        """Whether one doubt after the other is played."""
+
+        player.playing_changed.connect(self._played)
+        sheet.caret.moved.connect(self._caret_moved)
         sheet.reading_asked.connect(self.take_numbered)
 
     @command(
@@ -40,16 +48,89 @@ class Doubts(QObject):
         needs=TEXT,
     )
     def go_on(self, direction: int) -> None:
-        """The caret goes to the next or previous doubt, round the end of the text."""
+        """The caret goes to the next or previous doubt, round the end of the text; by certainty
+        to the next that is less or more certain."""
         doubts = self.places()
         if not doubts:
             return
         here = (self._sheet.cue_caret.place(), self._sheet.cue_caret.word())
-        if direction > 0:
-            target = next((doubt for doubt in doubts if doubt > here), doubts[0])
+        order = self._certainty_of if self.by_certainty() else lambda place: place
+        doubts = sorted(doubts, key=order)
+        if self.by_certainty() and here not in doubts:
+            target = doubts[0]
+        elif direction > 0:
+            target = next((one for one in doubts if order(one) > order(here)), doubts[0])
         else:
-            target = next((doubt for doubt in reversed(doubts) if doubt < here), doubts[-1])
+            before = (one for one in reversed(doubts) if order(one) < order(here))
+            target = next(before, doubts[-1])
         self.go_to(*target)
+
+    def _certainty_of(self, place: tuple[int, int]) -> tuple[float, tuple[int, int]]:
+        row, word = place
+        words = self._sheet.transcript.cues[row].words
+        confidence = words[word].confidence if word < len(words) else None
+        return 1.0 if confidence is None else confidence, place
+
+    def by_certainty(self) -> bool:
+        """Whether the doubts that are likeliest wrong come first."""
+        return self._session.settings.get(DOUBTS_BY_CERTAINTY)
+
+    @command("Doubts in the order of the text, or the likeliest wrong first", "Doubts",
+             "Ctrl+Alt+J", name="doubts_order", needs=TEXT)  # fmt: skip
+    def change_order(self) -> None:
+        """From one order to the other."""
+        by_certainty = not self.by_certainty()
+        self._session.settings.keep(DOUBTS_BY_CERTAINTY, by_certainty)
+        self._session.told.emit(
+            "The doubts that are likeliest wrong come first."
+            if by_certainty
+            else "Doubts come in the order of the text."
+        )
+
+    @command("Listen only to doubts, one after the other", "Doubts", "Ctrl+Alt+H",
+             name="listen_to_doubts", needs=TEXT)  # fmt: skip
+    def listen(self) -> None:
+        """Play each with a second before and after, on and on; what settles one, or goes elsewhere,
+        ends it, and so does the same key."""
+        if self._listens:
+            self._listens = False
+            self._player.stop()
+        elif not self.places():
+            self._session.told.emit("There is no doubt here.")
+        else:
+            self._goes = True
+            if not self.is_at_one():
+                self.go_on(1)
+            self._goes = False
+            self._listens = True
+            self._hear_wide()
+
+    def _hear_wide(self) -> None:
+        cue = self._sheet.cue_caret.cue()
+        place = self._sheet.cue_caret.word()
+        if cue is not None and place < len(cue.words):
+            word = cue.words[place]
+            self._player.play(max(word.start - AROUND_MS, 0), word.end + AROUND_MS)
+
+    def _played(self, playing: bool) -> None:
+        """A doubt has been heard to its end: on to the next."""
+        if self._listens and not playing:
+            QTimer.singleShot(PAUSE_MS, self, self._listen_on)
+
+    def _listen_on(self) -> None:
+        if not self._listens or self._player.is_playing:
+            return
+        if not self.places():
+            self._listens = False
+            return
+        self._goes = True
+        self.go_on(1)
+        self._goes = False
+        self._hear_wide()
+
+    def _caret_moved(self) -> None:
+        if not self._goes:
+            self._listens = False
 
     @command("Hear the word again", "Doubts", "Alt+H", name="hear_doubt", needs=TEXT)
     def hear(self) -> None:
@@ -76,6 +157,9 @@ class Doubts(QObject):
         """The word at the caret is settled, as heard or as one of its readings."""
         if not self.is_at_one():
             return
+        if self._listens:
+            self._listens = False
+            self._player.stop()
         row, word = self._sheet.cue_caret.place(), self._sheet.cue_caret.word()
         new = edits.settle_word(self._sheet.transcript, row, word, text)
         self._session.edit_shown("settle a doubt", new)

@@ -15,6 +15,7 @@ from tamarind.desktop.widgets.pace import IDLE_AFTER_S, TICK_S, Pace
 from tamarind.desktop.words import proofing_seconds
 from tamarind.job.listened import share, with_span
 from tamarind.job.settings import PACE
+from tamarind.transcript.survey import Survey
 
 COUNTED_AFTER_MS = 700
 LARGEST_JUMP_MS = 500
@@ -62,6 +63,7 @@ class Progress(QObject):
                 if own is None
                 else f"{human(own)} left at your pace"
             )
+        facts += _forecast(survey)
         return "  ·  ".join(facts)
 
     def keep(self) -> None:
@@ -117,3 +119,13 @@ class Progress(QObject):
             if kept != self._session.settings.get(PACE):
                 self._session.settings.keep(PACE, kept)
             self.changed.emit()
+
+
+def _forecast(survey: Survey) -> list[str]:
+    """How many words may still be wrong, and how many of these are marked as doubts."""
+    wrong, marked = map(round, survey.forecast())
+    if wrong < 1:
+        return []
+    words = "1 word" if wrong == 1 else f"{wrong} words"
+    marks = "all" if marked >= wrong else "none" if not marked else f"{marked} of them"
+    return [f"about {words} still wrong, {marks} marked"]

@@ -57,7 +57,7 @@ ENGLISH_ONLY = ("en",)
 def shipped() -> tuple[Choice, ...]:
     """Those that come along, as far as they are installed."""
     found = [
-        Choice(BUILTIN, "built in, by language and care", _languages_of_builtin()),
+        Choice(BUILTIN, "built in, as fits best", _languages_of_builtin()),
         Choice(ENGLISH, "the built-in one", ENGLISH_ONLY),
         Choice(DICTIONARY, "by dictionary, less accurate", ENGLISH_ONLY),
     ]
