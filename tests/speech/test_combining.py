@@ -96,6 +96,15 @@ class Together(unittest.TestCase):
             self.assertIn("very dry", found.words[2].others)
             self.assertLess(found.words[2].confidence, DOUBTFUL_BELOW)
 
+    def test_a_side_that_alone_has_a_term_is_taken_and_stays_a_doubt(self):
+        one, other = said("the Harrow Creek dam", creek=0.3), said("the arrow crick dam")
+        found = combined(
+            one, other, "en", lambda words: [-7.0] * len(words), terms=["Harrow Creek"]
+        )
+        self.assertEqual(found.text, "the Harrow Creek dam")
+        self.assertLess(found.words[1].confidence, DOUBTFUL_BELOW)
+        self.assertEqual(put_together(one, other).text, "the arrow crick dam")
+
     def test_one_that_hears_nothing_leaves_what_the_other_heard(self):
         self.assertEqual(put_together(said("", 0.9), said("it is dry")).text, "it is dry")
         self.assertEqual(put_together(said(""), said("")).words, ())

@@ -197,13 +197,16 @@ def combined(
     language: str,
     likelihoods: Likelihoods,
     fits: Fits | None = None,
+    terms: Sequence[str] = (),
 ) -> Hypothesis:
     """One hypothesis of both. Words that differ are doubts, with what the other side has as their
-    first reading. ``fits`` is asked where they differ."""
+    first reading. ``fits`` is asked where they differ; a side that alone has one of the ``terms``
+    is taken, since nobody hears those by chance."""
     words: list[HeardWord] = []
     missing = ""
+    known = [" ".join(forms_of(term, language)) for term in terms]
     for slot, sides, rivals in network(first, second, language, likelihoods, fits):
-        new = _agreed(*sides) if slot.same else _chosen(sides, rivals)
+        new = _agreed(*sides) if slot.same else _chosen(sides, rivals, _with_term(sides, known))
         if missing and new:
             # What one side alone has, and which was left out, is a reading of its neighbour.
             new[0] = _offering(new[0], f"{missing} {new[0].text}")
@@ -230,9 +233,21 @@ def _agreed(one: Words, other: Words) -> list[HeardWord]:
     ]
 
 
-def _chosen(sides: tuple[Words, Words], rivals: Rivals) -> list[HeardWord]:
-    """The words of the side that is likelier right, each with what the other has for it."""
-    odds = _logistic(CHOICE_WEIGHTS, choice_features(rivals))
+def _with_term(sides: tuple[Words, Words], terms: Sequence[str]) -> float | None:
+    """1 where the second side alone has a term, 0 where the first has, None for neither."""
+    one, other = (
+        any(f" {term} " in f" {text} " for term in terms)
+        for text in (" ".join(bare(word.text) for word in words) for words in sides)
+    )
+    return None if one == other else float(other)
+
+
+def _chosen(
+    sides: tuple[Words, Words], rivals: Rivals, known: float | None = None
+) -> list[HeardWord]:
+    """The words of the side that is likelier right, or ``known`` to be better, each with what the
+    other has for it."""
+    odds = _logistic(CHOICE_WEIGHTS, choice_features(rivals)) if known is None else known
     winner, loser = (sides[1], sides[0]) if odds > 0.5 else (sides[0], sides[1])
     choice = _log_odds(max(odds, 1 - odds))
     trust = _logistic(TRUST_WEIGHTS, (1.0, choice, _log_odds(_least(winner))))

@@ -53,6 +53,7 @@ class DoubleRecogniser:
                     how.written,
                     lexicon.likelihoods,
                     fits if by_sound else None,
+                    [term.text for term in how.glossary.terms],
                 )
             ]
 
