@@ -6,6 +6,7 @@ from PySide6.QtGui import QGuiApplication, QInputMethodEvent
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
 
+from tamarind.desktop.player import Player
 from tamarind.transcript.survey import Survey
 from tests.desktop.support import WindowTest
 
@@ -325,13 +326,19 @@ class Doubts(ProofTest):
             played.append((start, end))
             self.window.player.playing_changed.emit(False)
 
-        with mock.patch.object(self.window.player, "play", play):
+        at = mock.patch.object(Player, "position", new_callable=mock.PropertyMock)
+        with mock.patch.object(self.window.player, "play", play), at as position:
+            position.return_value = 10**9
             self.window.commands.run("listen_to_doubts")
             self.wait(lambda: len(played) >= 3)
             self.key(KEY.Key_K, ALT)
             count = len(played)
             QTest.qWait(900)
             self.assertEqual(len(played), count)
+            position.return_value = 0  # as if somebody stopped at once
+            self.window.commands.run("listen_to_doubts")
+            QTest.qWait(900)
+            self.assertEqual(len(played), count + 1)
         for (row, place), (start, end) in zip(doubts, played[:3], strict=False):
             word = self.text.cues[row].words[place]
             self.assertEqual((start, end), (max(word.start - 1000, 0), word.end + 1000))

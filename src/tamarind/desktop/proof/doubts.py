@@ -12,7 +12,7 @@ from tamarind.job.settings import DOUBTS_BY_CERTAINTY
 from tamarind.transcript import edits
 
 BEFORE_DOUBT_MS, AFTER_DOUBT_MS = 900, 700
-AROUND_MS, PAUSE_MS = 1_000, 350
+AROUND_MS, PAUSE_MS, NEARLY_MS = 1_000, 350, 250
 
 
 class Doubts(QObject):
@@ -22,6 +22,7 @@ class Doubts(QObject):
         super().__init__(sheet)
         self._session, self._sheet, self._player = session, sheet, player
         self._goes = False
+        self._until = 0
         self._listens = False
         """Whether one doubt after the other is played."""
 
@@ -110,11 +111,16 @@ class Doubts(QObject):
         place = self._sheet.cue_caret.word()
         if cue is not None and place < len(cue.words):
             word = cue.words[place]
-            self._player.play(max(word.start - AROUND_MS, 0), word.end + AROUND_MS)
+            self._until = word.end + AROUND_MS
+            self._player.play(max(word.start - AROUND_MS, 0), self._until)
 
     def _played(self, playing: bool) -> None:
-        """A doubt has been heard to its end: on to the next."""
-        if self._listens and not playing:
+        """A doubt has been heard to its end: on to the next. Who stops before has heard enough."""
+        if not self._listens or playing:
+            return
+        if self._player.position < self._until - NEARLY_MS:
+            self._listens = False
+        else:
             QTimer.singleShot(PAUSE_MS, self, self._listen_on)
 
     def _listen_on(self) -> None:
