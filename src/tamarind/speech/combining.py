@@ -10,11 +10,11 @@ won, or of a neighbour where nothing won.
 
 from __future__ import annotations
 
-import math
 import re
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 
+from tamarind.speech.confidence import log_odds, logistic
 from tamarind.speech.consensus import MOST_OTHERS, bare, shared_out
 from tamarind.speech.pronunciation import spoken_forms
 from tamarind.speech.recognisers.base import HeardWord, Hypothesis
@@ -224,7 +224,7 @@ def combined(
 
 def _agreed(one: Words, other: Words) -> list[HeardWord]:
     """The same words, as the second writes them."""
-    sure = _logistic(AGREEMENT_WEIGHTS, agreement_features(one, other))
+    sure = logistic(AGREEMENT_WEIGHTS, agreement_features(one, other))
     nothing: tuple[str, ...] = ()
     readings = [w.others for w in one] if len(one) == len(other) else [nothing] * len(other)
     return [
@@ -247,10 +247,10 @@ def _chosen(
 ) -> list[HeardWord]:
     """The words of the side that is likelier right, or ``known`` to be better, each with what the
     other has for it."""
-    odds = _logistic(CHOICE_WEIGHTS, choice_features(rivals)) if known is None else known
+    odds = logistic(CHOICE_WEIGHTS, choice_features(rivals)) if known is None else known
     winner, loser = (sides[1], sides[0]) if odds > 0.5 else (sides[0], sides[1])
     choice = _log_odds(max(odds, 1 - odds))
-    trust = _logistic(TRUST_WEIGHTS, (1.0, choice, _log_odds(_least(winner))))
+    trust = logistic(TRUST_WEIGHTS, (1.0, choice, _log_odds(_least(winner))))
     sure = min(trust, MOST_SURE)
     texts = [word.text for word in winner]
     shares = shared_out(texts, [word.text for word in loser]) if winner else []
@@ -302,13 +302,7 @@ def choice_features(rivals: Rivals) -> tuple[float, ...]:
 
 
 def _log_odds(confidence: float) -> float:
-    bounded = min(max(confidence, LEAST_CERTAIN), 1 - LEAST_CERTAIN)
-    return math.log(bounded / (1 - bounded))
-
-
-def _logistic(weights: Sequence[float], values: Sequence[float]) -> float:
-    total = sum(weight * value for weight, value in zip(weights, values, strict=True))
-    return 1 / (1 + math.exp(-max(min(total, 30.0), -30.0)))
+    return log_odds(confidence, LEAST_CERTAIN)
 
 
 def network(

@@ -59,7 +59,7 @@ def features(evidence: Evidence, word: str) -> tuple[float, ...]:
 
 def confidence(evidence: Evidence, word: str) -> float:
     """The probability from 0 to 1 that a word is right, as far as the search knows."""
-    return _logistic(SEARCH_WEIGHTS, features(evidence, word))
+    return logistic(SEARCH_WEIGHTS, features(evidence, word))
 
 
 SOUND_NAMES = ("constant", "certainty", "fit", "without fit", "neighbours")
@@ -74,7 +74,7 @@ def sound_features(
     confidences: Sequence[float], fits: Sequence[float | None]
 ) -> list[tuple[float, ...]]:
     """For each word of a segment the numbers that ``SOUND_WEIGHTS`` are for."""
-    odds = [min(max(_log_odds(confidence), _LOWEST), _HIGHEST) for confidence in confidences]
+    odds = [min(max(log_odds(confidence), _LOWEST), _HIGHEST) for confidence in confidences]
     rows: list[tuple[float, ...]] = []
     for place, fit in enumerate(fits):
         around = [odds[at] for at in (place - 1, place + 1) if 0 <= at < len(odds)] or [odds[place]]
@@ -89,14 +89,17 @@ def with_sound(confidences: Sequence[float], fits: Sequence[float | None]) -> li
     ``fits`` are those of ``alignment.TimedWord``. A wrong word seldom comes alone, so a word is
     less sure beside doubtful ones.
     """
-    return [_logistic(SOUND_WEIGHTS, row) for row in sound_features(confidences, fits)]
+    return [logistic(SOUND_WEIGHTS, row) for row in sound_features(confidences, fits)]
 
 
-def _logistic(weights: Sequence[float], values: Sequence[float]) -> float:
+def logistic(weights: Sequence[float], values: Sequence[float]) -> float:
+    """The probability that weighted values come to."""
     total = sum(weight * value for weight, value in zip(weights, values, strict=True))
     return 1 / (1 + math.exp(-max(min(total, 30.0), -30.0)))
 
 
-def _log_odds(confidence: float) -> float:
-    bounded = min(max(confidence, 1e-6), 1 - 1e-6)
+def log_odds(confidence: float, least: float = 1e-6) -> float:
+    """The natural log of the odds of a probability, which is not taken for less or more sure than
+    ``least`` allows."""
+    bounded = min(max(confidence, least), 1 - least)
     return math.log(bounded / (1 - bounded))
