@@ -2,13 +2,17 @@
 
 from dataclasses import replace
 from itertools import pairwise
+from unittest import mock
 
 import numpy as np
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtGui import QGuiApplication, QInputMethodEvent
-from PySide6.QtWidgets import QApplication
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QApplication, QInputDialog
 
 from tamarind.desktop.proof.rows import Layout, Rows
+from tamarind.desktop.proof.sheetrows import heading_band
+from tamarind.desktop.widgets.changes_dialog import ChangesDialog
 from tamarind.desktop.widgets.margin import Margin
 from tamarind.transcript import edits
 from tamarind.transcript.survey import changed_range
@@ -31,6 +35,103 @@ class ParagraphTest(ProofTest):
         row = self.row_with_cues()
         first, _ = self.sheet.text.cues_of(row)
         return row, first + 1, self.sheet.spots.place_of((first + 1, 0))[1]
+
+
+class FewOrMany(ParagraphTest):
+    def test_the_slider_moves_paragraphs_at_once_and_undo_takes_it_back_in_one_step(self):
+        slider = self.window.proof.bar.slider
+        rows = self.sheet.rows.row_count()
+        place = self.sheet.cue_caret.place()
+        for step in (10, 13, slider.maximum()):
+            slider.setValue(step)
+        self.assertGreater(self.sheet.rows.row_count(), rows)
+        self.assertEqual(self.sheet.cue_caret.place(), place)
+        self.key(KEY.Key_Z, CTRL)
+        self.assertEqual(self.text, self.before)
+
+    def test_keys_go_a_step_and_what_a_person_set_stays(self):
+        self.sheet.caret.set((self.row_with_cues(3), 0))
+        place = self.sheet.cue_caret.place() + 1
+        self.sheet.cue_caret.go_to((place, 0))
+        self.key(KEY.Key_P, ALT)
+        step = self.window.proof.parting.step
+        self.key(KEY.Key_L, ALT, SHIFT)
+        self.key(KEY.Key_L, ALT, SHIFT)
+        self.assertEqual(self.window.proof.bar.slider.value(), step - 2)
+        self.window.proof.parting.part(0)
+        self.assertTrue(self.text.cues[place].opens_paragraph)
+
+    def test_the_slider_shows_in_paragraphs_only(self):
+        self.assertTrue(self.window.proof.bar.slider.isVisible())
+        self.key(KEY.Key_V, ALT)
+        self.assertFalse(self.window.proof.bar.slider.isVisible())
+
+    def test_those_of_a_draft_are_nothing_to_undo_unless_somebody_wrote_in_it_meanwhile(self):
+        texts, key = self.session.texts, self.session.shown
+        texts.part(key, 20, 0)
+        self.assertNotEqual(self.text, self.before)
+        self.assertEqual(texts.undo_labels(), (None, None))
+        opened = [each.opens_paragraph for each in self.text.cues]
+        self.assertEqual([each.opens_paragraph for each in texts.draft(key)], opened)
+        self.session.edit_shown("typed", edits.settle(self.text, 0, 1))
+        texts.part(key, 300, 0)
+        self.assertEqual(texts.undo_labels()[0], "paragraphs")
+        self.key(KEY.Key_Z, CTRL)
+        self.assertEqual([each.opens_paragraph for each in self.text.cues], opened)
+
+
+class HeadingsOfParagraphs(ParagraphTest):
+    def test_one_is_written_by_key_shown_kept_and_undone(self):
+        with mock.patch.object(QInputDialog, "getItem", return_value=("The old drains", True)):
+            self.key(KEY.Key_K, CTRL, SHIFT)
+        first, _ = self.sheet.text.cues_of(self.sheet.caret.place[0])
+        self.assertEqual(self.text.cues[first].heading, "The old drains")
+        self.reopen()
+        self.assertEqual(self.text.cues[first].heading, "The old drains")
+        self.assertIn("The old drains", self.sheet.rows.description(self.sheet.caret.place))
+        self.key(KEY.Key_Z, CTRL)
+        self.assertEqual(self.text.cues[first].heading, "")
+
+    def test_a_click_on_it_asks_for_another(self):
+        row = self.row_with_cues()
+        first, _ = self.sheet.text.cues_of(row)
+        self.session.edit_shown("heading", edits.set_heading(self.text, first, "Sluices"))
+        area = self.sheet.row_geometry.text_area(row)
+        band = heading_band(area, self.sheet.text.shows_speaker(row))
+        with mock.patch.object(QInputDialog, "getItem", return_value=("", True)) as asked:
+            QTest.mouseClick(
+                self.sheet.viewport(), Qt.MouseButton.LeftButton, pos=band.center().toPoint()
+            )
+        self.assertEqual(asked.call_args.args[3][0], "Sluices")
+        self.assertEqual(self.text.cues[first].heading, "")
+
+    def test_proposed_ones_are_taken_together(self):
+        text = self.text
+        self.session.edit_shown("longer", replace(text, cues=_longer(text.cues)))
+        with mock.patch.object(ChangesDialog, "exec", return_value=True):
+            self.key(KEY.Key_G, CTRL, SHIFT)
+        headings = [each.heading for each in self.text.cues if each.heading]
+        self.assertTrue(headings)
+        self.key(KEY.Key_Z, CTRL)
+        self.assertFalse(any(each.heading for each in self.text.cues))
+
+
+def _longer(cues):
+    """The same said over and over."""
+    length, result = cues[-1].end + 1_000, []
+    for turn in range(4):
+        for each in cues:
+            moved = tuple(
+                replace(w, start=w.start + turn * length, end=w.end + turn * length)
+                for w in each.words
+            )
+            result.append(
+                replace(
+                    each, id=len(result) + 1, start=each.start + turn * length,
+                    end=each.end + turn * length, words=moved,
+                )
+            )  # fmt: skip
+    return tuple(result)
 
 
 class Switching(ParagraphTest):

@@ -348,7 +348,7 @@ class Doubts(ProofTest):
         survey = self.session.survey(self.session.shown)
         wrong, marked = survey.forecast()
         self.assertTrue(0 < marked <= wrong)
-        self.assertIn(f"about {round(wrong)} word", said)
+        self.assertIn(f"about {round(wrong)} wrong, ", said)
         self.sheet.caret.set((len(self.text.cues) - 1, 0))
         self.key(KEY.Key_Return, CTRL, SHIFT)
         self.assertNotIn("wrong", self.window.proof.progress.sentence())

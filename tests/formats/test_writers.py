@@ -14,7 +14,7 @@ from hypothesis import strategies as st
 
 from tamarind.captions.limits import ORDINARY
 from tamarind.captions.lines import with_breaks
-from tamarind.formats import documents, srt
+from tamarind.formats import documents, everything, plaintext, srt
 from tamarind.formats.encoding import ENCODINGS, Bytes, encoded, unheld
 from tamarind.formats.filenames import PatternError, free, lawful, name_by
 from tamarind.formats.format import Options, Origin
@@ -22,8 +22,9 @@ from tamarind.formats.paragraphs import SpeakerForm, Stamps, TextOptions, paragr
 from tamarind.formats.rollup import rolled_up
 from tamarind.formats.table import inert
 from tamarind.formats.twolanguages import stacked
-from tamarind.transcript.edits import toggle_span
+from tamarind.transcript.edits import set_heading, toggle_span
 from tamarind.transcript.model import Transcript
+from tamarind.transcript.takeback import with_parts, with_words
 from tests.support import cue, moor
 
 SOURCE = Origin("moor.wav", 12_500, {"es": ["¿Cómo era?", "Seca.", None]})
@@ -161,6 +162,34 @@ class Paragraphs(unittest.TestCase):
         self.assertEqual([p.label for p in paragraphs(three)][2], None)
         again = paragraphs(three, TextOptions(repeats_speaker=True))
         self.assertEqual(again[2].label, "Warden:")
+
+
+class Headings(unittest.TestCase):
+    def setUp(self):
+        self.text = set_heading(moor(), 2, "Peat & water")
+
+    def test_documents_for_reading_have_them_as_headings_above_those_who_speak(self):
+        document = Document(io.BytesIO(documents.write("docx", self.text, SOURCE)))
+        styles = {p.text: p.style for p in document.paragraphs}
+        self.assertEqual(styles["Peat & water"].base_style.name, "Heading 2")
+        self.assertEqual(styles["Warden"].base_style.name, "Heading 3")
+        page = documents.write("html", self.text, SOURCE).decode()
+        self.assertIn("<h2>Peat &amp; water</h2>", page)
+        self.assertIn('<h3 class="speaker">Warden</h3>', page)
+        beside = documents.write("html", self.text, SOURCE, BESIDE).decode()
+        self.assertIn("<h2>Peat &amp; water</h2>", beside)
+        plain = documents.write("txt", self.text, SOURCE).decode()
+        self.assertIn("\n\nPeat & water\n\nWarden: ", plain)
+
+    def test_data_keep_them_and_an_edited_text_comes_back_without_them_as_words(self):
+        data = documents.write("json", self.text, SOURCE).decode()
+        self.assertEqual(everything.read(data, "en").cues[2].heading, "Peat & water")
+        plain = documents.write("txt", self.text, SOURCE).decode()
+        parts = plaintext.read_parts(plain, ["Warden"], {"Peat & water"})
+        self.assertNotIn("Peat & water", [part.text for part in parts])
+        same = with_parts(with_words(self.text, parts), parts, True)
+        self.assertEqual([c.heading for c in same.cues], [c.heading for c in self.text.cues])
+        self.assertEqual([c.text for c in same.cues], [c.text for c in self.text.cues])
 
 
 class Captions(unittest.TestCase):

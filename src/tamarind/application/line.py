@@ -293,6 +293,8 @@ class Line:
             length = (recording.part_end - recording.part[0]) / 1000
             slowness = news.work.seconds / max(expected_seconds(length, recording.how), 0.1)
             self._slowness += NEWER * (slowness - self._slowness)
+        wish = self._styles.of(recording).transcript
+        self._texts.part(recording.id, wish.paragraph_words, wish.longest_paragraph)
         self._recordings.change(
             replace(recording, state=State.DRAFT, heard_until=recording.part_end, bookmark="")
         )

@@ -7,7 +7,7 @@ with a stumble.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, fields
 from functools import cache
 
 
@@ -25,6 +25,11 @@ class FunctionWords:
     titles: frozenset[str] = frozenset()
     objects: frozenset[str] = frozenset()
     particles: frozenset[str] = frozenset()
+
+    @property
+    def every(self) -> frozenset[str]:
+        """All of them."""
+        return frozenset().union(*(getattr(self, one.name) for one in fields(self)))
 
 
 def _words(text: str) -> frozenset[str]:

@@ -12,7 +12,7 @@ from tamarind.captions.limits import Limits
 from tamarind.captions.lines import fits
 from tamarind.captions.phrases import in_phrases
 from tamarind.captions.timing import retimed
-from tamarind.transcript.edits import both_notes, replace_cues, with_cues
+from tamarind.transcript.edits import begins_by_itself, both_notes, replace_cues, with_cues
 from tamarind.transcript.model import Cue, Transcript, Word
 from tamarind.transcript.reconcile import adjoining
 from tamarind.transcript.timing import stretch
@@ -274,7 +274,8 @@ def _relaid(
     opening = {
         place
         for place, owner in enumerate(owners)
-        if owner.opens_paragraph and (not place or owners[place - 1] is not owner)
+        if (owner.opens_paragraph or owner.heading)
+        and (not place or owners[place - 1] is not owner)
     }
     after, until = _beside(transcript, first, last)
     voices = [owner.speaker for owner in owners]
@@ -304,6 +305,8 @@ def _relaid(
             settled=all(one.settled for one in held_by),
             placement=held_by[0].placement,
             note=both_notes(*begun),
+            heading=next((one.heading for one in begun if one.heading), ""),
+            paragraph_set=any(one.paragraph_set for one in begun),
         )
         result.append(new)
         at += len(cue.words)
@@ -340,7 +343,7 @@ def _joined(transcript: Transcript, place: int, limits: Limits, also_locked: boo
     one, other = transcript.cues[place : place + 2]
     if _stays(one, also_locked) or _stays(other, also_locked):
         return None
-    if other.opens_paragraph or one.speaker != other.speaker:
+    if other.opens_paragraph or begins_by_itself(one, other):
         return None
     joined = replace(
         one,

@@ -46,6 +46,7 @@ from tamarind.formats.format import Options, Origin
 from tamarind.formats.timecode import clock
 from tamarind.job.bringing import found
 from tamarind.language.housestyle import HouseStyle, StyleError
+from tamarind.language.paragraphing import Paragraphing
 from tamarind.language.publishing import published
 from tamarind.language.stylebook import find
 from tamarind.speech.glossary import NO_TERMS, GlossaryError, read_glossary
@@ -279,6 +280,8 @@ class _Run:
         options = self._options
         text = Transcript(item.language, tuple(item.cues))
         text = with_names(with_voices(text), self._names)
+        wish = self._style.transcript
+        text = Paragraphing(text).parted(wish.paragraph_words, wish.longest_paragraph)
         end = min(options.end or item.duration, item.duration)
         part = (options.start, end) if options.start or options.end is not None else None
         source = Origin(item.name, item.duration, part=part)

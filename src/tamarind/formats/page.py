@@ -19,6 +19,7 @@ _LOOK = """
    background: #fffdf8; font: 1.08rem/1.6 Vollkorn, Georgia, "Times New Roman", serif; }
  body.wide { max-width: 68rem; }
  h1 { font-size: 1.7rem; line-height: 1.2; margin: 0 0 .3rem; }
+ h2 { font-size: 1.25rem; line-height: 1.3; margin: 2rem 0 .4rem; }
  .facts { color: #6f655c; margin: 0 0 2.2rem; padding-bottom: 1rem;
    border-bottom: 1px solid #e2d6c6; font: .9rem/1.5 Cabin, "Segoe UI", sans-serif; }
  .speaker { display: block; margin: 1.6rem 0 0; color: #5b3a29;
@@ -32,7 +33,7 @@ _LOOK = """
  td p { margin: .2rem 0 .5rem; }
  @media print {
    body { margin: 0; padding: 0; max-width: none; background: none; font-size: 11pt; }
-   h1, .facts, .speaker { break-after: avoid; }
+   h1, h2, .facts, .speaker { break-after: avoid; }
    p { orphans: 3; widows: 3; }
  }
 """
@@ -55,11 +56,12 @@ def write(transcript: Transcript, reading: Reading) -> str:
         f"<h1>{html.escape(reading.title)}</h1>",
         f'<p class="facts">{html.escape(_facts(transcript, reading))}</p>',
     ]
+    level = 3 if any(paragraph.heading for paragraph in found) else 2
     if reading.translations:
-        lines += _table(transcript.language, found, reading)
+        lines += _table(transcript.language, found, reading, level)
     else:
         for paragraph in found:
-            lines += _block(paragraph)
+            lines += _block(paragraph, level)
     return "\n".join([*lines, "</body>", "</html>", ""])
 
 
@@ -69,11 +71,16 @@ def _facts(transcript: Transcript, reading: Reading) -> str:
     return f"{order} · {facts}" if order else facts
 
 
-def _block(paragraph: Paragraph) -> list[str]:
+def _block(paragraph: Paragraph, level: int) -> list[str]:
+    """``level`` is that of the names of those who speak, below headings if there are any."""
     lines = []
+    if paragraph.heading:
+        heading = html.escape(paragraph.heading)
+        lines.append(f"<h2{_direction(paragraph.heading)}>{heading}</h2>")
     if paragraph.label:
         label = paragraph.label.rstrip(":")
-        lines.append(f'<h2 class="speaker"{_direction(label)}>{html.escape(label)}</h2>')
+        named = f'class="speaker"{_direction(label)}>{html.escape(label)}'
+        lines.append(f"<h{level} {named}</h{level}>")
     stamp = ""
     if paragraph.stamp:
         time = clock(paragraph.start, 0)
@@ -103,15 +110,17 @@ def _table(
     language: str,
     found: Sequence[Paragraph],
     reading: Reading,
+    level: int,
 ) -> list[str]:
     heads = "".join(
         f"<th>{html.escape(reading.name_of(tag))}</th>" for tag in (language, *reading.translations)
     )
     lines = ["<table>", f"<thead><tr>{heads}</tr></thead>", "<tbody>"]
     for paragraph, others in zip(found, side_by_side(found, reading.translations), strict=True):
-        cells = ["<td>" + "".join(_block(paragraph)) + "</td>"]
+        cells = ["<td>" + "".join(_block(paragraph, level)) + "</td>"]
         for tag, text in others.items():
-            lead = '<span class="speaker">&nbsp;</span>' if paragraph.label else ""
+            lead = "<h2>&nbsp;</h2>" if paragraph.heading else ""
+            lead += '<span class="speaker">&nbsp;</span>' if paragraph.label else ""
             said = f"<p{_direction(text)}>{html.escape(text)}</p>"
             cells.append(f'<td lang="{html.escape(tag)}">{lead}{said}</td>')
         lines.append("<tr>" + "".join(cells) + "</tr>")

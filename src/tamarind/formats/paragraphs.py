@@ -9,6 +9,7 @@ from enum import StrEnum
 from tamarind.formats.captionfile import names_of
 from tamarind.formats.spans import Run, by_looks
 from tamarind.formats.timecode import clock
+from tamarind.transcript.edits import begins_by_itself
 from tamarind.transcript.model import Cue, Transcript
 from tamarind.transcript.sentences import ends_sentence
 
@@ -38,7 +39,8 @@ class TextOptions:
     A name stands at each change of speaker, or with ``repeats_speaker`` at every paragraph. With
     ``Stamps.MINUTES`` the first paragraph after every so many minutes has a time. A paragraph
     that would have more than ``longest_paragraph`` words is parted at the end of a sentence; 0
-    leaves them as long as they are.
+    leaves them as long as they are. A text that is heard gets paragraphs of about
+    ``paragraph_words``.
     """
 
     speakers: SpeakerForm = SpeakerForm.NAME
@@ -46,6 +48,7 @@ class TextOptions:
     stamps: Stamps = Stamps.NONE
     stamp_minutes: int = 5
     longest_paragraph: int = 0
+    paragraph_words: int = 100
 
 
 PLAIN = TextOptions()
@@ -54,7 +57,7 @@ PLAIN = TextOptions()
 @dataclass(frozen=True, slots=True)
 class Paragraph:
     """A block to be read: its cues, text, and start (ms); ``label`` and ``stamp`` where they are
-    to be shown; ``speaker`` is who says it, labelled or not."""
+    to be shown; ``speaker`` is who says it, labelled or not; ``heading`` stands before it."""
 
     start: int
     text: str
@@ -64,6 +67,7 @@ class Paragraph:
     places: tuple[int, ...] = ()
     """Of its cues in the text, in order."""
     pieces: tuple[Run, ...] = ()
+    heading: str = ""
 
 
 def paragraphs(transcript: Transcript, options: TextOptions = PLAIN) -> list[Paragraph]:
@@ -75,7 +79,7 @@ def paragraphs(transcript: Transcript, options: TextOptions = PLAIN) -> list[Par
     for run in _runs(transcript.cues, options.longest_paragraph):
         cue = transcript.cues[run[0]]
         name = names.get(cue.speaker)
-        changed = not result or cue.speaker != previous
+        changed = not result or cue.speaker != previous or bool(cue.heading)
         stamp = None
         timed = options.stamps is Stamps.PARAGRAPHS
         if options.stamps is Stamps.MINUTES and cue.start >= due:
@@ -87,7 +91,10 @@ def paragraphs(transcript: Transcript, options: TextOptions = PLAIN) -> list[Par
         label = speaker_label(name, options.speakers) if name and labelled else None
         said = by_looks(transcript.cues[place] for place in run)
         text = "".join(piece.text for piece in said)
-        result.append(Paragraph(cue.start, text, label, stamp, name, tuple(run), tuple(said)))
+        pieces = tuple(said)
+        result.append(
+            Paragraph(cue.start, text, label, stamp, name, tuple(run), pieces, cue.heading)
+        )
         previous = cue.speaker
     return result
 
@@ -132,7 +139,7 @@ def _runs(cues: Sequence[Cue], longest: int) -> Iterator[list[int]]:
             and words + len(cue.words) > longest
             and ends_sentence(last.words[-1].text)
         )
-        if last and (cue.opens_paragraph or cue.speaker != last.speaker or full):
+        if last and (cue.opens_paragraph or begins_by_itself(last, cue) or full):
             yield run
             run, words = [], 0
         run.append(place)

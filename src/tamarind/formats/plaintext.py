@@ -21,11 +21,12 @@ _MOST_WORDS_OF_A_NAME = 4
 
 
 def write(transcript: Transcript, options: TextOptions = PLAIN) -> str:
-    """Paragraphs apart by a blank line, each with its time and speaker as the options say."""
-    blocks = [
-        " ".join(filter(None, (paragraph.stamp, paragraph.label, paragraph.text)))
-        for paragraph in paragraphs(transcript, options)
-    ]
+    """Paragraphs apart by a blank line, each with its time and speaker as the options say, and
+    headings likewise."""
+    blocks = []
+    for paragraph in paragraphs(transcript, options):
+        said = " ".join(filter(None, (paragraph.stamp, paragraph.label, paragraph.text)))
+        blocks += [paragraph.heading, said] if paragraph.heading else [said]
     return "\n\n".join(blocks) + ("\n" if blocks else "")
 
 
@@ -86,16 +87,18 @@ def blocks_of(text: str) -> list[str]:
     return re.split(r"\n[^\S\n]*(?:\n[^\S\n]*)+", text)
 
 
-def read_parts(text: str, names: Collection[str]) -> list[Part]:
+def read_parts(text: str, names: Collection[str], headings: Collection[str] = ()) -> list[Part]:
     """The paragraphs of a transcript that was written with speakers, perhaps edited since.
 
     ``names`` are the speakers that are known; another label counts as a name where there are any
-    and all its words begin with a capital.
+    and all its words begin with a capital. A paragraph that is one of the ``headings`` is left out.
     """
     known = {name.casefold() for name in names}
     parts: list[Part] = []
     for paragraph in blocks_of(text):
         line = _STAMP.sub("", " ".join(paragraph.split()))
+        if line in headings:
+            continue
         label = _LABEL.match(line)
         if label and _is_name(label[1], known):
             parts.append(Part(line[label.end() :], label[1]))

@@ -22,7 +22,7 @@ LONGEST_PROPERTY = 255
 """Letters that a property of a document may have."""
 
 TITLE, SPEAKER, BODY = "Transcript Title", "Transcript Speaker", "Transcript Text"
-FACTS, STAMP = "Transcript Facts", "Time Stamp"
+HEADING, FACTS, STAMP = "Transcript Heading", "Transcript Facts", "Time Stamp"
 """The names of the document's own styles."""
 
 FACE = "Georgia"
@@ -40,7 +40,7 @@ def write(transcript: Transcript, reading: Reading) -> bytes:
 
     found = paragraphs(transcript, reading.options)
     document = Document()
-    _make_styles(document, transcript.language)
+    _make_styles(document, transcript.language, any(paragraph.heading for paragraph in found))
     _set_page(document.sections[0], reading)
     document.add_paragraph(_legal(reading.title), style=TITLE)
     facts = in_words(facts_of(transcript, reading.duration))
@@ -71,8 +71,9 @@ def _day(date: str) -> datetime:
         return datetime.combine(datetime.now().date(), time(12))
 
 
-def _make_styles(document: Any, language: str) -> None:
-    """Styles of the transcript's own, which can be changed in one place each."""
+def _make_styles(document: Any, language: str, has_headings: bool) -> None:
+    """Styles of the transcript's own, which can be changed in one place each; names of those who
+    speak are headings below the others, if there are any."""
     from docx.enum.style import WD_STYLE_TYPE
     from docx.oxml.ns import qn
     from docx.shared import Pt, RGBColor
@@ -101,11 +102,15 @@ def _make_styles(document: Any, language: str) -> None:
     body.paragraph_format.line_spacing = 1.25
     title = paragraph(TITLE, "Heading 1", 18, 4)
     title.next_paragraph_style = body
-    speaker = paragraph(SPEAKER, "Heading 2", 11, 1)
+    heading = paragraph(HEADING, "Heading 2", 14, 4)
+    heading.paragraph_format.space_before = Pt(16)
+    heading.paragraph_format.keep_with_next = True
+    heading.next_paragraph_style = body
+    speaker = paragraph(SPEAKER, "Heading 3" if has_headings else "Heading 2", 11, 1)
     speaker.paragraph_format.space_before = Pt(8)
     speaker.paragraph_format.keep_with_next = True
     speaker.next_paragraph_style = body
-    for style in (title, speaker):
+    for style in (title, heading, speaker):
         style.font.bold, style.font.color.rgb = True, RGBColor.from_string(_BARK)
     facts = paragraph(FACTS, "Normal", 9, 16)
     stamp = styles.add_style(STAMP, WD_STYLE_TYPE.CHARACTER)
@@ -158,15 +163,16 @@ def _add_field(line: Any, what: str) -> None:
 
 
 def _fill(add: Callable[..., Any], paragraph: Paragraph, line: Any = None) -> None:
-    """A paragraph, under its speaker's name; ``line`` is one that is there already."""
-    if paragraph.label:
-        name = _legal(paragraph.label.removesuffix(":"))
-        if line is None:
-            named = add(name, style=SPEAKER)
-        else:
-            line.style, named, line = SPEAKER, line, None
-            named.add_run(name)
-        _set_direction(named, name)
+    """A paragraph, under its heading and its speaker's name; ``line`` is one that is there
+    already."""
+    name = (paragraph.label or "").removesuffix(":")
+    for above, style in ((paragraph.heading, HEADING), (name, SPEAKER)):
+        if not above:
+            continue
+        named, line = add() if line is None else line, None
+        named.style = style
+        named.add_run(_legal(above))
+        _set_direction(named, above)
     line = add() if line is None else line
     line.style = BODY
     if paragraph.stamp:
@@ -225,7 +231,7 @@ def _side_by_side(
         _fill(cells[0].add_paragraph, paragraph, cells[0].paragraphs[0])
         for cell, text in zip(cells[1:], others.values(), strict=True):
             line = cell.paragraphs[0]
-            if paragraph.label:
+            for _ in filter(None, (paragraph.heading, paragraph.label)):
                 # As far down as the text beside it, which has a name above.
                 line.style, line.paragraph_format.space_after = FACTS, 0
                 line = cell.add_paragraph()

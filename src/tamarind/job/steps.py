@@ -62,6 +62,10 @@ class Steps:
         self._drop(self._done[:-LONGEST])
         del self._done[:-LONGEST]
 
+    def concern(self, recording: int) -> bool:
+        """Whether any step that may be undone or made again is in a recording's text."""
+        return any(step.recording == recording for step in (*self._done, *self._undone))
+
     def close_group(self) -> None:
         """Let the next step stand for itself, whatever its group."""
         if self._done:

@@ -215,6 +215,7 @@ _TRANSCRIPT: dict[str, _Rule] = {
     "stamps": _one_of(Stamps),
     "stamp_minutes": _whole(1, 120),
     "longest_paragraph": _whole(0, 10_000),
+    "paragraph_words": _whole(10, 2_000),
 }
 _WORDING: dict[str, _Rule] = {
     "clean": _YES,

@@ -5,34 +5,28 @@ from __future__ import annotations
 
 import re
 from collections import Counter
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator
 from dataclasses import replace
 
+from tamarind.language.paragraphing import USUAL_WORDS, Paragraphing
 from tamarind.transcript.model import Cue, Speaker, Transcript
 from tamarind.transcript.sentences import ends_sentence
-
-PAUSE_MS = 2_500
-"""After a sentence and so long a pause another paragraph begins."""
-
-LONG_WORDS = 90
-"""A paragraph of so many words ends with its sentence."""
 
 _DASHES = frozenset("-–—‐‑")
 _LABEL = re.compile(r"([^\s:\[\]][^:\[\]]{0,59}):")
 _MOST_WORDS_OF_A_NAME = 4
 
 
-def as_prose(transcript: Transcript) -> Transcript:
-    """The text with paragraphs where a reader wants them; every word stays but for the names that
-    become speakers."""
+def as_prose(transcript: Transcript, words: int = USUAL_WORDS, most: int = 0) -> Transcript:
+    """The text with paragraphs where a reader wants them, of about so many ``words`` and at
+    ``most`` so many (0: as many as are likely); every word stays but for the names that become
+    speakers."""
     names = set() if transcript.speakers else _names_in(transcript)
     speakers: dict[str, Speaker] = {}
     cues: list[Cue] = []
     speaking: int | None = None
-    words = 0
-    for cue, after_pause in _with_pauses(transcript.cues):
+    for cue in transcript.cues:
         for part, is_marked in _parts(cue, names):
-            opens = is_marked or cue.opens_paragraph
             label = _label_of(part, names)
             if label:
                 name, count = label
@@ -43,31 +37,24 @@ def as_prose(transcript: Transcript) -> Transcript:
                 speaking = None
             if not part.words:
                 continue
-            said = cues[-1].words[-1].text if cues else ""
-            ended = ends_sentence(said) if cues else True
-            dashed = bool(cues) and _has_dash(cues[-1])
-            opens |= ended and (after_pause or words >= LONG_WORDS or dashed)
+            opens = is_marked or not cues or _ends_what_a_dash_began(cues[-1])
             speaker = speaking if speakers else part.speaker
-            opens |= bool(cues) and speaker != cues[-1].speaker
-            words = len(part.words) if opens else words + len(part.words)
             cues.append(
-                replace(part, id=len(cues) + 1, speaker=speaker, opens_paragraph=opens or not cues)
+                replace(
+                    part,
+                    id=len(cues) + 1,
+                    speaker=speaker,
+                    opens_paragraph=opens,
+                    paragraph_set=opens,
+                )
             )
-            after_pause = False
     known_speakers = tuple(speakers.values()) or transcript.speakers
-    return replace(transcript, cues=tuple(cues), speakers=known_speakers)
+    whole = replace(transcript, cues=tuple(cues), speakers=known_speakers)
+    return Paragraphing(whole).parted(words, most)
 
 
-def _with_pauses(cues: Sequence[Cue]) -> Iterator[tuple[Cue, bool]]:
-    """Cues with words, and whether a pause is before them."""
-    end: int | None = None
-    for cue in cues:
-        if cue.words:
-            yield (
-                replace(cue, opens_paragraph=False),
-                end is not None and cue.start - end >= PAUSE_MS,
-            )
-            end = cue.end
+def _ends_what_a_dash_began(cue: Cue) -> bool:
+    return _is_dash(cue.words[0].text) and ends_sentence(cue.words[-1].text)
 
 
 def _parts(cue: Cue, names: set[str]) -> Iterator[tuple[Cue, bool]]:
@@ -92,10 +79,6 @@ def _marks(cue: Cue, place: int, names: set[str]) -> bool:
 def _is_dash(word: str) -> bool:
     """A dash by itself, or before a word ("-Who")."""
     return word[:1] in _DASHES and (len(word) == 1 or word[1].isalpha())
-
-
-def _has_dash(cue: Cue) -> bool:
-    return _is_dash(cue.words[0].text)
 
 
 def _label_of(cue: Cue, names: set[str]) -> tuple[str, int] | None:

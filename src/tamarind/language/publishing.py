@@ -41,7 +41,8 @@ def published(
     limits = style.captions
     if is_for_reading(suffix):
         if ways.from_captions:
-            text = as_prose(with_breaks(text, limits))
+            wish = style.transcript
+            text = as_prose(with_breaks(text, limits), wish.paragraph_words, wish.longest_paragraph)
         return with_breaks(as_style_wants(text, style.wording), limits)
     text = with_breaks(text, limits)
     if not is_captions(suffix):

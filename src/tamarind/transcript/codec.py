@@ -54,6 +54,12 @@ def _language(value: Any) -> str:
     return value
 
 
+def _heading(value: Any) -> str:
+    if _text(value) != " ".join(value.split()):
+        raise ValueError("a heading of one line")
+    return str(value)
+
+
 def _texts(value: Any) -> tuple[str, ...]:
     if not isinstance(value, list | tuple) or not all(isinstance(one, str) for one in value):
         raise ValueError("a list of texts")
@@ -81,6 +87,8 @@ CUE_FIELDS = (
     Field("placement", "placement", "", _placement, lenient=True),
     Field("note", "note", "", _text),
     Field("language", "language", "", _language, lenient=True),
+    Field("paragraph_set", "paragraph set", False, _yes),
+    Field("heading", "heading", "", _heading),
 )
 WORD_FIELDS = (
     Field("alternatives", "readings", (), _texts),

@@ -110,6 +110,8 @@ def split_cue(cue: Cue, word: int, new_id: int) -> tuple[Cue, Cue]:
         start=border,
         words=cue.words[word:],
         opens_paragraph=False,
+        paragraph_set=False,
+        heading="",
         locked=True,
         breaks=None if cue.breaks is None else tuple(b - word for b in breaks if b > word),
         note="",
@@ -132,6 +134,7 @@ def join(transcript: Transcript, place: int) -> Transcript:
         breaks=None,
         locked=True,
         note=both_notes(first, second),
+        heading=first.heading or second.heading,
     )
     return replace_cues(transcript, place, place + 2, joined)
 
@@ -142,7 +145,10 @@ def both_notes(*cues: Cue) -> str:
 
 
 def delete(transcript: Transcript, place: int) -> Transcript:
-    """Take a cue out."""
+    """Take a cue out; its heading goes to the next."""
+    heading = transcript.cues[place].heading
+    if heading and place + 1 < len(transcript.cues) and not transcript.cues[place + 1].heading:
+        transcript = set_heading(transcript, place + 1, heading)
     return with_cues(transcript, place, place + 1)
 
 
@@ -194,8 +200,17 @@ def with_voices(transcript: Transcript) -> Transcript:
 
 
 def set_paragraph(transcript: Transcript, place: int, opens: bool) -> Transcript:
-    """Open a paragraph with a cue, or close that border."""
-    cue = replace(transcript.cues[place], opens_paragraph=opens)
+    """Open a paragraph with a cue, or close that border: a person's choice, which stays."""
+    cue = replace(transcript.cues[place], opens_paragraph=opens, paragraph_set=True)
+    return with_cues(transcript, place, place + 1, cue if opens else replace(cue, heading=""))
+
+
+def set_heading(transcript: Transcript, place: int, heading: str) -> Transcript:
+    """Put a heading before a cue, which opens a paragraph then; an empty one goes."""
+    heading = " ".join(clean_text(heading).split())
+    cue = replace(transcript.cues[place], heading=heading)
+    if heading:
+        cue = replace(cue, opens_paragraph=True, paragraph_set=True)
     return with_cues(transcript, place, place + 1, cue)
 
 
@@ -285,7 +300,12 @@ def set_text_over(transcript: Transcript, first: int, last: int, text: str) -> T
     kept = [(cue, tuple(own)) for cue, own in zip(cues, shared, strict=True) if own]
     kept = kept or [(cues[0], ())]
     new = [_with_words(cue, own) for cue, own in kept]
-    new[0] = replace(new[0], opens_paragraph=cues[0].opens_paragraph)
+    new[0] = replace(
+        new[0],
+        opens_paragraph=cues[0].opens_paragraph,
+        paragraph_set=cues[0].paragraph_set,
+        heading=cues[0].heading,
+    )
     return replace_cues(transcript, first, last, *new)
 
 
@@ -318,7 +338,12 @@ def paragraph_of(transcript: Transcript, place: int) -> tuple[int, int]:
 def opens_paragraph(cues: Sequence[Cue], place: int) -> bool:
     """Whether a paragraph begins with a cue: where it says so, or another person speaks."""
     cue = cues[place]
-    return place == 0 or cue.opens_paragraph or cue.speaker != cues[place - 1].speaker
+    return place == 0 or cue.opens_paragraph or begins_by_itself(cues[place - 1], cue)
+
+
+def begins_by_itself(before: Cue, cue: Cue) -> bool:
+    """Whether a paragraph begins with a cue since another person speaks, or under a heading."""
+    return cue.speaker != before.speaker or bool(cue.heading)
 
 
 def join_paragraph(transcript: Transcript, place: int) -> Transcript:
@@ -328,7 +353,7 @@ def join_paragraph(transcript: Transcript, place: int) -> Transcript:
     _, last = paragraph_of(transcript, place)
     speaker = transcript.cues[place - 1].speaker
     cues = [replace(cue, speaker=speaker) for cue in transcript.cues[place:last]]
-    cues[0] = replace(cues[0], opens_paragraph=False)
+    cues[0] = replace(cues[0], opens_paragraph=False, paragraph_set=True, heading="")
     return with_cues(transcript, place, last, *cues)
 
 

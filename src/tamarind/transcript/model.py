@@ -62,7 +62,9 @@ class Cue:
     times or lines are a person's choice, which laying out anew respects. ``placement`` is where a
     caption stands on the picture, as WebVTT cue settings ("line:0"); empty for the usual place.
     ``note`` is a remark that stands before it in a caption file and is never shown. ``language``
-    is the BCP 47 tag of the language it is in, if that is not the text's.
+    is the BCP 47 tag of the language it is in, if that is not the text's. ``paragraph_set`` says
+    that whether a paragraph opens with it is a person's choice. ``heading`` stands before the
+    paragraph that it opens.
     """
 
     id: int
@@ -77,6 +79,8 @@ class Cue:
     placement: str = ""
     note: str = ""
     language: str = ""
+    paragraph_set: bool = False
+    heading: str = ""
 
     @property
     def text(self) -> str:

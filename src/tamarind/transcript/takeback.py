@@ -74,7 +74,8 @@ def with_parts(transcript: Transcript, parts: Sequence[Part], paragraphs: bool) 
 def _changed(cue: Cue, speaker: int | None, opens: bool) -> Cue:
     if (cue.speaker, cue.opens_paragraph) == (speaker, opens):
         return cue
-    return replace(cue, speaker=speaker, opens_paragraph=opens)
+    chosen = cue.paragraph_set or cue.opens_paragraph != opens
+    return replace(cue, speaker=speaker, opens_paragraph=opens, paragraph_set=chosen)
 
 
 def _id_of(name: str, speakers: list[Speaker]) -> int:

@@ -83,6 +83,7 @@ def transcript_page(changed: Changed) -> Fields:
     page.add_number("stamp_minutes", "Every", 1, 120, "min")
     page.counts_only("stamp_minutes", "stamps", Stamps.MINUTES)
     page.add_heading("PARAGRAPHS")
+    page.add_number("paragraph_words", "About", 10, 2_000, "words, when a draft is made")
     page.add_number("longest_paragraph", "At most", 0, 10_000, "words (0: as they are)")
     page.finish()
     return page

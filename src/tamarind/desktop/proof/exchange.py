@@ -129,9 +129,9 @@ class Exchange(QObject):
     def _parts(self, text: Transcript, path: Path) -> tuple[list[Part], bool]:
         if documents.suffix_of(path) == "txt":
             names = [name for name in names_of(text).values() if name]
-            return plaintext.read_parts(
-                decode(read_file(path, documents.LARGEST_FILE)).text, names
-            ), True
+            written = decode(read_file(path, documents.LARGEST_FILE)).text
+            headings = {cue.heading for cue in text.cues if cue.heading}
+            return plaintext.read_parts(written, names, headings), True
         read = documents.read(path, text.language).transcript
         known = names_of(read)
         return [Part(cue.text, known.get(cue.speaker)) for cue in read.cues], False

@@ -64,7 +64,7 @@ class Progress(QObject):
                 else f"{human(own)} left at your pace"
             )
         facts += _forecast(survey)
-        return "  ·  ".join(facts)
+        return " · ".join(facts)
 
     def keep(self) -> None:
         """Write down what has been listened to."""
@@ -126,6 +126,5 @@ def _forecast(survey: Survey) -> list[str]:
     wrong, marked = map(round, survey.forecast())
     if wrong < 1:
         return []
-    words = "1 word" if wrong == 1 else f"{wrong} words"
-    marks = "all" if marked >= wrong else "none" if not marked else f"{marked} of them"
-    return [f"about {words} still wrong, {marks} marked"]
+    marks = "all" if marked >= wrong else "none" if not marked else str(marked)
+    return [f"about {wrong} wrong, {marks} marked"]

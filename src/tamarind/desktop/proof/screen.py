@@ -31,9 +31,11 @@ from tamarind.desktop.proof.doubts import Doubts
 from tamarind.desktop.proof.drafting import Drafting
 from tamarind.desktop.proof.exchange import Exchange
 from tamarind.desktop.proof.fixing import Fixing, FixPanel
+from tamarind.desktop.proof.headings import Headings
 from tamarind.desktop.proof.listening import Listening
 from tamarind.desktop.proof.loupe import Loupe
 from tamarind.desktop.proof.marks import filled, read_marks
+from tamarind.desktop.proof.parting import Parting
 from tamarind.desktop.proof.progress import Progress
 from tamarind.desktop.proof.retiming import Retiming
 from tamarind.desktop.proof.rows import Layout
@@ -80,6 +82,10 @@ class ProofScreen(QWidget):
         self.doubts = Doubts(session, self.sheet, player)
         self.speakers = Speakers(session, self.sheet)
         self.cutting = Cutting(session, self.sheet)
+        self.parting = Parting(session, self.sheet)
+        self.parting.stepped.connect(self.bar.show_step)
+        self.bar.step_asked.connect(self.parting.part)
+        self.headings = Headings(session, self.sheet)
         self.fixing = Fixing(session, self.sheet)
         self.exchange = Exchange(session, self)
         self.drafting = Drafting(session, self.sheet)
@@ -130,7 +136,8 @@ class ProofScreen(QWidget):
         """All whose methods are commands."""
         return (
             self, self.again, self.listening, self.retiming, self.doubts,
-            self.speakers, self.cutting, self.fixing, self.exchange, self.drafting, self.checks,
+            self.speakers, self.cutting, self.parting, self.headings, self.fixing, self.exchange,
+            self.drafting, self.checks,
             self.captioning,
         )  # fmt: skip
 
@@ -139,6 +146,7 @@ class ProofScreen(QWidget):
         self.close_loupe()
         self.sheet.show_recording(self._session.shown)
         self.again.show_recording()
+        self.parting.show_recording()
         self.desk.picture.forget()
         self._show_picture()
         self._choose_page()

@@ -43,6 +43,7 @@ class ProofSheet(Sheet):
 
     play_from = Signal(int)
     speaker_asked = Signal(int)
+    heading_asked = Signal()
     reading_asked = Signal(int)
     """A number key on a doubt: 1 for its first reading and so on, 0 to keep it as heard."""
 
@@ -73,7 +74,12 @@ class ProofSheet(Sheet):
         self.pointer = ProofPointer(
             self,
             Parts(text, spots, self.cue_caret, self.notes, self.strip),
-            Asks(self.play_from.emit, self.speaker_asked.emit, self._pressed),
+            Asks(
+                self.play_from.emit,
+                self.speaker_asked.emit,
+                self.heading_asked.emit,
+                self._pressed,
+            ),
         )
 
     @property

@@ -1,23 +1,27 @@
-"""The line above the sheet: its two layouts, and how far proofing is."""
+"""The line above the sheet: its two layouts, few or many paragraphs, and how far proofing is."""
 
 from __future__ import annotations
 
 from functools import partial
 
-from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QButtonGroup, QHBoxLayout, QWidget
+from PySide6.QtCore import QSignalBlocker, Qt, Signal
+from PySide6.QtWidgets import QButtonGroup, QHBoxLayout, QSlider, QWidget
 
+from tamarind.desktop.proof.parting import STEPS, words_at
 from tamarind.desktop.proof.progress import Progress
 from tamarind.desktop.proof.rows import Layout
-from tamarind.desktop.widgets.parts import ElidedLabel, button
+from tamarind.desktop.widgets.parts import ElidedLabel, button, label
+
+SLIDER_WIDTH = 84
 
 NAMES = {Layout.CUES: "Cues", Layout.PARAGRAPHS: "Paragraphs"}
 
 
 class SheetBar(QWidget):
-    """Two buttons on the left, one sentence on the right."""
+    """Two buttons on the left, the slider of paragraphs, one sentence on the right."""
 
     layout_asked = Signal(object)
+    step_asked = Signal(int)
 
     def __init__(self, progress: Progress) -> None:
         super().__init__()
@@ -39,13 +43,36 @@ class SheetBar(QWidget):
             group.addButton(made)
             row.addWidget(made)
             self.buttons[layout] = made
-        row.addSpacing(18)
+        self.slider = QSlider(Qt.Orientation.Horizontal)
+        self.slider.setRange(0, STEPS)
+        self.slider.setPageStep(2)
+        self.slider.setFixedWidth(SLIDER_WIDTH)
+        self.slider.setAccessibleName("Few or many paragraphs")
+        self.slider.valueChanged.connect(self._moved)
+        self._parting = QWidget()
+        beside = QHBoxLayout(self._parting)
+        beside.setContentsMargins(6, 0, 0, 0)
+        beside.setSpacing(6)
+        for part in (label("few", "note"), self.slider, label("many", "note")):
+            beside.addWidget(part)
+        row.addWidget(self._parting)
+        row.addSpacing(12)
         row.addWidget(self._sentence, 1)
         progress.changed.connect(self.refresh)
 
     def show_layout(self, layout: Layout) -> None:
         """Which layout the sheet has now."""
         self.buttons[layout].setChecked(True)
+        self._parting.setVisible(layout is Layout.PARAGRAPHS)
+
+    def show_step(self, step: int) -> None:
+        """Where the slider stands now."""
+        with QSignalBlocker(self.slider):
+            self.slider.setValue(step)
+        self.slider.setToolTip(f"Paragraphs of about {words_at(step)} words")
+
+    def _moved(self, step: int) -> None:
+        self.step_asked.emit(step)
 
     def refresh(self) -> None:
         """Say anew how far proofing is."""

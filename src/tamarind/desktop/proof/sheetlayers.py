@@ -11,7 +11,7 @@ from tamarind.desktop.editor.geometry import RowGeometry
 from tamarind.desktop.editor.layers import paint_card
 from tamarind.desktop.proof.following import Following
 from tamarind.desktop.proof.notes import Note, Notes
-from tamarind.desktop.proof.sheetrows import SPEAKER_ROOM, band_above, band_below
+from tamarind.desktop.proof.sheetrows import SPEAKER_ROOM, band_above, band_below, heading_band
 from tamarind.desktop.proof.sheettext import SheetText
 from tamarind.desktop.proof.spots import Spots
 from tamarind.desktop.theme import colours, fonts
@@ -19,10 +19,11 @@ from tamarind.desktop.widgets.margin import Band, Margin, bands_of
 from tamarind.formats.timecode import clock
 
 TIME_LEFT = 30
+HEADING_SIZE = 24
 
 
 class RowHead:
-    """Card, notes, speaker, time, and whether the row is proofed."""
+    """Card, notes, heading, speaker, time, and whether the row is proofed."""
 
     def __init__(self, text: SheetText, notes: Notes, caret: Caret) -> None:
         self._text, self._notes, self._caret = text, notes, caret
@@ -36,6 +37,15 @@ class RowHead:
             paint_card(painter, area, top, text.bottom() + 7)
         _paint_note(painter, self._notes.above(row), band_above(row, area, text))
         _paint_note(painter, self._notes.below(row), band_below(text))
+        heading = self._text.heading(row)
+        if heading:
+            band = heading_band(text, shows_speaker)
+            painter.setFont(fonts.text(HEADING_SIZE, QFont.Weight.DemiBold))
+            painter.setPen(QColor(colours.BARK))
+            said = painter.fontMetrics().elidedText(
+                heading, Qt.TextElideMode.ElideRight, int(band.width())
+            )
+            painter.drawText(band, Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, said)
         if shows_speaker:
             speaker = self._text.transcript.speaker(cues[0].speaker)
             painter.setFont(fonts.interface(13, QFont.Weight.DemiBold))

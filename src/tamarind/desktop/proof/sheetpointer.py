@@ -13,7 +13,7 @@ from tamarind.desktop.editor.sheet import Sheet
 from tamarind.desktop.proof.cuecaret import CueCaret
 from tamarind.desktop.proof.notes import Note, Notes
 from tamarind.desktop.proof.sheetlayers import SoundStrip
-from tamarind.desktop.proof.sheetrows import band_above, band_below
+from tamarind.desktop.proof.sheetrows import band_above, band_below, heading_band
 from tamarind.desktop.proof.sheettext import SheetText
 from tamarind.desktop.proof.spots import Spots
 from tamarind.desktop.widgets.margin import is_in_margin
@@ -37,11 +37,12 @@ class Parts:
 
 @dataclass(frozen=True, slots=True)
 class Asks:
-    """What the pointer asks for: to hear from a time (ms), to name who speaks in a row; and that
-    it has been pressed."""
+    """What the pointer asks for: to hear from a time (ms), to name who speaks in a row, another
+    heading at the caret; and that it has been pressed."""
 
     play: Callable[[int], object]
     speaker: Callable[[int], object]
+    heading: Callable[[], object]
     pressed: Callable[[], object]
 
 
@@ -80,6 +81,11 @@ class ProofPointer(Pointer):
         if on_name and parts.text.shows_speaker(row):
             parts.cue_caret.go_to((first, 0))
             asks.speaker(row)
+            return
+        heading = heading_band(text, parts.text.shows_speaker(row))
+        if parts.text.heading(row) and heading.contains(event.position()):
+            parts.cue_caret.go_to((first, 0))
+            asks.heading()
             return
         super().press(event)
         if event.modifiers() & Qt.KeyboardModifier.ControlModifier:

@@ -16,7 +16,7 @@ from tamarind.formats.timecode import clock
 from tamarind.transcript.model import Transcript
 
 TEXT_LEFT, TEXT_RIGHT, WIDEST, NARROWEST = 164, 46, 900, 120
-SPEAKER_ROOM, NOTE_ROOM = 34, 34
+SPEAKER_ROOM, NOTE_ROOM, HEADING_ROOM = 34, 34, 42
 ABOVE, BELOW, ABOVE_ALL = 10.0, 12.0, 14.0
 STRIP_HEIGHT = 46.0
 """No row is lower than this: time and sound stand beside it."""
@@ -45,6 +45,8 @@ class ProofRows:
         above = ABOVE + (ABOVE_ALL if row == 0 else 0)
         if self._text.shows_speaker(row):
             above += SPEAKER_ROOM - 4
+        if self._text.heading(row):
+            above += HEADING_ROOM
         if self._notes.above(row) is not None:
             above += NOTE_ROOM
         below = BELOW + (NOTE_ROOM if self._notes.below(row) else 0)
@@ -107,6 +109,8 @@ class ProofRows:
                 height += SPEAKER_ROOM - 4
             if cue.start - end >= QUIET_MS:
                 height += NOTE_ROOM
+            if cue.heading:
+                height += HEADING_ROOM
             heights.append(height)
             end, speaker = cue.end, cue.speaker
         return heights
@@ -127,6 +131,8 @@ class ProofRows:
         ]
         if speaker is not None:
             facts.append(speaker.label)
+        if cue.heading:
+            facts.append(f"heading: {cue.heading}")
         if cue.settled:
             facts.append("proofed")
         if 0 <= number < len(words) and words[number][2].is_doubt(self._session.threshold):
@@ -138,6 +144,12 @@ def band_above(row: int, area: QRectF, text: QRectF) -> QRectF:
     """Where the note above a row stands."""
     top = area.top() + (ABOVE_ALL if row == 0 else 0)
     return QRectF(text.left(), top + 4, text.width(), 26)
+
+
+def heading_band(text: QRectF, shows_speaker: bool) -> QRectF:
+    """Where the heading above a row stands, over the speaker's name."""
+    top = text.top() - (SPEAKER_ROOM - 4 if shows_speaker else 0) - HEADING_ROOM - 2
+    return QRectF(text.left(), top, text.width(), HEADING_ROOM - 8)
 
 
 def band_below(text: QRectF) -> QRectF:

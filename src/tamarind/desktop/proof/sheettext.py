@@ -126,6 +126,10 @@ class SheetText:
             return False
         return first == 0 or self.transcript.cues[first - 1].speaker != cue.speaker
 
+    def heading(self, row: int) -> str:
+        """What stands before a row as its heading, if anything does."""
+        return self.transcript.cues[self._rows.cues_of(row)[0]].heading
+
     def breaks_of(self, cue: Cue) -> tuple[int, ...]:
         """The places of the words that begin a new line of a cue, set by hand or by rule."""
         if cue.breaks is not None or self.recording_id is None:

@@ -26,9 +26,9 @@ def interface(size: int, weight: QFont.Weight = QFont.Weight.Normal) -> QFont:
     return _font(INTERFACE, size, weight)
 
 
-def text(size: int) -> QFont:
+def text(size: int, weight: QFont.Weight = QFont.Weight.Normal) -> QFont:
     """The book face."""
-    return _font(TEXT, size, QFont.Weight.Normal)
+    return _font(TEXT, size, weight)
 
 
 def mono(size: int) -> QFont:

@@ -36,11 +36,15 @@ class ChangesDialog(Dialog):
         note: str = "",
         texts: bool = False,
         about: str = "text",
+        columns: tuple[str, str] = ("before", "after"),
+        act: tuple[str, str] = ("Make 1 change", "Make {} changes"),
     ) -> None:
         """``note`` is said above the list; ``texts`` shares the width between before and
-        after, ``about`` heads the last column."""
+        after, ``columns`` head those two, ``about`` the last. ``act`` is what the button says
+        for one and for many."""
         super().__init__(title, (860, 480), parent, title)
-        self.rows = RowList(title, ("before", "after", about))
+        self.rows = RowList(title, (*columns, about))
+        self._act = act
         self._places = [change.place for change in changes]
         resize = QHeaderView.ResizeMode
         for column in (0, 1):
@@ -80,5 +84,6 @@ class ChangesDialog(Dialog):
 
     def _count(self) -> None:
         count = len(self.chosen())
-        self.take.setText("Make 1 change" if count == 1 else f"Make {count} changes")
+        one, many = self._act
+        self.take.setText(one if count == 1 else many.format(count))
         self.take.setEnabled(count > 0)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from PySide6.QtCore import QAbstractItemModel, QEvent, QModelIndex, QPersistentModelIndex, QSize, Qt
 from PySide6.QtGui import QPainter
-from PySide6.QtWidgets import QStyledItemDelegate, QStyleOptionViewItem
+from PySide6.QtWidgets import QStyle, QStyledItemDelegate, QStyleOptionViewItem
 
 ROOM = 12
 Index = QModelIndex | QPersistentModelIndex
@@ -21,8 +21,12 @@ class LinesDelegate(QStyledItemDelegate):
         return QSize(hint.width(), lines * option.fontMetrics.lineSpacing() + ROOM)
 
     def paint(self, painter: QPainter, option: QStyleOptionViewItem, index: Index) -> None:
-        """Tick and time stand at the top of the row."""
-        super().paint(painter, _at_the_top(option, index), index)
+        """Tick and time stand at the top of the row, on a ground as high as all of it."""
+        placed = _at_the_top(option, index)
+        if placed is not option and option.widget is not None:
+            ground = QStyle.PrimitiveElement.PE_PanelItemViewItem
+            option.widget.style().drawPrimitive(ground, option, painter, option.widget)
+        super().paint(painter, placed, index)
 
     def editorEvent(
         self,

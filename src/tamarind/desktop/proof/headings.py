@@ -1,0 +1,77 @@
+"""Headings before paragraphs: written or taken by key, proposed for a whole text."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QObject
+from PySide6.QtWidgets import QInputDialog
+
+from tamarind.application.session import Session
+from tamarind.desktop.commands import TEXT, command
+from tamarind.desktop.proof.sheet import ProofSheet
+from tamarind.desktop.widgets.changes_dialog import ChangesDialog, ProposedChange
+from tamarind.formats.timecode import clock
+from tamarind.language.headings import proposals, wordings_at
+from tamarind.transcript import edits
+
+BEGINNING = 90
+"""Letters of a paragraph that are shown of it."""
+
+
+class Headings(QObject):
+    """Of the shown recording."""
+
+    def __init__(self, session: Session, sheet: ProofSheet) -> None:
+        super().__init__(sheet)
+        self._session, self._sheet = session, sheet
+        sheet.heading_asked.connect(self.ask)
+
+    @command("A heading before this paragraph", "Text", "Ctrl+Shift+K", name="heading", needs=TEXT)
+    def ask(self) -> None:
+        """Ask for the heading of the caret's paragraph, with proposals; an empty one goes."""
+        text = self._sheet.transcript
+        if self._sheet.cue_caret.cue() is None:
+            return
+        place, _ = edits.paragraph_of(text, self._sheet.cue_caret.place())
+        now = text.cues[place].heading
+        wordings = [one for one in (now, *wordings_at(text, place)) if one]
+        heading, accepted = QInputDialog.getItem(
+            self._sheet.window(),
+            "A heading before this paragraph",
+            "Take one, or write another; an empty one goes.",
+            wordings,
+            0,
+            True,
+        )
+        if accepted and " ".join(heading.split()) != now:
+            new = edits.set_heading(text, place, heading)
+            self._session.edit_shown("heading", new)
+
+    @command("Propose headings", "Text", "Ctrl+Shift+G", name="headings", opens="proof", needs=TEXT)
+    def propose(self) -> None:
+        """Headings for the whole text, to be ticked and taken."""
+        text = self._sheet.transcript
+        found = proposals(text)
+        if not found:
+            self._session.told.emit(
+                "No heading is proposed: the text is short, or has them where topics begin."
+            )
+            return
+        changes = [
+            ProposedChange(
+                one.place,
+                text.cues[one.place].text[:BEGINNING],
+                one.wordings[0],
+                clock(text.cues[one.place].start, 0),
+            )
+            for one in found
+        ]
+        note = "Each stands before the paragraph that begins so. Words can be changed later."
+        dialog = ChangesDialog(
+            "Headings", changes, self._sheet.window(), note, texts=True, about="where",
+            columns=("paragraph", "heading"), act=("Take 1 heading", "Take {} headings"),
+        )  # fmt: skip
+        if dialog.exec():
+            wording = {one.place: one.wordings[0] for one in found}
+            for place in dialog.chosen():
+                text = edits.set_heading(text, place, wording[place])
+            self._session.edit_shown("headings", text)
