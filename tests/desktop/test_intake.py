@@ -637,5 +637,7 @@ class Killed(FolderTest):
             time.sleep(0.01)
         self.assertIs(session.recordings.get(key).state, State.DRAFT)
         cues = session.texts.transcript(key).cues
-        self.assertEqual(cues[: len(before)], before)
+        # Paragraphs are found when all of it has been heard.
+        said = [replace(cue, opens_paragraph=False) for cue in cues[: len(before)]]
+        self.assertEqual(said, [replace(cue, opens_paragraph=False) for cue in before])
         self.assertGreater(len(cues), len(before))

@@ -96,7 +96,7 @@ def make_parser() -> argparse.ArgumentParser:
         help="double: by two recognisers, and where they differ is a doubt (quick)",
     )
     hear.add_argument(
-        "--speakers", default="off", metavar="off|auto|N", help="tell voices apart (off)"
+        "--speakers", default="auto", metavar="off|auto|N", help="tell voices apart (auto)"
     )
     hear.add_argument(
         "--names", action="append", metavar="OLD=NEW", help="“Voice 1=Ann”, again for more"

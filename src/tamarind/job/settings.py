@@ -12,7 +12,7 @@ from tamarind.job.styles import packed, unpacked
 from tamarind.language.housestyle import HouseStyle
 from tamarind.language.stylebook import ORDINARY_STYLE
 from tamarind.speech.glossary import NO_TERMS, Glossary, read_glossary, write_glossary
-from tamarind.speech.hearingoptions import HearingOptions
+from tamarind.speech.hearingoptions import AS_USUAL, HearingOptions
 from tamarind.transcript.model import DOUBTFUL_BELOW
 
 
@@ -30,7 +30,7 @@ def _usual_in(kept: str) -> Usual:
 
 USUAL: Setting[Usual] = Setting(
     "how to hear",
-    Usual(HearingOptions(), ORDINARY_STYLE),
+    Usual(AS_USUAL, ORDINARY_STYLE),
     _usual_in,
     lambda usual: json.dumps({**usual.how.data(), "style": usual.style}),
 )

@@ -119,4 +119,6 @@ class HearingOptions:
         )
 
 
-AS_USUAL = HearingOptions()
+AS_USUAL = HearingOptions(voices=Voices(True))
+"""How a recording is heard unless a person says otherwise: its voices are told apart by
+themselves, and one voice has no name."""

@@ -38,11 +38,11 @@ def _others(*tags: str) -> tuple[str, ...]:
 
 
 def _tell_voices(value: str) -> str:
-    words = {"off": "voices not told apart", "auto": "voices told apart"}
+    words = {"off": "voices not told apart", "auto": "voices by themselves"}
     return words.get(value, f"{value} voices told apart")
 
 
-_VOICES = {"not told apart": "off", "told apart": "auto"} | {
+_VOICES = {"by themselves": "auto", "not told apart": "off"} | {
     f"told apart, {count} of them": str(count) for count in range(2, MOST_VOICES_OFFERED + 1)
 }
 _SENSITIVITIES = {

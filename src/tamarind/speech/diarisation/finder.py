@@ -90,11 +90,15 @@ class VoiceFinder:
     def voices_of(self, words: Sequence[Word]) -> list[int | None]:
         """The numbers of the voices that say these words, in the order in which they first speak.
 
-        Words are to come in their order; None for all where no voice could be made out.
+        Words are to come in their order; None for all where no voice could be made out, or where
+        one alone has spoken so far and nobody said how many there are.
         """
         if not words:
             return []
-        places = voices_of(words, self._evidence(words[0].start, words[-1].end))
+        evidence = self._evidence(words[0].start, words[-1].end)
+        if self._count is None and evidence.weights.shape[1] == 1:
+            return [None] * len(words)
+        places = voices_of(words, evidence)
         for place in places:
             if place is not None and place not in self._numbers:
                 self._numbers.append(place)

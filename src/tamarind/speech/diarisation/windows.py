@@ -15,8 +15,9 @@ from tamarind.speech.cores import side_by_side
 from tamarind.speech.diarisation.encoder import BANDS, STEPS, WIDTH, VoiceEncoder, bands, gain_for
 
 STEP_MS = 10
-APART = 60
-"""Steps from one window to the next: 0.6 s."""
+APART, FURTHEST, WINDOWS = 60, 120, 800
+"""Steps from one window to the next where there are few (0.6 s), and at most; where there is more
+speech than so many windows are needed for, they lie further apart."""
 
 LEAST = 25
 """Speech of fewer steps says nothing about a voice."""
@@ -91,6 +92,8 @@ def _sayings(speech: Sequence[tuple[int, int]]) -> list[tuple[int, int]]:
 def _places(sayings: Sequence[tuple[int, int]]) -> NDArray[np.int64]:
     """(n, 2): the first step of each window and the one after its last."""
     places: list[tuple[int, int]] = []
+    spoken = sum(end - start for start, end in sayings) // STEP_MS
+    apart = min(max(spoken // WINDOWS, APART), FURTHEST)
     for start, end in sayings:
         first, last = start // STEP_MS, end // STEP_MS
         if last - first < LEAST:
@@ -98,7 +101,7 @@ def _places(sayings: Sequence[tuple[int, int]]) -> NDArray[np.int64]:
         if last - first <= STEPS:
             places.append((first, last))
             continue
-        count = -(-(last - first - STEPS) // APART) + 1
+        count = -(-(last - first - STEPS) // apart) + 1
         begins = np.linspace(first, last - STEPS, count).round().astype(int).tolist()
         places += [(begin, begin + STEPS) for begin in begins]
     return np.array(places, np.int64).reshape(-1, 2)
