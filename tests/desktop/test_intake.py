@@ -6,7 +6,9 @@ import subprocess
 import sys
 import textwrap
 import time
+from dataclasses import replace
 from pathlib import Path
+from unittest import mock
 
 import numpy as np
 from PySide6.QtCore import QEvent, QMimeData, QPoint, QPointF, Qt, QUrl
@@ -18,8 +20,9 @@ from tamarind.audio import soundcache
 from tamarind.desktop.intake import hearing_fields
 from tamarind.desktop.intake.card import CARD_MIME, make_up
 from tamarind.desktop.intake.folder_dialog import FolderDialog
-from tamarind.desktop.intake.glossary_dialog import glossary_dialog
+from tamarind.desktop.intake.glossary_dialog import GlossaryDialog
 from tamarind.desktop.intake.speech_dialog import SpeechDialog
+from tamarind.desktop.intake.terms_dialog import TermsDialog
 from tamarind.desktop.words import differences, stage_of
 from tamarind.job.bringing import found
 from tamarind.job.recording import State
@@ -138,7 +141,7 @@ class Batch(IntakeTest):
             self.assertEqual(self.session.store.recordings()[key - 1].how, how)
 
     def test_a_glossary_is_written_once_for_the_job(self):
-        dialog = glossary_dialog(read_glossary("peat"))
+        dialog = GlossaryDialog(read_glossary("peat"))
         (self.folder / "more.txt").write_text("coir = koyer\n")
         dialog.add_from(self.folder / "more.txt")
         dialog.text.appendPlainText("= nothing")
@@ -151,6 +154,27 @@ class Batch(IntakeTest):
         self.assertEqual(len(self.session.glossary().terms), 2)
         self.window.intake.panel.show_choice([])
         self.assertEqual(self.window.intake.panel.glossary.text(), "2 terms…")
+
+    def test_names_of_a_document_dropped_on_it_are_proposed_and_taken(self):
+        paper = self.folder / "agenda.csv"
+        paper.write_text("Present,Ishbel Penhallow\nApologies,Tom Garrick\n")
+        with mock.patch.object(TermsDialog, "exec", return_value=True):
+            self.drop(paper)
+        terms = [term.text for term in self.session.glossary().terms]
+        self.assertEqual(sorted(terms), ["Ishbel Penhallow", "Tom Garrick"])
+        self.assertIn("2 terms", self.window.intake.note.text())
+        self.assertEqual(len(self.session.recordings.all()), 0)
+        troubles = []
+        self.session.trouble.connect(troubles.append)
+        with mock.patch.object(TermsDialog, "exec", side_effect=AssertionError):
+            self.drop(paper)
+        self.assertIn("known already", troubles[0])
+
+    def test_names_of_the_recordings_are_one_click_away(self):
+        dialog = GlossaryDialog(read_glossary("peat"), "en", ["2026-03_Penhallow interview"])
+        self.assertIn("Penhallow", dialog.from_names.text())
+        dialog.from_names.click()
+        self.assertEqual([t.text for t in dialog.glossary().terms], ["peat", "Penhallow"])
 
     def test_a_part_that_makes_no_sense_is_told(self):
         self.drop(human_recording("beckett.wav"))

@@ -1,4 +1,5 @@
-"""What of a heap of files and folders is to be brought in: recordings, their captions, the rest."""
+"""What of a heap of files and folders is to be brought in: recordings, their captions, documents
+with their names, the rest."""
 
 from __future__ import annotations
 
@@ -10,6 +11,7 @@ from pathlib import Path
 from urllib.parse import unquote, urlparse
 
 from tamarind.formats import documents
+from tamarind.formats.anydocument import SUFFIXES
 
 _MORE_SUFFIXES = frozenset(
     "opus oga ogg spx mka mkv webm m4a m4b mts m2ts ts vob mxf amr awb caf wv ape dss ds2 w64 rf64"
@@ -20,18 +22,20 @@ _MORE_SUFFIXES = frozenset(
 
 @dataclass(slots=True)
 class Found:
-    """Files by what they are for; ``skipped`` are those in folders that are neither."""
+    """Files by what they are for; ``papers`` are documents that were named themselves, ``skipped``
+    files in folders that are neither recordings nor captions."""
 
     media: list[Path] = field(default_factory=list)
     captions: list[Path] = field(default_factory=list)
+    papers: list[Path] = field(default_factory=list)
     skipped: list[Path] = field(default_factory=list)
 
 
 def found(paths: Sequence[Path]) -> Found:
     """Sort files, and the files in folders and theirs.
 
-    A file that was named itself is taken for a recording unless it is a caption file: it may be one
-    under an odd name, and if it is not, its card says so.
+    A file that was named itself is taken for a recording unless it is a caption file or a document:
+    it may be one under an odd name, and if it is not, its card says so.
     """
     result = Found()
     for path in paths:
@@ -39,7 +43,7 @@ def found(paths: Sequence[Path]) -> Found:
             for file in _files_below(path):
                 _sort(file, result, result.skipped)
         else:
-            _sort(path, result, result.media)
+            _sort(path, result, result.papers if is_document(path) else result.media)
     return result
 
 
@@ -56,6 +60,11 @@ def captions_for(name: str, captions: Iterable[Path]) -> Path | None:
 def is_captions(path: Path) -> bool:
     """Whether a file holds captions, by its name."""
     return documents.is_captions(path.suffix.lower().lstrip("."))
+
+
+def is_document(path: Path) -> bool:
+    """Whether a file is a document to be read, by its name."""
+    return path.suffix.lower().lstrip(".") in SUFFIXES
 
 
 def is_media(path: Path) -> bool:

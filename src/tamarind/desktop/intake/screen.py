@@ -29,8 +29,10 @@ from tamarind.desktop.intake.importing import Importing
 from tamarind.desktop.intake.offers import Offers
 from tamarind.desktop.intake.settings_panel import SettingsPanel
 from tamarind.desktop.intake.speech_dialog import SpeechDialog, can_be_typed
+from tamarind.desktop.intake.terms_dialog import ask_for_terms, with_terms
 from tamarind.desktop.player import Player
 from tamarind.desktop.widgets.parts import button, label
+from tamarind.formats.captionfile import FormatError
 from tamarind.formats.documents import READ
 from tamarind.job.bringing import Found, captions_for, found, paths_in
 from tamarind.job.recording import Recording, State
@@ -178,6 +180,22 @@ class IntakeScreen(QWidget):
             said.append(f"{len(what.skipped)} left out: no sound or video")
         self.note.setText(", ".join(said))
         self._offer(what.captions)
+        for path in what.papers:
+            self._ask_for_terms(path)
+
+    def _ask_for_terms(self, path: Path) -> None:
+        """An agenda or a list of people has names that will be said."""
+        glossary = self._session.glossary()
+        language = self._session.usual().how.language
+        try:
+            terms = ask_for_terms(path, glossary, language, self)
+        except FormatError as error:
+            self._session.trouble.emit(str(error))
+            return
+        if terms:
+            self._session.set_glossary(with_terms(glossary, terms))
+            count = "1 term is" if len(terms) == 1 else f"{len(terms)} terms are"
+            self.note.setText(f"{count} listened for in what is heard next")
 
     def _offer(self, captions: list[Path]) -> None:
         """A caption file belongs to the recording of its name, else to the one that is chosen."""

@@ -333,7 +333,10 @@ class SettingsPanel(QWidget):
         self._change(lambda how: replace(how, source=replace(how.source, clean=clean)))
 
     def _edit_glossary(self) -> None:
-        glossary = ask_for_glossary(self._session.glossary(), self)
+        recordings = self._session.recordings.all()
+        language = self._session.usual().how.language
+        stems = [recording.name for recording in recordings]
+        glossary = ask_for_glossary(self._session.glossary(), language, stems, self)
         if glossary is not None:
             self._session.set_glossary(glossary)
             self.show_choice(self._chosen)

@@ -1,0 +1,78 @@
+"""Names and rare words of a document, proposed for the glossary, with a tick each."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from pathlib import Path
+
+from PySide6.QtWidgets import QWidget
+
+from tamarind.desktop.widgets.dialog import Dialog
+from tamarind.desktop.widgets.parts import button, label
+from tamarind.desktop.widgets.row_list import RowList
+from tamarind.formats.anydocument import words_of
+from tamarind.formats.captionfile import FormatError
+from tamarind.language.termfinding import names_in_file_name, terms_in
+from tamarind.speech.glossary import Glossary, Term
+from tamarind.speech.lexicon import lexicon_of
+
+
+class TermsDialog(Dialog):
+    """What is ticked is to be listened for."""
+
+    def __init__(self, name: str, terms: Sequence[str], parent: QWidget | None = None) -> None:
+        """``name`` is where the terms are from."""
+        super().__init__("Listen for these?", (460, 520), parent, f"From “{name}”")
+        self.rows = RowList(f"Names and rare words of {name}")
+        for term in terms:
+            self.rows.add((term,), True)
+        self.rows.itemChanged.connect(self._count)
+        self.take = button("", self.accept, "primary")
+        note = "Names and rare words, the most frequent first. The glossary can be changed later."
+        self.body.addWidget(label(note, "note", wrap=True))
+        self.body.addWidget(self.rows, 1)
+        ticks = (
+            button("Tick all", lambda: self.rows.tick_all(True)),
+            button("Tick none", lambda: self.rows.tick_all(False)),
+        )
+        self.take.setDefault(True)
+        self.set_acts(self.take, leave="Leave them", between=ticks)
+        self._terms = list(terms)
+        self._count()
+        self.rows.choose(0)
+        self.rows.setFocus()
+
+    def chosen(self) -> list[str]:
+        """The terms with a tick."""
+        return [self._terms[row] for row in self.rows.ticked()]
+
+    def _count(self) -> None:
+        count = len(self.chosen())
+        self.take.setText("Listen for 1 term" if count == 1 else f"Listen for {count} terms")
+        self.take.setEnabled(count > 0)
+
+
+def ask_for_terms(
+    path: Path, glossary: Glossary, language: str, parent: QWidget
+) -> list[str] | None:
+    """Terms of a document that the person wants to be listened for; None if they think better of
+    it. Raises FormatError with a sentence where there are none."""
+    known = [term.text for term in glossary.terms]
+    terms = terms_in(words_of(path), language, lexicon_of(language).is_word, known)
+    if not terms:
+        raise FormatError(f"“{path.name}” has no name and no rare word that is not known already.")
+    dialog = TermsDialog(path.name, terms, parent)
+    return dialog.chosen() if dialog.exec() else None
+
+
+def with_terms(glossary: Glossary, terms: Sequence[str]) -> Glossary:
+    """A glossary with more terms at its end."""
+    return Glossary((*glossary.terms, *map(Term, terms)))
+
+
+def of_file_names(stems: Sequence[str], glossary: Glossary, language: str) -> list[str]:
+    """Names in the names of recordings that the glossary does not have."""
+    known = [term.text for term in glossary.terms]
+    is_word = lexicon_of(language).is_word
+    found = [name for stem in stems for name in names_in_file_name(stem, language, is_word, known)]
+    return list(dict.fromkeys(found))

@@ -1,0 +1,120 @@
+"""The words of a document that is handed over – an agenda, a list, slides – whatever its kind.
+
+Only words are taken: no pictures, no layout, nothing that runs. Word-processor and presentation
+files are read through python-docx and as zipped XML, pages through pypdf, all else as text.
+"""
+
+from __future__ import annotations
+
+import html
+import io
+import logging
+import re
+import zipfile
+from collections.abc import Callable
+from pathlib import Path
+
+from tamarind.formats.captionfile import FormatError
+from tamarind.formats.decoding import decode
+from tamarind.system.files import read_file
+
+LARGEST = 64 << 20
+LARGEST_PART = 32 << 20
+"""Of a part of a zipped document, unpacked: more is no document that a person wrote."""
+
+MOST_PAGES = 400
+SUFFIXES = frozenset("docx odt odp ods pptx pdf csv tsv txt md html htm".split())
+"""Of documents that are known by their name."""
+
+_PRESENTED = re.compile(r"ppt/(?:slides|notesSlides)/[^/]+\.xml")
+_BREAK = re.compile(
+    r"</(?:a:p|text:p|text:h|table:table-cell|p|h\d|li|td|th|tr|div)>|<br\s*/?>", re.I
+)
+_HIDDEN = re.compile(r"<(script|style)\b.*?</\1\s*>", re.I | re.S)
+_TAG = re.compile(r"<[^>]*>")
+
+
+def words_of(path: Path) -> str:
+    """Its text, a line for each paragraph, cell or point; raises FormatError with a sentence."""
+    try:
+        data = read_file(path, LARGEST)
+    except OSError as error:
+        raise FormatError(f"“{path.name}” cannot be read: {error.strerror}.") from None
+    suffix = path.suffix.lower().lstrip(".")
+    try:
+        text = _READERS.get(suffix, _plain)(data)
+    except FormatError:
+        raise
+    except Exception as error:  # each library has errors of its own, and damaged files find all
+        raise FormatError(
+            f"“{path.name}” cannot be read: it is damaged, or no {suffix}."
+        ) from error
+    if not text.strip():
+        raise FormatError(f"“{path.name}” holds no text. If it is a scan, its words are a picture.")
+    return text
+
+
+def _plain(data: bytes) -> str:
+    return decode(data).text
+
+
+def _page(data: bytes) -> str:
+    return _from_marked(decode(data).text)
+
+
+def _from_marked(text: str) -> str:
+    """The text between the tags of XML or HTML, without taking any of it as markup that counts."""
+    text = _BREAK.sub("\n", _HIDDEN.sub(" ", text))
+    return html.unescape(_TAG.sub("", text))
+
+
+def _word_processor(data: bytes) -> str:
+    from docx import Document  # slow to import, and not always needed
+
+    _checked(data)
+    document = Document(io.BytesIO(data))
+    lines = [paragraph.text for paragraph in document.paragraphs]
+    for table in document.tables:
+        lines += [cell.text for row in table.rows for cell in row.cells]
+    return "\n".join(lines)
+
+
+def _open_document(data: bytes) -> str:
+    with _checked(data) as file:
+        return _from_marked(file.read("content.xml").decode("utf-8"))
+
+
+def _presentation(data: bytes) -> str:
+    with _checked(data) as file:
+        names = sorted(name for name in file.namelist() if _PRESENTED.fullmatch(name))
+        return "\n".join(_from_marked(file.read(name).decode("utf-8")) for name in names)
+
+
+def _pages(data: bytes) -> str:
+    from pypdf import PdfReader
+
+    logging.getLogger("pypdf").setLevel(logging.CRITICAL)  # what it mends is nobody's concern
+    reader = PdfReader(io.BytesIO(data))
+    if reader.is_encrypted and not reader.decrypt(""):
+        raise FormatError("The file is locked with a password.")
+    return "\n".join(page.extract_text() for page in reader.pages[:MOST_PAGES])
+
+
+def _checked(data: bytes) -> zipfile.ZipFile:
+    """A zipped document none of whose parts is larger than any that people write."""
+    file = zipfile.ZipFile(io.BytesIO(data))
+    if any(part.file_size > LARGEST_PART for part in file.infolist()):
+        raise FormatError("The file unpacks to more than any document holds.")
+    return file
+
+
+_READERS: dict[str, Callable[[bytes], str]] = {
+    "docx": _word_processor,
+    "odt": _open_document,
+    "odp": _open_document,
+    "ods": _open_document,
+    "pptx": _presentation,
+    "pdf": _pages,
+    "html": _page,
+    "htm": _page,
+}
