@@ -43,6 +43,7 @@ class EveryCommand(WindowTest):
             (QFileDialog, "getOpenFileName", ("", "")),
             (QFileDialog, "getSaveFileName", ("", "")),
             (QInputDialog, "getText", ("", False)),
+            (QInputDialog, "getItem", ("", False)),
         ):
             stack.enter_context(mock.patch.object(kind, name, lambda *_, a=answer, **__: a))
 

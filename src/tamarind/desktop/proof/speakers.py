@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QInputDialog
 from tamarind.application.session import Session
 from tamarind.desktop.commands import TEXT, command, command_each
 from tamarind.desktop.proof.sheet import ProofSheet
+from tamarind.language.introductions import proposed_names
 from tamarind.transcript import edits
 from tamarind.transcript.model import Transcript
 
@@ -32,12 +33,14 @@ class Speakers(QObject):
             return
         text = self._sheet.transcript
         speaker = text.speaker(cue.speaker)
-        name, accepted = QInputDialog.getText(
-            self._sheet.window(),
-            "Name the speaker",
-            "Who speaks here?",
-            text=speaker.name if speaker else "",
-        )
+        named = speaker.name if speaker else ""
+        said = proposed_names(text).get(cue.speaker or 0, ())
+        window, title, question = self._sheet.window(), "Name the speaker", "Who speaks here?"
+        if named or not said:
+            name, accepted = QInputDialog.getText(window, title, question, text=named)
+        else:
+            question = "Who speaks here? These names are said; another can be written."
+            name, accepted = QInputDialog.getItem(window, title, question, list(said), 0, True)
         if accepted and name.strip():
             self.give_name(name.strip())
 
