@@ -37,6 +37,7 @@ from tamarind.speech.overlaps import merged
 from tamarind.speech.pronouncer import ENGLISH, SILENT, pronouncer_for
 from tamarind.speech.recognisers.base import Hypothesis, Recogniser
 from tamarind.speech.segments import OVERLAP, QUIET_MS, TURN_MS, Segment, cut, grouped, settled
+from tamarind.speech.sentence_ends import with_ends
 from tamarind.speech.unheard import unheard
 from tamarind.transcript.model import Word
 from tamarind.transcript.tokens import Glued
@@ -107,6 +108,8 @@ def hear(
         known = finder.mark(block.heard_until) if finder else None
         mark = replace(block.bookmark, voices=known)
         languages = _languages_of(words, block) if how.others else ()
+        said_in = languages or [how.written] * len(words)
+        words = with_ends(words, spoken_by, said_in, block.is_last)
         yield Stretch(words, spoken_by, block.heard_until, block.is_last, missed, mark, languages)
         forget(samples)
         trim()
