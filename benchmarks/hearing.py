@@ -109,6 +109,7 @@ def confidences(name: str, recordings: list[Known], heard: list[list[Cue]]) -> N
     best = min(0.1 * len(wrong) / wrong.sum(), 1.0)
     print(f"certainty, {name}: of the wrong words {shares[0]:.0%} in the least certain 10 % (at "
           f"best {best:.0%}), {shares[1]:.0%} in 20 %")  # fmt: skip
+    print(f"  forecast of wrong words: {(1 - sure).sum():.0f}, wrong are {(1 - right).sum():.0f}")
     bands = [(0.0, 0.3), (0.3, 0.6), (0.6, 0.8), (0.8, 0.9), (0.9, 1.01)]
     cells = []
     for low, high in bands:
@@ -116,6 +117,43 @@ def confidences(name: str, recordings: list[Known], heard: list[list[Cue]]) -> N
         if inside.any():
             cells.append(f"{sure[inside].mean():.2f} → {right[inside].mean():.2f} ({inside.sum()})")
     print("  said → right (words):", ", ".join(cells))
+
+
+def marks(name: str, recordings: list[Known], heard: list[list[Cue]]) -> None:
+    """F1 of sentence ends, question marks, commas and capitals, by kind of recording."""
+    counts: dict[str, dict[str, np.ndarray]] = defaultdict(lambda: defaultdict(lambda: np.zeros(3)))
+    for recording, cues in zip(recordings, heard, strict=True):
+        there, found = recording.text.split(), [word.text for word in words_of(cues)]
+        group = recording.condition if recording.condition in ("people", "demo") else "made"
+        own = counts[group]
+        for side, words in ((1, there), (2, found)):
+            for word in words:
+                for kind in _marks_of(word):
+                    own[kind][side] += 1
+        for kind in _shared_marks(there, found):
+            own[kind][0] += 1
+    for group, own in counts.items():
+        scores = [f"{kind} {2 * c[0] / max(c[1] + c[2], 1):.2f}" for kind, c in own.items()]
+        print(f"marks, {name}, {group} (F1): {', '.join(sorted(scores))}")
+
+
+def _marks_of(word: str) -> set[str]:
+    end = word.rstrip("\"'”’)")[-1:]
+    kinds = {"ends": end in ".!?…", "questions": end == "?", "commas": end in ",;:"}
+    kinds["capitals"] = word[:1].isupper()
+    return {kind for kind, holds in kinds.items() if holds and word}
+
+
+def _shared_marks(there: list[str], found: list[str]) -> Iterable[str]:
+    """A kind for each mark that both texts have at the same word."""
+    truth, ours_ = plain(there), plain(found)
+    pairs = matched([form.text for form in truth], [form.text for form in ours_])
+    lasts: dict[int, int] = {}
+    for left, right in pairs:
+        if left is not None and right is not None:
+            lasts[truth[left].owner] = ours_[right].owner
+    for owner, other in lasts.items():
+        yield from _marks_of(there[owner]) & _marks_of(found[other])
 
 
 def word_times(recordings: list[Known], heard: list[list[Cue]]) -> None:
@@ -254,6 +292,7 @@ def main() -> None:
             heard = accuracy(recordings, transcriber)
             for name, cues in heard.items():
                 confidences(name, recordings, cues)
+                marks(name, recordings, cues)
             word_times(recordings, heard["quick"])
             cue_starts(recordings, heard["quick"])
         if "silence" in wanted:

@@ -6,7 +6,7 @@ from tamarind.speech.sentence_ends import with_ends
 from tamarind.transcript.model import Word
 
 
-def said(text, rests=(), voices=None, language="en", is_last=False):
+def said(text, rests=(), voices=None, language="en", is_last=False, splices=False):
     """The text after ends were found; 300 ms a word, ``rests`` (ms) before the words at places."""
     rests, words, at = dict(rests), [], 0
     for place, token in enumerate(text.split()):
@@ -14,7 +14,7 @@ def said(text, rests=(), voices=None, language="en", is_last=False):
         words.append(Word(token, at, at + 300, 0.9))
         at += 300
     voices = voices or [None] * len(words)
-    found = with_ends(words, voices, [language] * len(words), is_last)
+    found = with_ends(words, voices, [language] * len(words), is_last, splices)
     assert [(w.start, w.end, w.confidence) for w in found] == [
         (w.start, w.end, w.confidence) for w in words
     ]
@@ -52,6 +52,19 @@ class Ends(unittest.TestCase):
         self.assertEqual(said("the water, stayed", {2: 900}), "the water. Stayed")
         self.assertEqual(said("the water stayed", {2: 900}), "the water stayed")
         self.assertEqual(said("the water, stayed", {2: 300}), "the water, stayed")
+
+    def test_at_a_comma_between_two_sentences_of_a_recogniser_that_joins_them(self):
+        joined = "You could walk from the cutting to the pines, the drains had been dug by hand."
+        apart = joined.replace("pines, the", "pines. The")
+        self.assertEqual(said(joined, splices=True), apart)
+        self.assertEqual(said(joined), joined)
+        self.assertEqual(said(joined, splices=True, language="es"), joined)
+        for whole in (
+            "When the drains were dug by hand, the water ran off in a week.",
+            "In the first dry winter, we counted the pools again.",
+            "We had two spades, a barrow and a map.", "Well, we had.",
+        ):  # fmt: skip
+            self.assertEqual(said(whole, splices=True), whole)
 
     def test_with_the_recording(self):
         self.assertEqual(said("mind the step", is_last=True), "mind the step.")

@@ -101,6 +101,8 @@ def hear(
     start = min(part[0] * SAMPLE_RATE // 1000, len(samples))
     end = min(part[1] * SAMPLE_RATE // 1000, len(samples))
     blocks = _blocks(samples, start, end, how, tools.recogniser, bookmark)
+    # The one that knows English alone was seen not to; commas of its own would be lost.
+    joins_sentences = tuple(tools.recogniser.languages) != ("en",)
     for block, hypotheses in _recognised(blocks, tools, how):
         words, speech = _words_of(block, hypotheses, tools, how)
         missed = tuple(unheard(speech, words))
@@ -109,7 +111,7 @@ def hear(
         mark = replace(block.bookmark, voices=known)
         languages = _languages_of(words, block) if how.others else ()
         said_in = languages or [how.written] * len(words)
-        words = with_ends(words, spoken_by, said_in, block.is_last)
+        words = with_ends(words, spoken_by, said_in, block.is_last, joins_sentences)
         yield Stretch(words, spoken_by, block.heard_until, block.is_last, missed, mark, languages)
         forget(samples)
         trim()

@@ -2,7 +2,8 @@
 
 A recogniser marks what it hears piece by piece, and likes commas. A sentence ends where another
 person begins to speak after a pause or a comma, where a long rest follows a comma, before what only
-a question begins with ("when did you …": verb before subject), and with the recording.
+a question begins with ("when did you …": verb before subject), at a comma between what are two
+sentences (``commas``), and with the recording.
 """
 
 from __future__ import annotations
@@ -10,6 +11,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import replace
 
+from tamarind.speech.commas import ends_after
 from tamarind.transcript.languages import base_of
 from tamarind.transcript.model import Word
 from tamarind.transcript.sentences import CLOSERS, bare, ends_sentence
@@ -40,11 +42,12 @@ def with_ends(
     voices: Sequence[int | None],
     languages: Sequence[str],
     is_last: bool,
+    splices: bool = False,
 ) -> tuple[Word, ...]:
     """The words with those ends, and capitals after them.
 
     ``voices`` and ``languages`` are those of each word; ``is_last`` says that the recording ends
-    with them.
+    with them, ``splices`` that the recogniser is one that joins sentences with commas.
     """
     result = list(words)
     for place in range(1, len(result)):
@@ -60,6 +63,9 @@ def with_ends(
             _end(result, place)
         elif base_of(languages[place]) == "en" and _asks(result, place):
             _end(result, _before_the_called(result, place))
+    for place in ends_after([word.text for word in result]) if splices else ():
+        if place + 1 < len(result) and base_of(languages[place]) == "en":
+            _end(result, place + 1)
     if is_last and result and _takes_marks(result[-1], languages[-1]):
         result[-1] = _ended(result[-1])
     _mark_questions(result, languages)
