@@ -64,6 +64,7 @@ def draw(job: Path, wanted: set[str]) -> None:
     from tamarind.desktop.translation.returned_dialog import ReturnedDialog
     from tamarind.desktop.window import make_window
     from tamarind.job.store import JobStore
+    from tamarind.transcript.edits import set_heading
     from tamarind.translation.exchange.handing import as_lines, from_lines, rows_of
     from tamarind.translation.exchange.returned import fitted
 
@@ -117,7 +118,10 @@ def draw(job: Path, wanted: set[str]) -> None:
     window.player.seek(cue.words[7].start + 40)
     take("proof")
     window.proof.change_layout()
+    headed = set_heading(window.proof.sheet.transcript, 0, "The moor when it was dry")
+    session.edit_shown("heading", headed)
     take("proof-paragraphs")
+    session.texts.undo()
     window.proof.change_layout()
     window.proof.toggle_loupe()
     for _ in range(8):

@@ -17,7 +17,7 @@ from tamarind.speech.diarisation.finder import VoiceFinder
 from tamarind.speech.diarisation.windows import Points
 from tamarind.speech.hearingoptions import HearingOptions, Voices
 from tamarind.transcript.model import Word
-from tests.support import FolderTest, human_recording
+from tests.support import DEMO, FolderTest, human_recording
 
 
 def words(*said):
@@ -163,6 +163,15 @@ class Sections(FolderTest):
         half = self.words[:8]
         self.assertEqual(set(self.finder().voices_of(half)), {1})
         self.assertEqual(set(self.finder(4).voices_of(self.words)), {1, 2, 3, 4})
+
+    def test_one_voice_alone_has_no_number_unless_it_was_said_that_there_is_one(self):
+        """However differently it speaks: a lecture of a minute and a half."""
+        sound = soundcache.fetch(DEMO / "media" / "Water table lecture.mp4").samples()
+        end = len(sound) // 16
+        said = words(*(("w", at, at + 300) for at in range(2_000, end - 1_000, 400)))
+        for count, voice in ((None, None), (1, 1)):
+            finder = VoiceFinder(sound, (0, end), Voices(True, count), VoiceEncoder())
+            self.assertEqual(set(finder.voices_of(said)), {voice})
 
     def test_where_nobody_speaks_there_is_no_voice(self):
         finder = VoiceFinder(np.zeros(64_000, np.float32), (0, 4000), Voices(True), VoiceEncoder())
