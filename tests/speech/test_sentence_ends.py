@@ -55,8 +55,8 @@ class Ends(unittest.TestCase):
 
     def test_at_a_comma_between_two_sentences_of_a_recogniser_that_joins_them(self):
         joined = (
-            "The estate had paid for every mile of ditch on the open moor in the fifties, the drains"
-            " had been dug by hand."
+            "The estate had paid for every mile of ditch on the open moor in the fifties, the"
+            " drains had been dug by hand."
         )
         apart = joined.replace("fifties, the", "fifties. The")
         self.assertEqual(said(joined, splices=True), apart)
