@@ -120,6 +120,7 @@ def draw(job: Path, wanted: set[str]) -> None:
     window.proof.change_layout()
     headed = set_heading(window.proof.sheet.transcript, 0, "The moor when it was dry")
     session.edit_shown("heading", headed)
+    window.proof.sheet.row_geometry.show_row(0)
     take("proof-paragraphs")
     session.texts.undo()
     window.proof.change_layout()
@@ -205,7 +206,9 @@ def draw(job: Path, wanted: set[str]) -> None:
     opened(session, ids[2], wanted)
 
     window.show_step("intake")
-    window.intake.add([DEMO / "scripts" / "north-drain-memo.txt"])
+    broken = job.parent / "Neighbour, second part.ogg"
+    broken.write_bytes(b"OggS, and nothing else that could be heard")
+    window.intake.add([broken])
     window.intake.choose(ids[3], Qt.KeyboardModifier.NoModifier)
     window.intake.transcribe()
     wait(lambda: session.line.progress(ids[3]) is not None, 30)

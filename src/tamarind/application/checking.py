@@ -137,7 +137,7 @@ class Checking:
         """What a recording's text is checked with."""
         session = self._session
         recording = session.recordings.get(recording_id)
-        terms = tuple(term.text for term in session.glossary().terms)
+        terms = tuple(term.text for term in session.styles.glossary_of(recording).terms)
         tracks = session.texts.document(recording_id).tracks
         activity = session.on_demand.speech(recording_id) if self._listens(recording_id) else None
         speech = None

@@ -10,10 +10,11 @@ from tamarind.application.jobsettings import JobSettings
 from tamarind.application.recordings import Recordings
 from tamarind.captions.limits import ORDINARY, Limits
 from tamarind.job.recording import Recording
-from tamarind.job.settings import STYLES, TRACK_STYLES
+from tamarind.job.settings import GLOSSARY, STYLES, TRACK_STYLES
 from tamarind.job.styles import style_of
 from tamarind.language.housestyle import HouseStyle
 from tamarind.language.stylebook import SHIPPED, own_styles
+from tamarind.speech.glossary import Glossary, terms_of, together
 
 
 class JobStyles:
@@ -40,6 +41,10 @@ class JobStyles:
         if recording_id is None or not self._recordings.has(recording_id):
             return ORDINARY
         return self.of(self._recordings.get(recording_id), language).captions
+
+    def glossary_of(self, recording: Recording) -> Glossary:
+        """What is listened for in a recording: the job's names and terms, then the client's."""
+        return together(self._settings.get(GLOSSARY), terms_of(self.of(recording).wording.terms))
 
     def keep(self, key: str, style: HouseStyle | None) -> None:
         """Keep a style with the job, in place of one of the same key; None takes it out."""

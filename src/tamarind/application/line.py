@@ -28,8 +28,7 @@ from tamarind.batch.messages import (
 from tamarind.batch.messages import Event as News
 from tamarind.batch.timeleft import expected_seconds, seconds_in_line
 from tamarind.job.recording import Recording, State
-from tamarind.job.settings import GLOSSARY, PAUSED
-from tamarind.speech.glossary import Glossary
+from tamarind.job.settings import PAUSED
 from tamarind.speech.languageguess import is_sure
 from tamarind.speech.recognisers.catalogue import check, choice
 from tamarind.speech.recognisers.errors import RecogniserError
@@ -89,7 +88,7 @@ class Line:
         """On opening: what was in line is so again."""
         if recording.state is State.QUEUED:
             self._batch[recording.id] = None
-            self._pool.add(self._task(recording, self._settings.get(GLOSSARY)))
+            self._pool.add(self._task(recording))
 
     # What a person does
 
@@ -116,8 +115,7 @@ class Line:
             queued.append(asked if recording.state is State.STOPPED else from_start(asked))
         self._recordings.change(*queued)
         self._batch |= {recording.id: None for recording in queued}
-        glossary = self._settings.get(GLOSSARY)
-        self._pool.add(*(self._task(recording, glossary) for recording in queued))
+        self._pool.add(*map(self._task, queued))
         self._set_order()
         if self._paused:
             self.go_on()
@@ -334,8 +332,8 @@ class Line:
             self._to_hear.discard(recording_id)
             self.transcribe([recording_id])
 
-    def _task(self, recording: Recording, glossary: Glossary) -> Hear:
-        how = replace(recording.how, glossary=glossary)
+    def _task(self, recording: Recording) -> Hear:
+        how = replace(recording.how, glossary=self._styles.glossary_of(recording))
         limits = self._styles.of(recording).captions
         return Hear(recording.id, recording.path, how, recording.part, limits, recording.bookmark)
 

@@ -7,7 +7,7 @@ from dataclasses import replace
 from pathlib import Path
 
 from tamarind.application.events import Event
-from tamarind.application.jobsettings import JobSettings
+from tamarind.application.jobstyles import JobStyles
 from tamarind.application.pooldesk import PoolDesk
 from tamarind.application.recordings import Recordings
 from tamarind.audio.source import Source
@@ -28,7 +28,6 @@ from tamarind.batch.messages import (
 )
 from tamarind.batch.messages import Event as News
 from tamarind.job.recording import Recording
-from tamarind.job.settings import GLOSSARY
 from tamarind.speech.activity import Activity
 from tamarind.speech.hearingoptions import HearingOptions
 from tamarind.transcript.model import Word
@@ -52,10 +51,10 @@ class OnDemand:
         self,
         desk: PoolDesk,
         recordings: Recordings,
-        settings: JobSettings,
+        styles: JobStyles,
         trouble: Event[[str]],
     ) -> None:
-        self._pool, self._recordings, self._settings = desk.pool, recordings, settings
+        self._pool, self._recordings, self._styles = desk.pool, recordings, styles
         self._trouble = trouble
         self._cleaned: dict[int, tuple[Source, Path]] = {}
         self._speech: dict[int, tuple[Source, Activity | None]] = {}
@@ -77,8 +76,9 @@ class OnDemand:
     def hear_again(self, recording_id: int, part: tuple[int, int], how: HearingOptions) -> None:
         """Hear a passage a second time, whatever else is being heard; ``heard_again`` tells."""
         self.stop(recording_id)
-        path = self._recordings.get(recording_id).path
-        self._pool.add(HearAgain(recording_id, path, self._with_terms(how), part))
+        recording = self._recordings.get(recording_id)
+        how = self._with_terms(recording, how)
+        self._pool.add(HearAgain(recording_id, recording.path, how, part))
 
     def hear(
         self, recording_id: int, script: Sequence[str] = (), into_english: bool = False
@@ -87,7 +87,7 @@ class OnDemand:
         in it; ``heard`` tells."""
         self.stop(recording_id)
         recording = self._recordings.get(recording_id)
-        how = replace(self._with_terms(recording.how), into_english=into_english)
+        how = replace(self._with_terms(recording, recording.how), into_english=into_english)
         part = recording.part
         self._pool.add(HearOnDemand(recording_id, recording.path, how, part, tuple(script)))
 
@@ -132,8 +132,8 @@ class OnDemand:
         self._speech.pop(recording_id, None)
         self._shots.pop(recording_id, None)
 
-    def _with_terms(self, how: HearingOptions) -> HearingOptions:
-        return replace(how, glossary=self._settings.get(GLOSSARY))
+    def _with_terms(self, recording: Recording, how: HearingOptions) -> HearingOptions:
+        return replace(how, glossary=self._styles.glossary_of(recording))
 
     def _take(self, recording: Recording, news: News) -> bool:
         key = recording.id

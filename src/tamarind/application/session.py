@@ -58,7 +58,7 @@ class Session:
         self.texts.misfit.connect(self._tell_misfit)
         self.styles = JobStyles(self.settings, self.recordings)
         self._desk = PoolDesk(loop, self.recordings)
-        self.on_demand = OnDemand(self._desk, self.recordings, self.settings, self.trouble)
+        self.on_demand = OnDemand(self._desk, self.recordings, self.styles, self.trouble)
         self.looking = Looking(self._desk, self.recordings, self.texts)
         self.looking.identified.connect(self._decode)
         self.sounds = Sounds(self.recordings, self.looking.drawn)

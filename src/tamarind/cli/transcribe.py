@@ -49,7 +49,7 @@ from tamarind.language.housestyle import HouseStyle, StyleError
 from tamarind.language.paragraphing import Paragraphing
 from tamarind.language.publishing import published
 from tamarind.language.stylebook import find
-from tamarind.speech.glossary import NO_TERMS, GlossaryError, read_glossary
+from tamarind.speech.glossary import NO_TERMS, GlossaryError, read_glossary, terms_of, together
 from tamarind.speech.hearingoptions import Care, HearingOptions, Sensitivity, Voices
 from tamarind.speech.languageguess import is_sure
 from tamarind.speech.recognisers.catalogue import check, choice
@@ -94,6 +94,7 @@ def transcribe(options: argparse.Namespace) -> int:
     try:
         how = _how(options)
         style = find(options.style)
+        how = replace(how, glossary=together(how.glossary, terms_of(style.wording.terms)))
         if options.empty_cues is None:
             check(how)
             how = replace(how, recogniser=choice(how.recogniser).name)

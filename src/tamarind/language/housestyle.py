@@ -67,7 +67,8 @@ class Wording:
     """``clean`` leaves out fillers, repeats and false starts; else every word stays.
 
     Numbers from ``figures_from`` on are in figures with ``Numbers.WORDS_BELOW``. ``spelling`` is
-    the variant as a region (GB, US, AU, CA, IN) where the language has such.
+    the variant as a region (GB, US, AU, CA, IN) where the language has such. ``terms`` are the
+    client's names and terms, each as a line of a glossary.
     """
 
     clean: bool = False
@@ -77,6 +78,7 @@ class Wording:
     quotes: Quotes = Quotes.AS_THEY_ARE
     dashes: Dashes = Dashes.AS_THEY_ARE
     spelling: str = "GB"
+    terms: tuple[str, ...] = ()
 
 
 AS_HEARD = Wording()
@@ -225,6 +227,7 @@ _WORDING: dict[str, _Rule] = {
     "quotes": _one_of(Quotes),
     "dashes": _one_of(Dashes),
     "spelling": _REGION,
+    "terms": _TEXTS,
 }
 
 

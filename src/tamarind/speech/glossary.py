@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 _COMMENT = "#"
@@ -49,6 +50,20 @@ def read_glossary(text: str) -> Glossary:
             raise GlossaryError(f"Line {number} of the glossary says how it sounds, but no term.")
         ways = tuple(" ".join(way.split()) for way in sounds.split(",") if way.strip())
         terms.setdefault(written.casefold(), Term(written, ways))
+    return Glossary(tuple(terms.values()))
+
+
+def terms_of(lines: Sequence[str]) -> Glossary:
+    """A glossary from its lines; those that say no term are passed over."""
+    return read_glossary("\n".join(line for line in lines if line.partition("=")[0].strip()))
+
+
+def together(*glossaries: Glossary) -> Glossary:
+    """One with the terms of all, each as it stands in the first that has it."""
+    terms: dict[str, Term] = {}
+    for glossary in glossaries:
+        for term in glossary.terms:
+            terms.setdefault(term.text.casefold(), term)
     return Glossary(tuple(terms.values()))
 
 

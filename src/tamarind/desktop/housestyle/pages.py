@@ -9,8 +9,11 @@ from PySide6.QtWidgets import QLineEdit
 from tamarind.captions.limits import SpeakerMarks
 from tamarind.checks.rules import RULES, level_of
 from tamarind.desktop.housestyle.fields import Changed, Fields
+from tamarind.desktop.intake.glossary_dialog import GlossaryDialog
+from tamarind.desktop.widgets.parts import button
 from tamarind.formats.paragraphs import SpeakerForm, Stamps
 from tamarind.language.housestyle import Dashes, HouseStyle, Level, Numbers, Quotes
+from tamarind.speech.glossary import terms_of, write_glossary
 
 RATES = {
     "no": None, "23.976": 24_000 / 1_001, "24": 24.0, "25": 25.0, "29.97": 30_000 / 1_001,
@@ -143,8 +146,31 @@ def wording_page(changed: Changed) -> Fields:
         },
     )
     page.add_choice("spelling", "English spelling", SPELLINGS)
+    page.add_heading("NAMES")
+    _add_terms(page, changed)
     page.finish()
     return page
+
+
+def _add_terms(page: Fields, changed: Changed) -> None:
+    """The client's names and terms, which are listened for beside the job's."""
+    terms: list[tuple[str, ...]] = [()]
+
+    def ask() -> None:
+        dialog = GlossaryDialog(terms_of(terms[0]), parent=page)
+        if dialog.exec():
+            lines = tuple(write_glossary(dialog.glossary()).splitlines())
+            show(lines)
+            changed("terms", lines)
+
+    opened = button("", ask)
+
+    def show(lines: tuple[str, ...]) -> None:
+        terms[0] = lines
+        opened.setText("none yet…" if not lines else f"{len(lines)} of the client…")
+
+    opened.setToolTip("Names and terms to listen for in all recordings with this style")
+    page.add_field("terms", "Listened for", opened, show)
 
 
 class ChecksPage(Fields):
