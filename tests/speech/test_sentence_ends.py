@@ -69,6 +69,10 @@ class Ends(unittest.TestCase):
         ):  # fmt: skip
             self.assertEqual(said(whole, splices=True), whole)
 
+    def test_a_text_without_any_mark_stays(self):
+        for text in ("", "peat", "peat and moss", "peat,", "peat, moss,"):
+            self.assertEqual(said(text, splices=True), text)
+
     def test_with_the_recording(self):
         self.assertEqual(said("mind the step", is_last=True), "mind the step.")
         self.assertEqual(said('he said "mind,"', is_last=True), 'he said "mind."')

@@ -11,6 +11,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
+from itertools import pairwise
 
 from tamarind.transcript.sentences import bare, ends_clause, ends_sentence
 
@@ -60,7 +61,7 @@ def ends_after(texts: Sequence[str]) -> list[int]:
     found: list[int] = []
     edges = [place for place, text in enumerate(texts) if ends_clause(text) or ends_sentence(text)]
     first, is_first = 0, True
-    for edge, following in zip(edges, [*edges[1:], len(texts) - 1], strict=True):
+    for edge, following in pairwise([*edges, len(texts) - 1]):
         left, right = texts[first : edge + 1], texts[edge + 1 : following + 1]
         ended = ends_sentence(texts[edge])
         if not ended and right and texts[edge].endswith(","):
