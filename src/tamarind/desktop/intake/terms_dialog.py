@@ -7,49 +7,34 @@ from pathlib import Path
 
 from PySide6.QtWidgets import QWidget
 
-from tamarind.desktop.widgets.dialog import Dialog
-from tamarind.desktop.widgets.parts import button, label
 from tamarind.desktop.widgets.row_list import RowList
+from tamarind.desktop.widgets.ticked_dialog import TickedDialog
 from tamarind.formats.anydocument import words_of
 from tamarind.formats.captionfile import FormatError
 from tamarind.language.termfinding import names_in_file_name, terms_in
 from tamarind.speech.glossary import Glossary, Term
 from tamarind.speech.lexicon import lexicon_of
 
+NOTE = "Names and rare words, the most frequent first. The glossary can be changed later."
 
-class TermsDialog(Dialog):
+
+class TermsDialog(TickedDialog):
     """What is ticked is to be listened for."""
 
     def __init__(self, name: str, terms: Sequence[str], parent: QWidget | None = None) -> None:
         """``name`` is where the terms are from."""
-        super().__init__("Listen for these?", (460, 520), parent, f"From “{name}”")
-        self.rows = RowList(f"Names and rare words of {name}")
+        rows = RowList(f"Names and rare words of {name}")
         for term in terms:
-            self.rows.add((term,), True)
-        self.rows.itemChanged.connect(self._count)
-        self.take = button("", self.accept, "primary")
-        note = "Names and rare words, the most frequent first. The glossary can be changed later."
-        self.body.addWidget(label(note, "note", wrap=True))
-        self.body.addWidget(self.rows, 1)
-        ticks = (
-            button("Tick all", lambda: self.rows.tick_all(True)),
-            button("Tick none", lambda: self.rows.tick_all(False)),
+            rows.add((term,), True)
+        act = "Listen for 1 term", "Listen for {} terms"
+        super().__init__(
+            "Listen for these?", (460, 520), parent, f"From “{name}”", rows, act, "Leave them", NOTE
         )
-        self.take.setDefault(True)
-        self.set_acts(self.take, leave="Leave them", between=ticks)
         self._terms = list(terms)
-        self._count()
-        self.rows.choose(0)
-        self.rows.setFocus()
 
     def chosen(self) -> list[str]:
         """The terms with a tick."""
         return [self._terms[row] for row in self.rows.ticked()]
-
-    def _count(self) -> None:
-        count = len(self.chosen())
-        self.take.setText("Listen for 1 term" if count == 1 else f"Listen for {count} terms")
-        self.take.setEnabled(count > 0)
 
 
 def ask_for_terms(

@@ -8,10 +8,9 @@ from dataclasses import dataclass
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QHeaderView, QWidget
 
-from tamarind.desktop.widgets.dialog import Dialog
 from tamarind.desktop.widgets.lines_delegate import LinesDelegate
-from tamarind.desktop.widgets.parts import button, label
 from tamarind.desktop.widgets.row_list import RowList
+from tamarind.desktop.widgets.ticked_dialog import TickedDialog
 
 
 @dataclass(frozen=True, slots=True)
@@ -25,7 +24,7 @@ class ProposedChange:
     ticked: bool = True
 
 
-class ChangesDialog(Dialog):
+class ChangesDialog(TickedDialog):
     """A row for each change, with a tick."""
 
     def __init__(
@@ -42,20 +41,18 @@ class ChangesDialog(Dialog):
         """``note`` is said above the list; ``texts`` shares the width between before and
         after, ``columns`` head those two, ``about`` the last. ``act`` is what the button says
         for one and for many."""
-        super().__init__(title, (860, 480), parent, title)
-        self.rows = RowList(title, (*columns, about))
-        self._act = act
+        rows = RowList(title, (*columns, about))
         self._places = [change.place for change in changes]
         resize = QHeaderView.ResizeMode
         for column in (0, 1):
             mode = resize.Interactive if texts else resize.ResizeToContents
-            self.rows.header().setSectionResizeMode(column, mode)
+            rows.header().setSectionResizeMode(column, mode)
             if texts:
-                self.rows.setColumnWidth(column, 300)
+                rows.setColumnWidth(column, 300)
         if texts:
-            self.rows.setItemDelegate(LinesDelegate(self.rows))
+            rows.setItemDelegate(LinesDelegate(rows))
         for change in changes:
-            row = self.rows.add((change.before, change.after, change.text), change.ticked)
+            row = rows.add((change.before, change.after, change.text), change.ticked)
             row.setToolTip(0, change.before)
             row.setToolTip(1, change.after)
             if texts:
@@ -63,27 +60,8 @@ class ChangesDialog(Dialog):
                     row.setTextAlignment(
                         column, Qt.AlignmentFlag.AlignTop | Qt.AlignmentFlag.AlignLeft
                     )
-        self.rows.itemChanged.connect(self._count)
-        self.take = button("", self.accept, "primary")
-        self._count()
-        if note:
-            self.body.addWidget(label(note, "note", wrap=True))
-        self.body.addWidget(self.rows, 1)
-        ticks = (
-            button("Tick all", lambda: self.rows.tick_all(True)),
-            button("Tick none", lambda: self.rows.tick_all(False)),
-        )
-        self.take.setDefault(True)
-        self.set_acts(self.take, leave="Leave all as it is", between=ticks)
-        self.rows.choose(0)
-        self.rows.setFocus()
+        super().__init__(title, (860, 480), parent, title, rows, act, "Leave all as it is", note)
 
     def chosen(self) -> list[int]:
         """The places whose change is to be made."""
         return [self._places[row] for row in self.rows.ticked()]
-
-    def _count(self) -> None:
-        count = len(self.chosen())
-        one, many = self._act
-        self.take.setText(one if count == 1 else many.format(count))
-        self.take.setEnabled(count > 0)

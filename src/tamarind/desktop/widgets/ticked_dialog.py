@@ -1,0 +1,49 @@
+"""A dialog with a list whose rows have a tick each: what is ticked is done."""
+
+from __future__ import annotations
+
+from PySide6.QtWidgets import QWidget
+
+from tamarind.desktop.widgets.dialog import Dialog
+from tamarind.desktop.widgets.parts import button, label
+from tamarind.desktop.widgets.row_list import RowList
+
+
+class TickedDialog(Dialog):
+    """The button counts what is ticked."""
+
+    def __init__(
+        self,
+        title: str,
+        size: tuple[int, int],
+        parent: QWidget | None,
+        heading: str,
+        rows: RowList,
+        act: tuple[str, str],
+        leave: str,
+        note: str = "",
+    ) -> None:
+        """``act`` is what the button says for one row and for many, ``leave`` what the other says;
+        ``note`` stands above the ``rows``, all of which are there."""
+        super().__init__(title, size, parent, heading)
+        self.rows, self._act = rows, act
+        self.rows.itemChanged.connect(self._count)
+        self.take = button("", self.accept, "primary")
+        self._count()
+        if note:
+            self.body.addWidget(label(note, "note", wrap=True))
+        self.body.addWidget(self.rows, 1)
+        ticks = (
+            button("Tick all", lambda: self.rows.tick_all(True)),
+            button("Tick none", lambda: self.rows.tick_all(False)),
+        )
+        self.take.setDefault(True)
+        self.set_acts(self.take, leave=leave, between=ticks)
+        self.rows.choose(0)
+        self.rows.setFocus()
+
+    def _count(self) -> None:
+        count = len(self.rows.ticked())
+        one, many = self._act
+        self.take.setText(one if count == 1 else many.format(count))
+        self.take.setEnabled(count > 0)
