@@ -79,13 +79,13 @@ class Proposal:
 def proposals(transcript: Transcript) -> list[Proposal]:
     """Headings for the topics of a text; none where it is short, or where one stands already."""
     topics = _topics(transcript)
-    parts = [transcript.cues[a:b] for a, b in topics]
+    whole = _counts(transcript.cues)
     found = []
     taken: set[str] = set()
-    for number, (first, _) in enumerate(topics):
+    for first, last in topics:
         if transcript.cues[first].heading:
             continue
-        wordings = _wordings(parts, number, transcript.language)
+        wordings = _wordings(transcript.cues[first:last], whole, transcript.language)
         wordings = [one for one in wordings if one.casefold() not in taken]
         wordings = _with_both(wordings)
         if wordings:
@@ -100,8 +100,7 @@ def wordings_at(transcript: Transcript, place: int) -> tuple[str, ...]:
     starts = [first for first, _ in _topics(transcript)]
     later = [start for start in starts if start > place]
     last = min(later[0] if later else len(cues), _after_words(cues, place, TOPIC_WORDS))
-    parts = [cues[:place], cues[place:last], cues[last:]]
-    return tuple(_with_both(_wordings(parts, 1, transcript.language)))
+    return tuple(_with_both(_wordings(cues[place:last], _counts(cues), transcript.language)))
 
 
 def _with_both(wordings: Sequence[str]) -> list[str]:
@@ -145,17 +144,17 @@ def _evidence(found: Sequence[Sentence], language: str) -> np.ndarray:
     return np.asarray(DEPTH * deep + OPENING * (told[:, 4] - leans) + ASKING * told[:, 6], float)
 
 
-def _wordings(parts: Sequence[Sequence[Cue]], number: int, language: str) -> list[str]:
-    """Phrases of one part that tell it from the others, the best first."""
+def _wordings(part: Sequence[Cue], whole: Counter[str], language: str) -> list[str]:
+    """Phrases of a part that tell it from the rest of the ``whole``, whose words are counted; the
+    best first."""
     small = function_words(language.partition("-")[0].casefold())
-    phrases = Counter(_phrases(parts[number], small))
-    own = _counts(parts[number])
-    others = _counts([cue for at, part in enumerate(parts) if at != number for cue in part])
-    outside = max(sum(others.values()), 1)
-    inside = max(sum(own.values()), 1)
+    phrases = Counter(_phrases(part, small))
+    own = _counts(part)
+    inside = max(own.total(), 1)
+    outside = max(whole.total() - own.total(), 1)
     weights = {
         stem: (ONCE + math.log(count))
-        * math.log1p(count / inside * outside / (others.get(stem, 0) + 1))
+        * math.log1p(count / inside * outside / (whole[stem] - count + 1))
         for stem, count in own.items()
     }
     scores: dict[tuple[str, ...], float] = {}
@@ -184,7 +183,7 @@ def _phrases(cues: Sequence[Cue], small: FunctionWords) -> Iterator[tuple[str, .
     links = small.prepositions | small.determiners | frozenset(("and",))
     run: list[str] = []
     for word in (word for cue in cues for word in cue.words):
-        clean = word.text.strip("\"'“”‘’«»()[]¿¡").rstrip(".,;:?!…")
+        clean = word.text.strip("\"'“”‘’«»()[]¿¡").rstrip(".,;:?!…。，！？、")
         begins = not run
         run.append(clean[:1].lower() + clean[1:] if begins and _is_usual(clean) else clean)
         if not (ends_sentence(word.text) or ends_clause(word.text)):
