@@ -14,6 +14,7 @@ from tamarind.desktop.proof.rows import Layout, Rows
 from tamarind.desktop.proof.sheetrows import heading_band
 from tamarind.desktop.widgets.changes_dialog import ChangesDialog
 from tamarind.desktop.widgets.margin import Margin
+from tamarind.language.paragraphing import Paragraphing
 from tamarind.transcript import edits
 from tamarind.transcript.survey import changed_range
 from tests.desktop.test_proof import ALT, CTRL, KEY, SHIFT, ProofTest
@@ -68,13 +69,13 @@ class FewOrMany(ParagraphTest):
 
     def test_those_of_a_draft_are_nothing_to_undo_unless_somebody_wrote_in_it_meanwhile(self):
         texts, key = self.session.texts, self.session.shown
-        texts.part(key, 20, 0)
+        texts.finish(key, "paragraphs", Paragraphing(texts.transcript(key)).parted(20, 0))
         self.assertNotEqual(self.text, self.before)
         self.assertEqual(texts.undo_labels(), (None, None))
         opened = [each.opens_paragraph for each in self.text.cues]
         self.assertEqual([each.opens_paragraph for each in texts.draft(key)], opened)
         self.session.edit_shown("typed", edits.settle(self.text, 0, 1))
-        texts.part(key, 300, 0)
+        texts.finish(key, "paragraphs", Paragraphing(texts.transcript(key)).parted(300, 0))
         self.assertEqual(texts.undo_labels()[0], "paragraphs")
         self.key(KEY.Key_Z, CTRL)
         self.assertEqual([each.opens_paragraph for each in self.text.cues], opened)

@@ -11,9 +11,10 @@ from tamarind.speech.detector import FRAME, SpeechDetector
 from tamarind.speech.diarisation import finder as finding
 from tamarind.speech.diarisation.channels import one_voice_a_channel, sides_of
 from tamarind.speech.diarisation.clustering import voices_among
-from tamarind.speech.diarisation.encoder import WIDTH, VoiceEncoder
+from tamarind.speech.diarisation.encoder import VoiceEncoder
 from tamarind.speech.diarisation.evidence import NO_EVIDENCE, Evidence, voices_of
 from tamarind.speech.diarisation.finder import VoiceFinder
+from tamarind.speech.diarisation.voiceprint import WIDTH
 from tamarind.speech.diarisation.windows import Points
 from tamarind.speech.hearingoptions import HearingOptions, Voices
 from tamarind.transcript.model import Word

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import replace
 
+from tamarind.application.correctednames import kept_for
 from tamarind.application.events import Event
 from tamarind.application.jobsettings import JobSettings
 from tamarind.application.recordings import Recordings
@@ -43,8 +44,13 @@ class JobStyles:
         return self.of(self._recordings.get(recording_id), language).captions
 
     def glossary_of(self, recording: Recording) -> Glossary:
-        """What is listened for in a recording: the job's names and terms, then the client's."""
-        return together(self._settings.get(GLOSSARY), terms_of(self.of(recording).wording.terms))
+        """What is listened for in a recording: the job's names and terms, then the client's, then
+        what was corrected for that client before."""
+        return together(
+            self._settings.get(GLOSSARY),
+            terms_of(self.of(recording).wording.terms),
+            terms_of(kept_for(recording.style)),
+        )
 
     def keep(self, key: str, style: HouseStyle | None) -> None:
         """Keep a style with the job, in place of one of the same key; None takes it out."""

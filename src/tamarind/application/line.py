@@ -15,6 +15,7 @@ from tamarind.application.jobstyles import JobStyles
 from tamarind.application.looking import Looking
 from tamarind.application.pooldesk import PoolDesk
 from tamarind.application.recordings import Recordings
+from tamarind.application.samevoices import SameVoices
 from tamarind.application.texts import Texts
 from tamarind.batch.messages import (
     Done,
@@ -23,12 +24,14 @@ from tamarind.batch.messages import (
     Heard,
     LanguageHeard,
     Started,
+    VoicesKnown,
     VoicesSought,
 )
 from tamarind.batch.messages import Event as News
 from tamarind.batch.timeleft import expected_seconds, seconds_in_line
 from tamarind.job.recording import Recording, State
 from tamarind.job.settings import PAUSED
+from tamarind.language.paragraphing import Paragraphing
 from tamarind.speech.languageguess import is_sure
 from tamarind.speech.recognisers.catalogue import check, choice
 from tamarind.speech.recognisers.errors import RecogniserError
@@ -62,12 +65,13 @@ class Line:
         settings: JobSettings,
         styles: JobStyles,
         looking: Looking,
+        same_voices: SameVoices,
         trouble: Event[[str]],
     ) -> None:
         self._desk, self._pool = desk, desk.pool
         self._recordings, self._texts = recordings, texts
         self._settings, self._styles = settings, styles
-        self._looking, self._trouble = looking, trouble
+        self._looking, self._same_voices, self._trouble = looking, same_voices, trouble
         self._batch: dict[int, bool | None] = {}
         self._progress: dict[int, Heard] = {}
         self._voices_sought: dict[int, float] = {}
@@ -260,6 +264,8 @@ class Line:
                 self._moved()
             case LanguageHeard():
                 self._language_heard(recording, news)
+            case VoicesKnown():
+                self._recordings.change(replace(recording, voices=news.voices))
             case Heard():
                 if recording.state is State.QUEUED:
                     self._heard(recording, news)
@@ -292,7 +298,10 @@ class Line:
             slowness = news.work.seconds / max(expected_seconds(length, recording.how), 0.1)
             self._slowness += NEWER * (slowness - self._slowness)
         wish = self._styles.of(recording).transcript
-        self._texts.part(recording.id, wish.paragraph_words, wish.longest_paragraph)
+        text = self._texts.transcript(recording.id)
+        text = Paragraphing(text).parted(wish.paragraph_words, wish.longest_paragraph)
+        text = self._same_voices.named(recording, text)
+        self._texts.finish(recording.id, "paragraphs and names", text)
         self._recordings.change(
             replace(recording, state=State.DRAFT, heard_until=recording.part_end, bookmark="")
         )
@@ -355,7 +364,7 @@ class Line:
 
 def from_start(recording: Recording) -> Recording:
     """The recording as before anything of it was heard."""
-    return replace(recording, heard_until=recording.part[0], unheard=(), bookmark="")
+    return replace(recording, heard_until=recording.part[0], unheard=(), bookmark="", voices=())
 
 
 def cannot_hear(recording: Recording) -> str | None:

@@ -7,6 +7,7 @@ from collections.abc import Callable, Sequence
 from contextlib import suppress
 from pathlib import Path
 
+from tamarind.application.correctednames import add_for
 from tamarind.application.events import Event
 from tamarind.application.jobsettings import JobSettings
 from tamarind.application.jobstyles import JobStyles
@@ -16,6 +17,7 @@ from tamarind.application.loop import Loop
 from tamarind.application.ondemand import OnDemand
 from tamarind.application.pooldesk import PoolDesk
 from tamarind.application.recordings import Recordings
+from tamarind.application.samevoices import SameVoices
 from tamarind.application.saving import Saving
 from tamarind.application.sounds import Sounds
 from tamarind.application.tasks import Tasks
@@ -27,7 +29,9 @@ from tamarind.job.opening import write_new
 from tamarind.job.recording import Recording
 from tamarind.job.settings import DOUBTFUL, GLOSSARY, SHOWN, USUAL, Usual
 from tamarind.job.store import JobStore
+from tamarind.language.termfinding import terms_corrected
 from tamarind.speech.glossary import Glossary
+from tamarind.speech.lexicon import lexicon_of
 from tamarind.system.log import logger
 from tamarind.transcript.model import Transcript
 from tamarind.transcript.survey import Survey
@@ -62,6 +66,7 @@ class Session:
         self.looking = Looking(self._desk, self.recordings, self.texts)
         self.looking.identified.connect(self._decode)
         self.sounds = Sounds(self.recordings, self.looking.drawn)
+        self.same_voices = SameVoices(self.recordings, self.texts)
         self.line = Line(
             self._desk,
             self.recordings,
@@ -69,6 +74,7 @@ class Session:
             self.settings,
             self.styles,
             self.looking,
+            self.same_voices,
             self.trouble,
         )
         self.translating = Translating(
@@ -177,6 +183,17 @@ class Session:
         """Keep a job's names and terms; what is heard from now on is heard with them."""
         self.settings.keep(GLOSSARY, glossary)
         self.recordings.list_changed.emit()
+
+    def corrected_names(self, recording_id: int) -> list[str]:
+        """Names and terms that a person wrote in a recording's text where hearing had none."""
+        text = self.texts.transcript(recording_id)
+        is_word = lexicon_of(text.language).is_word
+        return terms_corrected(self.texts.draft(recording_id), text.cues, text.language, is_word)
+
+    def keep_corrected_names(self, recording_ids: Sequence[int]) -> None:
+        """Listen for what was corrected in these recordings in later ones of the same clients."""
+        for key in recording_ids:
+            add_for(self.recordings.get(key).style, self.corrected_names(key))
 
     # On disk
 

@@ -17,7 +17,6 @@ from tamarind.job.document import Document
 from tamarind.job.recording import Recording, State
 from tamarind.job.steps import Steps
 from tamarind.job.store import JobStore
-from tamarind.language.paragraphing import Paragraphing
 from tamarind.transcript.edits import with_voices
 from tamarind.transcript.model import Cue, Transcript
 from tamarind.transcript.survey import Survey
@@ -164,23 +163,19 @@ class Texts:
             self.changed.emit(recording.id)
         self._recordings.changed.emit(recording.id)
 
-    def part(self, recording_id: int, words: int, most: int) -> None:
-        """Find the paragraphs of a text that has been heard to its end, of about so many ``words``
-        and at ``most`` so many (0: as many as are likely).
+    def finish(self, recording_id: int, label: str, text: Transcript) -> None:
+        """Put what was made of a text that has been heard to its end in its place.
 
-        They are its draft's too, and nothing to undo, unless a person has changed the text
-        meanwhile.
+        It is its draft too, and nothing to undo, unless a person has changed the text meanwhile.
         """
-        text = self.transcript(recording_id)
-        parted = Paragraphing(text).parted(words, most)
-        if parted is text:
+        if text is self.transcript(recording_id):
             return
         if self._steps.concern(recording_id):
-            self.edit(recording_id, "paragraphs", parted)
+            self.edit(recording_id, label, text)
             return
-        if not self._write(lambda: self._store.save_draft(recording_id, parted.cues)):
-            self._drafts[recording_id] = parted.cues
-        self._set(recording_id, self.document(recording_id).with_transcript(parted))
+        if not self._write(lambda: self._store.save_draft(recording_id, text.cues)):
+            self._drafts[recording_id] = text.cues
+        self._set(recording_id, self.document(recording_id).with_transcript(text))
 
     def forget(self, recording_id: int) -> None:
         """A recording has gone out of the job."""

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import io
 import os
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from contextlib import contextmanager
 from dataclasses import dataclass
 from pathlib import Path
@@ -27,7 +27,8 @@ class MediaInfo:
     """A media file's make-up; ``duration`` is in milliseconds, 0 if the container does not say.
 
     ``frame_rate`` is the picture's, in frames a second. ``loud_db`` and ``clipped`` are its level
-    (``audio/level``), None if that is not known.
+    (``audio/level``), None if that is not known. ``tags`` are what the file says of itself: title,
+    who is in it, remarks.
     """
 
     name: str
@@ -41,6 +42,7 @@ class MediaInfo:
     frame_rate: float | None = None
     loud_db: float | None = None
     clipped: bool = False
+    tags: tuple[str, ...] = ()
 
 
 def probe(path: Path) -> MediaInfo:
@@ -70,8 +72,20 @@ def probe(path: Path) -> MediaInfo:
             sound_tracks=len(container.streams.audio),
             picture=picture,
             frame_rate=rate,
+            tags=_tags({**container.metadata, **sound.metadata}),
         )
 
+
+def _tags(metadata: Mapping[str, str]) -> tuple[str, ...]:
+    told = {key.casefold(): value for key, value in metadata.items()}
+    values = [" ".join(told.get(key, "").split())[:LONGEST_TAG] for key in TAGS]
+    return tuple(dict.fromkeys(value for value in values if value.isprintable() and value))
+
+
+TAGS = tuple("title artist album_artist album composer comment description synopsis".split())
+"""What a container says of its contents that may hold names."""
+
+LONGEST_TAG = 300
 
 _LENT: dict[Path, int] = {}
 """Recordings that another process opened for this one, which may open none itself."""

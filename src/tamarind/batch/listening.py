@@ -24,6 +24,7 @@ from tamarind.batch.messages import (
     ListenedOnDemand,
     SpeechFound,
     Started,
+    VoicesKnown,
     VoicesSought,
 )
 from tamarind.batch.spokenlanguage import SpokenLanguage
@@ -107,6 +108,8 @@ def hear_recording(task: Hear, tools_for: Callable[[str], Tools]) -> Iterator[Ev
             stretch.unheard,
             bookmarks.written(place),
         )
+    if finder is not None:
+        yield VoicesKnown(task.key, tuple(finder.voiceprints()))
 
 
 def _following(stretch: Stretch) -> int:

@@ -14,6 +14,7 @@ from tamarind.audio.peaks import Peaks
 from tamarind.audio.source import Source
 from tamarind.batch.timeleft import Work
 from tamarind.captions.limits import ORDINARY, Limits
+from tamarind.speech.diarisation.voiceprint import Voiceprint
 from tamarind.speech.hearingoptions import HearingOptions
 from tamarind.speech.languageguess import Guess
 from tamarind.transcript.model import Cue, Word
@@ -170,6 +171,14 @@ class VoicesSought:
 
 
 @dataclass(frozen=True, slots=True)
+class VoicesKnown:
+    """At the end: what the voices of a recording are known by."""
+
+    key: int
+    voices: tuple[Voiceprint, ...]
+
+
+@dataclass(frozen=True, slots=True)
 class Heard:
     """Finished cues; ``until`` of ``end`` has been listened to.
 
@@ -255,7 +264,8 @@ class Failed:
 
 
 Event = (
-    Known | Identified | Drawn | SoundReady | Started | LanguageHeard | VoicesSought | Heard
+    Known | Identified | Drawn | SoundReady | Started | LanguageHeard | VoicesSought | VoicesKnown
+    | Heard
     | HeardAgain | ListenedOnDemand | HeardOnDemand | Prepared | SpeechFound | ShotsFound | Done
     | Failed
 )  # fmt: skip

@@ -14,7 +14,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from tamarind.application import personal
+from tamarind.application import correctednames, personal
 from tamarind.application.checking import Checking
 from tamarind.application.failures import failed, is_unforeseen
 from tamarind.application.session import Session
@@ -44,6 +44,7 @@ from tamarind.desktop.widgets.header import Header
 from tamarind.desktop.widgets.hints import refresh_hints
 from tamarind.desktop.widgets.notice import Notice
 from tamarind.desktop.widgets.transport import Transport
+from tamarind.desktop.words import listed
 from tamarind.job.jobfile import SUFFIX
 from tamarind.job.settings import STEP
 from tamarind.system.log import details
@@ -212,6 +213,7 @@ class MainWindow(QMainWindow):
         self.proof.intake_asked.connect(lambda: self.show_step("intake"))
         self.export.checks_asked.connect(self._show_checks)
         self.proof.checks.track_asked.connect(self._show_translation)
+        self.export.names_corrected.connect(self._ask_for_names)
         self.export.style_asked.connect(lambda: self.commands.run("house_style"))
         for bar in (self.proof.find_bar, self.translation.find_bar):
             bar.places_changed.connect(self._show_found)
@@ -235,6 +237,22 @@ class MainWindow(QMainWindow):
             self.said.say(sentence, "Copy the details", self.copy_details)
         else:
             self.said.say(sentence)
+
+    def _ask_for_names(self, names: list[str], recording_ids: list[int]) -> None:
+        """Once: whether what is corrected may be kept for later recordings."""
+        correctednames.allow(False)
+
+        def keep() -> None:
+            correctednames.allow(True)
+            self.session.keep_corrected_names(recording_ids)
+
+        self.said.say(
+            f"You corrected {listed(names)}. Listen for the names that you correct in later"
+            " recordings of the same house style? They are kept on this computer; the glossary"
+            " shows them.",
+            "Remember them",
+            keep,
+        )
 
     def _show_saved(self) -> None:
         saving = self.session.saving

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from tamarind.application.session import Session
@@ -19,9 +20,17 @@ SECONDS_A_WORD = 0.55
 SECONDS_A_DOUBT = 6.0
 """A word is listened to once, with pauses; a doubt is gone back to."""
 
+MOST_LISTED = 3
+
 QUIET_DB, VERY_QUIET_DB = -36.0, -46.0
 
 _CLEAN = {True: "less hum and hiss", False: "not cleaned up"}
+
+
+def listed(names: Sequence[str]) -> str:
+    """The first few of some names, and how many more there are."""
+    more = f" and {len(names) - MOST_LISTED} more" if len(names) > MOST_LISTED else ""
+    return f"{', '.join(names[:MOST_LISTED])}{more}"
 
 
 @dataclass(frozen=True, slots=True)

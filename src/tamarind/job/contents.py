@@ -30,6 +30,7 @@ from tamarind.job.cuedata import (
 from tamarind.job.document import Document
 from tamarind.job.recording import Recording, State
 from tamarind.language.stylebook import ORDINARY_STYLE
+from tamarind.speech.diarisation.voiceprint import Voiceprint
 from tamarind.speech.hearingoptions import HearingOptions
 from tamarind.speech.languageguess import Guess
 from tamarind.transcript.bounds import LATEST, clean_text
@@ -101,10 +102,10 @@ def _place(entry: tuple[int, Recording]) -> tuple[int, int]:
 
 RECORDING_COLUMNS = (
     "id, path, fingerprint, info, duration, state, problem, language, part_start, part_end,"
-    " heard_until, how, unheard, style, bookmark, listened, guesses"
+    " heard_until, how, unheard, style, bookmark, listened, guesses, voices"
 )
 TEXT_COLUMNS = "coalesce(text_language, language), speakers, cue_order, preamble"
-_POSITION = 17
+_POSITION = 18
 
 
 def recording_of(row: Sequence[Any], folder: Path) -> tuple[Recording, list[str]]:
@@ -140,6 +141,7 @@ def recording_of(row: Sequence[Any], folder: Path) -> tuple[Recording, list[str]
         value(lambda: text(row[14]), "where hearing goes on", ""),
         value(lambda: _spans(row[15]), "what was listened to", ()),
         value(lambda: _guesses(row[16]), "which languages it may be in", ()),
+        value(lambda: _voices(row[17]), "whose voices are in it", ()),
     )
     return recording, problems
 
@@ -164,6 +166,11 @@ def _guesses(data: object) -> tuple[Guess, ...]:
     return tuple(Guess(text(language, 100), _finite(share)) for language, share in rows)
 
 
+def _voices(data: object) -> tuple[Voiceprint, ...]:
+    rows = json.loads(text(data, 1_000_000))
+    return tuple(Voiceprint(whole(speaker), text(packed, 1_000)) for speaker, packed in rows)
+
+
 def _info(data: object) -> MediaInfo | None:
     if data is None:
         return None
@@ -176,6 +183,7 @@ def _info(data: object) -> MediaInfo | None:
         text(info["codec"]), whole(info["channels"], 0, 10_000), whole(info["sample_rate"]),
         whole(info["sound_tracks"], 0, 10_000), picture, None if rate is None else _finite(rate),
         None if loud is None else _finite(loud), bool(info.get("clipped")),
+        tuple(text(tag, 1_000) for tag in info.get("tags", ())),
     )  # fmt: skip
 
 

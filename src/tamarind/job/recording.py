@@ -8,6 +8,7 @@ from pathlib import Path
 
 from tamarind.audio.media import MediaInfo
 from tamarind.language.stylebook import ORDINARY_STYLE
+from tamarind.speech.diarisation.voiceprint import Voiceprint
 from tamarind.speech.hearingoptions import HearingOptions
 from tamarind.speech.languageguess import Guess
 from tamarind.system.files import shown
@@ -33,7 +34,7 @@ class Recording:
     text came; ``listened`` is what a person has listened to. ``style`` names the limits of its
     captions. ``problem`` says in a sentence what went wrong, also with a file that was partly
     heard. ``guesses`` are the languages that may be spoken, the likeliest first, where that was
-    found out or is a doubt.
+    found out or is a doubt. ``voices`` are those of its speakers.
     """
 
     id: int
@@ -51,6 +52,7 @@ class Recording:
     bookmark: str = ""
     listened: tuple[tuple[int, int], ...] = ()
     guesses: tuple[Guess, ...] = ()
+    voices: tuple[Voiceprint, ...] = ()
 
     @property
     def language(self) -> str:

@@ -272,7 +272,7 @@ class JobStore:
             "UPDATE recording SET path = ?, fingerprint = ?, info = ?, duration = ?, state = ?,"
             " problem = ?, language = ?, part_start = ?, part_end = ?, heard_until = ?,"
             " how = ?, unheard = ?, style = ?, bookmark = ?, listened = ?,"
-            " guesses = ? WHERE id = ?",
+            " guesses = ?, voices = ? WHERE id = ?",
             (
                 self._relative(recording.path),
                 recording.fingerprint,
@@ -289,6 +289,7 @@ class JobStore:
                 recording.bookmark,
                 json.dumps(recording.listened),
                 json.dumps([[one.language, one.probability] for one in recording.guesses]),
+                json.dumps([[one.speaker, one.packed] for one in recording.voices]),
                 recording.id,
             ),
         )

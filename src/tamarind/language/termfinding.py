@@ -9,9 +9,10 @@ from __future__ import annotations
 
 import re
 from collections import Counter
-from collections.abc import Callable, Iterable, Iterator
+from collections.abc import Callable, Iterable, Iterator, Sequence
 
 from tamarind.captions.functionwords import function_words
+from tamarind.transcript.model import Cue
 from tamarind.transcript.sentences import ends_sentence
 from tamarind.transcript.unspaced import is_unspaced
 
@@ -51,6 +52,25 @@ def terms_in(
         if folded not in longer or counts[term] > 1 or " " in term
     ]
     return kept[:MOST]
+
+
+def terms_corrected(
+    draft: Sequence[Cue], text: Sequence[Cue], language: str, is_word: IsWord = None
+) -> list[str]:
+    """Terms that a person wrote where hearing had something else: those that stand in the text more
+    often than in its ``draft``, the most frequent first."""
+    heard, written = (" ".join(cue.text for cue in cues).casefold() for cues in (draft, text))
+    typed = [cue for cue in text if any(word.confidence is None for word in cue.words)]
+    lines = "\n".join(cue.text for cue in typed)
+
+    def count(term: str, where: str) -> int:
+        return len(re.findall(rf"(?<!\w){re.escape(term.casefold())}(?!\w)", where))
+
+    return [
+        term
+        for term in terms_in(lines, language, is_word)
+        if count(term, written) > count(term, heard)
+    ]
 
 
 def names_in_file_name(

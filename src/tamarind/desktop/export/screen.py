@@ -19,6 +19,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from tamarind.application import correctednames
 from tamarind.application.checking import Checking, summary
 from tamarind.application.session import Session
 from tamarind.desktop.export.panel import ExportPanel
@@ -42,6 +43,9 @@ class ExportScreen(QWidget):
     """Every choice shows its effect in the preview at once."""
 
     checks_asked = Signal(int)
+    names_corrected = Signal(list, list)
+    """Names were corrected in recordings that have been written, and nobody has said yet whether
+    such names may be kept: the names, and the recordings."""
     style_asked = Signal()
 
     def __init__(self, session: Session, checking: Checking) -> None:
@@ -348,6 +352,20 @@ class ExportScreen(QWidget):
         lines = [f"{count} {noun} written."] if count else []
         self._say("\n".join(lines + problems[:3]), "plum" if problems else "")
         self._open.setVisible(count > 0)
+        if count:
+            self._keep_names()
+
+    def _keep_names(self) -> None:
+        """What was corrected helps with later recordings; whether it may be kept is asked once."""
+        session = self._session
+        keys = sorted({file.recording_id for file in self.files})
+        keys = [key for key in keys if session.recordings.has(key)]
+        if correctednames.is_allowed():
+            session.keep_corrected_names(keys)
+        elif not correctednames.is_decided():
+            names = [name for key in keys for name in session.corrected_names(key)]
+            if names:
+                self.names_corrected.emit(list(dict.fromkeys(names)), keys)
 
     def _say(self, text: str, tone: str = "") -> None:
         self.said.setText(text)

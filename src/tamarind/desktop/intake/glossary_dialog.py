@@ -5,11 +5,14 @@ from __future__ import annotations
 from collections.abc import Sequence
 from pathlib import Path
 
-from PySide6.QtWidgets import QWidget
+from PySide6.QtWidgets import QCheckBox, QWidget
 
+from tamarind.application import correctednames
+from tamarind.application.correctednames import keep_for, kept_for
 from tamarind.desktop.intake.terms_dialog import ask_for_terms, of_file_names, with_terms
 from tamarind.desktop.widgets.lines_dialog import LinesDialog
 from tamarind.desktop.widgets.parts import button
+from tamarind.desktop.words import listed
 from tamarind.formats.anydocument import SUFFIXES
 from tamarind.formats.captionfile import FormatError
 from tamarind.speech.glossary import Glossary, GlossaryError, read_glossary, write_glossary
@@ -19,7 +22,6 @@ _HOW = (
     "its spelling, say how: coir = koyer. An agenda, a list or slides may be added too: their "
     "names and rare words are proposed."
 )
-MOST_NAMED = 3
 
 
 class GlossaryDialog(LinesDialog):
@@ -31,8 +33,10 @@ class GlossaryDialog(LinesDialog):
         glossary: Glossary,
         language: str = "en",
         stems: Sequence[str] = (),
+        client: tuple[str, str] = ("", ""),
         parent: QWidget | None = None,
     ) -> None:
+        """``client`` is the key and the name of a house style."""
         super().__init__(
             "Names and terms to listen for",
             _HOW,
@@ -47,6 +51,10 @@ class GlossaryDialog(LinesDialog):
         self.from_names = button(_told(self._named), self._take_names, "link")
         self.from_names.setVisible(bool(self._named))
         self.body.addWidget(self.from_names)
+        self._client = client
+        self.corrected = button("", self._show_corrected, "link")
+        self.body.addWidget(self.corrected)
+        self._tell_corrected()
 
     def glossary(self) -> Glossary:
         """What is written now; raises GlossaryError."""
@@ -72,19 +80,62 @@ class GlossaryDialog(LinesDialog):
         else:
             self.from_names.hide()
 
+    def _show_corrected(self) -> None:
+        CorrectedDialog(*self._client, self).exec()
+        self._tell_corrected()
+
+    def _tell_corrected(self) -> None:
+        key, name = self._client
+        count = len(kept_for(key))
+        noun = "1 name" if count == 1 else f"{count} names"
+        told = f"{noun} corrected earlier for “{name}”" if count else "Names corrected earlier"
+        self.corrected.setText(f"{told}…")
+        self.corrected.setVisible(bool(key))
+
     def _add(self, glossary: Glossary, terms: Sequence[str]) -> None:
         self.text.setPlainText(write_glossary(with_terms(glossary, terms)))
 
 
+class CorrectedDialog(LinesDialog):
+    """What was corrected for a client, to be looked at, changed and emptied."""
+
+    def __init__(self, client: str, name: str, parent: QWidget | None = None) -> None:
+        super().__init__(
+            f"Corrected earlier for “{name}”",
+            "Names and terms that you wrote where hearing had something else, in earlier recordings"
+            " of this house style, one on each line. They are listened for beside the glossary.",
+            "Nothing is kept yet.",
+            "".join(f"{term}\n" for term in kept_for(client)),
+            read_glossary,
+            "Keep these",
+            parent,
+        )
+        self._client = client
+        self.remembers = QCheckBox("Remember the names that I correct")
+        self.remembers.setChecked(correctednames.is_allowed())
+        self.body.addWidget(self.remembers)
+
+    def accept(self) -> None:
+        """Keep what is written now, if it can be read."""
+        super().accept()
+        if self.result():
+            lines = self.text.toPlainText().splitlines()
+            keep_for(self._client, [line.strip() for line in lines if line.strip()])
+            correctednames.allow(self.remembers.isChecked())
+
+
 def _told(names: Sequence[str]) -> str:
-    more = f" and {len(names) - MOST_NAMED} more" if len(names) > MOST_NAMED else ""
-    return f"+ {', '.join(names[:MOST_NAMED])}{more} from the recordings' names"
+    return f"+ {listed(names)} from the recordings' names and tags"
 
 
 def ask_for_glossary(
-    glossary: Glossary, language: str, stems: Sequence[str], parent: QWidget
+    glossary: Glossary,
+    language: str,
+    stems: Sequence[str],
+    client: tuple[str, str],
+    parent: QWidget,
 ) -> Glossary | None:
     """Let the person change a glossary; None if they think better of it. ``stems`` are the names
-    of the recordings that it is for."""
-    dialog = GlossaryDialog(glossary, language, stems, parent)
+    of the recordings that it is for, ``client`` the key and the name of their house style."""
+    dialog = GlossaryDialog(glossary, language, stems, client, parent)
     return dialog.glossary() if dialog.exec() else None

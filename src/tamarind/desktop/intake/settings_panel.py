@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Callable, Mapping, Set
 from dataclasses import replace
 
@@ -336,7 +337,12 @@ class SettingsPanel(QWidget):
         recordings = self._session.recordings.all()
         language = self._session.usual().how.language
         stems = [recording.name for recording in recordings]
-        glossary = ask_for_glossary(self._session.glossary(), language, stems, self)
+        stems += [tag for recording in recordings if recording.info for tag in recording.info.tags]
+        styles = self._session.styles.all()
+        counts = Counter(recording.style for recording in recordings)
+        key = max(counts, key=lambda one: counts[one], default=self._session.usual().style)
+        client = key, styles[key].name if key in styles else key
+        glossary = ask_for_glossary(self._session.glossary(), language, stems, client, self)
         if glossary is not None:
             self._session.set_glossary(glossary)
             self.show_choice(self._chosen)

@@ -51,13 +51,22 @@ class Speakers(QObject):
             return
         text = self._sheet.transcript
         if cue.speaker is not None:
-            self._session.edit_shown("name a speaker", edits.name_speaker(text, cue.speaker, name))
+            self._name(cue.speaker, name)
             return
         known = next((s for s in text.speakers if s.name == name), None)
         if known is None:
             text, known = edits.add_speaker(text, name)
         first, last = edits.turn_of(text, self._sheet.cue_caret.place())
         self._session.edit_shown("name a speaker", edits.set_speaker(text, first, last, known.id))
+
+    def _name(self, speaker_id: int, name: str) -> None:
+        shown = self._session.shown
+        if shown is None:
+            return
+        others = self._session.same_voices.name(shown, speaker_id, name)
+        if others:
+            noun = "1 other recording" if others == 1 else f"{others} other recordings"
+            self._session.told.emit(f"The same voice is named “{name}” in {noun} too.")
 
     @command_each(
         "Give the turn to {}",

@@ -17,6 +17,7 @@ from numpy.typing import NDArray
 
 from tamarind.audio.decode import Samples
 from tamarind.audio.media import SAMPLE_RATE
+from tamarind.speech.diarisation.voiceprint import WIDTH
 from tamarind.speech.recognisers.network import Network, Subnetwork
 
 Floats = NDArray[np.float32]
@@ -27,7 +28,6 @@ BANDS = 40
 STEPS = 160
 """Steps of 10 ms that the network was trained to look at."""
 
-WIDTH = 256
 LEVEL_DB = -30.0
 """Quieter speech is raised to this level: the bands are powers, not their logarithms."""
 

@@ -15,8 +15,10 @@ from tamarind.memory import forget
 from tamarind.speech.bookmark import VoicesMark
 from tamarind.speech.cores import cores
 from tamarind.speech.diarisation.clustering import voices_among
-from tamarind.speech.diarisation.encoder import WIDTH, VoiceEncoder
+from tamarind.speech.diarisation.encoder import VoiceEncoder
 from tamarind.speech.diarisation.evidence import STEP_MS, Evidence, evidence_of, voices_of
+from tamarind.speech.diarisation.likeness import voiceprint_of
+from tamarind.speech.diarisation.voiceprint import WIDTH, Voiceprint
 from tamarind.speech.diarisation.windows import Points, joined, points_of
 from tamarind.speech.hearingoptions import MOST_VOICES, Voices
 from tamarind.transcript.model import Word
@@ -86,6 +88,15 @@ class VoiceFinder:
             self._go_on_until(at)
         middles = self._sections[place - 1].middles if place > 0 else self._before
         return VoicesMark(middles, tuple(self._numbers))
+
+    def voiceprints(self) -> list[Voiceprint]:
+        """Of the voices that have numbers, at the end."""
+        middles = self._sections[-1].middles if self._sections else self._before
+        return [
+            voiceprint_of(number, middles[place])
+            for number, place in enumerate(self._numbers, 1)
+            if place < len(middles)
+        ]
 
     def voices_of(self, words: Sequence[Word]) -> list[int | None]:
         """The numbers of the voices that say these words, in the order in which they first speak.

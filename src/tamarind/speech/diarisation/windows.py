@@ -12,7 +12,8 @@ from tamarind.audio.decode import Samples
 from tamarind.audio.media import SAMPLE_RATE
 from tamarind.speech.activity import speech_of
 from tamarind.speech.cores import side_by_side
-from tamarind.speech.diarisation.encoder import BANDS, STEPS, WIDTH, VoiceEncoder, bands, gain_for
+from tamarind.speech.diarisation.encoder import BANDS, STEPS, VoiceEncoder, bands, gain_for
+from tamarind.speech.diarisation.voiceprint import WIDTH
 
 STEP_MS = 10
 APART, FURTHEST, WINDOWS = 60, 120, 800

@@ -1,0 +1,44 @@
+"""Which voices of two recordings are one person's."""
+
+from __future__ import annotations
+
+import base64
+from collections.abc import Sequence
+
+import numpy as np
+from numpy.typing import NDArray
+
+from tamarind.speech.diarisation.voiceprint import Voiceprint
+
+Floats = NDArray[np.float32]
+
+SAME_PERSON = 0.94
+"""Voices of two recordings whose middles are at least this alike (cosine) may be one person's.
+Six readers, two recordings each in four kinds of sound: one reader 0.94 to 0.99 within a kind,
+two at most 0.93; a reader in two kinds mostly 0.67 to 0.76, which is not told from others."""
+
+CLEARLY = 0.03
+"""By so much a voice must be more like the one that it is taken for than like any other."""
+
+
+def voiceprint_of(speaker: int, middle: Floats) -> Voiceprint:
+    """From a vector (WIDTH,) of length 1."""
+    return Voiceprint(speaker, base64.b64encode(middle.astype("<f2").tobytes()).decode())
+
+
+def same_voices(mine: Sequence[Voiceprint], theirs: Sequence[Voiceprint]) -> dict[int, int]:
+    """Which speakers of a recording are which of another, one to one."""
+    if not mine or not theirs:
+        return {}
+    likeness = _middles(mine) @ _middles(theirs).T
+    found: dict[int, int] = {}
+    for row, column in np.argwhere(likeness >= SAME_PERSON):
+        beside, below = np.delete(likeness[row], column), np.delete(likeness[:, column], row)
+        rival = max(beside.max(initial=-1.0), below.max(initial=-1.0))
+        if likeness[row, column] - rival >= CLEARLY:
+            found[mine[row].speaker] = theirs[column].speaker
+    return found
+
+
+def _middles(voices: Sequence[Voiceprint]) -> Floats:
+    return np.stack([np.frombuffer(voice.data, "<f2").astype(np.float32) for voice in voices])
