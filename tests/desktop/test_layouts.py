@@ -111,6 +111,7 @@ class HeadingsOfParagraphs(ParagraphTest):
         self.session.edit_shown("longer", replace(text, cues=_longer(text.cues)))
         with mock.patch.object(ChangesDialog, "exec", return_value=True):
             self.key(KEY.Key_G, CTRL, SHIFT)
+            self.wait(lambda: any(each.heading for each in self.text.cues))
         headings = [each.heading for each in self.text.cues if each.heading]
         self.assertTrue(headings)
         self.key(KEY.Key_Z, CTRL)

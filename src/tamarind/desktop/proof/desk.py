@@ -29,6 +29,8 @@ NEXT = 5
 MOST_LETTERS, MOST_NOTE = 24, 38
 Place = tuple[int, int]
 
+CHECKING = "checking…"
+
 
 class Desk(QWidget):
     """The picture, the doubt at the caret, who speaks, a second hearing, and what is left."""
@@ -78,7 +80,7 @@ class Desk(QWidget):
             self._rest.addWidget(go)
         self._rest_note = label("", "note", wrap=True)
         self.checks = button(
-            "checking…", self.checks_asked.emit, "link", "All checks ({checks})", "All checks"
+            CHECKING, self.checks_asked.emit, "link", "All checks ({checks})", "All checks"
         )
 
         inside = QWidget()
@@ -215,6 +217,11 @@ class Desk(QWidget):
             another = button("+ another", lambda: self.speaker_chosen.emit("new"), "link")
             another.setFocusPolicy(Qt.FocusPolicy.TabFocus)
             self._speakers.addWidget(another, (place + 1) // 2, 1)
+
+    def await_checks(self) -> None:
+        """Nothing is known yet of the text that is shown now."""
+        self.show_checks([])
+        self.checks.setText(CHECKING)
 
     def show_checks(self, told: list[PlacedFinding]) -> None:
         """Other things than doubts that are to be settled."""

@@ -2,16 +2,23 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from PySide6.QtCore import QObject
 from PySide6.QtWidgets import QInputDialog
 
 from tamarind.application.session import Session
 from tamarind.desktop.commands import TEXT, command
 from tamarind.desktop.proof.sheet import ProofSheet
+from tamarind.desktop.qtloop import tasks_of
 from tamarind.desktop.widgets.changes_dialog import ChangesDialog, ProposedChange
 from tamarind.formats.timecode import clock
-from tamarind.language.headings import proposals, wordings_at
+from tamarind.language.headings import Proposal, proposals, wordings_at
 from tamarind.transcript import edits
+from tamarind.transcript.model import Transcript
+
+MANY_CUES = 1_500
+"""For a longer text it is said that it takes a moment."""
 
 BEGINNING = 90
 """Letters of a paragraph that are shown of it."""
@@ -23,6 +30,7 @@ class Headings(QObject):
     def __init__(self, session: Session, sheet: ProofSheet) -> None:
         super().__init__(sheet)
         self._session, self._sheet = session, sheet
+        self._tasks = tasks_of(self, "headings")
         sheet.heading_asked.connect(self.ask)
 
     @command("A heading before this paragraph", "Text", "Ctrl+Shift+K", name="heading", needs=TEXT)
@@ -50,7 +58,17 @@ class Headings(QObject):
     def propose(self) -> None:
         """Headings for the whole text, to be ticked and taken."""
         text = self._sheet.transcript
-        found = proposals(text)
+        shown = self._session.shown
+        if len(text.cues) > MANY_CUES:
+            self._session.told.emit("Looking for where topics begin…")
+        self._tasks.run(lambda: proposals(text), lambda found: self._offer(shown, text, found))
+
+    def _offer(self, shown: int | None, text: Transcript, found: Sequence[Proposal]) -> None:
+        if shown != self._session.shown:
+            return
+        if text is not self._sheet.transcript:
+            self._session.told.emit("The text has changed meanwhile; ask for headings again.")
+            return
         if not found:
             self._session.told.emit(
                 "No heading is proposed: the text is short, or has them where topics begin."

@@ -144,7 +144,11 @@ class ProofScreen(QWidget):
     def show_recording(self) -> None:
         """Another recording is shown now."""
         self.close_loupe()
-        self.sheet.show_recording(self._session.shown)
+        shown = self._session.shown
+        self.desk.await_checks()
+        if shown is not None and self._checking.is_known(shown):
+            self._checks_changed(shown)
+        self.sheet.show_recording(shown)
         self.again.show_recording()
         self.parting.show_recording()
         self.desk.picture.forget()
