@@ -7,13 +7,24 @@ usual.
 from __future__ import annotations
 
 import json
-from collections.abc import Callable, Mapping
-from dataclasses import asdict, dataclass, field, replace
+from collections.abc import Mapping
+from dataclasses import asdict, dataclass, field
 from enum import StrEnum
 from typing import Any, TypeVar
 
 from tamarind.captions.limits import ORDINARY, Limits, SpeakerMarks
 from tamarind.formats.paragraphs import PLAIN, SpeakerForm, Stamps, TextOptions
+from tamarind.system.checkedvalues import (
+    TEXTS,
+    YES,
+    Rule,
+    changed,
+    number,
+    one_of,
+    or_none,
+    schema_of,
+    whole,
+)
 
 FORMAT = "tamarind-house-style"
 VERSION = 1
@@ -134,109 +145,53 @@ def read_style(text: str) -> HouseStyle:
     return HouseStyle(" ".join(name.split()), captions, transcript, wording, read)
 
 
-@dataclass(frozen=True, slots=True)
-class _Rule:
-    """``read`` gives the value of what stands in a file, or raises ValueError or TypeError;
-    ``schema`` says the same in JSON Schema."""
-
-    read: Callable[[Any], Any]
-    schema: Mapping[str, Any]
-
-
-def _whole(low: int, high: int) -> _Rule:
-    def read(value: Any) -> int:
-        number = int(value)
-        if isinstance(value, bool) or number != value or not low <= number <= high:
-            raise ValueError(f"a whole number from {low} to {high}")
-        return number
-
-    return _Rule(read, {"type": "integer", "minimum": low, "maximum": high})
-
-
-def _number(low: float, high: float) -> _Rule:
-    def read(value: Any) -> float:
-        number = float(value)
-        if isinstance(value, bool) or not low <= number <= high:
-            raise ValueError(f"a number from {low:g} to {high:g}")
-        return number
-
-    return _Rule(read, {"type": "number", "minimum": low, "maximum": high})
-
-
-def _or_none(rule: _Rule) -> _Rule:
-    return _Rule(
-        lambda value: None if value is None else rule.read(value),
-        {"anyOf": [rule.schema, {"type": "null"}]},
-    )
-
-
-def _one_of(kind: type[StrEnum]) -> _Rule:
-    return _Rule(kind, {"enum": [one.value for one in kind]})
-
-
-def _read_yes(value: Any) -> bool:
-    if not isinstance(value, bool):
-        raise ValueError("true or false")
-    return value
-
-
-def _read_texts(value: Any) -> tuple[str, ...]:
-    if not isinstance(value, list) or not all(isinstance(one, str) for one in value):
-        raise ValueError("a list of words")
-    return tuple(value)
-
-
 def _read_region(value: Any) -> str:
     if not isinstance(value, str):
         raise ValueError("a region such as GB")
     return value.upper()
 
 
-_YES = _Rule(_read_yes, {"type": "boolean"})
-_TEXTS = _Rule(_read_texts, {"type": "array", "items": {"type": "string"}})
-_REGION = _Rule(_read_region, {"type": "string"})
+_Part = TypeVar("_Part", Limits, TextOptions, Wording)
 
-_CAPTIONS: dict[str, _Rule] = {
-    "line_length": _whole(5, 200),
-    "lines": _whole(1, 6),
-    "shortest": _whole(100, 60_000),
-    "longest": _whole(500, 120_000),
-    "gap": _whole(0, 2_000),
-    "lead_in": _whole(0, 2_000),
-    "lead_out": _whole(0, 5_000),
-    "reading_speed": _number(3, 100),
-    "counts_spaces": _YES,
-    "frame_rate": _or_none(_number(1, 240)),
-    "speakers": _one_of(SpeakerMarks),
-    "wide_line_length": _whole(4, 100),
-    "wide_reading_speed": _number(1, 50),
+
+_CAPTIONS: dict[str, Rule] = {
+    "line_length": whole(5, 200),
+    "lines": whole(1, 6),
+    "shortest": whole(100, 60_000),
+    "longest": whole(500, 120_000),
+    "gap": whole(0, 2_000),
+    "lead_in": whole(0, 2_000),
+    "lead_out": whole(0, 5_000),
+    "reading_speed": number(3, 100),
+    "counts_spaces": YES,
+    "frame_rate": or_none(number(1, 240)),
+    "speakers": one_of(SpeakerMarks),
+    "wide_line_length": whole(4, 100),
+    "wide_reading_speed": number(1, 50),
 }
-_TRANSCRIPT: dict[str, _Rule] = {
-    "speakers": _one_of(SpeakerForm),
-    "repeats_speaker": _YES,
-    "stamps": _one_of(Stamps),
-    "stamp_minutes": _whole(1, 120),
-    "longest_paragraph": _whole(0, 10_000),
-    "paragraph_words": _whole(10, 2_000),
+_TRANSCRIPT: dict[str, Rule] = {
+    "speakers": one_of(SpeakerForm),
+    "repeats_speaker": YES,
+    "stamps": one_of(Stamps),
+    "stamp_minutes": whole(1, 120),
+    "longest_paragraph": whole(0, 10_000),
+    "paragraph_words": whole(10, 2_000),
 }
-_WORDING: dict[str, _Rule] = {
-    "clean": _YES,
-    "fillers": _TEXTS,
-    "numbers": _one_of(Numbers),
-    "figures_from": _whole(2, 1_000_001),
-    "quotes": _one_of(Quotes),
-    "dashes": _one_of(Dashes),
+_REGION = Rule(_read_region, {"type": "string"})
+_WORDING: dict[str, Rule] = {
+    "clean": YES,
+    "fillers": TEXTS,
+    "numbers": one_of(Numbers),
+    "figures_from": whole(2, 1_000_001),
+    "quotes": one_of(Quotes),
+    "dashes": one_of(Dashes),
     "spelling": _REGION,
-    "terms": _TEXTS,
+    "terms": TEXTS,
 }
 
 
 def schema() -> dict[str, Any]:
     """What a file with a house style holds, as JSON Schema (draft 2020-12)."""
-
-    def part(rules: Mapping[str, _Rule]) -> dict[str, Any]:
-        properties = {key: dict(rule.schema) for key, rule in rules.items()}
-        return {"type": "object", "properties": properties, "additionalProperties": False}
 
     return {
         "$schema": "https://json-schema.org/draft/2020-12/schema",
@@ -248,9 +203,9 @@ def schema() -> dict[str, Any]:
             "format": {"const": FORMAT},
             "version": {"type": "integer", "minimum": 1, "maximum": VERSION},
             "name": {"type": "string", "pattern": "\\S"},
-            "captions": part(_CAPTIONS),
-            "transcript": part(_TRANSCRIPT),
-            "wording": part(_WORDING),
+            "captions": schema_of(_CAPTIONS),
+            "transcript": schema_of(_TRANSCRIPT),
+            "wording": schema_of(_WORDING),
             "checks": {
                 "type": "object",
                 "additionalProperties": {"enum": [level.value for level in Level]},
@@ -259,18 +214,8 @@ def schema() -> dict[str, Any]:
     }
 
 
-_Part = TypeVar("_Part", Limits, TextOptions, Wording)
-
-
-def _part(usual: _Part, data: Any, title: str, rules: Mapping[str, _Rule]) -> _Part:
-    if not isinstance(data, dict):
-        raise StyleError(f"“{title}” of the house style is no set of rules.")
-    changes: dict[str, Any] = {}
-    for key, value in data.items():
-        if key not in rules:
-            raise StyleError(f"“{key}” is no rule that is known for {title}.")
-        try:
-            changes[key] = rules[key].read(value)
-        except (ValueError, TypeError, OverflowError) as error:
-            raise StyleError(f"“{key}” for {title} cannot be {value!r} ({error}).") from None
-    return replace(usual, **changes)
+def _part(usual: _Part, data: Any, title: str, rules: Mapping[str, Rule]) -> _Part:
+    try:
+        return changed(usual, data, title, rules)
+    except ValueError as error:
+        raise StyleError(str(error)) from None
