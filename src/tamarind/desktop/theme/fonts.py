@@ -7,6 +7,8 @@ from pathlib import Path
 
 from PySide6.QtGui import QFont, QFontDatabase
 
+from tamarind.picture.shippedfonts import FONTS
+
 INTERFACE = "Cabin"
 TEXT = "Vollkorn"
 MONO = "JetBrains Mono"
@@ -17,7 +19,7 @@ _FOLDER = Path(__file__).parent / "fonts"
 @cache
 def load_fonts() -> None:
     """Make the shipped faces known to Qt; needs a running application."""
-    for path in sorted(_FOLDER.glob("*.[ot]tf")):
+    for path in sorted((*_FOLDER.glob("*.[ot]tf"), *FONTS.glob("*.ttf"))):
         QFontDatabase.addApplicationFont(str(path))
 
 

@@ -1,0 +1,124 @@
+"""Lays drawings over frames of a video, in the form in which they are encoded.
+
+Frames are of 8 bits in planes of luma and colour difference at half the size (4:2:0, ITU-T H.273).
+The same is done for the preview and for what is written, so that both are the same picture.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import lru_cache
+
+import av
+import numpy as np
+from av.video.reformatter import ColorRange
+from numpy.typing import NDArray
+
+from tamarind.picture.drawing import Drawing
+
+FORMAT = "yuv420p"
+Words = NDArray[np.uint16]
+
+_LUMA = {"bt601": (0.299, 0.114), "bt709": (0.2126, 0.0722), "bt2020": (0.2627, 0.0593)}
+"""What red and blue count for in luma (ITU-R BT.601, BT.709, BT.2020)."""
+
+_SPACES = {1: "bt709", 4: "bt601", 5: "bt601", 6: "bt601", 9: "bt2020", 10: "bt2020"}
+"""Which of them a frame names, by the numbers of H.273."""
+
+HIGH = 720
+"""Pictures of at least so many rows that do not say how their colours are coded are as in BT.709,
+lower ones as in BT.601."""
+
+
+@dataclass(frozen=True, slots=True)
+class Coding:
+    """How a frame's colours are coded: by which weights, and whether over all of the range."""
+
+    weights: str
+    full: bool
+
+    @staticmethod
+    def of(frame: av.VideoFrame) -> Coding:
+        """As the frame says, or as is usual for its size."""
+        usual = "bt709" if frame.height >= HIGH else "bt601"
+        weights = _SPACES.get(int(frame.colorspace), usual)
+        return Coding(weights, int(frame.color_range) == ColorRange.JPEG)
+
+
+def compose(frame: av.VideoFrame, drawing: Drawing | None) -> av.VideoFrame:
+    """A frame with a drawing over it. The frame itself is changed if it is in ``FORMAT``; one of
+    another form is made one of that first."""
+    if frame.format.name not in (FORMAT, "yuvj420p"):
+        frame = frame.reformat(format=FORMAT)
+    if drawing is None or not drawing.rgba.size:
+        return frame
+    layer = _layer(drawing, Coding.of(frame), frame.width, frame.height)
+    if layer is not None:
+        frame.make_writable()
+        for plane, (top, left, added, kept) in zip(frame.planes, layer, strict=True):
+            rows = np.frombuffer(memoryview(plane), np.uint8).reshape(plane.height, plane.line_size)
+            part = rows[top : top + added.shape[0], left : left + added.shape[1]]
+            part[...] = _by_255(part * kept + added)
+    return frame
+
+
+_Layer = tuple[tuple[int, int, Words, Words], ...]
+"""For each plane: the first row and column, what is added, and how much (of 255) of the plane
+stays."""
+
+
+@lru_cache(32)
+def _layer(drawing: Drawing, coding: Coding, width: int, height: int) -> _Layer | None:
+    """A drawing as it is laid over the planes of a frame of this size."""
+    # Blocks of two by two pixels share their colour difference.
+    shown = drawing.within(width, height)
+    if shown is None:
+        return None
+    top, left = shown.top // 2 * 2, shown.left // 2 * 2
+    rows = min(-(-shown.bottom // 2) * 2, height + height % 2) - top
+    columns = min(-(-shown.right // 2) * 2, width + width % 2) - left
+    rgba = np.zeros((rows, columns, 4), np.float32)
+    down, across = shown.top - top, shown.left - left
+    own = shown.rgba.shape
+    rgba[down : down + own[0], across : across + own[1]] = shown.rgba
+    alpha = rgba[..., 3]
+    luma, blue, red = _planes(rgba[..., :3] / np.float32(255), coding)
+    inside = np.s_[: height - top, : width - left]
+    first = (top, left, *_weighed(luma[inside], alpha[inside]))
+    cover = _quarters(alpha)
+    covered = np.maximum(cover, np.float32(1e-6))
+    differences = [
+        (top // 2, left // 2, *_weighed(np.asarray(_quarters(part * alpha) / covered), cover))
+        for part in (blue, red)
+    ]
+    return (first, *differences)
+
+
+def _planes(rgb: NDArray[np.float32], coding: Coding) -> tuple[NDArray[np.float32], ...]:
+    """Luma and the differences to blue and red, in steps of 8 bits."""
+    of_red, of_blue = _LUMA[coding.weights]
+    luma = rgb @ np.array((of_red, 1 - of_red - of_blue, of_blue), np.float32)
+    blue = (rgb[..., 2] - luma) / np.float32(2 * (1 - of_blue))
+    red = (rgb[..., 0] - luma) / np.float32(2 * (1 - of_red))
+    steps, differences, lowest = (255, 255, 0) if coding.full else (219, 224, 16)
+    return lowest + luma * steps, 128 + blue * differences, 128 + red * differences
+
+
+def _quarters(values: NDArray[np.float32]) -> NDArray[np.float32]:
+    """The mean of each block of two by two."""
+    rows, columns = values.shape
+    blocks = values.reshape(rows // 2, 2, columns // 2, 2)
+    return np.asarray(blocks.mean(axis=(1, 3)), np.float32)
+
+
+def _weighed(values: NDArray[np.float32], alpha: NDArray[np.float32]) -> tuple[Words, Words]:
+    """What is added to a plane, and how much of it stays."""
+    cover = np.round(alpha).astype(np.uint16)
+    steps = np.round(np.clip(values, 0, 255)).astype(np.uint16)
+    return np.asarray(steps * cover), np.asarray(np.uint16(255) - cover)
+
+
+def _by_255(sums: Words) -> Words:
+    """Divided by 255 and rounded, without a division (Blinn 1995, "Three wrongs make a right")."""
+    sums = np.asarray(sums + np.uint16(128))
+    return np.asarray((sums + (sums >> np.uint16(8))) >> np.uint16(8))

@@ -1,0 +1,221 @@
+"""Draws a caption in a look, at the size of the picture.
+
+Layers lie over one another: box, shadow, outline, letters.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import replace
+from functools import lru_cache
+
+import numpy as np
+from numpy.typing import NDArray
+from PIL import Image, ImageDraw, ImageFilter
+
+from tamarind.picture.caption import Caption
+from tamarind.picture.drawing import Canvas, Drawing
+from tamarind.picture.faces import Run, opened, opened_emoji
+from tamarind.picture.looks import Box, Coming, Look, SpeakerSign
+from tamarind.picture.setting import (
+    BOX_ABOVE,
+    Placed,
+    SetLine,
+    SetWord,
+    clusters,
+    extent,
+    is_joined,
+    placed_lines,
+)
+
+Floats = NDArray[np.float32]
+Size = tuple[int, int]
+
+SHADOW_OFFSET = 0.06
+"""Of the letters' size, down and half of it to the right."""
+
+
+def draw(caption: Caption, look: Look, size: Size, said: int | None = None) -> Drawing:
+    """A caption on a picture of a size (width, height), with its first ``said`` words said."""
+    if look.words.coming is Coming.WHOLE:
+        said = None
+    return _drawn(caption, look, size, said)
+
+
+@lru_cache(96)
+def _drawn(caption: Caption, look: Look, size: Size, said: int | None) -> Drawing:
+    return _painted(placed_lines(caption, look, size), caption, look, said)
+
+
+def _painted(placed: Sequence[Placed], caption: Caption, look: Look, said: int | None) -> Drawing:
+    if not placed:
+        return Drawing(0, 0, np.zeros((0, 0, 4), np.uint8))
+    em = max(one.line.size for one in placed)
+    around = em * (look.ground.padding + look.letters.outline + look.letters.shadow * 2 + 1.2)
+    left = int(min(one.left for one in placed) - around)
+    top = int(min(one.baseline - one.line.size for one in placed) - around)
+    right = int(max(one.left + one.line.width for one in placed) + around) + 1
+    bottom = int(max(one.baseline for one in placed) + around) + 1
+    size = right - left, bottom - top
+    seen = [replace(one, left=one.left - left, baseline=one.baseline - top) for one in placed]
+    canvas = Canvas(*size)
+    opacity = look.letters.opacity
+    if look.ground.box is not Box.NONE:
+        canvas.lay(_boxes(seen, look, size, said), look.ground.colour, look.ground.opacity)
+    masks = _letter_masks(seen, caption, look, size, said)
+    outline = look.letters.outline * em
+    grown = _mask(seen, look, size, said, outline) if outline > 0 else None
+    if look.letters.shadow > 0:
+        whole = grown if grown is not None else np.maximum.reduce(list(masks.values()))
+        canvas.lay(_shadow(whole, look, em), look.letters.shadow_colour, 0.8 * opacity)
+    if grown is not None:
+        canvas.lay(grown, look.letters.outline_colour, opacity)
+    for colour, mask in masks.items():
+        canvas.lay(mask, colour, opacity)
+    emoji = _emoji(seen, look, size, said)
+    if emoji is not None:
+        canvas.lay_picture(emoji, opacity)
+    return canvas.drawing(left, top)
+
+
+def _visible(line: SetLine, look: Look, said: int | None) -> list[tuple[float, SetWord]]:
+    """The words of a line that have come."""
+    if look.words.coming is not Coming.WORDS or said is None:
+        return list(line.words)
+    return [pair for pair in line.words if pair[1].number is None or pair[1].number < said]
+
+
+def _letter_masks(
+    placed: Sequence[Placed], caption: Caption, look: Look, size: Size, said: int | None
+) -> dict[str, Floats]:
+    """For each colour where its letters are."""
+    usual_colour = look.letters.colour
+    if look.words.speakers is SpeakerSign.COLOUR and caption.voice is not None:
+        usual_colour = look.words.voices[caption.voice % len(look.words.voices)]
+    lit = said - 1 if look.words.coming is Coming.LIT and said else None
+
+    def colour_of(one: Placed, word: SetWord) -> str:
+        if lit is not None and word.number == lit:
+            return look.words.lit
+        return usual_colour if one.is_first else one.line.letters.colour
+
+    colours = {colour_of(one, word) for one in placed for _, word in one.line.words}
+    return {
+        colour: _mask(
+            placed, look, size, said, 0.0, lambda one, word, c=colour: colour_of(one, word) == c
+        )
+        for colour in sorted(colours)
+    }
+
+
+def _mask(
+    placed: Sequence[Placed],
+    look: Look,
+    size: Size,
+    said: int | None,
+    outline: float,
+    wanted: object = None,
+) -> Floats:
+    """Where letters are (height, width; 0 to 1), grown by an outline in pixels."""
+    image = Image.new("L", size, 0)
+    pen = ImageDraw.Draw(image)
+    for one in placed:
+        em, letters = round(one.line.size, 2), one.line.letters
+        for at, word in _visible(one.line, look, said):
+            if callable(wanted) and not wanted(one, word):
+                continue
+            x = one.left + at
+            for run, width in zip(word.runs, word.widths, strict=True):
+                if run.font is not None and not run.is_emoji:
+                    font = opened(run.font, em)
+                    parts = [run.text]
+                    if letters.spacing and not is_joined(run.text):
+                        parts = clusters(run.text)
+                    along = x
+                    for part in parts:
+                        pen.text(
+                            (along, one.baseline), part, fill=255, font=font, anchor="ls",
+                            stroke_width=outline, stroke_fill=255,
+                        )  # fmt: skip
+                        along += font.getlength(part) + letters.spacing * em
+                x += width
+    return np.asarray(np.asarray(image, np.float32) / np.float32(255))
+
+
+def _shadow(mask: Floats, look: Look, em: float) -> Floats:
+    """A mask blurred, below and beside itself."""
+    image = Image.fromarray(np.round(mask * 255).astype(np.uint8))
+    down = max(round(em * SHADOW_OFFSET), 1)
+    moved = Image.new("L", image.size, 0)
+    moved.paste(image, (down // 2, down))
+    blurred = moved.filter(ImageFilter.GaussianBlur(look.letters.shadow * em))
+    return np.asarray(np.asarray(blurred, np.float32) / np.float32(255))
+
+
+def _boxes(placed: Sequence[Placed], look: Look, size: Size, said: int | None) -> Floats:
+    """Where boxes are, corners rounded, edges smooth."""
+    ground = look.ground
+    found: list[tuple[float, float, float, float]] = []
+    for one in placed:
+        words = _visible(one.line, look, said)
+        if not words:
+            continue
+        pad = ground.padding * one.line.size
+        ascent, descent = extent(one.line)
+        room = (one.line.size * look.standing.line_height - ascent - descent) / 2
+        up = room if ground.box is Box.LINES else pad * BOX_ABOVE
+        found.append((
+            one.left + words[0][0] - pad,
+            one.baseline - ascent - max(up, 0.0),
+            one.left + words[-1][0] + words[-1][1].width + pad,
+            one.baseline + descent + max(up, 0.0),
+        ))  # fmt: skip
+    if ground.box is Box.BLOCK and found:
+        lefts, tops, rights, bottoms = zip(*found, strict=True)
+        found = [(min(lefts), min(tops), max(rights), max(bottoms))]
+    radius = ground.rounding * placed[0].line.size
+    masks = [_rounded(box, radius, size) for box in found]
+    empty = np.zeros((size[1], size[0]), np.float32)
+    return np.asarray(np.maximum.reduce([empty, *masks]))
+
+
+def _rounded(box: tuple[float, float, float, float], radius: float, size: Size) -> Floats:
+    """A rectangle with rounded corners: how much of each pixel it covers, by the distance to its
+    edge (Quilez, "2D distance functions")."""
+    left, top, right, bottom = box
+    radius = min(radius, (right - left) / 2, (bottom - top) / 2)
+    x = np.abs(np.arange(size[0], dtype=np.float32) + 0.5 - (left + right) / 2)
+    y = np.abs(np.arange(size[1], dtype=np.float32) + 0.5 - (top + bottom) / 2)
+    x = x - np.float32((right - left) / 2 - radius)
+    y = y - np.float32((bottom - top) / 2 - radius)
+    outside = np.hypot(np.maximum(x, 0)[None, :], np.maximum(y, 0)[:, None])
+    inside = np.minimum(np.maximum(x[None, :], y[:, None]), 0)
+    return np.asarray(np.clip(0.5 - (outside + inside - np.float32(radius)), 0, 1), np.float32)
+
+
+def _emoji(
+    placed: Sequence[Placed], look: Look, size: Size, said: int | None
+) -> NDArray[np.uint8] | None:
+    """Pictures among the letters, in colours of their own; None where there are none."""
+    image: Image.Image | None = None
+    for one in placed:
+        for at, word in _visible(one.line, look, said):
+            x = one.left + at
+            for run, width in zip(word.runs, word.widths, strict=True):
+                if run.is_emoji and run.font is not None:
+                    image = image or Image.new("RGBA", size, (0, 0, 0, 0))
+                    _paste_emoji(image, run, x, one.baseline, one.line.size)
+                x += width
+    return None if image is None else np.asarray(image)
+
+
+def _paste_emoji(image: Image.Image, run: Run, x: float, baseline: float, em: float) -> None:
+    assert run.font is not None
+    font, scale = opened_emoji(run.font, round(em, 2))
+    left, top, right, bottom = font.getbbox(run.text, anchor="ls")
+    own = Image.new("RGBA", (max(int(right - left), 1), max(int(bottom - top), 1)), (0, 0, 0, 0))
+    ImageDraw.Draw(own).text((-left, -top), run.text, font=font, anchor="ls", embedded_color=True)
+    wanted = max(round(own.width * scale), 1), max(round(own.height * scale), 1)
+    own = own.resize(wanted, Image.Resampling.LANCZOS)
+    # Their own baseline differs from font to font: they stand on that of the letters.
+    image.alpha_composite(own, (max(round(x), 0), max(round(baseline + 0.12 * em) - own.height, 0)))

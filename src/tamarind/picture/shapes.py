@@ -1,0 +1,119 @@
+"""Other shapes of a picture than its own: square, upright, wide; what is missing is filled."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+from av.filter import Graph
+from av.filter.context import FilterContext
+
+from tamarind.picture.compose import FORMAT
+
+Size = tuple[int, int]
+
+
+class Kind(StrEnum):
+    """Shapes, by the use that they are for."""
+
+    AS_IS = "asis"
+    SQUARE = "square"
+    UPRIGHT = "upright"
+    WIDE = "wide"
+
+
+class Filling(StrEnum):
+    """What becomes of a picture that has another shape: cut, or whole with a colour or itself,
+    blurred, beside it."""
+
+    CUT = "cut"
+    COLOUR = "colour"
+    BLURRED = "blurred"
+
+
+@dataclass(frozen=True, slots=True)
+class Shape:
+    """``across`` and ``down`` are the middle of what is cut out, shares of the picture."""
+
+    kind: Kind = Kind.AS_IS
+    filling: Filling = Filling.BLURRED
+    colour: str = "#10181a"
+    across: float = 0.5
+    down: float = 0.5
+
+
+AS_IS = Shape()
+
+_RATIOS = {Kind.SQUARE: (1, 1), Kind.UPRIGHT: (9, 16), Kind.WIDE: (16, 9)}
+
+
+def shaped_size(size: Size, shape: Shape) -> Size:
+    """The size of a picture in another shape: as high as it was, or as wide where it stands up."""
+    if shape.kind is Kind.AS_IS:
+        return size
+    across, down = _RATIOS[shape.kind]
+    short = min(size)
+    if across >= down:
+        width, height = short * across // down, short
+    else:
+        width, height = short, short * down // across
+    return max(width // 2 * 2, 2), max(height // 2 * 2, 2)
+
+
+def add_shape(graph: Graph, last: FilterContext, size: Size, shape: Shape) -> FilterContext:
+    """The filters that give frames of a size the shape, behind ``last``; the new last one."""
+    if shape.kind is Kind.AS_IS:
+        return last
+    width, height = shaped_size(size, shape)
+    fitted = _scaled_by(size, min(width / size[0], height / size[1]))
+    filled = _scaled_by(size, max(width / size[0], height / size[1]))
+    if shape.filling is Filling.CUT:
+        left = _start(filled[0], width, shape.across)
+        top = _start(filled[1], height, shape.down)
+        return _chain(graph, last, ("scale", f"{filled[0]}:{filled[1]}:flags=bicubic"),
+                      ("crop", f"{width}:{height}:{left}:{top}"), ("setsar", "1"))  # fmt: skip
+    left, top = (width - fitted[0]) // 4 * 2, (height - fitted[1]) // 4 * 2
+    if shape.filling is Filling.COLOUR:
+        colour = "0x" + shape.colour[1:]
+        return _chain(graph, last, ("scale", f"{fitted[0]}:{fitted[1]}:flags=bicubic"),
+                      ("pad", f"{width}:{height}:{left}:{top}:color={colour}"),
+                      ("setsar", "1"))  # fmt: skip
+    parted = graph.add("split", "2")
+    last.link_to(parted)
+    # Blurred small and made large again, which looks the same and is quicker.
+    small = max(width // 16 * 2, 2), max(height // 16 * 2, 2)
+    behind = _chain(graph, (parted, 0),
+                    ("scale", f"{_even(filled[0] / 8)}:{_even(filled[1] / 8)}:flags=area"),
+                    ("crop", f"{small[0]}:{small[1]}"), ("gblur", "sigma=4"),
+                    ("scale", f"{width}:{height}:flags=bicubic"),
+                    ("setsar", "1"))  # fmt: skip
+    before = _chain(graph, (parted, 1),
+                    ("scale", f"{fitted[0]}:{fitted[1]}:flags=bicubic"),
+                    ("setsar", "1"))  # fmt: skip
+    over = graph.add("overlay", f"{left}:{top}")
+    behind.link_to(over, 0, 0)
+    before.link_to(over, 0, 1)
+    return _chain(graph, over, ("format", FORMAT))
+
+
+def _chain(
+    graph: Graph, begin: FilterContext | tuple[FilterContext, int], *steps: tuple[str, str]
+) -> FilterContext:
+    last, output = begin if isinstance(begin, tuple) else (begin, 0)
+    for name, how in steps:
+        following = graph.add(name, how)
+        last.link_to(following, output, 0)
+        last, output = following, 0
+    return last
+
+
+def _scaled_by(size: Size, factor: float) -> Size:
+    return _even(size[0] * factor), _even(size[1] * factor)
+
+
+def _even(length: float) -> int:
+    return max(round(length / 2) * 2, 2)
+
+
+def _start(whole: int, part: int, middle: float) -> int:
+    return max(min(round(whole * middle - part / 2), whole - part), 0) // 2 * 2
