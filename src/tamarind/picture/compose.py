@@ -14,7 +14,7 @@ import numpy as np
 from av.video.reformatter import ColorRange
 from numpy.typing import NDArray
 
-from tamarind.picture.drawing import Drawing
+from tamarind.picture.drawing import Drawing, rgb
 
 FORMAT = "yuv420p"
 Words = NDArray[np.uint16]
@@ -59,6 +59,24 @@ def compose(frame: av.VideoFrame, drawing: Drawing | None) -> av.VideoFrame:
             rows = np.frombuffer(memoryview(plane), np.uint8).reshape(plane.height, plane.line_size)
             part = rows[top : top + added.shape[0], left : left + added.shape[1]]
             part[...] = _by_255(part * kept + added)
+    return frame
+
+
+def compose_mask(
+    frame: av.VideoFrame, left: int, top: int, alpha: NDArray[np.uint8], colour: str
+) -> av.VideoFrame:
+    """A frame in ``FORMAT`` with one colour over it, as much as a mask (height, width; both and the
+    place even; 0 to 255) says."""
+    frame.make_writable()
+    coding = Coding.of(frame)
+    shades = [float(part[0]) for part in _planes(np.array([rgb(colour)], np.float32), coding)]
+    wide = alpha.astype(np.uint16)
+    small = (wide[::2, ::2] + wide[1::2, ::2] + wide[::2, 1::2] + wide[1::2, 1::2]) >> 2
+    places = ((top, left, wide), *((top // 2, left // 2, small),) * 2)
+    for plane, shade, (row, column, cover) in zip(frame.planes, shades, places, strict=True):
+        rows = np.frombuffer(memoryview(plane), np.uint8).reshape(plane.height, plane.line_size)
+        part = rows[row : row + cover.shape[0], column : column + cover.shape[1]]
+        part[...] = _by_255(part * (np.uint16(255) - cover) + np.uint16(round(shade)) * cover)
     return frame
 
 

@@ -38,7 +38,7 @@ class Quality(StrEnum):
     LOSSLESS = "lossless"
 
 
-_OPTIONS = {
+OPTIONS = {
     "libx264": {
         Quality.SMALL: {"crf": "27", "preset": "veryfast"},
         Quality.GOOD: {"crf": "21", "preset": "veryfast"},
@@ -158,7 +158,7 @@ class _Burning:
         stream = self._out.add_stream(
             self._container.video,
             rate=picture.rate.limit_denominator(100_000),
-            options=_OPTIONS[self._container.video][self._quality],
+            options=OPTIONS[self._container.video][self._quality],
         )
         assert isinstance(stream, av.VideoStream)
         stream.width, stream.height = self._prepared.size

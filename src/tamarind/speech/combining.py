@@ -257,12 +257,12 @@ def _chosen(
     found = []
     for word, share in zip(winner, shares, strict=True):
         others = _together(word.text, (joined(share),), word.others)
-        found.append(replace(word, confidence=sure, others=others, disputed=True))
+        found.append(replace(word, confidence=sure, others=others, at_most=MOST_SURE))
     return found
 
 
 def _disputed(word: HeardWord) -> HeardWord:
-    return replace(word, confidence=min(word.confidence, MOST_SURE), disputed=True)
+    return replace(word, confidence=min(word.confidence, MOST_SURE), at_most=MOST_SURE)
 
 
 def _offering(word: HeardWord, reading: str) -> HeardWord:

@@ -34,7 +34,8 @@ def joined(words: Sequence[HeardWord], language: WordModel) -> tuple[HeardWord, 
             follow = texts[place + 2] if place + 2 < len(words) else []
             if _is_one(parts, before, follow, language):
                 text = word.text + after[0].text.lower()
-                result.append(HeardWord(text, min(word.confidence, after[0].confidence)))
+                sure = min(word.confidence, after[0].confidence)
+                result.append(HeardWord(text, sure, at_most=min(word.at_most, after[0].at_most)))
                 place += 2
                 continue
         elif len(texts[place]) == 2 and word.text.count("-") == 1:

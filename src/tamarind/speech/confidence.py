@@ -19,7 +19,10 @@ class Evidence:
 
     ``log_probability`` of all its letters' tokens and ``least`` of them; ``margin`` over the next
     best token where that is smallest; ``share`` of the other texts that have the word too;
-    ``likelihood`` of the word and its successor in the language.
+    ``likelihood`` of the word and its successor in the language. ``entropies`` tell how undecided
+    the network was at its first token, where most, and at the token after it, whose log probability
+    is ``following``; ``segment`` is the mean of all in the segment. ``tokens`` is how many it has,
+    ``is_listed`` whether the language is known to have it.
     """
 
     log_probability: float
@@ -27,6 +30,13 @@ class Evidence:
     margin: float
     share: float
     likelihood: float
+    entropies: tuple[float, float, float] = (0.0, 0.0, 0.0)
+    following: float = 0.0
+    segment: float = 0.0
+    tokens: int = 1
+    is_listed: bool = True
+    is_first: bool = False
+    is_last: bool = False
 
 
 SEARCH_NAMES = (
@@ -38,12 +48,25 @@ SEARCH_NAMES = (
     "likelihood",
     "length",
     "short",
+    "entropy first",
+    "entropy most",
+    "entropy after",
+    "tokens",
+    "following",
+    "segment",
+    "listed",
+    "first",
+    "last",
+    "capital",
+    "figures",
 )
-SEARCH_WEIGHTS = (0.148, 2.604, -1.490, 0.485, 1.116, 0.116, 0.074, 0.117)
+BUILTIN_WEIGHTS = (0.148, 2.604, -1.490, 0.485, 1.116, 0.116, 0.074, 0.117, *[0.0] * 11)
+MANY_WEIGHTS = BUILTIN_WEIGHTS
+"""Of the network for English that comes along, and of the multilingual one."""
 
 
 def features(evidence: Evidence, word: str) -> tuple[float, ...]:
-    """The numbers that ``SEARCH_WEIGHTS`` are for."""
+    """The numbers that the weights of a search are for."""
     letters = sum(map(str.isalnum, word))
     return (
         1.0,
@@ -54,42 +77,93 @@ def features(evidence: Evidence, word: str) -> tuple[float, ...]:
         evidence.likelihood,
         min(letters, 10),
         float(letters <= 3),
+        *evidence.entropies,
+        min(evidence.tokens, 6),
+        max(evidence.following, -5.0),
+        max(evidence.segment, -3.0),
+        float(evidence.is_listed),
+        float(evidence.is_first),
+        float(evidence.is_last),
+        float(not evidence.is_first and word[:1].isupper()),
+        float(any(map(str.isdigit, word))),
     )
 
 
-def confidence(evidence: Evidence, word: str) -> float:
-    """The probability from 0 to 1 that a word is right, as far as the search knows."""
-    return logistic(SEARCH_WEIGHTS, features(evidence, word))
+def builtin_confidence(evidence: Evidence, word: str) -> float:
+    """The probability from 0 to 1 that a word is right, as far as the built-in network's search
+    knows."""
+    return logistic(BUILTIN_WEIGHTS, features(evidence, word))
 
 
-SOUND_NAMES = ("constant", "certainty", "fit", "without fit", "neighbours")
-SOUND_WEIGHTS = (0.152, 0.888, 0.378, -0.7, 0.363)
-"""In the recordings that these were fitted on every word had a fit; -0.7 takes half the odds."""
+def many_confidence(evidence: Evidence, word: str) -> float:
+    """The same for the multilingual network's search."""
+    return logistic(MANY_WEIGHTS, features(evidence, word))
+
+
+@dataclass(frozen=True, slots=True)
+class Sounding:
+    """How a word lies in its sound: how it fits (None where that is not known), how long it is for
+    each of its letters (ms), and how much speech without a word is before and after it (ms)."""
+
+    fit: float | None
+    length: float
+    before: float
+    after: float
+
+
+SOUND_NAMES = (
+    "constant",
+    "certainty",
+    "neighbours",
+    "least certain",
+    "two further",
+    "fit",
+    "without fit",
+    "length",
+    "speech before",
+    "speech after",
+)
+SOUND_WEIGHTS = (0.152, 0.888, 0.363, 0.0, 0.0, 0.378, -0.7, 0.0, 0.0, 0.0)
+"""Nearly all words that these were fitted on had a fit; -0.7 takes half the odds."""
 
 LEAST_FIT = -12.0
+LONGEST_LETTER, LONGEST_SPEECH = 400.0, 1000.0
 _LOWEST, _HIGHEST = -5.0, 7.0
 
 
 def sound_features(
-    confidences: Sequence[float], fits: Sequence[float | None]
+    confidences: Sequence[float], soundings: Sequence[Sounding]
 ) -> list[tuple[float, ...]]:
     """For each word of a segment the numbers that ``SOUND_WEIGHTS`` are for."""
     odds = [min(max(log_odds(confidence), _LOWEST), _HIGHEST) for confidence in confidences]
     rows: list[tuple[float, ...]] = []
-    for place, fit in enumerate(fits):
-        around = [odds[at] for at in (place - 1, place + 1) if 0 <= at < len(odds)] or [odds[place]]
-        heard = max(fit, LEAST_FIT) if fit is not None else 0.0
-        rows.append((1.0, odds[place], heard, float(fit is None), sum(around) / len(around)))
+    for place, heard in enumerate(soundings):
+        own = odds[place]
+        near, further = (
+            [odds[at] for at in (place - off, place + off) if 0 <= at < len(odds)] or [own]
+            for off in (1, 2)
+        )
+        rows.append((
+            1.0,
+            own,
+            sum(near) / len(near),
+            min(own, *near),
+            sum(further) / len(further),
+            max(heard.fit, LEAST_FIT) if heard.fit is not None else 0.0,
+            float(heard.fit is None),
+            min(heard.length, LONGEST_LETTER) / 100,
+            min(heard.before, LONGEST_SPEECH) / 1000,
+            min(heard.after, LONGEST_SPEECH) / 1000,
+        ))  # fmt: skip
     return rows
 
 
-def with_sound(confidences: Sequence[float], fits: Sequence[float | None]) -> list[float]:
-    """How sure the words of a segment are once it is known how they fit the sound.
+def with_sound(confidences: Sequence[float], soundings: Sequence[Sounding]) -> list[float]:
+    """How sure the words of a segment are once it is known how they lie in the sound.
 
-    ``fits`` are those of ``alignment.TimedWord``. A wrong word seldom comes alone, so a word is
-    less sure beside doubtful ones.
+    A wrong word seldom comes alone, so a word is less sure beside doubtful ones.
     """
-    return [logistic(SOUND_WEIGHTS, row) for row in sound_features(confidences, fits)]
+    return [logistic(SOUND_WEIGHTS, row) for row in sound_features(confidences, soundings)]
 
 
 def logistic(weights: Sequence[float], values: Sequence[float]) -> float:

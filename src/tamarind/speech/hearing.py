@@ -22,8 +22,7 @@ from tamarind.memory import forget, trim
 from tamarind.speech.activity import FRAME_MS, NO_ACTIVITY, Activity, ActivityMeter, find_speech
 from tamarind.speech.alignment import SHORTEST_WORD_MS, Aligner, TimedWord
 from tamarind.speech.bookmark import Bookmark
-from tamarind.speech.combining import MOST_SURE
-from tamarind.speech.confidence import with_sound
+from tamarind.speech.confidence import Sounding, with_sound
 from tamarind.speech.cores import on_one_core_each
 from tamarind.speech.detector import FRAME, Memory
 from tamarind.speech.diarisation.channels import one_voice_a_channel, sides_of
@@ -329,10 +328,10 @@ def _certain(
     sure = [word.confidence for word in reading.words]
     if is_english:
         # The acoustic model's phones are English: how others fit says nothing, as was measured.
-        sure = with_sound(sure, [time.fit for time in times])
+        texts = [word.text for word in reading.words]
+        sure = with_sound(sure, soundings(texts, times, speech))
     sure = [
-        min(confidence, MOST_SURE) if word.disputed else confidence
-        for word, confidence in zip(reading.words, sure, strict=True)
+        min(confidence, word.at_most) for word, confidence in zip(reading.words, sure, strict=True)
     ]
     marks = invented([word.text for word in reading.words], times, speech)
     return [
@@ -348,6 +347,28 @@ def _certain(
             reading.words, times, sure, marks, strict=True
         )
     ]
+
+
+def soundings(
+    texts: Sequence[str], times: Sequence[TimedWord], speech: Sequence[Span]
+) -> list[Sounding]:
+    """How the words of a segment lie in it; times and ``speech`` are from its start, in ms."""
+    edges = [0, *(time.end for time in times)]
+    starts = [*(time.start for time in times), max([edges[-1], *(end for _, end in speech)])]
+    silent = [_overlap(before, after, speech) for before, after in zip(edges, starts, strict=True)]
+    return [
+        Sounding(
+            time.fit,
+            (time.end - time.start) / max(sum(map(str.isalnum, text)), 1),
+            silent[place],
+            silent[place + 1],
+        )
+        for place, (text, time) in enumerate(zip(texts, times, strict=True))
+    ]
+
+
+def _overlap(start: int, end: int, spans: Sequence[Span]) -> int:
+    return sum(max(min(end, last) - max(start, first), 0) for first, last in spans)
 
 
 def _in_order(words: Sequence[Word]) -> Iterator[Word]:

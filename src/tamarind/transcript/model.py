@@ -15,7 +15,7 @@ from tamarind.transcript.tokens import Glued, joined
 _ID = attrgetter("id")
 _IS_GLUED = attrgetter("glued")
 
-DOUBTFUL_BELOW = 0.85
+DOUBTFUL_BELOW = 0.92
 """A word heard with less confidence than this is a doubt until a person settles it."""
 
 
@@ -40,6 +40,13 @@ class Word:
     def token(self) -> str:
         """Its text, which knows whether a space stands before it."""
         return Glued(self.text) if self.glued else self.text
+
+    @property
+    def missing(self) -> str:
+        """What may be missing before it: its first reading is the word itself with more before."""
+        first = self.alternatives[0] if self.alternatives else ""
+        head, _, last = first.rpartition(" ")
+        return head if last.casefold() == self.text.casefold() else ""
 
     def is_doubt(self, threshold: float = DOUBTFUL_BELOW) -> bool:
         """Whether the recogniser was unsure of it and nobody has settled it."""

@@ -173,7 +173,8 @@ class Desk(QWidget):
         set_tone(self.kind, "plum" if doubtful else "")
         if doubtful:
             self.kind.setText(f"DOUBT {number + 1} OF {len(doubts)}")
-            self._confidence.setText(f"certainty {at.confidence:.2f}")
+            sure = f"certainty {at.confidence:.2f}"
+            self._confidence.setText("a word may be missing here" if at.missing else sure)
             for number, reading in enumerate(filter(None, at.alternatives), 1):
                 take = button(
                     f"{number}   {reading}",

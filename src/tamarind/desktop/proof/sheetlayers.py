@@ -127,7 +127,8 @@ class HeardWord:
 
 
 class WordMarks:
-    """Doubts are dotted underneath; a tick stands between the cues of a paragraph."""
+    """Doubts are dotted underneath, a wedge stands where a word may be missing, a tick between the
+    cues of a paragraph."""
 
     def __init__(self, session: Session, spots: Spots, geometry: RowGeometry) -> None:
         self._session, self._spots, self._geometry = session, spots, geometry
@@ -147,13 +148,23 @@ class WordMarks:
                 continue
             place = self._geometry.span_area(row, word.span, text)
             if is_doubt:
-                painter.setPen(dots)
-                y = place.bottom() - 1
-                painter.drawLine(QPointF(place.left() + 1, y), QPointF(place.right() - 1, y))
+                _paint_doubt(painter, dots, place, word.word.missing != "")
             if opens_cue:
                 painter.setPen(QPen(QColor(colours.SOUND), 1))
                 x = place.left() - 2.5
                 painter.drawLine(QPointF(x, place.top() + 4), QPointF(x, place.top() + 9))
+
+
+def _paint_doubt(painter: QPainter, dots: QPen, place: QRectF, is_missing: bool) -> None:
+    """Dots under a word, or a wedge before it where another may be missing."""
+    y = place.bottom() - 1
+    if not is_missing:
+        painter.setPen(dots)
+        painter.drawLine(QPointF(place.left() + 1, y), QPointF(place.right() - 1, y))
+        return
+    painter.setPen(QPen(QColor(colours.PLUM), 1.8))
+    x = place.left() - 3
+    painter.drawPolyline([QPointF(x - 4, y + 2), QPointF(x, y - 5), QPointF(x + 4, y + 2)])
 
 
 class Differences:

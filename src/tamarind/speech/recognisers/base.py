@@ -17,14 +17,15 @@ class HeardWord:
 
     ``others`` are what it could have been instead, likeliest first; each may be several words, or
     none (""). ``time`` is from when to when it is said, in ms from the segment's start, if the
-    recogniser knows. What is ``disputed`` two recognisers heard otherwise.
+    recogniser knows. It is never surer than ``at_most``, whatever the sound says: two recognisers
+    heard it otherwise, or a word may be missing beside it.
     """
 
     text: str
     confidence: float
     others: tuple[str, ...] = ()
     time: tuple[int, int] | None = None
-    disputed: bool = False
+    at_most: float = 1.0
 
 
 @dataclass(frozen=True, slots=True)

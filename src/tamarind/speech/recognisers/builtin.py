@@ -9,7 +9,7 @@ from pathlib import Path
 
 from tamarind.audio.decode import Samples
 from tamarind.speech.alignment import Aligner
-from tamarind.speech.confidence import confidence
+from tamarind.speech.confidence import builtin_confidence
 from tamarind.speech.hearingoptions import HearingOptions
 from tamarind.speech.recognisers.decoder import Decoder
 from tamarind.speech.recognisers.decoding import DecoderState, Floats
@@ -83,7 +83,7 @@ class BuiltinRecogniser(SearchingRecogniser):
         self,
         folder: Path | None = None,
         threads: int | None = None,
-        judge: Judge = confidence,
+        judge: Judge = builtin_confidence,
         aligner: Aligner | None = None,
     ) -> None:
         super().__init__(BuiltinNetwork(folder), aligner or Aligner(), judge, threads)

@@ -18,8 +18,8 @@ from tamarind.audio.decode import Samples
 from tamarind.audio.media import SAMPLE_RATE
 from tamarind.audio.slower import slowed
 from tamarind.speech.alignment import Aligner
-from tamarind.speech.confidence import Evidence, confidence
-from tamarind.speech.consensus import support, together
+from tamarind.speech.confidence import Evidence, builtin_confidence
+from tamarind.speech.consensus import bare, support, together
 from tamarind.speech.cores import cores, side_by_side
 from tamarind.speech.hearingoptions import Care, HearingOptions
 from tamarind.speech.inventions import looping
@@ -30,6 +30,7 @@ from tamarind.speech.recognisers.bias import TermBias
 from tamarind.speech.recognisers.decoding import Floats
 from tamarind.speech.recognisers.ensemble import Ensemble
 from tamarind.speech.recognisers.errors import RecogniserError
+from tamarind.speech.recognisers.missing import Insertion, insertions, with_missing
 from tamarind.speech.recognisers.neighbours import LEAST_LIKELY, neighbours, swaps
 from tamarind.speech.recognisers.vocabulary import Vocabulary
 from tamarind.speech.search import (
@@ -126,7 +127,7 @@ class SearchingRecogniser:
         self,
         network: SearchedNetwork,
         aligner: Aligner,
-        judge: Judge = confidence,
+        judge: Judge = builtin_confidence,
         threads: int | None = None,
     ) -> None:
         self._network = network
@@ -291,15 +292,36 @@ class SearchingRecogniser:
         near = self._near(found[0], split[0], lexicon, hidden, how)
         words = []
         for index, (word, place) in enumerate(zip(best, places, strict=True)):
-            evidence = self._evidence(found[0], place, backing[index].share, likelihoods[index])
+            listed = lexicon.is_word is None or is_listed_whole(word, lexicon.is_word)
+            evidence = self._evidence(
+                found[0], place, backing[index].share, likelihoods[index], listed
+            )
             others = together(backing[index], near[index])
             words.append(HeardWord(word, self._judge(evidence, word), others))
+        if how.care is not Care.QUICK:
+            words = with_missing(words, self._missing(found[0], split[0], hidden, how))
         hypotheses = [Hypothesis(lexicon.joined(words), found[0].score)]
         hypotheses += [
             Hypothesis(tuple(HeardWord(word, 0.0) for word in text), other.score)
             for text, other in zip(texts[1:], found[1:], strict=True)
         ]
         return hypotheses
+
+    def _missing(
+        self,
+        text: TokenHypothesis,
+        words: Sequence[tuple[str, range]],
+        hidden: Floats,
+        how: HearingOptions,
+    ) -> list[tuple[Insertion, float]]:
+        """Words that may be missing, each with how likely the text with it is beside that without
+        it (natural log)."""
+        found = insertions(text, words, self._vocabulary)
+        if not found:
+            return []
+        texts = [text.tokens, *(one.tokens for one in found)]
+        scores = self._network.score(hidden, texts, how)
+        return [(one, float(s - scores[0])) for one, s in zip(found, scores[1:], strict=True)]
 
     def _near(
         self,
@@ -325,7 +347,12 @@ class SearchingRecogniser:
         return result
 
     def _evidence(
-        self, text: TokenHypothesis, places: range, share: float, likelihood: float
+        self,
+        text: TokenHypothesis,
+        places: range,
+        share: float,
+        likelihood: float,
+        listed: bool,
     ) -> Evidence:
         """What speaks for a word; a doubtful comma does not make a word doubtful."""
         letters = [
@@ -334,13 +361,41 @@ class SearchingRecogniser:
             if any(chr(b).isalnum() or b >= 128 for b in self._vocabulary.piece(text.tokens[place]))
         ] or list(places)
         logs = [text.log_probabilities[place] for place in letters]
+        undecided = [_entropy(text.near[place]) for place in letters]
+        is_last = places.stop >= len(text.tokens)
         return Evidence(
             log_probability=sum(logs),
             least=min(logs),
             margin=min(text.margins[place] for place in letters),
             share=share,
             likelihood=likelihood,
+            entropies=(
+                undecided[0],
+                max(undecided),
+                0.0 if is_last else _entropy(text.near[places.stop]),
+            ),
+            following=(
+                text.end_log_probability if is_last else text.log_probabilities[places.stop]
+            ),
+            segment=sum(text.log_probabilities) / max(len(text.tokens), 1),
+            tokens=len(letters),
+            is_listed=listed,
+            is_first=places.start == 0,
+            is_last=is_last,
         )
+
+
+def is_listed_whole(word: str, is_word: Callable[[str], bool]) -> bool:
+    """Whether all parts of a word are in a dictionary; figures and marks are."""
+    parts = bare(word).replace("’", "'").split("-")
+    return all(is_word(part) or not part.isalpha() for part in parts)
+
+
+def _entropy(near: Sequence[tuple[int, float]]) -> float:
+    """How undecided the network was at a token (nats), by the likeliest ones and the rest."""
+    shares = [min(max(math.exp(log), 1e-9), 1.0) for _, log in near]
+    rest = max(1 - sum(shares), 1e-6)
+    return -sum(share * math.log(share) for share in (*shares, rest))
 
 
 def levelled(segment: Samples) -> Samples:

@@ -6,7 +6,7 @@ from pathlib import Path
 
 from tamarind.audio.decode import Samples
 from tamarind.speech.alignment import Aligner
-from tamarind.speech.confidence import confidence
+from tamarind.speech.confidence import many_confidence
 from tamarind.speech.recognisers.multilingual.network import MultilingualNetwork
 from tamarind.speech.recognisers.searching import Judge, SearchingRecogniser, levelled
 
@@ -14,7 +14,7 @@ from tamarind.speech.recognisers.searching import Judge, SearchingRecogniser, le
 class MultilingualRecogniser(SearchingRecogniser):
     """Loaded once; raises RecogniserError when the folder cannot be used."""
 
-    def __init__(self, folder: Path, aligner: Aligner, judge: Judge = confidence) -> None:
+    def __init__(self, folder: Path, aligner: Aligner, judge: Judge = many_confidence) -> None:
         network = MultilingualNetwork(folder)
         super().__init__(network, aligner, judge)
         self._languages_heard = network.languages_heard

@@ -1,0 +1,192 @@
+"""Captions as tracks of a video that can be switched on and off; picture and sound stay untouched.
+
+MP4 has them as timed text (3GPP TS 26.245), Matroska as SubRip, WebM as WebVTT.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator, Mapping, Sequence
+from contextlib import closing
+from dataclasses import dataclass
+from fractions import Fraction
+from pathlib import Path
+from typing import Any, TypeAlias
+
+import av
+from av.subtitles.stream import SubtitleStream
+
+from tamarind.audio.media import MediaError, open_media
+from tamarind.picture.caption import Caption, Line
+from tamarind.picture.containers import Part, container_of, flags_for, whole_or_nothing
+
+_MS = Fraction(1, 1000)
+_CODECS = {"mp4": "mov_text", "matroska": "subrip", "webm": "webvtt"}
+_HEADER = b"[Script Info]\nScriptType: v4.00+\n"
+
+
+@dataclass(frozen=True, slots=True)
+class CaptionTrack:
+    """Captions in one language (a tag of ISO 639-2, "und" where it is not known), and what the
+    track is called."""
+
+    language: str
+    name: str
+    captions: Sequence[Caption]
+
+
+def add_tracks(
+    source: Path,
+    target: Path,
+    tracks: Sequence[CaptionTrack],
+    part: Part = (0, None),
+    told: Callable[[float], None] = lambda _share: None,
+) -> None:
+    """Write ``source`` with tracks in place of those of captions that it had; the first is shown
+    unless the viewer wants otherwise.
+
+    Raises MediaError with a sentence, and OSError; nothing is there then that was not before.
+    """
+    container = container_of(target)
+    with whole_or_nothing(target) as beside, open_media(source) as read:
+        options = flags_for(target)
+        with closing(av.open(str(beside), "w", format=container.name, options=options)) as out:
+            kept = [*read.streams.video, *read.streams.audio]
+            for one in kept:
+                if one.codec_context.name not in out.supported_codecs:
+                    raise MediaError(
+                        f"A {target.suffix} file cannot hold {one.codec_context.name} untouched:"
+                        " choose .mkv, or captions burnt in."
+                    )
+            places = {one.index: out.add_stream_from_template(one) for one in kept}
+            codec = _CODECS[container.name]
+            begun = _begin(read, kept, part[0])
+            texts = [
+                _packets(track, _stream(out, codec, track, first=not place), codec, begun, part)
+                for place, track in enumerate(tracks)
+            ]
+            for packet in _merged(_copied(read, kept, places, begun, part, told), texts):
+                out.mux(packet)
+
+
+Packet: TypeAlias = "av.Packet[Any]"
+
+
+def _begin(read: av.container.InputContainer, kept: Sequence[Any], start: int) -> Fraction:
+    """Go to the last whole picture at or before ``start`` (ms); when it is."""
+    if start <= 0:
+        return Fraction(0)
+    begun = Fraction(0)
+    read.seek(start * 1000, backward=True)
+    for packet in read.demux(list(kept)):
+        if packet.dts is not None and packet.time_base is not None:
+            begun = packet.dts * packet.time_base * 1000
+            break
+    read.seek(start * 1000, backward=True)
+    return begun
+
+
+def _copied(
+    read: av.container.InputContainer,
+    kept: Sequence[Any],
+    places: Mapping[int, Any],
+    begun: Fraction,
+    part: Part,
+    told: Callable[[float], None],
+) -> Iterator[Packet]:
+    """The packets of picture and sound as they are, from ``begun`` (ms) on."""
+    _, end = part
+    length = (read.duration or 0) / av.time_base * 1000
+    for packet in read.demux(list(kept)):
+        if packet.dts is None or packet.time_base is None:
+            continue
+        moment = packet.dts * packet.time_base * 1000
+        if end is not None and moment >= end:
+            if packet.stream.type == "video":
+                return
+            continue
+        shift = int(begun / 1000 / packet.time_base)
+        if packet.pts is not None:
+            packet.pts -= shift
+        packet.dts -= shift
+        packet.stream = places[packet.stream.index]
+        yield packet
+        if length:
+            told(min(max(float(moment) / length, 0.0), 1.0))
+
+
+def _merged(copied: Iterator[Packet], texts: Sequence[Iterator[Packet]]) -> Iterator[Packet]:
+    """Captions between the packets of their time, as whoever reads the file wants them."""
+    begun = [(packet, own) for own in texts for packet in [next(own, None)] if packet is not None]
+    waiting = [packet for packet, _ in begun]
+    sources = {packet.stream.index: own for packet, own in begun}
+    for packet in copied:
+        assert packet.dts is not None and packet.time_base is not None
+        moment = packet.dts * packet.time_base
+        yield from _due(waiting, sources, moment)
+        yield packet
+    yield from _due(waiting, sources, None)
+
+
+def _due(
+    waiting: list[Packet], sources: Mapping[int, Iterator[Packet]], moment: Fraction | None
+) -> Iterator[Packet]:
+    """The captions that begin by a moment (s), or all."""
+    while waiting:
+        first = min(waiting, key=lambda packet: packet.pts or 0)
+        if moment is not None and (first.pts or 0) * _MS > moment:
+            return
+        waiting.remove(first)
+        yield first
+        following = next(sources[first.stream.index], None)
+        if following is not None:
+            waiting.append(following)
+
+
+def _stream(
+    out: av.container.OutputContainer, codec: str, track: CaptionTrack, first: bool
+) -> SubtitleStream:
+    stream = out.add_stream(codec)
+    assert isinstance(stream, SubtitleStream)
+    stream.codec_context.subtitle_header = _HEADER
+    stream.time_base = _MS
+    stream.metadata["language"] = track.language
+    stream.metadata["title"] = track.name
+    stream.metadata["handler_name"] = track.name
+    if first:
+        stream.disposition = av.stream.Disposition.default
+    return stream
+
+
+def _packets(
+    track: CaptionTrack, stream: SubtitleStream, codec: str, begun: Fraction, part: Part
+) -> Iterator[Packet]:
+    start, end = int(begun), part[1]
+    shown_until = 0
+    for caption in track.captions:
+        last = caption.end if end is None else min(caption.end, end)
+        first = max(caption.start, start, shown_until)
+        if last <= first:
+            continue
+        shown_until = last
+        text = "\n".join(_marked(line, codec) for line in caption.lines).encode()
+        if codec == "mov_text":
+            text = len(text).to_bytes(2, "big") + text
+        packet: Packet = av.Packet(text)
+        packet.stream = stream
+        packet.time_base = _MS
+        packet.pts = packet.dts = first - start
+        packet.duration = last - first
+        yield packet
+
+
+def _marked(line: Line, codec: str) -> str:
+    """A line's text, with italics where the format has marks for them."""
+    parts: list[str] = []
+    for word in line:
+        text = word.text
+        if codec == "webvtt":
+            text = text.replace("&", "&amp;").replace("<", "&lt;")
+        if word.italic and codec != "mov_text":
+            text = f"<i>{text}</i>"
+        parts.append(text if word.glued or not parts else f" {text}")
+    return "".join(parts).replace("</i> <i>", " ")
