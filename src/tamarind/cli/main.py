@@ -148,6 +148,10 @@ def _command(options: argparse.Namespace) -> int:
         from tamarind.cli.translate import translate
 
         return translate(options)
+    if options.command == "video":
+        from tamarind.cli.video import video
+
+        return video(options)
     if options.command == "models":
         from tamarind.cli.models import models
 

@@ -9,13 +9,14 @@ from fractions import Fraction
 from pathlib import Path
 
 from tamarind import __version__
+from tamarind.cli.videooptions import add_video_options
 from tamarind.formats.documents import READ, WRITTEN
 from tamarind.language.stylebook import ORDINARY_STYLE, SHIPPED
 from tamarind.system.log import LEVELS
 
 COMMANDS = (
-    "transcribe", "convert", "check", "translate", "retime", "models", "desktop", "completion",
-    "manual",
+    "transcribe", "convert", "check", "translate", "retime", "video", "models", "desktop",
+    "completion", "manual",
 )  # fmt: skip
 
 _EPILOG = """
@@ -45,7 +46,7 @@ def make_parser() -> argparse.ArgumentParser:
     parser = argparse.ArgumentParser(
         prog="tamarind",
         usage="tamarind [JOB|RECORDING|--demo]\n"
-        "       tamarind {transcribe,convert,check,translate,retime,models,...} ... (see below)",
+        "       tamarind {transcribe,convert,check,translate,video,models,...} ... (see below)",
         description="Recorded speech becomes proofed, timed text, on this computer alone. "
         "With the path of a job or of a recording, or nothing, it opens the window.",
         epilog=_EPILOG,
@@ -279,6 +280,8 @@ def make_parser() -> argparse.ArgumentParser:
     retime.add_argument("--language", metavar="TAG", help="if IN does not say (by its script)")
     _add_encoding_of_in(retime)
 
+    video = commands.add_parser("video", help="draw captions on a video, or add them as tracks")
+    add_video_options(video, _time)
     shelf = commands.add_parser("models", help="larger models: which there are, fetch, remove")
     shelf.add_argument(
         "act", nargs="?", choices=("list", "fetch", "remove", "measure"), default="list"
@@ -293,7 +296,9 @@ def make_parser() -> argparse.ArgumentParser:
     complete.add_argument("shell", choices=("bash", "zsh", "tcsh"))
     manual = commands.add_parser("manual", help="write the manual pages")
     manual.add_argument("folder", type=Path, metavar="DIR", help="where to")
-    for command in (hear, convert, check, translate, retime, shelf, place, complete, manual):
+    for command in (
+        hear, convert, check, translate, retime, video, shelf, place, complete, manual,
+    ):  # fmt: skip
         command.add_argument("-q", "--quiet", action="store_true", help="say only what failed")
         command.add_argument("-v", "--verbose", action="store_true", help="say also what is noted")
         add_log_level(command)

@@ -18,6 +18,7 @@ from av.subtitles.stream import SubtitleStream
 from tamarind.audio.media import MediaError, open_media
 from tamarind.picture.caption import Caption, Line
 from tamarind.picture.containers import Part, container_of, flags_for, whole_or_nothing
+from tamarind.transcript.languages import UNDETERMINED
 
 _MS = Fraction(1, 1000)
 _CODECS = {"mp4": "mov_text", "matroska": "subrip", "webm": "webvtt"}
@@ -26,8 +27,7 @@ _HEADER = b"[Script Info]\nScriptType: v4.00+\n"
 
 @dataclass(frozen=True, slots=True)
 class CaptionTrack:
-    """Captions in one language (a tag of ISO 639-2, "und" where it is not known), and what the
-    track is called."""
+    """Captions in one language (a BCP 47 tag), and what the track is called."""
 
     language: str
     name: str
@@ -149,12 +149,24 @@ def _stream(
     assert isinstance(stream, SubtitleStream)
     stream.codec_context.subtitle_header = _HEADER
     stream.time_base = _MS
-    stream.metadata["language"] = track.language
+    stream.metadata["language"] = three_letters(track.language, codec != "mov_text")
     stream.metadata["title"] = track.name
     stream.metadata["handler_name"] = track.name
     if first:
         stream.disposition = av.stream.Disposition.default
     return stream
+
+
+def three_letters(tag: str, bibliographic: bool) -> str:
+    """A language as video files name it (ISO 639-2): Matroska and WebM by its older, bibliographic
+    codes; "und" for one without."""
+    import langcodes  # slow to import
+
+    try:
+        variant = "B" if bibliographic else "T"
+        return str(langcodes.Language.get(tag).to_alpha3(variant=variant))
+    except (LookupError, ValueError):
+        return UNDETERMINED
 
 
 def _packets(

@@ -70,7 +70,7 @@ def burn(
     """
     container = container_of(target)
     with whole_or_nothing(target) as beside, open_media(source) as read:
-        if not read.streams.video or _is_cover(read.streams.video[0]):
+        if not has_picture(read):
             raise MediaError("The file has no moving picture.")
         with closing(
             av.open(str(beside), "w", format=container.name, options=flags_for(target))
@@ -96,7 +96,8 @@ class _Burning:
         self._stage, self._quality, self._shape = stage, quality, shape
         self._start, self._end = part
         self._told = told
-        self._picture_in = read.streams.video[0]
+        covers = av.stream.Disposition.attached_pic
+        self._picture_in = next(one for one in read.streams.video if not one.disposition & covers)
         self._picture_in.thread_type = "AUTO"
         self._picture_out: av.VideoStream | None = None
         self._prepared: Preparing | None = None
@@ -196,5 +197,7 @@ class _Burning:
             self._told(done)
 
 
-def _is_cover(stream: av.VideoStream) -> bool:
-    return bool(stream.disposition & av.stream.Disposition.attached_pic)
+def has_picture(read: av.container.InputContainer) -> bool:
+    """Whether a file has a moving picture; the cover of a record is none."""
+    covers = av.stream.Disposition.attached_pic
+    return any(not stream.disposition & covers for stream in read.streams.video)

@@ -1,0 +1,175 @@
+"""``tamarind video``: captions drawn on videos, or added as tracks that can be switched."""
+
+from __future__ import annotations
+
+import argparse
+import sys
+import time
+from collections.abc import Callable, Iterator, Sequence
+from dataclasses import replace
+from pathlib import Path
+
+from tamarind.audio.media import MediaError, probe
+from tamarind.batch.timeleft import human
+from tamarind.captions.onpicture import captions_of
+from tamarind.cli.output import tell, told
+from tamarind.cli.statuses import DONE, SOME_FAILED, WRONG_USE
+from tamarind.formats import documents
+from tamarind.formats.captionfile import FormatError
+from tamarind.job.jobfile import JobError
+from tamarind.job.opening import open_job
+from tamarind.job.styles import style_of
+from tamarind.language.housestyle import HouseStyle, StyleError
+from tamarind.language.stylebook import find
+from tamarind.picture import lookbook
+from tamarind.picture.containers import CONTAINERS
+from tamarind.picture.looks import Look, LookError
+from tamarind.picture.order import VideoOrder, fill
+from tamarind.picture.shapes import Filling, Kind, Shape
+from tamarind.picture.soundvideo import Backdrop, Scene
+from tamarind.picture.switchable import CaptionTrack
+from tamarind.picture.video import Quality
+from tamarind.transcript.languages import name_of
+from tamarind.transcript.model import Transcript
+from tamarind.translation.tracks import as_transcript
+
+JOB = ".tamarind"
+TELL_EVERY_S = 0.5
+LARGEST = documents.LARGEST_FILE
+
+
+class _UseError(Exception):
+    """The options do not go together; the message says how."""
+
+
+def video(options: argparse.Namespace) -> int:
+    """Make each video; a bad one is told and passed over. Returns the exit status."""
+    if options.list_looks:
+        for key, look in {**lookbook.SHIPPED, **lookbook.own_looks()}.items():
+            print(f"{key}  {look.name}")
+        return DONE
+    if options.media is None or options.output is None:
+        return told("Which file, and -o with what to write?", WRONG_USE)
+    try:
+        orders = list(_orders(options))
+    except (_UseError, StyleError, LookError, FormatError, JobError, MediaError) as error:
+        return told(error, WRONG_USE)
+    status = DONE
+    for order in orders:
+        if order.target.exists() and not options.overwrite:
+            status = told(
+                f"{order.target}: is there already; --overwrite replaces it.", SOME_FAILED
+            )
+            continue
+        try:
+            fill(order, _meter(order.target))
+        except MediaError as error:
+            status = told(f"{order.source}: {error}", SOME_FAILED)
+        except OSError as error:
+            status = told(f"{order.target}: {error.strerror or error}.", SOME_FAILED)
+        else:
+            tell(str(order.target))
+    return status
+
+
+def _meter(target: Path) -> Callable[[float], None]:
+    """Tells on a terminal how far a video is, and what is left."""
+    begun = time.monotonic()
+    last = 0.0
+
+    def show(share: float) -> None:
+        nonlocal last
+        now = time.monotonic()
+        if not sys.stderr.isatty() or now - last < TELL_EVERY_S or share <= 0:
+            return
+        last = now
+        left = human((now - begun) / share * (1 - share))
+        print(f"\r{target.name}: {share:.0%}, {left} left   ", end="", file=sys.stderr, flush=True)
+
+    return show
+
+
+def _orders(options: argparse.Namespace) -> Iterator[VideoOrder]:
+    look = lookbook.find(options.look)
+    style = find(options.style)
+    if options.media.suffix == JOB:
+        if options.captions:
+            raise _UseError("A job has its own captions: leave out --captions.")
+        yield from _of_job(options, look)
+        return
+    texts = [_read(path, options.language) for path in options.captions]
+    if not texts:
+        raise _UseError("Which captions? --captions FILE; several for several languages.")
+    if options.output.suffix.lower() not in CONTAINERS:
+        raise _UseError(f"-o ends in one of {', '.join(CONTAINERS)}.")
+    yield _order(options, options.media, options.output, texts, style, look)
+
+
+def _of_job(options: argparse.Namespace, look: Look) -> Iterator[VideoOrder]:
+    """Every recording of a job that has a text, into a folder."""
+    opened = open_job(options.media)
+    try:
+        store = opened.store
+        options.output.mkdir(parents=True, exist_ok=True)
+        suffix = options.container
+        for recording in store.recordings():
+            document = store.document(recording.id)
+            if not any(cue.words for cue in document.transcript.cues):
+                continue
+            texts = [document.transcript]
+            texts += [as_transcript(track, document.transcript) for track in document.tracks]
+            target = options.output / f"{recording.name}{suffix}"
+            style = style_of(recording, {}, "", {})
+            yield _order(options, recording.path, target, texts, style, look)
+    finally:
+        opened.store.close()
+
+
+def _order(
+    options: argparse.Namespace,
+    source: Path,
+    target: Path,
+    texts: Sequence[Transcript],
+    style: HouseStyle,
+    look: Look,
+) -> VideoOrder:
+    info = probe(source)
+    order = VideoOrder(
+        source,
+        target,
+        quality=Quality(options.quality),
+        shape=Shape(Kind(options.shape), Filling(options.filling)),
+        part=(options.start or 0, options.end),
+    )
+    if options.switchable:
+        if info.picture is None:
+            raise _UseError(f"{source}: has no picture to add tracks to.")
+        tracks = [
+            CaptionTrack(
+                text.language,
+                name_of(text.language),
+                captions_of(text, style.captions, look),
+            )
+            for text in texts
+        ]
+        return replace(order, tracks=tracks)
+    below = texts[1] if len(texts) > 1 and not options.alone else None
+    captions = captions_of(texts[0], style.captions, look, below)
+    title = source.stem if options.title is None else options.title
+    size = {"square": (1080, 1080), "upright": (1080, 1920)}.get(options.shape, (1280, 720))
+    scene = Scene(
+        Backdrop.PICTURE if options.picture else Backdrop(options.backdrop),
+        title=title,
+        picture=options.picture,
+        size=size,
+    )
+    return replace(order, captions=captions, looks=(look,), scene=scene)
+
+
+def _read(path: Path, language: str) -> Transcript:
+    try:
+        return documents.read(path, language).transcript
+    except OSError as error:
+        raise _UseError(f"{path}: {error.strerror}.") from None
+    except FormatError as error:
+        raise _UseError(f"{path}: {error}") from None

@@ -1,0 +1,55 @@
+"""One video that is to be made, with all that it takes: what windows and commands hand over."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, field
+from pathlib import Path
+
+from tamarind.audio.media import open_media
+from tamarind.picture.caption import Caption
+from tamarind.picture.containers import Part
+from tamarind.picture.frames import Stage
+from tamarind.picture.looks import Look
+from tamarind.picture.shapes import AS_IS, Shape
+from tamarind.picture.soundvideo import Scene, make_video
+from tamarind.picture.switchable import CaptionTrack, add_tracks
+from tamarind.picture.video import Quality, burn, has_picture
+
+
+@dataclass(frozen=True, slots=True)
+class VideoOrder:
+    """``captions`` are drawn in ``looks``, one for each or one for all; with ``tracks`` they are
+    not drawn but added. ``scene`` is for a source without a picture."""
+
+    source: Path
+    target: Path
+    captions: Sequence[Caption] = ()
+    looks: Sequence[Look] = ()
+    tracks: Sequence[CaptionTrack] = ()
+    quality: Quality = Quality.GOOD
+    shape: Shape = AS_IS
+    part: Part = (0, None)
+    scene: Scene = field(default_factory=Scene)
+
+    def stage(self) -> Stage | None:
+        """The captions as they will stand; None where none are drawn."""
+        if not self.captions or not self.looks:
+            return None
+        looks = self.looks
+        return Stage(self.captions, lambda place: looks[place] if len(looks) > 1 else looks[0])
+
+
+def fill(order: VideoOrder, told: Callable[[float], None] = lambda _share: None) -> None:
+    """Make the video; ``told`` gets the share (0 to 1) that is done, and what it raises ends the
+    work. Raises MediaError with a sentence, and OSError; nothing is left then."""
+    if order.tracks:
+        add_tracks(order.source, order.target, order.tracks, order.part, told)
+        return
+    with open_media(order.source) as read:
+        pictured = has_picture(read)
+    rest = order.quality, order.part, told
+    if pictured:
+        burn(order.source, order.target, order.stage(), rest[0], order.shape, *rest[1:])
+    else:
+        make_video(order.source, order.target, order.stage(), order.scene, *rest)
