@@ -24,28 +24,30 @@ sys.path[:0] = [str(HERE.parent), str(HERE.parent / "demo")]
 from material import Known, known_recordings  # noqa: E402
 from tamarind.audio import soundcache  # noqa: E402
 from tamarind.speech import confidence  # noqa: E402
-from tamarind.speech.activity import ActivityMeter  # noqa: E402
+from tamarind.speech.activity import Activity, ActivityMeter, find_speech, in_ms  # noqa: E402
 from tamarind.speech.alignment import Aligner  # noqa: E402
 from tamarind.speech.detector import FRAME  # noqa: E402
+from tamarind.speech.hearing import soundings  # noqa: E402
 from tamarind.speech.hearingoptions import Care, HearingOptions  # noqa: E402
 from tamarind.speech.recognisers.builtin import BuiltinRecogniser  # noqa: E402
 from tamarind.speech.recognisers.catalogue import BUILTIN, MANY  # noqa: E402
 from tamarind.speech.recognisers.multilingual import carried  # noqa: E402
 from tamarind.speech.recognisers.multilingual.recogniser import MultilingualRecogniser  # noqa: E402
 from tamarind.speech.recognisers.searching import SearchingRecogniser  # noqa: E402
-from tamarind.speech.segments import cut  # noqa: E402
+from tamarind.speech.segments import Segment, cut  # noqa: E402
 from truth import right_words  # noqa: E402
 
 Table = NDArray[np.float64]
 
 DAMPING = 1.0
 ALIGNER = Aligner()
-SEARCH, SOUND = np.array(confidence.SEARCH_WEIGHTS), np.array(confidence.SOUND_WEIGHTS)
+SOUND = np.array(confidence.SOUND_WEIGHTS)
 
 
 @dataclass(frozen=True, slots=True)
 class Heard:
-    """What was heard in one recording, word by word: features of the search, fits, the truth.
+    """What was heard in one recording, word by word: features of the search, how each lies in the
+    sound, the truth.
 
     ``segments`` are the places of the words of each segment.
     """
@@ -54,15 +56,23 @@ class Heard:
     condition: str
     care: Care
     search: Table
-    fits: list[float | None]
+    soundings: list[confidence.Sounding]
     segments: list[slice]
     right: Table
 
     def with_sound(self, weights: Table) -> Table:
         """The features of the second step, for weights of the first."""
         sure = logistic(self.search @ weights)
-        rows = [confidence.sound_features(sure[c], self.fits[c]) for c in self.segments]
+        rows = [
+            confidence.sound_features(sure[c].tolist(), self.soundings[c]) for c in self.segments
+        ]
         return np.array([row for segment in rows for row in segment])
+
+
+def part_of(activity: Activity, segment: Segment) -> Activity:
+    """What is measured of a segment."""
+    part = slice(segment.first, segment.last)
+    return Activity(activity.probability[part], activity.level[part])
 
 
 class Notes:
@@ -83,19 +93,24 @@ def gather(
 ) -> Heard:
     """All that is heard in a recording."""
     samples = soundcache.fetch(recording.path).samples()
-    segments = cut(ActivityMeter().measure(samples))
+    activity = ActivityMeter().measure(samples)
+    segments = cut(activity)
     sounds = [samples[c.first * FRAME : c.last * FRAME] for c in segments]
     notes.rows.clear()
     hypotheses = [best.words for best, *_ in recogniser.hear(sounds, HearingOptions(care=care))]
     texts = [[word.text for word in words] for words in hypotheses]
     times = ALIGNER.align(sounds, texts, [[] for _ in sounds])
+    lying = [
+        soundings(text, own, in_ms(find_speech(part_of(activity, segment))))
+        for text, own, segment in zip(texts, times, segments, strict=True)
+    ]
     edges = np.cumsum([0, *map(len, texts)])
     return Heard(
         number,
         recording.condition,
         care,
         np.array([notes.rows[int(word.confidence)] for words in hypotheses for word in words]),
-        [time.fit for own in times for time in own],
+        [one for own in lying for one in own],
         [slice(a, b) for a, b in pairwise(edges.tolist())],
         np.array(right_words(recording.text.split(), [t for text in texts for t in text]), float),
     )
@@ -145,6 +160,7 @@ def main() -> None:
     """Fit on both kinds of care together, since one set of weights serves both."""
     notes = Notes()
     name, *ways = sys.argv[1:] or [BUILTIN]
+    search_now = confidence.BUILTIN_WEIGHTS if name == BUILTIN else confidence.MANY_WEIGHTS
     cares = [Care(way) for way in ways] or list(Care)
     recogniser: SearchingRecogniser
     if name == BUILTIN:
@@ -161,7 +177,7 @@ def main() -> None:
     for care in cares:
         own = [h for h in heard if h.care is care]
         right = np.concatenate([h.right for h in own])
-        now = [logistic(h.with_sound(SEARCH) @ SOUND) for h in own]
+        now = [logistic(h.with_sound(np.array(search_now)) @ SOUND) for h in own]
         report(f"as it is, {care.value}", np.concatenate(now), right)
     for care in cares:
         for name, left_out in (("all", ()), ("without noise and clipping", ("noise", "clipped"))):

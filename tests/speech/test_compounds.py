@@ -1,9 +1,12 @@
 """Words that are written as one today are joined, and no others."""
 
 import unittest
+from dataclasses import replace
 
+from tamarind.speech.alignment import TimedWord
 from tamarind.speech.compounds import joined
-from tamarind.speech.confidence import with_sound
+from tamarind.speech.confidence import Sounding, with_sound
+from tamarind.speech.hearing import soundings
 from tamarind.speech.recognisers.base import HeardWord
 from tamarind.speech.wordmodel import WordModel
 
@@ -42,12 +45,21 @@ class Compounds(unittest.TestCase):
 
 class Sound(unittest.TestCase):
     def test_confidence_falls_with_a_bad_fit_and_beside_doubtful_words(self):
-        plain = with_sound([0.9, 0.9, 0.9], [0.0, 0.0, 0.0])
-        unfit = with_sound([0.9, 0.9, 0.9], [0.0, -6.0, 0.0])
-        beside = with_sound([0.9, 0.9, 0.1], [0.0, 0.0, 0.0])
-        unplaced = with_sound([0.9, 0.9, 0.9], [0.0, None, 0.0])
+        good = Sounding(0.0, 80.0, 0.0, 0.0)
+        sure = [0.9, 0.9, 0.9]
+        plain = with_sound(sure, [good] * 3)
+        unfit = with_sound(sure, [good, replace(good, fit=-6.0), good])
+        beside = with_sound([0.9, 0.9, 0.1], [good] * 3)
+        unplaced = with_sound(sure, [good, replace(good, fit=None), good])
         for worse in (unfit, beside, unplaced):
             self.assertLess(worse[1], plain[1])
         self.assertAlmostEqual(unfit[0], plain[0])
         self.assertEqual(with_sound([], []), [])
-        self.assertTrue(all(0 < value < 1 for value in with_sound([0.0, 1.0], [None, 50.0])))
+        odd = [Sounding(None, 0.0, 1e6, 0.0), Sounding(50.0, 1e6, 0.0, 1e6)]
+        self.assertTrue(all(0 < value < 1 for value in with_sound([0.0, 1.0], odd)))
+
+    def test_speech_beside_a_word_is_what_no_word_covers(self):
+        times = [TimedWord(100, 300, -1.0), TimedWord(700, 900, None)]
+        found = soundings(["so", "well,"], times, [(50, 500), (650, 1_000)])
+        self.assertEqual(found[0], Sounding(-1.0, 100.0, 50, 250))
+        self.assertEqual(found[1], Sounding(None, 50.0, 250, 100))

@@ -11,23 +11,26 @@ import onnxruntime
 from tamarind.audio import soundcache
 from tamarind.audio.source import Channel, Source
 from tamarind.batch.listening import tools
-from tamarind.speech.confidence import Evidence, confidence
+from tamarind.speech.confidence import Evidence, builtin_confidence, many_confidence
 from tamarind.speech.consensus import Support as Backing
 from tamarind.speech.consensus import support, together
 from tamarind.speech.glossary import GlossaryError, read_glossary, write_glossary
 from tamarind.speech.hearingoptions import Care, HearingOptions, Voices
 from tamarind.speech.pronouncing import is_listed
+from tamarind.speech.recognisers.base import HeardWord
 from tamarind.speech.recognisers.bias import TermBias
 from tamarind.speech.recognisers.builtin import model_folder
 from tamarind.speech.recognisers.decoder import Decoder
 from tamarind.speech.recognisers.encoder import Encoder
 from tamarind.speech.recognisers.ensemble import Ensemble
 from tamarind.speech.recognisers.errors import RecogniserError
+from tamarind.speech.recognisers.missing import insertions, with_missing
 from tamarind.speech.recognisers.modelfile import ModelFile, ModelFileError
 from tamarind.speech.recognisers.neighbours import neighbours, swaps
 from tamarind.speech.recognisers.searching import SearchingRecogniser
 from tamarind.speech.recognisers.tokens import BEGIN, END, Vocabulary
 from tamarind.speech.search import TokenHypothesis, search
+from tamarind.transcript.model import DOUBTFUL_BELOW, Word
 from tests.support import FolderTest, human_recording
 
 
@@ -459,15 +462,44 @@ class Support(unittest.TestCase):
         self.assertEqual(together(backing, near), ("dams", "damn", ""))
 
     def test_confidence_falls_with_what_speaks_against_a_word(self):
-        good = Evidence(-0.02, -0.01, 6.0, 1.0, -5.0)
-        for worse in (
-            replace(good, log_probability=-2.0, least=-1.0),
-            replace(good, margin=0.1),
-            replace(good, share=0.4),
-            replace(good, likelihood=-15.0),
-        ):
-            self.assertLess(confidence(worse, "peat"), confidence(good, "peat"))
-        self.assertTrue(0.9 < confidence(good, "peat") < 1)
+        good = Evidence(-0.02, -0.01, 6.0, 1.0, -5.0, (0.1, 0.1, 0.1), segment=-0.1)
+        for confidence in (builtin_confidence, many_confidence):
+            for worse in (
+                replace(good, log_probability=-2.0, least=-1.0),
+                replace(good, margin=0.1),
+                replace(good, share=0.4),
+                replace(good, likelihood=-15.0),
+                replace(good, entropies=(0.1, 1.5, 0.1)),
+                replace(good, segment=-0.8),
+                replace(good, is_listed=False),
+            ):
+                self.assertLess(confidence(worse, "peat"), confidence(good, "peat"))
+            self.assertTrue(0.9 < confidence(good, "peat") < 1)
+
+    def test_what_may_be_missing_is_the_first_reading_of_the_word_after_it(self):
+        vocabulary = Pieces({1: b" the", 2: b" moor", 3: b" old", 4: b"s", 5: b" 8", 6: b" low"})
+        near = (
+            ((1, -0.1), (5, -1.0), (4, -1.2)),
+            ((2, -0.2), (3, -1.5), (4, -2.0), (6, -6.0)),
+        )
+        text = TokenHypothesis((1, 2), (-0.1, -0.2), (1.0, 1.0), near, -0.1, -0.4, True)
+        words = [("the", range(1)), ("moor", range(1, 2))]
+        (found,) = insertions(text, words, vocabulary)
+        self.assertEqual((found.index, found.word, found.tokens), (1, "old", (1, 3, 2)))
+        heard = [HeardWord("the", 0.99), HeardWord("moor", 0.99, ("more",))]
+        likely, not_so = with_missing(heard, [(found, -0.5)]), with_missing(heard, [(found, -4.0)])
+        self.assertEqual(likely[1].others, ("old moor", "more"))
+        self.assertLess(likely[1].at_most, DOUBTFUL_BELOW)
+        self.assertEqual(not_so, heard)
+        self.assertEqual(Word("moor", 0, 1, 0.5, likely[1].others).missing, "old")
+        self.assertEqual(Word("moor", 0, 1, 0.5, ("more",)).missing, "")
+
+
+class Pieces:
+    """Tokens of a few words."""
+
+    def __init__(self, pieces):
+        self.piece = pieces.__getitem__
 
 
 class Lists(unittest.TestCase):
