@@ -268,7 +268,7 @@ class Listening(ProofTest):
         desk = self.window.proof.desk
         self.assertTrue(desk.picture.isVisible())
         self.window.player.play(6_000)
-        self.wait(lambda: not desk.picture.image.isNull() and desk.picture.lines)
+        self.wait(lambda: not desk.picture.image.isNull() and desk.picture.drawing is not None)
         self.window.player.stop()
         self.session.show(self.named("Warden interview"))
         self.assertFalse(desk.picture.isVisible())

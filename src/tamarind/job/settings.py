@@ -6,11 +6,13 @@ import json
 from typing import Any, NamedTuple
 
 from tamarind.formats.filenames import USUAL_PATTERN
+from tamarind.job import looks
 from tamarind.job import setting as kinds
 from tamarind.job.setting import Setting
 from tamarind.job.styles import packed, unpacked
 from tamarind.language.housestyle import HouseStyle
 from tamarind.language.stylebook import ORDINARY_STYLE
+from tamarind.picture.looks import Look
 from tamarind.speech.glossary import NO_TERMS, Glossary, read_glossary, write_glossary
 from tamarind.speech.hearingoptions import AS_USUAL, HearingOptions
 from tamarind.transcript.model import DOUBTFUL_BELOW
@@ -36,6 +38,15 @@ USUAL: Setting[Usual] = Setting(
 )
 GLOSSARY: Setting[Glossary] = Setting("glossary", NO_TERMS, read_glossary, write_glossary)
 STYLES: Setting[dict[str, HouseStyle]] = Setting("house styles", {}, unpacked, packed)
+LOOKS: Setting[dict[str, Look]] = Setting("looks", {}, looks.unpacked, looks.packed)
+LOOK = kinds.text("look")
+"""The key of the look of the job's captions; numbered, that of one recording."""
+
+SECOND_LANGUAGE = kinds.text("second language on the picture")
+SAFE_AREAS = kinds.flag("safe areas")
+PICTURE_WIDTH = kinds.whole("picture width", 0, 0, 4_000)
+"""Of the large picture beside the sheet; 0 where it is small."""
+
 DOUBTS_BY_CERTAINTY = kinds.flag("doubts by certainty")
 DOUBTFUL = kinds.share("doubtful below", DOUBTFUL_BELOW)
 PAUSED = kinds.flag("paused")

@@ -277,8 +277,9 @@ def _placed(
     if place is not Place.FREE and standing.side is not Side.CENTRE:
         side = standing.safe * width + pad
         left = side if standing.side is Side.LEFT else width - side - widest
-    left = min(max(left, pad), max(width - pad - widest, pad))
-    top = min(max(top, 0.0), max(height - total, 0.0))
+    edge = standing.safe * min(width, height) + pad
+    left = min(max(left, edge), max(width - edge - widest, pad))
+    top = min(max(top, margin), max(height - margin - total, 0.0))
     placed = []
     at = top
     for (line, _), step, gap in zip(lines, steps, gaps, strict=True):

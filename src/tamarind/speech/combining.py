@@ -25,13 +25,13 @@ ONE_MORE, OTHER = 0.75, 1.0
 """What a form without a partner costs, and one that has another."""
 
 # Fitted by ``benchmarks/second_opinion.py`` on recordings with known texts.
-CHOICE_WEIGHTS = (0.946, -0.378, 0.348, -0.229, -0.122, -0.604, 0.078, 0.033)
+CHOICE_WEIGHTS = (0.606, -0.657, 0.564, -0.850, -0.494, -0.039, -0.028, 0.023)
 """For ``choice_features``: how much speaks for the second."""
 
-AGREEMENT_WEIGHTS = (0.935, 0.423, 0.662)
+AGREEMENT_WEIGHTS = (0.783, 0.358, 0.636)
 """For the constant and the least log odds of both: whether what both say is right."""
 
-TRUST_WEIGHTS = (-0.589, 0.259, 0.561)
+TRUST_WEIGHTS = (-0.981, 0.327, 0.572)
 """For the constant, the log odds of the choice, and the least of the words that won: whether they
 are right, since where both differ neither may be."""
 

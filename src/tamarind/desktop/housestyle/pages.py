@@ -8,8 +8,8 @@ from PySide6.QtWidgets import QLineEdit
 
 from tamarind.captions.limits import SpeakerMarks
 from tamarind.checks.rules import RULES, level_of
-from tamarind.desktop.housestyle.fields import Changed, Fields
 from tamarind.desktop.intake.glossary_dialog import GlossaryDialog
+from tamarind.desktop.widgets.fields import Changed, Fields
 from tamarind.desktop.widgets.parts import button
 from tamarind.formats.paragraphs import SpeakerForm, Stamps
 from tamarind.language.housestyle import Dashes, HouseStyle, Level, Numbers, Quotes

@@ -47,7 +47,6 @@ class Desk(QWidget):
         super().__init__()
         self.setObjectName("side")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        self.setFixedWidth(296)
         self._session = session
         self.picture = picture
         self.threshold = QSlider(Qt.Orientation.Horizontal)
@@ -218,6 +217,10 @@ class Desk(QWidget):
             another = button("+ another", lambda: self.speaker_chosen.emit("new"), "link")
             another.setFocusPolicy(Qt.FocusPolicy.TabFocus)
             self._speakers.addWidget(another, (place + 1) // 2, 1)
+
+    def set_width(self, width: int) -> None:
+        """As wide as its picture wants it."""
+        self.setFixedWidth(width)
 
     def await_checks(self) -> None:
         """Nothing is known yet of the text that is shown now."""

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import replace
 from functools import partial
 
 from PySide6.QtCore import Qt, Signal
@@ -36,6 +35,7 @@ from tamarind.desktop.proof.listening import Listening
 from tamarind.desktop.proof.loupe import Loupe
 from tamarind.desktop.proof.marks import filled, read_marks
 from tamarind.desktop.proof.parting import Parting
+from tamarind.desktop.proof.picturing import Picturing
 from tamarind.desktop.proof.progress import Progress
 from tamarind.desktop.proof.retiming import Retiming
 from tamarind.desktop.proof.rows import Layout
@@ -46,7 +46,6 @@ from tamarind.desktop.proof.sheet_bar import SheetBar
 from tamarind.desktop.proof.speakers import Speakers
 from tamarind.desktop.theme import fonts
 from tamarind.desktop.widgets.parts import button, label
-from tamarind.desktop.widgets.picture import Picture
 from tamarind.desktop.widgets.recordings_list import RecordingsList
 from tamarind.formats.timecode import parse_time
 from tamarind.job.settings import LAYOUT, MARKS, TEXT_SIZE
@@ -91,7 +90,10 @@ class ProofScreen(QWidget):
         self.drafting = Drafting(session, self.sheet)
         self.checks = ChecksPanel(session, self.sheet, checking)
         self.captioning = Captioning(session, self.sheet, checking, hearing_dialog)
-        self.desk = Desk(session, Picture(player.picture), FixPanel(self.fixing), self.again)
+        self.picturing = Picturing(session, player, self)
+        self.desk = Desk(session, self.picturing.on_desk, FixPanel(self.fixing), self.again)
+        self.desk.set_width(self.picturing.width())
+        self.picturing.width_changed.connect(self.desk.set_width)
         self.list = RecordingsList(session)
         self.empty = _Empty(self.intake_asked.emit)
         self.pages = QStackedWidget()
@@ -137,8 +139,7 @@ class ProofScreen(QWidget):
         return (
             self, self.again, self.listening, self.retiming, self.doubts,
             self.speakers, self.cutting, self.parting, self.headings, self.fixing, self.exchange,
-            self.drafting, self.checks,
-            self.captioning,
+            self.drafting, self.checks, self.captioning, self.picturing,
         )  # fmt: skip
 
     def show_recording(self) -> None:
@@ -151,7 +152,7 @@ class ProofScreen(QWidget):
         self.sheet.show_recording(shown)
         self.again.show_recording()
         self.parting.show_recording()
-        self.desk.picture.forget()
+        self.picturing.forget()
         self._show_picture()
         self._choose_page()
         self.bar.refresh()
@@ -489,12 +490,6 @@ class ProofScreen(QWidget):
         self.sheet.following.set_playhead(position, self._player.is_playing)
         if self.loupe is not None:
             self.loupe.set_playhead(position)
-        place = self.sheet.transcript.place_at(position)
-        lines: tuple[str, ...] = ()
-        if place is not None and position < self.sheet.transcript.cues[place].end:
-            cue = self.sheet.transcript.cues[place]
-            lines = replace(cue, breaks=self.sheet.text.breaks_of(cue)).lines
-        self.desk.picture.set_lines(lines)
 
 
 class _Empty(QWidget):

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections import Counter
 from dataclasses import replace
 from functools import partial
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QHBoxLayout, QMenu, QStackedWidget, QVBoxLayout, QWidget
@@ -14,7 +15,6 @@ from tamarind.application.session import Session
 from tamarind.application.translating import Task
 from tamarind.batch.timeleft import human
 from tamarind.captions.limits import Limits
-from tamarind.captions.lines import with_breaks
 from tamarind.desktop.finding.find_bar import FindBar
 from tamarind.desktop.hearing_dialog import HearingDialog
 from tamarind.desktop.player import Player
@@ -36,7 +36,10 @@ from tamarind.translation.engines.server import ServerEngine
 from tamarind.translation.routes import Route
 from tamarind.translation.states import CueState, state_of
 from tamarind.translation.termbook import TermPair, read_terms, write_terms
-from tamarind.translation.tracks import Track, as_transcript, to_translate
+from tamarind.translation.tracks import Track, to_translate
+
+if TYPE_CHECKING:
+    from tamarind.picture.drawing import Drawing
 
 SPELLING = "translation-spelling"
 PICTURE_WIDTH = 290
@@ -70,7 +73,7 @@ class TranslationScreen(QWidget):
         edits = TrackEdits(session, self.sheet)
         self.find_bar = FindBar(session, SearchedTracks(self.sheet, edits))
         self.fixing = TrackFixing(session, self.sheet, edits, self.edit_terms)
-        self.picture = Picture(player.picture)
+        self.picture = Picture(player.picture, self._drawing_at)
         self._tabs = QHBoxLayout()
         self._tabs.setSpacing(14)
         self.state = label("", "plum")
@@ -369,17 +372,14 @@ class TranslationScreen(QWidget):
         if not self.isVisible():
             return
         self.sheet.following.set_playhead(position, self._player.is_playing)
-        self.picture.set_lines(self._caption_at(position))
+        self.picture.set_time(position)
 
-    def _caption_at(self, position: int) -> tuple[str, ...]:
-        """The translated caption that stands at a time, by line."""
-        text = self.sheet.text
-        place = text.transcript.place_at(position)
-        if place is None or position >= text.transcript.cues[place].end:
-            return ()
-        one = replace(text.transcript, cues=(text.transcript.cues[place],))
-        limits = self._limits()
-        return with_breaks(as_transcript(text.track, one), limits).cues[0].lines
+    def _drawing_at(self, time: int, size: tuple[int, int]) -> Drawing | None:
+        """The translated captions that stand at a time."""
+        shown = self._session.shown
+        if shown is None or not self._language:
+            return None
+        return self._session.staging.drawing(shown, self._language, time, size)
 
     def _limits(self) -> Limits:
         return self._session.styles.limits_of(self._session.shown, self._language)

@@ -1,74 +1,180 @@
-"""The recording's picture on the desk, with the cue that is being said under it."""
+"""The recording's picture with its captions as they will be written."""
 
 from __future__ import annotations
 
-from PySide6.QtCore import QRectF, QSize, Qt
-from PySide6.QtGui import QColor, QFontMetrics, QImage, QPainter, QPaintEvent
+from collections.abc import Callable
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtGui import QColor, QImage, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent
 from PySide6.QtMultimedia import QVideoFrame, QVideoSink
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
-from tamarind.desktop.theme import colours, fonts
+from tamarind.desktop.theme import colours
+
+if TYPE_CHECKING:
+    import av
+
+    from tamarind.picture.drawing import Drawing
+
+DrawingAt = Callable[[int, tuple[int, int]], "Drawing | None"]
+"""What stands on a picture of a size (width, height) at a time (ms)."""
+
+USUAL_WIDTH = 264
+HIGHEST = 1.2
+"""Times as high as wide."""
+
+ACTION_SAFE, TITLE_SAFE = 0.035, 0.05
+"""Margins that every screen shows, and in which text is read (EBU R 95), shares of each side."""
 
 
 class Picture(QWidget):
     """Paints the player's frames; hidden by its screen when there is no picture."""
 
-    def __init__(self, sink: QVideoSink) -> None:
-        super().__init__()
-        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
-        self.setAccessibleName("Picture")
-        self.image = QImage()
-        self.lines: tuple[str, ...] = ()
-        sink.videoFrameChanged.connect(self._take)
+    dragged = Signal(float, float)
+    """The captions were moved to a place, shares of the picture."""
+    dropped = Signal()
 
-    def set_lines(self, lines: tuple[str, ...]) -> None:
-        """The caption to show, by line."""
-        if lines != self.lines:
-            self.lines = lines
-            self.update()
+    def __init__(self, sink: QVideoSink, drawing_at: DrawingAt) -> None:
+        super().__init__()
+        policy = QSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        policy.setHeightForWidth(True)
+        self.setSizePolicy(policy)
+        self.setAccessibleName("Picture")
+        self._drawing_at = drawing_at
+        self.image = QImage()
+        self._frame: av.VideoFrame | None = None
+        self._time = 0
+        self._drawing: Drawing | None = None
+        self.shows_safe_areas = False
+        self.can_be_dragged = False
+        self._is_dragging = False
+        sink.videoFrameChanged.connect(self._take)
+        # What it shows while the recording is at rest.
+        self._sink = sink
+
+    def set_time(self, time: int) -> None:
+        """The playhead is here (ms)."""
+        self._time = time
+        self._draw()
+
+    def refresh(self) -> None:
+        """The text or its look has changed."""
+        self._draw(anew=True)
 
     def forget(self) -> None:
         """Another recording: its first frame is still to come."""
         self.image = QImage()
-        self.lines = ()
+        self._frame = self._drawing = None
         self.update()
 
+    @property
+    def frame(self) -> av.VideoFrame | None:
+        """The frame that is shown, without captions."""
+        return self._frame
+
     def sizeHint(self) -> QSize:
-        """As wide as the desk, at sixteen to nine."""
-        return QSize(264, 149)
+        """As wide as there is room for."""
+        return QSize(USUAL_WIDTH, self.heightForWidth(USUAL_WIDTH))
+
+    def heightForWidth(self, width: int) -> int:
+        """At the shape of its frame; not higher than wide by much."""
+        frame = self._frame
+        return round(width * min(frame.height / frame.width if frame else 9 / 16, HIGHEST))
+
+    @property
+    def drawing(self) -> Drawing | None:
+        """The captions that stand on the frame."""
+        return self._drawing
+
+    def frame_area(self) -> QRectF:
+        """Where the frame lies on the widget."""
+        area = QRectF(self.rect())
+        size = self.image.size().scaled(self.size(), Qt.AspectRatioMode.KeepAspectRatio)
+        target = QRectF(0, 0, size.width(), size.height())
+        target.moveCenter(area.center())
+        return target
+
+    def showEvent(self, event: object) -> None:
+        """The frame that is there is shown at once."""
+        if self._frame is None:
+            self._take(self._sink.videoFrame())
+        else:
+            self._draw(anew=True)
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        """Drawn anew for its room."""
+        self._draw(anew=True)
 
     def _take(self, frame: QVideoFrame) -> None:
-        if frame.isValid() and self.isVisible():
-            self.image = frame.toImage()
-            self.update()
+        if not frame.isValid() or not self.isVisible():
+            return
+        from tamarind.desktop.widgets.framing import taken  # slow to import, and not always needed
+
+        is_first = self._frame is None
+        self._frame = taken(frame)
+        if is_first:
+            self.updateGeometry()
+        self._draw(anew=True)
+
+    def _draw(self, anew: bool = False) -> None:
+        frame = self._frame
+        if frame is None or not self.isVisible():
+            return
+        from tamarind.desktop.widgets.framing import shown
+
+        drawing = self._drawing_at(self._time, (frame.width, frame.height))
+        if not anew and drawing is self._drawing:
+            return
+        self._drawing = drawing
+        ratio = self.devicePixelRatioF()
+        room = QSize(round(self.width() * ratio), round(self.height() * ratio))
+        self.image = shown(frame, drawing, room)
+        self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        """The frame, whole, and the caption as a reader would see it."""
+        """The frame, whole, as a viewer will have it."""
         painter = QPainter(self)
         painter.setRenderHints(
             QPainter.RenderHint.Antialiasing | QPainter.RenderHint.SmoothPixmapTransform
         )
-        area = QRectF(self.rect())
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(QColor(colours.NIGHT))
-        painter.drawRoundedRect(area, 6, 6)
+        painter.drawRoundedRect(QRectF(self.rect()), 6, 6)
         if not self.image.isNull():
-            size = self.image.size().scaled(self.size(), Qt.AspectRatioMode.KeepAspectRatio)
-            target = QRectF(0, 0, size.width(), size.height())
-            target.moveCenter(area.center())
+            target = self.frame_area()
             painter.drawImage(target, self.image)
-        font = fonts.interface(12)
-        painter.setFont(font)
-        metrics = QFontMetrics(font)
-        y = area.bottom() - 8 - 18 * len(self.lines)
-        for line in self.lines:
-            width = min(metrics.horizontalAdvance(line) + 14, area.width() - 8)
-            box = QRectF(area.center().x() - width / 2, y, width, 18)
-            painter.setPen(Qt.PenStyle.NoPen)
-            painter.setBrush(QColor(0, 0, 0, 205))
-            painter.drawRect(box)
-            painter.setPen(QColor(colours.CARD))
-            text = metrics.elidedText(line, Qt.TextElideMode.ElideRight, int(width) - 8)
-            painter.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
-            y += 18
+            if self.shows_safe_areas:
+                _paint_safe_areas(painter, target)
         painter.end()
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        """The captions are taken hold of."""
+        self._is_dragging = self.can_be_dragged and self._drawing is not None
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        """They follow."""
+        if self._is_dragging:
+            area = self.frame_area()
+            place = event.position() - area.topLeft()
+            across, down = place.x() / area.width(), place.y() / area.height()
+            self.dragged.emit(min(max(across, 0.0), 1.0), min(max(down, 0.0), 1.0))
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        """They stay."""
+        if self._is_dragging:
+            self._is_dragging = False
+            self.dropped.emit()
+
+
+def _paint_safe_areas(painter: QPainter, area: QRectF) -> None:
+    """Two frames and the middle."""
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    for share, style in ((ACTION_SAFE, Qt.PenStyle.DashLine), (TITLE_SAFE, Qt.PenStyle.SolidLine)):
+        painter.setPen(QPen(QColor(255, 255, 255, 170), 1, style))
+        across, down = area.width() * share, area.height() * share
+        painter.drawRect(area.adjusted(across, down, -across, -down))
+    middle = area.center()
+    painter.setPen(QPen(QColor(255, 255, 255, 120), 1))
+    painter.drawLine(middle - QPointF(8, 0), middle + QPointF(8, 0))
+    painter.drawLine(middle - QPointF(0, 8), middle + QPointF(0, 8))

@@ -1,4 +1,4 @@
-"""Fields of the editor: each shows one rule of a style and tells when a person changes it."""
+"""Fields of editors: each shows one value of a set and tells when a person changes it."""
 
 from __future__ import annotations
 
@@ -6,11 +6,14 @@ from collections.abc import Callable, Mapping
 from typing import Any, TypeVar
 
 from PySide6.QtCore import QEvent, QObject, Qt
+from PySide6.QtGui import QColor
 from PySide6.QtWidgets import (
     QCheckBox,
+    QColorDialog,
     QComboBox,
     QDoubleSpinBox,
     QGridLayout,
+    QPushButton,
     QSpinBox,
     QWidget,
 )
@@ -18,6 +21,9 @@ from PySide6.QtWidgets import (
 from tamarind.desktop.widgets.parts import label
 
 Field = TypeVar("Field", QSpinBox, QDoubleSpinBox, QComboBox)
+DARK = 0.55
+"""On darker colours their names are white."""
+
 Changed = Callable[[str, Any], None]
 """Told with the name of a rule and its new value."""
 
@@ -94,6 +100,36 @@ class Fields(QWidget):
         box.setDecimals(1)
         box.valueChanged.connect(lambda value: self._tell(name, value))
         self._add(name, title, box, box.setValue, note)
+
+    def add_share(self, name: str, title: str, low: float, high: float, note: str = "") -> None:
+        """A share, shown in hundredths."""
+        box = _quiet(QDoubleSpinBox())
+        box.setRange(100 * low, 100 * high)
+        box.setDecimals(1)
+        box.setSuffix(" %")
+        box.valueChanged.connect(lambda value: self._tell(name, round(value / 100, 4)))
+        self._add(name, title, box, lambda share: box.setValue(100 * share), note)
+
+    def add_colour(self, name: str, title: str) -> None:
+        """A colour such as #ffe08a, chosen from all."""
+        swatch = QPushButton()
+        swatch.setObjectName("swatch")
+
+        def show(colour: str) -> None:
+            swatch.setText(colour)
+            dark = QColor(colour).lightnessF() < DARK
+            swatch.setStyleSheet(
+                f"background: {colour}; color: {'#ffffff' if dark else '#000000'};"
+            )
+
+        def ask() -> None:
+            chosen = QColorDialog.getColor(QColor(swatch.text()), self, title)
+            if chosen.isValid():
+                show(chosen.name())
+                self._tell(name, chosen.name())
+
+        swatch.clicked.connect(ask)
+        self._add(name, title, swatch, show)
 
     def add_choice(self, name: str, title: str, options: Mapping[str, Any]) -> None:
         """One of several, by the words for it."""

@@ -1,0 +1,1 @@
+"""Looks of captions on the picture: choosing, changing and keeping them."""

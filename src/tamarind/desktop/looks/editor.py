@@ -1,0 +1,294 @@
+"""The editor: looks on the left, their choices in the middle, the person's text on the picture."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from functools import partial
+from pathlib import Path
+from typing import Any
+
+import av
+from PySide6.QtCore import QTimer
+from PySide6.QtWidgets import (
+    QButtonGroup,
+    QFileDialog,
+    QFrame,
+    QHBoxLayout,
+    QInputDialog,
+    QListWidget,
+    QListWidgetItem,
+    QScrollArea,
+    QStackedWidget,
+    QVBoxLayout,
+    QWidget,
+)
+
+from tamarind.application.session import Session
+from tamarind.desktop.looks.pages import (
+    ground_page,
+    letters_page,
+    second_page,
+    standing_page,
+    words_page,
+)
+from tamarind.desktop.looks.sample import Sample
+from tamarind.desktop.widgets.dialog import Dialog
+from tamarind.desktop.widgets.parts import ElidedLabel, button, label, set_tone
+from tamarind.picture.caption import Caption
+from tamarind.picture.lookbook import SHIPPED, keep, key_of, look_from
+from tamarind.picture.looks import SUFFIX, Look, LookError, Place
+from tamarind.system.files import write_whole
+
+FILTER = f"Looks (*{SUFFIX} *.json)"
+FOLLOWS_MS = 30
+
+
+class LookEditor(Dialog):
+    """Changes are made to copies, and kept when the dialog is left by one of its acts."""
+
+    def __init__(
+        self,
+        session: Session,
+        key: str,
+        frame: av.VideoFrame | None,
+        caption: Caption,
+        parent: QWidget | None,
+    ) -> None:
+        super().__init__("How captions look", (1160, 680), parent)
+        self._session = session
+        self._looks = dict(session.looks.all())
+        self._before = dict(self._looks)
+        self._key = key if key in self._looks else next(iter(self._looks))
+        self.for_all = False
+        self._list = QListWidget()
+        self._list.setAccessibleName("Looks")
+        self._list.setFixedWidth(176)
+        self._list.currentItemChanged.connect(lambda now, _before: self._choose(now))
+        self._name = ElidedLabel("", "title")
+        self.note = ElidedLabel("", "note")
+        self.sample = Sample(frame, caption)
+        self.sample.dragged.connect(self.place)
+        self.other = Sample(None, caption, 0.8) if frame is not None else None
+        self.pages = {
+            "letters": letters_page(partial(self.set, "letters")),
+            "ground": ground_page(partial(self.set, "ground")),
+            "standing": standing_page(partial(self.set, "standing")),
+            "second": second_page(partial(self.set, "second")),
+        }
+        self.pages["words"], self.pages["fit"] = words_page(
+            partial(self.set, "words"), partial(self.set, "fit")
+        )
+        shown: dict[str, tuple[str, ...]] = {
+            "Letters": ("letters",),
+            "Behind": ("ground",),
+            "Place": ("standing",),
+            "Words": ("words", "fit"),
+            "Second": ("second",),
+        }
+        self._stack = QStackedWidget()
+        self._tabs = QButtonGroup(self)
+        tabs = QHBoxLayout()
+        tabs.setSpacing(2)
+        for number, (title, parts) in enumerate(shown.items()):
+            self._stack.addWidget(_scrolled(*(self.pages[part] for part in parts)))
+            tab = button(title, partial(self._stack.setCurrentIndex, number), "tab")
+            tab.setCheckable(True)
+            tab.setChecked(number == 0)
+            self._tabs.addButton(tab)
+            tabs.addWidget(tab)
+        tabs.addStretch(1)
+        self._later = QTimer(self, singleShot=True, interval=FOLLOWS_MS)
+        self._later.timeout.connect(self._show_samples)
+        self.remove = button("take it away", self.take_away, "link")
+
+        left, middle, right = QVBoxLayout(), QVBoxLayout(), QVBoxLayout()
+        for column in (left, middle, right):
+            column.setSpacing(8)
+        left.addWidget(label("LOOKS", "heading"))
+        left.addWidget(self._list, 1)
+        for act in (
+            button("a new one like this…", self.ask_copy, "link"),
+            button("take from a file…", self._ask_take, "link"),
+            button("save as a file…", self._ask_save, "link"),
+            self.remove,
+        ):
+            left.addWidget(act)
+        middle.addWidget(self._name)
+        middle.addWidget(self.note)
+        middle.addLayout(tabs)
+        middle.addWidget(self._stack, 1)
+        right.addWidget(label("AS IT WILL BE WRITTEN", "heading"))
+        right.addWidget(self.sample)
+        right.addWidget(label("Drag the captions to where they are to stand.", "note"))
+        if self.other is not None:
+            right.addWidget(self.other)
+        right.addStretch(1)
+        row = QHBoxLayout()
+        row.setSpacing(20)
+        row.addLayout(left)
+        row.addLayout(middle, 1)
+        row.addLayout(right)
+        self.body.addLayout(row, 1)
+        here = button("Use for this recording", self.accept)
+        every = button("Use for the whole job", self.accept_for_all, "primary")
+        here.setEnabled(session.shown is not None)
+        every.setDefault(True)
+        self.set_acts(here, every)
+        self._fill()
+
+    def look_now(self) -> Look:
+        """The look that is chosen, as it is edited now."""
+        return self._looks[self._key]
+
+    def choose(self, key: str) -> None:
+        """Show another look."""
+        self._key = key
+        self._fill()
+
+    def accept_for_all(self) -> None:
+        """Take the look for the whole job."""
+        self.for_all = True
+        self.accept()
+
+    def keep_changes(self) -> str:
+        """Keep the looks that were changed, made or taken away; the key of the chosen one."""
+        for key, look in self._looks.items():
+            if key not in SHIPPED and self._before.get(key) != look:
+                try:
+                    keep(key, look)
+                except OSError as error:
+                    self._session.trouble.emit(f"The look was not kept: {error.strerror}.")
+                self._session.looks.keep(key, look)
+        for key in self._before.keys() - self._looks.keys():
+            self._session.looks.keep(key, None)
+        return self._key
+
+    def set(self, part: str, name: str, value: Any) -> None:
+        """A person has chosen something."""
+        look = self.look_now()
+        changed = replace(getattr(look, part), **{name: value})
+        if changed != getattr(look, part):
+            self._put(replace(look, **{part: changed}))
+
+    def place(self, across: float, down: float) -> None:
+        """The captions were dragged to a place."""
+        look = self.look_now()
+        standing = replace(
+            look.standing, place=Place.FREE, across=round(across, 3), down=round(down, 3)
+        )
+        self._put(replace(look, standing=standing))
+        self.pages["standing"].show_values(self.look_now().standing)
+
+    def take_away(self) -> None:
+        """Do without this look."""
+        del self._looks[self._key]
+        self._key = next(iter(self._looks))
+        self._fill()
+
+    def ask_copy(self) -> None:
+        """Make a look of one's own from this one."""
+        name, accepted = QInputDialog.getText(
+            self, "New look", "Its name", text=self._free(f"{self.look_now().name} 2")
+        )
+        if accepted and name.strip():
+            self._add(replace(self.look_now(), name=self._free(" ".join(name.split()))))
+
+    def take(self, path: Path) -> None:
+        """Add the look in a file; what is wrong with it is said."""
+        try:
+            look = look_from(path)
+        except LookError as error:
+            set_tone(self.note, "plum")
+            self.note.set_whole(str(error))
+            return
+        self._add(replace(look, name=self._free(look.name)))
+
+    def save(self, path: Path) -> None:
+        """Write the chosen look to a file."""
+        try:
+            write_whole(path, self.look_now().packed().encode())
+        except OSError as error:
+            set_tone(self.note, "plum")
+            self.note.set_whole(f"“{path.name}” cannot be written: {error.strerror}.")
+            return
+        self.note.set_whole(f"Saved as “{path.name}”.")
+
+    def _ask_take(self) -> None:
+        path, _ = QFileDialog.getOpenFileName(self, "Take a look", "", FILTER)
+        if path:
+            self.take(Path(path))
+
+    def _ask_save(self) -> None:
+        name = f"{key_of(self.look_now().name)}{SUFFIX}"
+        path, _ = QFileDialog.getSaveFileName(self, "Save the look", name, FILTER)
+        if path:
+            self.save(Path(path))
+
+    def _put(self, look: Look) -> None:
+        if self._key in SHIPPED:
+            self._add(replace(look, name=self._free(f"{look.name}, own")))
+        else:
+            self._looks[self._key] = look
+            self._later.start()
+
+    def _add(self, look: Look) -> None:
+        self._key = key_of(look.name)
+        self._looks[self._key] = look
+        self._fill()
+
+    def _free(self, name: str) -> str:
+        """A name that no look has."""
+        names = {look.name.casefold() for look in self._looks.values()}
+        wanted, number = name, 2
+        while wanted.casefold() in names or key_of(wanted) in self._looks:
+            wanted, number = f"{name} {number}", number + 1
+        return wanted
+
+    def _show_samples(self) -> None:
+        for sample in (self.sample, self.other):
+            if sample is not None:
+                sample.show_look(self.look_now())
+
+    def _fill(self) -> None:
+        self._list.blockSignals(True)
+        self._list.clear()
+        for key, look in self._looks.items():
+            item = QListWidgetItem(look.name, self._list)
+            item.setData(0x100, key)
+            if key == self._key:
+                self._list.setCurrentItem(item)
+        self._list.blockSignals(False)
+        self._show()
+
+    def _choose(self, item: QListWidgetItem | None) -> None:
+        if item is not None:
+            self._key = item.data(0x100)
+            self._show()
+
+    def _show(self) -> None:
+        look = self.look_now()
+        self._name.set_whole(look.name)
+        shipped = self._key in SHIPPED
+        set_tone(self.note, "")
+        note = "comes with Tamarind: a change makes a copy of your own" if shipped else "your own"
+        self.note.set_whole(note)
+        self.remove.setEnabled(not shipped)
+        for part, page in self.pages.items():
+            page.show_values(getattr(look, part))
+        self._later.start()
+
+
+def _scrolled(*pages: QWidget) -> QScrollArea:
+    inside = QWidget()
+    inside.setObjectName("page")
+    column = QVBoxLayout(inside)
+    column.setContentsMargins(0, 0, 0, 0)
+    column.setSpacing(0)
+    for page in pages:
+        column.addWidget(page)
+    column.addStretch(1)
+    scroll = QScrollArea()
+    scroll.setWidget(inside)
+    scroll.setWidgetResizable(True)
+    scroll.setFrameShape(QFrame.Shape.NoFrame)
+    return scroll

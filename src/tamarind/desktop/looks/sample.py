@@ -1,0 +1,79 @@
+"""A picture with a caption of the person's own text, drawn as it will be written."""
+
+from __future__ import annotations
+
+import av
+import numpy as np
+from PySide6.QtCore import QRectF, QSize, Qt, Signal
+from PySide6.QtGui import QColor, QImage, QMouseEvent, QPainter, QPaintEvent
+from PySide6.QtWidgets import QWidget
+
+from tamarind.desktop.theme import colours
+from tamarind.desktop.widgets.framing import shown
+from tamarind.picture.caption import Caption
+from tamarind.picture.looks import Look
+from tamarind.picture.render import draw
+
+SIZE = QSize(520, 293)
+GROUND = (1280, 720)
+
+
+class Sample(QWidget):
+    """``dragged`` tells where the captions were moved to, shares of the picture."""
+
+    dragged = Signal(float, float)
+
+    def __init__(self, frame: av.VideoFrame | None, caption: Caption, scale: float = 1.0) -> None:
+        super().__init__()
+        self.setFixedSize(SIZE * scale)
+        self.setAccessibleName("Sample")
+        self.setCursor(Qt.CursorShape.OpenHandCursor)
+        self._frame = frame if frame is not None else _ground()
+        self._caption = caption
+        self._image = QImage()
+
+    def show_look(self, look: Look) -> None:
+        """Draw the caption in a look, half of it said."""
+        count = sum(map(len, self._caption.lines))
+        size = self._frame.width, self._frame.height
+        drawing = draw(self._caption, look, size, max(count * 2 // 3, 1))
+        ratio = self.devicePixelRatioF()
+        room = QSize(round(self.width() * ratio), round(self.height() * ratio))
+        self._image = shown(self._frame, drawing, room)
+        self.update()
+
+    def _area(self) -> QRectF:
+        size = self._image.size().scaled(self.size(), Qt.AspectRatioMode.KeepAspectRatio)
+        area = QRectF(0, 0, size.width(), size.height())
+        area.moveCenter(QRectF(self.rect()).center())
+        return area
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        """The frame, whole."""
+        painter = QPainter(self)
+        painter.setRenderHints(
+            QPainter.RenderHint.Antialiasing | QPainter.RenderHint.SmoothPixmapTransform
+        )
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(QColor(colours.NIGHT))
+        painter.drawRoundedRect(QRectF(self.rect()), 6, 6)
+        painter.drawImage(self._area(), self._image)
+        painter.end()
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        """The captions follow."""
+        area = self._area()
+        place = event.position() - area.topLeft()
+        across, down = place.x() / area.width(), place.y() / area.height()
+        self.dragged.emit(min(max(across, 0.0), 1.0), min(max(down, 0.0), 1.0))
+
+
+def _ground() -> av.VideoFrame:
+    """A moor under a bright sky, where a recording has no picture: half bright, half dark."""
+    width, height = GROUND
+    y, x = np.mgrid[:height, :width].astype(np.float32)
+    ridge = height * (0.52 + 0.05 * np.sin(x / 170) + 0.02 * np.sin(x / 53))
+    sky = np.stack([214 - 40 * y / height, 224 - 24 * y / height, 222 + 0 * y], -1)
+    moor = np.stack([74 - 40 * y / height, 84 - 30 * y / height, 62 - 30 * y / height], -1)
+    pixels = np.where((y < ridge)[..., None], sky, moor).astype(np.uint8)
+    return av.VideoFrame.from_ndarray(pixels, "rgb24").reformat(format="yuv420p")

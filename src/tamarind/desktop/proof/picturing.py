@@ -1,0 +1,220 @@
+"""The picture while proofing: on the desk, large beside the sheet, in a window of its own."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from functools import partial
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import QObject, QSize, Qt, Signal
+from PySide6.QtGui import QCloseEvent
+from PySide6.QtWidgets import QVBoxLayout, QWidget
+
+from tamarind.application.session import Session
+from tamarind.desktop.commands import RECORDING, command
+from tamarind.desktop.player import Player
+from tamarind.desktop.widgets.picture import Picture
+from tamarind.job.settings import PICTURE_WIDTH, SAFE_AREAS
+from tamarind.picture.caption import Caption, SaidWord
+from tamarind.picture.looks import Look
+from tamarind.transcript.model import Transcript
+
+if TYPE_CHECKING:
+    from tamarind.picture.drawing import Drawing
+
+SAMPLE = "The sluice was open all winter, and the moss came back."
+
+SMALL, LARGE = 296, 520
+
+
+class Picturing(QObject):
+    """All pictures show the same frame with the same captions."""
+
+    width_changed = Signal(int)
+
+    def __init__(self, session: Session, player: Player, parent: QWidget) -> None:
+        super().__init__(parent)
+        self._window = parent
+        self._session, self._player = session, player
+        self.language = ""
+        """Of the captions that are shown; empty for the source's."""
+        self.own_window: _PictureWindow | None = None
+        self.on_desk = self.make()
+        self._pictures = [self.on_desk]
+        player.moved.connect(self._follow)
+        session.texts.changed.connect(self._text_changed)
+        session.looks.changed.connect(self.refresh)
+        session.styles.changed.connect(self.refresh)
+        self.is_large = session.settings.get(PICTURE_WIDTH) > 0
+
+    def make(self) -> Picture:
+        """Another picture of the recording that is shown."""
+        picture = Picture(self._player.picture, self._drawing_at)
+        picture.shows_safe_areas = self._session.settings.get(SAFE_AREAS)
+        return picture
+
+    def forget(self) -> None:
+        """Another recording is shown."""
+        for picture in self._pictures:
+            picture.forget()
+
+    def refresh(self) -> None:
+        """The text or its look has changed."""
+        for picture in self._pictures:
+            picture.refresh()
+
+    def width(self) -> int:
+        """How wide the desk is."""
+        return LARGE if self.is_large else SMALL
+
+    @command(
+        "The picture large beside the text",
+        "Picture",
+        "Ctrl+Alt+P",
+        name="picture_large",
+        needs=RECORDING,
+    )
+    def toggle_large(self) -> None:
+        """Large, or small again."""
+        self.is_large = not self.is_large
+        self._session.settings.keep(PICTURE_WIDTH, LARGE if self.is_large else 0)
+        self.width_changed.emit(self.width())
+
+    @command(
+        "The picture in a window of its own",
+        "Picture",
+        "Ctrl+Alt+Shift+P",
+        name="picture_window",
+        needs=RECORDING,
+    )
+    def toggle_window(self) -> None:
+        """For a second screen; or close it again."""
+        if self.own_window is not None:
+            self.own_window.close()
+            return
+        picture = self.make()
+        self._pictures.append(picture)
+        window = _PictureWindow(picture)
+        window.closed.connect(partial(self._window_closed, picture))
+        self.own_window = window
+        window.show()
+
+    @command(
+        "How captions look",
+        "Picture",
+        "Alt+Shift+Y",
+        name="look",
+        opens="proof",
+        menu=("checks", 2),
+    )
+    def edit_look(self) -> None:
+        """Choose, change and keep looks, with the text at the playhead on its own picture."""
+        from tamarind.desktop.looks.editor import LookEditor  # slow to import
+
+        session, shown = self._session, self._session.shown
+        key = session.looks.key_of(shown)
+        dialog = LookEditor(session, key, self.on_desk.frame, self._sample(), self._window)
+        if not dialog.exec():
+            return
+        chosen = dialog.keep_changes()
+        if dialog.for_all:
+            for recording in session.recordings.all():
+                session.looks.leave_to_the_job([recording.id])
+            session.looks.choose(chosen)
+        elif shown is not None:
+            session.looks.choose(chosen, [shown])
+
+    def _sample(self) -> Caption:
+        """What is said at the playhead, or else words of our own."""
+        from tamarind.captions.onpicture import captions_of
+
+        shown = self._session.shown
+        text = self._session.texts.transcript(shown) if shown is not None else Transcript("en")
+        place = text.place_at(self._player.position) or 0
+        limits = self._session.styles.limits_of(shown)
+        part = replace(text, cues=text.cues[place : place + 1])
+        for found in captions_of(part, limits, Look("")):
+            return replace(found, changes=True, speaker=found.speaker or "Maren Tull")
+        words = SAMPLE.split()
+        said = tuple(SaidWord(word, 0, 0) for word in words)
+        return Caption(0, 1, (said[:4], said[4:]), 1, "Maren Tull", True)
+
+    @command(
+        "Safe areas on the picture", "Picture", "Ctrl+Alt+S", name="safe_areas", needs=RECORDING
+    )
+    def toggle_safe_areas(self) -> None:
+        """Show what every screen shows, and where text is read."""
+        shows = not self._session.settings.get(SAFE_AREAS)
+        self._session.settings.keep(SAFE_AREAS, shows)
+        for picture in self._pictures:
+            picture.shows_safe_areas = shows
+            picture.update()
+
+    @command("One frame on", "Picture", "Ctrl+Alt+.", name="frame_on", needs=RECORDING)
+    def frame_on(self) -> None:
+        """The next frame."""
+        self._step(1)
+
+    @command("One frame back", "Picture", "Ctrl+Alt+,", name="frame_back", needs=RECORDING)
+    def frame_back(self) -> None:
+        """The frame before."""
+        self._step(-1)
+
+    def close_window(self) -> None:
+        """The main window closes."""
+        if self.own_window is not None:
+            self.own_window.close()
+
+    def _step(self, frames: int) -> None:
+        recording = self._session.shown_recording()
+        rate = recording.info.frame_rate if recording is not None and recording.info else None
+        if rate:
+            self._player.stop()
+            number = round(self._player.position * rate / 1000) + frames
+            self._player.seek(max(round(number * 1000 / rate), 0))
+
+    def _window_closed(self, picture: Picture) -> None:
+        self._pictures.remove(picture)
+        self.own_window = None
+
+    def _follow(self, position: int) -> None:
+        for picture in self._pictures:
+            if picture.isVisible():
+                picture.set_time(position)
+
+    def _text_changed(self, recording_id: int) -> None:
+        if recording_id == self._session.shown:
+            self.refresh()
+
+    def _drawing_at(self, time: int, size: tuple[int, int]) -> Drawing | None:
+        shown = self._session.shown
+        if shown is None or not self._session.recordings.has(shown):
+            return None
+        return self._session.staging.drawing(shown, self.language, time, size)
+
+
+class _PictureWindow(QWidget):
+    """Nothing but the picture; on a second screen it may fill that."""
+
+    closed = Signal()
+
+    def __init__(self, picture: Picture) -> None:
+        super().__init__(None, Qt.WindowType.Window)
+        self.setWindowTitle("Picture")
+        self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        self.resize(QSize(960, 560))
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        policy = picture.sizePolicy()
+        policy.setVerticalPolicy(policy.Policy.Expanding)
+        picture.setSizePolicy(policy)
+        column.addWidget(picture)
+
+    def mouseDoubleClickEvent(self, event: object) -> None:
+        """Fill the screen, or not."""
+        self.setWindowState(self.windowState() ^ Qt.WindowState.WindowFullScreen)
+
+    def closeEvent(self, event: QCloseEvent) -> None:
+        """It can be opened again."""
+        self.closed.emit()
+        event.accept()

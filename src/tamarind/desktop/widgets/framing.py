@@ -1,0 +1,75 @@
+"""From a frame of Qt's player to one that captions are drawn on, and from that to an image."""
+
+from __future__ import annotations
+
+import av
+import numpy as np
+from PySide6.QtCore import QSize, Qt
+from PySide6.QtGui import QImage
+from PySide6.QtMultimedia import QVideoFrame, QVideoFrameFormat
+
+from tamarind.picture.compose import FORMAT, compose
+from tamarind.picture.drawing import Drawing
+
+_SPACES = {
+    QVideoFrameFormat.ColorSpace.ColorSpace_BT601: 5,
+    QVideoFrameFormat.ColorSpace.ColorSpace_BT709: 1,
+    QVideoFrameFormat.ColorSpace.ColorSpace_BT2020: 9,
+}
+_RANGES = {
+    QVideoFrameFormat.ColorRange.ColorRange_Video: 1,
+    QVideoFrameFormat.ColorRange.ColorRange_Full: 2,
+}
+
+
+def taken(frame: QVideoFrame) -> av.VideoFrame | None:
+    """A frame's picture in ``FORMAT``, as it will be written; None for one that cannot be read."""
+    form = frame.surfaceFormat()
+    planar = form.pixelFormat() == QVideoFrameFormat.PixelFormat.Format_YUV420P
+    if planar and int(frame.rotation().value) == 0 and not form.isMirrored():
+        return _planes(frame, form)
+    image = frame.toImage().convertToFormat(QImage.Format.Format_RGB888)
+    if image.isNull():
+        return None
+    rows = np.frombuffer(image.constBits(), np.uint8).reshape(image.height(), image.bytesPerLine())
+    pixels = rows[:, : image.width() * 3].reshape(image.height(), image.width(), 3)
+    made = av.VideoFrame.from_ndarray(np.ascontiguousarray(pixels), "rgb24")
+    return made.reformat(format=FORMAT)
+
+
+def _planes(frame: QVideoFrame, form: QVideoFrameFormat) -> av.VideoFrame | None:
+    if not frame.map(QVideoFrame.MapMode.ReadOnly):
+        return None
+    try:
+        size = form.frameSize()
+        made = av.VideoFrame(size.width(), size.height(), FORMAT)
+        made.colorspace = _SPACES.get(form.colorSpace(), 2)
+        made.color_range = _RANGES.get(form.colorRange(), 0)
+        for number, plane in enumerate(made.planes):
+            there = frame.bytesPerLine(number)
+            source = np.frombuffer(frame.bits(number), np.uint8)[: there * plane.height]
+            target = np.frombuffer(memoryview(plane), np.uint8)
+            width = min(there, plane.width)
+            lines = target.reshape(plane.height, plane.line_size)
+            lines[:, :width] = source.reshape(plane.height, there)[:, :width]
+        return made
+    finally:
+        frame.unmap()
+
+
+def shown(frame: av.VideoFrame, drawing: Drawing | None, room: QSize) -> QImage:
+    """A frame with a drawing on it, made as small as the room for it (in the screen's pixels)."""
+    drawn = frame
+    if drawing is not None:
+        drawn = av.VideoFrame(frame.width, frame.height, FORMAT)
+        drawn.colorspace, drawn.color_range = frame.colorspace, frame.color_range
+        for source, target in zip(frame.planes, drawn.planes, strict=True):
+            memoryview(target)[:] = memoryview(source)
+        drawn = compose(drawn, drawing)
+    size = QSize(frame.width, frame.height)
+    if size.width() > room.width() or size.height() > room.height():
+        size = size.scaled(room, Qt.AspectRatioMode.KeepAspectRatio)
+    small = drawn.reformat(max(size.width(), 1), max(size.height(), 1), "rgb24")
+    pixels = small.to_ndarray()
+    height, width = pixels.shape[:2]
+    return QImage(pixels.tobytes(), width, height, 3 * width, QImage.Format.Format_RGB888).copy()
