@@ -18,12 +18,15 @@ from tamarind.batch.messages import Decode, Hear, Heard, Identified, Known, Look
 from tamarind.batch.work import do
 from tamarind.captions.layout import lay_out
 from tamarind.captions.limits import ORDINARY
+from tamarind.formats.paragraphs import PLAIN
 from tamarind.job.document import Document
 from tamarind.job.recording import Recording, State
 from tamarind.job.settings import TERM_BOOKS
 from tamarind.job.store import JobStore
 from tamarind.language.housestyle import Wording
-from tamarind.speech.hearingoptions import Care, HearingOptions
+from tamarind.language.paragraphing import Paragraphing
+from tamarind.speech.hearingoptions import AS_USUAL, Care, HearingOptions
+from tamarind.transcript.edits import with_voices
 from tamarind.transcript.model import Cue, Speaker, Transcript, Word
 from tamarind.transcript.reconcile import reconcile
 from tamarind.translation.draft import Brief, draft, in_target
@@ -33,7 +36,7 @@ from tamarind.translation.tracks import Track, with_approval, with_edit, with_so
 
 HERE = Path(__file__).parent
 JOB = HERE / "Peatland voices.tamarind"
-HOW = HearingOptions(care=Care.THOROUGH)
+HOW = replace(AS_USUAL, care=Care.THOROUGH)
 TERMS = """\
 dam = barragem
 post = poste
@@ -74,7 +77,8 @@ def main() -> None:
     interview = _add(store, "Warden interview.m4a")
     lecture = _add(store, "Water table lecture.mp4")
     memo = _add(store, "Site memo, north drain.ogg")
-    _add(store, "Volunteers round table.wav")
+    table = _add(store, "Volunteers round table.wav")
+    store.save_recording(replace(table, how=AS_USUAL))
     neighbour = _add(store, "Neighbour, in Italian.ogg")
     italian = replace(HOW, language="it")
     _save(store, neighbour, _hear(store, neighbour, italian), how=italian)
@@ -109,8 +113,10 @@ def _hear(store: JobStore, recording: Recording, how: HearingOptions = HOW) -> T
     for event in do(Hear(recording.id, recording.path, how)):
         if isinstance(event, Heard):
             cues.extend(event.cues)
-    store.save_draft(recording.id, cues)
-    return Transcript(how.language, tuple(cues))
+    text = with_voices(Transcript(how.language, tuple(cues)))
+    text = Paragraphing(text).parted(PLAIN.paragraph_words, PLAIN.longest_paragraph)
+    store.save_draft(recording.id, text.cues)
+    return text
 
 
 def _proofed(heard: Transcript, script: str, share: float) -> Transcript:
