@@ -25,6 +25,7 @@ from tamarind.application.staging import Staging
 from tamarind.application.tasks import Tasks
 from tamarind.application.texts import Texts
 from tamarind.application.translating import Translating
+from tamarind.application.videomaking import VideoMaking
 from tamarind.audio import soundcache
 from tamarind.job.contents import Contents
 from tamarind.job.opening import write_new
@@ -85,6 +86,7 @@ class Session:
             loop, self.recordings, self.texts, self.settings, self.styles
         )
         self.translating.failed.connect(self.trouble.emit)
+        self.videos = VideoMaking(loop)
         self.threshold = self.settings.get(DOUBTFUL)
         last = self.settings.get(SHOWN)
         self.shown = last if self.recordings.has(last) else self.recordings.first()
@@ -100,6 +102,7 @@ class Session:
         """Stop background work and close the job; news that are still on their way are late."""
         self._desk.close()
         self.translating.close()
+        self.videos.close()
         self._tidy_later.stop()
         self._tidying.close()
         self.saving.stop()

@@ -19,6 +19,7 @@ from tamarind.formats.captionfile import FormatError
 from tamarind.job.jobfile import JobError
 from tamarind.job.opening import open_job
 from tamarind.job.styles import style_of
+from tamarind.job.videos import SOUND_SIZES, tracks_of
 from tamarind.language.housestyle import HouseStyle, StyleError
 from tamarind.language.stylebook import find
 from tamarind.picture import lookbook
@@ -27,9 +28,7 @@ from tamarind.picture.looks import Look, LookError
 from tamarind.picture.order import VideoOrder, fill
 from tamarind.picture.shapes import Filling, Kind, Shape
 from tamarind.picture.soundvideo import Backdrop, Scene
-from tamarind.picture.switchable import CaptionTrack
 from tamarind.picture.video import Quality
-from tamarind.transcript.languages import name_of
 from tamarind.transcript.model import Transcript
 from tamarind.translation.tracks import as_transcript
 
@@ -144,19 +143,12 @@ def _order(
     if options.switchable:
         if info.picture is None:
             raise _UseError(f"{source}: has no picture to add tracks to.")
-        tracks = [
-            CaptionTrack(
-                text.language,
-                name_of(text.language),
-                captions_of(text, style.captions, look),
-            )
-            for text in texts
-        ]
+        tracks = tracks_of(texts, style.captions, look)
         return replace(order, tracks=tracks)
     below = texts[1] if len(texts) > 1 and not options.alone else None
     captions = captions_of(texts[0], style.captions, look, below)
     title = source.stem if options.title is None else options.title
-    size = {"square": (1080, 1080), "upright": (1080, 1920)}.get(options.shape, (1280, 720))
+    size = SOUND_SIZES.get(Kind(options.shape), (1280, 720))
     scene = Scene(
         Backdrop.PICTURE if options.picture else Backdrop(options.backdrop),
         title=title,

@@ -214,6 +214,7 @@ class MainWindow(QMainWindow):
         self.proof.intake_asked.connect(lambda: self.show_step("intake"))
         self.export.checks_asked.connect(self._show_checks)
         self.proof.checks.track_asked.connect(self._show_translation)
+        self.export.videos_asked.connect(self.make_videos)
         self.export.names_corrected.connect(self._ask_for_names)
         self.export.style_asked.connect(lambda: self.commands.run("house_style"))
         for bar in (self.proof.find_bar, self.translation.find_bar):
@@ -238,6 +239,17 @@ class MainWindow(QMainWindow):
             self.said.say(sentence, "Copy the details", self.copy_details)
         else:
             self.said.say(sentence)
+
+    @command("Videos with captions", "Window", "Ctrl+Shift+U", name="videos", opens="export")
+    def make_videos(self) -> None:
+        """Captions drawn on videos, or added as tracks; videos made of sound."""
+        from tamarind.desktop.export.videos_dialog import VideosDialog  # slow to import
+
+        picturing = self.proof.picturing
+        frame = picturing.on_desk.frame
+        dialog = VideosDialog(self.session, frame, picturing.edit_look, self.export.folder, self)
+        if dialog.exec():
+            self.export.make_videos(dialog)
 
     def _ask_for_names(self, names: list[str], recording_ids: list[int]) -> None:
         """Once: whether what is corrected may be kept for later recordings."""

@@ -50,10 +50,15 @@ def flags_for(target: Path) -> dict[str, str]:
     return {"movflags": "+faststart"} if target.suffix.lower() == ".mp4" else {}
 
 
+def name_beside(target: Path) -> Path:
+    """What a file is called until it is whole."""
+    return target.with_name(f".{target.name}.part")
+
+
 @contextmanager
 def whole_or_nothing(target: Path) -> Iterator[Path]:
     """A name beside the target for what is being written, which becomes the target at the end."""
-    beside = target.with_name(f".{target.name}.part")
+    beside = name_beside(target)
     try:
         yield beside
         beside.replace(target)

@@ -4,7 +4,9 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from enum import StrEnum
+from fractions import Fraction
 
+import av
 from av.filter import Graph
 from av.filter.context import FilterContext
 
@@ -58,6 +60,25 @@ def shaped_size(size: Size, shape: Shape) -> Size:
     else:
         width, height = short, short * down // across
     return max(width // 2 * 2, 2), max(height // 2 * 2, 2)
+
+
+def shaped(frame: av.VideoFrame, shape: Shape) -> av.VideoFrame:
+    """One frame in a shape, in ``FORMAT``."""
+    if shape.kind is Kind.AS_IS:
+        return frame
+    graph = Graph()
+    base = Fraction(1, 1000)
+    last = graph.add_buffer(
+        width=frame.width, height=frame.height, format=frame.format, time_base=base
+    )
+    last = add_shape(graph, last, (frame.width, frame.height), shape)
+    sink = graph.add("buffersink")
+    last.link_to(sink)
+    graph.configure()
+    frame.pts, frame.time_base = 0, base
+    graph.vpush(frame)
+    graph.vpush(None)
+    return graph.vpull()
 
 
 def add_shape(graph: Graph, last: FilterContext, size: Size, shape: Shape) -> FilterContext:

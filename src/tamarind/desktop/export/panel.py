@@ -49,6 +49,7 @@ class ExportPanel(QWidget):
     changed = Signal()
     folder_asked = Signal()
     style_asked = Signal()
+    videos_asked = Signal()
 
     def __init__(self, session: Session) -> None:
         super().__init__()
@@ -239,6 +240,9 @@ class ExportPanel(QWidget):
         column.addWidget(
             button("laid out by the house style…", self.style_asked.emit, "link", "{house_style}")
         )
+        column.addSpacing(6)
+        column.addWidget(label("VIDEOS", "heading"))
+        column.addWidget(button("Videos with captions…", self.videos_asked.emit, "", "{videos}"))
         column.addSpacing(6)
         column.addWidget(label("CAPTIONS AND PAGES", "heading"))
         column.addWidget(self.rows)

@@ -3,8 +3,11 @@
 from __future__ import annotations
 
 import io
+from collections.abc import Callable
+from dataclasses import replace
 from functools import partial
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Qt, QTimer, QUrl, Signal
 from PySide6.QtGui import QDesktopServices
@@ -24,6 +27,7 @@ from tamarind.application.checking import Checking, summary
 from tamarind.application.session import Session
 from tamarind.desktop.export.panel import ExportPanel
 from tamarind.desktop.export.rendering import Make, Rendering
+from tamarind.desktop.export.video_strip import VideoStrip
 from tamarind.desktop.theme import fonts
 from tamarind.desktop.widgets.parts import ElidedLabel, button, clear, label, set_tone
 from tamarind.formats.documents import WRITTEN, how_written
@@ -32,6 +36,10 @@ from tamarind.formats.timecode import clock
 from tamarind.job.export import ExportOptions, Planned, Written, plan, written
 from tamarind.job.settings import EXPORT_FOLDER
 from tamarind.language.housestyle import Level
+
+if TYPE_CHECKING:
+    from tamarind.desktop.export.videos_dialog import VideosDialog
+    from tamarind.picture.order import VideoOrder
 
 FOLLOWS_MS = 150
 CHECKS_HEIGHT = 190
@@ -47,6 +55,7 @@ class ExportScreen(QWidget):
     """Names were corrected in recordings that have been written, and nobody has said yet whether
     such names may be kept: the names, and the recordings."""
     style_asked = Signal()
+    videos_asked = Signal()
 
     def __init__(self, session: Session, checking: Checking) -> None:
         super().__init__()
@@ -60,6 +69,8 @@ class ExportScreen(QWidget):
         self.panel = ExportPanel(session)
         self.panel.where.set_whole(str(self._folder))
         self.rendering = Rendering(self)
+        self.video_strip = VideoStrip(session.videos)
+        self.panel.videos_asked.connect(self.videos_asked)
         self.go = button("Write", self.write, "primary")
         self.said = label("", "note", wrap=True)
         self.said.setAlignment(Qt.AlignmentFlag.AlignCenter)
@@ -105,6 +116,7 @@ class ExportScreen(QWidget):
         files.addWidget(names, 1)
         files.addWidget(label("CHECKS", "heading"))
         files.addWidget(self.checked)
+        files.addWidget(self.video_strip)
         head = QHBoxLayout()
         head.addWidget(self._title, 1)
         head.addWidget(self.facts)
@@ -384,6 +396,39 @@ class ExportScreen(QWidget):
             self, "Write all the same?", f"{what} a rule of the house style that must hold."
         )
         return answer == QMessageBox.StandardButton.Yes
+
+    @property
+    def folder(self) -> Path:
+        """Where files are written to."""
+        return self._folder
+
+    def make_videos(self, dialog: VideosDialog) -> None:
+        """Make what was chosen; what is there already is asked about."""
+        orders = dialog.orders()
+        there = [order.target.name for order in orders if order.target.exists()]
+        if there and not self._may_replace(there):
+            return
+        self.set_folder(dialog.folder)
+        beside = dialog.beside.isChecked()
+        work = [(order, self._side_files(order) if beside else ()) for order in orders]
+        self._session.videos.add(work)
+
+    def _side_files(self, order: VideoOrder) -> list[tuple[Path, Callable[[], bytes]]]:
+        """The captions of a video as files beside it, named by the pattern."""
+        session = self._session
+        recording = next(r for r in session.recordings.all() if r.path == order.source)
+        options = replace(
+            self.panel.export_options(), suffixes=("srt", "vtt"), languages=(None,), below=None
+        )
+        document, style = session.texts.document(recording.id), session.styles.of(recording)
+
+        def made(file: Planned) -> bytes:
+            return written(file, recording, document, style, options).data
+
+        return [
+            (order.target.parent / file.name, partial(made, file))
+            for file in plan([(recording, document)], options)
+        ]
 
     def _choose_folder(self) -> None:
         name = QFileDialog.getExistingDirectory(self, "Write to", str(self._folder))

@@ -9,10 +9,11 @@ from PySide6.QtGui import QColor, QImage, QMouseEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QWidget
 
 from tamarind.desktop.theme import colours
-from tamarind.desktop.widgets.framing import shown
+from tamarind.desktop.widgets.framing import fitted, shown
 from tamarind.picture.caption import Caption
 from tamarind.picture.looks import Look
 from tamarind.picture.render import draw
+from tamarind.picture.shapes import AS_IS, Shape, shaped
 
 SIZE = QSize(520, 293)
 GROUND = (1280, 720)
@@ -23,12 +24,20 @@ class Sample(QWidget):
 
     dragged = Signal(float, float)
 
-    def __init__(self, frame: av.VideoFrame | None, caption: Caption, scale: float = 1.0) -> None:
+    def __init__(
+        self,
+        frame: av.VideoFrame | None,
+        caption: Caption,
+        scale: float = 1.0,
+        size: QSize = SIZE,
+        shape: Shape = AS_IS,
+    ) -> None:
+        """The frame in a ``shape``, on a widget of a size."""
         super().__init__()
-        self.setFixedSize(SIZE * scale)
+        self.setFixedSize(size * scale)
         self.setAccessibleName("Sample")
         self.setCursor(Qt.CursorShape.OpenHandCursor)
-        self._frame = frame if frame is not None else _ground()
+        self._frame = shaped(frame if frame is not None else _ground(), shape)
         self._caption = caption
         self._image = QImage()
 
@@ -43,10 +52,7 @@ class Sample(QWidget):
         self.update()
 
     def _area(self) -> QRectF:
-        size = self._image.size().scaled(self.size(), Qt.AspectRatioMode.KeepAspectRatio)
-        area = QRectF(0, 0, size.width(), size.height())
-        area.moveCenter(QRectF(self.rect()).center())
-        return area
+        return fitted(self._image.size(), QRectF(self.rect()))
 
     def paintEvent(self, event: QPaintEvent) -> None:
         """The frame, whole."""

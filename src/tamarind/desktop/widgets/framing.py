@@ -4,12 +4,14 @@ from __future__ import annotations
 
 import av
 import numpy as np
-from PySide6.QtCore import QSize, Qt
+from PySide6.QtCore import QRectF, QSize, Qt
 from PySide6.QtGui import QImage
 from PySide6.QtMultimedia import QVideoFrame, QVideoFrameFormat
 
 from tamarind.picture.compose import FORMAT, compose
 from tamarind.picture.drawing import Drawing
+
+NEARLY = 3.0
 
 _SPACES = {
     QVideoFrameFormat.ColorSpace.ColorSpace_BT601: 5,
@@ -59,13 +61,7 @@ def _planes(frame: QVideoFrame, form: QVideoFrameFormat) -> av.VideoFrame | None
 
 def shown(frame: av.VideoFrame, drawing: Drawing | None, room: QSize) -> QImage:
     """A frame with a drawing on it, made as small as the room for it (in the screen's pixels)."""
-    drawn = frame
-    if drawing is not None:
-        drawn = av.VideoFrame(frame.width, frame.height, FORMAT)
-        drawn.colorspace, drawn.color_range = frame.colorspace, frame.color_range
-        for source, target in zip(frame.planes, drawn.planes, strict=True):
-            memoryview(target)[:] = memoryview(source)
-        drawn = compose(drawn, drawing)
+    drawn = frame if drawing is None else compose(_copied(frame), drawing)
     size = QSize(frame.width, frame.height)
     if size.width() > room.width() or size.height() > room.height():
         size = size.scaled(room, Qt.AspectRatioMode.KeepAspectRatio)
@@ -73,3 +69,26 @@ def shown(frame: av.VideoFrame, drawing: Drawing | None, room: QSize) -> QImage:
     pixels = small.to_ndarray()
     height, width = pixels.shape[:2]
     return QImage(pixels.tobytes(), width, height, 3 * width, QImage.Format.Format_RGB888).copy()
+
+
+def fitted(image: QSize, room: QRectF) -> QRectF:
+    """Where an image lies in a room: whole, in the middle; all of it where the shapes are alike."""
+    size = image.scaled(room.size().toSize(), Qt.AspectRatioMode.KeepAspectRatio)
+    if abs(size.width() - room.width()) < NEARLY and abs(size.height() - room.height()) < NEARLY:
+        return room
+    area = QRectF(0, 0, size.width(), size.height())
+    area.moveCenter(room.center())
+    return area
+
+
+def _copied(frame: av.VideoFrame) -> av.VideoFrame:
+    """The same picture, to be drawn on."""
+    made = av.VideoFrame(frame.width, frame.height, FORMAT)
+    made.colorspace, made.color_range = frame.colorspace, frame.color_range
+    for source, target in zip(frame.planes, made.planes, strict=True):
+        there, here = (
+            np.frombuffer(memoryview(plane), np.uint8).reshape(plane.height, plane.line_size)
+            for plane in (source, target)
+        )
+        here[:, : source.width] = there[:, : source.width]
+    return made

@@ -89,11 +89,9 @@ class Picture(QWidget):
 
     def frame_area(self) -> QRectF:
         """Where the frame lies on the widget."""
-        area = QRectF(self.rect())
-        size = self.image.size().scaled(self.size(), Qt.AspectRatioMode.KeepAspectRatio)
-        target = QRectF(0, 0, size.width(), size.height())
-        target.moveCenter(area.center())
-        return target
+        from tamarind.desktop.widgets.framing import fitted
+
+        return fitted(self.image.size(), QRectF(self.rect()))
 
     def showEvent(self, event: object) -> None:
         """The frame that is there is shown at once."""

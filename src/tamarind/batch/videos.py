@@ -1,0 +1,78 @@
+"""Making a video in a process of its own, so that a codec that crashes ends nothing else."""
+
+from __future__ import annotations
+
+import contextlib
+from collections.abc import Callable
+from multiprocessing import get_context
+from multiprocessing.connection import Connection
+
+from tamarind.audio.media import MediaError
+from tamarind.picture.containers import name_beside
+from tamarind.picture.order import VideoOrder, fill
+from tamarind.system.files import NotAFileError
+
+ASKED_EVERY_S = 0.1
+ENDS_WITHIN_S = 5.0
+BROKE_OFF = "Writing the video broke off: its picture or sound may be damaged."
+
+_SHARE, _DONE, _FAILED = "share", "done", "failed"
+
+
+class CancelledError(Exception):
+    """The person does not want it any more."""
+
+
+def make_elsewhere(
+    order: VideoOrder, told: Callable[[float], None], is_wanted: Callable[[], bool]
+) -> None:
+    """Make a video; ``told`` gets the share (0 to 1) that is done, and it is given up once it is no
+    longer wanted.
+
+    Raises MediaError with a sentence, and CancelledError. What was not made leaves nothing.
+    """
+    context = get_context("spawn")
+    here, there = context.Pipe(duplex=False)
+    process = context.Process(target=_work, args=(order, there), daemon=True)
+    process.start()
+    there.close()
+    try:
+        while True:
+            if not is_wanted():
+                raise CancelledError
+            if not here.poll(ASKED_EVERY_S):
+                continue
+            try:
+                kind, value = here.recv()
+            except EOFError:
+                raise MediaError(BROKE_OFF) from None
+            if kind == _DONE:
+                return
+            if kind == _FAILED:
+                raise MediaError(value)
+            told(value)
+    finally:
+        here.close()
+        process.terminate()
+        process.join(ENDS_WITHIN_S)
+        if process.is_alive():
+            process.kill()
+            process.join()
+        with contextlib.suppress(OSError):
+            name_beside(order.target).unlink(missing_ok=True)
+
+
+def _work(order: VideoOrder, there: Connection) -> None:
+    """In the process: what it sends to nobody ends it."""
+
+    def told(share: float) -> None:
+        there.send((_SHARE, share))
+
+    try:
+        fill(order, told)
+    except (MediaError, NotAFileError) as error:
+        there.send((_FAILED, str(error)))
+    except OSError as error:
+        there.send((_FAILED, f"The video could not be written: {error.strerror or error}."))
+    else:
+        there.send((_DONE, None))

@@ -1,0 +1,69 @@
+"""How far videos are that are being made, and giving them up."""
+
+from __future__ import annotations
+
+from PySide6.QtWidgets import QFrame, QProgressBar, QVBoxLayout
+
+from tamarind.application.videomaking import Stage, Video, VideoMaking
+from tamarind.batch.timeleft import human
+from tamarind.desktop.widgets.parts import ElidedLabel, button, label, set_tone
+
+
+class VideoStrip(QFrame):
+    """Hidden while no videos were asked for."""
+
+    def __init__(self, making: VideoMaking) -> None:
+        super().__init__()
+        self._making = making
+        self.title = label("VIDEOS", "heading")
+        self.name = ElidedLabel("", "")
+        self.bar = QProgressBar()
+        self.bar.setRange(0, 1000)
+        self.bar.setTextVisible(False)
+        self.bar.setFixedHeight(6)
+        self.bar.setAccessibleName("How far the video is")
+        self.told = label("", "note", wrap=True)
+        self.stop = button("give them up", making.cancel, "link")
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 6, 0, 0)
+        column.setSpacing(4)
+        for widget in (self.title, self.name, self.bar, self.told, self.stop):
+            column.addWidget(widget)
+        making.changed.connect(self.refresh)
+        self.refresh()
+
+    def refresh(self) -> None:
+        """As it is now."""
+        videos = self._making.videos
+        self.setVisible(bool(videos))
+        now = next((one for one in videos if one.stage is Stage.MAKING), None)
+        busy = self._making.is_busy
+        self.bar.setVisible(now is not None)
+        self.name.setVisible(now is not None)
+        self.stop.setVisible(busy)
+        set_tone(self.told, "plum" if not busy and _problems(videos) else "")
+        if now is not None:
+            number = videos.index(now) + 1
+            self.title.setText(f"VIDEO {number} OF {len(videos)}")
+            self.name.set_whole(now.order.target.name)
+            self.bar.setValue(round(1000 * now.share))
+            left = f", {human(now.left)} left" if now.left is not None else ""
+            self.told.setText(f"{now.share:.0%}{left}")
+        elif busy:
+            self.told.setText("About to begin…")
+        else:
+            self.title.setText("VIDEOS")
+            self.told.setText("\n".join([_made(videos), *_problems(videos)[:3]]))
+
+
+def _made(videos: list[Video]) -> str:
+    done = sum(one.stage is Stage.DONE for one in videos)
+    gone = sum(one.stage is Stage.CANCELLED for one in videos)
+    told = "1 video is made." if done == 1 else f"{done} videos are made."
+    return told + (f" {gone} given up." if gone else "")
+
+
+def _problems(videos: list[Video]) -> list[str]:
+    return [
+        f"{one.order.target.name}: {one.problem}" for one in videos if one.stage is Stage.FAILED
+    ]
