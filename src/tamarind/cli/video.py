@@ -49,11 +49,14 @@ def video(options: argparse.Namespace) -> int:
         return DONE
     if options.media is None or options.output is None:
         return told("Which file, and -o with what to write?", WRONG_USE)
+    problems: list[str] = []
     try:
-        orders = list(_orders(options))
+        orders = list(_orders(options, problems))
     except (_UseError, StyleError, LookError, FormatError, JobError, MediaError) as error:
         return told(error, WRONG_USE)
     status = DONE
+    for problem in problems:
+        status = told(problem, SOME_FAILED)
     for order in orders:
         if order.target.exists() and not options.overwrite:
             status = told(
@@ -88,13 +91,13 @@ def _meter(target: Path) -> Callable[[float], None]:
     return show
 
 
-def _orders(options: argparse.Namespace) -> Iterator[VideoOrder]:
+def _orders(options: argparse.Namespace, problems: list[str]) -> Iterator[VideoOrder]:
     look = lookbook.find(options.look)
     style = find(options.style)
     if options.media.suffix == JOB:
         if options.captions:
             raise _UseError("A job has its own captions: leave out --captions.")
-        yield from _of_job(options, look)
+        yield from _of_job(options, look, problems)
         return
     texts = [_read(path, options.language) for path in options.captions]
     if not texts:
@@ -104,8 +107,8 @@ def _orders(options: argparse.Namespace) -> Iterator[VideoOrder]:
     yield _order(options, options.media, options.output, texts, style, look)
 
 
-def _of_job(options: argparse.Namespace, look: Look) -> Iterator[VideoOrder]:
-    """Every recording of a job that has a text, into a folder."""
+def _of_job(options: argparse.Namespace, look: Look, problems: list[str]) -> Iterator[VideoOrder]:
+    """Every recording of a job that has a text, into a folder; what cannot be is told at the end."""
     opened = open_job(options.media)
     try:
         store = opened.store
@@ -119,7 +122,12 @@ def _of_job(options: argparse.Namespace, look: Look) -> Iterator[VideoOrder]:
             texts += [as_transcript(track, document.transcript) for track in document.tracks]
             target = options.output / f"{recording.name}{suffix}"
             style = style_of(recording, {}, "", {})
-            yield _order(options, recording.path, target, texts, style, look)
+            try:
+                order = _order(options, recording.path, target, texts, style, look)
+            except _UseError as error:
+                problems.append(str(error))
+            else:
+                yield order
     finally:
         opened.store.close()
 
@@ -132,7 +140,10 @@ def _order(
     style: HouseStyle,
     look: Look,
 ) -> VideoOrder:
-    info = probe(source)
+    try:
+        info = probe(source)
+    except MediaError as error:
+        raise _UseError(f"{source}: {error}") from None
     order = VideoOrder(
         source,
         target,
