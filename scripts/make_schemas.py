@@ -8,11 +8,13 @@ from pathlib import Path
 
 from tamarind.formats import everything
 from tamarind.language import housestyle
+from tamarind.picture import looks
 
 FOLDER = Path(__file__).parent.parent / "docs" / "schemas"
 SCHEMAS = {
     "transcript.schema.json": everything.schema(),
     "house-style.schema.json": housestyle.schema(),
+    "look.schema.json": looks.schema(),
 }
 
 

@@ -17,7 +17,9 @@ from tamarind.cli.statuses import DONE, SOME_FAILED, WRONG_USE
 from tamarind.formats import documents
 from tamarind.formats.captionfile import FormatError
 from tamarind.job.jobfile import JobError
+from tamarind.job.looks import look_of
 from tamarind.job.opening import open_job
+from tamarind.job.settings import LOOK, LOOKS, STYLES
 from tamarind.job.styles import style_of
 from tamarind.job.videos import SOUND_SIZES, tracks_of
 from tamarind.language.housestyle import HouseStyle, StyleError
@@ -92,28 +94,30 @@ def _meter(target: Path) -> Callable[[float], None]:
 
 
 def _orders(options: argparse.Namespace, problems: list[str]) -> Iterator[VideoOrder]:
-    look = lookbook.find(options.look)
     style = find(options.style)
     if options.media.suffix == JOB:
         if options.captions:
             raise _UseError("A job has its own captions: leave out --captions.")
-        yield from _of_job(options, look, problems)
+        yield from _of_job(options, problems)
         return
     texts = [_read(path, options.language) for path in options.captions]
     if not texts:
         raise _UseError("Which captions? --captions FILE; several for several languages.")
     if options.output.suffix.lower() not in CONTAINERS:
         raise _UseError(f"-o ends in one of {', '.join(CONTAINERS)}.")
+    look = lookbook.find(options.look or lookbook.USUAL_LOOK)
     yield _order(options, options.media, options.output, texts, style, look)
 
 
-def _of_job(options: argparse.Namespace, look: Look, problems: list[str]) -> Iterator[VideoOrder]:
-    """Every recording of a job that has a text, into a folder; what cannot be is told at the end."""
+def _of_job(options: argparse.Namespace, problems: list[str]) -> Iterator[VideoOrder]:
+    """Every recording of a job that has a text, into a folder; what cannot be made is told."""
     opened = open_job(options.media)
     try:
         store = opened.store
         options.output.mkdir(parents=True, exist_ok=True)
         suffix = options.container
+        kept = store.settings()
+        own = LOOKS.of(kept.get(LOOKS.key))
         for recording in store.recordings():
             document = store.document(recording.id)
             if not any(cue.words for cue in document.transcript.cues):
@@ -121,7 +125,10 @@ def _of_job(options: argparse.Namespace, look: Look, problems: list[str]) -> Ite
             texts = [document.transcript]
             texts += [as_transcript(track, document.transcript) for track in document.tracks]
             target = options.output / f"{recording.name}{suffix}"
-            style = style_of(recording, {}, "", {})
+            style = style_of(recording, STYLES.of(kept.get(STYLES.key)))
+            keys = [LOOK.of(kept.get(key)) for key in (LOOK.numbered(recording.id).key, LOOK.key)]
+            named = options.look
+            look = lookbook.find(named, own.items()) if named else look_of(tuple(keys), own)
             try:
                 order = _order(options, recording.path, target, texts, style, look)
             except _UseError as error:

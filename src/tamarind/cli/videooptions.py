@@ -29,7 +29,7 @@ def add_video_options(video: argparse.ArgumentParser, time: Callable[[str], int]
     )
     video.add_argument("--overwrite", action="store_true", help="also what is there already")
     video.add_argument(
-        "--look", default="slate", metavar="NAME|FILE", help="how captions look (slate)"
+        "--look", metavar="NAME|FILE", help="how captions look (the job's, or slate)"
     )
     video.add_argument("--list-looks", action="store_true", help="tell which looks there are")
     video.add_argument(

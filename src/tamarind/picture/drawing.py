@@ -7,8 +7,8 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
+from PIL import Image
 
-Floats = NDArray[np.float32]
 Bytes = NDArray[np.uint8]
 
 
@@ -46,41 +46,40 @@ class Drawing:
 
 
 class Canvas:
-    """Layers laid over one another in colours multiplied by what they cover (Porter and Duff 1984,
-    "Compositing digital images")."""
+    """Layers laid over one another (Porter and Duff 1984, "Compositing digital images")."""
 
     def __init__(self, width: int, height: int) -> None:
-        self._colours = np.zeros((height, width, 3), np.float32)
-        self._cover = np.zeros((height, width), np.float32)
+        self._image = Image.new("RGBA", (width, height), (0, 0, 0, 0))
 
-    def lay(self, mask: Floats, colour: str, opacity: float = 1.0) -> None:
-        """One colour over all, where and as much as the mask (height, width; 0 to 1) says."""
-        cover = np.asarray(mask * np.float32(opacity))
-        self._over(np.asarray(np.array(rgb(colour), np.float32) * cover[..., None]), cover)
+    def lay(self, mask: Image.Image, colour: str, opacity: float = 1.0) -> None:
+        """One colour over all, where and as much as the mask (of the canvas's size, 0 to 255)
+        says."""
+        box = mask.getbbox()
+        if box is None:
+            return
+        part = mask.crop(box)
+        if opacity < 1:
+            part = part.point([round(value * opacity) for value in range(256)])
+        red, green, blue = (round(255 * share) for share in rgb(colour))
+        layer = Image.new("RGBA", part.size, (red, green, blue, 0))
+        layer.putalpha(part)
+        self._image.alpha_composite(layer, box[:2])
 
-    def lay_picture(self, rgba: Bytes, opacity: float = 1.0) -> None:
-        """A picture of the canvas's size."""
-        own = rgba.astype(np.float32) / np.float32(255)
-        cover = own[..., 3] * np.float32(opacity)
-        self._over(np.asarray(own[..., :3] * cover[..., None], np.float32), np.asarray(cover))
-
-    def _over(self, colours: Floats, cover: Floats) -> None:
-        rest = 1 - cover
-        self._colours = colours + self._colours * rest[..., None]
-        self._cover = cover + self._cover * rest
+    def lay_picture(self, picture: Image.Image, opacity: float = 1.0) -> None:
+        """A picture in colours of its own, of the canvas's size."""
+        if opacity < 1:
+            picture = picture.copy()
+            cover = picture.getchannel("A")
+            picture.putalpha(cover.point([round(value * opacity) for value in range(256)]))
+        self._image.alpha_composite(picture)
 
     def drawing(self, left: int, top: int) -> Drawing:
         """All that was laid, without empty margins."""
-        alpha = np.round(self._cover * 255).astype(np.uint8)
-        rows, columns = np.flatnonzero(alpha.any(axis=1)), np.flatnonzero(alpha.any(axis=0))
-        if not len(rows):
+        box = self._image.getchannel("A").getbbox()
+        if box is None:
             return Drawing(left, top, np.zeros((0, 0, 4), np.uint8))
-        part = slice(rows[0], rows[-1] + 1), slice(columns[0], columns[-1] + 1)
-        plain = self._colours[part] / np.maximum(self._cover[part], 1e-6)[..., None]
-        rgba = np.concatenate(
-            [np.round(np.clip(plain, 0, 1) * 255).astype(np.uint8), alpha[part][..., None]], axis=2
-        )
-        return Drawing(left + int(columns[0]), top + int(rows[0]), rgba)
+        rgba = np.asarray(self._image.crop(box))
+        return Drawing(left + box[0], top + box[1], rgba)
 
 
 def together(drawings: Sequence[Drawing]) -> Drawing | None:
@@ -92,8 +91,8 @@ def together(drawings: Sequence[Drawing]) -> Drawing | None:
     right, bottom = max(one.right for one in drawings), max(one.bottom for one in drawings)
     canvas = Canvas(right - left, bottom - top)
     for one in drawings:
-        whole = np.zeros((bottom - top, right - left, 4), np.uint8)
-        whole[one.top - top : one.bottom - top, one.left - left : one.right - left] = one.rgba
+        whole = Image.new("RGBA", (right - left, bottom - top), (0, 0, 0, 0))
+        whole.paste(Image.fromarray(one.rgba), (one.left - left, one.top - top))
         canvas.lay_picture(whole)
     return canvas.drawing(left, top)
 

@@ -5,13 +5,13 @@ Layers lie over one another: box, shadow, outline, letters.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import replace
-from functools import lru_cache
+from functools import lru_cache, reduce
 
 import numpy as np
 from numpy.typing import NDArray
-from PIL import Image, ImageDraw, ImageFilter
+from PIL import Image, ImageChops, ImageDraw, ImageFilter
 
 from tamarind.picture.caption import Caption
 from tamarind.picture.drawing import Canvas, Drawing
@@ -33,6 +33,9 @@ Size = tuple[int, int]
 
 SHADOW_OFFSET = 0.06
 """Of the letters' size, down and half of it to the right."""
+
+
+SHADOW_STEP = 2
 
 
 def draw(caption: Caption, look: Look, size: Size, said: int | None = None) -> Drawing:
@@ -66,7 +69,7 @@ def _painted(placed: Sequence[Placed], caption: Caption, look: Look, said: int |
     outline = look.letters.outline * em
     grown = _mask(seen, look, size, said, outline) if outline > 0 else None
     if look.letters.shadow > 0:
-        whole = grown if grown is not None else np.maximum.reduce(list(masks.values()))
+        whole = grown if grown is not None else reduce(ImageChops.lighter, masks.values())
         canvas.lay(_shadow(whole, look, em), look.letters.shadow_colour, 0.8 * opacity)
     if grown is not None:
         canvas.lay(grown, look.letters.outline_colour, opacity)
@@ -87,7 +90,7 @@ def _visible(line: SetLine, look: Look, said: int | None) -> list[tuple[float, S
 
 def _letter_masks(
     placed: Sequence[Placed], caption: Caption, look: Look, size: Size, said: int | None
-) -> dict[str, Floats]:
+) -> dict[str, Image.Image]:
     """For each colour where its letters are."""
     usual_colour = look.letters.colour
     if look.words.speakers is SpeakerSign.COLOUR and caption.voice is not None:
@@ -100,12 +103,11 @@ def _letter_masks(
         return usual_colour if one.is_first else one.line.letters.colour
 
     colours = {colour_of(one, word) for one in placed for _, word in one.line.words}
-    return {
-        colour: _mask(
-            placed, look, size, said, 0.0, lambda one, word, c=colour: colour_of(one, word) == c
-        )
-        for colour in sorted(colours)
-    }
+
+    def mask(colour: str) -> Image.Image:
+        return _mask(placed, look, size, said, 0.0, lambda *word: colour_of(*word) == colour)
+
+    return {colour: mask(colour) for colour in sorted(colours)}
 
 
 def _mask(
@@ -114,15 +116,15 @@ def _mask(
     size: Size,
     said: int | None,
     outline: float,
-    wanted: object = None,
-) -> Floats:
-    """Where letters are (height, width; 0 to 1), grown by an outline in pixels."""
+    wanted: Callable[[Placed, SetWord], bool] | None = None,
+) -> Image.Image:
+    """Where letters are (0 to 255), grown by an outline in pixels."""
     image = Image.new("L", size, 0)
     pen = ImageDraw.Draw(image)
     for one in placed:
         em, letters = round(one.line.size, 2), one.line.letters
         for at, word in _visible(one.line, look, said):
-            if callable(wanted) and not wanted(one, word):
+            if wanted is not None and not wanted(one, word):
                 continue
             x = one.left + at
             for run, width in zip(word.runs, word.widths, strict=True):
@@ -139,20 +141,21 @@ def _mask(
                         )  # fmt: skip
                         along += font.getlength(part) + letters.spacing * em
                 x += width
-    return np.asarray(np.asarray(image, np.float32) / np.float32(255))
+    return image
 
 
-def _shadow(mask: Floats, look: Look, em: float) -> Floats:
-    """A mask blurred, below and beside itself."""
-    image = Image.fromarray(np.round(mask * 255).astype(np.uint8))
+def _shadow(mask: Image.Image, look: Look, em: float) -> Image.Image:
+    """A mask blurred, below and beside itself; blurred small, since no edges are left in it."""
     down = max(round(em * SHADOW_OFFSET), 1)
-    moved = Image.new("L", image.size, 0)
-    moved.paste(image, (down // 2, down))
-    blurred = moved.filter(ImageFilter.GaussianBlur(look.letters.shadow * em))
-    return np.asarray(np.asarray(blurred, np.float32) / np.float32(255))
+    small = mask.reduce(SHADOW_STEP)
+    soft = small.filter(ImageFilter.GaussianBlur(look.letters.shadow * em / SHADOW_STEP))
+    blurred = soft.resize(mask.size, Image.Resampling.BILINEAR)
+    moved = Image.new("L", mask.size, 0)
+    moved.paste(blurred, (down // 2, down))
+    return moved
 
 
-def _boxes(placed: Sequence[Placed], look: Look, size: Size, said: int | None) -> Floats:
+def _boxes(placed: Sequence[Placed], look: Look, size: Size, said: int | None) -> Image.Image:
     """Where boxes are, corners rounded, edges smooth."""
     ground = look.ground
     found: list[tuple[float, float, float, float]] = []
@@ -176,7 +179,8 @@ def _boxes(placed: Sequence[Placed], look: Look, size: Size, said: int | None) -
     radius = ground.rounding * placed[0].line.size
     masks = [_rounded(box, radius, size) for box in found]
     empty = np.zeros((size[1], size[0]), np.float32)
-    return np.asarray(np.maximum.reduce([empty, *masks]))
+    covered = np.maximum.reduce([empty, *masks])
+    return Image.fromarray(np.round(covered * np.float32(255)).astype(np.uint8))
 
 
 def _rounded(box: tuple[float, float, float, float], radius: float, size: Size) -> Floats:
@@ -195,7 +199,7 @@ def _rounded(box: tuple[float, float, float, float], radius: float, size: Size) 
 
 def _emoji(
     placed: Sequence[Placed], look: Look, size: Size, said: int | None
-) -> NDArray[np.uint8] | None:
+) -> Image.Image | None:
     """Pictures among the letters, in colours of their own; None where there are none."""
     image: Image.Image | None = None
     for one in placed:
@@ -206,7 +210,7 @@ def _emoji(
                     image = image or Image.new("RGBA", size, (0, 0, 0, 0))
                     _paste_emoji(image, run, x, one.baseline, one.line.size)
                 x += width
-    return None if image is None else np.asarray(image)
+    return image
 
 
 def _paste_emoji(image: Image.Image, run: Run, x: float, baseline: float, em: float) -> None:

@@ -21,6 +21,7 @@ from tamarind.picture.containers import Part, container_of, flags_for, whole_or_
 from tamarind.transcript.languages import UNDETERMINED
 
 _MS = Fraction(1, 1000)
+TELL_EVERY_MS = 2_000
 _CODECS = {"mp4": "mov_text", "matroska": "subrip", "webm": "webvtt"}
 _HEADER = b"[Script Info]\nScriptType: v4.00+\n"
 
@@ -92,48 +93,57 @@ def _copied(
     begun: Fraction,
     part: Part,
     told: Callable[[float], None],
-) -> Iterator[Packet]:
-    """The packets of picture and sound as they are, from ``begun`` (ms) on."""
+) -> Iterator[tuple[float, Packet]]:
+    """The packets of picture and sound as they are, from ``begun`` (ms) on, with their times."""
     _, end = part
     length = (read.duration or 0) / av.time_base * 1000
+    # By stream: how long a step is (ms), and what its times are put back by.
+    steps = {one.index: float(one.time_base * 1000) for one in kept}
+    shifts = {one.index: int(begun / 1000 / one.time_base) for one in kept}
+    last_told = 0.0
     for packet in read.demux(list(kept)):
-        if packet.dts is None or packet.time_base is None:
+        if packet.dts is None:
             continue
-        moment = packet.dts * packet.time_base * 1000
+        index = packet.stream.index
+        moment = packet.dts * steps[index]
         if end is not None and moment >= end:
             if packet.stream.type == "video":
                 return
             continue
-        shift = int(begun / 1000 / packet.time_base)
-        if packet.pts is not None:
-            packet.pts -= shift
-        packet.dts -= shift
-        packet.stream = places[packet.stream.index]
-        yield packet
-        if length:
-            told(min(max(float(moment) / length, 0.0), 1.0))
+        shift = shifts[index]
+        if shift:
+            packet.pts = None if packet.pts is None else packet.pts - shift
+            packet.dts -= shift
+        packet.stream = places[index]
+        yield moment - float(begun), packet
+        if length and moment - last_told > TELL_EVERY_MS:
+            last_told = moment
+            told(min(max(moment / length, 0.0), 1.0))
 
 
-def _merged(copied: Iterator[Packet], texts: Sequence[Iterator[Packet]]) -> Iterator[Packet]:
+def _merged(
+    copied: Iterator[tuple[float, Packet]], texts: Sequence[Iterator[Packet]]
+) -> Iterator[Packet]:
     """Captions between the packets of their time, as whoever reads the file wants them."""
     begun = [(packet, own) for own in texts for packet in [next(own, None)] if packet is not None]
     waiting = [packet for packet, _ in begun]
     sources = {packet.stream.index: own for packet, own in begun}
-    for packet in copied:
-        assert packet.dts is not None and packet.time_base is not None
-        moment = packet.dts * packet.time_base
-        yield from _due(waiting, sources, moment)
+    following = min((packet.pts or 0 for packet in waiting), default=None)
+    for moment, packet in copied:
+        if following is not None and following <= moment:
+            yield from _due(waiting, sources, moment)
+            following = min((one.pts or 0 for one in waiting), default=None)
         yield packet
     yield from _due(waiting, sources, None)
 
 
 def _due(
-    waiting: list[Packet], sources: Mapping[int, Iterator[Packet]], moment: Fraction | None
+    waiting: list[Packet], sources: Mapping[int, Iterator[Packet]], moment: float | None
 ) -> Iterator[Packet]:
-    """The captions that begin by a moment (s), or all."""
+    """The captions that begin by a moment (ms), or all."""
     while waiting:
         first = min(waiting, key=lambda packet: packet.pts or 0)
-        if moment is not None and (first.pts or 0) * _MS > moment:
+        if moment is not None and (first.pts or 0) > moment:
             return
         waiting.remove(first)
         yield first
