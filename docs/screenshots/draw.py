@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import os
 import shutil
-import subprocess
 import sys
 import tempfile
 import time
@@ -25,31 +24,6 @@ def main() -> None:
         draw(next((Path(folder) / "demo").glob("*.tamarind")), set(sys.argv[1:]))
 
 
-def opened(session: object, memo: int, wanted: set[str]) -> None:
-    """A document as it looks when opened, where Chromium is installed."""
-    from tamarind.job.export import ExportOptions, Planned, written
-    from tamarind.transcript.languages import name_of
-
-    def write(key: int, suffix: str, style: str, **more: object) -> Path:
-        recording = session.recordings.get(key)
-        export_options = ExportOptions(
-            language_names={"en": "English", "es": name_of("es")}, **more
-        )
-        planned = Planned(f"{recording.name}.{suffix}", key, suffix, None)
-        document, rules = session.texts.document(key), session.styles.all()[style]
-        path = session.store.path.parent / planned.name
-        path.write_bytes(written(planned, recording, document, rules, export_options).data)
-        return path
-
-    browser = shutil.which("chromium")
-    if (not wanted or "opened-html" in wanted) and browser:
-        path = write(memo, "html", "reading", side_by_side=True)
-        flags = "--headless --no-sandbox --disable-gpu --disable-background-networking".split()
-        shot = [f"--screenshot={HERE / 'opened-html.png'}", "--window-size=1180,760"]
-        profile = f"--user-data-dir={path.parent / 'profile'}"
-        subprocess.run([browser, *flags, profile, *shot, path.as_uri()], stderr=subprocess.DEVNULL)
-
-
 def draw(job: Path, wanted: set[str]) -> None:
     """Open the job in a real window and take it through its views."""
     from PySide6.QtCore import QEvent, Qt
@@ -57,8 +31,10 @@ def draw(job: Path, wanted: set[str]) -> None:
     from PySide6.QtWidgets import QApplication, QDialog, QWidget
 
     from tamarind.desktop.app import make_application
+    from tamarind.desktop.export.videos_dialog import VideosDialog
     from tamarind.desktop.housestyle.editor import StyleEditor
     from tamarind.desktop.intake.speech_dialog import SpeechDialog
+    from tamarind.desktop.looks.editor import LookEditor
     from tamarind.desktop.proof.shaping_dialog import ShapingDialog
     from tamarind.desktop.qtloop import open_session
     from tamarind.desktop.translation.returned_dialog import ReturnedDialog
@@ -161,7 +137,15 @@ def draw(job: Path, wanted: set[str]) -> None:
     window.player.play(window.proof.sheet.cue_caret.time())
     wait(seconds=1.2)
     window.player.stop()
+    session.looks.choose("torch")
+    window.commands.run("picture_large")
     take("proof-picture")
+    window.commands.run("picture_large")
+    picturing = window.proof.picturing
+    frame, sample = picturing.on_desk.frame, picturing.sample()
+    take_dialog("look", LookEditor(session, "torch", frame, sample, window))
+    folder = job.parent
+    take_dialog("videos", VideosDialog(session, frame, lambda: None, folder, window))
 
     window.proof.find_bar.open()
     window.proof.find_bar.wanted.setText("water table")
@@ -203,7 +187,6 @@ def draw(job: Path, wanted: set[str]) -> None:
     wait(lambda: all(window.checking.is_known(key) for key in ids[:3]), 20)
     wait(seconds=0.6)
     take("export")
-    opened(session, ids[2], wanted)
 
     window.show_step("intake")
     broken = job.parent / "Neighbour, second part.ogg"
@@ -232,8 +215,6 @@ def draw(job: Path, wanted: set[str]) -> None:
     session.line.transcribe([r.id for r in there()[:6]])
     wait(lambda: any(r.state.value == "draft" for r in there()), 60)
     first = there()[4].id
-    window.intake._scroll.verticalScrollBar().setValue(260)
-    take("intake-many")
     session.line.cancel_all()
     dialog = SpeechDialog(session, first, 0, window)
     dialog.show()

@@ -134,6 +134,8 @@ class Rules(unittest.TestCase):
         self.assertEqual(rules["unheard"][0].reason, "3.5 s of speech without text")
         self.assertEqual(found(text, speech=((1_000, 3_100), (8_900, 11_200))), {})
         self.only("unheard", text, unheard=((4_000, 7_500),))
+        (both,) = self.only("at-once", text, at_once=((9_500, 10_700), (4_000, 5_000)))
+        self.assertEqual((both.cue, both.reason), (2, "two speak at once for 1.2 s"))
 
     def test_doubts_speakers_and_what_an_encoding_lacks_are_found(self):
         unsure = replace(said(1, "It was dry.", 1_000, 3_000), words=(

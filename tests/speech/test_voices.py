@@ -9,7 +9,7 @@ from tamarind.batch.work import do
 from tamarind.speech.bookmark import VoicesMark
 from tamarind.speech.detector import FRAME, SpeechDetector
 from tamarind.speech.diarisation import finder as finding
-from tamarind.speech.diarisation.channels import one_voice_a_channel, sides_of
+from tamarind.speech.diarisation.channels import at_once, one_voice_a_channel, sides_of
 from tamarind.speech.diarisation.clustering import voices_among
 from tamarind.speech.diarisation.encoder import VoiceEncoder
 from tamarind.speech.diarisation.evidence import NO_EVIDENCE, Evidence, voices_of
@@ -198,6 +198,23 @@ class Channels(unittest.TestCase):
         levels = self.levels(0.1)
         self.assertTrue(one_voice_a_channel(levels))
         self.assertEqual(sides_of(words(("a", 100, 900), ("b", 1100, 1900)), levels), [1, 2])
+
+    def test_where_both_speak_at_once_is_told(self):
+        chance = np.random.default_rng(4)
+        sound = np.full((2, 3_000), 0.0006)
+        for side, start, end in (
+            (0, 100, 700), (1, 750, 1_300), (0, 1_200, 1_900), (1, 1_500, 1_530), (1, 2_000, 2_900),
+        ):  # fmt: skip
+            voice = 0.08 * 10 ** chance.uniform(-0.5, 0, end - start)
+            sound[side, start:end] += voice
+            # Each is heard by the other's microphone too.
+            sound[1 - side, start:end] += 0.12 * voice
+        levels = sound.astype(np.float16)
+        self.assertTrue(one_voice_a_channel(levels))
+        ((first, last),) = at_once(levels, 0, 30_000)
+        self.assertAlmostEqual(first, 12_000, delta=250)
+        self.assertAlmostEqual(last, 13_000, delta=250)
+        self.assertEqual(at_once(levels, 14_000, 30_000), [])
 
     def test_an_ordinary_stereo_recording_is_not_taken_for_two_voices(self):
         self.assertFalse(one_voice_a_channel(self.levels(0.8)))

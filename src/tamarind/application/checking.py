@@ -153,6 +153,7 @@ class Checking:
             session.threshold,
             self._encoding,
             {t.language: session.styles.limits_of(recording_id, t.language) for t in tracks},
+            at_once=recording.at_once,
         )
 
     def _spans(self, recording_id: int, activity: Activity) -> tuple[tuple[int, int], ...]:

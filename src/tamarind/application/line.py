@@ -288,7 +288,14 @@ class Line:
     def _heard(self, recording: Recording, news: Heard) -> None:
         self._progress[recording.id] = news
         unheard = (*recording.unheard, *news.unheard)
-        now = replace(recording, heard_until=news.until, bookmark=news.bookmark, unheard=unheard)
+        at_once = (*recording.at_once, *news.at_once)
+        now = replace(
+            recording,
+            heard_until=news.until,
+            bookmark=news.bookmark,
+            unheard=unheard,
+            at_once=at_once,
+        )
         self._texts.append_heard(now, news.cues)
 
     def _done(self, recording: Recording) -> None:
@@ -364,7 +371,14 @@ class Line:
 
 def from_start(recording: Recording) -> Recording:
     """The recording as before anything of it was heard."""
-    return replace(recording, heard_until=recording.part[0], unheard=(), bookmark="", voices=())
+    return replace(
+        recording,
+        heard_until=recording.part[0],
+        unheard=(),
+        at_once=(),
+        bookmark="",
+        voices=(),
+    )
 
 
 def cannot_hear(recording: Recording) -> str | None:

@@ -106,6 +106,7 @@ def hear_recording(task: Hear, tools_for: Callable[[str], Tools]) -> Iterator[Ev
             end,
             work,
             stretch.unheard,
+            stretch.at_once,
             bookmarks.written(place),
         )
     if finder is not None:

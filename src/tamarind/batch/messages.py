@@ -182,7 +182,8 @@ class VoicesKnown:
 class Heard:
     """Finished cues; ``until`` of ``end`` has been listened to.
 
-    ``work`` says how far it is. ``unheard`` is where somebody speaks (from, to) and no text came.
+    ``work`` says how far it is. ``unheard`` is where somebody speaks (from, to) and no text came,
+    ``at_once`` where two do.
     With ``bookmark`` another hearing goes on from here.
     """
 
@@ -192,6 +193,7 @@ class Heard:
     end: int
     work: Work
     unheard: tuple[tuple[int, int], ...] = ()
+    at_once: tuple[tuple[int, int], ...] = ()
     bookmark: str = ""
 
 

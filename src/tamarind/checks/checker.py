@@ -41,6 +41,9 @@ class CheckContext:
     track_limits: Mapping[str, Limits] = field(default_factory=dict)
     """Of translations by their languages; where there are none they are the style's."""
 
+    at_once: tuple[Span, ...] = ()
+    """Where two speak at the same time, as far as hearing could tell."""
+
     captions: bool = True
     """Whether the text will be shown as captions; else rules of lines and times do not count."""
 
@@ -162,6 +165,7 @@ class Checker:
         yield from wordrules.speakers(transcript)
         speech = context.unheard if context.speech is None else context.speech
         yield from soundrules.unheard(transcript, speech)
+        yield from soundrules.at_once(transcript, context.at_once)
 
     def _spelling(
         self, transcript: Transcript, context: CheckContext, stopped: Callable[[], bool]

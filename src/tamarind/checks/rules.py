@@ -33,6 +33,7 @@ RULES = {
         Rule("frames", "time off the frames", CAPTIONS, Level.HINT),
         Rule("silent-text", "text without speech", SOUND, Level.HINT),
         Rule("unheard", "speech without text", SOUND, Level.MUST),
+        Rule("at-once", "two speak at once", SOUND, Level.HINT),
         Rule("doubt", "unsettled doubt", SOUND, Level.HINT),
         Rule("speaker", "speaker without a name", SOUND, Level.HINT),
         Rule("repeated", "repeated word", WORDING, Level.HINT),

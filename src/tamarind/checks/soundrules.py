@@ -51,6 +51,19 @@ def unheard(transcript: Transcript, speech: Sequence[Span]) -> Iterator[Finding]
             yield _told(cues, starts, at, last)
 
 
+def at_once(transcript: Transcript, spans: Sequence[Span]) -> Iterator[Finding]:
+    """Cues during which two people speak at the same time and that nobody has proofed: what one of
+    them says is easily missing."""
+    cues = [cue for cue in transcript.cues if cue.words]
+    starts = [cue.start for cue in cues]
+    for first, last in spans:
+        place = max(bisect_right(starts, first) - 1, 0)
+        if cues and not cues[place].settled and cues[place].end > first:
+            cue = cues[place]
+            reason = f"two speak at once for {(last - first) / 1000:.1f} s"
+            yield Finding("at-once", cue.id, first, reason, cue.text)
+
+
 def _told(cues: Sequence[Cue], starts: Sequence[int], start: int, end: int) -> Finding:
     place = max(bisect_right(starts, start) - 1, 0)
     cue = cues[place].id if cues else 0

@@ -162,6 +162,7 @@ def _texts_of_job(
                     terms=known,
                     speech=speech,
                     unheard=recording.unheard,
+                    at_once=recording.at_once,
                 ),
             )
     finally:

@@ -102,10 +102,10 @@ def _place(entry: tuple[int, Recording]) -> tuple[int, int]:
 
 RECORDING_COLUMNS = (
     "id, path, fingerprint, info, duration, state, problem, language, part_start, part_end,"
-    " heard_until, how, unheard, style, bookmark, listened, guesses, voices"
+    " heard_until, how, unheard, style, bookmark, listened, guesses, voices, at_once"
 )
 TEXT_COLUMNS = "coalesce(text_language, language), speakers, cue_order, preamble"
-_POSITION = 18
+_POSITION = 19
 
 
 def recording_of(row: Sequence[Any], folder: Path) -> tuple[Recording, list[str]]:
@@ -137,6 +137,7 @@ def recording_of(row: Sequence[Any], folder: Path) -> tuple[Recording, list[str]
         value(lambda: _part(row[8], row[9]), "the part to hear", (0, None)),
         value(lambda: whole(row[10]), "up to where it was heard", 0),
         value(lambda: _spans(row[12]), "where nothing was heard", ()),
+        value(lambda: _spans(row[18]), "where two speak at once", ()),
         value(lambda: text(row[13], 1_000), "its house style", ORDINARY_STYLE),
         value(lambda: text(row[14]), "where hearing goes on", ""),
         value(lambda: _spans(row[15]), "what was listened to", ()),

@@ -31,10 +31,10 @@ class Recording:
 
     ``part`` is what to hear, None for the end of the file; ``heard_until`` is how far it was heard
     and ``bookmark`` where hearing would go on, ``unheard`` where somebody speaks (from, to) and no
-    text came; ``listened`` is what a person has listened to. ``style`` names the limits of its
-    captions. ``problem`` says in a sentence what went wrong, also with a file that was partly
-    heard. ``guesses`` are the languages that may be spoken, the likeliest first, where that was
-    found out or is a doubt. ``voices`` are those of its speakers.
+    text came, ``at_once`` where two do; ``listened`` is what a person has listened to. ``style``
+    names the limits of its captions. ``problem`` says in a sentence what went wrong, also with a
+    file that was partly heard. ``guesses`` are the languages that may be spoken, the likeliest
+    first, where that was found out or is a doubt. ``voices`` are those of its speakers.
     """
 
     id: int
@@ -48,6 +48,7 @@ class Recording:
     part: tuple[int, int | None] = (0, None)
     heard_until: int = 0
     unheard: tuple[tuple[int, int], ...] = ()
+    at_once: tuple[tuple[int, int], ...] = ()
     style: str = ORDINARY_STYLE
     bookmark: str = ""
     listened: tuple[tuple[int, int], ...] = ()

@@ -6,7 +6,7 @@ import sqlite3
 from functools import cache
 
 APPLICATION_ID = 0x54414D41
-SCHEMA_VERSION = 12
+SCHEMA_VERSION = 13
 
 _FIRST = """
 CREATE TABLE setting (key TEXT PRIMARY KEY, value TEXT NOT NULL) WITHOUT ROWID;
@@ -63,6 +63,7 @@ _STEPS = {
     10: "ALTER TABLE recording ADD COLUMN guesses TEXT NOT NULL DEFAULT '[]'",
     11: "ALTER TABLE translated ADD COLUMN comment TEXT NOT NULL DEFAULT ''",
     12: "ALTER TABLE recording ADD COLUMN voices TEXT NOT NULL DEFAULT '[]'",
+    13: "ALTER TABLE recording ADD COLUMN at_once TEXT NOT NULL DEFAULT '[]'",
 }
 """What makes each version from the one before it."""
 

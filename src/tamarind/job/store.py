@@ -272,7 +272,7 @@ class JobStore:
             "UPDATE recording SET path = ?, fingerprint = ?, info = ?, duration = ?, state = ?,"
             " problem = ?, language = ?, part_start = ?, part_end = ?, heard_until = ?,"
             " how = ?, unheard = ?, style = ?, bookmark = ?, listened = ?,"
-            " guesses = ?, voices = ? WHERE id = ?",
+            " guesses = ?, voices = ?, at_once = ? WHERE id = ?",
             (
                 self._relative(recording.path),
                 recording.fingerprint,
@@ -290,6 +290,7 @@ class JobStore:
                 json.dumps(recording.listened),
                 json.dumps([[one.language, one.probability] for one in recording.guesses]),
                 json.dumps([[one.speaker, one.packed] for one in recording.voices]),
+                json.dumps(recording.at_once),
                 recording.id,
             ),
         )

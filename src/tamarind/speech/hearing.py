@@ -25,7 +25,7 @@ from tamarind.speech.bookmark import Bookmark
 from tamarind.speech.confidence import Sounding, with_sound
 from tamarind.speech.cores import on_one_core_each
 from tamarind.speech.detector import FRAME, Memory
-from tamarind.speech.diarisation.channels import one_voice_a_channel, sides_of
+from tamarind.speech.diarisation.channels import at_once, one_voice_a_channel, sides_of
 from tamarind.speech.diarisation.encoder import VoiceEncoder
 from tamarind.speech.diarisation.finder import VoiceFinder
 from tamarind.speech.edges import snapped
@@ -56,8 +56,8 @@ class Stretch:
 
     ``voices`` has the number of each word's voice, from 1, or None if they were not told apart,
     ``languages`` the tag of each word's language, or nothing where all are in the same.
-    ``unheard`` is where somebody speaks (from, to, in ms) and no text came. ``bookmark`` is where
-    to go on if hearing is stopped now.
+    ``unheard`` is where somebody speaks (from, to, in ms) and no text came, ``at_once`` where two
+    do. ``bookmark`` is where to go on if hearing is stopped now.
     """
 
     words: tuple[Word, ...]
@@ -65,6 +65,7 @@ class Stretch:
     heard_until: int
     is_last: bool
     unheard: tuple[Span, ...] = ()
+    at_once: tuple[Span, ...] = ()
     bookmark: Bookmark | None = None
     languages: tuple[str, ...] = ()
 
@@ -102,6 +103,8 @@ def hear(
     blocks = _blocks(samples, start, end, how, tools.recogniser, bookmark)
     # The one that knows English alone was seen not to; commas of its own would be lost.
     joins_sentences = tuple(tools.recogniser.languages) != ("en",)
+    by_channel = how.voices.wanted and finder is None
+    heard_from = part[0] if bookmark is None else bookmark.origin * 1000 // SAMPLE_RATE
     for block, hypotheses in _recognised(blocks, tools, how):
         words, speech = _words_of(block, hypotheses, tools, how)
         missed = tuple(unheard(speech, words))
@@ -112,7 +115,11 @@ def hear(
         said_in = languages or [how.written] * len(words)
         ends_here = block.is_last and end + SAMPLE_RATE // 100 >= len(samples)
         words = with_ends(words, spoken_by, said_in, ends_here, joins_sentences)
-        yield Stretch(words, spoken_by, block.heard_until, block.is_last, missed, mark, languages)
+        both = tuple(at_once(levels, heard_from, block.heard_until)) if by_channel else ()
+        heard_from = block.heard_until
+        yield Stretch(
+            words, spoken_by, block.heard_until, block.is_last, missed, both, mark, languages
+        )
         forget(samples)
         trim()
 

@@ -113,7 +113,7 @@ class Picturing(QObject):
 
         session, shown = self._session, self._session.shown
         key = session.looks.key_of(shown)
-        dialog = LookEditor(session, key, self.on_desk.frame, self._sample(), self._window)
+        dialog = LookEditor(session, key, self.on_desk.frame, self.sample(), self._window)
         if not dialog.exec():
             return
         chosen = dialog.keep_changes()
@@ -124,7 +124,7 @@ class Picturing(QObject):
         elif shown is not None:
             session.looks.choose(chosen, [shown])
 
-    def _sample(self) -> Caption:
+    def sample(self) -> Caption:
         """What is said at the playhead, or else words of our own."""
         from tamarind.captions.onpicture import captions_of
 
