@@ -68,7 +68,7 @@ def tone(seconds: float, frequency: float = 220.0, rate: int = 16_000) -> np.nda
 
 
 def words_of(
-    text: str, start: int = 0, each: int = 300, confidence: float | None = 0.9
+    text: str, start: int = 0, each: int = 300, confidence: float | None = 0.95
 ) -> tuple[Word, ...]:
     """Words of equal length, one after the other."""
     return tuple(

@@ -365,7 +365,7 @@ class Doubts(ProofTest):
 
 class Speakers(ProofTest):
     def test_a_number_key_gives_the_turn_and_a_name_holds_for_all(self):
-        row = next(i for i, c in enumerate(self.text.cues) if c.speaker is None)
+        row = next(i for i, c in enumerate(self.text.cues) if c.speaker == 2)
         self.sheet.caret.set((row, 0))
         self.key(KEY.Key_1, ALT)
         self.assertEqual(self.text.cues[row].speaker, 1)

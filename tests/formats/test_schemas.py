@@ -18,6 +18,7 @@ from tamarind.language.housestyle import (
     read_style,
 )
 from tamarind.language.stylebook import SHIPPED
+from tamarind.picture import lookbook
 from tests.support import moor
 from tests.transcript.test_codec import UNUSUAL
 
@@ -28,7 +29,7 @@ class Schemas(unittest.TestCase):
     def setUp(self):
         self.script = runpy.run_path(str(TOP / "scripts" / "make_schemas.py"))
         folder = TOP / "docs" / "schemas"
-        self.transcript, self.style = (
+        self.transcript, self.style, self.look = (
             json.loads((folder / name).read_text("utf-8")) for name in self.script["SCHEMAS"]
         )
 
@@ -50,6 +51,8 @@ class Schemas(unittest.TestCase):
             jsonschema.validate(json.loads(written), self.transcript)
         for style in SHIPPED.values():
             jsonschema.validate(json.loads(style.packed()), self.style)
+        for look in lookbook.SHIPPED.values():
+            jsonschema.validate(json.loads(look.packed()), self.look)
 
     def test_what_is_not_valid_is_refused_in_a_sentence(self):
         plain = json.loads(HouseStyle("Moor").packed())

@@ -26,7 +26,7 @@ class Reconcile(unittest.TestCase):
 
     def test_marks_and_capitals_leave_the_confidence_as_it_was(self):
         word = self.texts("The first thing we did was block the sluices.")["sluices."]
-        self.assertEqual(word.confidence, 0.9)
+        self.assertEqual(word.confidence, 0.95)
 
     def test_a_word_put_in_takes_nothing_from_any_word_but_its_neighbours(self):
         new = retext(self.cue, "the very first thing we did was block the sluices").words

@@ -106,8 +106,8 @@ def hear_recording(task: Hear, tools_for: Callable[[str], Tools]) -> Iterator[Ev
             end,
             work,
             stretch.unheard,
-            stretch.at_once,
             bookmarks.written(place),
+            stretch.at_once,
         )
     if finder is not None:
         yield VoicesKnown(task.key, tuple(finder.voiceprints()))

@@ -193,8 +193,8 @@ class Heard:
     end: int
     work: Work
     unheard: tuple[tuple[int, int], ...] = ()
-    at_once: tuple[tuple[int, int], ...] = ()
     bookmark: str = ""
+    at_once: tuple[tuple[int, int], ...] = ()
 
 
 @dataclass(frozen=True, slots=True)

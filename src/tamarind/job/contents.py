@@ -137,12 +137,12 @@ def recording_of(row: Sequence[Any], folder: Path) -> tuple[Recording, list[str]
         value(lambda: _part(row[8], row[9]), "the part to hear", (0, None)),
         value(lambda: whole(row[10]), "up to where it was heard", 0),
         value(lambda: _spans(row[12]), "where nothing was heard", ()),
-        value(lambda: _spans(row[18]), "where two speak at once", ()),
         value(lambda: text(row[13], 1_000), "its house style", ORDINARY_STYLE),
         value(lambda: text(row[14]), "where hearing goes on", ""),
         value(lambda: _spans(row[15]), "what was listened to", ()),
         value(lambda: _guesses(row[16]), "which languages it may be in", ()),
         value(lambda: _voices(row[17]), "whose voices are in it", ()),
+        value(lambda: _spans(row[18]), "where two speak at once", ()),
     )
     return recording, problems
 

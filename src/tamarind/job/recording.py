@@ -48,12 +48,12 @@ class Recording:
     part: tuple[int, int | None] = (0, None)
     heard_until: int = 0
     unheard: tuple[tuple[int, int], ...] = ()
-    at_once: tuple[tuple[int, int], ...] = ()
     style: str = ORDINARY_STYLE
     bookmark: str = ""
     listened: tuple[tuple[int, int], ...] = ()
     guesses: tuple[Guess, ...] = ()
     voices: tuple[Voiceprint, ...] = ()
+    at_once: tuple[tuple[int, int], ...] = ()
 
     @property
     def language(self) -> str:

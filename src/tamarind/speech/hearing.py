@@ -65,9 +65,9 @@ class Stretch:
     heard_until: int
     is_last: bool
     unheard: tuple[Span, ...] = ()
-    at_once: tuple[Span, ...] = ()
     bookmark: Bookmark | None = None
     languages: tuple[str, ...] = ()
+    at_once: tuple[Span, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -118,7 +118,7 @@ def hear(
         both = tuple(at_once(levels, heard_from, block.heard_until)) if by_channel else ()
         heard_from = block.heard_until
         yield Stretch(
-            words, spoken_by, block.heard_until, block.is_last, missed, both, mark, languages
+            words, spoken_by, block.heard_until, block.is_last, missed, mark, languages, both
         )
         forget(samples)
         trim()
