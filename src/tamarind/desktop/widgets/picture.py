@@ -37,7 +37,7 @@ class Picture(QWidget):
 
     def __init__(self, sink: QVideoSink, drawing_at: DrawingAt) -> None:
         super().__init__()
-        policy = QSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        policy = QSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Preferred)
         policy.setHeightForWidth(True)
         self.setSizePolicy(policy)
         self.setAccessibleName("Picture")
