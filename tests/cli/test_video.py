@@ -30,6 +30,14 @@ class Videos(CommandTest):
         self.assertEqual((written[0][1].width, written[0][1].height), (180, 180))
         self.assertEqual(len(written), 10)
 
+    def test_a_video_without_sound_is_one_too(self):
+        make_video(self.folder / "mute.mp4", sounds=0)
+        for more in ((), ("--switchable",)):
+            status, _, said = self.run_command(
+                "video", "mute.mp4", "--captions", "en.srt", "-o", "out.mkv", "--overwrite", *more
+            )
+            self.assertEqual(status, 0, said)
+
     def test_tracks_are_added_in_their_languages(self):
         status, _, _ = self.run_command(
             "video", "moss.mp4", "--captions", "en.srt", "de.vtt", "-o", "out.mkv", "--switchable"

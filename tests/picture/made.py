@@ -30,7 +30,7 @@ def pixels(number, size=SIZE):
 
 
 def make_video(
-    path, frames=30, rate=10, size=SIZE, codec="libx264", form="yuv420p", sound=True,
+    path, frames=30, rate=10, size=SIZE, codec="libx264", form="yuv420p", sounds=1,
     times=None, options=None, before=lambda stream: None, after=lambda frame: None,
 ):  # fmt: skip
     """Write a video; ``times`` are those of its frames (ms), else they are even."""
@@ -40,7 +40,7 @@ def make_video(
         if times is not None:
             stream.codec_context.time_base = Fraction(1, 1000)
         before(stream)
-        heard = out.add_stream("aac", rate=16_000, layout="mono") if sound else None
+        heard = [out.add_stream("aac", rate=16_000, layout="mono") for _ in range(sounds)]
         for number in range(frames):
             frame = av.VideoFrame.from_ndarray(pixels(number, size), "rgb24").reformat(format=form)
             frame.pts = number if times is None else times[number]
@@ -50,12 +50,12 @@ def make_video(
                 out.mux(packet)
         for packet in stream.encode(None):
             out.mux(packet)
-        if heard is not None:
+        for one in heard:
             length = frames / rate if times is None else times[-1] / 1000
             samples = tone(length)[None].astype("float32")
             frame = av.AudioFrame.from_ndarray(samples, "fltp", "mono")
             frame.sample_rate = 16_000
-            for packet in (*heard.encode(frame), *heard.encode(None)):
+            for packet in (*one.encode(frame), *one.encode(None)):
                 out.mux(packet)
     return path
 

@@ -63,6 +63,9 @@ class Drawn(unittest.TestCase):
         # Even one word that is wider than the picture is not lost.
         self.assertTrue(draw(caption("peat" * 60), PLAIN, HD).rgba.size)
 
+    def test_on_a_tiny_picture_nothing_is_drawn(self):
+        self.assertFalse(draw(caption(SAID), PLAIN, (2, 2)).rgba.size)
+
     def test_the_size_goes_by_the_height_of_the_picture(self):
         small, large = (draw(caption(SAID), PLAIN, size) for size in (HD, (2560, 1440)))
         ratio = large.rgba.shape[1] / small.rgba.shape[1]

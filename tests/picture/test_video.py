@@ -68,6 +68,17 @@ class Burnt(VideoTest):
             names = [stream.codec_context.name for stream in read.streams]
             self.assertEqual(names, ["vp9", "opus"])
 
+    def test_all_sounds_are_carried(self):
+        make_video(self.source, sounds=2)
+        for name, codec in (("out.mkv", "aac"), ("out.webm", "opus")):
+            with av.open(str(self.made(name, part=(0, 2_000)))) as read:
+                sounds = read.streams.audio
+                self.assertEqual([one.codec_context.name for one in sounds], [codec] * 2)
+                for one in range(2):
+                    last = max(p.pts * p.time_base for p in read.demux(sounds[one]) if p.size)
+                    self.assertAlmostEqual(float(last), 2.0, delta=0.15)
+                    read.seek(0)
+
     def test_a_part_has_its_captions_where_they_were(self):
         make_video(self.source, frames=60)
         path = self.made(part=(3_000, 5_000), captions=(caption("Later", start=4_000, end=4_500),))
@@ -93,7 +104,7 @@ class Burnt(VideoTest):
             ("ten.mp4", {"form": "yuv420p10le", "after": ten_bits}, SIZE),
             ("full.mkv", {"codec": "mjpeg", "form": "yuvj420p"}, SIZE),
             ("still.mp4", {"frames": 1}, SIZE),
-            ("mute.mp4", {"sound": False}, SIZE),
+            ("mute.mp4", {"sounds": 0}, SIZE),
             ("wide.mp4", {"before": aspect}, (426, 180)),
         ):
             self.source = self.folder / name

@@ -9,7 +9,7 @@ from collections.abc import Callable, Iterator, Sequence
 from dataclasses import replace
 from pathlib import Path
 
-from tamarind.audio.media import MediaError, probe
+from tamarind.audio.media import MediaError, open_media
 from tamarind.batch.timeleft import human
 from tamarind.captions.onpicture import captions_of
 from tamarind.cli.output import tell, told
@@ -30,7 +30,7 @@ from tamarind.picture.looks import Look, LookError
 from tamarind.picture.order import VideoOrder, fill
 from tamarind.picture.shapes import Filling, Kind, Shape
 from tamarind.picture.soundvideo import Backdrop, Scene
-from tamarind.picture.video import Quality
+from tamarind.picture.video import Quality, has_picture
 from tamarind.transcript.model import Transcript
 from tamarind.translation.tracks import as_transcript
 
@@ -148,7 +148,8 @@ def _order(
     look: Look,
 ) -> VideoOrder:
     try:
-        info = probe(source)
+        with open_media(source) as read:
+            pictured = has_picture(read)
     except MediaError as error:
         raise _UseError(f"{source}: {error}") from None
     order = VideoOrder(
@@ -159,7 +160,7 @@ def _order(
         part=(options.start or 0, options.end),
     )
     if options.switchable:
-        if info.picture is None:
+        if not pictured:
             raise _UseError(f"{source}: has no picture to add tracks to.")
         tracks = tracks_of(texts, style.captions, look)
         return replace(order, tracks=tracks)

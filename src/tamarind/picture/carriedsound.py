@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from contextlib import suppress
 from fractions import Fraction
+from typing import cast
 
 import av
 
@@ -31,8 +33,8 @@ class CarriedSound:
         self._resampler: av.AudioResampler | None = None
         self._over = False
 
-    def begin(self) -> None:
-        """The picture's stream is there; what has waited is written."""
+    def open(self) -> None:
+        """The picture's stream is there, and this one's comes after it."""
         if self._copied:
             made: object = self._out_file.add_stream_from_template(self.stream)
         else:
@@ -48,6 +50,9 @@ class CarriedSound:
         self._out = made
         if "language" in self.stream.metadata:
             made.metadata["language"] = self.stream.metadata["language"]
+
+    def begin(self) -> None:
+        """All streams are there; what has waited is written."""
         waiting, self._waiting = self._waiting, []
         for packet in waiting:
             self.take(packet)
@@ -80,16 +85,14 @@ class CarriedSound:
                     frame.pts = max(frame.pts - offset, 0)
                 self._encode(frame)
 
-    def finish(self, read: av.container.InputContainer) -> None:
-        """The picture has ended; the sound of the part goes on to its end."""
-        if self._out is None:
-            return
-        if not self._over and self._part[1] is not None:
-            for packet in read.demux(self.stream):
-                self.take(packet)
-                if self._over:
-                    break
-        if self._resampler is not None:
+    @property
+    def goes_on(self) -> bool:
+        """Whether some of its part may still come."""
+        return self._out is not None and not self._over and self._part[1] is not None
+
+    def close(self) -> None:
+        """Nothing more comes."""
+        if self._out is not None and self._resampler is not None:
             self._encode(None)
             for made in self._out.encode(None):
                 self._out_file.mux(made)
@@ -99,3 +102,15 @@ class CarriedSound:
         for ready in self._resampler.resample(frame):
             for made in self._out.encode(ready):
                 self._out_file.mux(made)
+
+
+def finish(sounds: Sequence[CarriedSound], read: av.container.InputContainer) -> None:
+    """The picture has ended; the sounds of the part go on to its end."""
+    by_stream = {sound.stream.index: sound for sound in sounds if sound.goes_on}
+    if by_stream:
+        for packet in read.demux([sound.stream for sound in by_stream.values()]):
+            by_stream[packet.stream.index].take(cast("av.Packet[av.AudioStream]", packet))
+            if not any(sound.goes_on for sound in by_stream.values()):
+                break
+    for sound in sounds:
+        sound.close()

@@ -21,6 +21,9 @@ SMALLEST = 0.55
 """Letters of lines that are too long get smaller, but not more than by this; then words go on to
 lines of their own."""
 
+SMALLEST_SIZE = 2.0
+"""In pixels; smaller letters are not drawn."""
+
 BOX_ABOVE = 0.5
 """How much of the padding stands above and below the letters."""
 
@@ -66,6 +69,8 @@ def placed_lines(caption: Caption, look: Look, size: Size) -> list[Placed]:
     """The lines of a caption on a picture (width, height), those of both languages."""
     width, height = size
     em, most = look.letters.size * height, look.standing.width * width
+    if em < SMALLEST_SIZE:
+        return []
     first = _set_lines(_spoken(caption, look), look.letters, em, most)
     own = replace(
         look.letters, colour=look.second.colour, weight=look.second.weight, capitals=False

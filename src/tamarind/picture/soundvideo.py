@@ -19,7 +19,7 @@ from PIL import Image, UnidentifiedImageError
 
 from tamarind.audio.media import MediaError, open_media
 from tamarind.picture.caption import Caption, SaidWord
-from tamarind.picture.carriedsound import CarriedSound
+from tamarind.picture.carriedsound import CarriedSound, finish
 from tamarind.picture.compose import FORMAT, compose, compose_mask
 from tamarind.picture.containers import Part, container_of, flags_for, whole_or_nothing
 from tamarind.picture.drawing import Drawing, rgb
@@ -96,6 +96,7 @@ def make_video(
             stream.pix_fmt = FORMAT
             stream.codec_context.gop_size = RATE * KEYFRAME_S
             sound = CarriedSound(read.streams.audio[0], out, container, part)
+            sound.open()
             sound.begin()
             frames = _frames(ground, scene, wave, stage, start, last)
             count = (last - start) * RATE // 1000
@@ -110,7 +111,7 @@ def make_video(
             for packet in stream.encode(None):
                 out.mux(packet)
             _carry(sound, heard, None)
-            sound.finish(read)
+            finish([sound], read)
 
 
 def _carry(sound: CarriedSound, heard: Iterator[av.Packet], until: float | None) -> None:  # type: ignore[type-arg]

@@ -16,7 +16,7 @@ from typing import cast
 import av
 
 from tamarind.audio.media import MediaError, open_media
-from tamarind.picture.carriedsound import CarriedSound
+from tamarind.picture.carriedsound import CarriedSound, finish
 from tamarind.picture.compose import FORMAT, compose
 from tamarind.picture.containers import Container, Part, container_of, flags_for, whole_or_nothing
 from tamarind.picture.frames import Stage
@@ -101,11 +101,8 @@ class _Burning:
         self._picture_in.thread_type = "AUTO"
         self._picture_out: av.VideoStream | None = None
         self._prepared: Preparing | None = None
-        self._sound = (
-            CarriedSound(read.streams.audio[0], out, container, part)
-            if read.streams.audio
-            else None
-        )
+        sounds = [CarriedSound(one, out, container, part) for one in read.streams.audio]
+        self._sounds = {sound.stream.index: sound for sound in sounds}
         length = read.duration / av.time_base * 1000 if read.duration else 0.0
         last = min(self._end, length) if self._end is not None and length else length
         self._length = max(last - self._start, 1.0)
@@ -116,11 +113,11 @@ class _Burning:
         """Write all."""
         if self._start > 2_000:
             self._read.seek(int((self._start - 1_000) * 1000), backward=True)
-        streams = [self._picture_in, *([self._sound.stream] if self._sound else [])]
+        streams = [self._picture_in, *(sound.stream for sound in self._sounds.values())]
         for packet in self._read.demux(streams):
             if packet.stream is not self._picture_in:
-                if self._sound is not None:
-                    self._sound.take(cast("av.Packet[av.AudioStream]", packet))
+                sound = self._sounds[packet.stream.index]
+                sound.take(cast("av.Packet[av.AudioStream]", packet))
             elif self._picture(cast("av.Packet[av.VideoStream]", packet)):
                 break
         for frame in self._prepared.frames(None) if self._prepared else ():
@@ -129,8 +126,7 @@ class _Burning:
             raise MediaError("No picture could be decoded in that part of the file.")
         for packet in self._picture_out.encode(None):
             self._out.mux(packet)
-        if self._sound is not None:
-            self._sound.finish(self._read)
+        finish(list(self._sounds.values()), self._read)
 
     def _picture(self, packet: av.Packet[av.VideoStream]) -> bool:
         """A packet of the picture; whether the part has ended."""
@@ -172,8 +168,10 @@ class _Burning:
             with suppress(AttributeError, ValueError, TypeError):
                 setattr(context, name, getattr(first, name))
         self._picture_out = stream
-        if self._sound is not None:
-            self._sound.begin()
+        for sound in self._sounds.values():
+            sound.open()
+        for sound in self._sounds.values():
+            sound.begin()
 
     def _draw(self, frame: av.VideoFrame) -> None:
         assert self._picture_out is not None and frame.pts is not None
