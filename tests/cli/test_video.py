@@ -30,6 +30,14 @@ class Videos(CommandTest):
         self.assertEqual((written[0][1].width, written[0][1].height), (180, 180))
         self.assertEqual(len(written), 10)
 
+    def test_letters_that_no_font_has_are_told_before(self):
+        (self.folder / "odd.srt").write_text(SRT.replace("sluice", "slu\uf8ffice"))
+        status, _, said = self.run_command(
+            "video", "moss.mp4", "--captions", "odd.srt", "-o", "out.mp4"
+        )
+        self.assertEqual(status, 0)
+        self.assertIn("no font here has \uf8ff", said.splitlines()[0])
+
     def test_a_video_without_sound_is_one_too(self):
         make_video(self.folder / "mute.mp4", sounds=0)
         for more in ((), ("--switchable",)):

@@ -27,7 +27,7 @@ from tamarind.language.stylebook import find
 from tamarind.picture import lookbook
 from tamarind.picture.containers import CONTAINERS
 from tamarind.picture.looks import Look, LookError
-from tamarind.picture.order import VideoOrder, fill
+from tamarind.picture.order import VideoOrder, fill, missing_letters
 from tamarind.picture.shapes import Filling, Kind, Shape
 from tamarind.picture.soundvideo import Backdrop, Scene
 from tamarind.picture.video import Quality, has_picture
@@ -36,6 +36,7 @@ from tamarind.translation.tracks import as_transcript
 
 JOB = ".tamarind"
 TELL_EVERY_S = 0.5
+MOST_LETTERS = 12
 LARGEST = documents.LARGEST_FILE
 
 
@@ -65,6 +66,9 @@ def video(options: argparse.Namespace) -> int:
                 f"{order.target}: is there already; --overwrite replaces it.", SOME_FAILED
             )
             continue
+        lacking = missing_letters(order)
+        if lacking:
+            tell(f"{order.target}: no font here has {' '.join(lacking[:MOST_LETTERS])}")
         try:
             fill(order, _meter(order.target))
         except MediaError as error:

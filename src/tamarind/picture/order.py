@@ -9,6 +9,7 @@ from pathlib import Path
 from tamarind.audio.media import open_media
 from tamarind.picture.caption import Caption
 from tamarind.picture.containers import Part
+from tamarind.picture.faces import missing
 from tamarind.picture.frames import Stage
 from tamarind.picture.looks import Look
 from tamarind.picture.shapes import AS_IS, Shape
@@ -38,6 +39,22 @@ class VideoOrder:
             return None
         looks = self.looks
         return Stage(self.captions, lambda place: looks[place] if len(looks) > 1 else looks[0])
+
+
+def missing_letters(order: VideoOrder) -> str:
+    """The letters of its captions that no font here can draw, each once."""
+    found: dict[str, None] = {}
+    for look in dict.fromkeys(order.looks):
+        letters = sorted({
+            letter
+            for caption in order.captions
+            for line in (*caption.lines, *caption.second)
+            for word in line
+            for letter in word.text
+        })  # fmt: skip
+        lacking = missing(" ".join(letters), look.letters.face, look.letters.weight)
+        found.update(dict.fromkeys(lacking))
+    return "".join(found)
 
 
 def fill(order: VideoOrder, told: Callable[[float], None] = lambda _share: None) -> None:

@@ -27,6 +27,7 @@ from tamarind.desktop.widgets.row_list import RowList
 from tamarind.formats.timecode import parse_time
 from tamarind.job.recording import Recording
 from tamarind.job.videos import SOUND_SIZES, VideoOptions, estimated_size, order_for
+from tamarind.picture.faces import missing
 from tamarind.picture.order import VideoOrder
 from tamarind.picture.shapes import Filling, Kind, Shape
 from tamarind.picture.soundvideo import Backdrop, Scene
@@ -49,6 +50,7 @@ BACKDROPS = {"the sound as a moving wave": Backdrop.WAVE, "a plain colour": Back
              "a picture…": Backdrop.PICTURE}  # fmt: skip
 PICTURES = "Pictures (*.png *.jpg *.jpeg *.webp *.bmp)"
 FOLLOWS_MS = 60
+MOST_LETTERS = 12
 
 
 class VideosDialog(Dialog):
@@ -194,7 +196,23 @@ class VideosDialog(Dialog):
             return
         self.go.setEnabled(count > 0)
         self.facts.setText(self._told(chosen, options))
+        lacking = self._lacking(chosen) if drawn else ""
+        if lacking:
+            set_tone(self.facts, "plum")
+            letters = " ".join(dict.fromkeys(lacking[:MOST_LETTERS]))
+            self.facts.setText(f"No font here has {letters}: install one that does.")
         self._show_sample(options)
+
+    def _lacking(self, chosen: list[Recording]) -> str:
+        """The letters of these texts that no font here has."""
+        session = self._session
+        found = ""
+        for one in chosen:
+            cues = session.texts.transcript(one.id).cues
+            letters = sorted({letter for cue in cues for letter in cue.text})
+            look = session.looks.of(one.id).letters
+            found += missing(" ".join(letters), look.face, look.weight)
+        return found
 
     def _told(self, chosen: list[Recording], options: VideoOptions) -> str:
         if not chosen:
