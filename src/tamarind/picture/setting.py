@@ -10,6 +10,7 @@ from __future__ import annotations
 import unicodedata
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
+from functools import lru_cache
 
 from tamarind.picture.caption import Caption, Line
 from tamarind.picture.faces import Run, opened, opened_emoji, runs, usual
@@ -172,6 +173,7 @@ def _word(
     return SetWord(found, tuple(_run_length(run, letters, em) for run in found), number)
 
 
+@lru_cache(4096)
 def _run_length(run: Run, letters: Letters, em: float) -> float:
     if run.font is None:
         return 0.0
