@@ -13,7 +13,7 @@ from tamarind.desktop.widgets.framing import shown
 from tamarind.job.store import JobStore
 from tamarind.picture.compose import compose
 from tamarind.picture.lookbook import SHIPPED
-from tamarind.picture.looks import Look, Place
+from tamarind.picture.looks import Box, Look, Place
 from tests.desktop.support import WindowTest
 
 SAID, BETWEEN = 17_000, 21_000
@@ -186,6 +186,18 @@ class Editing(PictureTest):
 
         self.edit(work)
         self.assertIn("Slate, own", path.read_text())
+
+    def test_letters_that_do_not_stand_out_are_told(self):
+        def work(editor):
+            self.wait(lambda: editor.legible.text().startswith("Contrast"))
+            self.assertNotIn("wanted", editor.legible.text())
+            editor.set("ground", "box", Box.NONE)
+            self.wait(lambda: "4.5 to 1 is wanted" in editor.legible.text())
+            editor.set("letters", "outline", 0.1)
+            self.wait(lambda: "wanted" not in editor.legible.text())
+            return False
+
+        self.edit(work)
 
     def test_a_recording_without_a_picture_has_a_sample_too(self):
         self.session.show(self.named("Warden interview"))

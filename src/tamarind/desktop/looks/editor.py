@@ -35,12 +35,15 @@ from tamarind.desktop.looks.sample import Sample
 from tamarind.desktop.widgets.dialog import Dialog
 from tamarind.desktop.widgets.parts import ElidedLabel, button, label, set_tone
 from tamarind.picture.caption import Caption
+from tamarind.picture.contrast import WANTED
 from tamarind.picture.lookbook import SHIPPED, keep, key_of, look_from
 from tamarind.picture.looks import SUFFIX, Look, LookError, Place
 from tamarind.system.files import write_whole
 
 FILTER = f"Looks (*{SUFFIX} *.json)"
 FOLLOWS_MS = 30
+RESTS_MS = 200
+"""How well letters stand out is told once they stay where they are."""
 
 
 class LookEditor(Dialog):
@@ -99,6 +102,9 @@ class LookEditor(Dialog):
         tabs.addStretch(1)
         self._later = QTimer(self, singleShot=True, interval=FOLLOWS_MS)
         self._later.timeout.connect(self._show_samples)
+        self.legible = label("", "note", wrap=True)
+        self._contrast_later = QTimer(self, singleShot=True, interval=RESTS_MS)
+        self._contrast_later.timeout.connect(self._tell_contrast)
         self.remove = button("take it away", self.take_away, "link")
 
         left, middle, right = QVBoxLayout(), QVBoxLayout(), QVBoxLayout()
@@ -120,6 +126,7 @@ class LookEditor(Dialog):
         right.addWidget(label("AS IT WILL BE WRITTEN", "heading"))
         right.addWidget(self.sample)
         right.addWidget(label("Drag the captions to where they are to stand.", "note"))
+        right.addWidget(self.legible)
         if self.other is not None:
             right.addWidget(self.other)
         right.addStretch(1)
@@ -248,6 +255,19 @@ class LookEditor(Dialog):
         for sample in (self.sample, self.other):
             if sample is not None:
                 sample.show_look(self.look_now())
+        self._contrast_later.start()
+
+    def _tell_contrast(self) -> None:
+        """Of the picture on which letters stand out least."""
+        samples = [one for one in (self.sample, self.other) if one is not None]
+        ratios = [one.contrast(self.look_now()) for one in samples]
+        least = min((ratio for ratio in ratios if ratio is not None), default=None)
+        is_low = least is not None and least < WANTED
+        set_tone(self.legible, "plum" if is_low else "")
+        told = "" if least is None else f"Contrast {least:.1f} to 1."
+        if is_low:
+            told += f" {WANTED} to 1 is wanted: an outline or a box makes letters stand out."
+        self.legible.setText(told)
 
     def _fill(self) -> None:
         self._list.blockSignals(True)

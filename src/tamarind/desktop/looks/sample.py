@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QWidget
 from tamarind.desktop.theme import colours
 from tamarind.desktop.widgets.framing import fitted, shown
 from tamarind.picture.caption import Caption
+from tamarind.picture.contrast import contrast
 from tamarind.picture.looks import Look
 from tamarind.picture.render import draw
 from tamarind.picture.shapes import AS_IS, Shape, shaped
@@ -50,6 +51,10 @@ class Sample(QWidget):
         room = QSize(round(self.width() * ratio), round(self.height() * ratio))
         self._image = shown(self._frame, drawing, room)
         self.update()
+
+    def contrast(self, look: Look) -> float | None:
+        """How well letters stand out on this picture, 1 to 21; None where none are drawn."""
+        return contrast(self._frame, self._caption, look)
 
     def _area(self) -> QRectF:
         return fitted(self._image.size(), QRectF(self.rect()))
