@@ -139,6 +139,30 @@ class Editing(PictureTest):
         other = self.named("Warden interview")
         self.assertEqual(self.session.looks.of(other).name, "Slate")
 
+    def test_one_that_is_taken_away_is_gone_for_good(self):
+        def make(editor):
+            editor.set("letters", "size", 0.1)
+            editor.accept_for_all()
+            return True
+
+        def remove(editor):
+            editor.take_away()
+            editor.accept_for_all()
+            return True
+
+        self.edit(make)
+        self.assertIn("slate-own", self.session.looks.all())
+        self.edit(remove)
+        self.assertNotIn("slate-own", self.session.looks.all())
+        self.reopen()
+        self.assertNotIn("slate-own", self.session.looks.all())
+
+    def test_a_recording_that_goes_leaves_its_look_to_nobody(self):
+        self.session.looks.choose("birch", [self.session.shown])
+        gone = self.session.shown
+        self.session.remove(gone)
+        self.assertEqual(self.session.looks.of(gone).name, "Slate")
+
     def test_who_thinks_better_of_it_has_changed_nothing(self):
         def leave(editor):
             editor.set("letters", "size", 0.2)

@@ -163,6 +163,8 @@ class Chosen(VideosTest):
 
         def choose(dialog):
             dialog.second.setCurrentText("and Portuguese")
+            dialog.second.activated.emit(dialog.second.currentIndex())
+            self.assertTrue(self.session.staging.captions(memo)[0].second)
             (order,) = dialog.orders()
             self.assertEqual(order.scene.title, "Site memo, north drain")
             self.assertTrue(all(caption.second for caption in order.captions[:5]))

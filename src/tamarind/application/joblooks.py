@@ -47,7 +47,7 @@ class JobLooks:
         self.changed.emit()
 
     def choose(self, key: str, recording_ids: Sequence[int] = ()) -> None:
-        """Give recordings a look; without any, the job, and no recording has one of its own."""
+        """Give recordings a look; without any, the job."""
         if key not in SHIPPED and key not in self._own:
             self._own[key] = own_looks()[key]
             self._settings.keep(LOOKS, self._own)

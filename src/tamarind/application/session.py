@@ -160,6 +160,8 @@ class Session:
     def remove(self, recording_id: int) -> None:
         """Take a recording out of the job; its file stays."""
         self.line.forget(recording_id)
+        # Another recording may get its number.
+        self.looks.leave_to_the_job([recording_id])
         self.recordings.remove(recording_id)
         for part in (self.translating, self.texts, self.sounds, self.looking, self.on_demand):
             part.forget(recording_id)

@@ -55,16 +55,11 @@ class Staging:
             self._made = shown, _stage(shown)
         return self._made[1].drawing(time, size)
 
-    def captions(
-        self, recording_id: int, language: str = "", with_second: bool = True
-    ) -> list[Caption]:
+    def captions(self, recording_id: int) -> list[Caption]:
         """All captions of a recording, as they are drawn."""
-        document = self._texts.document(recording_id)
-        text, second = self._texts_of(document, language)
-        limits = self._styles.limits_of(recording_id, language)
-        return captions_of(
-            text, limits, self._looks.of(recording_id), second if with_second else None
-        )
+        text, second = self._texts_of(self._texts.document(recording_id), "")
+        limits = self._styles.limits_of(recording_id)
+        return captions_of(text, limits, self._looks.of(recording_id), second)
 
     def _shown(self, recording_id: int, document: Document, language: str, time: int) -> _Shown:
         look = self._looks.of(recording_id)

@@ -6,13 +6,12 @@ import json
 from typing import Any, NamedTuple
 
 from tamarind.formats.filenames import USUAL_PATTERN
-from tamarind.job import looks
 from tamarind.job import setting as kinds
+from tamarind.job.namedsets import packed, unpacked
 from tamarind.job.setting import Setting
-from tamarind.job.styles import packed, unpacked
-from tamarind.language.housestyle import HouseStyle
+from tamarind.language.housestyle import HouseStyle, read_style
 from tamarind.language.stylebook import ORDINARY_STYLE
-from tamarind.picture.looks import Look
+from tamarind.picture.looks import Look, read_look
 from tamarind.speech.glossary import NO_TERMS, Glossary, read_glossary, write_glossary
 from tamarind.speech.hearingoptions import AS_USUAL, HearingOptions
 from tamarind.transcript.model import DOUBTFUL_BELOW
@@ -37,8 +36,12 @@ USUAL: Setting[Usual] = Setting(
     lambda usual: json.dumps({**usual.how.data(), "style": usual.style}),
 )
 GLOSSARY: Setting[Glossary] = Setting("glossary", NO_TERMS, read_glossary, write_glossary)
-STYLES: Setting[dict[str, HouseStyle]] = Setting("house styles", {}, unpacked, packed)
-LOOKS: Setting[dict[str, Look]] = Setting("looks", {}, looks.unpacked, looks.packed)
+STYLES: Setting[dict[str, HouseStyle]] = Setting(
+    "house styles", {}, lambda kept: unpacked(kept, read_style), packed
+)
+LOOKS: Setting[dict[str, Look]] = Setting(
+    "looks", {}, lambda kept: unpacked(kept, read_look), packed
+)
 LOOK = kinds.text("look")
 """The key of the look of the job's captions; numbered, that of one recording."""
 

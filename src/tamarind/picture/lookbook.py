@@ -139,6 +139,11 @@ def keep(key: str, look: Look) -> None:
     write_whole(folder() / f"{key}{SUFFIX}", look.packed().encode())
 
 
+def discard(key: str) -> None:
+    """Do without a look of the person's own; raises OSError."""
+    (folder() / f"{key}{SUFFIX}").unlink(missing_ok=True)
+
+
 def find(named: str, more: Iterable[tuple[str, Look]] = ()) -> Look:
     """A look by key, name or file; raises LookError for one that is not there."""
     known = {**SHIPPED, **own_looks(), **dict(more)}

@@ -91,7 +91,10 @@ class VideosDialog(Dialog):
             "Second language",
             {"one language": "", **{f"and {name_of(one)}": one for one in sorted(languages)}},
         )
-        self.second.setEnabled(bool(languages))
+        self.second.setCurrentIndex(max(self.second.findData(session.looks.second_language), 0))
+        self.second.activated.connect(
+            lambda _index: session.looks.set_second_language(self.second.currentData())
+        )
         self.start, self.end = QLineEdit(), QLineEdit()
         for field, name in ((self.start, "from"), (self.end, "to")):
             field.setPlaceholderText(name)

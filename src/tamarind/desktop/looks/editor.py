@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import replace
 from functools import partial
 from pathlib import Path
@@ -36,7 +37,7 @@ from tamarind.desktop.widgets.dialog import Dialog
 from tamarind.desktop.widgets.parts import ElidedLabel, button, label, set_tone
 from tamarind.picture.caption import Caption
 from tamarind.picture.contrast import WANTED
-from tamarind.picture.lookbook import SHIPPED, keep, key_of, look_from
+from tamarind.picture.lookbook import SHIPPED, discard, keep, key_of, look_from
 from tamarind.picture.looks import SUFFIX, Look, LookError, Place
 from tamarind.system.files import write_whole
 
@@ -161,14 +162,18 @@ class LookEditor(Dialog):
         """Keep the looks that were changed, made or taken away; the key of the chosen one."""
         for key, look in self._looks.items():
             if key not in SHIPPED and self._before.get(key) != look:
-                try:
-                    keep(key, look)
-                except OSError as error:
-                    self._session.trouble.emit(f"The look was not kept: {error.strerror}.")
+                self._guarded(partial(keep, key, look))
                 self._session.looks.keep(key, look)
         for key in self._before.keys() - self._looks.keys():
+            self._guarded(partial(discard, key))
             self._session.looks.keep(key, None)
         return self._key
+
+    def _guarded(self, do: Callable[[], object]) -> None:
+        try:
+            do()
+        except OSError as error:
+            self._session.trouble.emit(f"The look was not kept: {error.strerror}.")
 
     def set(self, part: str, name: str, value: Any) -> None:
         """A person has chosen something."""

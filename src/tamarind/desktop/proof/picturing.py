@@ -36,8 +36,6 @@ class Picturing(QObject):
         super().__init__(parent)
         self._window = parent
         self._session, self._player = session, player
-        self.language = ""
-        """Of the captions that are shown; empty for the source's."""
         self.own_window: _PictureWindow | None = None
         self.on_desk = self.make()
         self._pictures = [self.on_desk]
@@ -118,8 +116,7 @@ class Picturing(QObject):
             return
         chosen = dialog.keep_changes()
         if dialog.for_all:
-            for recording in session.recordings.all():
-                session.looks.leave_to_the_job([recording.id])
+            session.looks.leave_to_the_job([one.id for one in session.recordings.all()])
             session.looks.choose(chosen)
         elif shown is not None:
             session.looks.choose(chosen, [shown])
@@ -190,7 +187,7 @@ class Picturing(QObject):
         shown = self._session.shown
         if shown is None or not self._session.recordings.has(shown):
             return None
-        return self._session.staging.drawing(shown, self.language, time, size)
+        return self._session.staging.drawing(shown, "", time, size)
 
 
 class _PictureWindow(QWidget):

@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QColor, QImage, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt
+from PySide6.QtGui import QColor, QImage, QPainter, QPaintEvent, QPen, QResizeEvent
 from PySide6.QtMultimedia import QVideoFrame, QVideoSink
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
@@ -31,10 +31,6 @@ ACTION_SAFE, TITLE_SAFE = 0.035, 0.05
 class Picture(QWidget):
     """Paints the player's frames; hidden by its screen when there is no picture."""
 
-    dragged = Signal(float, float)
-    """The captions were moved to a place, shares of the picture."""
-    dropped = Signal()
-
     def __init__(self, sink: QVideoSink, drawing_at: DrawingAt) -> None:
         super().__init__()
         policy = QSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Preferred)
@@ -47,8 +43,6 @@ class Picture(QWidget):
         self._time = 0
         self._drawing: Drawing | None = None
         self.shows_safe_areas = False
-        self.can_be_dragged = False
-        self._is_dragging = False
         sink.videoFrameChanged.connect(self._take)
         # What it shows while the recording is at rest.
         self._sink = sink
@@ -145,24 +139,6 @@ class Picture(QWidget):
             if self.shows_safe_areas:
                 _paint_safe_areas(painter, target)
         painter.end()
-
-    def mousePressEvent(self, event: QMouseEvent) -> None:
-        """The captions are taken hold of."""
-        self._is_dragging = self.can_be_dragged and self._drawing is not None
-
-    def mouseMoveEvent(self, event: QMouseEvent) -> None:
-        """They follow."""
-        if self._is_dragging:
-            area = self.frame_area()
-            place = event.position() - area.topLeft()
-            across, down = place.x() / area.width(), place.y() / area.height()
-            self.dragged.emit(min(max(across, 0.0), 1.0), min(max(down, 0.0), 1.0))
-
-    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
-        """They stay."""
-        if self._is_dragging:
-            self._is_dragging = False
-            self.dropped.emit()
 
 
 def _paint_safe_areas(painter: QPainter, area: QRectF) -> None:
