@@ -60,12 +60,14 @@ class Videos(CommandTest):
     def test_what_goes_wrong_is_told_with_its_status(self):
         write_wav(self.folder / "tone.wav", tone(1.0))
         (self.folder / "there.mp4").write_text("mine")
+        before = (self.folder / "moss.mp4").read_bytes()
         base = ("video", "moss.mp4", "--captions", "en.srt", "-o")
         for arguments, status, words in (
             (("video", "moss.mp4", "-o", "out.mp4"), 2, "--captions"),
             ((*base, "out.avi"), 2, ".mp4"),
             ((*base, "out.mp4", "--look", "fog"), 2, "no look"),
             ((*base, "there.mp4"), 3, "--overwrite"),
+            ((*base, "moss.mp4", "--overwrite"), 3, "the recording itself"),
             (("video", "gone.mp4", "--captions", "en.srt", "-o", "out.mp4"), 2, "gone.mp4"),
             (("video", "moss.mp4", "--captions", "gone.srt", "-o", "out.mp4"), 2, "gone.srt"),
             (
@@ -79,6 +81,7 @@ class Videos(CommandTest):
             self.assertIn(words, said)
         self.assertEqual((self.folder / "there.mp4").read_text(), "mine")
         self.assertFalse((self.folder / "out.mp4").exists())
+        self.assertEqual((self.folder / "moss.mp4").read_bytes(), before)
 
     def test_looks_are_listed(self):
         status, told, _ = self.run_command("video", "--list-looks")

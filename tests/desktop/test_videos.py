@@ -129,6 +129,15 @@ class Chosen(VideosTest):
 
         self.ask(choose)
 
+    def test_a_video_beside_its_recording_never_takes_its_name(self):
+        def choose(dialog):
+            dialog.folder = self.session.shown_recording().path.parent
+            (order,) = dialog.orders()
+            self.assertEqual(order.target.name, "Water table lecture, with captions.mp4")
+            return False
+
+        self.ask(choose)
+
     def test_tracks_are_for_recordings_with_a_picture(self):
         def choose(dialog):
             dialog.rows.tick_all(True)

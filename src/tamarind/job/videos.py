@@ -56,6 +56,8 @@ def order_for(
     source = document.transcript
     tracks = {track.language: track for track in document.tracks}
     target = folder / f"{recording.name}{options.suffix}"
+    if target == recording.path:
+        target = folder / f"{recording.name}, with captions{options.suffix}"
     if options.switchable:
         texts = [source, *(as_transcript(track, source) for track in tracks.values())]
         return VideoOrder(

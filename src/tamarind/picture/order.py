@@ -6,7 +6,7 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 from pathlib import Path
 
-from tamarind.audio.media import open_media
+from tamarind.audio.media import MediaError, open_media
 from tamarind.picture.caption import Caption
 from tamarind.picture.containers import Part
 from tamarind.picture.faces import missing
@@ -60,6 +60,8 @@ def missing_letters(order: VideoOrder) -> str:
 def fill(order: VideoOrder, told: Callable[[float], None] = lambda _share: None) -> None:
     """Make the video; ``told`` gets the share (0 to 1) that is done, and what it raises ends the
     work. Raises MediaError with a sentence, and OSError; nothing is left then."""
+    if order.target.exists() and order.source.exists() and order.target.samefile(order.source):
+        raise MediaError("That is the recording itself: write to another name or folder.")
     if order.tracks:
         add_tracks(order.source, order.target, order.tracks, order.part, told)
         return
