@@ -10,12 +10,16 @@ from tamarind.formats.paragraphs import SpeakerForm, Stamps, TextOptions
 from tamarind.language import stylebook
 from tamarind.language.housestyle import (
     Dashes,
+    Dates,
     HouseStyle,
+    Letters,
     Level,
     Numbers,
     Quotes,
     StyleError,
+    Times,
     Wording,
+    Written,
     read_style,
 )
 from tamarind.language.numbers import changes
@@ -28,7 +32,20 @@ STRICT = HouseStyle(
     "Moor Trust",
     Limits(37, 1, 800, 5_000, 80, 0, 200, 15.5, False, 24_000 / 1_001),
     TextOptions(SpeakerForm.INITIALS, True, Stamps.MINUTES, 3, 90),
-    Wording(True, ("um", "like"), Numbers.WORDS_BELOW, 13, Quotes.ANGLED, Dashes.EM, "US"),
+    Wording(
+        True,
+        ("um", "like"),
+        Numbers.WORDS_BELOW,
+        13,
+        Dates.FIGURES,
+        Times.WHOLE_DAY,
+        Written.SHORT,
+        Written.IN_FULL,
+        Letters.TOGETHER,
+        Quotes.ANGLED,
+        Dashes.EM,
+        "US",
+    ),
     {"gap": Level.OFF, "filler": Level.MUST},
 )
 

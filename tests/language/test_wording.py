@@ -7,7 +7,8 @@ from tamarind.language.clean import Kind, cleaned, disfluencies
 from tamarind.language.dictionaries import dictionary, find
 from tamarind.language.grammar import GRAMMAR, SPELLING, Grammar
 from tamarind.language.housestyle import FILLERS, Dashes, Numbers, Quotes, Wording
-from tamarind.language.numbers import changes, in_words, spoken_number
+from tamarind.language.numbers import changes
+from tamarind.language.spokennumbers import in_words, spoken_number
 from tamarind.language.styled import as_style_wants
 from tamarind.language.typography import restyled
 from tamarind.transcript.model import Cue, Transcript, Word

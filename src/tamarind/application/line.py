@@ -32,6 +32,7 @@ from tamarind.batch.timeleft import expected_seconds, seconds_in_line
 from tamarind.job.recording import Recording, State
 from tamarind.job.settings import PAUSED
 from tamarind.language.paragraphing import Paragraphing
+from tamarind.language.styled import as_style_writes
 from tamarind.speech.languageguess import is_sure
 from tamarind.speech.recognisers.catalogue import check, choice
 from tamarind.speech.recognisers.errors import RecogniserError
@@ -304,8 +305,9 @@ class Line:
             length = (recording.part_end - recording.part[0]) / 1000
             slowness = news.work.seconds / max(expected_seconds(length, recording.how), 0.1)
             self._slowness += NEWER * (slowness - self._slowness)
-        wish = self._styles.of(recording).transcript
-        text = self._texts.transcript(recording.id)
+        style = self._styles.of(recording)
+        wish = style.transcript
+        text = as_style_writes(self._texts.transcript(recording.id), style.wording)
         text = Paragraphing(text).parted(wish.paragraph_words, wish.longest_paragraph)
         text = self._same_voices.named(recording, text)
         self._texts.finish(recording.id, "paragraphs and names", text)

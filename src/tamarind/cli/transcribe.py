@@ -49,6 +49,7 @@ from tamarind.language.housestyle import HouseStyle, StyleError
 from tamarind.language.paragraphing import Paragraphing
 from tamarind.language.publishing import published
 from tamarind.language.stylebook import find
+from tamarind.language.styled import as_style_writes
 from tamarind.speech.glossary import NO_TERMS, GlossaryError, read_glossary, terms_of, together
 from tamarind.speech.hearingoptions import Care, HearingOptions, Sensitivity, Voices
 from tamarind.speech.languageguess import is_sure
@@ -282,6 +283,7 @@ class _Run:
         text = Transcript(item.language, tuple(item.cues))
         text = with_names(with_voices(text), self._names)
         wish = self._style.transcript
+        text = as_style_writes(text, self._style.wording)
         text = Paragraphing(text).parted(wish.paragraph_words, wish.longest_paragraph)
         end = min(options.end or item.duration, item.duration)
         part = (options.start, end) if options.start or options.end is not None else None

@@ -53,6 +53,37 @@ class Numbers(StrEnum):
     WORDS_BELOW = "words below"
 
 
+class Written(StrEnum):
+    """How money or a measure is written: as it is, with a sign ("£350", "5 km"), or in full."""
+
+    AS_IT_IS = "as it is"
+    SHORT = "short"
+    IN_FULL = "in full"
+
+
+class Dates(StrEnum):
+    """How a date is written: as it is, or in figures with the name of its month."""
+
+    AS_THEY_ARE = "as they are"
+    FIGURES = "figures"
+
+
+class Times(StrEnum):
+    """How a time of day is written: as it is, "3:30 pm", or "15:30"."""
+
+    AS_THEY_ARE = "as they are"
+    HALF_DAY = "12 hours"
+    WHOLE_DAY = "24 hours"
+
+
+class Letters(StrEnum):
+    """How letters that are said one by one are written: as they are, "P-E-N" or "PEN"."""
+
+    AS_THEY_ARE = "as they are"
+    HYPHENS = "hyphens"
+    TOGETHER = "together"
+
+
 class Quotes(StrEnum):
     """Which quotation marks are written."""
 
@@ -77,7 +108,8 @@ class Dashes(StrEnum):
 class Wording:
     """``clean`` leaves out fillers, repeats and false starts; else every word stays.
 
-    Numbers from ``figures_from`` on are in figures with ``Numbers.WORDS_BELOW``. ``spelling`` is
+    Numbers from ``figures_from`` on are in figures with ``Numbers.WORDS_BELOW``. Dates, times,
+    amounts of money, measures and spelt-out letters have a rule each. ``spelling`` is
     the variant as a region (GB, US, AU, CA, IN) where the language has such. ``terms`` are the
     client's names and terms, each as a line of a glossary.
     """
@@ -86,6 +118,11 @@ class Wording:
     fillers: tuple[str, ...] = FILLERS
     numbers: Numbers = Numbers.AS_THEY_ARE
     figures_from: int = 10
+    dates: Dates = Dates.AS_THEY_ARE
+    times: Times = Times.AS_THEY_ARE
+    amounts: Written = Written.AS_IT_IS
+    measures: Written = Written.AS_IT_IS
+    letters: Letters = Letters.AS_THEY_ARE
     quotes: Quotes = Quotes.AS_THEY_ARE
     dashes: Dashes = Dashes.AS_THEY_ARE
     spelling: str = "GB"
@@ -183,6 +220,11 @@ _WORDING: dict[str, Rule] = {
     "fillers": TEXTS,
     "numbers": one_of(Numbers),
     "figures_from": whole(2, 1_000_001),
+    "dates": one_of(Dates),
+    "times": one_of(Times),
+    "amounts": one_of(Written),
+    "measures": one_of(Written),
+    "letters": one_of(Letters),
     "quotes": one_of(Quotes),
     "dashes": one_of(Dashes),
     "spelling": _REGION,

@@ -11,7 +11,9 @@ from tamarind.formats.paragraphs import SpeakerForm, Stamps, TextOptions
 from tamarind.language.housestyle import (
     SUFFIX,
     Dashes,
+    Dates,
     HouseStyle,
+    Letters,
     Level,
     Numbers,
     Quotes,
@@ -49,7 +51,12 @@ SHIPPED = {
         "Clean reading transcript",
         transcript=TextOptions(SpeakerForm.CAPITALS, longest_paragraph=120),
         wording=Wording(
-            clean=True, numbers=Numbers.WORDS_BELOW, quotes=Quotes.DOUBLE, dashes=Dashes.SPACED_EN
+            clean=True,
+            numbers=Numbers.WORDS_BELOW,
+            dates=Dates.FIGURES,
+            letters=Letters.HYPHENS,
+            quotes=Quotes.DOUBLE,
+            dashes=Dashes.SPACED_EN,
         ),
         levels=_NO_CAPTIONS,
     ),

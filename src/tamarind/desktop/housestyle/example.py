@@ -14,7 +14,7 @@ from tamarind.formats.colours import colour_of
 from tamarind.formats.paragraphs import paragraphs
 from tamarind.language.attribution import with_speakers
 from tamarind.language.housestyle import HouseStyle
-from tamarind.language.styled import as_style_wants
+from tamarind.language.styled import as_style_wants, as_style_writes
 from tamarind.transcript.model import Cue, Transcript, Word
 
 CUES_SHOWN = 4
@@ -23,7 +23,8 @@ PARAGRAPHS_SHOWN = 4
 
 SAMPLE = (
     "So the first thing we did was, um, block the the sluices, one by one, with peat dams. "
-    'People laughed at us - to be honest. "It was called improvement," he said, 12 years ago.'
+    'People laughed at us - to be honest. "It was called improvement," he said, '
+    "in nineteen sixty-two."
 )
 
 
@@ -65,7 +66,8 @@ class Example(QScrollArea):
             self._column.addWidget(note)
         self._column.addSpacing(10)
         self._column.addWidget(label("AS A TRANSCRIPT", "heading"))
-        wanted = as_style_wants(self._text, style.wording)
+        heard = as_style_writes(self._text, style.wording)
+        wanted = as_style_wants(heard, style.wording)
         for paragraph in paragraphs(wanted, style.transcript)[:PARAGRAPHS_SHOWN]:
             parts = (paragraph.stamp, paragraph.label, paragraph.text)
             self._column.addWidget(label(" ".join(filter(None, parts)), "after", wrap=True))

@@ -12,7 +12,17 @@ from tamarind.desktop.intake.glossary_dialog import GlossaryDialog
 from tamarind.desktop.widgets.fields import Changed, Fields
 from tamarind.desktop.widgets.parts import button
 from tamarind.formats.paragraphs import SpeakerForm, Stamps
-from tamarind.language.housestyle import Dashes, HouseStyle, Level, Numbers, Quotes
+from tamarind.language.housestyle import (
+    Dashes,
+    Dates,
+    HouseStyle,
+    Letters,
+    Level,
+    Numbers,
+    Quotes,
+    Times,
+    Written,
+)
 from tamarind.speech.glossary import terms_of, write_glossary
 
 RATES = {
@@ -111,6 +121,7 @@ def wording_page(changed: Changed) -> Fields:
         fillers.setCursorPosition(0)
 
     page.add_field("fillers", "Fillers", fillers, show_fillers)
+    page.add_heading("FIGURES")
     page.add_choice(
         "numbers",
         "Numbers",
@@ -122,6 +133,47 @@ def wording_page(changed: Changed) -> Fields:
     )
     page.add_number("figures_from", "Figures from", 2, 1_000_001)
     page.counts_only("figures_from", "numbers", Numbers.WORDS_BELOW)
+    page.add_choice(
+        "dates",
+        "Dates, years",
+        {"as they are": Dates.AS_THEY_ARE, "in figures: 14 March 1985": Dates.FIGURES},
+    )
+    page.add_choice(
+        "times",
+        "Times of day",
+        {
+            "as they are": Times.AS_THEY_ARE,
+            "3:30 pm": Times.HALF_DAY,
+            "15:30": Times.WHOLE_DAY,
+        },
+    )
+    page.add_choice(
+        "amounts",
+        "Money",
+        {
+            "as it is": Written.AS_IT_IS,
+            "with its sign: £350": Written.SHORT,
+            "in full: 350 pounds": Written.IN_FULL,
+        },
+    )
+    page.add_choice(
+        "measures",
+        "Measures",
+        {
+            "as they are": Written.AS_IT_IS,
+            "short: 5 km, 20%": Written.SHORT,
+            "in full: 5 kilometres": Written.IN_FULL,
+        },
+    )
+    page.add_choice(
+        "letters",
+        "Spelt letters",
+        {
+            "as they are": Letters.AS_THEY_ARE,
+            "P-E-N": Letters.HYPHENS,
+            "PEN": Letters.TOGETHER,
+        },
+    )
     page.add_heading("MARKS")
     page.add_choice(
         "quotes",
