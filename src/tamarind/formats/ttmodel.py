@@ -1,0 +1,166 @@
+"""Cues of a document as ttconv reads it, from whatever format: its paragraphs with their times, and
+their text in pieces by how it looks."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator
+from dataclasses import dataclass
+from fractions import Fraction
+from typing import Any
+
+from tamarind.formats.captionfile import Mended
+from tamarind.formats.colours import colour_of, colour_span
+from tamarind.formats.spans import LANGUAGE, Spans, as_reading, head_of
+from tamarind.transcript.bounds import is_language
+
+OPEN, BETWEEN, CLOSE = "\ue000", "\ue001", "\ue002"
+"""Marks around a piece of text, what it is read as, and their end, which ttconv passes on."""
+
+_RUBY = re.compile(f"{OPEN}([^{CLOSE}]*){CLOSE}")
+_LONE_MARK = re.compile(r" ([,.])(?= |$)")
+
+
+@dataclass(frozen=True, slots=True)
+class Paragraph:
+    """A paragraph or a span that is a cue: start, end (s), and its text in pieces by looks."""
+
+    start: Fraction
+    end: Fraction | None
+    pieces: tuple[tuple[str, Spans], ...]
+
+    @property
+    def lines(self) -> tuple[str, ...]:
+        """Its lines without the white space of the file."""
+        text = "".join(piece for piece, _ in self.pieces)
+        lines = (" ".join(line.split()) for line in text.split("\n"))
+        # A mark is not parted from its word by the indent of a span.
+        return tuple(filter(None, (_LONE_MARK.sub(r"\1", line) for line in lines)))
+
+
+def paragraphs_of(body: Any, mended: Mended) -> list[Paragraph]:
+    """The paragraphs of a body. Their times count from what they stand in, but where that puts
+    them past its end and counted from zero they are within it."""
+    zero = _counts_from_zero(body)
+    if zero:
+        mended.note("Times within timed parts were counted from the start of the file.")
+    return list(_paragraphs(body, Fraction(0), None, zero, ()))
+
+
+def _counts_from_zero(body: Any) -> bool:
+    """Whether paragraphs in parts with a time make sense only if theirs count from zero."""
+    spans = list(_spans_within(body))
+    return any(begin >= last - first for first, last, begin in spans) and all(
+        first <= begin <= last for first, last, begin in spans
+    )
+
+
+def _spans_within(element: Any) -> Iterator[tuple[Fraction, Fraction, Fraction]]:
+    """Start and end of each part that has both, with the start of each paragraph in it (s)."""
+    import ttconv.model as model
+
+    first, last = element.get_begin(), element.get_end()
+    if isinstance(element, model.P):
+        return
+    for child in element:
+        begin = child.get_begin()
+        if first and last is not None and begin is not None:
+            yield first, last, begin
+        yield from _spans_within(child)
+
+
+def _paragraphs(
+    element: Any, origin: Fraction, end: Fraction | None, zero: bool, looks: Spans
+) -> Iterator[Paragraph]:
+    """What is found in an element; its times count from its parent's start, or, with ``zero``, from
+    that of the file. ``looks`` are its parent's."""
+    import ttconv.model as model
+
+    looks = _looks(element, looks)
+    start, own = element.get_begin(), element.get_end()
+    base = Fraction(0) if zero else origin
+    start = origin if start is None else base + start
+    if own is not None:
+        end = base + own if end is None else min(end, base + own)
+    if not isinstance(element, model.P):
+        for child in element:
+            yield from _paragraphs(child, start, end, zero, looks)
+        return
+    spans = [span for span in element if _has_time(span)]
+    rest = [child for child in element if child not in spans]
+    if spans and element.get_begin() is None and not any(map(_text, rest)):
+        # Captions that carry their times on spans: each is a cue of its own.
+        for span in spans:
+            until = span.get_end()
+            begun = start + (span.get_begin() or 0)
+            pieces = tuple(_pieces(span, _looks(span, looks)))
+            yield Paragraph(begun, None if until is None else start + until, pieces)
+        return
+    yield Paragraph(start, end, tuple(_pieces(element, looks)))
+
+
+def _has_time(element: Any) -> bool:
+    import ttconv.model as model
+
+    timed = element.get_begin() is not None or element.get_end() is not None
+    return isinstance(element, model.Span) and timed
+
+
+def _text(element: Any) -> str:
+    import ttconv.model as model
+
+    if isinstance(element, model.Text):
+        return (element.get_text() or "").strip()
+    return "".join(piece for piece, _ in _pieces(element, ())).strip()
+
+
+def _pieces(element: Any, looks: Spans) -> Iterator[tuple[str, Spans]]:
+    """The text below an element that looks so; a break is a newline, white space in the file is a
+    space."""
+    import ttconv.model as model
+
+    for child in element:
+        if isinstance(child, model.Br):
+            yield "\n", looks
+        elif isinstance(child, model.Text):
+            text = " ".join(re.split(r"\s", child.get_text() or ""))
+            for place, part in enumerate(_RUBY.split(text)):
+                base, _, reading = part.partition(BETWEEN)
+                span = as_reading(reading) if place % 2 else None
+                yield base, (*looks, span) if span else looks
+        else:
+            yield from _pieces(child, _looks(child, looks))
+
+
+def _looks(element: Any, looks: Spans) -> Spans:
+    """How the text of an element looks, by what it says itself and its parent's looks."""
+    from ttconv.style_properties import StyleProperties
+
+    style, weight = StyleProperties.FontStyle, StyleProperties.FontWeight
+    decoration = element.get_style(StyleProperties.TextDecoration)
+    for head, says in (
+        ("i", _value(element.get_style(style), ("italic", "oblique"))),
+        ("b", _value(element.get_style(weight), ("bold",))),
+        ("u", decoration.underline if decoration is not None else None),
+    ):
+        if says is not None:
+            looks = tuple(look for look in looks if look != head) + ((head,) if says else ())
+    tag = element.get_lang()
+    if tag and is_language(tag):
+        looks = tuple(look for look in looks if head_of(look) != LANGUAGE)
+        looks = (f"{LANGUAGE} {tag}", *looks)
+    colour = element.get_style(StyleProperties.Color)
+    if colour is not None:
+        span = colour_span("#" + "".join(f"{part:02x}" for part in colour.components[:3]))
+        looks = tuple(look for look in looks if not colour_of(look))
+        # White is what captions are anyhow.
+        looks += (span,) if span and span != "c.white" else ()
+    return looks
+
+
+def _value(said: Any, meant: tuple[str, ...]) -> bool | None:
+    return None if said is None else said.value in meant
+
+
+def ms_of(seconds: Fraction) -> int:
+    return max(round(seconds * 1000), 0)
