@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from functools import cache
 
 CLASSES = {
     "white": "ffffff", "lime": "00ff00", "cyan": "00ffff", "red": "ff0000",
@@ -45,6 +46,18 @@ def colour_of(span: str) -> str | None:
         return None
     number = match[1] or CLASSES.get(match[2])
     return f"#{number}" if number else None
+
+
+@cache
+def nearest(colour: str, among: tuple[int, ...]) -> int:
+    """Which of some colours (0xRRGGBB) comes nearest to one as "#rrggbb"."""
+    value = int(colour[1:], 16)
+
+    def distance(other: int) -> int:
+        parts = ((value >> shift & 255) - (other >> shift & 255) for shift in (0, 8, 16))
+        return sum(part * part for part in parts)
+
+    return min(range(len(among)), key=lambda place: distance(among[place]))
 
 
 def style_for(span: str) -> str:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection
+from collections.abc import Callable, Collection
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -17,13 +17,15 @@ from tamarind.formats import (
     vtt,
     wordprocessor,
 )
+from tamarind.formats.broadcast import distribution, scc, stl
 from tamarind.formats.captionfile import FormatError, Mended
 from tamarind.formats.decoding import Decoded, decode, told_of
 from tamarind.formats.encoding import Bytes, encoded
-from tamarind.formats.format import Choice, Kind, Options, Origin
+from tamarind.formats.format import Choice, Format, Kind, Options, Origin
 from tamarind.formats.scripts import likely_language
 from tamarind.system.files import read_file, shown
 from tamarind.system.log import note_failure
+from tamarind.transcript.languages import UNDETERMINED
 from tamarind.transcript.model import Transcript
 
 FORMATS = (
@@ -36,13 +38,22 @@ FORMATS = (
     table.FORMAT,
     everything.FORMAT,
     substation.FORMAT,
+    scc.FORMAT,
+    stl.FORMAT,
+    distribution.EBU_FORMAT,
+    distribution.IMSC_FORMAT,
 )
 """All formats, in the order in which they are offered."""
 
 WRITTEN = {one.suffix: one for one in FORMATS if one.write is not None}
 """Those that are written, by the suffix of what is written."""
 
-READ = {suffix: one for one in FORMATS if one.read is not None for suffix in one.suffixes}
+READ = {
+    suffix: one
+    for one in FORMATS
+    if one.read is not None or one.read_data is not None
+    for suffix in one.suffixes
+}
 """Those that are read, by every suffix that they may have."""
 
 LARGEST_FILE = 256 * 1024 * 1024
@@ -81,8 +92,10 @@ def offer(suffixes: Collection[str], choice: Choice) -> bool:
 
 def suffix_of(path: Path, known: Collection[str] = tuple(WRITTEN)) -> str:
     """The format that a file name asks for; raises FormatError for one we do not know."""
-    suffix = path.suffix.lower().lstrip(".")
-    if suffix not in known:
+    name = path.name.lower()
+    fitting = (one for one in sorted(known, key=len, reverse=True) if name.endswith(f".{one}"))
+    suffix = next(fitting, "")
+    if not suffix:
         listed = ", ".join(f".{key}" for key in known)
         raise FormatError(f"“{path.name}” does not end in one of {listed}.")
     return suffix
@@ -129,28 +142,52 @@ def read_bytes(
     encoding: str | None = None,
 ) -> Read:
     """As ``read``, for bytes from anywhere; without a ``suffix`` their first letters tell it."""
+    mended = Mended()
+    suffix = suffix or _kind_of_data(data)
+    reader = READ[suffix].read_data if suffix else None
+    if suffix and reader is not None:
+        transcript = _sensible(
+            lambda: reader(data, language or UNDETERMINED, mended), name, READ[suffix]
+        )
+        return Read(transcript, _origin(transcript, name), mended, Decoded("", "utf-8"))
     decoded = decode(data, language or "", encoding)
     text = decoded.text
     suffix = suffix or kind_of(text)
     language = language or likely_language(text)
-    chosen, mended = READ[suffix], Mended()
+    chosen = READ[suffix]
     assert chosen.read is not None
     if not decoded.encoding.startswith("utf") and encoding is None:
         mended.note(f"The text was taken to be in {told_of(decoded)}.")
+    read_text, said = chosen.read, language
+    transcript = _sensible(lambda: read_text(text, said, mended), name, chosen)
+    if chosen.origin_of is not None:
+        return Read(transcript, chosen.origin_of(text), mended, decoded)
+    return Read(transcript, _origin(transcript, name), mended, decoded)
+
+
+def _sensible(reading: Callable[[], Transcript], name: str, chosen: Format) -> Transcript:
+    """What is read; whatever a file of chance leads a reader to, the person gets a sentence."""
     try:
-        transcript = chosen.read(text, language, mended)
-        if chosen.origin_of is not None:
-            return Read(transcript, chosen.origin_of(text), mended, decoded)
+        return reading()
     except FormatError:
         raise
     except Exception as error:
-        # Whatever a file of chance leads a reader to, the person gets a sentence.
-        note_failure(f"reading .{suffix}", error)
+        note_failure(f"reading .{chosen.suffix}", error)
         raise FormatError(
             f"“{shown(name)}” is no {chosen.label} that makes sense ({type(error).__name__})."
         ) from None
-    end = max((cue.end for cue in transcript.cues), default=0)
-    return Read(transcript, Origin(Path(name).stem, end), mended, decoded)
+
+
+def _origin(transcript: Transcript, name: str) -> Origin:
+    return Origin(Path(name).stem, max((cue.end for cue in transcript.cues), default=0))
+
+
+def _kind_of_data(data: bytes) -> str | None:
+    """Of what kind some bytes are that are no text, if they are of one."""
+    for one in FORMATS:
+        if one.data_sign is not None and one.data_sign.match(data):
+            return one.suffix
+    return None
 
 
 def kind_of(text: str) -> str:

@@ -19,6 +19,11 @@ _STAND_INS = str.maketrans(
 )
 
 
+def plain_counterpart(letter: str) -> str:
+    """The plain letters that stand in for a typographic one; itself if there are none."""
+    return letter.translate(_STAND_INS)
+
+
 @dataclass(frozen=True, slots=True)
 class Bytes:
     """How text is written: ``mark`` is a byte-order mark (UTF-16 always has one)."""
@@ -45,7 +50,7 @@ def encoded(text: str, how: Bytes = UTF8) -> bytes:
         data = text.encode("utf-8", "replace")
         return b"\xef\xbb\xbf" + data if how.mark else data
     kept = "".join(
-        letter if holds(letter, how.encoding) else letter.translate(_STAND_INS) for letter in text
+        letter if holds(letter, how.encoding) else plain_counterpart(letter) for letter in text
     )
     return kept.encode(how.encoding, "replace")
 

@@ -6,13 +6,15 @@ Each module of a format declares its own; ``documents`` lists them all.
 from __future__ import annotations
 
 import re
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 from enum import StrEnum
 
+from tamarind.formats.broadcast.smpte import PLAIN_TIMECODES, Timecodes
 from tamarind.formats.captionfile import Mended
 from tamarind.formats.encoding import UTF8, Bytes
 from tamarind.formats.paragraphs import PLAIN, TextOptions
+from tamarind.picture.looks import Look
 from tamarind.transcript.model import Transcript
 
 
@@ -44,6 +46,12 @@ class Choice(StrEnum):
 
     DETAILS = "details"
     """Voices, times of words, what a file had that it came from."""
+
+    TIMECODES = "timecodes"
+    """Where timecodes begin, and how they count."""
+
+    ROLLS = "rolls"
+    """Captions that roll up or are painted, by the format's own codes."""
 
     SIDE_BY_SIDE = "side by side"
     """Translations beside the text."""
@@ -82,7 +90,11 @@ class Origin:
 @dataclass(frozen=True, slots=True)
 class Options:
     """How documents are written; ``language_names`` for the heads of columns, ``client`` and
-    ``date`` for those of pages."""
+    ``date`` for those of pages.
+
+    ``timecodes`` are those of broadcasters' files; in such ``rows`` lines roll up (None: captions
+    pop on), or captions are ``painted`` as they are said. Formats with styling say a ``look``.
+    """
 
     text: TextOptions = PLAIN
     details: Details = PLAIN_DETAILS
@@ -91,10 +103,26 @@ class Options:
     language_names: Mapping[str, str] = field(default_factory=dict)
     client: str = ""
     date: str = ""
+    timecodes: Timecodes = PLAIN_TIMECODES
+    rows: int | None = None
+    painted: bool = False
+    look: Look | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Lack:
+    """What of a cue a format cannot hold, in a few words; ``time`` (ms) is when it begins."""
+
+    cue: int
+    time: int
+    reason: str
 
 
 Reader = Callable[[str, str, Mended], Transcript]
 """From a text and the language that it is in unless it says so; raises FormatError."""
+
+DataReader = Callable[[bytes, str, Mended], Transcript]
+"""As a reader, of a format that is no text."""
 
 Writer = Callable[[Transcript, Origin, Options], str | bytes]
 """Line breaks must be set in the cues."""
@@ -117,12 +145,18 @@ class Format:
     holds: frozenset[Holds] = frozenset()
     choices: frozenset[Choice] = frozenset()
     is_utf8: bool = False
+    read_data: DataReader | None = None
+    data_sign: re.Pattern[bytes] | None = None
+    """As ``sign``, of a format that is no text."""
+
     may_mark: bool = True
     """Whether a byte-order mark may stand before it, where it is UTF-8 anyway."""
 
     sign: re.Pattern[str] | None = None
     loose: bool = False
     origin_of: Callable[[str], Origin] | None = None
+    lacks: Callable[[Transcript, Options], Iterable[Lack]] | None = None
+    """What of single cues it cannot hold, with line breaks set."""
 
     @property
     def suffix(self) -> str:

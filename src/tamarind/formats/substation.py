@@ -1,17 +1,27 @@
-"""SubStation captions (.ass, .ssa), read through pysubs2: looks, colours and the nine places are
-kept, other styles and effects passed over."""
+"""SubStation captions (.ass, .ssa), read and written through pysubs2: looks, colours and the nine
+places are kept, other styles and effects passed over. A look becomes the style of all captions."""
 
 from __future__ import annotations
 
 import re
+from functools import partial
 from typing import Any
 
-from tamarind.formats.captionfile import FormatError, Mended, RawCue, brief, transcript_of
-from tamarind.formats.colours import colour_span
-from tamarind.formats.format import Format, Kind
-from tamarind.formats.placing import placement_of
-from tamarind.formats.spans import Spans, on_words
-from tamarind.transcript.model import Transcript
+from tamarind.formats.captionfile import (
+    FormatError,
+    Mended,
+    RawCue,
+    brief,
+    names_of,
+    transcript_of,
+)
+from tamarind.formats.colours import colour_of, colour_span
+from tamarind.formats.format import Format, Holds, Kind
+from tamarind.formats.lookstyles import is_bold
+from tamarind.formats.placing import anchor_of, placement_of
+from tamarind.formats.spans import LOOKS, Spans, on_words, with_common_spans, with_tags
+from tamarind.picture.looks import Box, Face, Ground, Letters, Look, Place, Side
+from tamarind.transcript.model import Transcript, Word
 
 _ANCHOR = re.compile(r"\\an([1-9])")
 _EFFECT = re.compile(
@@ -21,8 +31,104 @@ _EFFECT = re.compile(
 _CODES = re.compile(r"\{[^}]*\}")
 _COLOUR = re.compile(r"\\1?c&H([0-9a-fA-F]{1,8})&?|\\r([a-zA-Z_0-9 ]*)")
 
+_WIDTH, _HEIGHT = 1920, 1080
+"""Of the picture that sizes and places are told for; a player scales them."""
+
+_STYLE = "Captions"
+_FAMILIES = {Face.PLAIN: "IBM Plex Sans", Face.BOOK: "Vollkorn", Face.TYPED: "JetBrains Mono"}
+_LINE = 1.3
+"""A line of the shipped faces in sizes of their letters, which the format counts by."""
+
+_PLAIN = Look(_STYLE, Letters(outline=0.06), Ground(Box.NONE))
 MOST_TAGS = 200
 """An event with more is an effect; its looks are passed over."""
+
+
+def write(transcript: Transcript, look: Look | None = None) -> str:
+    """The captions as events, their speakers as names, in one style."""
+    from pysubs2 import SSAEvent, SSAFile
+
+    names = names_of(transcript)
+    file = SSAFile()
+    file.info |= {"PlayResX": str(_WIDTH), "PlayResY": str(_HEIGHT), "ScaledBorderAndShadow": "yes"}
+    file.styles = {_STYLE: _style(look or _PLAIN)}
+    usual = file.styles[_STYLE].alignment
+    tags = partial(_tags, usual=(look or _PLAIN).letters.colour)
+    for cue in transcript.cues:
+        if not cue.words:
+            continue
+        anchor = anchor_of(cue.placement)
+        place = f"{{\\an{anchor}}}" if cue.placement and anchor != usual else ""
+        if not cue.placement and look is not None:
+            place = _put(look)
+        text = with_tags(with_common_spans(cue), _escaped, is_kept=_is_kept, tags=tags)
+        name = (names.get(cue.speaker) or "").replace(",", " ")
+        lines = text.replace("\n", r"\N")
+        file.append(SSAEvent(cue.start, cue.end, place + lines, style=_STYLE, name=name))
+    return str(file.to_string("ass"))
+
+
+def _style(look: Look) -> Any:
+    """A look as a style: sizes are pixels of the picture that the file speaks of."""
+    from pysubs2 import Alignment, SSAStyle
+
+    letters, standing = look.letters, look.standing
+    size = letters.size * _HEIGHT
+    margin = round(standing.safe * _HEIGHT)
+    beside = max(round((1 - standing.width) / 2 * _WIDTH), margin)
+    boxed = look.ground.box is not Box.NONE
+    row = {Place.BOTTOM: 0, Place.FREE: 1, Place.TOP: 2}[standing.place]
+    side = {Side.LEFT: 1, Side.CENTRE: 2, Side.RIGHT: 3}[standing.side]
+    behind = _colour_of(look.ground.colour, look.ground.opacity)
+    return SSAStyle(
+        fontname=_FAMILIES[letters.face],
+        fontsize=round(size * _LINE, 1),
+        bold=is_bold(look),
+        primarycolor=_colour_of(letters.colour, letters.opacity),
+        outlinecolor=behind if boxed else _colour_of(letters.outline_colour, 1),
+        backcolor=behind if boxed else _colour_of(letters.shadow_colour, 0.7),
+        borderstyle=3 if boxed else 1,
+        outline=round(size * (look.ground.padding if boxed else letters.outline), 1),
+        shadow=0 if boxed else round(size * letters.shadow, 1),
+        spacing=round(size * letters.spacing, 1),
+        alignment=Alignment(3 * row + side),
+        marginl=beside,
+        marginr=beside,
+        marginv=margin,
+    )
+
+
+def _put(look: Look) -> str:
+    """The code that puts captions where a look has them, if that is no edge."""
+    standing = look.standing
+    if standing.place is not Place.FREE:
+        return ""
+    across, down = round(standing.across * _WIDTH), round(standing.down * _HEIGHT)
+    return f"{{\\an5\\pos({across},{down})}}"
+
+
+def _colour_of(colour: str, opacity: float) -> Any:
+    from pysubs2 import Color
+
+    red, green, blue = (int(colour[place : place + 2], 16) for place in (1, 3, 5))
+    return Color(red, green, blue, round(255 * (1 - opacity)))
+
+
+def _escaped(word: Word) -> str:
+    """A word in which nothing is taken for a code."""
+    return word.text.replace("{", "(").replace("}", ")").replace("\\", "/")
+
+
+def _is_kept(span: str) -> bool:
+    return span in LOOKS or colour_of(span) is not None
+
+
+def _tags(span: str, usual: str) -> tuple[str, str]:
+    colour = colour_of(span)
+    if colour is None:
+        return f"{{\\{span}1}}", f"{{\\{span}0}}"
+    begun, ended = (one[5:7] + one[3:5] + one[1:3] for one in (colour, usual))
+    return f"{{\\1c&H{begun.upper()}&}}", f"{{\\1c&H{ended.upper()}&}}"
 
 
 def read(text: str, language: str, mended: Mended | None = None) -> Transcript:
@@ -41,11 +147,15 @@ def read(text: str, language: str, mended: Mended | None = None) -> Transcript:
         raise FormatError(f"The file is no SubStation file ({brief(error)}).") from None
     raw = []
     drawn = 0
+    # The colour of the only style is what captions are anyhow.
+    used = {event.style for event in file if event.is_text}
+    style = file.styles.get(used.pop()) if len(used) == 1 else None
+    plain = style.primarycolor if style is not None else None
     for event in file:
         drawn += event.is_drawing
         if event.is_text:
             lines = tuple(filter(None, (line.strip() for line in event.plaintext.split("\n"))))
-            spans = on_words(_pieces(event, file.styles))
+            spans = on_words(_pieces(event, file.styles, plain))
             times = max(event.start, 0), max(event.end, 0)
             placement = _placement(event, file.styles)
             raw.append(RawCue(*times, lines, event.name or None, (), placement, 0, spans))
@@ -56,6 +166,10 @@ def read(text: str, language: str, mended: Mended | None = None) -> Transcript:
     if not raw:
         raise FormatError("The file holds no SubStation event with text.")
     return transcript_of(raw, language, mended)
+
+
+def _is_alike(colour: Any, other: Any) -> bool:
+    return other is not None and (colour.r, colour.g, colour.b) == (other.r, other.g, other.b)
 
 
 def _placement(event: Any, styles: dict[str, Any]) -> str:
@@ -85,7 +199,7 @@ def _colours(text: str, usual: Any, styles: dict[str, Any]) -> list[Any]:
     return colours
 
 
-def _pieces(event: Any, styles: dict[str, Any]) -> list[tuple[str, Spans]]:
+def _pieces(event: Any, styles: dict[str, Any], plain: Any) -> list[tuple[str, Spans]]:
     """An event's text by its looks: italics by tag or style, the rest where a tag says so."""
     from pysubs2 import SSAStyle
     from pysubs2.formats.substation import parse_tags
@@ -105,7 +219,7 @@ def _pieces(event: Any, styles: dict[str, Any]) -> list[tuple[str, Spans]]:
         plain = text.replace(r"\h", " ").replace(r"\n", "\n").replace(r"\N", "\n")
         spans = tuple(head for head, has in heads.items() if has)
         # White is what captions are anyhow.
-        if coloured and coloured != "c.white":
+        if coloured and coloured != "c.white" and not _is_alike(colour, plain):
             spans = (coloured, *spans)
         pieces.append((plain, spans))
     return pieces
@@ -116,5 +230,8 @@ FORMAT = Format(
     "SubStation captions",
     Kind.CAPTIONS,
     read,
+    lambda transcript, source, options: write(transcript, options.look),
+    frozenset({Holds.LOOK, Holds.COLOUR, Holds.PLACE, Holds.SPEAKER}),
+    is_utf8=True,
     sign=re.compile(r"\s*\[Script Info\]", re.IGNORECASE),
 )

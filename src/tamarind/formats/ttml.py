@@ -10,6 +10,7 @@ import xml.etree.ElementTree as ET
 from tamarind.formats.captionfile import FormatError, Mended, RawCue, brief, names_of, transcript_of
 from tamarind.formats.colours import colour_of, colour_span
 from tamarind.formats.format import Format, Holds, Kind
+from tamarind.formats.lookstyles import background, region, ttml_style
 from tamarind.formats.placing import placement_in, region_of
 from tamarind.formats.spans import (
     LANGUAGE,
@@ -24,8 +25,13 @@ from tamarind.formats.spans import (
 )
 from tamarind.formats.timecode import clock
 from tamarind.formats.ttmodel import BETWEEN, CLOSE, OPEN, ms_of, paragraphs_of
+from tamarind.picture.looks import Look
 from tamarind.transcript.bounds import is_language
 from tamarind.transcript.model import Cue, Transcript, Word
+
+_USUAL = "usual"
+_ROWS = 15
+"""Cells of a picture's height, unless a document says otherwise."""
 
 _TT = "http://www.w3.org/ns/ttml"
 _OLD = re.compile(r"http://www\.w3\.org/20\d\d/(?:\d\d/)?ttaf1")
@@ -62,15 +68,16 @@ _LOOSE_TIME = re.compile(r"(?:(\d{1,4}):)?(\d{1,2}):(\d{1,2})(\.\d+)?")
 _DECLARED = re.compile(r"^\s*<\?xml[^>]*\?>")
 
 
-def write(transcript: Transcript) -> str:
-    """Cues as paragraphs with times in ms, speakers as agents."""
+def write(transcript: Transcript, look: Look | None = None) -> str:
+    """Cues as paragraphs with times in ms, speakers as agents; with a look its styling."""
     names = names_of(transcript)
     spoken = {cue.speaker for cue in transcript.cues if cue.words}
     agents = [s.id for s in transcript.speakers if s.id in spoken]
     looks = any(word.spans for cue in transcript.cues for word in cue.words)
     places = dict.fromkeys(cue.placement for cue in transcript.cues if cue.words and cue.placement)
     regions = {placement: f"r{number}" for number, placement in enumerate(places, 1)}
-    styling = f' xmlns:tts="{_TT}#styling"' if looks or regions else ""
+    styled = look is not None
+    styling = f' xmlns:tts="{_TT}#styling"' if looks or regions or styled else ""
     lines = [
         '<?xml version="1.0" encoding="UTF-8"?>',
         f'<tt xmlns="{_TT}" xmlns:ttm="{_TT}#metadata"{styling}'
@@ -83,16 +90,19 @@ def write(transcript: Transcript) -> str:
             for number in agents
         ),
         "  </metadata>",
-        *_layout(regions),
+        *_layout(regions, look),
         " </head>",
-        " <body>",
+        f" <body{_styling(look)}>",
         "  <div>",
     ]
+    usual = f' region="{_USUAL}"' if styled else ""
     for cue in transcript.cues:
         if cue.words:
             agent = f' ttm:agent="s{cue.speaker}"' if cue.speaker in agents else ""
             if cue.placement:
                 agent += f' region="{regions[cue.placement]}"'
+            else:
+                agent += usual
             body = _body(cue).replace("\n", "<br/>")
             lines.append(
                 f'   <p begin="{clock(cue.start)}" end="{clock(cue.end)}"{agent}>{body}</p>'
@@ -100,13 +110,26 @@ def write(transcript: Transcript) -> str:
     return "\n".join([*lines, "  </div>", " </body>", "</tt>", ""])
 
 
-def _layout(regions: dict[str, str]) -> list[str]:
-    """The regions in which captions stand, by their placement."""
-    if not regions:
+def _styling(look: Look | None) -> str:
+    """The attributes that give all text a look."""
+    if look is None:
+        return ""
+    attributes = ttml_style(look, _ROWS, may_outline=True)
+    behind = background(look)
+    if behind:
+        attributes["backgroundColor"] = behind
+    return "".join(f' tts:{name}="{value}"' for name, value in attributes.items())
+
+
+def _layout(regions: dict[str, str], look: Look | None) -> list[str]:
+    """The regions in which captions stand, by their placement; that of a look for all others."""
+    places = {name: region_of(placement) for placement, name in regions.items()}
+    if look is not None:
+        places[_USUAL] = region(look)
+    if not places:
         return []
     lines = ["  <layout>"]
-    for placement, name in regions.items():
-        one = region_of(placement)
+    for name, one in places.items():
         lines.append(
             f'   <region xml:id="{name}" tts:origin="{one.origin}" tts:extent="{one.extent}"'
             f' tts:displayAlign="{one.edge}" tts:textAlign="{one.align}"/>'
@@ -402,7 +425,7 @@ FORMAT = Format(
     "TTML captions",
     Kind.CAPTIONS,
     read,
-    lambda transcript, source, options: write(transcript),
+    lambda transcript, source, options: write(transcript, options.look),
     frozenset(
         {
             Holds.LOOK,

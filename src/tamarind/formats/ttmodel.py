@@ -28,6 +28,10 @@ class Paragraph:
     start: Fraction
     end: Fraction | None
     pieces: tuple[tuple[str, Spans], ...]
+    region: Any = None
+    """What it stands in, as ttconv has it."""
+
+    align: str = "center"
 
     @property
     def lines(self) -> tuple[str, ...]:
@@ -76,7 +80,11 @@ def _paragraphs(
     that of the file. ``looks`` are its parent's."""
     import ttconv.model as model
 
-    looks = _looks(element, looks)
+    own_looks = _looks(element, looks)
+    if _is_whole(element):
+        # How heavy and of what colour all text is, is what captions are anyhow.
+        own_looks = tuple(one for one in own_looks if one != "b" and colour_of(one) is None)
+    looks = own_looks
     start, own = element.get_begin(), element.get_end()
     base = Fraction(0) if zero else origin
     start = origin if start is None else base + start
@@ -96,7 +104,24 @@ def _paragraphs(
             pieces = tuple(_pieces(span, _looks(span, looks)))
             yield Paragraph(begun, None if until is None else start + until, pieces)
         return
-    yield Paragraph(start, end, tuple(_pieces(element, looks)))
+    pieces = tuple(_pieces(element, looks))
+    yield Paragraph(start, end, pieces, element.get_region(), _align(element))
+
+
+def _is_whole(element: Any) -> bool:
+    """Whether all text of a document stands in an element."""
+    import ttconv.model as model
+
+    parent = element.parent()
+    alone = isinstance(element, model.Div) and isinstance(parent, model.Body) and len(parent) == 1
+    return isinstance(element, model.Body) or alone
+
+
+def _align(element: Any) -> str:
+    from ttconv.style_properties import StyleProperties
+
+    align = element.get_style(StyleProperties.TextAlign)
+    return "center" if align is None else str(align.value)
 
 
 def _has_time(element: Any) -> bool:

@@ -7,6 +7,7 @@ import re
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 
+from tamarind.formats import lookstyles
 from tamarind.formats.captionfile import FormatError, Mended, RawCue, names_of, transcript_of
 from tamarind.formats.colours import style_for
 from tamarind.formats.format import PLAIN_DETAILS, Choice, Details, Format, Holds, Kind
@@ -21,6 +22,7 @@ from tamarind.formats.spans import (
     with_tags,
 )
 from tamarind.formats.timecode import clock
+from tamarind.picture.looks import Look
 from tamarind.transcript.bounds import is_language, is_placement
 from tamarind.transcript.model import Cue, Transcript, Word
 from tamarind.transcript.tokens import BLANKS
@@ -40,8 +42,11 @@ _TAGS = frozenset(
 """What is taken for a tag and left out: those of WebVTT, and those of web pages that people use."""
 
 
-def write(transcript: Transcript, options: Details = PLAIN_DETAILS) -> str:
-    """A note of the language, style and region blocks, then the cues with text and their notes."""
+def write(
+    transcript: Transcript, options: Details = PLAIN_DETAILS, look: Look | None = None
+) -> str:
+    """A note of the language, style and region blocks, then the cues with text and their notes;
+    with a look its style, and its place for cues that have none of their own."""
     names = names_of(transcript)
     # The recommendation has no place for the language in the header; a note is for anything.
     language = " ".join(transcript.language.replace("-->", "").split())
@@ -53,6 +58,10 @@ def write(transcript: Transcript, options: Details = PLAIN_DETAILS) -> str:
     spans = {span for cue in transcript.cues for word in cue.words for span in word.spans}
     rules = [rule for rule in map(style_for, sorted(spans)) if rule and options.kept]
     rules = [rule for rule in rules if rule not in transcript.preamble]
+    usual = ""
+    if look is not None:
+        blocks.append(lookstyles.css(look))
+        usual = lookstyles.settings(look)
     if rules:
         blocks.append("\n".join(["STYLE", *rules, ""]))
     for cue in transcript.cues:
@@ -64,7 +73,8 @@ def write(transcript: Transcript, options: Details = PLAIN_DETAILS) -> str:
             blocks += [f"{_note(block)}\n" for block in cue.note.split("\n\n")]
         if name:
             body = f"<v {_escaped(name)}>{body}</v>"
-        placement = f" {cue.placement}" if is_placement(cue.placement) and cue.placement else ""
+        placed = cue.placement if is_placement(cue.placement) and cue.placement else usual
+        placement = f" {placed}" if placed else ""
         blocks.append(f"{clock(cue.start)} --> {clock(cue.end)}{placement}\n{body}\n")
     return "\n".join(blocks)
 
@@ -298,7 +308,7 @@ FORMAT = Format(
     "WebVTT captions",
     Kind.CAPTIONS,
     read,
-    lambda transcript, source, options: write(transcript, options.details),
+    lambda transcript, source, options: write(transcript, options.details, options.look),
     frozenset(Holds),
     frozenset({Choice.DETAILS}),
     is_utf8=True,

@@ -1,0 +1,56 @@
+"""Cues with their places from what ttconv makes of a broadcaster's file."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from fractions import Fraction
+from typing import Any
+
+from tamarind.formats.captionfile import Mended, RawCue
+from tamarind.formats.spans import on_words
+from tamarind.formats.ttmodel import Paragraph, ms_of, paragraphs_of
+
+
+def cues_of(
+    document: Any,
+    mended: Mended,
+    place: Callable[[Paragraph], str],
+    origin: Fraction = Fraction(0),
+) -> list[RawCue]:
+    """The cues of a document; ``place`` says where one stands, as WebVTT settings, and times count
+    from ``origin`` (s)."""
+    body = document.get_body()
+    found = paragraphs_of(body, mended) if body is not None else []
+    cues = []
+    for one in found:
+        if not one.lines:
+            continue
+        end = one.end if one.end is not None else one.start + 2
+        cues.append(
+            RawCue(
+                ms_of(one.start - origin),
+                ms_of(end - origin),
+                one.lines,
+                placement=place(one),
+                spans=on_words(one.pieces),
+            )
+        )
+    open_ended = sum(one.end is None for one in found if one.lines)
+    if open_ended:
+        mended.note(f"{open_ended} cues had no end and were given 2 seconds.")
+    return cues
+
+
+def box_of(region: Any) -> tuple[float, float, float, float] | None:
+    """Left, top, right and bottom of a region in percent of the picture; None where it does not
+    say."""
+    from ttconv.style_properties import StyleProperties
+
+    if region is None:
+        return None
+    origin = region.get_style(StyleProperties.Origin)
+    extent = region.get_style(StyleProperties.Extent)
+    if origin is None or extent is None:
+        return None
+    left, top = float(origin.x.value), float(origin.y.value)
+    return left, top, left + float(extent.width.value), top + float(extent.height.value)

@@ -1,0 +1,118 @@
+"""Captions on a picture of rows and columns, as teletext and line 21 have it."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator, Sequence
+from dataclasses import dataclass
+from itertools import pairwise
+
+from tamarind.formats.placing import region_of
+from tamarind.transcript.model import Cue, Word
+
+_EDGE = 5.0
+"""Percent of the picture beside the columns and above the rows, where a place is in percent."""
+
+
+@dataclass(frozen=True, slots=True)
+class Grid:
+    """So many ``rows`` and ``columns``; a row of text takes ``height`` of them."""
+
+    rows: int
+    columns: int
+    height: int = 1
+
+
+@dataclass(frozen=True, slots=True)
+class Row:
+    """Words on one row, which begins in a column; both are counted from 0."""
+
+    number: int
+    column: int
+    words: tuple[Word, ...]
+
+
+Width = Callable[[Sequence[Word]], int]
+"""How many columns some words take on a row, with the codes for how they look."""
+
+
+def lines_of(cue: Cue) -> list[tuple[Word, ...]]:
+    """The words of each line."""
+    edges = [0, *(cue.breaks or ()), len(cue.words)]
+    return [cue.words[first:last] for first, last in pairwise(edges) if first < last]
+
+
+def within(cue: Cue, grid: Grid, width: Width) -> list[tuple[Word, ...]]:
+    """The lines of a cue, each that is too wide broken anew; what does not fit on all rows of the
+    picture is left out."""
+    lines = [part for line in lines_of(cue) for part in _parted(line, grid.columns, width)]
+    return lines[: grid.rows // grid.height]
+
+
+def is_within(cue: Cue, grid: Grid, width: Width) -> bool:
+    """Whether no line of a cue is too wide."""
+    return all(width(line) <= grid.columns for line in lines_of(cue))
+
+
+def rows_of(cue: Cue, grid: Grid, width: Width) -> list[Row]:
+    """A cue's rows where they stand on the picture, from the top."""
+    lines = within(cue, grid, width)
+    region = region_of(cue.placement)
+    taken = len(lines) * grid.height
+    span = 100.0 - 2 * _EDGE
+    top = (region.top - _EDGE) / span * grid.rows
+    bottom = (region.top + region.height - _EDGE) / span * grid.rows
+    if region.edge == "before":
+        first = round(top)
+    elif region.edge == "center":
+        first = round((top + bottom - taken) / 2)
+    else:
+        first = round(bottom) - taken
+    first = min(max(first, 0), grid.rows - taken)
+    left = (region.left - _EDGE) / span * grid.columns
+    right = (region.left + region.width - _EDGE) / span * grid.columns
+    rows = []
+    for number, line in enumerate(lines):
+        free = grid.columns - width(line)
+        if region.align == "left":
+            column = round(left)
+        elif region.align == "right":
+            column = round(right) - width(line)
+        else:
+            column = int((left + right - width(line)) / 2)
+        rows.append(Row(first + number * grid.height, min(max(column, 0), max(free, 0)), line))
+    return rows
+
+
+def placement_at(row: int, column: int, taken: int, width: int, grid: Grid) -> str:
+    """The WebVTT settings for a caption whose first row and column are these, which takes so many
+    rows and columns; the counterpart of ``rows_of``."""
+    parts = []
+    if row <= 0:
+        parts.append("line:0")
+    elif row + taken < grid.rows:
+        parts.append(f"line:{_percent(row, grid.rows):g}%")
+    beside = grid.columns - width
+    if abs(column - beside / 2) > 1:
+        if column <= 0:
+            parts.append("position:0% align:left")
+        elif column >= beside:
+            parts.append("position:100% align:right")
+        else:
+            parts.append(f"position:{_percent(column, grid.columns):g}% align:left")
+    return " ".join(parts)
+
+
+def _percent(place: int, of: int) -> float:
+    return round(_EDGE + (100.0 - 2 * _EDGE) * place / of, 1)
+
+
+def _parted(line: Sequence[Word], columns: int, width: Width) -> Iterator[tuple[Word, ...]]:
+    """A line in parts that fit; a word that is too long for a row stands alone."""
+    part: list[Word] = []
+    for word in line:
+        if part and width([*part, word]) > columns:
+            yield tuple(part)
+            part = []
+        part.append(word)
+    if part:
+        yield tuple(part)

@@ -1,0 +1,274 @@
+"""SCC files (.scc): captions as the codes of line 21, with the timecode at which each run begins.
+
+A decoder takes in two bytes a frame, so that a caption is sent before it is shown; one that cannot
+be sent in time is shown late. Read through ttconv.
+"""
+
+from __future__ import annotations
+
+import logging
+import re
+from collections.abc import Iterable, Iterator, Sequence
+from dataclasses import dataclass
+
+from tamarind.formats.broadcast.line21 import (
+    ERASE_LOADED,
+    ERASE_SHOWN,
+    FILLER,
+    GRID,
+    LOAD,
+    MOST_ROWS,
+    PAINT,
+    RETURN,
+    ROLL,
+    SHOW,
+    controls,
+    rows_codes,
+    unheld,
+    width,
+    with_parity,
+)
+from tamarind.formats.broadcast.modelcues import box_of, cues_of
+from tamarind.formats.broadcast.rows import is_within, placement_at, rows_of, within
+from tamarind.formats.broadcast.smpte import NTSC, RATES, Frames
+from tamarind.formats.captionfile import FormatError, Mended, brief, transcript_of
+from tamarind.formats.format import Choice, Format, Holds, Kind, Lack, Options
+from tamarind.formats.rollup import CLEARED_AFTER_MS, lines_of
+from tamarind.formats.ttmodel import Paragraph
+from tamarind.transcript.model import Cue, Transcript
+
+_HEAD = "Scenarist_SCC V1.0"
+_BRIEF = 10
+"""Frames for which a caption may stay on where there is no room for taking it away."""
+
+_READ_ROWS, _READ_COLUMNS = 19, 40
+"""Of the whole picture by ttconv's reckoning, two and four of which lie beside the captions'."""
+
+_LINE = re.compile(r"\d\d:\d\d:\d\d[:;.,]\d\d\s+[0-9a-fA-F]{4}")
+
+
+def write(transcript: Transcript, options: Options) -> str:
+    """Captions that pop on, or that roll up or are painted if ``options`` say so."""
+    frames = _frames(options)
+    lines = [_HEAD, ""]
+    for run in _sent(transcript, options, frames).runs:
+        codes = " ".join(map(with_parity, run.codes))
+        lines += [f"{frames.code(run.start)}\t{codes}", ""]
+    return "\n".join(lines) + "\n"
+
+
+def lacks(transcript: Transcript, options: Options) -> Iterator[Lack]:
+    """What of single cues cannot be written as it is: rows, letters, and the time for sending."""
+    for cue in transcript.cues:
+        if not cue.words:
+            continue
+        if not is_within(cue, GRID, width):
+            yield Lack(cue.id, cue.start, f"a line is longer than {GRID.columns} columns")
+        if len(within(cue, GRID, width)) > MOST_ROWS:
+            yield Lack(cue.id, cue.start, f"more than {MOST_ROWS} rows")
+        if missing := unheld(cue.text):
+            yield Lack(cue.id, cue.start, f"letters that SCC does not have: {missing}")
+    frames = _frames(options)
+    for cue, late in _sent(transcript, options, frames).late:
+        noun = "frame" if late == 1 else "frames"
+        yield Lack(cue.id, cue.start, f"it cannot be sent in time: {late} {noun} late")
+
+
+def _frames(options: Options) -> Frames:
+    """Line 21 is that of pictures with 29.97 frames a second; 30 only counts otherwise."""
+    frames = options.timecodes.at(NTSC)
+    if frames.rate in (NTSC, RATES["30"]):
+        return frames
+    drops = ";" in options.timecodes.start or options.timecodes.drops
+    counted = Frames(NTSC, drops)
+    try:
+        return Frames(NTSC, drops, counted.number(options.timecodes.start))
+    except ValueError:
+        return counted
+
+
+@dataclass(slots=True)
+class _Run:
+    """Codes one a frame, from a frame on."""
+
+    start: int
+    codes: list[int]
+
+    @property
+    def end(self) -> int:
+        return self.start + len(self.codes)
+
+
+class _Channel:
+    """What is sent when. Nothing is sent twice at a time; what has no room is sent later."""
+
+    def __init__(self) -> None:
+        self.runs: list[_Run] = []
+        self.late: list[tuple[Cue, int]] = []
+        self._erased_at: int | None = None
+
+    @property
+    def free(self) -> int:
+        """The first frame at which nothing is sent yet."""
+        return self.runs[-1].end if self.runs else 0
+
+    def erase_at(self, frame: int) -> None:
+        """Take away what is shown, at a frame, before whatever is sent later."""
+        self._erased_at = frame
+
+    def show(self, load: list[int], cue: Cue, frame: int) -> None:
+        """Load a caption so that it is shown at a frame, taking away the one before meanwhile."""
+        erased, self._erased_at = self._erased_at, None
+        start = frame - len(load)
+        if erased is not None and erased + 2 <= min(start, frame):
+            self._send(controls(ERASE_SHOWN), erased)
+            erased = None
+        if erased is None or erased + 2 > frame:
+            self._load(load, cue, start, frame)
+            return
+        before = _unparted(load, len(load) - (frame - erased - 2))
+        if erased - before < self.free:
+            if start >= self.free and frame - erased <= _BRIEF:
+                self._load(load, cue, start, frame)
+                return
+            before = _unparted(load, max(erased - self.free, 0))
+        codes = [*load[:before], *controls(ERASE_SHOWN), *load[before:]]
+        self._load(codes, cue, erased - before, frame)
+
+    def _load(self, codes: Sequence[int], cue: Cue, start: int, frame: int) -> None:
+        """Send codes from a frame on, and what shows them at another, or as soon as may be."""
+        start = max(start, self.free)
+        filler = [FILLER] * (frame - start - len(codes))
+        self._send([*codes, *filler, *controls(SHOW)], start)
+        late = start + len(codes) + len(filler) - frame
+        if late:
+            self.late.append((cue, late))
+
+    def put(self, codes: list[int], cue: Cue, frame: int, lead: int) -> None:
+        """Send what shows by itself as it comes, ``lead`` codes before a frame."""
+        self.clear(frame - lead)
+        if self.free > frame - lead:
+            self.late.append((cue, self.free - frame + lead))
+        self._send(codes, frame - lead)
+
+    def clear(self, before: int | None = None) -> None:
+        """Take away what is shown, if that is due by a frame."""
+        if self._erased_at is not None and (before is None or self._erased_at + 2 <= before):
+            self._send(controls(ERASE_SHOWN), self._erased_at)
+        self._erased_at = None
+
+    def _send(self, codes: list[int], start: int) -> None:
+        begun = max(start, self.free)
+        if self.runs and self.runs[-1].end == begun:
+            self.runs[-1].codes += codes
+        else:
+            self.runs.append(_Run(begun, list(codes)))
+
+
+def _unparted(codes: Sequence[int], place: int) -> int:
+    """A place near one where something can be put in without parting a code from its repetition."""
+    place = min(max(place, 0), len(codes))
+    if place in (0, len(codes)) or codes[place - 1] != codes[place] or codes[place] >= 0x2000:
+        return place
+    alike = 1
+    while alike < place and codes[place - 1 - alike] == codes[place]:
+        alike += 1
+    return place + alike % 2
+
+
+def _sent(transcript: Transcript, options: Options, frames: Frames) -> _Channel:
+    cues = [cue for cue in transcript.cues if cue.words]
+    if options.rows is not None:
+        return _rolling(transcript, min(max(options.rows, 2), 4), frames)
+    return _painted(cues, frames) if options.painted else _popping(cues, frames)
+
+
+def _popping(cues: Sequence[Cue], frames: Frames) -> _Channel:
+    channel = _Channel()
+    for cue in cues:
+        load = controls(LOAD, ERASE_LOADED) + rows_codes(rows_of(cue, GRID, width))
+        channel.show(load, cue, frames.frame(cue.start))
+        channel.erase_at(frames.frame(cue.end))
+    channel.clear()
+    return channel
+
+
+def _painted(cues: Iterable[Cue], frames: Frames) -> _Channel:
+    channel = _Channel()
+    for cue in cues:
+        clear = controls(ERASE_SHOWN, PAINT)
+        codes = clear + rows_codes(rows_of(cue, GRID, width))
+        channel.put(codes, cue, frames.frame(cue.start), len(clear))
+        channel.erase_at(frames.frame(cue.end))
+    channel.clear()
+    return channel
+
+
+def _rolling(transcript: Transcript, rows: int, frames: Frames) -> _Channel:
+    """Each line pushes the last ones up when it is said; a change of speaker, or nothing being
+    said for a while, begins with a clear picture."""
+    channel = _Channel()
+    before = None
+    for line in lines_of(transcript):
+        stays = before is not None and line.start - before.end <= CLEARED_AFTER_MS
+        stays = stays and before is not None and before.cue.speaker == line.cue.speaker
+        if before is not None and not stays:
+            channel.erase_at(min(frames.frame(before.end), frames.frame(line.start) - 4))
+        cue = line.cue
+        alone = Cue(cue.id, line.start, line.end, line.words, placement=cue.placement)
+        parts = rows_of(alone, GRID, width)
+        for number, row in enumerate(parts):
+            placed = type(row)(parts[-1].number, row.column, row.words)
+            codes = controls(ROLL[rows], RETURN) + rows_codes([placed])
+            start = line.start + (line.end - line.start) * number // len(parts)
+            channel.put(codes, cue, frames.frame(start), 2)
+        before = line
+    if before is not None:
+        channel.erase_at(frames.frame(before.end))
+    channel.clear()
+    return channel
+
+
+def read(text: str, language: str, mended: Mended | None = None) -> Transcript:
+    """The captions of the first channel; raises FormatError."""
+    import ttconv.scc.reader
+
+    mended = Mended() if mended is None else mended
+    if not _LINE.search(text):
+        raise FormatError("The file holds no line of an SCC file.")
+    logging.getLogger("ttconv").setLevel(logging.CRITICAL)
+    try:
+        document = ttconv.scc.reader.to_model(text)
+    except Exception as error:
+        raise FormatError(f"The file is no SCC that makes sense ({brief(error)}).") from None
+    found = cues_of(document, mended, _placement)
+    if not found:
+        raise FormatError("The SCC file holds no caption.")
+    return transcript_of(found, language, mended)
+
+
+def _placement(one: Paragraph) -> str:
+    """Where a caption stands, by the region that ttconv makes for its rows and columns."""
+    box = box_of(one.region)
+    if box is None or one.region.get_id().startswith("rollup"):
+        return ""
+    row, column = (round(box[1] * _READ_ROWS / 100) - 2, round(box[0] * _READ_COLUMNS / 100) - 4)
+    widest = max(map(len, one.lines), default=0)
+    if one.align == "center":
+        column = (GRID.columns - widest) // 2
+    return placement_at(row, column, len(one.lines), widest, GRID)
+
+
+FORMAT = Format(
+    ("scc",),
+    "SCC captions",
+    Kind.CAPTIONS,
+    read,
+    lambda transcript, source, options: write(transcript, options),
+    frozenset({Holds.LOOK, Holds.COLOUR, Holds.PLACE, Holds.FINE_PLACE}),
+    frozenset({Choice.TIMECODES, Choice.ROLLS}),
+    is_utf8=True,
+    may_mark=False,
+    sign=re.compile(r"\s*Scenarist_SCC", re.IGNORECASE),
+    lacks=lacks,
+)

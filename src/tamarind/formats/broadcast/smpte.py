@@ -1,0 +1,97 @@
+"""Timecodes that count frames (SMPTE ST 12-1): from whole milliseconds and back.
+
+At 29.97 frames a second the count is either kept as it is and lags behind the clock, or the
+numbers of two frames are dropped every minute but each tenth.
+"""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass
+from fractions import Fraction
+
+from tamarind.transcript.bounds import LATEST
+
+NTSC = Fraction(30_000, 1_001)
+RATES = {
+    "23.976": Fraction(24_000, 1_001), "24": Fraction(24), "25": Fraction(25), "29.97": NTSC,
+    "30": Fraction(30), "50": Fraction(50),
+}  # fmt: skip
+"""Frames a second by how they are called."""
+
+_CODE = re.compile(r"(\d\d):(\d\d):(\d\d)([:;.,])(\d\d)")
+_DROPPED = 2
+
+
+@dataclass(frozen=True, slots=True)
+class Timecodes:
+    """Where the first frame is counted from, and how: ``start`` as in "10:00:00:00", ``rate`` in
+    frames a second (None: what the format usually has), ``drops`` the numbers of frames at 29.97.
+    """
+
+    start: str = "00:00:00:00"
+    rate: Fraction | None = None
+    drops: bool = True
+
+    def at(self, usual: Fraction) -> Frames:
+        """The count for a format that usually has this rate."""
+        rate = self.rate or usual
+        frames = Frames(rate, self.drops and rate == NTSC)
+        return Frames(rate, frames.drops, frames.number(self.start))
+
+
+PLAIN_TIMECODES = Timecodes()
+
+
+@dataclass(frozen=True, slots=True)
+class Frames:
+    """A count of frames; ``first`` is the number that the picture begins with."""
+
+    rate: Fraction
+    drops: bool = False
+    first: int = 0
+
+    @property
+    def nominal(self) -> int:
+        """Frames that a second of the timecode has."""
+        return round(self.rate)
+
+    def frame(self, time: int) -> int:
+        """The number of the frame nearest to a time (ms) of the picture."""
+        return self.first + round(Fraction(time, 1000) * self.rate)
+
+    def time(self, frame: int) -> int:
+        """When a frame of this number begins (ms of the picture); what is counted before it began
+        is its beginning."""
+        return min(max(round((frame - self.first) / self.rate * 1000), 0), LATEST)
+
+    def code(self, frame: int) -> str:
+        """The timecode of a frame: "10:00:03:12", with ";" where numbers are dropped; it begins
+        anew after a day."""
+        if self.drops:
+            minute = 60 * self.nominal - _DROPPED
+            ten = 10 * minute + _DROPPED
+            tens, rest = divmod(frame, ten)
+            frame += _DROPPED * (9 * tens + max(rest - _DROPPED, 0) // minute)
+        seconds, frames = divmod(frame, self.nominal)
+        minutes, seconds = divmod(seconds, 60)
+        hours, minutes = divmod(minutes, 60)
+        mark = ";" if self.drops else ":"
+        return f"{hours % 24:02}:{minutes:02}:{seconds:02}{mark}{frames:02}"
+
+    def number(self, code: str) -> int:
+        """The number of the frame that a timecode names; raises ValueError."""
+        match = _CODE.fullmatch(code.strip())
+        if match is None:
+            raise ValueError(f"“{code[:40]}” is no timecode; write 10:00:00:00.")
+        hours, minutes, seconds, _, frames = match.groups()
+        return self.number_of(int(hours), int(minutes), int(seconds), int(frames))
+
+    def number_of(self, hours: int, minutes: int, seconds: int, frames: int) -> int:
+        """The number of the frame that the parts of a timecode name; raises ValueError."""
+        if hours > 23 or minutes > 59 or seconds > 59 or frames >= self.nominal:
+            parts = f"{hours:02}:{minutes:02}:{seconds:02}:{frames:02}"
+            raise ValueError(f"“{parts}” is no timecode at {float(self.rate):g} frames a second.")
+        whole = 60 * hours + minutes
+        count = (60 * whole + seconds) * self.nominal + frames
+        return count - _DROPPED * (whole - whole // 10) if self.drops else count
