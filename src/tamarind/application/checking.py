@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from time import monotonic, sleep
 
 from tamarind.application.events import Event
@@ -13,7 +13,16 @@ from tamarind.checks.checker import CheckContext, Checker
 from tamarind.checks.finding import Finding, Fix, PlacedFinding
 from tamarind.checks.fixing import fixed
 from tamarind.checks.rules import RULES
-from tamarind.job.settings import DISMISSED, EXPORT_ENCODING
+from tamarind.formats.broadcast.smpte import PLAIN_TIMECODES, Timecodes
+from tamarind.formats.documents import USUAL, WRITTEN
+from tamarind.formats.format import Options
+from tamarind.job.settings import (
+    DISMISSED,
+    EXPORT_DOCUMENTS,
+    EXPORT_ENCODING,
+    EXPORT_RATE,
+    EXPORT_TIMECODE,
+)
 from tamarind.language.housestyle import Level
 from tamarind.speech.activity import Activity, find_speech, in_ms
 from tamarind.transcript.model import Transcript
@@ -23,6 +32,20 @@ RESTS_MS = 450
 
 FIRST_AFTER_MS = 1_200
 STEPS_ASIDE_S = 0.02
+
+
+def _limited(suffixes: Sequence[str]) -> tuple[str, ...]:
+    """Those of some formats that cannot hold every cue."""
+    return tuple(one for one in suffixes if one in WRITTEN and WRITTEN[one].lacks is not None)
+
+
+def _kept_timecodes(session: Session) -> Timecodes:
+    """Those that the job keeps; plain ones in place of what makes no sense."""
+    get = session.settings.get
+    try:
+        return Timecodes.called(get(EXPORT_TIMECODE), get(EXPORT_RATE))
+    except ValueError:
+        return PLAIN_TIMECODES
 
 
 @dataclass(frozen=True, slots=True)
@@ -52,6 +75,9 @@ class Checking:
         kept = session.settings.get(DISMISSED)
         self._dismissed = dict.fromkeys(kept, True)
         self._encoding = session.settings.get(EXPORT_ENCODING)
+        documents = session.settings.get(EXPORT_DOCUMENTS)
+        self._files = _limited(documents)
+        self._file_options = replace(USUAL, timecodes=_kept_timecodes(session))
         self._tasks = Tasks(session.loop, "checking", latest_only=False)
         self._later = session.loop.timer(RESTS_MS, self._check_shown)
         self._at_first = session.loop.timer(FIRST_AFTER_MS, self._later.start)
@@ -127,10 +153,14 @@ class Checking:
         if self._session.shown is not None:
             self.changed.emit(self._session.shown)
 
-    def set_encoding(self, encoding: str) -> None:
-        """Files will be written in this encoding; what it cannot hold is told."""
-        if encoding != self._encoding:
-            self._encoding = encoding
+    def set_files(self, suffixes: Sequence[str], options: Options) -> None:
+        """Such files will be written; what they and their encoding cannot hold is told."""
+        only = replace(
+            USUAL, timecodes=options.timecodes, rows=options.rows, painted=options.painted
+        )
+        now = _limited(suffixes), only, options.bytes.encoding
+        if now != (self._files, self._file_options, self._encoding):
+            self._files, self._file_options, self._encoding = now
             self.start_afresh()
 
     def context(self, recording_id: int) -> CheckContext:
@@ -152,6 +182,8 @@ class Checking:
             recording.unheard,
             session.threshold,
             self._encoding,
+            self._files,
+            self._file_options,
             {t.language: session.styles.limits_of(recording_id, t.language) for t in tracks},
             at_once=recording.at_once,
         )

@@ -67,6 +67,19 @@ def with_breaks(transcript: Transcript, limits: Limits) -> Transcript:
     )
 
 
+def within_columns(transcript: Transcript, limits: Limits, columns: int) -> Transcript:
+    """The transcript with lines that are broken anew where they have more letters than a picture
+    has columns; all cues must have their line breaks."""
+    narrow = replace(limits, line_length=min(limits.line_length, columns))
+    cues = tuple(
+        _broken(replace(cue, breaks=None), narrow, transcript.language)
+        if any(len(line) > columns for line in cue.lines)
+        else cue
+        for cue in transcript.cues
+    )
+    return replace(transcript, cues=cues)
+
+
 def as_read(transcript: Transcript, first: int, last: int, limits: Limits) -> str:
     """Cues as a viewer has them: lines, then for how long they stand; an empty line between."""
     part = with_breaks(replace(transcript, cues=transcript.cues[first:last]), limits)

@@ -9,6 +9,8 @@ from tamarind.captions.limits import Limits
 from tamarind.checks import captionrules, otherrules, soundrules, spellingrules, wordrules
 from tamarind.checks.finding import Finding, PlacedFinding
 from tamarind.checks.rules import RULES, level_of
+from tamarind.formats.documents import USUAL
+from tamarind.formats.format import Options
 from tamarind.language.dictionaries import dictionary
 from tamarind.language.grammar import Grammar, Issue, kept_grammar
 from tamarind.language.housestyle import HouseStyle, Level
@@ -38,6 +40,10 @@ class CheckContext:
     unheard: tuple[Span, ...] = ()
     threshold: float = DOUBTFUL_BELOW
     encoding: str = "utf-8"
+    files: tuple[str, ...] = ()
+    """Suffixes of the files that will be written, with ``file_options``."""
+
+    file_options: Options = USUAL
     track_limits: Mapping[str, Limits] = field(default_factory=dict)
     """Of translations by their languages; where there are none they are the style's."""
 
@@ -166,6 +172,9 @@ class Checker:
         speech = context.unheard if context.speech is None else context.speech
         yield from soundrules.unheard(transcript, speech)
         yield from soundrules.at_once(transcript, context.at_once)
+        yield from otherrules.lacking(
+            transcript, context.style, context.files, context.file_options
+        )
 
     def _spelling(
         self, transcript: Transcript, context: CheckContext, stopped: Callable[[], bool]

@@ -3,15 +3,20 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import replace
 
 from tamarind.captions.limits import Limits
+from tamarind.captions.lines import with_breaks
 from tamarind.checks.finding import Finding
 from tamarind.checks.spellingrules import by_dictionary
+from tamarind.formats.documents import WRITTEN
 from tamarind.formats.encoding import unheld
+from tamarind.formats.format import Lack, Options
+from tamarind.language.housestyle import HouseStyle
+from tamarind.language.publishing import Ways, published
 from tamarind.transcript.languages import name_of
-from tamarind.transcript.model import Cue
+from tamarind.transcript.model import Cue, Transcript
 from tamarind.transcript.reconcile import letters_of, spread
 from tamarind.transcript.tokens import tokens_of
 from tamarind.translation.tracks import Track
@@ -33,6 +38,30 @@ def characters(cue: Cue, encoding: str) -> Iterator[Finding]:
         if missing:
             reason = f"{encoding} has no “{missing}”"
             yield Finding("characters", cue.id, word.start, reason, word.text, place, place + 1)
+
+
+def lacking(
+    transcript: Transcript, style: HouseStyle, suffixes: Sequence[str], options: Options
+) -> Iterator[Finding]:
+    """What of cues the files that will be written cannot hold: rows, letters, time for sending."""
+    texts = {cue.id: cue.text for cue in transcript.cues}
+    for suffix in suffixes:
+        known = WRITTEN[suffix].lacks
+        if known is None:
+            continue
+        text = published(transcript, suffix, style, Ways(options.rows))
+        lacks = [*_more_rows(transcript, text, style.captions), *known(text, options)]
+        for lack in lacks:
+            reason = f"{WRITTEN[suffix].label}: {lack.reason}"
+            yield Finding("file-limits", lack.cue, lack.time, reason, texts.get(lack.cue, ""))
+
+
+def _more_rows(text: Transcript, written: Transcript, limits: Limits) -> Iterator[Lack]:
+    """Cues whose lines are broken anew for a narrow picture, and are more than the style allows."""
+    for cue, new in zip(with_breaks(text, limits).cues, written.cues, strict=True):
+        rows = len(new.lines)
+        if rows > max(len(cue.lines), limits.lines):
+            yield Lack(cue.id, cue.start, f"its lines are too long, it takes {rows} rows")
 
 
 def translations(cue: Cue, track: Track, limits: Limits) -> Iterator[Finding]:

@@ -80,6 +80,11 @@ def is_for_reading(suffix: str) -> bool:
     return _is(suffix, Kind.READING)
 
 
+def rolls(suffix: str) -> bool:
+    """Whether a format has codes of its own for captions that roll up."""
+    return suffix in WRITTEN and Choice.ROLLS in WRITTEN[suffix].choices
+
+
 def _is(suffix: str, kind: Kind) -> bool:
     found = WRITTEN.get(suffix) or READ.get(suffix)
     return found is not None and found.kind is kind

@@ -53,6 +53,9 @@ class Choice(StrEnum):
     ROLLS = "rolls"
     """Captions that roll up or are painted, by the format's own codes."""
 
+    LOOK = "look"
+    """The look of captions, as far as the format has words for it."""
+
     SIDE_BY_SIDE = "side by side"
     """Translations beside the text."""
 
@@ -155,6 +158,9 @@ class Format:
     sign: re.Pattern[str] | None = None
     loose: bool = False
     origin_of: Callable[[str], Origin] | None = None
+    columns: int = 0
+    """Letters that a row of the picture has, in formats of rows and columns."""
+
     lacks: Callable[[Transcript, Options], Iterable[Lack]] | None = None
     """What of single cues it cannot hold, with line breaks set."""
 

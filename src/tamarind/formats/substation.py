@@ -16,7 +16,7 @@ from tamarind.formats.captionfile import (
     transcript_of,
 )
 from tamarind.formats.colours import colour_of, colour_span
-from tamarind.formats.format import Format, Holds, Kind
+from tamarind.formats.format import Choice, Format, Holds, Kind
 from tamarind.formats.lookstyles import is_bold
 from tamarind.formats.placing import anchor_of, placement_of
 from tamarind.formats.spans import LOOKS, Spans, on_words, with_common_spans, with_tags
@@ -199,7 +199,7 @@ def _colours(text: str, usual: Any, styles: dict[str, Any]) -> list[Any]:
     return colours
 
 
-def _pieces(event: Any, styles: dict[str, Any], plain: Any) -> list[tuple[str, Spans]]:
+def _pieces(event: Any, styles: dict[str, Any], usual: Any) -> list[tuple[str, Spans]]:
     """An event's text by its looks: italics by tag or style, the rest where a tag says so."""
     from pysubs2 import SSAStyle
     from pysubs2.formats.substation import parse_tags
@@ -219,7 +219,7 @@ def _pieces(event: Any, styles: dict[str, Any], plain: Any) -> list[tuple[str, S
         plain = text.replace(r"\h", " ").replace(r"\n", "\n").replace(r"\N", "\n")
         spans = tuple(head for head, has in heads.items() if has)
         # White is what captions are anyhow.
-        if coloured and coloured != "c.white" and not _is_alike(colour, plain):
+        if coloured and coloured != "c.white" and not _is_alike(colour, usual):
             spans = (coloured, *spans)
         pieces.append((plain, spans))
     return pieces
@@ -227,11 +227,12 @@ def _pieces(event: Any, styles: dict[str, Any], plain: Any) -> list[tuple[str, S
 
 FORMAT = Format(
     ("ass", "ssa"),
-    "SubStation captions",
+    "SubStation",
     Kind.CAPTIONS,
     read,
     lambda transcript, source, options: write(transcript, options.look),
     frozenset({Holds.LOOK, Holds.COLOUR, Holds.PLACE, Holds.SPEAKER}),
+    frozenset({Choice.LOOK}),
     is_utf8=True,
     sign=re.compile(r"\s*\[Script Info\]", re.IGNORECASE),
 )

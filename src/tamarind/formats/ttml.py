@@ -9,7 +9,7 @@ import xml.etree.ElementTree as ET
 
 from tamarind.formats.captionfile import FormatError, Mended, RawCue, brief, names_of, transcript_of
 from tamarind.formats.colours import colour_of, colour_span
-from tamarind.formats.format import Format, Holds, Kind
+from tamarind.formats.format import Choice, Format, Holds, Kind
 from tamarind.formats.lookstyles import background, region, ttml_style
 from tamarind.formats.placing import placement_in, region_of
 from tamarind.formats.spans import (
@@ -437,6 +437,7 @@ FORMAT = Format(
             Holds.LANGUAGE,
         }
     ),
+    frozenset({Choice.LOOK}),
     is_utf8=True,
     may_mark=False,
     sign=re.compile(r"\s*(?:<\?xml|<tt\b)"),

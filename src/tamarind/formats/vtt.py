@@ -310,7 +310,7 @@ FORMAT = Format(
     read,
     lambda transcript, source, options: write(transcript, options.details, options.look),
     frozenset(Holds),
-    frozenset({Choice.DETAILS}),
+    frozenset({Choice.DETAILS, Choice.LOOK}),
     is_utf8=True,
     sign=re.compile(r"WEBVTT"),
 )

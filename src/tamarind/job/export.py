@@ -6,15 +6,18 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 
 from tamarind.formats import documents
+from tamarind.formats.broadcast.smpte import PLAIN_TIMECODES, Timecodes
 from tamarind.formats.documents import is_for_reading
 from tamarind.formats.encoding import UTF8, Bytes
 from tamarind.formats.facts import Facts, facts_of
 from tamarind.formats.filenames import USUAL_PATTERN, free, name_by
 from tamarind.formats.format import PLAIN_DETAILS, Details, Options, Origin
+from tamarind.formats.paragraphs import PLAIN, TextOptions
 from tamarind.job.document import Document
 from tamarind.job.recording import Recording
 from tamarind.language.housestyle import HouseStyle
 from tamarind.language.publishing import Ways, published
+from tamarind.picture.looks import Look
 from tamarind.transcript.model import Transcript
 from tamarind.translation.tracks import as_transcript
 
@@ -24,7 +27,8 @@ class ExportOptions:
     """What a person wants written. A language of None is the source.
 
     ``below`` is a language whose captions stand below the others' in the same file. ``rows`` is how
-    many lines roll-up captions show, None for ordinary ones.
+    many lines roll-up captions show, None for ordinary ones; where a format can, captions may be
+    ``painted`` as they are said. ``look`` says whether formats with styling have the look.
     """
 
     suffixes: tuple[str, ...] = ("txt", "srt")
@@ -38,6 +42,25 @@ class ExportOptions:
     client: str = ""
     date: str = ""
     language_names: Mapping[str, str] = field(default_factory=dict)
+    timecodes: Timecodes = PLAIN_TIMECODES
+    painted: bool = False
+    look: bool = False
+
+    def options(self, text: TextOptions = PLAIN, look: Look | None = None) -> Options:
+        """How each document is written."""
+        return Options(
+            text,
+            self.details,
+            self.bytes,
+            self.side_by_side,
+            {**self.language_names},
+            self.client,
+            self.date,
+            self.timecodes,
+            self.rows,
+            self.painted,
+            look if self.look else None,
+        )
 
 
 @dataclass(frozen=True, slots=True)
@@ -90,8 +113,9 @@ def written(
     document: Document,
     style: HouseStyle,
     export_options: ExportOptions,
+    look: Look | None = None,
 ) -> Written:
-    """The bytes that will be in a file."""
+    """The bytes that will be in a file; ``look`` is the recording's."""
     source_text = document.transcript
     whole = _in_language(document, planned.language)
     text = published(
@@ -113,16 +137,7 @@ def written(
     part = (recording.part[0], recording.part_end)
     is_whole = part == (0, recording.duration)
     source = Origin(recording.path.name, recording.duration, others, None if is_whole else part)
-    names = {**export_options.language_names}
-    options = Options(
-        style.transcript,
-        export_options.details,
-        export_options.bytes,
-        export_options.side_by_side,
-        names,
-        export_options.client,
-        export_options.date,
-    )
+    options = export_options.options(style.transcript, look)
     data = documents.write(planned.suffix, text, source, options)
     return Written(data, facts_of(text, source.length))
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 from typing import Any, NamedTuple
 
+from tamarind.formats.broadcast.smpte import PLAIN_TIMECODES
 from tamarind.formats.filenames import USUAL_PATTERN
 from tamarind.job import setting as kinds
 from tamarind.job.namedsets import packed, unpacked
@@ -90,4 +91,7 @@ EXPORT_ALL = kinds.flag("export all", True)
 EXPORT_RECORDINGS = kinds.numbers("export recordings")
 EXPORT_NAMES = kinds.text("export names", USUAL_PATTERN)
 EXPORT_CLIENT = kinds.text("export client")
+EXPORT_TIMECODE = kinds.text("export timecode", PLAIN_TIMECODES.start)
+EXPORT_RATE = kinds.text("export frame rate")
+EXPORT_LOOK = kinds.flag("export look")
 EXPORT_ENCODING = kinds.text("export encoding", "utf-8")

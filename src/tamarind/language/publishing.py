@@ -8,8 +8,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from tamarind.captions.lines import with_breaks
-from tamarind.formats.documents import is_captions, is_for_reading
+from tamarind.captions.lines import with_breaks, within_columns
+from tamarind.formats.documents import WRITTEN, is_captions, is_for_reading, rolls
 from tamarind.formats.rollup import rolled_up
 from tamarind.formats.twolanguages import stacked
 from tamarind.language.attribution import with_speakers
@@ -50,4 +50,7 @@ def published(
     if ways.below is not None:
         return stacked(text, with_breaks(ways.below, limits))
     text = with_speakers(text, limits)
-    return rolled_up(text, ways.rows) if ways.rows else text
+    columns = WRITTEN[suffix].columns if suffix in WRITTEN else 0
+    if columns:
+        text = within_columns(text, limits, columns)
+    return rolled_up(text, ways.rows) if ways.rows and not rolls(suffix) else text

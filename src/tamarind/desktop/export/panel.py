@@ -20,7 +20,8 @@ from PySide6.QtWidgets import (
 )
 
 from tamarind.application.session import Session
-from tamarind.desktop.widgets.parts import ElidedLabel, button, clear, label
+from tamarind.desktop.widgets.parts import ElidedLabel, button, clear, label, set_tone
+from tamarind.formats.broadcast.smpte import CALLED, PLAIN_TIMECODES, Timecodes
 from tamarind.formats.documents import WRITTEN, is_captions, offer
 from tamarind.formats.encoding import ENCODINGS, Bytes
 from tamarind.formats.filenames import FIELDS, USUAL_PATTERN
@@ -32,13 +33,25 @@ from tamarind.job.settings import (
     EXPORT_CLIENT,
     EXPORT_DOCUMENTS,
     EXPORT_ENCODING,
+    EXPORT_LOOK,
     EXPORT_NAMES,
+    EXPORT_RATE,
     EXPORT_RECORDINGS,
+    EXPORT_TIMECODE,
 )
 from tamarind.transcript.languages import name_of
 
 MOST_ROWS = 6
-ROWS = {"captions as cut": None, "roll up, 2 lines": 2, "roll up, 3 lines": 3}
+WAYS: dict[str, tuple[int | None, bool]] = {
+    "captions as cut": (None, False),
+    "roll up, 2 lines": (2, False),
+    "roll up, 3 lines": (3, False),
+    "roll up, 4 lines": (4, False),
+    "painted as they are said": (None, True),
+}
+"""How many lines roll up, and whether captions are painted."""
+
+FRAME_RATES = {"frames: as the format has": "", **{f"frames: {name}": name for name in CALLED}}
 LINE_ENDS = {"line ends: LF": False, "line ends: CR LF": True}
 MARKS = {"no byte-order mark": False, "byte-order mark": True}
 
@@ -80,7 +93,15 @@ class ExportPanel(QWidget):
         self.voices.setChecked(True)
         self.kept = QCheckBox("styles and notes")
         self.kept.setChecked(True)
-        self.rows = _choice("Way of captions", ROWS)
+        self.way = _choice("Way of captions", WAYS)
+        self.look = QCheckBox("the look, where a file can say it")
+        self.look.setChecked(session.settings.get(EXPORT_LOOK))
+        self.timecode = QLineEdit(session.settings.get(EXPORT_TIMECODE))
+        self.timecode.setAccessibleName("Timecode of the start")
+        self.frames = _choice("Frames a second of timecodes", FRAME_RATES)
+        self.frames.setCurrentIndex(max(self.frames.findData(session.settings.get(EXPORT_RATE)), 0))
+        self.timecode_said = label("", "note", wrap=True)
+        set_tone(self.timecode_said, "plum")
         self.below = _choice("Second language in captions", {"one language": None})
         self.pattern = QLineEdit(session.settings.get(EXPORT_NAMES))
         self.pattern.setAccessibleName("Pattern of file names")
@@ -100,26 +121,30 @@ class ExportPanel(QWidget):
         self.all.toggled.connect(self._all_or_some)
         for box in (
             self.all, self.source, self.voices, self.word_times, self.kept, self.side_by_side,
+            self.look,
         ):  # fmt: skip
             box.toggled.connect(self._told)
         for box in self.kinds.values():
             box.toggled.connect(self._told)
         self.recordings.itemChanged.connect(self._ticked)
-        for choice in (self.rows, self.below, self.encoding, self.line_ends, self.mark):
+        for choice in (
+            self.way, self.below, self.encoding, self.line_ends, self.mark, self.frames,
+        ):  # fmt: skip
             choice.activated.connect(lambda _index: self._told())
-        for line in (self.pattern, self.client):
+        for line in (self.pattern, self.client, self.timecode):
             line.textChanged.connect(self._told)
 
     def export_options(self) -> ExportOptions:
         """What is chosen."""
         languages: list[str | None] = [None] if self.source.isChecked() else []
         languages += [key for key, box in self.languages.items() if box.isChecked()]
+        rows, painted = self.way.currentData()
         return ExportOptions(
             tuple(suffix for suffix, box in self.kinds.items() if box.isChecked()),
             tuple(languages),
             self.below.currentData(),
             self.side_by_side.isChecked(),
-            self.rows.currentData(),
+            rows,
             Details(self.voices.isChecked(), self.word_times.isChecked(), self.kept.isChecked()),
             Bytes(
                 self.encoding.currentData(), self.mark.currentData(), self.line_ends.currentData()
@@ -128,7 +153,17 @@ class ExportPanel(QWidget):
             self.client.text().strip(),
             date.today().isoformat(),
             {tag: name_of(tag) for tag in ("en", *self.languages)},
+            self.timecodes() or PLAIN_TIMECODES,
+            painted,
+            self.look.isChecked(),
         )
+
+    def timecodes(self) -> Timecodes | None:
+        """What is written in the fields, None where that is no timecode."""
+        try:
+            return Timecodes.called(self.timecode.text(), self.frames.currentData())
+        except ValueError:
+            return None
 
     def is_wanted(self, recording_id: int) -> bool:
         """Whether this recording is to be written."""
@@ -208,12 +243,23 @@ class ExportPanel(QWidget):
         keep(EXPORT_NAMES, export_options.pattern)
         keep(EXPORT_CLIENT, export_options.client)
         keep(EXPORT_ENCODING, export_options.bytes.encoding)
+        keep(EXPORT_LOOK, export_options.look)
+        if self.timecodes() is not None:
+            keep(EXPORT_TIMECODE, export_options.timecodes.start)
+            keep(EXPORT_RATE, self.frames.currentData())
         self._show_what_counts(export_options)
         self.changed.emit()
 
     def _show_what_counts(self, export_options: ExportOptions) -> None:
         captions = any(map(is_captions, export_options.suffixes))
-        self.rows.setEnabled(captions)
+        self.way.setEnabled(captions)
+        self.look.setEnabled(offer(export_options.suffixes, Choice.LOOK))
+        counted = offer(export_options.suffixes, Choice.TIMECODES)
+        self.timecode.setEnabled(counted)
+        self.frames.setEnabled(counted)
+        wrong = counted and self.timecodes() is None
+        self.timecode_said.setVisible(wrong)
+        self.timecode_said.setText("That is no timecode; write 10:00:00:00." if wrong else "")
         self.below.setEnabled(captions and self.below.count() > 1)
         for box in (self.voices, self.word_times, self.kept):
             box.setEnabled(offer(export_options.suffixes, Choice.DETAILS))
@@ -245,8 +291,9 @@ class ExportPanel(QWidget):
         column.addWidget(button("Videos with captions…", self.videos_asked.emit, "", "{videos}"))
         column.addSpacing(6)
         column.addWidget(label("CAPTIONS AND PAGES", "heading"))
-        column.addWidget(self.rows)
+        column.addWidget(self.way)
         column.addWidget(self.below)
+        column.addWidget(self.look)
         options = QGridLayout()
         options.setVerticalSpacing(6)
         options.addWidget(self.voices, 0, 0)
@@ -258,6 +305,12 @@ class ExportPanel(QWidget):
         self.word_times.setToolTip("A time before each word in WebVTT")
         self.side_by_side.setToolTip("In word-processor documents and web pages")
         column.addLayout(options)
+        column.addSpacing(6)
+        column.addWidget(label("TIMECODES", "heading"))
+        column.addWidget(self.timecode)
+        column.addWidget(self.timecode_said)
+        column.addWidget(self.frames)
+        self.timecode.setToolTip("What the first frame is called in files for broadcasters")
         column.addSpacing(6)
         column.addWidget(label("LANGUAGES", "heading"))
         column.addWidget(self.source)

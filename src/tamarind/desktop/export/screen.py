@@ -30,6 +30,8 @@ from tamarind.desktop.export.rendering import Make, Rendering
 from tamarind.desktop.export.video_strip import VideoStrip
 from tamarind.desktop.theme import fonts
 from tamarind.desktop.widgets.parts import ElidedLabel, button, clear, label, set_tone
+from tamarind.formats import documents
+from tamarind.formats.captionfile import FormatError
 from tamarind.formats.documents import WRITTEN, how_written
 from tamarind.formats.filenames import PatternError
 from tamarind.formats.timecode import clock
@@ -167,7 +169,8 @@ class ExportScreen(QWidget):
             return
         self.panel.show_languages(self._languages())
         self.panel.show_recordings(self._session.recordings.all())
-        self._checking.set_encoding(self.panel.export_options().bytes.encoding)
+        chosen_options = self.panel.export_options()
+        self._checking.set_files(chosen_options.suffixes, chosen_options.options())
         shown = self._session.shown
         chosen = [
             (recording, self._session.texts.document(recording.id))
@@ -234,7 +237,8 @@ class ExportScreen(QWidget):
         recording = session.recordings.get(file.recording_id)
         document = session.texts.document(file.recording_id)
         style = session.styles.of(recording, file.language or "")
-        return lambda: written(file, recording, document, style, export_options)
+        look = session.looks.of(recording.id)
+        return lambda: written(file, recording, document, style, export_options, look)
 
     def _languages(self) -> list[str]:
         session = self._session
@@ -351,6 +355,8 @@ class ExportScreen(QWidget):
         """The bytes of a text file as text; of a word-processor document, what is in it."""
         if file.suffix == "docx":
             return _words_in(data)
+        if WRITTEN[file.suffix].read_data is not None:
+            return _cues_in(data, file)
         encoding = how_written(file.suffix, self.panel.export_options().bytes).encoding
         text = data.decode("utf-8-sig" if encoding == "utf-8" else encoding, "replace")
         return text.replace("\r\n", "\n")
@@ -449,3 +455,14 @@ def _words_in(data: bytes) -> str:
     for table in document.tables:
         lines += ["\t".join(cell.text for cell in row.cells) for row in table.rows]
     return "\n\n".join(lines)
+
+
+def _cues_in(data: bytes, file: Planned) -> str:
+    """What a reader finds in a file that is no text: each cue with its times and rows."""
+    try:
+        text = documents.read_bytes(data, file.suffix, file.name).transcript
+    except FormatError as error:
+        return str(error)
+    times = (f"{clock(cue.start)} – {clock(cue.end)}" for cue in text.cues)
+    bodies = ("\n".join(cue.lines) for cue in text.cues)
+    return "\n\n".join(f"{time}\n{body}" for time, body in zip(times, bodies, strict=True))

@@ -13,7 +13,7 @@ from dataclasses import dataclass
 from tamarind.formats import lookstyles
 from tamarind.formats.broadcast.rows import lines_of
 from tamarind.formats.colours import colour_of
-from tamarind.formats.format import Format, Holds, Kind, Options, Origin
+from tamarind.formats.format import Choice, Format, Holds, Kind, Options, Origin
 from tamarind.formats.placing import Region, region_of
 from tamarind.formats.spans import language_of, looks_of, with_language
 from tamarind.formats.timecode import clock
@@ -162,9 +162,17 @@ def _format(suffix: str, label: str, profile: _Profile) -> Format:
         return write(transcript, profile, options.look)
 
     return Format(
-        (suffix,), label, Kind.CAPTIONS, None, made, _HOLDS, is_utf8=True, may_mark=False,
-    )  # fmt: skip
+        (suffix,),
+        label,
+        Kind.CAPTIONS,
+        None,
+        made,
+        _HOLDS,
+        frozenset({Choice.LOOK}),
+        is_utf8=True,
+        may_mark=False,
+    )
 
 
-EBU_FORMAT = _format("ebuttd.xml", "EBU-TT-D captions", _EBU)
-IMSC_FORMAT = _format("imsc.ttml", "IMSC captions", _IMSC)
+EBU_FORMAT = _format("ebuttd.xml", "EBU-TT-D", _EBU)
+IMSC_FORMAT = _format("imsc.ttml", "IMSC", _IMSC)

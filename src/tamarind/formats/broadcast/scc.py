@@ -261,7 +261,7 @@ def _placement(one: Paragraph) -> str:
 
 FORMAT = Format(
     ("scc",),
-    "SCC captions",
+    "SCC",
     Kind.CAPTIONS,
     read,
     lambda transcript, source, options: write(transcript, options),
@@ -270,5 +270,6 @@ FORMAT = Format(
     is_utf8=True,
     may_mark=False,
     sign=re.compile(r"\s*Scenarist_SCC", re.IGNORECASE),
+    columns=GRID.columns,
     lacks=lacks,
 )

@@ -13,11 +13,14 @@ from fractions import Fraction
 from tamarind.transcript.bounds import LATEST
 
 NTSC = Fraction(30_000, 1_001)
-RATES = {
-    "23.976": Fraction(24_000, 1_001), "24": Fraction(24), "25": Fraction(25), "29.97": NTSC,
-    "30": Fraction(30), "50": Fraction(50),
+RATES = {"25": Fraction(25), "30": Fraction(30)}
+"""Whole frames a second by how they are called."""
+
+CALLED = {
+    "25": (RATES["25"], False), "29.97 drop": (NTSC, True), "29.97": (NTSC, False),
+    "30": (RATES["30"], False),
 }  # fmt: skip
-"""Frames a second by how they are called."""
+"""What broadcasters' files may count by: frames a second, and whether numbers are dropped."""
 
 _CODE = re.compile(r"(\d\d):(\d\d):(\d\d)([:;.,])(\d\d)")
 _DROPPED = 2
@@ -32,6 +35,17 @@ class Timecodes:
     start: str = "00:00:00:00"
     rate: Fraction | None = None
     drops: bool = True
+
+    @classmethod
+    def called(cls, start: str, rate: str) -> Timecodes:
+        """Timecodes by how they are called: a rate of ``CALLED``, "" for the format's own; raises
+        ValueError."""
+        if rate and rate not in CALLED:
+            raise ValueError(f"“{rate}” is no rate of frames here.")
+        frames, drops = CALLED[rate] if rate else (None, True)
+        made = cls(start.strip(), frames, drops)
+        made.at(NTSC)
+        return made
 
     def at(self, usual: Fraction) -> Frames:
         """The count for a format that usually has this rate."""

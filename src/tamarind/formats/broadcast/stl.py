@@ -189,7 +189,7 @@ def _placement(one: Paragraph) -> str:
 
 FORMAT = Format(
     ("stl",),
-    "EBU STL captions",
+    "EBU STL",
     Kind.CAPTIONS,
     None,
     write,
@@ -199,5 +199,6 @@ FORMAT = Format(
     may_mark=False,
     read_data=read,
     data_sign=_SIGN,
+    columns=GRID.columns,
     lacks=lacks,
 )
