@@ -20,10 +20,12 @@ from tamarind.cli.files import STREAM
 from tamarind.cli.mend import kinds_in, listed, mended, write_back
 from tamarind.cli.output import Output, harmless, tell, told
 from tamarind.cli.statuses import BREACHES, DONE, SOME_FAILED, WRONG_USE
-from tamarind.cli.textfiles import UseError, read_text, readable
+from tamarind.cli.textfiles import UseError, read_text, readable, timecodes_in
 from tamarind.formats import documents
+from tamarind.formats.broadcast.smpte import PLAIN_TIMECODES
 from tamarind.formats.captionfile import Fault, FormatError
 from tamarind.formats.decoding import decode
+from tamarind.formats.format import Options
 from tamarind.formats.timecode import clock
 from tamarind.job.jobfile import SUFFIX, JobError
 from tamarind.job.opening import open_job
@@ -57,6 +59,7 @@ def check(options: argparse.Namespace) -> int:
     except (StyleError, GlossaryError, ValueError) as error:
         return told(str(error), WRONG_USE)
     try:
+        timecodes = timecodes_in(options) or PLAIN_TIMECODES
         kinds = kinds_in([kind for part in options.mend or () for kind in part.split(",")])
         named = readable(options.paths, (SUFFIX.lstrip("."),))
     except UseError as error:
@@ -68,6 +71,11 @@ def check(options: argparse.Namespace) -> int:
     for path, _folder in named:
         try:
             for text in _texts(path, options, style, terms):
+                if options.files:
+                    how = Options(timecodes=timecodes)
+                    files = tuple(options.files)
+                    context = replace(text.context, files=files, file_options=how)
+                    text = replace(text, context=context)
                 if kinds:
                     text = _mended(path, text, kinds, options, out)
                 found = Checker().check(text.transcript, text.context)

@@ -63,7 +63,7 @@ def write_back(path: Path, text: Transcript, read: documents.Read, context: Chec
     """Put a text in the place of its file, which stays beside it; raises OSError, FormatError."""
     suffix = documents.suffix_of(path)
     encoding = Bytes(read.decoded.encoding)
-    ways = Options(context.style.transcript, bytes=encoding)
+    ways = Options(context.style.transcript, bytes=encoding, timecodes=read.timecodes)
     data = documents.write(suffix, with_breaks(text, context.style.captions), read.source, ways)
     kept = path.with_name(f"{path.stem}{KEPT}{path.suffix}")
     if not kept.exists():

@@ -10,6 +10,7 @@ from pathlib import Path
 
 from tamarind import __version__
 from tamarind.cli.videooptions import add_video_options
+from tamarind.formats.broadcast.smpte import CALLED
 from tamarind.formats.documents import READ, WRITTEN
 from tamarind.language.stylebook import ORDINARY_STYLE, SHIPPED
 from tamarind.system.log import LEVELS
@@ -191,6 +192,13 @@ def make_parser() -> argparse.ArgumentParser:
         help="marks and capitals for a text that has none, from --sound or from its pauses",
     )
     convert.add_argument("--word-times", action="store_true", help="of each word, in WebVTT")
+    convert.add_argument(
+        "--look", metavar="NAME|FILE", help="how captions look, in files that can say it"
+    )
+    convert.add_argument(
+        "--paint-on", action="store_true", help="SCC whose captions are painted as they are said"
+    )
+    _add_timecodes(convert)
 
     check = commands.add_parser("check", help="what in a text or job breaks a house style")
     check.add_argument(
@@ -219,6 +227,14 @@ def make_parser() -> argparse.ArgumentParser:
         help="hold the text against this sound, or those of the job",
     )
     check.add_argument("--json", action="store_true", help="findings as JSON")
+    check.add_argument(
+        "--for",
+        action="append",
+        choices=tuple(suffix for suffix, one in WRITTEN.items() if one.lacks is not None),
+        dest="files",
+        help="also what such a file cannot hold; again for more",
+    )
+    _add_timecodes(check)
     check.add_argument(
         "--encoding",
         type=_encoding,
@@ -357,6 +373,19 @@ def _frame_rate(text: str) -> Fraction:
     if not 1 <= rate <= 1000:
         raise argparse.ArgumentTypeError(f"“{text[:20]}” is no number of frames a second.")
     return rate
+
+
+def _add_timecodes(command: argparse.ArgumentParser) -> None:
+    command.add_argument(
+        "--timecode",
+        metavar="HH:MM:SS:FF",
+        help="what the first frame is called, in files with timecodes (as in IN, 00:00:00:00)",
+    )
+    command.add_argument(
+        "--frame-rate",
+        choices=tuple(CALLED),
+        help="by which such files count (as in IN; SCC 29.97 drop, STL 25)",
+    )
 
 
 def _add_encoding_of_in(command: argparse.ArgumentParser) -> None:

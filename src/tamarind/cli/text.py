@@ -11,8 +11,9 @@ from tamarind.checks.rules import CAPTIONS, RULES
 from tamarind.cli.names import names_in, with_names
 from tamarind.cli.output import tell, told
 from tamarind.cli.statuses import WRONG_USE
-from tamarind.cli.textfiles import TextFile, UseError, in_and_out, planned, through
+from tamarind.cli.textfiles import TextFile, UseError, in_and_out, planned, through, timecodes_in
 from tamarind.formats import documents
+from tamarind.formats.broadcast.smpte import PLAIN_TIMECODES
 from tamarind.formats.encoding import Bytes
 from tamarind.formats.format import Details, Options
 from tamarind.formats.timecode import clock
@@ -21,6 +22,8 @@ from tamarind.language.grammar import Grammar
 from tamarind.language.housestyle import HouseStyle, Level, StyleError
 from tamarind.language.publishing import Ways, published
 from tamarind.language.stylebook import ORDINARY_STYLE, find
+from tamarind.picture import lookbook
+from tamarind.picture.looks import LookError
 from tamarind.speech.hearingoptions import HearingOptions
 from tamarind.transcript.model import Transcript, Word
 from tamarind.transcript.retiming import Retiming
@@ -35,7 +38,9 @@ def convert(options: argparse.Namespace) -> int:
         named, output = in_and_out(options)
         files = planned(named, output, options.format)
         names = names_in(options.names)
-    except (StyleError, UseError) as error:
+        look = lookbook.find(options.look) if options.look else None
+        timecodes = timecodes_in(options)
+    except (StyleError, UseError, LookError) as error:
         return told(error, WRONG_USE)
     if options.sound is not None and not options.marks and not _is_script(files[0].source):
         return told(
@@ -48,6 +53,10 @@ def convert(options: argparse.Namespace) -> int:
         style.transcript,
         Details(word_times=options.word_times),
         Bytes(options.encoding, options.bom, options.crlf),
+        timecodes=timecodes or PLAIN_TIMECODES,
+        rows=options.roll_up,
+        painted=options.paint_on,
+        look=look,
     )
     as_they_stand = [file for file in files if _is_timed(file) and not _is_script(file.source)]
     if options.style and not options.lay_out and as_they_stand:

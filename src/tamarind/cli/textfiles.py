@@ -7,7 +7,7 @@ import contextlib
 import sys
 from collections import Counter
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
 
 from tamarind.audio.media import MediaError
@@ -15,13 +15,19 @@ from tamarind.cli.files import STREAM, Below, expanded, inside, texts_among, wit
 from tamarind.cli.output import tell, told
 from tamarind.cli.statuses import DONE, SOME_FAILED, WRONG_USE
 from tamarind.formats import documents
+from tamarind.formats.broadcast.smpte import PLAIN_TIMECODES, Timecodes
 from tamarind.formats.captionfile import FormatError
+from tamarind.formats.documents import WRITTEN
 from tamarind.formats.filenames import fitting
-from tamarind.formats.format import Options
+from tamarind.formats.format import Lack, Options
 from tamarind.formats.losses import in_words, losses
+from tamarind.formats.timecode import clock
 from tamarind.system.files import shown, write_whole
 from tamarind.transcript.model import Transcript
 from tamarind.translation.engines.base import TranslationError
+
+MOST_TOLD = 5
+"""Cues of a file that are told of in full."""
 
 
 class UseError(ValueError):
@@ -129,6 +135,15 @@ def _one(file: TextFile, change: Rewrite, ways: Options, options: argparse.Names
             target = shown(str(file.target))
             told(f"{target}: not written, as --strict wants all to be kept.", SOME_FAILED)
             return False
+    if getattr(options, "timecode", None) is None and getattr(options, "frame_rate", None) is None:
+        ways = replace(ways, timecodes=read.timecodes)
+    lacks = WRITTEN[file.suffix].lacks
+    lacking = list(lacks(text, ways)) if lacks is not None else []
+    _tell_lacks(file, lacking)
+    if lacking and getattr(options, "strict", False):
+        target = shown(str(file.target))
+        told(f"{target}: not written, as --strict wants all to be kept.", SOME_FAILED)
+        return False
     data = documents.write(file.suffix, text, read.source, ways)
     if file.target == STREAM:
         sys.stdout.buffer.write(data)
@@ -137,6 +152,26 @@ def _one(file: TextFile, change: Rewrite, ways: Options, options: argparse.Names
     file.target.parent.mkdir(parents=True, exist_ok=True)
     write_whole(file.target, data)
     return True
+
+
+def _tell_lacks(file: TextFile, lacking: Sequence[Lack]) -> None:
+    """What of cues the file cannot hold, the first ones in full."""
+    source = shown(str(file.source))
+    for lack in lacking[:MOST_TOLD]:
+        tell(f"{source}: the cue at {clock(lack.time)}: {lack.reason}.")
+    if len(lacking) > MOST_TOLD:
+        more = len(lacking) - MOST_TOLD
+        tell(f"{source}: and {more} more; “tamarind check --for {file.suffix}” lists them all.")
+
+
+def timecodes_in(options: argparse.Namespace) -> Timecodes | None:
+    """The timecodes that are asked for; None if none are. Raises UseError."""
+    if options.timecode is None and options.frame_rate is None:
+        return None
+    try:
+        return Timecodes.called(options.timecode or PLAIN_TIMECODES.start, options.frame_rate or "")
+    except ValueError as error:
+        raise UseError(f"--timecode: {error}") from None
 
 
 def _named(file: TextFile, error: Exception) -> str:

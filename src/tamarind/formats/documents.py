@@ -18,6 +18,7 @@ from tamarind.formats import (
     wordprocessor,
 )
 from tamarind.formats.broadcast import distribution, scc, stl
+from tamarind.formats.broadcast.smpte import PLAIN_TIMECODES, Timecodes
 from tamarind.formats.captionfile import FormatError, Mended
 from tamarind.formats.decoding import Decoded, decode, told_of
 from tamarind.formats.encoding import Bytes, encoded
@@ -68,6 +69,8 @@ class Read:
     source: Origin
     mended: Mended
     decoded: Decoded
+    timecodes: Timecodes = PLAIN_TIMECODES
+    """Those that its times were told in; times count from their start on."""
 
 
 def is_captions(suffix: str) -> bool:
@@ -154,7 +157,8 @@ def read_bytes(
         transcript = _sensible(
             lambda: reader(data, language or UNDETERMINED, mended), name, READ[suffix]
         )
-        return Read(transcript, _origin(transcript, name), mended, Decoded("", "utf-8"))
+        counted = _timecodes(data, READ[suffix])
+        return Read(transcript, _origin(transcript, name), mended, Decoded("", "utf-8"), counted)
     decoded = decode(data, language or "", encoding)
     text = decoded.text
     suffix = suffix or kind_of(text)
@@ -167,7 +171,12 @@ def read_bytes(
     transcript = _sensible(lambda: read_text(text, said, mended), name, chosen)
     if chosen.origin_of is not None:
         return Read(transcript, chosen.origin_of(text), mended, decoded)
-    return Read(transcript, _origin(transcript, name), mended, decoded)
+    counted = _timecodes(data, chosen)
+    return Read(transcript, _origin(transcript, name), mended, decoded, counted)
+
+
+def _timecodes(data: bytes, chosen: Format) -> Timecodes:
+    return PLAIN_TIMECODES if chosen.timecodes_of is None else chosen.timecodes_of(data)
 
 
 def _sensible(reading: Callable[[], Transcript], name: str, chosen: Format) -> Transcript:

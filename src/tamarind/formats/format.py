@@ -158,6 +158,9 @@ class Format:
     sign: re.Pattern[str] | None = None
     loose: bool = False
     origin_of: Callable[[str], Origin] | None = None
+    timecodes_of: Callable[[bytes], Timecodes] | None = None
+    """Finds the timecodes of a file."""
+
     columns: int = 0
     """Letters that a row of the picture has, in formats of rows and columns."""
 

@@ -30,7 +30,7 @@ from tamarind.formats.broadcast.line21 import (
 )
 from tamarind.formats.broadcast.modelcues import box_of, cues_of
 from tamarind.formats.broadcast.rows import is_within, placement_at, rows_of, within
-from tamarind.formats.broadcast.smpte import NTSC, RATES, Frames
+from tamarind.formats.broadcast.smpte import NTSC, PLAIN_TIMECODES, RATES, Frames, Timecodes
 from tamarind.formats.captionfile import FormatError, Mended, brief, transcript_of
 from tamarind.formats.format import Choice, Format, Holds, Kind, Lack, Options
 from tamarind.formats.rollup import CLEARED_AFTER_MS, lines_of
@@ -229,6 +229,12 @@ def _rolling(transcript: Transcript, rows: int, frames: Frames) -> _Channel:
     return channel
 
 
+def timecodes_of(data: bytes) -> Timecodes:
+    """Whether numbers of frames are dropped; times are told as they stand in the file."""
+    found = re.search(rb"^\d\d:\d\d:\d\d([:;.,])\d\d\s", data, re.MULTILINE)
+    return Timecodes(PLAIN_TIMECODES.start, NTSC, found is None or found[1] != b":")
+
+
 def read(text: str, language: str, mended: Mended | None = None) -> Transcript:
     """The captions of the first channel; raises FormatError."""
     import ttconv.scc.reader
@@ -270,6 +276,7 @@ FORMAT = Format(
     is_utf8=True,
     may_mark=False,
     sign=re.compile(r"\s*Scenarist_SCC", re.IGNORECASE),
+    timecodes_of=timecodes_of,
     columns=GRID.columns,
     lacks=lacks,
 )

@@ -16,7 +16,7 @@ from typing import Any
 
 from tamarind.formats.broadcast.modelcues import box_of, cues_of
 from tamarind.formats.broadcast.rows import is_within, placement_at, rows_of
-from tamarind.formats.broadcast.smpte import NTSC, Frames
+from tamarind.formats.broadcast.smpte import NTSC, PLAIN_TIMECODES, Frames, Timecodes
 from tamarind.formats.broadcast.teletext import GRID, field_of, table_for, unheld, width
 from tamarind.formats.captionfile import FormatError, Mended, brief, transcript_of
 from tamarind.formats.format import Choice, Format, Holds, Kind, Lack, Options, Origin
@@ -137,6 +137,17 @@ def _blocks(cue: Cue, number: int, frames: Frames, table: str) -> Iterator[bytes
         )
 
 
+def timecodes_of(data: bytes) -> Timecodes:
+    """Where the programme begins, and whether it counts 25 frames a second."""
+    fast = data[3:11] == b"STL30.01"
+    digits = data[256:264].decode("ascii", "replace")
+    start = ":".join(digits[at : at + 2] for at in range(0, 8, 2))
+    try:
+        return Timecodes.called(start, "29.97 drop" if fast else "25")
+    except ValueError:
+        return Timecodes(PLAIN_TIMECODES.start, NTSC if fast else Fraction(25), fast)
+
+
 def read(data: bytes, language: str, mended: Mended | None = None) -> Transcript:
     """The captions, their times from the start of the programme on; raises FormatError."""
     import ttconv.stl.reader
@@ -199,6 +210,7 @@ FORMAT = Format(
     may_mark=False,
     read_data=read,
     data_sign=_SIGN,
+    timecodes_of=timecodes_of,
     columns=GRID.columns,
     lacks=lacks,
 )
