@@ -134,6 +134,33 @@ class Texts(TextTest):
             self.assertEqual(self.run_command("convert", path, self.folder / f"o.{suffix}")[0], 0)
             self.assertGreater((self.folder / f"o.{suffix}").stat().st_size, 100)
 
+    def test_broadcasters_files_keep_their_timecodes_and_tell_what_they_cannot_hold(self):
+        path = self.put("moor.srt", f"{GOOD}\n9\n00:00:20,000 --> 00:00:24,000\nŒuf.\n")
+        out = self.folder / "moor.stl"
+        self.run_command("convert", path, out, "--timecode", "10:00:00:00")
+        self.assertEqual(out.read_bytes()[256:264], b"10000000")
+        again = self.folder / "again.stl"
+        self.run_command("convert", out, again)
+        self.assertEqual(again.read_bytes()[256:264], b"10000000")
+        back = self.folder / "back.srt"
+        self.run_command("convert", again, back)
+        self.assertEqual([c.text for c in srt.read(back.read_text(), "en").cues],
+                         [c.text for c in srt.read(path.read_text(), "en").cues])  # fmt: skip
+        scc = self.folder / "moor.scc"
+        status, _, told = self.run_command("convert", path, scc, "--timecode", "01:00:00;00")
+        self.assertEqual(status, 0)
+        self.assertIn("letters that SCC does not have: Œ", told)
+        self.assertIn("\n01:00:0", scc.read_text())
+        status, _, told = self.run_command("convert", path, "-o", scc, "--strict")
+        self.assertEqual(status, 1)
+        status, out, _ = self.run_command("check", path, "--for", "scc")
+        self.assertIn("more than the file can hold", out)
+        self.assertEqual(self.run_command("convert", path, scc, "--timecode", "1h")[0], 2)
+        for suffix in ("ebuttd.xml", "imsc.ttml", "ass"):
+            made = self.folder / f"moor.{suffix}"
+            self.assertEqual(self.run_command("convert", path, made, "--look", "torch")[0], 0)
+        self.assertIn("imsc1.1", (self.folder / "moor.imsc.ttml").read_text())
+
     def test_convert_tells_what_it_mended(self):
         path = self.put("bad.srt", GOOD.replace("00:00:04,000", "00:00:00,500"))
         status, _, told = self.run_command("convert", path, self.folder / "o.vtt")

@@ -51,7 +51,7 @@ class Exporting(WindowTest):
     def test_the_preview_is_the_very_bytes_that_are_written(self):
         self.tick(*self.panel.kinds)
         self.panel.languages["pt"].setChecked(True)
-        self.assertEqual(len(self.screen.files), 8 * 5)
+        self.assertEqual(len(self.screen.files), len(self.panel.kinds) * 5)
         shown = {}
         for file in list(self.screen.files):
             self.preview(file.name)
@@ -59,7 +59,7 @@ class Exporting(WindowTest):
         self.write()
         written = self.files()
         self.assertEqual(written, shown)
-        self.assertIn("40 files written", self.screen.said.text())
+        self.assertIn("65 files written", self.screen.said.text())
         self.assertIn("<v Warden>", written["Warden interview.vtt"].decode())
         memo = srt.read(written["Site memo, north drain.pt.srt"].decode(), "pt")
         source = self.session.texts.transcript(self.named("Site memo, north drain"))
@@ -68,6 +68,37 @@ class Exporting(WindowTest):
         self.assertEqual(len(data["translations"]["pt"]), len(data["cues"]))
         text = vtt.read(written["Warden interview.vtt"].decode(), "en")
         self.assertEqual(text.speakers[1].name, "Warden")
+
+    def test_broadcasters_files_begin_at_the_timecode_and_what_they_lack_is_a_check(
+        self,
+    ):
+        key = self.named("Site memo, north drain")
+        self.tick("srt")
+        self.assertFalse(self.panel.timecode.isEnabled())
+        self.tick("scc", "stl")
+        self.panel.timecode.setText("10:00")
+        self.assertIn("no timecode", self.panel.timecode_said.text())
+        self.panel.timecode.setText("10:00:00:00")
+        self.assertFalse(self.panel.timecode_said.isVisible())
+        self.assertIn("\n10:00:", self.preview("Site memo, north drain.scc"))
+        self.assertIn("00:00:00.", self.preview("Site memo, north drain.stl")[:20])
+        self.wait(lambda: self.screen.unchecked() == [], 20)
+        found = self.window.checking.findings(key)
+        limits = [one for one in found if one.finding.rule == "file-limits"]
+        self.assertIn("SCC: its lines are too long", limits[0].finding.reason)
+        self.tick("srt")
+        self.wait(lambda: self.screen.unchecked() == [], 20)
+        self.assertNotIn(
+            "file-limits", [one.finding.rule for one in self.window.checking.findings(key)]
+        )
+
+    def test_files_that_can_say_a_look_have_it_where_that_is_wished(self):
+        self.tick("vtt", "ass")
+        self.session.looks.choose("torch")
+        self.assertNotIn("STYLE", self.preview("Site memo, north drain.vtt"))
+        self.panel.look.setChecked(True)
+        self.assertIn("font-weight: bold", self.preview("Site memo, north drain.vtt"))
+        self.assertIn("Style: Captions", self.preview("Site memo, north drain.ass"))
 
     def test_word_count_and_length_stand_beside_each_document(self):
         self.tick("txt", "docx")
@@ -187,7 +218,7 @@ class Exporting(WindowTest):
         self.panel.client.setText("Moor/Trust")
         self.panel.line_ends.setCurrentIndex(1)
         self.panel.mark.setCurrentIndex(1)
-        self.panel.rows.setCurrentIndex(1)
+        self.panel.way.setCurrentIndex(1)
         self.panel.word_times.setChecked(True)
         self.write()
         written = self.files()

@@ -19,6 +19,7 @@ from tamarind.job.steps import Steps
 from tamarind.job.store import JobStore
 from tamarind.transcript.edits import with_voices
 from tamarind.transcript.model import Cue, Transcript
+from tamarind.transcript.retiming import from_its_hour
 from tamarind.transcript.survey import Survey
 
 
@@ -122,7 +123,10 @@ class Texts:
         if recording.state is State.QUEUED:
             raise FormatError("the recording is being heard; cancel that first.")
         read = documents.read(path, recording.language, encoding)
-        self.take(recording_id, read.transcript, f"text from {path.name}")
+        text, hours = from_its_hour(read.transcript, recording.duration)
+        if hours:
+            read.mended.note(f"Its times began at {hours:02}:00:00:00, which is the start here.")
+        self.take(recording_id, text, f"text from {path.name}")
         return read.mended
 
     def take(self, recording_id: int, transcript: Transcript, label: str) -> None:

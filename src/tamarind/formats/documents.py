@@ -83,6 +83,12 @@ def is_for_reading(suffix: str) -> bool:
     return _is(suffix, Kind.READING)
 
 
+def is_data(path: Path) -> bool:
+    """Whether a file is of a format that is no text."""
+    found = READ.get(path.suffix.lower().lstrip("."))
+    return found is not None and found.read_data is not None
+
+
 def rolls(suffix: str) -> bool:
     """Whether a format has codes of its own for captions that roll up."""
     return suffix in WRITTEN and Choice.ROLLS in WRITTEN[suffix].choices

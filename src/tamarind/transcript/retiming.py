@@ -8,6 +8,8 @@ from tamarind.transcript.bounds import LATEST
 from tamarind.transcript.model import Cue, Transcript
 from tamarind.transcript.reconcile import held
 
+_HOUR_MS = 3_600_000
+
 
 @dataclass(frozen=True, slots=True)
 class Retiming:
@@ -39,6 +41,16 @@ class Retiming:
             for word in cue.words
         )
         return replace(cue, start=self.time(cue.start), end=self.time(cue.end), words=words)
+
+
+def from_its_hour(text: Transcript, duration: int) -> tuple[Transcript, int]:
+    """A text whose timecodes begin at some whole hour, counted from where its recording begins, and
+    how many hours that took off: none where it lies within the recording's ``duration`` (ms)."""
+    first = min((cue.start for cue in text.cues), default=0)
+    hours = first // _HOUR_MS
+    if not hours or duration <= 0 or first < duration:
+        return text, 0
+    return Retiming(-hours * _HOUR_MS).of(text)[0], hours
 
 
 def _within(cue: Cue) -> Cue:

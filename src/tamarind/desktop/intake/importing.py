@@ -54,6 +54,8 @@ class Importing:
     def _encoding_of(self, path: Path) -> str | None:
         """The encoding that the person says a file is in, where that is not clear; None to go by
         its bytes, "" to leave it. Raises FormatError."""
+        if documents.is_data(path):
+            return None
         try:
             data = read_file(path, documents.LARGEST_FILE)
         except (OSError, ValueError):
