@@ -152,7 +152,7 @@ class Texts(TextTest):
         self.assertIn("letters that SCC does not have: Œ", told)
         self.assertIn("\n01:00:0", scc.read_text())
         status, _, told = self.run_command("convert", path, "-o", scc, "--strict")
-        self.assertEqual(status, 1)
+        self.assertEqual(status, 3)
         status, out, _ = self.run_command("check", path, "--for", "scc")
         self.assertIn("more than the file can hold", out)
         self.assertEqual(self.run_command("convert", path, scc, "--timecode", "1h")[0], 2)
