@@ -13,7 +13,7 @@ from tamarind.desktop.widgets.framing import shown
 from tamarind.job.store import JobStore
 from tamarind.picture.compose import compose
 from tamarind.picture.lookbook import SHIPPED
-from tamarind.picture.looks import Box, Look, Place
+from tamarind.picture.looks import Box, Ground, Letters, Look, Place
 from tests.desktop.support import WindowTest
 
 SAID, BETWEEN = 17_000, 21_000
@@ -138,6 +138,48 @@ class Editing(PictureTest):
         self.assertEqual(self.session.looks.of(None).name, "Slate")
         other = self.named("Warden interview")
         self.assertEqual(self.session.looks.of(other).name, "Slate")
+
+    def test_single_captions_may_have_their_own(self):
+        def take(editor):
+            editor.choose("high-ground")
+            editor.accept_for_cues()
+            return True
+
+        key = self.session.shown
+        place = self.session.texts.transcript(key).place_at(SAID)
+        self.sheet.cue_caret.go_to((place, 0))
+        before = self.picture.drawing
+        self.edit(take)
+        self.assertLess(self.picture.drawing.top, before.top)
+        cues = self.session.texts.transcript(key).cues
+        self.assertEqual([cue.look for cue in cues[place - 1 : place + 2]], ["", "high-ground", ""])
+        self.assertEqual(self.session.looks.of(key).name, "Slate")
+        self.reopen()
+        self.assertEqual(self.session.texts.transcript(key).cues[place].look, "high-ground")
+        self.session.texts.undo()
+
+    def test_what_is_hard_to_read_on_its_own_picture_is_a_check_with_a_box_as_its_fix(self):
+        key = self.session.shown
+        pale = Look("Pale", Letters(colour="#e0e0e0", outline=0.0), Ground(Box.NONE))
+        checking = self.window.checking
+
+        def hard():
+            found = checking.findings(key)
+            return [one.finding for one in found if one.finding.rule == "contrast"]
+
+        self.wait(lambda: checking.is_known(key), 20)
+        self.assertEqual(hard(), [])
+        self.session.looks.keep("pale", pale)
+        self.session.looks.choose("pale")
+        self.wait(hard, 30)
+        first = hard()[0]
+        self.assertIn("is wanted", first.reason)
+        place = self.session.texts.transcript(key).place_of(first.cue)
+        checking.fix(key, first.fixes[:1], "a box")
+        self.assertTrue(self.session.texts.transcript(key).cues[place].look)
+        self.at(first.start + 100)
+        self.assertGreater((self.picture.drawing.rgba[..., 3] > 200).mean(), 0.5)
+        self.wait(lambda: checking.is_known(key) and first.cue not in [o.cue for o in hard()], 30)
 
     def test_one_that_is_taken_away_is_gone_for_good(self):
         def make(editor):

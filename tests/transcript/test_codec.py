@@ -18,7 +18,7 @@ from tests.support import FolderTest
 UNUSUAL_WORD = Word("Moor,", 1_000, 1_400, 0.5, ("more", "mower"), ("i", "c.loud"), True)
 UNUSUAL = Cue(
     7, 900, 2_400, (UNUSUAL_WORD, Word("once", 1_500, 2_000)), 2, True, True, (1,), True,
-    "line:0", "a remark", "es", True, "Old drains",
+    "line:0", "a remark", "es", True, "Old drains", "torch",
 )  # fmt: skip
 """A cue none of whose fields is as usual; a field that is new in the model must be given here."""
 

@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from time import monotonic, sleep
 
+from tamarind.application.contrasting import Contrasting
 from tamarind.application.events import Event
 from tamarind.application.session import Session
 from tamarind.application.tasks import Tasks
@@ -16,6 +17,7 @@ from tamarind.checks.rules import RULES
 from tamarind.formats.broadcast.smpte import PLAIN_TIMECODES, Timecodes
 from tamarind.formats.documents import USUAL, WRITTEN
 from tamarind.formats.format import Options
+from tamarind.job.looks import ON_BOX
 from tamarind.job.settings import (
     DISMISSED,
     EXPORT_DOCUMENTS,
@@ -88,6 +90,11 @@ class Checking:
         session.recordings.changed.connect(self._recording_changed)
         session.styles.changed.connect(self.start_afresh)
         session.on_demand.speech_found.connect(self._speech_found)
+        session.looks.changed.connect(self.start_afresh)
+        self._contrasting = Contrasting(
+            session.loop, session.recordings, session.texts, session.staging, session.looks
+        )
+        self._contrasting.changed.connect(self._picture_looked_at)
         # The window comes first.
         self._at_first.start()
 
@@ -98,6 +105,7 @@ class Checking:
         self._at_first.stop()
         self._asked.clear()
         self._tasks.close()
+        self._contrasting.close()
 
     def findings(self, recording_id: int | None) -> list[PlacedFinding]:
         """What is known to break the rules, without what a person lets be, in order."""
@@ -186,6 +194,8 @@ class Checking:
             self._file_options,
             {t.language: session.styles.limits_of(recording_id, t.language) for t in tracks},
             at_once=recording.at_once,
+            contrasts=self._contrasting.of(recording_id),
+            readable=ON_BOX,
         )
 
     def _spans(self, recording_id: int, activity: Activity) -> tuple[tuple[int, int], ...]:
@@ -219,6 +229,10 @@ class Checking:
         if self._hears:
             self._found.pop(recording_id, None)
             self._later.start()
+
+    def _picture_looked_at(self, recording_id: int) -> None:
+        if not self._closed and self._session.recordings.has(recording_id):
+            self._start(recording_id)
 
     def start_afresh(self) -> None:
         """The rules have changed: nothing is known any more."""

@@ -6,8 +6,9 @@ from collections.abc import Sequence
 
 from tamarind.application.events import Event
 from tamarind.application.jobsettings import JobSettings
-from tamarind.job.looks import look_of
+from tamarind.job.looks import look_of, looks_for
 from tamarind.job.settings import LOOK, LOOKS, SECOND_LANGUAGE
+from tamarind.picture.caption import Caption
 from tamarind.picture.lookbook import SHIPPED, USUAL_LOOK, own_looks
 from tamarind.picture.looks import Look
 
@@ -37,6 +38,10 @@ class JobLooks:
         keys = () if recording_id is None else (self._settings.get(LOOK.numbered(recording_id)),)
         return look_of((*keys, self._settings.get(LOOK)), self._own)
 
+    def of_each(self, captions: Sequence[Caption], recording_id: int | None) -> list[Look]:
+        """The look of each caption of a recording; one for all where none has its own."""
+        return looks_for(captions, self.of(recording_id), self._own)
+
     def keep(self, key: str, look: Look | None) -> None:
         """Keep a look with the job, in place of one of the same key; None takes it out."""
         if look is None:
@@ -48,14 +53,18 @@ class JobLooks:
 
     def choose(self, key: str, recording_ids: Sequence[int] = ()) -> None:
         """Give recordings a look; without any, the job."""
-        if key not in SHIPPED and key not in self._own:
-            self._own[key] = own_looks()[key]
-            self._settings.keep(LOOKS, self._own)
+        self.hold(key)
         for recording_id in recording_ids:
             self._settings.keep(LOOK.numbered(recording_id), key)
         if not recording_ids:
             self._settings.keep(LOOK, key)
         self.changed.emit()
+
+    def hold(self, key: str) -> None:
+        """See to it that a look is kept with the job."""
+        if key not in SHIPPED and key not in self._own:
+            self._own[key] = own_looks()[key]
+            self._settings.keep(LOOKS, self._own)
 
     def leave_to_the_job(self, recording_ids: Sequence[int]) -> None:
         """These recordings have the job's look again."""

@@ -52,7 +52,7 @@ class Staging:
         document = self._texts.document(recording_id)
         shown = self._shown(recording_id, document, language, time)
         if self._made is None or not _same(self._made[0], shown):
-            self._made = shown, _stage(shown)
+            self._made = shown, self._stage(shown, recording_id)
         return self._made[1].drawing(time, size)
 
     def captions(self, recording_id: int) -> list[Caption]:
@@ -60,6 +60,13 @@ class Staging:
         text, second = self._texts_of(self._texts.document(recording_id), "")
         limits = self._styles.limits_of(recording_id)
         return captions_of(text, limits, self._looks.of(recording_id), second)
+
+    def _stage(self, shown: _Shown, recording_id: int) -> Stage:
+        from tamarind.picture.frames import Stage  # slow to import, and not always needed
+
+        captions = captions_of(shown.text, shown.limits, shown.look, shown.second)
+        looks = self._looks.of_each(captions, recording_id)
+        return Stage(captions, lambda place: looks[place] if len(looks) > 1 else looks[0])
 
     def _shown(self, recording_id: int, document: Document, language: str, time: int) -> _Shown:
         look = self._looks.of(recording_id)
@@ -98,10 +105,3 @@ def _alike(one: Transcript | None, other: Transcript | None) -> bool:
     if one is None or other is None:
         return one is other
     return one.speakers == other.speakers and (one.cues is other.cues or one.cues == other.cues)
-
-
-def _stage(shown: _Shown) -> Stage:
-    from tamarind.picture.frames import Stage  # slow to import, and not always needed
-
-    captions = captions_of(shown.text, shown.limits, shown.look, shown.second)
-    return Stage(captions, lambda _place: shown.look)

@@ -62,6 +62,7 @@ def captions_of(
                 cue.speaker is not None and cue.speaker != before,
                 _lines(other) if other is not None else (),
                 _place(cue.placement),
+                cue.look,
             )
         )
         before = cue.speaker if cue.speaker is not None else before

@@ -2,15 +2,18 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from itertools import pairwise
 
 from tamarind.captions.frames import ceiled, floored, is_on_frame
 from tamarind.captions.limits import Limits
 from tamarind.captions.lines import break_lines
-from tamarind.checks.finding import Finding, Fix, Rebreak, Recut, Retime
-from tamarind.transcript.model import Cue
+from tamarind.checks.finding import Finding, Fix, Rebreak, Recut, Relook, Retime
+from tamarind.transcript.model import Cue, Transcript
 from tamarind.transcript.tokens import joined, tokens_of
+
+CONTRAST = 4.5
+"""To 1, between letters and what is behind them (WCAG 2.2, 1.4.3)."""
 
 
 def findings(cue: Cue, following: Cue | None, limits: Limits, language: str) -> Iterator[Finding]:
@@ -86,6 +89,23 @@ def _apart(cue: Cue, following: Cue, limits: Limits) -> Iterator[Finding]:
         yield _finding("overlap", cue, f"ends {-between / 1000:.2f} s after the next begins", fixes)
     else:
         yield _finding("gap", cue, f"{between} ms to the next, {limits.gap} at least", fixes)
+
+
+def contrasts(
+    transcript: Transcript, measured: Sequence[tuple[int, float]], readable: str
+) -> Iterator[Finding]:
+    """Cues whose letters do not stand out on the picture behind them, by when their captions begin;
+    a box makes them."""
+    told: set[int] = set()
+    for start, ratio in measured:
+        place = transcript.place_at(start)
+        if ratio >= CONTRAST or place is None or place in told:
+            continue
+        told.add(place)
+        cue = transcript.cues[place]
+        reason = f"contrast {ratio:.1f} to 1, {CONTRAST} is wanted"
+        fixes = () if cue.look == readable else (Relook(cue.id, readable),)
+        yield Finding("contrast", cue.id, cue.start, reason, cue.text, fixes=fixes)
 
 
 def _finding(rule: str, cue: Cue, reason: str, fixes: tuple[Fix, ...]) -> Finding:

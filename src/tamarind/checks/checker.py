@@ -50,6 +50,11 @@ class CheckContext:
     at_once: tuple[Span, ...] = ()
     """Where two speak at the same time, as far as hearing could tell."""
 
+    contrasts: tuple[tuple[int, float], ...] = ()
+    """How well captions stand out on their pictures (1 to 21), by when they begin (ms);
+    ``readable`` is the key of a look that does."""
+
+    readable: str = ""
     captions: bool = True
     """Whether the text will be shown as captions; else rules of lines and times do not count."""
 
@@ -172,6 +177,7 @@ class Checker:
         speech = context.unheard if context.speech is None else context.speech
         yield from soundrules.unheard(transcript, speech)
         yield from soundrules.at_once(transcript, context.at_once)
+        yield from captionrules.contrasts(transcript, context.contrasts, context.readable)
         yield from otherrules.lacking(
             transcript, context.style, context.files, context.file_options
         )

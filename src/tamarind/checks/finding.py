@@ -40,7 +40,15 @@ class Recut:
     cue: int
 
 
-Fix = Reword | Retime | Rebreak | Recut
+@dataclass(frozen=True, slots=True)
+class Relook:
+    """A cue gets a look of its own on the picture, by its key."""
+
+    cue: int
+    look: str
+
+
+Fix = Reword | Retime | Rebreak | Recut | Relook
 
 
 @dataclass(frozen=True, slots=True)

@@ -8,8 +8,8 @@ from dataclasses import replace
 from tamarind.captions.limits import Limits
 from tamarind.captions.relayout import relay
 from tamarind.checks.captionrules import findings
-from tamarind.checks.finding import Fix, Rebreak, Retime, Reword
-from tamarind.transcript.edits import delete, replace_cues, with_cues
+from tamarind.checks.finding import Fix, Rebreak, Relook, Retime, Reword
+from tamarind.transcript.edits import delete, replace_cues, set_look, with_cues
 from tamarind.transcript.model import Transcript
 from tamarind.transcript.reconcile import held, retext
 from tamarind.transcript.tokens import Glued, joined, tokens_of
@@ -49,6 +49,8 @@ def _made(transcript: Transcript, fix: Fix, limits: Limits, place: int) -> Trans
         if cue.breaks is None:
             return transcript
         return with_cues(transcript, place, place + 1, replace(cue, breaks=None))
+    if isinstance(fix, Relook):
+        return set_look(transcript, place, place + 1, fix.look)
     return _recut(transcript, place, limits)
 
 

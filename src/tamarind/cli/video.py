@@ -17,7 +17,7 @@ from tamarind.cli.statuses import DONE, SOME_FAILED, WRONG_USE
 from tamarind.formats import documents
 from tamarind.formats.captionfile import FormatError
 from tamarind.job.jobfile import JobError
-from tamarind.job.looks import look_of
+from tamarind.job.looks import look_of, looks_for
 from tamarind.job.opening import open_job
 from tamarind.job.settings import LOOK, LOOKS, STYLES
 from tamarind.job.styles import style_of
@@ -135,6 +135,8 @@ def _of_job(options: argparse.Namespace, problems: list[str]) -> Iterator[VideoO
             look = lookbook.find(named, own.items()) if named else look_of(tuple(keys), own)
             try:
                 order = _order(options, recording.path, target, texts, style, look)
+                looks = looks_for(order.captions, look, own)
+                order = order if named else replace(order, looks=looks)
             except _UseError as error:
                 problems.append(str(error))
             else:

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from pathlib import Path
 
 from tamarind.captions.limits import Limits
 from tamarind.captions.onpicture import captions_of
 from tamarind.job.document import Document
+from tamarind.job.looks import looks_for
 from tamarind.job.recording import Recording
 from tamarind.picture.containers import Part
 from tamarind.picture.looks import Look
@@ -51,8 +52,10 @@ def order_for(
     look: Look,
     folder: Path,
     options: VideoOptions,
+    own_looks: Mapping[str, Look] | None = None,
 ) -> VideoOrder:
-    """The order for one recording, with its captions as they are now."""
+    """The order for one recording, with its captions as they are now; ``own_looks`` are those of
+    the job by their keys, which single cues may have."""
     source = document.transcript
     tracks = {track.language: track for track in document.tracks}
     target = folder / f"{recording.name}{options.suffix}"
@@ -64,11 +67,12 @@ def order_for(
             recording.path, target, tracks=tracks_of(texts, limits, look), part=options.part
         )
     second = as_transcript(tracks[options.second], source) if options.second in tracks else None
+    captions = captions_of(source, limits, look, second)
     return VideoOrder(
         recording.path,
         target,
-        captions_of(source, limits, look, second),
-        (look,),
+        captions,
+        looks_for(captions, look, own_looks or {}),
         (),
         options.quality,
         options.shape,

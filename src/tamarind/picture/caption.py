@@ -25,7 +25,8 @@ Line = tuple[SaidWord, ...]
 class Caption:
     """``start`` to ``end`` in ms. ``voice`` is the place of its speaker among all, ``speaker`` the
     name where it is to be shown; ``changes`` says that another spoke before. ``second`` are the
-    lines in a second language. ``place`` is where the cue itself wants to stand."""
+    lines in a second language. ``place`` is where the cue itself wants to stand, ``look`` the key
+    of a look of its own."""
 
     start: int
     end: int
@@ -35,6 +36,7 @@ class Caption:
     changes: bool = False
     second: tuple[Line, ...] = ()
     place: Place | None = None
+    look: str = ""
 
     def said_at(self, time: int) -> int:
         """How many of its words have begun at a time (ms)."""

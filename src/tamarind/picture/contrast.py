@@ -6,6 +6,9 @@ them: box, outline or the picture itself, whatever is there.
 
 from __future__ import annotations
 
+from dataclasses import replace
+from typing import Any
+
 import av
 import numpy as np
 from numpy.typing import NDArray
@@ -13,7 +16,7 @@ from PIL import Image, ImageFilter
 
 from tamarind.picture.caption import Caption
 from tamarind.picture.drawing import rgb
-from tamarind.picture.looks import Look, SpeakerSign
+from tamarind.picture.looks import Box, Look, SpeakerSign
 from tamarind.picture.render import draw
 
 WANTED = 4.5
@@ -25,10 +28,32 @@ WORST = 0.1
 SAME, SOLID = 24, 200
 """Pixels this near to the letters' colour, and covering so much, are of the letters."""
 
+_PLAIN = (720, 1280)
+_BOXES, _COVERS = ("#101010", "#f6f3ea"), 0.95
 BESIDE = 0.07
 """Of the letters' size: how far from a letter its surroundings go."""
 
 Floats = NDArray[np.float64]
+
+
+def least_contrast(look: Look, caption: Caption) -> float:
+    """The contrast ratio of a caption on whichever plain picture it stands out least: black, grey
+    or white."""
+    ratios = []
+    for grey in (0, 128, 255):
+        plain = np.full((*_PLAIN, 3), grey, np.uint8)
+        ratio = contrast(av.VideoFrame.from_ndarray(plain, format="rgb24"), caption, look)
+        ratios.append(WANTED if ratio is None else ratio)
+    return min(ratios)
+
+
+def on_box(look: Look) -> Look:
+    """The same look with a box a line, dark behind light letters and light behind dark ones, which
+    stand out on any picture then."""
+    own = _luminance(np.array([255 * part for part in rgb(look.letters.colour)]))
+    colour = max(_BOXES, key=lambda one: _ratio(own, _luminance(255 * np.array(rgb(one)))))
+    ground = replace(look.ground, box=Box.LINES, colour=colour, opacity=_COVERS)
+    return replace(look, name=f"{look.name}, on a box", ground=ground)
 
 
 def contrast(frame: av.VideoFrame, caption: Caption, look: Look) -> float | None:
@@ -54,8 +79,12 @@ def contrast(frame: av.VideoFrame, caption: Caption, look: Look) -> float | None
     cover = rgba[..., 3:] / 255
     seen = (behind * (1 - cover) + rgba[..., :3] * cover)[around]
     one, others = _luminance(own[None].astype(float)), _luminance(seen)
-    ratios = (np.maximum(one, others) + 0.05) / (np.minimum(one, others) + 0.05)
-    return float(np.quantile(ratios, WORST))
+    return float(np.quantile(_ratio(one, others), WORST))
+
+
+def _ratio(one: Floats, other: Floats) -> Any:
+    """The contrast ratio of luminances (0 to 1)."""
+    return (np.maximum(one, other) + 0.05) / (np.minimum(one, other) + 0.05)
 
 
 def _grown(mask: NDArray[np.bool_], pixels: int) -> NDArray[np.bool_]:

@@ -89,6 +89,7 @@ CUE_FIELDS = (
     Field("language", "language", "", _language, lenient=True),
     Field("paragraph_set", "paragraph set", False, _yes),
     Field("heading", "heading", "", _heading),
+    Field("look", "look", "", _heading, lenient=True),
 )
 WORD_FIELDS = (
     Field("alternatives", "readings", (), _texts),

@@ -205,6 +205,13 @@ def set_paragraph(transcript: Transcript, place: int, opens: bool) -> Transcript
     return with_cues(transcript, place, place + 1, cue if opens else replace(cue, heading=""))
 
 
+def set_look(transcript: Transcript, first: int, last: int, look: str) -> Transcript:
+    """Give the cues from ``first`` up to, not with, ``last`` a look of their own by its key; empty
+    for that of the recording."""
+    new = [replace(cue, look=look) for cue in transcript.cues[first:last]]
+    return with_cues(transcript, first, last, *new)
+
+
 def set_heading(transcript: Transcript, place: int, heading: str) -> Transcript:
     """Put a heading before a cue, which opens a paragraph then; an empty one goes."""
     heading = " ".join(clean_text(heading).split())

@@ -71,7 +71,7 @@ class Cue:
     ``note`` is a remark that stands before it in a caption file and is never shown. ``language``
     is the BCP 47 tag of the language it is in, if that is not the text's. ``paragraph_set`` says
     that whether a paragraph opens with it is a person's choice. ``heading`` stands before the
-    paragraph that it opens.
+    paragraph that it opens. ``look`` is the key of a look of its own on the picture, if it has one.
     """
 
     id: int
@@ -88,6 +88,7 @@ class Cue:
     language: str = ""
     paragraph_set: bool = False
     heading: str = ""
+    look: str = ""
 
     @property
     def text(self) -> str:

@@ -157,7 +157,8 @@ class VideosDialog(Dialog):
             limits = session.styles.limits_of(one.id)
             document = session.texts.document(one.id)
             look = session.looks.of(one.id)
-            orders.append(order_for(one, document, limits, look, self.folder, own))
+            looks = session.looks.all()
+            orders.append(order_for(one, document, limits, look, self.folder, own, looks))
         return orders
 
     def choose_folder(self) -> None:

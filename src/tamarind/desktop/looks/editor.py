@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import replace
+from enum import Enum, auto
 from functools import partial
 from pathlib import Path
 from typing import Any
@@ -47,6 +48,14 @@ RESTS_MS = 200
 """How well letters stand out is told once they stay where they are."""
 
 
+class Use(Enum):
+    """What a chosen look is used for."""
+
+    JOB = auto()
+    RECORDING = auto()
+    CUES = auto()
+
+
 class LookEditor(Dialog):
     """Changes are made to copies, and kept when the dialog is left by one of its acts."""
 
@@ -57,13 +66,15 @@ class LookEditor(Dialog):
         frame: av.VideoFrame | None,
         caption: Caption,
         parent: QWidget | None,
+        cues: int = 0,
     ) -> None:
+        """``cues`` is how many captions are chosen, which may have a look of their own."""
         super().__init__("How captions look", (1160, 680), parent)
         self._session = session
         self._looks = dict(session.looks.all())
         self._before = dict(self._looks)
         self._key = key if key in self._looks else next(iter(self._looks))
-        self.for_all = False
+        self.used_for = Use.RECORDING
         self._list = QListWidget()
         self._list.setAccessibleName("Looks")
         self._list.setFixedWidth(176)
@@ -141,7 +152,9 @@ class LookEditor(Dialog):
         every = button("Use for the whole job", self.accept_for_all, "primary")
         here.setEnabled(session.shown is not None)
         every.setDefault(True)
-        self.set_acts(here, every)
+        noun = "this caption" if cues == 1 else f"the {cues} chosen captions"
+        some = [button(f"Use for {noun}", self.accept_for_cues)] if cues else []
+        self.set_acts(*some, here, every)
         self._fill()
 
     def look_now(self) -> Look:
@@ -155,7 +168,12 @@ class LookEditor(Dialog):
 
     def accept_for_all(self) -> None:
         """Take the look for the whole job."""
-        self.for_all = True
+        self.used_for = Use.JOB
+        self.accept()
+
+    def accept_for_cues(self) -> None:
+        """Take the look for the captions that were chosen."""
+        self.used_for = Use.CUES
         self.accept()
 
     def keep_changes(self) -> str:

@@ -17,7 +17,7 @@ from PySide6.QtWidgets import (
 
 from tamarind.application.checking import Checking, said, summary
 from tamarind.application.session import Session
-from tamarind.checks.finding import Fix, PlacedFinding, Rebreak, Retime, Reword
+from tamarind.checks.finding import Fix, PlacedFinding, Rebreak, Relook, Retime, Reword
 from tamarind.checks.mending import Mending
 from tamarind.checks.rules import RULES
 from tamarind.desktop.commands import TEXT, command
@@ -344,4 +344,6 @@ def in_words(fix: Fix) -> str:
         return f"“{fix.new}”" if len(fix.new) <= MOST_LETTERS else "as the style writes it"
     if isinstance(fix, Retime):
         return f"{clock(fix.start, 2, hours=False)} – {clock(fix.end, 2, hours=False)}"
+    if isinstance(fix, Relook):
+        return "put it on a box"
     return "lay out its lines" if isinstance(fix, Rebreak) else "cut it anew"

@@ -13,10 +13,12 @@ from PySide6.QtWidgets import QVBoxLayout, QWidget
 from tamarind.application.session import Session
 from tamarind.desktop.commands import RECORDING, command
 from tamarind.desktop.player import Player
+from tamarind.desktop.proof.sheet import ProofSheet
 from tamarind.desktop.widgets.picture import Picture
 from tamarind.job.settings import PICTURE_WIDTH, SAFE_AREAS
 from tamarind.picture.caption import Caption, SaidWord
 from tamarind.picture.looks import Look
+from tamarind.transcript.edits import set_look
 from tamarind.transcript.model import Transcript
 
 if TYPE_CHECKING:
@@ -32,9 +34,11 @@ class Picturing(QObject):
 
     width_changed = Signal(int)
 
-    def __init__(self, session: Session, player: Player, parent: QWidget) -> None:
+    def __init__(
+        self, session: Session, player: Player, sheet: ProofSheet, parent: QWidget
+    ) -> None:
         super().__init__(parent)
-        self._window = parent
+        self._window, self._sheet = parent, sheet
         self._session, self._player = session, player
         self.own_window: _PictureWindow | None = None
         self.on_desk = self.make()
@@ -107,19 +111,35 @@ class Picturing(QObject):
     )
     def edit_look(self) -> None:
         """Choose, change and keep looks, with the text at the playhead on its own picture."""
-        from tamarind.desktop.looks.editor import LookEditor  # slow to import
+        from tamarind.desktop.looks.editor import LookEditor, Use  # slow to import
 
         session, shown = self._session, self._session.shown
         key = session.looks.key_of(shown)
-        dialog = LookEditor(session, key, self.on_desk.frame, self.sample(), self._window)
+        first, last = self._chosen_cues()
+        frame, sample = self.on_desk.frame, self.sample()
+        dialog = LookEditor(session, key, frame, sample, self._window, last - first)
         if not dialog.exec():
             return
         chosen = dialog.keep_changes()
-        if dialog.for_all:
+        if dialog.used_for is Use.JOB:
             session.looks.leave_to_the_job([one.id for one in session.recordings.all()])
             session.looks.choose(chosen)
+        elif shown is not None and dialog.used_for is Use.CUES:
+            session.looks.hold(chosen)
+            own = "" if chosen == session.looks.key_of(shown) else chosen
+            text = set_look(session.texts.transcript(shown), first, last, own)
+            session.texts.edit(shown, "look of captions", text)
         elif shown is not None:
             session.looks.choose(chosen, [shown])
+
+    def _chosen_cues(self) -> tuple[int, int]:
+        """The first of the cues that are chosen, or of the one at the caret, and the one after the
+        last; the same where there are none."""
+        caret = self._sheet.cue_caret
+        if self._session.shown is None or caret.cue() is None:
+            return 0, 0
+        here = caret.place()
+        return caret.selected_cues() or (here, here + 1)
 
     def sample(self) -> Caption:
         """What is said at the playhead, or else words of our own."""

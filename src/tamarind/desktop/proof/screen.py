@@ -90,7 +90,7 @@ class ProofScreen(QWidget):
         self.drafting = Drafting(session, self.sheet)
         self.checks = ChecksPanel(session, self.sheet, checking)
         self.captioning = Captioning(session, self.sheet, checking, hearing_dialog)
-        self.picturing = Picturing(session, player, self)
+        self.picturing = Picturing(session, player, self.sheet, self)
         self.desk = Desk(session, self.picturing.on_desk, FixPanel(self.fixing), self.again)
         self.desk.set_width(self.picturing.width())
         self.picturing.width_changed.connect(self.desk.set_width)
