@@ -3,14 +3,19 @@ from itertools import pairwise
 from types import SimpleNamespace
 from unittest.mock import patch
 
+from tamarind.audio.media import frame_rate_of
 from tamarind.batch import bookmarks, listening
 from tamarind.batch.messages import Hear, Heard
+from tamarind.batch.work import do
+from tamarind.captions.frames import is_on_frame
 from tamarind.captions.layout import lay_out
+from tamarind.captions.limits import Limits
+from tamarind.picture.shots import kept_shots
 from tamarind.speech.hearing import Stretch
-from tamarind.speech.hearingoptions import HearingOptions
+from tamarind.speech.hearingoptions import Care, HearingOptions
 from tamarind.transcript.model import Word
 from tests.batch.test_bookmarks import place
-from tests.support import FolderTest, tone, write_wav
+from tests.support import DEMO, FolderTest, tone, write_wav
 
 
 def spoken(count, seed=5):
@@ -75,3 +80,25 @@ class CuesOfStretches(FolderTest):
         begun = [c for c in whole if c.id < bookmarks.read(marks[1]).next_id]
         rest, _ = self.heard(words[150:], voices[150:], [], marks[1])
         self.assertEqual(begun + rest, whole)
+
+
+class OnThePicture(FolderTest):
+    def test_a_draft_keeps_to_frames_and_shots_where_the_style_wishes_it(self):
+        video = DEMO / "media" / "Water table lecture.mp4"
+        how = HearingOptions(care=Care.QUICK)
+        found = {}
+        for limits in (Limits(), Limits(own_frames=True, to_shots=True)):
+            events = do(Hear(1, video, how, (0, 50_000), limits))
+            cues = [cue for event in events if isinstance(event, Heard) for cue in event.cues]
+            found[limits.to_shots] = [cue.start for cue in cues]
+        rate = frame_rate_of(video)
+        on_frames = {
+            wished: sum(is_on_frame(start, rate) for start in starts) / len(starts)
+            for wished, starts in found.items()
+        }
+        # With five frames a second there is not always one before the word.
+        self.assertGreater(on_frames[True], 0.8)
+        self.assertLess(on_frames[False], 0.2)
+        shot = kept_shots(video)[0]
+        self.assertIn(shot, found[True])
+        self.assertNotIn(shot, found[False])

@@ -2,7 +2,7 @@ import av
 import numpy as np
 
 from tamarind.audio.media import MediaError
-from tamarind.picture.shots import find_shots, kept_shots
+from tamarind.picture.shots import ShotsMeanwhile, find_shots, kept_shots
 from tests.support import DEMO, FolderTest, tone, write_wav
 
 RATE = 12
@@ -40,6 +40,17 @@ class Shots(FolderTest):
     def test_slides_that_change_a_little_are_found(self):
         shots = kept_shots(DEMO / "media" / "Water table lecture.mp4")
         self.assertEqual([round(shot / 1000, 1) for shot in shots], [21.2, 43.2, 77.2])
+
+    def test_they_are_found_while_something_else_goes_on(self):
+        path = self.video([30, 200, 200, "moving", "moving", 90])
+        whole = find_shots(path)
+        for _ in range(2):
+            meanwhile = ShotsMeanwhile(path)
+            self.assertEqual(meanwhile.until(1_500)[:1], whole[:1])
+            self.assertEqual(meanwhile.until(60_000), whole)
+            meanwhile.close()
+        for none in (write_wav(self.folder / "a.wav", tone(1)), self.folder / "none.mp4"):
+            self.assertEqual(ShotsMeanwhile(none).until(10_000), ())
 
     def test_sound_alone_has_none_and_no_file_is_told(self):
         self.assertEqual(find_shots(write_wav(self.folder / "a.wav", tone(1))), ())

@@ -33,9 +33,12 @@ class JobStyles:
         return {**SHIPPED, **own_styles(), **self._own}
 
     def of(self, recording: Recording, language: str = "") -> HouseStyle:
-        """The house style of a recording, or of its track in a language; that of ordinary captions
-        if it is not here."""
-        return style_of(recording, self._own, language, self._settings.get(TRACK_STYLES))
+        """The house style of a recording, or of its track in a language, on the frames of its
+        picture if that is wished; that of ordinary captions if it is not here."""
+        style = style_of(recording, self._own, language, self._settings.get(TRACK_STYLES))
+        rate = recording.info.frame_rate if recording.info is not None else None
+        limits = style.captions.on_picture(rate)
+        return style if limits is style.captions else replace(style, captions=limits)
 
     def limits_of(self, recording_id: int | None, language: str = "") -> Limits:
         """The limits of a recording's captions, or of those of its track in a language."""

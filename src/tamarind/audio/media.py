@@ -56,12 +56,7 @@ def probe(path: Path) -> MediaInfo:
             raise MediaError(_no_sound(container))
         sound = container.streams.audio[0]
         check_decodable(sound)
-        picture = rate = None
-        for stream in container.streams.video:
-            if not stream.disposition & av.stream.Disposition.attached_pic:
-                picture = (stream.codec_context.width, stream.codec_context.height)
-                rate = float(stream.average_rate) if stream.average_rate else None
-                break
+        picture, rate = _picture_of(container)
         return MediaInfo(
             name=shown(path.name),
             duration=_duration(container, sound),
@@ -74,6 +69,23 @@ def probe(path: Path) -> MediaInfo:
             frame_rate=rate,
             tags=_tags({**container.metadata, **sound.metadata}),
         )
+
+
+def frame_rate_of(path: Path) -> float | None:
+    """Frames a second of a recording's picture; None where it has none. Raises MediaError."""
+    with open_media(path) as container:
+        return _picture_of(container)[1]
+
+
+def _picture_of(
+    container: av.container.InputContainer,
+) -> tuple[tuple[int, int] | None, float | None]:
+    """Size and frames a second of the first picture that is no cover."""
+    for stream in container.streams.video:
+        if not stream.disposition & av.stream.Disposition.attached_pic:
+            rate = float(stream.average_rate) if stream.average_rate else None
+            return (stream.codec_context.width, stream.codec_context.height), rate
+    return None, None
 
 
 def _tags(metadata: Mapping[str, str]) -> tuple[str, ...]:

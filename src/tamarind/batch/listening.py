@@ -8,7 +8,7 @@ from dataclasses import replace
 from functools import cache
 
 from tamarind.audio import soundcache
-from tamarind.audio.media import SAMPLE_RATE, MediaError
+from tamarind.audio.media import SAMPLE_RATE, MediaError, frame_rate_of
 from tamarind.batch import bookmarks
 from tamarind.batch.bookmarks import HearingState
 from tamarind.batch.looking import decoded
@@ -30,6 +30,7 @@ from tamarind.batch.messages import (
 from tamarind.batch.spokenlanguage import SpokenLanguage
 from tamarind.batch.timeleft import Outlook, Stopwatch
 from tamarind.captions.layout import lay_out_so_far
+from tamarind.picture.shots import ShotsMeanwhile
 from tamarind.speech.activity import ActivityMeter
 from tamarind.speech.alignment import Aligner
 from tamarind.speech.diarisation.encoder import VoiceEncoder
@@ -77,6 +78,8 @@ def hear_recording(task: Hear, tools_for: Callable[[str], Tools]) -> Iterator[Ev
         for share in finder.look():
             yield VoicesSought(task.key, share)
     watch = Stopwatch(outlook, _time_of(place, start))
+    limits = task.limits.on_picture(frame_rate_of(task.path) if task.limits.own_frames else None)
+    shots = ShotsMeanwhile(task.path) if task.limits.to_shots else None
     stretches = hear(*what, finder)
     for stretch in stretches:
         yield from spoken.check_words(stretch.words, loaded)
@@ -86,8 +89,9 @@ def hear_recording(task: Hear, tools_for: Callable[[str], Tools]) -> Iterator[Ev
         waiting = [*place.waiting, *zip(stretch.words, stretch.voices, tags, strict=True)]
         words, voices, languages = zip(*waiting, strict=True) if waiting else ((), (), ())
         cues, final = lay_out_so_far(
-            words, task.limits, place.next_id, place.after, voices, how.written,
+            words, limits, place.next_id, place.after, voices, how.written,
             before=place.last, languages=languages,
+            shots=shots.until(stretch.heard_until) if shots is not None else (),
         )  # fmt: skip
         ready = cues if stretch.is_last else cues[: max(final, len(cues) - MOST_WAITING)]
         rest = waiting[sum(len(cue.words) for cue in ready) :]
@@ -109,6 +113,8 @@ def hear_recording(task: Hear, tools_for: Callable[[str], Tools]) -> Iterator[Ev
             bookmarks.written(place),
             stretch.at_once,
         )
+    if shots is not None:
+        shots.close()
     if finder is not None:
         yield VoicesKnown(task.key, tuple(finder.voiceprints()))
 

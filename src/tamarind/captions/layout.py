@@ -99,12 +99,13 @@ def lay_out_so_far(
     language: str = "en",
     before: Said | None = None,
     languages: Sequence[str] = (),
+    shots: Sequence[int] = (),
 ) -> tuple[list[Cue], int]:
     """As ``lay_out`` for a text that goes on, and how many of the cues stay as they are whatever
     words may follow."""
     if not words:
         return [], 0
-    borders = border_times(words, limits, after)
+    borders = border_times(words, limits, after, shots=shots)
     return _laid(words, limits, borders, first_id, voices, language, None, before, languages)
 
 

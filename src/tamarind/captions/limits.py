@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import StrEnum
 
 ROUNDING = 0.5
@@ -40,7 +40,9 @@ class Limits:
     ``reading_speed`` is in characters per second, spaces counted if ``counts_spaces``; a line
     border counts as a space. ``frame_rate`` is None unless times must sit on frames.
     ``wide_line_length`` and ``wide_reading_speed`` are for letters of full width, as in Chinese,
-    Japanese and Korean, which take the room of two and are read more slowly.
+    Japanese and Korean, which take the room of two and are read more slowly. With ``own_frames``
+    times sit on the frames of the recording's own picture, with ``to_shots`` captions keep to its
+    shots from the draft on.
     """
 
     line_length: int = 42
@@ -56,6 +58,15 @@ class Limits:
     speakers: SpeakerMarks = SpeakerMarks.NONE
     wide_line_length: int = 16
     wide_reading_speed: float = 8.0
+    own_frames: bool = False
+    to_shots: bool = False
+
+    def on_picture(self, rate: float | None) -> Limits:
+        """The limits for a recording whose picture has so many frames a second (None: it has none),
+        which times sit on if that is wished."""
+        if not self.own_frames or rate is None or rate == self.frame_rate:
+            return self
+        return replace(self, frame_rate=rate)
 
     def width(self, text: str) -> float:
         """What a text takes of a line, counted in letters of which ``line_length`` fill it."""

@@ -31,7 +31,7 @@ RULES = {
         Rule("gap", "too small a gap", CAPTIONS, Level.MUST),
         Rule("same-text", "the same text twice", CAPTIONS, Level.HINT),
         Rule("frames", "time off the frames", CAPTIONS, Level.HINT),
-        Rule("contrast", "hard to read on its picture", CAPTIONS, Level.HINT),
+        Rule("contrast", "too little contrast", CAPTIONS, Level.HINT),
         Rule("silent-text", "text without speech", SOUND, Level.HINT),
         Rule("unheard", "speech without text", SOUND, Level.MUST),
         Rule("at-once", "two speak at once", SOUND, Level.HINT),

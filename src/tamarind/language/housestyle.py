@@ -205,6 +205,8 @@ _CAPTIONS: dict[str, Rule] = {
     "speakers": one_of(SpeakerMarks),
     "wide_line_length": whole(4, 100),
     "wide_reading_speed": number(1, 50),
+    "own_frames": YES,
+    "to_shots": YES,
 }
 _TRANSCRIPT: dict[str, Rule] = {
     "speakers": one_of(SpeakerForm),

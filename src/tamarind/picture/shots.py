@@ -11,16 +11,17 @@ from __future__ import annotations
 import contextlib
 import json
 from collections import deque
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator
 from pathlib import Path
 from statistics import median
+from threading import Condition, Thread
 
 import av
 import numpy as np
 from numpy.typing import NDArray
 
 from tamarind.audio.fingerprint import fingerprint
-from tamarind.audio.media import open_media
+from tamarind.audio.media import MediaError, open_media
 from tamarind.system.files import read_file, write_whole
 from tamarind.system.folders import cache_home
 
@@ -44,24 +45,80 @@ Grey = NDArray[np.uint8]
 def find_shots(path: Path) -> tuple[int, ...]:
     """The times (ms) at which a new shot begins, the first shot not counted; none where there is
     no picture. Raises MediaError."""
-    found: list[int] = []
+    return tuple(shot for _, shot in _looking(path) if shot is not None)
+
+
+def _looking(path: Path) -> Iterator[tuple[int, int | None]]:
+    """The time of each frame (ms), and when a shot began that is told by it."""
+    last: int | None = None
     waiting: tuple[int, float] | None = None
     moved: deque[float] = deque(maxlen=WINDOW)
     before: Grey | None = None
     for time, grey in _frames(path):
+        shot: int | None = None
         if before is not None:
             change = float(np.mean(np.abs(grey.astype(np.int16) - before)))
             # A cut is one change between two that are less; more of the same is movement.
-            if waiting is not None and change < waiting[1] / 2 and _is_apart(waiting[0], found):
-                found.append(waiting[0])
+            if waiting is not None and change < waiting[1] / 2 and _is_apart(waiting[0], last):
+                shot = last = waiting[0]
             waiting = (time, change) if _is_cut(change, grey, before, moved) else None
             moved.append(change)
         before = grey
-    return tuple(found)
+        yield time, shot
 
 
-def _is_apart(time: int, found: Sequence[int]) -> bool:
-    return not found or time - found[-1] >= SHORTEST_MS
+class ShotsMeanwhile:
+    """Shots that are found in a thread while something else goes on; those that were found once are
+    there at once. A picture that cannot be read has none."""
+
+    def __init__(self, path: Path) -> None:
+        self._path = path
+        self._found: list[int] = []
+        self._until = -1
+        self._stopped = False
+        self._news = Condition()
+        self._thread = Thread(target=self._find, name="shots", daemon=True)
+        self._thread.start()
+
+    def until(self, time: int) -> tuple[int, ...]:
+        """All shots that begin by a time (ms); waits until they are known."""
+        with self._news:
+            self._news.wait_for(lambda: self._until > time or self._stopped)
+            return tuple(self._found)
+
+    def close(self) -> None:
+        """Look no further."""
+        with self._news:
+            self._stopped = True
+        self._thread.join()
+
+    def _find(self) -> None:
+        with contextlib.suppress(MediaError):
+            kept = _kept_at(self._path)
+            known = _read(kept)
+            if known is not None:
+                self._found = list(known)
+            elif self._look():
+                _keep(kept, tuple(self._found))
+        with self._news:
+            self._stopped = True
+            self._news.notify_all()
+
+    def _look(self) -> bool:
+        """Look at the whole picture; whether nobody said to stop before its end."""
+        for time, shot in _looking(self._path):
+            with self._news:
+                if self._stopped:
+                    return False
+                self._until = time
+                if shot is not None:
+                    self._found.append(shot)
+                self._news.notify_all()
+        return True
+
+
+def _is_apart(time: int, last: int | None) -> bool:
+    return last is None or time - last >= SHORTEST_MS
 
 
 def _frames(path: Path) -> Iterator[tuple[int, Grey]]:
@@ -81,15 +138,30 @@ def _frames(path: Path) -> Iterator[tuple[int, Grey]]:
 
 def kept_shots(path: Path) -> tuple[int, ...]:
     """The same, kept in the cache by the file's contents. Raises MediaError."""
-    kept = cache_home() / "shots" / f"{fingerprint(path)}.json"
+    kept = _kept_at(path)
+    known = _read(kept)
+    if known is not None:
+        return known
+    shots = find_shots(path)
+    _keep(kept, shots)
+    return shots
+
+
+def _kept_at(path: Path) -> Path:
+    return cache_home() / "shots" / f"{fingerprint(path)}.json"
+
+
+def _read(kept: Path) -> tuple[int, ...] | None:
     with contextlib.suppress(OSError, ValueError, TypeError):
         return tuple(map(int, json.loads(read_file(kept))))
-    shots = find_shots(path)
+    return None
+
+
+def _keep(kept: Path, shots: tuple[int, ...]) -> None:
     # Without room for it they are found again the next time.
     with contextlib.suppress(OSError):
         kept.parent.mkdir(parents=True, exist_ok=True)
         write_whole(kept, json.dumps(shots).encode(), lasting=False)
-    return shots
 
 
 def _is_cut(change: float, grey: Grey, before: Grey, moved: deque[float]) -> bool:

@@ -63,6 +63,8 @@ def captions_page(changed: Changed) -> Fields:
     page.add_seconds("lead_in", "Before the voice", 2, "where nothing else is said")
     page.add_seconds("lead_out", "After the voice", 5, "where nothing else is said")
     page.add_choice("frame_rate", "On frames", RATES)
+    page.add_tick("own_frames", "on those of the recording's picture, if it has one")
+    page.add_tick("to_shots", "keep to the shots of the picture, from the draft on")
     page.finish()
     return page
 
