@@ -1,5 +1,6 @@
 """The picture while proofing, and the looks of captions on it."""
 
+from dataclasses import replace
 from unittest.mock import patch
 
 import numpy as np
@@ -13,7 +14,9 @@ from tamarind.desktop.widgets.framing import shown
 from tamarind.job.store import JobStore
 from tamarind.picture.compose import compose
 from tamarind.picture.lookbook import SHIPPED
-from tamarind.picture.looks import Box, Ground, Letters, Look, Place
+from tamarind.picture.looks import Box, Fit, Ground, Letters, Look, Place
+from tamarind.transcript.edits import set_text
+from tamarind.transcript.retiming import Retiming
 from tests.desktop.support import WindowTest
 
 SAID, BETWEEN = 17_000, 21_000
@@ -23,6 +26,11 @@ SAID, BETWEEN = 17_000, 21_000
 def pixels(image):
     rows = np.frombuffer(image.constBits(), np.uint8).reshape(image.height(), -1)
     return rows[:, : image.width() * 3].reshape(image.height(), image.width(), 3)
+
+
+def shifted(text, by):
+    """The cues of a text later (ms)."""
+    return Retiming(by).of(text)[0].cues
 
 
 class PictureTest(WindowTest):
@@ -157,6 +165,33 @@ class Editing(PictureTest):
         self.reopen()
         self.assertEqual(self.session.texts.transcript(key).cues[place].look, "high-ground")
         self.session.texts.undo()
+
+    def test_a_look_that_cuts_a_long_text_anew_keeps_nobody_waiting(self):
+        key = self.session.shown
+        text = self.session.texts.transcript(key)
+        more = [
+            replace(cue, id=1_000 * round_ + cue.id)
+            for round_ in range(1, 40)
+            for cue in shifted(text, 120_000 * round_)
+        ]
+        self.session.texts.edit(key, "more", replace(text, cues=(*text.cues, *more)))
+        short = replace(SHIPPED["slate"], name="Short", fit=Fit(line_length=14, lines=1))
+        self.session.looks.keep("short", short)
+        self.session.looks.choose("short")
+        self.session.staging.drawing(key, "", SAID, (640, 360))
+        self.wait(lambda: self.at_once(key) is not None, 20)
+        first = self.at_once(key)
+        place = self.session.texts.transcript(key).place_at(SAID)
+        self.session.texts.edit(
+            key, "typed", set_text(self.session.texts.transcript(key), place, "Moss and peat")
+        )
+        self.assertIs(self.at_once(key), first)
+        self.wait(lambda: self.at_once(key) is not first, 20)
+        self.session.texts.undo()
+        self.session.texts.undo()
+
+    def at_once(self, key):
+        return self.session.staging.drawing(key, "", SAID, (640, 360))
 
     def test_what_is_hard_to_read_on_its_own_picture_is_a_check_with_a_box_as_its_fix(self):
         key = self.session.shown

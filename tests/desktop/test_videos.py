@@ -123,7 +123,7 @@ class Chosen(VideosTest):
             self.assertEqual(order.part, (14_000, 17_000))
             self.assertEqual((order.shape.kind, order.shape.filling), (Kind.UPRIGHT, Filling.CUT))
             self.assertEqual(order.quality, Quality.BEST)
-            self.assertEqual(order.looks, (self.session.looks.of(self.lecture),))
+            self.assertEqual(order.looks, [self.session.looks.of(self.lecture)])
             self.assertEqual(order.captions, self.session.staging.captions(self.lecture))
             return False
 

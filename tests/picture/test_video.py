@@ -5,6 +5,7 @@ from pathlib import Path
 
 import av
 import numpy as np
+from PIL import Image
 
 from tamarind.audio.media import MediaError
 from tamarind.picture.compose import compose
@@ -122,6 +123,26 @@ class Burnt(VideoTest):
                 path = self.made(shape=Shape(kind, filling))
                 frame = frames_of(path)[0][1]
                 self.assertEqual((frame.width, frame.height), size, (kind, filling))
+
+    def test_another_picture_may_stand_beside_it(self):
+        make_video(self.source, frames=6, size=(320, 180))
+        own = self.folder / "it's: a [green] picture.png"
+        Image.new("RGB", (50, 80), (20, 160, 60)).save(own)
+        shape = Shape(Kind.SQUARE, Filling.PICTURE, picture=own)
+        whole = {"quality": Quality.LOSSLESS}
+        frames = frames_of(self.made(shape=shape, **whole))
+        self.assertEqual(len(frames), 6)
+        other = Shape(Kind.SQUARE, Filling.COLOUR)
+        plain = frames_of(self.made("plain.mkv", shape=other, **whole))
+        for (_, one), (_, other) in zip(frames, plain, strict=True):
+            beside = one.to_ndarray(format="rgb24")[4, 90].astype(int)
+            self.assertLess(np.abs(beside - (20, 160, 60)).max(), 25)
+            inside = slice(50, 130)
+            seen, wanted = (x.to_ndarray(format="rgb24")[inside].astype(int) for x in (one, other))
+            self.assertLess(np.abs(seen - wanted).mean(), 2)
+        own.write_bytes(b"none")
+        with self.assertRaisesRegex(MediaError, "no picture"):
+            self.made(shape=shape)
 
     def test_what_has_no_moving_picture_becomes_a_video_of_its_sound(self):
         self.source = human_recording("beckett.wav")

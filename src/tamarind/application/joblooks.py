@@ -38,6 +38,10 @@ class JobLooks:
         keys = () if recording_id is None else (self._settings.get(LOOK.numbered(recording_id)),)
         return look_of((*keys, self._settings.get(LOOK)), self._own)
 
+    def own(self) -> dict[str, Look]:
+        """Those that do not ship, by their keys."""
+        return dict(self._own)
+
     def of_each(self, captions: Sequence[Caption], recording_id: int | None) -> list[Look]:
         """The look of each caption of a recording; one for all where none has its own."""
         return looks_for(captions, self.of(recording_id), self._own)

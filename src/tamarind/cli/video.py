@@ -162,7 +162,7 @@ def _order(
         source,
         target,
         quality=Quality(options.quality),
-        shape=Shape(Kind(options.shape), Filling(options.filling)),
+        shape=Shape(Kind(options.shape), Filling(options.filling), picture=options.picture),
         part=(options.start or 0, options.end),
     )
     if options.switchable:

@@ -43,9 +43,9 @@ def add_video_options(video: argparse.ArgumentParser, time: Callable[[str], int]
     )
     video.add_argument(
         "--filling",
-        choices=("cut", "colour", "blurred"),
+        choices=("cut", "colour", "blurred", "picture"),
         default="blurred",
-        help="what becomes of a picture of another shape (blurred)",
+        help="what becomes of a picture of another shape (blurred); picture is that of --picture",
     )
     video.add_argument(
         "--quality", choices=("small", "good", "best", "lossless"), default="good", help="(good)"

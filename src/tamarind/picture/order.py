@@ -6,13 +6,15 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 from pathlib import Path
 
+from PIL import Image, UnidentifiedImageError
+
 from tamarind.audio.media import MediaError, open_media
 from tamarind.picture.caption import Caption
 from tamarind.picture.containers import Part
 from tamarind.picture.faces import missing
 from tamarind.picture.frames import Stage
 from tamarind.picture.looks import Look
-from tamarind.picture.shapes import AS_IS, Shape
+from tamarind.picture.shapes import AS_IS, Filling, Kind, Shape
 from tamarind.picture.soundvideo import Scene, make_video
 from tamarind.picture.switchable import CaptionTrack, add_tracks
 from tamarind.picture.video import Quality, burn, has_picture
@@ -57,6 +59,17 @@ def missing_letters(order: VideoOrder) -> str:
     return "".join(found)
 
 
+def _check_picture(shape: Shape) -> None:
+    """Raises MediaError where the picture beside the video cannot be read."""
+    if shape.filling is not Filling.PICTURE or shape.kind is Kind.AS_IS or shape.picture is None:
+        return
+    try:
+        with Image.open(shape.picture) as opened:
+            opened.verify()
+    except (OSError, SyntaxError, UnidentifiedImageError, Image.DecompressionBombError) as error:
+        raise MediaError(f"“{shape.picture.name}” is no picture that can be read.") from error
+
+
 def fill(order: VideoOrder, told: Callable[[float], None] = lambda _share: None) -> None:
     """Make the video; ``told`` gets the share (0 to 1) that is done, and what it raises ends the
     work. Raises MediaError with a sentence, and OSError; nothing is left then."""
@@ -65,6 +78,7 @@ def fill(order: VideoOrder, told: Callable[[float], None] = lambda _share: None)
     if order.tracks:
         add_tracks(order.source, order.target, order.tracks, order.part, told)
         return
+    _check_picture(order.shape)
     with open_media(order.source) as read:
         pictured = has_picture(read)
     rest = order.quality, order.part, told

@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+import re
 from dataclasses import dataclass
 from enum import StrEnum
 from fractions import Fraction
+from pathlib import Path
 
 import av
 from av.filter import Graph
@@ -25,23 +27,26 @@ class Kind(StrEnum):
 
 
 class Filling(StrEnum):
-    """What becomes of a picture that has another shape: cut, or whole with a colour or itself,
-    blurred, beside it."""
+    """What becomes of a picture that has another shape: cut, or whole with a colour, itself,
+    blurred, or another picture beside it."""
 
     CUT = "cut"
     COLOUR = "colour"
     BLURRED = "blurred"
+    PICTURE = "picture"
 
 
 @dataclass(frozen=True, slots=True)
 class Shape:
-    """``across`` and ``down`` are the middle of what is cut out, shares of the picture."""
+    """``across`` and ``down`` are the middle of what is cut out, shares of the picture; ``picture``
+    is a file for ``Filling.PICTURE``."""
 
     kind: Kind = Kind.AS_IS
     filling: Filling = Filling.BLURRED
     colour: str = "#10181a"
     across: float = 0.5
     down: float = 0.5
+    picture: Path | None = None
 
 
 AS_IS = Shape()
@@ -94,11 +99,22 @@ def add_shape(graph: Graph, last: FilterContext, size: Size, shape: Shape) -> Fi
         return _chain(graph, last, ("scale", f"{filled[0]}:{filled[1]}:flags=bicubic"),
                       ("crop", f"{width}:{height}:{left}:{top}"), ("setsar", "1"))  # fmt: skip
     left, top = (width - fitted[0]) // 4 * 2, (height - fitted[1]) // 4 * 2
-    if shape.filling is Filling.COLOUR:
+    if shape.filling in (Filling.COLOUR, Filling.PICTURE):
         colour = "0x" + shape.colour[1:]
-        return _chain(graph, last, ("scale", f"{fitted[0]}:{fitted[1]}:flags=bicubic"),
-                      ("pad", f"{width}:{height}:{left}:{top}:color={colour}"),
-                      ("setsar", "1"))  # fmt: skip
+        padded = _chain(graph, last, ("scale", f"{fitted[0]}:{fitted[1]}:flags=bicubic"),
+                        ("pad", f"{width}:{height}:{left}:{top}:color={colour}"),
+                        ("setsar", "1"))  # fmt: skip
+        if shape.filling is Filling.COLOUR or shape.picture is None:
+            return padded
+        # The other picture lies over all with a hole, since a filter goes by the frames below.
+        inside = f"between(X,{left},{left + fitted[0] - 1})*between(Y,{top},{top + fitted[1] - 1})"
+        beside = _chain(graph, (graph.add("movie", f"filename={_quoted(shape.picture)}"), 0),
+                        ("scale", f"{width}:{height}:force_original_aspect_ratio=increase"
+                         ":out_range=tv"),
+                        ("crop", f"{width}:{height}"), ("format", "yuva420p"),
+                        ("geq", f"lum='lum(X,Y)':cb='cb(X,Y)':cr='cr(X,Y)':a='255-255*{inside}'"),
+                        ("setsar", "1"))  # fmt: skip
+        return _over(graph, padded, beside, 0, 0)
     parted = graph.add("split", "2")
     last.link_to(parted)
     # Blurred small and made large again, which looks the same and is quicker.
@@ -111,10 +127,22 @@ def add_shape(graph: Graph, last: FilterContext, size: Size, shape: Shape) -> Fi
     before = _chain(graph, (parted, 1),
                     ("scale", f"{fitted[0]}:{fitted[1]}:flags=bicubic"),
                     ("setsar", "1"))  # fmt: skip
-    over = graph.add("overlay", f"{left}:{top}")
+    return _over(graph, behind, before, left, top)
+
+
+def _over(
+    graph: Graph, behind: FilterContext, before: FilterContext, left: int, top: int
+) -> FilterContext:
+    """One picture over another, both for as long as the one before lasts."""
+    over = graph.add("overlay", f"{left}:{top}:shortest=0:eof_action=repeat")
     behind.link_to(over, 0, 0)
     before.link_to(over, 0, 1)
     return _chain(graph, over, ("format", FORMAT))
+
+
+def _quoted(path: Path) -> str:
+    """A path as an option of a filter, in which some letters stand for something else."""
+    return re.sub(r"([\\':,;\[\]])", r"\\\1", str(path.absolute()))
 
 
 def _chain(

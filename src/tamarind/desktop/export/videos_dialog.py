@@ -42,7 +42,7 @@ SHAPES = {
 }  # fmt: skip
 FILLINGS = {
     "the rest: the picture, blurred": Filling.BLURRED, "the rest: dark": Filling.COLOUR,
-    "cut to the shape": Filling.CUT,
+    "cut to the shape": Filling.CUT, "the rest: another picture…": Filling.PICTURE,
 }  # fmt: skip
 QUALITIES = {"small": Quality.SMALL, "good": Quality.GOOD, "best": Quality.BEST}
 SUFFIXES = {"MP4": ".mp4", "Matroska": ".mkv", "WebM": ".webm"}
@@ -104,6 +104,7 @@ class VideosDialog(Dialog):
         self.titled.setChecked(True)
         self.beside = QCheckBox("SRT and WebVTT beside it")
         self._picture: Path | None = None
+        self._beside: Path | None = None
         self.look = ElidedLabel("", "job")
         self.facts = label("", "note", wrap=True)
         self.where = ElidedLabel(str(folder), "note")
@@ -112,6 +113,7 @@ class VideosDialog(Dialog):
         for box in (self.way, self.shape, self.filling, self.quality, self.suffix, self.second):
             box.activated.connect(lambda _index: self._follow())
         self.backdrop.activated.connect(lambda _index: self._backdrop_chosen())
+        self.filling.activated.connect(lambda _index: self._filling_chosen())
         self._sample_room = QVBoxLayout()
         self.sample: Sample | None = None
         self.go = button("", self.accept, "primary")
@@ -130,7 +132,7 @@ class VideosDialog(Dialog):
             self.suffix.currentData(),
             self.way.currentData(),
             Quality(self.quality.currentData()),
-            Shape(kind, Filling(self.filling.currentData())),
+            Shape(kind, Filling(self.filling.currentData()), picture=self._beside),
             self.second.currentData(),
             (start, end),
             Scene(
@@ -170,11 +172,20 @@ class VideosDialog(Dialog):
 
     def _backdrop_chosen(self) -> None:
         if self.backdrop.currentData() == Backdrop.PICTURE:
-            name, _ = QFileDialog.getOpenFileName(self, "A picture", "", PICTURES)
-            self._picture = Path(name) if name else None
-            if not name:
-                self.backdrop.setCurrentIndex(0)
+            self._picture = self._ask_picture(self.backdrop)
         self._follow()
+
+    def _filling_chosen(self) -> None:
+        if self.filling.currentData() == Filling.PICTURE:
+            self._beside = self._ask_picture(self.filling)
+        self._follow()
+
+    def _ask_picture(self, box: QComboBox) -> Path | None:
+        """A picture that a person names; without one the first choice of the box counts."""
+        name, _ = QFileDialog.getOpenFileName(self, "A picture", "", PICTURES)
+        if not name:
+            box.setCurrentIndex(0)
+        return Path(name) if name else None
 
     def _follow(self, *_: object) -> None:
         self._later.start()

@@ -47,6 +47,7 @@ class Picturing(QObject):
         session.texts.changed.connect(self._text_changed)
         session.looks.changed.connect(self.refresh)
         session.styles.changed.connect(self.refresh)
+        session.staging.changed.connect(self.refresh)
         self.is_large = session.settings.get(PICTURE_WIDTH) > 0
 
     def make(self) -> Picture:
