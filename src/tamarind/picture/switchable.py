@@ -100,12 +100,14 @@ def _copied(
     # By stream: how long a step is (ms), and what its times are put back by.
     steps = {one.index: float(one.time_base * 1000) for one in kept}
     shifts = {one.index: int(begun / 1000 / one.time_base) for one in kept}
-    last_told = 0.0
+    last_told, origin = 0.0, float(begun)
+    # An hour has a quarter of a million packets: what is the same for all is found before.
     for packet in read.demux(list(kept)):
-        if packet.dts is None:
+        dts = packet.dts
+        if dts is None:
             continue
         index = packet.stream.index
-        moment = packet.dts * steps[index]
+        moment = dts * steps[index]
         if end is not None and moment >= end:
             if packet.stream.type == "video":
                 return
@@ -113,9 +115,9 @@ def _copied(
         shift = shifts[index]
         if shift:
             packet.pts = None if packet.pts is None else packet.pts - shift
-            packet.dts -= shift
+            packet.dts = dts - shift
         packet.stream = places[index]
-        yield moment - float(begun), packet
+        yield moment - origin, packet
         if length and moment - last_told > TELL_EVERY_MS:
             last_told = moment
             told(min(max(moment / length, 0.0), 1.0))
