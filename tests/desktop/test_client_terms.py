@@ -54,4 +54,4 @@ class ClientTerms(WindowTest):
 
         with mock.patch.object(GlossaryDialog, "exec", write):
             opened.click()
-        self.assertEqual(editor.style_now().wording.terms, ("Callow Moss",))
+        self.assertEqual(editor.item_now().wording.terms, ("Callow Moss",))

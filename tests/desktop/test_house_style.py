@@ -46,8 +46,8 @@ class Editor(WindowTest):
         self.wait(lambda: len(self.said(dialog)) > 4)
         before = self.said(dialog)
         self.field(dialog, "Letters in a line").setValue(24)
-        self.assertEqual(dialog.style_now().name, "Ordinary captions, own")
-        self.assertEqual(dialog.style_now().captions.line_length, 24)
+        self.assertEqual(dialog.item_now().name, "Ordinary captions, own")
+        self.assertEqual(dialog.item_now().captions.line_length, 24)
         self.wait(lambda: self.said(dialog) != before)
         lines = [line for text in self.said(dialog)[1:9:2] for line in text.split("\n")]
         self.assertTrue(all(len(line) <= 24 for line in lines), lines)
@@ -58,7 +58,7 @@ class Editor(WindowTest):
         self.assertFalse([text for text in self.said(dialog) if text.startswith("INTERVIEWER:")])
         box.setCurrentIndex(1)
         box.activated.emit(1)
-        self.assertEqual(dialog.style_now().captions.speakers, SpeakerMarks.NAME)
+        self.assertEqual(dialog.item_now().captions.speakers, SpeakerMarks.NAME)
         self.wait(lambda: any(text.startswith("INTERVIEWER:") for text in self.said(dialog)))
         box.activated.emit(4)
         self.wait(lambda: any("#ffff00" in each.styleSheet()
@@ -91,7 +91,7 @@ class Editor(WindowTest):
         dialog = self.editor("teletext")
         dialog.save(path)
         dialog.take(path)
-        self.assertEqual(dialog.style_now().name, "Teletext width 2")
+        self.assertEqual(dialog.item_now().name, "Teletext width 2")
         path.write_text("{}")
         dialog.take(path)
         self.assertIn("no house style", dialog.note.whole())
@@ -123,7 +123,7 @@ class Editor(WindowTest):
         stamps.activated.emit(few)
         self.assertTrue(every.isEnabled())
         every.setValue(3)
-        self.assertEqual(dialog.style_now().transcript.stamp_minutes, 3)
+        self.assertEqual(dialog.item_now().transcript.stamp_minutes, 3)
         dialog.choose("teletext")
         self.assertFalse(every.isEnabled())
 
@@ -131,7 +131,7 @@ class Editor(WindowTest):
         dialog = self.editor()
         self.field(dialog, "Shortest", QDoubleSpinBox).setValue(9)
         self.assertIn("longer than the longest", dialog.note.whole())
-        self.assertEqual(dialog.style_now().captions.shortest, 1000)
+        self.assertEqual(dialog.item_now().captions.shortest, 1000)
 
 
 class Checks(WindowTest):

@@ -256,7 +256,7 @@ class Editing(PictureTest):
             QTest.mousePress(sample, Qt.MouseButton.LeftButton, pos=QPoint(260, 250))
             QTest.mouseMove(sample, QPoint(130, 60))
             QTest.mouseRelease(sample, Qt.MouseButton.LeftButton, pos=QPoint(130, 60))
-            standing = editor.look_now().standing
+            standing = editor.item_now().standing
             self.assertEqual(standing.place, Place.FREE)
             self.assertAlmostEqual(standing.across, 0.25, delta=0.02)
             self.assertAlmostEqual(standing.down, 0.2, delta=0.03)
@@ -272,17 +272,17 @@ class Editing(PictureTest):
             with patch.object(QColorDialog, "getColor", return_value=QColor("#123456")):
                 fields = editor.pages["letters"]
                 fields._rows["colour"].click()
-            self.assertEqual(editor.look_now().letters.colour, "#123456")
+            self.assertEqual(editor.item_now().letters.colour, "#123456")
             editor.take(self.folder / "broken.json")
             self.assertIn("no look", editor.note.text())
             editor.save(path)
             editor.take(path)
-            self.assertEqual(editor.look_now().name, "Slate, own 2")
+            self.assertEqual(editor.item_now().name, "Slate, own 2")
             with patch.object(QInputDialog, "getText", return_value=("Mist", True)):
                 editor.ask_copy()
-            self.assertEqual(editor.look_now().name, "Mist")
+            self.assertEqual(editor.item_now().name, "Mist")
             editor.take_away()
-            self.assertNotIn("mist", editor._looks)
+            self.assertNotIn("mist", editor.items)
             return False
 
         self.edit(work)
@@ -304,4 +304,4 @@ class Editing(PictureTest):
         self.session.show(self.named("Warden interview"))
         editor = self.edit(lambda editor: False)
         self.assertIsNone(editor.other)
-        self.assertIsInstance(editor.look_now(), Look)
+        self.assertIsInstance(editor.item_now(), Look)

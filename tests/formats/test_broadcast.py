@@ -166,6 +166,15 @@ class Line21(unittest.TestCase):
         for part in ("longer than 32 columns", "does not have: Œłą", "more than 4 rows"):
             self.assertIn(part, told)
 
+    def test_what_looks_otherwise_is_told(self):
+        text = coloured(moor(), 0, "c.colour-ff8800", "b", "i")
+        scc_told = [lack.reason for lack in scc.lacks(published(text, "scc", STYLE), PLAIN)]
+        self.assertEqual(scc_told, ["a colour becomes the nearest", "left out: bold"])
+        stl_told = [lack.reason for lack in stl.lacks(published(text, "stl", STYLE), PLAIN)]
+        self.assertEqual(stl_told, ["a colour becomes the nearest", "left out: bold, italics"])
+        for plain in (moor(), coloured(moor(), 0, "c.lime")):
+            self.assertEqual([*stl.lacks(published(plain, "stl", STYLE), PLAIN)], [])
+
     def test_what_is_no_scc_is_told(self):
         for data in (b"Scenarist_SCC V1.0", b"x", b"", b"Scenarist_SCC V1.0\n00:00:00:00\tzzzz"):
             with self.assertRaises(FormatError):

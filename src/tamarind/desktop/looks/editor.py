@@ -6,19 +6,14 @@ from collections.abc import Callable
 from dataclasses import replace
 from enum import Enum, auto
 from functools import partial
-from pathlib import Path
 from typing import Any
 
 import av
 from PySide6.QtCore import QTimer
 from PySide6.QtWidgets import (
     QButtonGroup,
-    QFileDialog,
     QFrame,
     QHBoxLayout,
-    QInputDialog,
-    QListWidget,
-    QListWidgetItem,
     QScrollArea,
     QStackedWidget,
     QVBoxLayout,
@@ -34,15 +29,15 @@ from tamarind.desktop.looks.pages import (
     words_page,
 )
 from tamarind.desktop.looks.sample import Sample
-from tamarind.desktop.widgets.dialog import Dialog
-from tamarind.desktop.widgets.parts import ElidedLabel, button, label, set_tone
+from tamarind.desktop.widgets.parts import button, label, set_tone
+from tamarind.desktop.widgets.shelf_dialog import OWN, Shelf, ShelfDialog
+from tamarind.desktop.widgets.shelf_dialog import SHIPPED as SHIPPED_NOTE
 from tamarind.picture.caption import Caption
 from tamarind.picture.contrast import WANTED
 from tamarind.picture.lookbook import SHIPPED, discard, keep, key_of, look_from
-from tamarind.picture.looks import SUFFIX, Look, LookError, Place
-from tamarind.system.files import write_whole
+from tamarind.picture.looks import SUFFIX, LookError, Place
 
-FILTER = f"Looks (*{SUFFIX} *.json)"
+SHELF = Shelf("look", SUFFIX, SHIPPED, key_of, look_from, LookError)
 FOLLOWS_MS = 30
 RESTS_MS = 200
 """How well letters stand out is told once they stay where they are."""
@@ -56,7 +51,7 @@ class Use(Enum):
     CUES = auto()
 
 
-class LookEditor(Dialog):
+class LookEditor(ShelfDialog):
     """Changes are made to copies, and kept when the dialog is left by one of its acts."""
 
     def __init__(
@@ -69,18 +64,10 @@ class LookEditor(Dialog):
         cues: int = 0,
     ) -> None:
         """``cues`` is how many captions are chosen, which may have a look of their own."""
-        super().__init__("How captions look", (1160, 680), parent)
+        super().__init__("How captions look", (1160, 680), SHELF, session.looks.all(), key, parent)
         self._session = session
-        self._looks = dict(session.looks.all())
-        self._before = dict(self._looks)
-        self._key = key if key in self._looks else next(iter(self._looks))
         self.used_for = Use.RECORDING
-        self._list = QListWidget()
-        self._list.setAccessibleName("Looks")
-        self._list.setFixedWidth(176)
-        self._list.currentItemChanged.connect(lambda now, _before: self._choose(now))
-        self._name = ElidedLabel("", "title")
-        self.note = ElidedLabel("", "note")
+        self.list.setFixedWidth(176)
         self.sample = Sample(frame, caption)
         self.sample.dragged.connect(self.place)
         self.other = Sample(None, caption, 0.8) if frame is not None else None
@@ -117,21 +104,15 @@ class LookEditor(Dialog):
         self.legible = label("", "note", wrap=True)
         self._contrast_later = QTimer(self, singleShot=True, interval=RESTS_MS)
         self._contrast_later.timeout.connect(self._tell_contrast)
-        self.remove = button("take it away", self.take_away, "link")
 
         left, middle, right = QVBoxLayout(), QVBoxLayout(), QVBoxLayout()
         for column in (left, middle, right):
             column.setSpacing(8)
         left.addWidget(label("LOOKS", "heading"))
-        left.addWidget(self._list, 1)
-        for act in (
-            button("a new one like this…", self.ask_copy, "link"),
-            button("take from a file…", self._ask_take, "link"),
-            button("save as a file…", self._ask_save, "link"),
-            self.remove,
-        ):
+        left.addWidget(self.list, 1)
+        for act in (*self.acts(), self.remove):
             left.addWidget(act)
-        middle.addWidget(self._name)
+        middle.addWidget(self.name)
         middle.addWidget(self.note)
         middle.addLayout(tabs)
         middle.addWidget(self._stack, 1)
@@ -155,16 +136,7 @@ class LookEditor(Dialog):
         noun = "this caption" if cues == 1 else f"the {cues} chosen captions"
         some = [button(f"Use for {noun}", self.accept_for_cues)] if cues else []
         self.set_acts(*some, here, every)
-        self._fill()
-
-    def look_now(self) -> Look:
-        """The look that is chosen, as it is edited now."""
-        return self._looks[self._key]
-
-    def choose(self, key: str) -> None:
-        """Show another look."""
-        self._key = key
-        self._fill()
+        self.fill()
 
     def accept_for_all(self) -> None:
         """Take the look for the whole job."""
@@ -178,14 +150,13 @@ class LookEditor(Dialog):
 
     def keep_changes(self) -> str:
         """Keep the looks that were changed, made or taken away; the key of the chosen one."""
-        for key, look in self._looks.items():
-            if key not in SHIPPED and self._before.get(key) != look:
-                self._guarded(partial(keep, key, look))
-                self._session.looks.keep(key, look)
-        for key in self._before.keys() - self._looks.keys():
+        for key, look in self.changed_items().items():
+            self._guarded(partial(keep, key, look))
+            self._session.looks.keep(key, look)
+        for key in self.gone():
             self._guarded(partial(discard, key))
             self._session.looks.keep(key, None)
-        return self._key
+        return self.key
 
     def _guarded(self, do: Callable[[], object]) -> None:
         try:
@@ -195,95 +166,30 @@ class LookEditor(Dialog):
 
     def set(self, part: str, name: str, value: Any) -> None:
         """A person has chosen something."""
-        look = self.look_now()
+        look = self.item_now()
         changed = replace(getattr(look, part), **{name: value})
         if changed != getattr(look, part):
-            self._put(replace(look, **{part: changed}))
+            self.put(replace(look, **{part: changed}))
 
     def place(self, across: float, down: float) -> None:
         """The captions were dragged to a place."""
-        look = self.look_now()
+        look = self.item_now()
         standing = replace(
             look.standing, place=Place.FREE, across=round(across, 3), down=round(down, 3)
         )
-        self._put(replace(look, standing=standing))
-        self.pages["standing"].show_values(self.look_now().standing)
-
-    def take_away(self) -> None:
-        """Do without this look."""
-        del self._looks[self._key]
-        self._key = next(iter(self._looks))
-        self._fill()
-
-    def ask_copy(self) -> None:
-        """Make a look of one's own from this one."""
-        name, accepted = QInputDialog.getText(
-            self, "New look", "Its name", text=self._free(f"{self.look_now().name} 2")
-        )
-        if accepted and name.strip():
-            self._add(replace(self.look_now(), name=self._free(" ".join(name.split()))))
-
-    def take(self, path: Path) -> None:
-        """Add the look in a file; what is wrong with it is said."""
-        try:
-            look = look_from(path)
-        except LookError as error:
-            set_tone(self.note, "plum")
-            self.note.set_whole(str(error))
-            return
-        self._add(replace(look, name=self._free(look.name)))
-
-    def save(self, path: Path) -> None:
-        """Write the chosen look to a file."""
-        try:
-            write_whole(path, self.look_now().packed().encode())
-        except OSError as error:
-            set_tone(self.note, "plum")
-            self.note.set_whole(f"“{path.name}” cannot be written: {error.strerror}.")
-            return
-        self.note.set_whole(f"Saved as “{path.name}”.")
-
-    def _ask_take(self) -> None:
-        path, _ = QFileDialog.getOpenFileName(self, "Take a look", "", FILTER)
-        if path:
-            self.take(Path(path))
-
-    def _ask_save(self) -> None:
-        name = f"{key_of(self.look_now().name)}{SUFFIX}"
-        path, _ = QFileDialog.getSaveFileName(self, "Save the look", name, FILTER)
-        if path:
-            self.save(Path(path))
-
-    def _put(self, look: Look) -> None:
-        if self._key in SHIPPED:
-            self._add(replace(look, name=self._free(f"{look.name}, own")))
-        else:
-            self._looks[self._key] = look
-            self._later.start()
-
-    def _add(self, look: Look) -> None:
-        self._key = key_of(look.name)
-        self._looks[self._key] = look
-        self._fill()
-
-    def _free(self, name: str) -> str:
-        """A name that no look has."""
-        names = {look.name.casefold() for look in self._looks.values()}
-        wanted, number = name, 2
-        while wanted.casefold() in names or key_of(wanted) in self._looks:
-            wanted, number = f"{name} {number}", number + 1
-        return wanted
+        self.put(replace(look, standing=standing))
+        self.pages["standing"].show_values(self.item_now().standing)
 
     def _show_samples(self) -> None:
         for sample in (self.sample, self.other):
             if sample is not None:
-                sample.show_look(self.look_now())
+                sample.show_look(self.item_now())
         self._contrast_later.start()
 
     def _tell_contrast(self) -> None:
         """Of the picture on which letters stand out least."""
         samples = [one for one in (self.sample, self.other) if one is not None]
-        ratios = [one.contrast(self.look_now()) for one in samples]
+        ratios = [one.contrast(self.item_now()) for one in samples]
         least = min((ratio for ratio in ratios if ratio is not None), default=None)
         is_low = least is not None and least < WANTED
         set_tone(self.legible, "plum" if is_low else "")
@@ -292,30 +198,17 @@ class LookEditor(Dialog):
             told += f" {WANTED} to 1 is wanted: an outline or a box makes letters stand out."
         self.legible.setText(told)
 
-    def _fill(self) -> None:
-        self._list.blockSignals(True)
-        self._list.clear()
-        for key, look in self._looks.items():
-            item = QListWidgetItem(look.name, self._list)
-            item.setData(0x100, key)
-            if key == self._key:
-                self._list.setCurrentItem(item)
-        self._list.blockSignals(False)
-        self._show()
+    def follow(self) -> None:
+        """The samples show it in a moment."""
+        self._later.start()
 
-    def _choose(self, item: QListWidgetItem | None) -> None:
-        if item is not None:
-            self._key = item.data(0x100)
-            self._show()
-
-    def _show(self) -> None:
-        look = self.look_now()
-        self._name.set_whole(look.name)
-        shipped = self._key in SHIPPED
+    def show_item(self) -> None:
+        """Show all of the chosen look."""
+        look = self.item_now()
+        self.name.set_whole(look.name)
         set_tone(self.note, "")
-        note = "comes with Tamarind: a change makes a copy of your own" if shipped else "your own"
-        self.note.set_whole(note)
-        self.remove.setEnabled(not shipped)
+        self.note.set_whole(SHIPPED_NOTE if self.is_shipped() else OWN)
+        self.remove.setEnabled(not self.is_shipped())
         for part, page in self.pages.items():
             page.show_values(getattr(look, part))
         self._later.start()

@@ -29,7 +29,7 @@ FILLER = 0x0000
 _TAB = 0x1720
 _MID_ROW = 0x1120
 _ITALICS = 0x0E
-_COLOURS = (0xFFFFFF, 0x00FF00, 0x0000FF, 0x00FFFF, 0xFF0000, 0xFFFF00, 0xFF00FF)
+COLOURS = (0xFFFFFF, 0x00FF00, 0x0000FF, 0x00FFFF, 0xFF0000, 0xFFFF00, 0xFF00FF)
 _ADDRESSES = (
     0x1140, 0x1160, 0x1240, 0x1260, 0x1540, 0x1560, 0x1640, 0x1660, 0x1740, 0x1760, 0x1040, 0x1340,
     0x1360, 0x1440, 0x1460,
@@ -183,7 +183,7 @@ def _tables() -> tuple[dict[str, int], dict[str, int], dict[str, int]]:
 def _look_of(word: Word) -> _Look:
     looks = looks_of(word)
     colours = [colour for colour in map(colour_of, word.spans) if colour]
-    colour = nearest(colours[-1], _COLOURS) if colours else 0
+    colour = nearest(colours[-1], COLOURS) if colours else 0
     return colour, "i" in looks, "u" in looks
 
 

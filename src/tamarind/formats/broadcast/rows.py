@@ -6,7 +6,9 @@ from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 from itertools import pairwise
 
+from tamarind.formats.colours import colour_of
 from tamarind.formats.placing import region_of
+from tamarind.formats.spans import looks_of
 from tamarind.transcript.model import Cue, Word
 
 _EDGE = 5.0
@@ -81,6 +83,20 @@ def rows_of(cue: Cue, grid: Grid, width: Width) -> list[Row]:
             column = int((left + right - width(line)) / 2)
         rows.append(Row(first + number * grid.height, min(max(column, 0), max(free, 0)), line))
     return rows
+
+
+def unlike(cue: Cue, colours: Sequence[int], looks: str) -> list[str]:
+    """What of how a cue's words look is written otherwise, in a few words each: ``colours`` are
+    those that there are (0xRRGGBB), ``looks`` of "biu"."""
+    found = []
+    own = [colour for word in cue.words for colour in map(colour_of, word.spans) if colour]
+    if any(int(colour[1:], 16) not in colours for colour in own):
+        found.append("a colour becomes the nearest")
+    missing = {look for word in cue.words for look in looks_of(word)} - set(looks)
+    names = {"b": "bold", "i": "italics", "u": "underlined"}
+    if missing:
+        found.append(f"left out: {', '.join(names[look] for look in sorted(missing))}")
+    return found
 
 
 def placement_at(row: int, column: int, taken: int, width: int, grid: Grid) -> str:

@@ -12,6 +12,7 @@ from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 
 from tamarind.formats.broadcast.line21 import (
+    COLOURS,
     ERASE_LOADED,
     ERASE_SHOWN,
     FILLER,
@@ -29,7 +30,7 @@ from tamarind.formats.broadcast.line21 import (
     with_parity,
 )
 from tamarind.formats.broadcast.modelcues import box_of, cues_of
-from tamarind.formats.broadcast.rows import is_within, placement_at, rows_of, within
+from tamarind.formats.broadcast.rows import is_within, placement_at, rows_of, unlike, within
 from tamarind.formats.broadcast.smpte import NTSC, PLAIN_TIMECODES, RATES, Frames, Timecodes
 from tamarind.formats.captionfile import FormatError, Mended, brief, transcript_of
 from tamarind.formats.format import Choice, Format, Holds, Kind, Lack, Options
@@ -68,6 +69,8 @@ def lacks(transcript: Transcript, options: Options) -> Iterator[Lack]:
             yield Lack(cue.id, cue.start, f"more than {MOST_ROWS} rows")
         if missing := unheld(cue.text):
             yield Lack(cue.id, cue.start, f"letters that SCC does not have: {missing}")
+        for said in unlike(cue, COLOURS, "iu"):
+            yield Lack(cue.id, cue.start, said)
     frames = _frames(options)
     for cue, late in _sent(transcript, options, frames).late:
         noun = "frame" if late == 1 else "frames"

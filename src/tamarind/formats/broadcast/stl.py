@@ -15,9 +15,9 @@ from fractions import Fraction
 from typing import Any
 
 from tamarind.formats.broadcast.modelcues import box_of, cues_of
-from tamarind.formats.broadcast.rows import is_within, placement_at, rows_of
+from tamarind.formats.broadcast.rows import is_within, placement_at, rows_of, unlike
 from tamarind.formats.broadcast.smpte import NTSC, PLAIN_TIMECODES, Frames, Timecodes
-from tamarind.formats.broadcast.teletext import GRID, field_of, table_for, unheld, width
+from tamarind.formats.broadcast.teletext import COLOURS, GRID, field_of, table_for, unheld, width
 from tamarind.formats.captionfile import FormatError, Mended, brief, transcript_of
 from tamarind.formats.format import Choice, Format, Holds, Kind, Lack, Options, Origin
 from tamarind.formats.placing import region_of
@@ -75,6 +75,8 @@ def lacks(transcript: Transcript, options: Options) -> Iterator[Lack]:
             yield Lack(cue.id, cue.start, f"a line is longer than {GRID.columns} columns")
         if missing := unheld(cue.text, table):
             yield Lack(cue.id, cue.start, f"letters that its code table does not have: {missing}")
+        for said in unlike(cue, COLOURS, ""):
+            yield Lack(cue.id, cue.start, said)
 
 
 def _frames(options: Options) -> Frames:

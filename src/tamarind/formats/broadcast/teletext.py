@@ -22,7 +22,7 @@ TABLES = {"00": "iso6937", "01": "iso8859_5", "02": "iso8859_6", "03": "iso8859_
 _DOUBLE, _BOX, _END, _NEW_ROW = b"\x0d", b"\x0b\x0b", b"\x0a\x0a", b"\x8a\x8a"
 _COLUMNS = 40
 _WHITE = 7
-_COLOURS = (0xFF0000, 0x00FF00, 0xFFFF00, 0x0000FF, 0xFF00FF, 0x00FFFF, 0xFFFFFF)
+COLOURS = (0xFF0000, 0x00FF00, 0xFFFF00, 0x0000FF, 0xFF00FF, 0x00FFFF, 0xFFFFFF)
 """By the codes from 1 on; black, which would not be seen, becomes the nearest of these."""
 
 _UNKNOWN = b"?"
@@ -120,4 +120,4 @@ def _latin() -> dict[str, bytes]:
 
 def _colour(word: Word) -> int:
     colours = [colour for colour in map(colour_of, word.spans) if colour]
-    return 1 + nearest(colours[-1], _COLOURS) if colours else _WHITE
+    return 1 + nearest(colours[-1], COLOURS) if colours else _WHITE
