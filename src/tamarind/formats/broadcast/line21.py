@@ -9,9 +9,9 @@ from __future__ import annotations
 
 import unicodedata
 from collections.abc import Iterable, Sequence
-from functools import cache
+from functools import cache, lru_cache
 
-from tamarind.formats.broadcast.rows import Grid, Row
+from tamarind.formats.broadcast.rows import Grid, Row, gaps
 from tamarind.formats.colours import colour_of, nearest
 from tamarind.formats.encoding import plain_counterpart
 from tamarind.formats.spans import looks_of
@@ -52,6 +52,8 @@ def controls(*codes: int) -> list[int]:
 def width(words: Sequence[Word]) -> int:
     """Columns that some words take: a code for a change of look takes one each, the first of them
     in place of the space before the word."""
+    if not any(word.spans for word in words):
+        return sum(len(_held(word.text)) for word in words) + gaps(words)
     columns, look = 0, _PLAIN
     for place, word in enumerate(words):
         own = _look_of(word)
@@ -131,6 +133,7 @@ class _Writer:
         return self._codes
 
 
+@lru_cache(20_000)
 def _held(text: str) -> str:
     """A text in letters that line 21 has: what it lacks as its plain counterpart, or "?"."""
     if all(map(_bytes_of, text)):

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 from itertools import pairwise
 
 from tamarind.formats.colours import colour_of
@@ -37,6 +38,14 @@ Width = Callable[[Sequence[Word]], int]
 """How many columns some words take on a row, with the codes for how they look."""
 
 
+_region = lru_cache(100)(region_of)
+
+
+def gaps(words: Sequence[Word]) -> int:
+    """Spaces between some words."""
+    return sum(not word.glued for word in words[1:])
+
+
 def lines_of(cue: Cue) -> list[tuple[Word, ...]]:
     """The words of each line."""
     edges = [0, *(cue.breaks or ()), len(cue.words)]
@@ -58,7 +67,7 @@ def is_within(cue: Cue, grid: Grid, width: Width) -> bool:
 def rows_of(cue: Cue, grid: Grid, width: Width) -> list[Row]:
     """A cue's rows where they stand on the picture, from the top."""
     lines = within(cue, grid, width)
-    region = region_of(cue.placement)
+    region = _region(cue.placement)
     taken = len(lines) * grid.height
     span = 100.0 - 2 * _EDGE
     top = (region.top - _EDGE) / span * grid.rows
@@ -74,13 +83,14 @@ def rows_of(cue: Cue, grid: Grid, width: Width) -> list[Row]:
     right = (region.left + region.width - _EDGE) / span * grid.columns
     rows = []
     for number, line in enumerate(lines):
-        free = grid.columns - width(line)
+        taken_up = width(line)
+        free = grid.columns - taken_up
         if region.align == "left":
             column = round(left)
         elif region.align == "right":
-            column = round(right) - width(line)
+            column = round(right) - taken_up
         else:
-            column = int((left + right - width(line)) / 2)
+            column = int((left + right - taken_up) / 2)
         rows.append(Row(first + number * grid.height, min(max(column, 0), max(free, 0)), line))
     return rows
 
@@ -124,6 +134,9 @@ def _percent(place: int, of: int) -> float:
 
 def _parted(line: Sequence[Word], columns: int, width: Width) -> Iterator[tuple[Word, ...]]:
     """A line in parts that fit; a word that is too long for a row stands alone."""
+    if width(line) <= columns:
+        yield tuple(line)
+        return
     part: list[Word] = []
     for word in line:
         if part and width([*part, word]) > columns:

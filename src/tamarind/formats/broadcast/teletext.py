@@ -7,7 +7,7 @@ import unicodedata
 from collections.abc import Iterable, Sequence
 from functools import cache
 
-from tamarind.formats.broadcast.rows import Grid, Row
+from tamarind.formats.broadcast.rows import Grid, Row, gaps
 from tamarind.formats.colours import colour_of, nearest
 from tamarind.formats.encoding import plain_counterpart
 from tamarind.transcript.model import Word
@@ -40,6 +40,8 @@ def table_for(text: str) -> str:
 def width(words: Sequence[Word]) -> int:
     """Columns that some words take with the codes of their colours, each in place of the space
     before a word."""
+    if not any(word.spans for word in words):
+        return sum(len(word.text) for word in words) + gaps(words)
     columns, colour = 0, _WHITE
     for place, word in enumerate(words):
         own = _colour(word)
