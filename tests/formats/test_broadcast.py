@@ -77,7 +77,12 @@ class Counting(unittest.TestCase):
         self.assertEqual(at_25.time(at_25.frame(1_520)), 1_520)
 
     def test_what_is_no_timecode_is_told(self):
-        for start, rate in (("10:00", ""), ("99:00:00:00", "25"), ("00:00:00:00", "12")):
+        for start, rate in (
+            ("10:00", ""),
+            ("10:00:00:28", ""),
+            ("99:00:00:00", "25"),
+            ("00:00:00:00", "12"),
+        ):
             with self.assertRaises(ValueError):
                 Timecodes.called(start, rate)
         for rate in CALLED:

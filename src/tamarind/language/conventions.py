@@ -9,7 +9,7 @@ from datetime import date
 from functools import cache
 from typing import TYPE_CHECKING, Any, Literal
 
-from tamarind.transcript.languages import base_of
+from tamarind.transcript.languages import UNDETERMINED, base_of
 
 if TYPE_CHECKING:
     from babel import Locale
@@ -120,10 +120,10 @@ def conventions_of(language: str, region: str = "") -> Conventions | None:
     from babel import Locale, UnknownLocaleError
 
     base = base_of(language)
-    tags = [language.replace("-", "_"), base]
-    if region and "-" not in language:
-        tags.insert(0, f"{base}_{region}")
-    for tag in tags:
+    if base in ("", UNDETERMINED):
+        return None
+    own = [language.replace("-", "_")] if "-" in language else []
+    for tag in (*own, *([f"{base}_{region}"] if region else []), base):
         try:
             locale = Locale.parse(tag)
             break

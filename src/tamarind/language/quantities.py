@@ -68,6 +68,10 @@ class Rewrite:
 def rewrites(words: Sequence[str], wording: Wording, language: str = "en") -> list[Rewrite]:
     """Where a run of words writes no quantity as a style wants, from first to last, none of which
     touch."""
+    if (
+        wording.dates, wording.times, wording.amounts, wording.measures, wording.letters,
+    ) == _AS_IT_IS:  # fmt: skip
+        return []
     known = conventions_of(language, wording.spelling if base_of(language) == "en" else "")
     wishes = _wishes(wording, language, known)
     found: list[Rewrite] = []
@@ -92,6 +96,9 @@ def _marks_behind(words: Sequence[str], end: int) -> str:
     return marks[1:] if inside and _SHORTENED.match(words[end - 1]) else marks
 
 
+_AS_IT_IS = (
+    Dates.AS_THEY_ARE, Times.AS_THEY_ARE, Written.AS_IT_IS, Written.AS_IT_IS, Letters.AS_THEY_ARE,
+)  # fmt: skip
 _Wish = Callable[[Sequence[str], int], tuple[int, str] | None]
 
 

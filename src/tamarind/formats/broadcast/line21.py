@@ -11,7 +11,7 @@ import unicodedata
 from collections.abc import Iterable, Sequence
 from functools import cache, lru_cache
 
-from tamarind.formats.broadcast.rows import Grid, Row, gaps
+from tamarind.formats.broadcast.rows import Grid, Row, first_of, gaps
 from tamarind.formats.colours import colour_of, nearest
 from tamarind.formats.encoding import plain_counterpart
 from tamarind.formats.spans import looks_of
@@ -86,7 +86,7 @@ def row_codes(row: Row) -> list[int]:
 def unheld(text: str) -> str:
     """The letters of a text that line 21 does not have, each once."""
     missing = (letter for letter in text if letter.strip() and not _bytes_of(letter))
-    return "".join(one for one in dict.fromkeys(missing) if plain_counterpart(one) == one)
+    return first_of(one for one in dict.fromkeys(missing) if plain_counterpart(one) == one)
 
 
 def with_parity(code: int) -> str:

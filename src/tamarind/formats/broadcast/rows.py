@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 from itertools import pairwise
@@ -12,6 +12,7 @@ from tamarind.formats.placing import region_of
 from tamarind.formats.spans import looks_of
 from tamarind.transcript.model import Cue, Word
 
+_MOST_LETTERS = 12
 _EDGE = 5.0
 """Percent of the picture beside the columns and above the rows, where a place is in percent."""
 
@@ -107,6 +108,12 @@ def unlike(cue: Cue, colours: Sequence[int], looks: str) -> list[str]:
     if missing:
         found.append(f"left out: {', '.join(names[look] for look in sorted(missing))}")
     return found
+
+
+def first_of(letters: Iterable[str]) -> str:
+    """Some letters as one reads them: the first ones, if they are many."""
+    found = list(letters)
+    return "".join(found[:_MOST_LETTERS]) + ("…" if len(found) > _MOST_LETTERS else "")
 
 
 def placement_at(row: int, column: int, taken: int, width: int, grid: Grid) -> str:

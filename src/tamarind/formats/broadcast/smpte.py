@@ -44,7 +44,8 @@ class Timecodes:
             raise ValueError(f"“{rate}” is no rate of frames here.")
         frames, drops = CALLED[rate] if rate else (None, True)
         made = cls(start.strip(), frames, drops)
-        made.at(NTSC)
+        for usual in (NTSC, RATES["25"]):
+            made.at(usual)
         return made
 
     def at(self, usual: Fraction) -> Frames:

@@ -7,7 +7,7 @@ import unicodedata
 from collections.abc import Iterable, Sequence
 from functools import cache
 
-from tamarind.formats.broadcast.rows import Grid, Row, gaps
+from tamarind.formats.broadcast.rows import Grid, Row, first_of, gaps
 from tamarind.formats.colours import colour_of, nearest
 from tamarind.formats.encoding import plain_counterpart
 from tamarind.transcript.model import Word
@@ -75,7 +75,7 @@ def _row(row: Row, table: str) -> bytes:
 def unheld(text: str, table: str) -> str:
     """The letters of a text that a code table does not have, each once."""
     missing = (letter for letter in text if letter.strip() and _bytes_of(letter, table) is None)
-    return "".join(one for one in dict.fromkeys(missing) if plain_counterpart(one) == one)
+    return first_of(one for one in dict.fromkeys(missing) if plain_counterpart(one) == one)
 
 
 def _held(letter: str, table: str) -> bytes:
