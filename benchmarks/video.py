@@ -35,7 +35,9 @@ from tamarind.picture.order import VideoOrder, fill  # noqa: E402
 from tamarind.picture.switchable import CaptionTrack  # noqa: E402
 
 SIZE, RATE = (1280, 720), 25
-LINES = ("The sluice was open all winter,", "and then the moss came back again")
+SYLLABLES = (
+    "pe at mo ss dam slu ice wat er lev el win ter bo ardwalk car bon gre en ho llow".split()
+)
 
 
 def make_source(path: Path, seconds: int, size: tuple[int, int] = SIZE) -> None:
@@ -97,15 +99,19 @@ def repeat(source: Path, out: Path, times: int) -> None:
 
 
 def captions(seconds: int) -> list[Caption]:
-    """One of three seconds in every five."""
+    """One of three seconds in every five, of twelve words; few come often, most seldom, as in any
+    text."""
     found = []
+    rng = np.random.default_rng(7)
+    words = ["".join(rng.choice(SYLLABLES, rng.integers(1, 4))) for _ in range(2_000)]
     for start in range(0, seconds * 1000, 5_000):
+        said = [words[min(int(rng.zipf(1.3)), 2_000) - 1] for _ in range(12)]
         lines = tuple(
             tuple(
                 SaidWord(word, start + 250 * at, start + 250 * at + 250)
-                for at, word in enumerate(line.split(), first)
+                for at, word in enumerate(said[first : first + 6], first)
             )
-            for first, line in ((0, LINES[0]), (6, LINES[1]))
+            for first in (0, 6)
         )
         found.append(Caption(start, start + 3_000, lines))
     return found

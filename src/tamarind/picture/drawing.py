@@ -51,6 +51,12 @@ class Canvas:
     def __init__(self, width: int, height: int) -> None:
         self._image = Image.new("RGBA", (width, height), (0, 0, 0, 0))
 
+    def copy(self) -> Canvas:
+        """Another one with the same on it."""
+        other = Canvas(0, 0)
+        other._image = self._image.copy()
+        return other
+
     def lay(self, mask: Image.Image, colour: str, opacity: float = 1.0) -> None:
         """One colour over all, where and as much as the mask (of the canvas's size, 0 to 255)
         says."""

@@ -7,15 +7,17 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from dataclasses import replace
-from functools import lru_cache, reduce
+from functools import lru_cache
+from math import modf
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
-from PIL import Image, ImageChops, ImageDraw, ImageFilter
+from PIL import Image, ImageDraw, ImageFilter
 
 from tamarind.picture.caption import Caption
 from tamarind.picture.drawing import Canvas, Drawing
-from tamarind.picture.faces import Run, opened, opened_emoji
+from tamarind.picture.faces import FontFile, Run, opened, opened_emoji
 from tamarind.picture.looks import Box, Coming, Look, SpeakerSign
 from tamarind.picture.setting import (
     BOX_ABOVE,
@@ -60,25 +62,37 @@ def _painted(placed: Sequence[Placed], caption: Caption, look: Look, said: int |
     right = int(max(one.left + one.line.width for one in placed) + around) + 1
     bottom = int(max(one.baseline for one in placed) + around) + 1
     size = right - left, bottom - top
-    seen = [replace(one, left=one.left - left, baseline=one.baseline - top) for one in placed]
-    canvas = Canvas(*size)
+    seen = tuple(replace(one, left=one.left - left, baseline=one.baseline - top) for one in placed)
+    comes = said if look.words.coming is Coming.WORDS else None
+    canvas = _below_letters(seen, look, size, comes, em).copy()
     opacity = look.letters.opacity
-    if look.ground.box is not Box.NONE:
-        canvas.lay(_boxes(seen, look, size, said), look.ground.colour, look.ground.opacity)
-    masks = _letter_masks(seen, caption, look, size, said)
-    outline = look.letters.outline * em
-    grown = _mask(seen, look, size, said, outline) if outline > 0 else None
-    if look.letters.shadow > 0:
-        whole = grown if grown is not None else reduce(ImageChops.lighter, masks.values())
-        canvas.lay(_shadow(whole, look, em), look.letters.shadow_colour, 0.8 * opacity)
-    if grown is not None:
-        canvas.lay(grown, look.letters.outline_colour, opacity)
-    for colour, mask in masks.items():
+    for colour, mask in _letter_masks(seen, caption, look, size, said).items():
         canvas.lay(mask, colour, opacity)
     emoji = _emoji(seen, look, size, said)
     if emoji is not None:
         canvas.lay_picture(emoji, opacity)
     return canvas.drawing(left, top)
+
+
+@lru_cache(16)
+def _below_letters(
+    seen: tuple[Placed, ...], look: Look, size: Size, comes: int | None, em: float
+) -> Canvas:
+    """Box, shadow and outline, which stay the same while one word after the other is lit; ``comes``
+    is how many words are there, None for all."""
+    canvas = Canvas(*size)
+    opacity = look.letters.opacity
+    if look.ground.box is not Box.NONE:
+        canvas.lay(_boxes(seen, look, size, comes), look.ground.colour, look.ground.opacity)
+    outline = look.letters.outline * em
+    if outline <= 0 and look.letters.shadow <= 0:
+        return canvas
+    grown = _mask(seen, look, size, comes, max(outline, 0.0))
+    if look.letters.shadow > 0:
+        canvas.lay(_shadow(grown, look, em), look.letters.shadow_colour, 0.8 * opacity)
+    if outline > 0:
+        canvas.lay(grown, look.letters.outline_colour, opacity)
+    return canvas
 
 
 def _visible(line: SetLine, look: Look, said: int | None) -> list[tuple[float, SetWord]]:
@@ -129,19 +143,34 @@ def _mask(
             x = one.left + at
             for run, width in zip(word.runs, word.widths, strict=True):
                 if run.font is not None and not run.is_emoji:
-                    font = opened(run.font, em)
                     parts = [run.text]
                     if letters.spacing and not is_joined(run.text):
                         parts = clusters(run.text)
                     along = x
                     for part in parts:
-                        pen.text(
-                            (along, one.baseline), part, fill=255, font=font, anchor="ls",
-                            stroke_width=outline, stroke_fill=255,
-                        )  # fmt: skip
-                        along += font.getlength(part) + letters.spacing * em
+                        (begun, x_whole), (lowered, y_whole) = modf(along), modf(one.baseline)
+                        stamp, offset = _stamp(run.font, em, part, outline, (begun, lowered))
+                        at_pixel = int(x_whole) + offset[0], int(y_whole) + offset[1]
+                        pen.draw.draw_bitmap(at_pixel, stamp, 255)
+                        along += _length(run.font, em, part) + letters.spacing * em
                 x += width
     return image
+
+
+@lru_cache(1_000)
+def _stamp(
+    font: FontFile, em: float, text: str, outline: float, start: tuple[float, float]
+) -> tuple[Any, tuple[int, int]]:
+    """The letters of a text from a place within a pixel on, and by how much they lie beside it:
+    words that stay are shaped and filled once."""
+    return opened(font, em).getmask2(
+        text, "L", stroke_width=outline, anchor="ls", ink=255, start=start, stroke_filled=True
+    )
+
+
+@lru_cache(2_000)
+def _length(font: FontFile, em: float, text: str) -> float:
+    return opened(font, em).getlength(text)
 
 
 def _shadow(mask: Image.Image, look: Look, em: float) -> Image.Image:
