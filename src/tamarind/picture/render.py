@@ -47,7 +47,7 @@ def draw(caption: Caption, look: Look, size: Size, said: int | None = None) -> D
     return _drawn(caption, look, size, said)
 
 
-@lru_cache(96)
+@lru_cache(32)
 def _drawn(caption: Caption, look: Look, size: Size, said: int | None) -> Drawing:
     return _painted(placed_lines(caption, look, size), caption, look, said)
 
