@@ -38,6 +38,8 @@ SHADOW_OFFSET = 0.06
 
 
 SHADOW_STEP = 2
+SHADOW_REACH = 3.0
+"""Of its radius: as far as a blur is seen."""
 
 
 def draw(caption: Caption, look: Look, size: Size, said: int | None = None) -> Drawing:
@@ -175,12 +177,18 @@ def _length(font: FontFile, em: float, text: str) -> float:
 
 def _shadow(mask: Image.Image, look: Look, em: float) -> Image.Image:
     """A mask blurred, below and beside itself; blurred small, since no edges are left in it."""
-    down = max(round(em * SHADOW_OFFSET), 1)
-    small = mask.reduce(SHADOW_STEP)
-    soft = small.filter(ImageFilter.GaussianBlur(look.letters.shadow * em / SHADOW_STEP))
-    blurred = soft.resize(mask.size, Image.Resampling.BILINEAR)
     moved = Image.new("L", mask.size, 0)
-    moved.paste(blurred, (down // 2, down))
+    box = mask.getbbox()
+    if box is None:
+        return moved
+    down = max(round(em * SHADOW_OFFSET), 1)
+    radius = look.letters.shadow * em
+    reach = round(radius * SHADOW_REACH) + SHADOW_STEP
+    # On whole steps, so that the same letters have the same shadow wherever they stand.
+    left, top = (max(edge - reach, 0) // SHADOW_STEP * SHADOW_STEP for edge in box[:2])
+    part = mask.crop((left, top, box[2] + reach, box[3] + reach))
+    soft = part.reduce(SHADOW_STEP).filter(ImageFilter.GaussianBlur(radius / SHADOW_STEP))
+    moved.paste(soft.resize(part.size, Image.Resampling.BILINEAR), (left + down // 2, top + down))
     return moved
 
 
