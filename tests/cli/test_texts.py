@@ -151,6 +151,9 @@ class Texts(TextTest):
         self.assertEqual(status, 0)
         self.assertIn("letters that SCC does not have: Œ", told)
         self.assertIn("\n01:00:0", scc.read_text())
+        self.run_command("convert", scc, back, "--timecode", "01:00:00;00")
+        (first, *_) = srt.read(back.read_text(), "en").cues
+        self.assertLess(abs(first.start - 1_000), 35)
         status, _, told = self.run_command("convert", path, "-o", scc, "--strict")
         self.assertEqual(status, 3)
         status, out, _ = self.run_command("check", path, "--for", "scc")

@@ -379,7 +379,7 @@ def _add_timecodes(command: argparse.ArgumentParser) -> None:
     command.add_argument(
         "--timecode",
         metavar="HH:MM:SS:FF",
-        help="what the first frame is called, in files with timecodes (as in IN, 00:00:00:00)",
+        help="what the first frame is called, in files with timecodes (as IN says, 00:00:00:00)",
     )
     command.add_argument(
         "--frame-rate",

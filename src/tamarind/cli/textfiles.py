@@ -15,7 +15,7 @@ from tamarind.cli.files import STREAM, Below, expanded, inside, texts_among, wit
 from tamarind.cli.output import tell, told
 from tamarind.cli.statuses import DONE, SOME_FAILED, WRONG_USE
 from tamarind.formats import documents
-from tamarind.formats.broadcast.smpte import PLAIN_TIMECODES, Timecodes
+from tamarind.formats.broadcast.smpte import NTSC, PLAIN_TIMECODES, Timecodes
 from tamarind.formats.captionfile import FormatError
 from tamarind.formats.documents import WRITTEN
 from tamarind.formats.filenames import fitting
@@ -24,6 +24,7 @@ from tamarind.formats.losses import in_words, losses
 from tamarind.formats.timecode import clock
 from tamarind.system.files import shown, write_whole
 from tamarind.transcript.model import Transcript
+from tamarind.transcript.retiming import Retiming
 from tamarind.translation.engines.base import TranslationError
 
 MOST_TOLD = 5
@@ -128,7 +129,7 @@ def _one(file: TextFile, change: Rewrite, ways: Options, options: argparse.Names
     for sentence in read.mended:
         tell(f"{shown(str(file.source))}: {sentence}")
     dropped = read.mended.dropped + losses(read.transcript, file.suffix)
-    text = change(read.transcript, file)
+    text = change(_from_its_start(read, options), file)
     if dropped:
         tell(f"{shown(str(file.source))}: left out: {in_words(dropped)}.")
         if getattr(options, "strict", False):
@@ -152,6 +153,19 @@ def _one(file: TextFile, change: Rewrite, ways: Options, options: argparse.Names
     file.target.parent.mkdir(parents=True, exist_ok=True)
     write_whole(file.target, data)
     return True
+
+
+def _from_its_start(read: documents.Read, options: argparse.Namespace) -> Transcript:
+    """The text of a file with timecodes that does not say itself what its first frame is called,
+    counted from the frame that --timecode names."""
+    asked = timecodes_in(options) if getattr(options, "timecode", None) else None
+    if asked is None or read.timecodes.rate is None:
+        return read.transcript
+    frames = replace(asked, rate=read.timecodes.rate, drops=read.timecodes.drops).at(NTSC)
+    begun = round(frames.first / frames.rate * 1000)
+    first = min((cue.start for cue in read.transcript.cues), default=0)
+    told = read.timecodes.start != PLAIN_TIMECODES.start
+    return read.transcript if told or first < begun else Retiming(-begun).of(read.transcript)[0]
 
 
 def _tell_lacks(file: TextFile, lacking: Sequence[Lack]) -> None:
