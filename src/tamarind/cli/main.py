@@ -152,6 +152,10 @@ def _command(options: argparse.Namespace) -> int:
         from tamarind.cli.video import video
 
         return video(options)
+    if options.command == "chapters":
+        from tamarind.cli.chapters import chapters
+
+        return chapters(options)
     if options.command == "models":
         from tamarind.cli.models import models
 

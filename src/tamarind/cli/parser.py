@@ -16,8 +16,8 @@ from tamarind.language.stylebook import ORDINARY_STYLE, SHIPPED
 from tamarind.system.log import LEVELS
 
 COMMANDS = (
-    "transcribe", "convert", "check", "translate", "retime", "video", "models", "desktop",
-    "completion", "manual",
+    "transcribe", "convert", "check", "translate", "retime", "video", "chapters", "models",
+    "desktop", "completion", "manual",
 )  # fmt: skip
 
 _EPILOG = """
@@ -298,6 +298,18 @@ def make_parser() -> argparse.ArgumentParser:
 
     video = commands.add_parser("video", help="draw captions on a video, or add them as tracks")
     add_video_options(video, _time)
+    marks = commands.add_parser("chapters", help="chapters from the headings of a text or a job")
+    marks.add_argument("path", type=Path, metavar="IN", help=f"{_READ}, or a job")
+    marks.add_argument(
+        "-o", "--output", type=Path, metavar="OUT", help="a file; of a job a folder (printed)"
+    )
+    marks.add_argument(
+        "--format", choices=("txt", "vtt"), default="txt", help="a list, or WebVTT (txt)"
+    )
+    marks.add_argument(
+        "--into", type=Path, metavar="MEDIA", help="write this recording with them as marks to OUT"
+    )
+    marks.add_argument("--language", metavar="TAG", help="if IN does not say (by its script)")
     shelf = commands.add_parser("models", help="larger models: which there are, fetch, remove")
     shelf.add_argument(
         "act", nargs="?", choices=("list", "fetch", "remove", "measure"), default="list"
@@ -313,7 +325,7 @@ def make_parser() -> argparse.ArgumentParser:
     manual = commands.add_parser("manual", help="write the manual pages")
     manual.add_argument("folder", type=Path, metavar="DIR", help="where to")
     for command in (
-        hear, convert, check, translate, retime, video, shelf, place, complete, manual,
+        hear, convert, check, translate, retime, video, marks, shelf, place, complete, manual,
     ):  # fmt: skip
         command.add_argument("-q", "--quiet", action="store_true", help="say only what failed")
         command.add_argument("-v", "--verbose", action="store_true", help="say also what is noted")

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from tamarind.formats import (
+    chapters,
     everything,
     page,
     plaintext,
@@ -43,6 +44,8 @@ FORMATS = (
     stl.FORMAT,
     distribution.EBU_FORMAT,
     distribution.IMSC_FORMAT,
+    chapters.WEBVTT_FORMAT,
+    chapters.LIST_FORMAT,
 )
 """All formats, in the order in which they are offered."""
 

@@ -1,0 +1,83 @@
+"""Chapters of a text, from its headings: as WebVTT, and as a list of times and titles to paste
+under a video."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from tamarind.formats.format import Format, Kind
+from tamarind.formats.timecode import clock
+from tamarind.transcript.model import Transcript
+
+
+@dataclass(frozen=True, slots=True)
+class Chapter:
+    """From ``start`` up to ``end`` (ms)."""
+
+    start: int
+    end: int
+    title: str
+
+
+def chapters_of(text: Transcript, title: str, duration: int) -> list[Chapter]:
+    """A chapter for each heading, up to the next; what comes before the first is called ``title``.
+
+    They cover all from the beginning on, as players want it.
+    """
+    begun = [(cue.start, cue.heading) for cue in text.cues if cue.heading]
+    if not begun or begun[0][0] > 0:
+        first = begun[0][0] if begun else None
+        opening = min((cue.start for cue in text.cues if cue.words), default=0)
+        if first is not None and first <= opening:
+            # Nothing is said before the first heading: it begins with the recording.
+            begun[0] = (0, begun[0][1])
+        else:
+            begun.insert(0, (0, title))
+    last = max(duration, max((cue.end for cue in text.cues), default=0), begun[-1][0] + 1)
+    ends = [start for start, _ in begun[1:]] + [last]
+    return [
+        Chapter(start, end, heading)
+        for (start, heading), end in zip(begun, ends, strict=True)
+        if end > start
+    ]
+
+
+def as_webvtt(chapters: Sequence[Chapter]) -> str:
+    """A track of chapters: a cue for each with its title."""
+    blocks = ["WEBVTT\n"]
+    for one in chapters:
+        title = one.title.replace("&", "&amp;").replace("<", "&lt;").replace("-->", "→")
+        blocks.append(f"{clock(one.start)} --> {clock(one.end)}\n{title}\n")
+    return "\n".join(blocks)
+
+
+def as_list(chapters: Sequence[Chapter]) -> str:
+    """ "0:00 The beginning", a line for each; with hours where one begins after an hour."""
+    hours = any(one.start >= 3_600_000 for one in chapters)
+    times = [clock(one.start, 0, hours=hours) for one in chapters]
+    short = [time[1:] if time.startswith("0") else time for time in times]
+    return "".join(f"{time} {one.title}\n" for time, one in zip(short, chapters, strict=True))
+
+
+def _title(name: str) -> str:
+    return name.rpartition(".")[0] or name
+
+
+WEBVTT_FORMAT = Format(
+    ("chapters.vtt",),
+    "Chapters, WebVTT",
+    Kind.DATA,
+    write=lambda text, source, options: as_webvtt(
+        chapters_of(text, _title(source.name), source.duration)
+    ),
+    is_utf8=True,
+)
+LIST_FORMAT = Format(
+    ("chapters.txt",),
+    "Chapters, a list",
+    Kind.DATA,
+    write=lambda text, source, options: as_list(
+        chapters_of(text, _title(source.name), source.duration)
+    ),
+)
