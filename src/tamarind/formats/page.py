@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import html
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
+from itertools import count
 
 from tamarind.formats.facts import facts_of, in_words
 from tamarind.formats.format import Choice, Format, Holds, Kind
@@ -20,6 +21,9 @@ _LOOK = """
  body.wide { max-width: 68rem; }
  h1 { font-size: 1.7rem; line-height: 1.2; margin: 0 0 .3rem; }
  h2 { font-size: 1.25rem; line-height: 1.3; margin: 2rem 0 .4rem; }
+ nav { font: .95rem/1.5 Cabin, "Segoe UI", sans-serif; margin: 0 0 2rem; }
+ nav ol { padding-inline-start: 1.4rem; }
+ nav a { color: #2f6a4a; }
  .facts { color: #6f655c; margin: 0 0 2.2rem; padding-bottom: 1rem;
    border-bottom: 1px solid #e2d6c6; font: .9rem/1.5 Cabin, "Segoe UI", sans-serif; }
  .speaker { display: block; margin: 1.6rem 0 0; color: #5b3a29;
@@ -53,16 +57,33 @@ def write(transcript: Transcript, reading: Reading) -> str:
         f"<style>{_LOOK} @page {{ size: {reading.paper.name}; margin: 22mm; }}\n</style>",
         "</head>",
         f"<body{wide}>",
-        f"<h1>{html.escape(reading.title)}</h1>",
+        f'<h1 id="title">{html.escape(reading.title)}</h1>',
         f'<p class="facts">{html.escape(_facts(transcript, reading))}</p>',
     ]
-    level = 3 if any(paragraph.heading for paragraph in found) else 2
+    headings = [paragraph.heading for paragraph in found if paragraph.heading]
+    lines += _contents(headings) if len(headings) > 1 else []
+    level = 3 if headings else 2
     if reading.translations:
         lines += _table(transcript.language, found, reading, level)
     else:
+        anchors = _anchors()
         for paragraph in found:
-            lines += _block(paragraph, level)
+            lines += _block(paragraph, level, anchors)
     return "\n".join([*lines, "</body>", "</html>", ""])
+
+
+def _contents(headings: Sequence[str]) -> list[str]:
+    """Links to the headings, named by the title of the page."""
+    links = [
+        f'<li{_direction(heading)}><a href="#{anchor}">{html.escape(heading)}</a></li>'
+        for heading, anchor in zip(headings, _anchors(), strict=False)
+    ]
+    return ['<nav aria-labelledby="title">', "<ol>", *links, "</ol>", "</nav>"]
+
+
+def _anchors() -> Iterator[str]:
+    """The ids of headings in their order."""
+    return (f"part-{number}" for number in count(1))
 
 
 def _facts(transcript: Transcript, reading: Reading) -> str:
@@ -71,12 +92,14 @@ def _facts(transcript: Transcript, reading: Reading) -> str:
     return f"{order} · {facts}" if order else facts
 
 
-def _block(paragraph: Paragraph, level: int) -> list[str]:
-    """``level`` is that of the names of those who speak, below headings if there are any."""
+def _block(paragraph: Paragraph, level: int, anchors: Iterator[str]) -> list[str]:
+    """``level`` is that of the names of those who speak, below headings if there are any; a heading
+    takes the next of the ``anchors``."""
     lines = []
     if paragraph.heading:
         heading = html.escape(paragraph.heading)
-        lines.append(f"<h2{_direction(paragraph.heading)}>{heading}</h2>")
+        anchor = next(anchors)
+        lines.append(f'<h2 id="{anchor}"{_direction(paragraph.heading)}>{heading}</h2>')
     if paragraph.label:
         label = paragraph.label.rstrip(":")
         named = f'class="speaker"{_direction(label)}>{html.escape(label)}'
@@ -115,9 +138,10 @@ def _table(
     heads = "".join(
         f"<th>{html.escape(reading.name_of(tag))}</th>" for tag in (language, *reading.translations)
     )
+    anchors = _anchors()
     lines = ["<table>", f"<thead><tr>{heads}</tr></thead>", "<tbody>"]
     for paragraph, others in zip(found, side_by_side(found, reading.translations), strict=True):
-        cells = ["<td>" + "".join(_block(paragraph, level)) + "</td>"]
+        cells = ["<td>" + "".join(_block(paragraph, level, anchors)) + "</td>"]
         for tag, text in others.items():
             lead = "<h2>&nbsp;</h2>" if paragraph.heading else ""
             lead += '<span class="speaker">&nbsp;</span>' if paragraph.label else ""
