@@ -183,7 +183,7 @@ class Headings(unittest.TestCase):
         self.assertIn('<h2 id="part-2">Peat', page)
         self.assertIn('<h3 class="speaker">Warden</h3>', page)
         beside = documents.write("html", self.text, SOURCE, BESIDE).decode()
-        self.assertIn("<h2>Peat &amp; water</h2>", beside)
+        self.assertIn('<h2 id="part-1">Peat &amp; water</h2>', beside)
         plain = documents.write("txt", self.text, SOURCE).decode()
         self.assertIn("\n\nPeat & water\n\nWarden: ", plain)
 
