@@ -157,7 +157,7 @@ class Texts(TextTest):
         status, _, told = self.run_command("convert", path, "-o", scc, "--strict")
         self.assertEqual(status, 3)
         status, out, _ = self.run_command("check", path, "--for", "scc")
-        self.assertIn("more than the file can hold", out)
+        self.assertIn("too much for the file", out)
         self.assertEqual(self.run_command("convert", path, scc, "--timecode", "1h")[0], 2)
         for suffix in ("ebuttd.xml", "imsc.ttml", "ass"):
             made = self.folder / f"moor.{suffix}"

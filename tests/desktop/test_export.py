@@ -85,7 +85,7 @@ class Exporting(WindowTest):
         self.wait(lambda: self.screen.unchecked() == [], 20)
         found = self.window.checking.findings(key)
         limits = [one for one in found if one.finding.rule == "file-limits"]
-        self.assertIn("SCC: its lines are too long", limits[0].finding.reason)
+        self.assertIn("SCC: it takes 3 rows", limits[0].finding.reason)
         self.tick("srt")
         self.wait(lambda: self.screen.unchecked() == [], 20)
         self.assertNotIn(

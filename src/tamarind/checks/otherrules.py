@@ -61,7 +61,7 @@ def _more_rows(text: Transcript, written: Transcript, limits: Limits) -> Iterato
     for cue, new in zip(with_breaks(text, limits).cues, written.cues, strict=True):
         rows = len(new.lines)
         if rows > max(len(cue.lines), limits.lines):
-            yield Lack(cue.id, cue.start, f"its lines are too long, it takes {rows} rows")
+            yield Lack(cue.id, cue.start, f"it takes {rows} rows, its lines are too long")
 
 
 def translations(cue: Cue, track: Track, limits: Limits) -> Iterator[Finding]:

@@ -49,7 +49,7 @@ RULES = {
         Rule("spelling", "spelling", WORDING, Level.HINT),
         Rule("grammar", "grammar", WORDING, Level.HINT),
         Rule("characters", "characters the file cannot hold", OUTPUT, Level.MUST),
-        Rule("file-limits", "more than the file can hold", OUTPUT, Level.MUST),
+        Rule("file-limits", "too much for the file", OUTPUT, Level.MUST),
         Rule("untranslated", "translation missing", OUTPUT, Level.MUST),
         Rule("stale", "translation of an older text", OUTPUT, Level.MUST),
         Rule("translation-numbers", "number missing in a translation", OUTPUT, Level.HINT),
