@@ -98,6 +98,7 @@ class Exporting(WindowTest):
         self.assertNotIn("STYLE", self.preview("Site memo, north drain.vtt"))
         self.panel.look.setChecked(True)
         self.assertIn("font-weight: bold", self.preview("Site memo, north drain.vtt"))
+        self.assertIn("words that come as they are said", self.panel.look_said.text())
         self.assertIn("Style: Captions", self.preview("Site memo, north drain.ass"))
 
     def test_word_count_and_length_stand_beside_each_document(self):

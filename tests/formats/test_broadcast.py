@@ -9,6 +9,7 @@ from pycaption import SCCReader
 from ttconv.time_code import FPS_29_97, SmpteTimeCode
 
 from tamarind.captions.limits import Limits
+from tamarind.captions.phrases import in_phrases
 from tamarind.formats import documents
 from tamarind.formats.broadcast import line21, scc, stl
 from tamarind.formats.broadcast.rows import Grid, placement_at, rows_of
@@ -267,6 +268,15 @@ class ForPlayers(unittest.TestCase):
                     self.assertEqual([*map(_said, found.cues)], [*map(_said, text.cues)])
                     if look is not None:
                         self.assertNotEqual(data, documents.write(suffix, text, SOURCE))
+
+    def test_scripts_without_spaces_get_none(self):
+        said = "泥炭は乾いていた。水が戻ってきた。"
+        one = cue(1, said, 1_000)
+        text = Transcript("ja", (replace(one, words=in_phrases(one.words)),))
+        for suffix in ("ass", "imsc.ttml", "vtt"):
+            for one in (text, coloured(text, 0, "i")):
+                found = read(suffix.rpartition(".")[2], documents.write(suffix, one, SOURCE))
+                self.assertEqual(found.cues[0].text, said, suffix)
 
     def test_each_says_what_it_is_and_styles_by_reference_alone(self):
         look = SHIPPED["torch"]

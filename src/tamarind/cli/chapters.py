@@ -62,7 +62,7 @@ def chapters(options: argparse.Namespace) -> int:
     except (FormatError, JobError, MediaError) as error:
         status = told(error, SOME_FAILED)
     except OSError as error:
-        status = told(f"{error.filename or options.output}: {error.strerror}.", SOME_FAILED)
+        status = told(f"{options.output or options.path}: {error.strerror}.", SOME_FAILED)
     return status
 
 

@@ -16,6 +16,7 @@ from tamarind.formats import documents
 from tamarind.formats.broadcast.smpte import PLAIN_TIMECODES
 from tamarind.formats.encoding import Bytes
 from tamarind.formats.format import Details, Options
+from tamarind.formats.lookstyles import unsaid
 from tamarind.formats.timecode import clock
 from tamarind.language import marks
 from tamarind.language.grammar import Grammar
@@ -58,6 +59,8 @@ def convert(options: argparse.Namespace) -> int:
         painted=options.paint_on,
         look=look,
     )
+    if look is not None and (left := unsaid(look)):
+        tell(f"{look.name}: what only a video shows is left out: {', '.join(left)}.")
     as_they_stand = [file for file in files if _is_timed(file) and not _is_script(file.source)]
     if options.style and not options.lay_out and as_they_stand:
         tell("lines and times stay as they are; --lay-out cuts the captions by the style.")

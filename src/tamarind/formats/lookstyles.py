@@ -126,13 +126,11 @@ def _rgba(colour: str, opacity: float) -> str:
     return colour if opacity >= 1 else f"rgba({parts[0]}, {parts[1]}, {parts[2]}, {opacity:.3g})"
 
 
-def unsaid(look: Look, may_outline: bool = True) -> list[str]:
+def unsaid(look: Look) -> list[str]:
     """What of a look no caption file says, in a few words each."""
     found = []
     if look.words.coming is not Coming.WHOLE:
         found.append("words that come as they are said")
     if look.ground.box is not Box.NONE and look.ground.rounding:
         found.append("rounded corners")
-    if not may_outline and (look.letters.outline or look.letters.shadow):
-        found.append("outline and shadow")
     return found

@@ -218,8 +218,10 @@ def with_tags(
         while same < min(len(within), len(spans)) and within[same] == spans[same]:
             same += 1
         parts += [tags(span)[1] for span in reversed(within[same:])]
-        if place:
-            parts.append("\n" if place in breaks else " ")
+        if place in breaks:
+            parts.append("\n")
+        elif place and not word.glued:
+            parts.append(" ")
         parts += [tags(span)[0] for span in spans[same:]]
         parts += [before(place, word), text(word)]
         within = spans

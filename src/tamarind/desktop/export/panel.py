@@ -26,6 +26,7 @@ from tamarind.formats.documents import WRITTEN, is_captions, offer
 from tamarind.formats.encoding import ENCODINGS, Bytes
 from tamarind.formats.filenames import FIELDS, USUAL_PATTERN
 from tamarind.formats.format import Choice, Details
+from tamarind.formats.lookstyles import unsaid
 from tamarind.job.export import ExportOptions
 from tamarind.job.recording import Recording
 from tamarind.job.settings import (
@@ -96,6 +97,7 @@ class ExportPanel(QWidget):
         self.way = _choice("Way of captions", WAYS)
         self.look = QCheckBox("the look, where a file can say it")
         self.look.setChecked(session.settings.get(EXPORT_LOOK))
+        self.look_said = label("", "note", wrap=True)
         self.timecode = QLineEdit(session.settings.get(EXPORT_TIMECODE))
         self.timecode.setAccessibleName("Timecode of the start")
         self.frames = _choice("Frames a second of timecodes", FRAME_RATES)
@@ -254,6 +256,10 @@ class ExportPanel(QWidget):
         captions = any(map(is_captions, export_options.suffixes))
         self.way.setEnabled(captions)
         self.look.setEnabled(offer(export_options.suffixes, Choice.LOOK))
+        left = unsaid(self._session.looks.of(self._session.shown))
+        told = self.look.isEnabled() and self.look.isChecked() and bool(left)
+        self.look_said.setVisible(told)
+        self.look_said.setText(f"Only videos show {', '.join(left)}." if told else "")
         counted = offer(export_options.suffixes, Choice.TIMECODES)
         self.timecode.setEnabled(counted)
         self.frames.setEnabled(counted)
@@ -294,6 +300,7 @@ class ExportPanel(QWidget):
         column.addWidget(self.way)
         column.addWidget(self.below)
         column.addWidget(self.look)
+        column.addWidget(self.look_said)
         options = QGridLayout()
         options.setVerticalSpacing(6)
         options.addWidget(self.voices, 0, 0)

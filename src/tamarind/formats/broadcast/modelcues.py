@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from fractions import Fraction
 from typing import Any
 
 from tamarind.formats.captionfile import Mended, RawCue
@@ -11,14 +10,8 @@ from tamarind.formats.spans import on_words
 from tamarind.formats.ttmodel import Paragraph, ms_of, paragraphs_of
 
 
-def cues_of(
-    document: Any,
-    mended: Mended,
-    place: Callable[[Paragraph], str],
-    origin: Fraction = Fraction(0),
-) -> list[RawCue]:
-    """The cues of a document; ``place`` says where one stands, as WebVTT settings, and times count
-    from ``origin`` (s)."""
+def cues_of(document: Any, mended: Mended, place: Callable[[Paragraph], str]) -> list[RawCue]:
+    """The cues of a document; ``place`` says where one stands, as WebVTT settings."""
     body = document.get_body()
     found = paragraphs_of(body, mended) if body is not None else []
     cues = []
@@ -28,8 +21,8 @@ def cues_of(
         end = one.end if one.end is not None else one.start + 2
         cues.append(
             RawCue(
-                ms_of(one.start - origin),
-                ms_of(end - origin),
+                ms_of(one.start),
+                ms_of(end),
                 one.lines,
                 placement=place(one),
                 spans=on_words(one.pieces),
