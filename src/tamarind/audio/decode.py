@@ -110,7 +110,7 @@ def _mono_blocks(
     check_decodable(stream)
     stream.codec_context.thread_type = "AUTO"
     stereo = stream.codec_context.channels == 2
-    for sides in _resampled(_frames(container, stream, damage), "stereo" if stereo else "mono"):
+    for sides in _resampled(frames_of(container, stream, damage), "stereo" if stereo else "mono"):
         if stereo:
             levels.add(sides)
         yield _one_side(sides, source.channel)
@@ -190,9 +190,11 @@ def _cleaned(blocks: Iterable[Samples]) -> Iterator[Samples]:
     yield from tool.rest()
 
 
-def _frames(
-    container: av.container.InputContainer, stream: av.AudioStream, damage: list[str]
+def frames_of(
+    container: av.container.InputContainer, stream: av.AudioStream, damage: list[str] | None = None
 ) -> Iterator[av.AudioFrame]:
+    """The frames of a sound as far as they can be decoded; what is wrong is added to ``damage``."""
+    damage = [] if damage is None else damage
     errors_in_a_row = 0
     packets = container.demux(stream)
     while True:

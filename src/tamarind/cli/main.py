@@ -152,6 +152,10 @@ def _command(options: argparse.Namespace) -> int:
         from tamarind.cli.video import video
 
         return video(options)
+    if options.command == "excerpts":
+        from tamarind.cli.excerpts import excerpts
+
+        return excerpts(options)
     if options.command == "chapters":
         from tamarind.cli.chapters import chapters
 

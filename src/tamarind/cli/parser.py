@@ -12,11 +12,13 @@ from tamarind import __version__
 from tamarind.cli.videooptions import add_video_options
 from tamarind.formats.broadcast.smpte import CALLED
 from tamarind.formats.documents import READ, WRITTEN
+from tamarind.job.excerptkinds import KINDS, USUAL_START
 from tamarind.language.stylebook import ORDINARY_STYLE, SHIPPED
 from tamarind.system.log import LEVELS
 
 COMMANDS = (
-    "transcribe", "convert", "check", "translate", "retime", "video", "chapters", "models",
+    "transcribe", "convert", "check", "translate", "retime", "video", "chapters", "excerpts",
+    "models",
     "desktop", "completion", "manual",
 )  # fmt: skip
 
@@ -310,6 +312,28 @@ def make_parser() -> argparse.ArgumentParser:
         "--into", type=Path, metavar="MEDIA", help="write this recording with them as marks to OUT"
     )
     marks.add_argument("--language", metavar="TAG", help="if IN does not say (by its script)")
+    kept = commands.add_parser(
+        "excerpts", help="list the excerpts of a job, or write them as files"
+    )
+    kept.add_argument("job", type=Path, metavar="JOB")
+    kept.add_argument("-o", "--output", type=Path, metavar="DIR", help="where to (they are listed)")
+    kept.add_argument(
+        "--format", action="append", choices=KINDS, help="of what is written; several times (wav)"
+    )
+    kept.add_argument("--tag", action="append", default=[], help="only with this tag, or another")
+    kept.add_argument("--words", default="", help="only those in which these words come up")
+    kept.add_argument("--joined", action="store_true", help="one file in place of one for each")
+    kept.add_argument("--burn", action="store_true", help="draw captions on videos")
+    kept.add_argument("--look", default="", metavar="LOOK", help="of those (as in the job)")
+    kept.add_argument(
+        "--frame-rate", type=_frame_rate, metavar="R",
+        help="of edit lists, as 25 or 24000/1001 (that of the picture)",
+    )  # fmt: skip
+    kept.add_argument(
+        "--timecode", default=USUAL_START, metavar="T",
+        help=f"where edit lists begin ({USUAL_START})",
+    )  # fmt: skip
+    kept.add_argument("--overwrite", action="store_true", help="also what is there already")
     shelf = commands.add_parser("models", help="larger models: which there are, fetch, remove")
     shelf.add_argument(
         "act", nargs="?", choices=("list", "fetch", "remove", "measure"), default="list"
@@ -325,7 +349,7 @@ def make_parser() -> argparse.ArgumentParser:
     manual = commands.add_parser("manual", help="write the manual pages")
     manual.add_argument("folder", type=Path, metavar="DIR", help="where to")
     for command in (
-        hear, convert, check, translate, retime, video, marks, shelf, place, complete, manual,
+        hear, convert, check, translate, retime, video, marks, kept, shelf, place, complete, manual,
     ):  # fmt: skip
         command.add_argument("-q", "--quiet", action="store_true", help="say only what failed")
         command.add_argument("-v", "--verbose", action="store_true", help="say also what is noted")

@@ -16,11 +16,11 @@ from tamarind.cli.output import tell, told
 from tamarind.cli.statuses import DONE, SOME_FAILED, WRONG_USE
 from tamarind.formats import documents
 from tamarind.formats.captionfile import FormatError
+from tamarind.job.dressing import dressing_of
 from tamarind.job.jobfile import JobError
-from tamarind.job.looks import look_of, looks_for
+from tamarind.job.looks import looks_for
 from tamarind.job.opening import open_job
-from tamarind.job.settings import LOOK, LOOKS, STYLES
-from tamarind.job.styles import style_of
+from tamarind.job.settings import LOOKS
 from tamarind.job.videos import SOUND_SIZES, tracks_of
 from tamarind.language.housestyle import HouseStyle, StyleError
 from tamarind.language.stylebook import find
@@ -121,7 +121,6 @@ def _of_job(options: argparse.Namespace, problems: list[str]) -> Iterator[VideoO
         options.output.mkdir(parents=True, exist_ok=True)
         suffix = options.container
         kept = store.settings()
-        own = LOOKS.of(kept.get(LOOKS.key))
         for recording in store.recordings():
             document = store.document(recording.id)
             if not any(cue.words for cue in document.transcript.cues):
@@ -129,13 +128,13 @@ def _of_job(options: argparse.Namespace, problems: list[str]) -> Iterator[VideoO
             texts = [document.transcript]
             texts += [as_transcript(track, document.transcript) for track in document.tracks]
             target = options.output / f"{recording.name}{suffix}"
-            style = style_of(recording, STYLES.of(kept.get(STYLES.key)))
-            keys = [LOOK.of(kept.get(key)) for key in (LOOK.numbered(recording.id).key, LOOK.key)]
-            named = options.look
-            look = lookbook.find(named, own.items()) if named else look_of(tuple(keys), own)
+            own_looks = LOOKS.of(kept.get(LOOKS.key)).items()
+            named = lookbook.find(options.look, own_looks) if options.look else None
+            dressing = dressing_of(recording, kept, named)
+            look = dressing.look
             try:
-                order = _order(options, recording.path, target, texts, style, look)
-                looks = looks_for(order.captions, look, own)
+                order = _order(options, recording.path, target, texts, dressing.style, look)
+                looks = looks_for(order.captions, look, dressing.own_looks)
                 order = order if named else replace(order, looks=looks)
             except _UseError as error:
                 problems.append(str(error))

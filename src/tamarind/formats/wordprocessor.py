@@ -27,7 +27,7 @@ HEADING, FACTS, STAMP = "Transcript Heading", "Transcript Facts", "Time Stamp"
 
 FACE = "Georgia"
 
-_GREY, _BARK = "6F655C", "5B3A29"
+GREY, _BARK = "6F655C", "5B3A29"
 
 
 def write(transcript: Transcript, reading: Reading) -> bytes:
@@ -42,25 +42,25 @@ def write(transcript: Transcript, reading: Reading) -> bytes:
     document = Document()
     _make_styles(document, transcript.language, any(paragraph.heading for paragraph in found))
     _set_page(document.sections[0], reading)
-    document.add_paragraph(_legal(reading.title), style=TITLE)
+    document.add_paragraph(legal(reading.title), style=TITLE)
     facts = in_words(facts_of(transcript, reading.duration))
-    document.add_paragraph(_legal(facts), style=FACTS)
+    document.add_paragraph(legal(facts), style=FACTS)
     if reading.translations:
         _side_by_side(document, transcript.language, found, reading)
     else:
         for paragraph in found:
             _fill(document.add_paragraph, paragraph)
     properties = document.core_properties
-    properties.title = _legal(reading.title)[:LONGEST_PROPERTY]
-    properties.subject = _legal(reading.client)[:LONGEST_PROPERTY]
+    properties.title = legal(reading.title)[:LONGEST_PROPERTY]
+    properties.subject = legal(reading.client)[:LONGEST_PROPERTY]
     properties.category = "Transcript"
-    properties.language = _legal(transcript.language)[:LONGEST_PROPERTY]
+    properties.language = legal(transcript.language)[:LONGEST_PROPERTY]
     properties.author, properties.comments, properties.keywords = "", "", ""
     properties.last_modified_by = ""
     properties.created = properties.modified = _day(reading.date)
     out = io.BytesIO()
     document.save(out)
-    return _same_each_time(out.getvalue())
+    return same_each_time(out.getvalue())
 
 
 def _day(date: str) -> datetime:
@@ -116,7 +116,7 @@ def _make_styles(document: Any, language: str, has_headings: bool) -> None:
     stamp = styles.add_style(STAMP, WD_STYLE_TYPE.CHARACTER)
     stamp.font.size, stamp.quick_style = Pt(9), True
     for style in (facts, stamp):
-        style.font.color.rgb = RGBColor.from_string(_GREY)
+        style.font.color.rgb = RGBColor.from_string(GREY)
 
 
 def _set_page(section: Any, reading: Reading) -> None:
@@ -138,14 +138,14 @@ def _set_page(section: Any, reading: Reading) -> None:
         line.paragraph_format.space_after = Mm(0)
         line.paragraph_format.tab_stops.add_tab_stop(right, WD_TAB_ALIGNMENT.RIGHT)
         left, other = texts
-        line.add_run(_legal(left))
+        line.add_run(legal(left))
         line.add_run("\t")
         if other is None:
             _add_field(line, "PAGE")
             line.add_run(" / ")
             _add_field(line, "NUMPAGES")
         else:
-            line.add_run(_legal(other))
+            line.add_run(legal(other))
 
 
 def _add_field(line: Any, what: str) -> None:
@@ -171,14 +171,14 @@ def _fill(add: Callable[..., Any], paragraph: Paragraph, line: Any = None) -> No
             continue
         named, line = add() if line is None else line, None
         named.style = style
-        named.add_run(_legal(above))
+        named.add_run(legal(above))
         _set_direction(named, above)
     line = add() if line is None else line
     line.style = BODY
     if paragraph.stamp:
         line.add_run(f"{paragraph.stamp} ", style=STAMP)
     for piece in paragraph.pieces:
-        run = line.add_run(_legal(piece.text))
+        run = line.add_run(legal(piece.text))
         run.italic = "i" in piece.looks or None
         run.bold = "b" in piece.looks or None
         run.underline = "u" in piece.looks or None
@@ -194,7 +194,7 @@ def _set_language(properties: Any, language: str) -> None:
 
     tag = OxmlElement("w:lang")
     for kind in ("w:val", "w:eastAsia", "w:bidi"):
-        tag.set(qn(kind), _legal(language))
+        tag.set(qn(kind), legal(language))
     properties.append(tag)
 
 
@@ -225,7 +225,7 @@ def _side_by_side(
 ) -> None:
     table = document.add_table(rows=1, cols=1 + len(reading.translations))
     for cell, tag in zip(table.rows[0].cells, (language, *reading.translations), strict=True):
-        cell.paragraphs[0].add_run(_legal(reading.name_of(tag))).bold = True
+        cell.paragraphs[0].add_run(legal(reading.name_of(tag))).bold = True
     for paragraph, others in zip(found, side_by_side(found, reading.translations), strict=True):
         cells = table.add_row().cells
         _fill(cells[0].add_paragraph, paragraph, cells[0].paragraphs[0])
@@ -236,11 +236,11 @@ def _side_by_side(
                 line.style, line.paragraph_format.space_after = FACTS, 0
                 line = cell.add_paragraph()
             line.style = BODY
-            line.add_run(_legal(text))
+            line.add_run(legal(text))
             _set_direction(line, text)
 
 
-def _legal(text: str) -> str:
+def legal(text: str) -> str:
     """Without the characters that XML cannot hold."""
     return "".join(
         letter
@@ -252,7 +252,8 @@ def _legal(text: str) -> str:
     )
 
 
-def _same_each_time(data: bytes) -> bytes:
+def same_each_time(data: bytes) -> bytes:
+    """A document with the same day on all parts of its file."""
     out = io.BytesIO()
     with (
         zipfile.ZipFile(io.BytesIO(data)) as old,

@@ -14,6 +14,8 @@ from typing import Any
 from tamarind.job.cuedata import cue_of, row_of
 from tamarind.job.document import Document
 from tamarind.transcript.codec import speaker_of, speaker_row
+from tamarind.transcript.excerpts import Excerpt, excerpt_of
+from tamarind.transcript.excerpts import row_of as excerpt_row
 from tamarind.transcript.model import Cue, Speaker, Transcript
 from tamarind.transcript.survey import changed_range
 from tamarind.translation.tracks import Track, Translated, entry_of, entry_row
@@ -42,7 +44,7 @@ class TrackChange:
 @dataclass(frozen=True, slots=True)
 class Change:
     """``new`` cues from place ``first`` on, where ``old`` ones were; what changed in the
-    tracks; and speakers, language and preamble before and after, None if they stayed."""
+    tracks; and speakers, language, preamble and excerpts before and after, None if they stayed."""
 
     first: int
     old: tuple[Cue, ...]
@@ -51,6 +53,7 @@ class Change:
     language: tuple[str, str] | None = None
     tracks: tuple[TrackChange, ...] = ()
     preamble: tuple[str, str] | None = None
+    excerpts: tuple[tuple[Excerpt, ...], tuple[Excerpt, ...]] | None = None
 
     def turned(self) -> Change:
         """The way back."""
@@ -62,6 +65,7 @@ class Change:
             self.language and (self.language[1], self.language[0]),
             tuple(track.turned() for track in self.tracks),
             self.preamble and (self.preamble[1], self.preamble[0]),
+            self.excerpts and (self.excerpts[1], self.excerpts[0]),
         )
 
     def made_in(self, document: Document) -> Document:
@@ -90,7 +94,8 @@ class Change:
             tracks[change.language] = Track(change.language, texts)
             if not change.is_there:
                 del tracks[change.language]
-        return Document(text, tuple(tracks.values()))
+        excerpts = self.excerpts[1] if self.excerpts else document.excerpts
+        return Document(text, tuple(tracks.values()), excerpts)
 
     def packed(self) -> bytes:
         """As bytes to be kept."""
@@ -105,6 +110,7 @@ class Change:
                 for t in self.tracks
             ],
             "preamble": self.preamble,
+            "excerpts": self.excerpts and [list(map(excerpt_row, s)) for s in self.excerpts],
         }
         return zlib.compress(json.dumps(data, ensure_ascii=False).encode(), 1)
 
@@ -125,6 +131,8 @@ class Change:
                     for language, before, after, was, is_there in data["tracks"]
                 ),
                 data.get("preamble") and (data["preamble"][0], data["preamble"][1]),
+                data.get("excerpts")
+                and (_excerpts(data["excerpts"][0]), _excerpts(data["excerpts"][1])),
             )
         except (zlib.error, ValueError, KeyError, TypeError, IndexError) as error:
             raise ChangeError("A kept step is damaged.") from error
@@ -144,6 +152,7 @@ def between(before: Document, after: Document) -> Change:
         None if old.language == new.language else (old.language, new.language),
         tuple(track for track in tracks if track is not None),
         None if old.preamble == new.preamble else (old.preamble, new.preamble),
+        None if before.excerpts == after.excerpts else (before.excerpts, after.excerpts),
     )
 
 
@@ -169,6 +178,10 @@ def _entries(texts: Mapping[int, Translated | None]) -> list[list[Any]]:
 
 def _texts(entries: Sequence[Any]) -> dict[int, Translated | None]:
     return {cue: entry and entry_of(entry) for cue, entry in entries}
+
+
+def _excerpts(rows: Sequence[Any]) -> tuple[Excerpt, ...]:
+    return tuple(map(excerpt_of, rows))
 
 
 def _speakers(pairs: Sequence[Any]) -> tuple[Speaker, ...]:

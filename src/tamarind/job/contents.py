@@ -35,6 +35,7 @@ from tamarind.speech.hearingoptions import HearingOptions
 from tamarind.speech.languageguess import Guess
 from tamarind.transcript.bounds import LATEST, clean_text
 from tamarind.transcript.codec import speaker_of
+from tamarind.transcript.excerpts import Excerpt, excerpt_of
 from tamarind.transcript.model import Cue, Speaker, Transcript
 from tamarind.translation.tracks import Track, Translated, entry_of
 
@@ -104,7 +105,8 @@ RECORDING_COLUMNS = (
     "id, path, fingerprint, info, duration, state, problem, language, part_start, part_end,"
     " heard_until, how, unheard, style, bookmark, listened, guesses, voices, at_once"
 )
-TEXT_COLUMNS = "coalesce(text_language, language), speakers, cue_order, preamble"
+TEXT_COLUMNS = "coalesce(text_language, language), speakers, cue_order, preamble, excerpts"
+TEXT_VALUES = 5
 _POSITION = 19
 
 
@@ -230,7 +232,29 @@ def read_document(
         clean_text(language), tuple(cues[number] for number in order), speakers, preamble
     )
     tracks = _tracks(db, recording.id, problems)
-    return Document(transcript, tracks), problems, not fits
+    return Document(transcript, tracks, _excerpts(about[4], problems)), problems, not fits
+
+
+def _excerpts(data: object, problems: list[str]) -> tuple[Excerpt, ...]:
+    """Those that could be read, each with a number of its own."""
+    found: dict[int, Excerpt] = {}
+    lost = 0
+    try:
+        rows = json.loads(text(data))
+        for row in rows:
+            try:
+                one = excerpt_of(row)
+            except (ValueError, TypeError, KeyError, RecursionError):
+                lost += 1
+            else:
+                lost += one.id in found
+                found.setdefault(one.id, one)
+    except (ValueError, TypeError, RecursionError):
+        problems.append("its excerpts could not be read.")
+    if lost:
+        problems.append(f"{lost} of its excerpts could not be read." if lost > 1
+                        else "one of its excerpts could not be read.")  # fmt: skip
+    return tuple(found.values())
 
 
 def _speakers(data: object) -> tuple[Speaker, ...]:

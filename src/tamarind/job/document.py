@@ -1,26 +1,33 @@
-"""A recording's text, source and translations: the one value that edits and undo act on."""
+"""A recording's text, source and translations, and what was chosen of it: the one value that edits
+and undo act on."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
+from tamarind.transcript.excerpts import Excerpt, followed
 from tamarind.transcript.model import Transcript
 from tamarind.translation.tracks import Track, follow
 
 
 @dataclass(frozen=True, slots=True)
 class Document:
-    """The source text and its tracks."""
+    """The source text, its tracks and its excerpts."""
 
     transcript: Transcript
     tracks: tuple[Track, ...] = ()
+    excerpts: tuple[Excerpt, ...] = ()
 
     def with_transcript(self, transcript: Transcript) -> Document:
-        """The document after an edit of its source; the tracks follow split and joined cues."""
+        """The document after an edit of its source; the tracks follow split and joined cues,
+        the excerpts their words."""
         if transcript is self.transcript:
             return self
         tracks = tuple(follow(track, self.transcript, transcript) for track in self.tracks)
-        return Document(transcript, tracks)
+        excerpts = self.excerpts
+        if excerpts:
+            excerpts = followed(excerpts, self.transcript, transcript)
+        return Document(transcript, tracks, excerpts)
 
     def track(self, language: str) -> Track:
         """The track in this language, an empty one if there is none yet."""

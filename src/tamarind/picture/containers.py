@@ -57,12 +57,13 @@ def name_beside(target: Path) -> Path:
 
 @contextmanager
 def whole_or_nothing(target: Path) -> Iterator[Path]:
-    """A name beside the target for what is being written, which becomes the target at the end."""
+    """A name beside the target for what is being written, which becomes the target at the end.
+    Raises MediaError for what FFmpeg says of it."""
     beside = name_beside(target)
     try:
         yield beside
         beside.replace(target)
     except av.FFmpegError as error:
-        raise MediaError(f"The video could not be written: {reason_of(error)}.") from error
+        raise MediaError(f"The file could not be written: {reason_of(error)}.") from error
     finally:
         beside.unlink(missing_ok=True)

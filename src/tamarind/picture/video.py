@@ -96,8 +96,9 @@ class _Burning:
         self._stage, self._quality, self._shape = stage, quality, shape
         self._start, self._end = part
         self._told = told
-        covers = av.stream.Disposition.attached_pic
-        self._picture_in = next(one for one in read.streams.video if not one.disposition & covers)
+        picture = picture_of(read)
+        assert picture is not None
+        self._picture_in = picture
         self._picture_in.thread_type = "AUTO"
         self._picture_out: av.VideoStream | None = None
         self._prepared: Preparing | None = None
@@ -152,22 +153,15 @@ class _Burning:
     def _begin(self, first: av.VideoFrame) -> None:
         picture = Picture.of(self._picture_in, first)
         self._prepared = Preparing(picture, self._shape, self._picture_in)
-        stream = self._out.add_stream(
-            self._container.video,
-            rate=picture.rate.limit_denominator(100_000),
-            options=OPTIONS[self._container.video][self._quality],
+        self._picture_out = add_picture(
+            self._out,
+            self._container,
+            self._quality,
+            self._prepared.size,
+            picture.rate,
+            first.time_base or self._picture_in.time_base or Fraction(1, 1000),
+            first,
         )
-        assert isinstance(stream, av.VideoStream)
-        stream.width, stream.height = self._prepared.size
-        stream.pix_fmt = FORMAT
-        context = stream.codec_context
-        context.time_base = first.time_base or self._picture_in.time_base or Fraction(1, 1000)
-        context.gop_size = max(round(float(picture.rate) * KEYFRAME_S), 1)
-        context.thread_type = "AUTO"
-        for name in ("colorspace", "color_range", "color_primaries", "color_trc"):
-            with suppress(AttributeError, ValueError, TypeError):
-                setattr(context, name, getattr(first, name))
-        self._picture_out = stream
         for sound in self._sounds.values():
             sound.open()
         for sound in self._sounds.values():
@@ -195,7 +189,41 @@ class _Burning:
             self._told(done)
 
 
-def has_picture(read: av.container.InputContainer) -> bool:
-    """Whether a file has a moving picture; the cover of a record is none."""
+def add_picture(
+    out: av.container.OutputContainer,
+    container: Container,
+    quality: Quality,
+    size: tuple[int, int],
+    rate: Fraction,
+    base: Fraction,
+    first: av.VideoFrame,
+) -> av.VideoStream:
+    """A stream for frames of a size that are drawn on, in the colours of the ``first`` one; their
+    times count in ``base`` (s)."""
+    stream = out.add_stream(
+        container.video,
+        rate=rate.limit_denominator(100_000),
+        options=OPTIONS[container.video][quality],
+    )
+    assert isinstance(stream, av.VideoStream)
+    stream.width, stream.height = size
+    stream.pix_fmt = FORMAT
+    context = stream.codec_context
+    context.time_base = base
+    context.gop_size = max(round(float(rate) * KEYFRAME_S), 1)
+    context.thread_type = "AUTO"
+    for name in ("colorspace", "color_range", "color_primaries", "color_trc"):
+        with suppress(AttributeError, ValueError, TypeError):
+            setattr(context, name, getattr(first, name))
+    return stream
+
+
+def picture_of(read: av.container.InputContainer) -> av.VideoStream | None:
+    """The moving picture of a file; the cover of a record is none."""
     covers = av.stream.Disposition.attached_pic
-    return any(not stream.disposition & covers for stream in read.streams.video)
+    return next((one for one in read.streams.video if not one.disposition & covers), None)
+
+
+def has_picture(read: av.container.InputContainer) -> bool:
+    """Whether a file has a moving picture."""
+    return picture_of(read) is not None

@@ -1,0 +1,47 @@
+"""What a recording's file says of its own timecode and reel."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from fractions import Fraction
+from pathlib import Path
+
+from tamarind.audio.media import open_media
+from tamarind.system.files import shown
+
+_LONGEST = 100
+
+
+@dataclass(frozen=True, slots=True)
+class SourceTime:
+    """``code`` is the timecode of the first frame, as in "10:00:00:00", empty where the file has
+    none; ``since_midnight`` that of sound recorders (s); ``rate`` that of the picture (frames a
+    second), None without one; ``reel`` the name of the tape or card."""
+
+    code: str = ""
+    since_midnight: Fraction | None = None
+    rate: Fraction | None = None
+    reel: str = ""
+
+
+def source_time(path: Path) -> SourceTime:
+    """Read a file's headers: the timecode track of MOV and MP4, MXF, the ``bext`` chunk of
+    Broadcast Wave (EBU Tech 3285). Raises MediaError."""
+    with open_media(path) as read:
+        told = [read.metadata, *(stream.metadata for stream in read.streams)]
+        rate = None
+        for stream in read.streams.video:
+            if not stream.disposition & type(stream.disposition).attached_pic:
+                average = stream.average_rate
+                rate = Fraction(average) if average else None
+                break
+        since = None
+        samples = _first(told, "time_reference")
+        if samples.isdigit() and read.streams.audio:
+            since = Fraction(int(samples), read.streams.audio[0].codec_context.sample_rate)
+        reel = _first(told, "reel_name") or _first(told, "tape")
+        return SourceTime(_first(told, "timecode"), since, rate, shown(reel))
+
+
+def _first(told: list[dict[str, str]], key: str) -> str:
+    return next((one[key].strip()[:_LONGEST] for one in told if one.get(key, "").strip()), "")

@@ -1,0 +1,83 @@
+"""The captions of pieces that are cut out of recordings and put one after the other."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, replace
+from itertools import groupby
+
+from tamarind.captions.limits import Limits
+from tamarind.captions.relayout import extend, merge_flashes
+from tamarind.transcript.excerpts import Span, words_between
+from tamarind.transcript.model import Cue, Speaker, Transcript, Word
+
+
+@dataclass(frozen=True, slots=True)
+class Piece:
+    """What is kept of a text: ``spans`` of its recording (ms), in order."""
+
+    text: Transcript
+    spans: tuple[Span, ...]
+
+    @property
+    def length(self) -> int:
+        """How long it is (ms)."""
+        return sum(end - start for start, end in self.spans)
+
+
+def spliced(pieces: Sequence[Piece], limits: Limits) -> Transcript:
+    """The text of some pieces in a row, with the times that it has then.
+
+    Words keep their cues; what is said on both sides of a cut within a cue stays one, and what a
+    cut left too short to be read goes to its neighbour. Speakers of the same name are one, in
+    whatever recording they speak.
+    """
+    cues: list[Cue] = []
+    speakers: dict[str, Speaker] = {}
+    begun = 0
+    for number, piece in enumerate(pieces):
+        for cue, words in _cues(piece, begun):
+            cues.append(
+                replace(
+                    cue,
+                    id=len(cues) + 1,
+                    start=words[0].start,
+                    end=words[-1].end,
+                    words=words,
+                    speaker=_speaker(speakers, piece.text, cue.speaker, number),
+                    breaks=cue.breaks if len(words) == len(cue.words) else None,
+                )
+            )
+        begun += piece.length
+    language = pieces[0].text.language if pieces else ""
+    text = Transcript(language, tuple(cues), tuple(speakers.values()))
+    text = merge_flashes(text, 0, len(text.cues), limits, also_locked=True)
+    text = extend(text, 0, len(text.cues), limits, also_locked=True)
+    return replace(text, cues=tuple(replace(c, end=min(c.end, begun)) for c in text.cues))
+
+
+def _cues(piece: Piece, begun: int) -> Iterator[tuple[Cue, tuple[Word, ...]]]:
+    """Each cue of a piece with those of its words that are kept, at their new times."""
+    found: list[tuple[Cue, Word]] = []
+    for start, end in piece.spans:
+        moved = begun - start
+        for cue, word in words_between(piece.text, start, end):
+            first, last = max(word.start, start) + moved, min(word.end, end) + moved
+            found.append((cue, replace(word, start=first, end=max(last, first + 1))))
+        begun += end - start
+    for _, group in groupby(found, key=lambda one: one[0].id):
+        cues, words = zip(*group, strict=True)
+        yield cues[0], words
+
+
+def _speaker(
+    known: dict[str, Speaker], text: Transcript, speaker_id: int | None, piece: int
+) -> int | None:
+    """The number in the new text of somebody who speaks in an old one."""
+    speaker = text.speaker(speaker_id)
+    if speaker is None:
+        return None
+    name = speaker.name or f"{piece} {speaker.label}"
+    if name not in known:
+        known[name] = Speaker(len(known) + 1, speaker.name)
+    return known[name].id

@@ -1,0 +1,35 @@
+"""How the captions of a recording are written and drawn, by what is kept with its job."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+
+from tamarind.job.looks import look_of
+from tamarind.job.recording import Recording
+from tamarind.job.settings import LOOK, LOOKS, STYLES
+from tamarind.job.styles import style_of
+from tamarind.language.housestyle import HouseStyle
+from tamarind.picture.looks import Look
+
+
+@dataclass(frozen=True, slots=True)
+class Dressing:
+    """The house style and look of a recording; ``own_looks`` are those of the job by their keys,
+    which single cues may have."""
+
+    style: HouseStyle
+    look: Look
+    own_looks: Mapping[str, Look] = field(default_factory=dict)
+
+
+def dressing_of(
+    recording: Recording, kept: Mapping[str, str], named: Look | None = None
+) -> Dressing:
+    """By the settings of its job as they are ``kept``; a look that is ``named`` counts for all."""
+    own = LOOKS.of(kept.get(LOOKS.key))
+    style = style_of(recording, STYLES.of(kept.get(STYLES.key)))
+    if named is not None:
+        return Dressing(style, named)
+    keys = [LOOK.of(kept.get(key)) for key in (LOOK.numbered(recording.id).key, LOOK.key)]
+    return Dressing(style, look_of(tuple(keys), own), own)
