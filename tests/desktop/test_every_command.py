@@ -15,8 +15,11 @@ from tamarind.desktop.proof import screen
 from tests.desktop.support import WindowTest
 
 LEFT_OUT = {"quit"}
-PAGES = ("intake", "proof", "translation", "export")
-SHOWS = {"intake": (), "export": (), "proof": ("transcript",), "translation": ("tracks",)}
+PAGES = ("intake", "proof", "translation", "export", "excerpts")
+SHOWS = {
+    "intake": (), "export": (), "excerpts": (), "proof": ("transcript",),
+    "translation": ("tracks",),
+}  # fmt: skip
 """What of a text is seen, and so may be changed, on each page."""
 
 

@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 import sqlite3
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterable, Sequence
 from contextlib import suppress
 from pathlib import Path
 
 from tamarind.application.correctednames import add_for
 from tamarind.application.events import Event
+from tamarind.application.excerpting import Excerpting
 from tamarind.application.joblooks import JobLooks
 from tamarind.application.jobsettings import JobSettings
 from tamarind.application.jobstyles import JobStyles
@@ -28,6 +29,7 @@ from tamarind.application.translating import Translating
 from tamarind.application.videomaking import VideoMaking
 from tamarind.audio import soundcache
 from tamarind.job.contents import Contents
+from tamarind.job.dressing import Dressing
 from tamarind.job.opening import write_new
 from tamarind.job.recording import Recording
 from tamarind.job.settings import DOUBTFUL, GLOSSARY, SHOWN, USUAL, Usual
@@ -71,6 +73,7 @@ class Session:
         self.looking = Looking(self._desk, self.recordings, self.texts)
         self.looking.identified.connect(self._decode)
         self.sounds = Sounds(self.recordings, self.looking.drawn)
+        self.excerpts = Excerpting(self.recordings, self.texts, self.sounds)
         self.same_voices = SameVoices(self.recordings, self.texts)
         self.line = Line(
             self._desk,
@@ -144,6 +147,15 @@ class Session:
         self.threshold = threshold
         self.settings.keep(DOUBTFUL, threshold)
         self.doubts_changed.emit()
+
+    def dressings(self, recording_ids: Iterable[int]) -> dict[int, Dressing]:
+        """How the captions of recordings are written and drawn."""
+        return {
+            number: Dressing(
+                self.styles.of(self.recordings.get(number)), self.looks.of(number), self.looks.own()
+            )
+            for number in recording_ids
+        }
 
     # The recordings as a whole
 

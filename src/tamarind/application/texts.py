@@ -102,12 +102,13 @@ class Texts:
         if self._one_step is None:
             self._steps.close_group()
 
-    def undo(self) -> tuple[int, int] | None:
-        """Take the last step back; the recording and the place of the text it was in."""
+    def undo(self) -> tuple[int, int | None] | None:
+        """Take the last step back; the recording and the place of the text it was in, None where
+        only excerpts changed."""
         return self._turn(self._steps.undo)
 
-    def redo(self) -> tuple[int, int] | None:
-        """Make the last undone step again; the recording and the place of the text it is in."""
+    def redo(self) -> tuple[int, int | None] | None:
+        """Make the last undone step again; as ``undo``."""
         return self._turn(self._steps.redo)
 
     def undo_labels(self) -> tuple[str | None, str | None]:
@@ -205,7 +206,7 @@ class Texts:
         self._on_disk.clear()
         self._drafts.clear()
 
-    def _turn(self, way: Callable[[], tuple[int, Change] | None]) -> tuple[int, int] | None:
+    def _turn(self, way: Callable[[], tuple[int, Change] | None]) -> tuple[int, int | None] | None:
         try:
             found = way()
             if found is None:
@@ -215,7 +216,7 @@ class Texts:
         except ChangeError:
             self.misfit.emit()
             return None
-        return recording_id, change.first
+        return recording_id, None if change.is_of_excerpts else change.first
 
     def _set(self, recording_id: int, document: Document) -> None:
         before = self._on_disk.get(recording_id, self.document(recording_id))

@@ -1,4 +1,4 @@
-"""Videos that are made in the background, one after the other."""
+"""Videos and files of excerpts that are made in the background, one after the other."""
 
 from __future__ import annotations
 
@@ -16,7 +16,7 @@ from tamarind.audio.media import MediaError
 from tamarind.system.files import write_whole
 
 if TYPE_CHECKING:
-    from tamarind.picture.order import VideoOrder
+    from tamarind.batch.videos import Order
 
 SideFile = tuple[Path, Callable[[], bytes]]
 """A caption file beside a video, and what makes its bytes."""
@@ -36,7 +36,7 @@ class Stage(StrEnum):
 class Video:
     """One that was asked for; ``share`` (0 to 1) of it is made, ``left`` seconds may be left."""
 
-    order: VideoOrder
+    order: Order
     beside: Sequence[SideFile] = ()
     stage: Stage = Stage.WAITING
     share: float = 0.0
@@ -61,7 +61,7 @@ class VideoMaking:
         """Whether any is being made or waits."""
         return any(one.stage in (Stage.WAITING, Stage.MAKING) for one in self.videos)
 
-    def add(self, orders: Sequence[tuple[VideoOrder, Sequence[SideFile]]]) -> None:
+    def add(self, orders: Sequence[tuple[Order, Sequence[SideFile]]]) -> None:
         """Make these after those that wait; those that have ended are forgotten."""
         if not self.is_busy:
             self.videos.clear()

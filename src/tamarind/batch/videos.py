@@ -1,4 +1,5 @@
-"""Making a video in a process of its own, so that a codec that crashes ends nothing else."""
+"""Making videos and sound files in a process of their own, so that a codec that crashes ends
+nothing else."""
 
 from __future__ import annotations
 
@@ -6,17 +7,30 @@ import contextlib
 from collections.abc import Callable
 from multiprocessing import get_context
 from multiprocessing.connection import Connection
+from pathlib import Path
+from typing import Protocol
 
 from tamarind.audio.media import MediaError
 from tamarind.picture.containers import name_beside
-from tamarind.picture.order import VideoOrder, fill
 from tamarind.system.files import NotAFileError
 
 ASKED_EVERY_S = 0.1
 ENDS_WITHIN_S = 5.0
-BROKE_OFF = "Writing the video broke off: its picture or sound may be damaged."
+BROKE_OFF = "Writing broke off: its picture or sound may be damaged."
 
 _SHARE, _DONE, _FAILED = "share", "done", "failed"
+
+
+class Order(Protocol):
+    """What is to be made, whole, since another process makes it."""
+
+    @property
+    def targets(self) -> list[Path]:
+        """The files that come of it."""
+
+    def fill(self, told: Callable[[float], None]) -> None:
+        """Make them; ``told`` gets the share (0 to 1) that is done, and what it raises ends the
+        work. Raises MediaError with a sentence, and OSError."""
 
 
 class CancelledError(Exception):
@@ -24,10 +38,10 @@ class CancelledError(Exception):
 
 
 def make_elsewhere(
-    order: VideoOrder, told: Callable[[float], None], is_wanted: Callable[[], bool]
+    order: Order, told: Callable[[float], None], is_wanted: Callable[[], bool]
 ) -> None:
-    """Make a video; ``told`` gets the share (0 to 1) that is done, and it is given up once it is no
-    longer wanted.
+    """Make what is ordered; ``told`` gets the share (0 to 1) that is done, and it is given up once
+    it is no longer wanted.
 
     Raises MediaError with a sentence, and CancelledError. What was not made leaves nothing.
     """
@@ -58,21 +72,22 @@ def make_elsewhere(
         if process.is_alive():
             process.kill()
             process.join()
-        with contextlib.suppress(OSError):
-            name_beside(order.target).unlink(missing_ok=True)
+        for target in order.targets:
+            with contextlib.suppress(OSError):
+                name_beside(target).unlink(missing_ok=True)
 
 
-def _work(order: VideoOrder, there: Connection) -> None:
+def _work(order: Order, there: Connection) -> None:
     """In the process: what it sends to nobody ends it."""
 
     def told(share: float) -> None:
         there.send((_SHARE, share))
 
     try:
-        fill(order, told)
+        order.fill(told)
     except (MediaError, NotAFileError) as error:
         there.send((_FAILED, str(error)))
     except OSError as error:
-        there.send((_FAILED, f"The video could not be written: {error.strerror or error}."))
+        there.send((_FAILED, f"It could not be written: {error.strerror or error}."))
     else:
         there.send((_DONE, None))

@@ -29,30 +29,31 @@ def spliced(pieces: Sequence[Piece], limits: Limits) -> Transcript:
     """The text of some pieces in a row, with the times that it has then.
 
     Words keep their cues; what is said on both sides of a cut within a cue stays one, and what a
-    cut left too short to be read goes to its neighbour. Speakers of the same name are one, in
-    whatever recording they speak.
+    cut left too short to be read goes to its neighbour of the same piece. Speakers of the same name
+    are one, in whatever recording they speak.
     """
     cues: list[Cue] = []
     speakers: dict[str, Speaker] = {}
     begun = 0
-    for number, piece in enumerate(pieces):
-        for cue, words in _cues(piece, begun):
-            cues.append(
-                replace(
-                    cue,
-                    id=len(cues) + 1,
-                    start=words[0].start,
-                    end=words[-1].end,
-                    words=words,
-                    speaker=_speaker(speakers, piece.text, cue.speaker, number),
-                    breaks=cue.breaks if len(words) == len(cue.words) else None,
-                )
-            )
-        begun += piece.length
     language = pieces[0].text.language if pieces else ""
+    for number, piece in enumerate(pieces):
+        own = [
+            replace(
+                cue,
+                id=len(cues) + count,
+                start=words[0].start,
+                end=words[-1].end,
+                words=words,
+                speaker=_speaker(speakers, piece.text, cue.speaker, number),
+                breaks=cue.breaks if len(words) == len(cue.words) else None,
+            )
+            for count, (cue, words) in enumerate(_cues(piece, begun), 1)
+        ]
+        text = Transcript(language, tuple(own), tuple(speakers.values()))
+        cues += merge_flashes(text, 0, len(own), limits, also_locked=True).cues
+        begun += piece.length
     text = Transcript(language, tuple(cues), tuple(speakers.values()))
-    text = merge_flashes(text, 0, len(text.cues), limits, also_locked=True)
-    text = extend(text, 0, len(text.cues), limits, also_locked=True)
+    text = extend(text, 0, len(cues), limits, also_locked=True)
     return replace(text, cues=tuple(replace(c, end=min(c.end, begun)) for c in text.cues))
 
 

@@ -15,7 +15,8 @@ from typing import Any, TypeVar
 
 GROUPS = (
     "Steps", "Listening", "Doubts", "Second hearing", "Text", "Finding", "Times", "Picture",
-    "Checks", "Translation", "Window",
+    "Checks", "Excerpts", "Translation",
+    "Window",
 )  # fmt: skip
 
 MENU = {
@@ -31,6 +32,10 @@ OTHER_KEYS = (
     ("Take a reading of a doubt; keep it as heard", "1 … 9; 0"),
     ("Hear from a word", "Ctrl+click"),
     ("In the loupe: choose an edge; move it; another cue", "← →; Shift+← Shift+→; ↑ ↓"),
+    (
+        "In Excerpts: cut the chosen words or take them back; part; move",
+        "Delete; Enter; Ctrl+↑ Ctrl+↓",
+    ),
     ("In Intake: next card; move a card in line; all; none", "↑ ↓; Shift+↑ Shift+↓; Ctrl+A; Esc"),
     ("In Intake: bring in what was copied; take out of the job", "Ctrl+V; Delete"),
 )
@@ -51,6 +56,8 @@ class Where:
     """A second hearing is open."""
     has_track: bool = False
     """The Translation page shows a language."""
+    has_excerpts: bool = False
+    """The job has excerpts."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -78,6 +85,7 @@ TRACK = Need(
     lambda where: where.page == "translation" and where.has_track,
     "That needs a translation, in Translation.",
 )
+EXCERPT = Need(lambda where: where.has_excerpts, "There are no excerpts yet: keep some in Proof.")
 DIFFERENCE = Need(
     lambda where: where.page == "proof" and where.has_differences,
     "Nothing was heard otherwise, or all is settled.",

@@ -8,6 +8,8 @@ it does not matter either how a file finds its places.
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 import numpy as np
 from PySide6.QtCore import (
     QBuffer,
@@ -24,6 +26,7 @@ from PySide6.QtMultimedia import QAudio, QAudioDevice, QAudioFormat, QAudioSink,
 from tamarind.audio.decode import Samples
 from tamarind.audio.media import SAMPLE_RATE
 from tamarind.audio.snippet import snippet
+from tamarind.audio.splice import Span
 
 LONGEST_MS = 60_000
 
@@ -38,7 +41,8 @@ class ExactSound(QObject):
         self._sink: QAudioSink | None = None
         self._data = QByteArray()
         self._buffer = QBuffer(self)
-        self._start, self._speed, self._length = 0, 1.0, 0
+        self._speed, self._length = 1.0, 0
+        self._spans: Sequence[Span] = ()
         self._since = QElapsedTimer()
         self._end = QTimer(self, singleShot=True, timerType=Qt.TimerType.PreciseTimer)
         self._end.timeout.connect(self._ended)
@@ -56,15 +60,28 @@ class ExactSound(QObject):
             played = self._sink.processedUSecs() / 1000
         else:
             played = self._since.elapsed()
-        return self._start + round(min(played, self._length) * self._speed)
+        into = round(min(played, self._length) * self._speed)
+        for start, end in self._spans:
+            if into < end - start:
+                return start + into
+            into -= end - start
+        return self._spans[-1][1] if self._spans else 0
 
     def play(self, samples: Samples, start: int, end: int, speed: float, volume: float) -> None:
         """Play from ``start`` to ``end`` (ms) of mono samples at 16 kHz; ``volume`` is linear."""
+        self.play_spliced(samples, [(start, end)], speed, volume)
+
+    def play_spliced(
+        self, samples: Samples, spans: Sequence[Span], speed: float, volume: float
+    ) -> None:
+        """Play stretches in a row without a break."""
         self.stop()
         device = QMediaDevices.defaultAudioOutput()
         form = format_for(device)
-        sound = snippet(samples, start, end, speed, form.sampleRate())
-        self._start, self._speed = start, speed
+        sound = np.concatenate(
+            [snippet(samples, start, end, speed, form.sampleRate()) for start, end in spans]
+        )
+        self._spans, self._speed = list(spans), speed
         self._length = round(1000 * len(sound) / form.sampleRate())
         self._active = True
         self._since.start()

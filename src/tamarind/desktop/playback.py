@@ -10,6 +10,7 @@ from PySide6.QtCore import QObject, QTimer
 from tamarind.application.session import Session
 from tamarind.audio.media import names_others
 from tamarind.desktop.commands import command
+from tamarind.desktop.excerpts.screen import ExcerptsScreen
 from tamarind.desktop.player import SPEED_STEP, VOLUME_STEP, Player
 from tamarind.desktop.proof.screen import ProofScreen
 from tamarind.desktop.translation.screen import TranslationScreen
@@ -30,12 +31,14 @@ class Playback(QObject):
         transport: Transport,
         proof: ProofScreen,
         translation: TranslationScreen,
+        excerpts: ExcerptsScreen,
         page: Callable[[], str],
     ) -> None:
         """``page`` tells which page is open."""
         super().__init__(transport)
         self._session, self._player, self._transport = session, player, transport
         self._proof, self._translation, self._page = proof, translation, page
+        self._excerpts = excerpts
         self._plays_clean = False
         self._later = QTimer(self, singleShot=True, interval=STRIP_FOLLOWS_MS)
         self._later.timeout.connect(transport.refresh)
@@ -90,11 +93,14 @@ class Playback(QObject):
 
     @command("Play or stop", "Listening", "Ctrl+Space", "F5", first=True)
     def play(self) -> None:
-        """In Proof and Translation from the caret if it has moved since, else from the playhead."""
+        """In Proof and Translation from the caret if it has moved since, else from the playhead;
+        in Excerpts the chosen one."""
         if self._page() == "proof":
             self._proof.play_or_stop()
         elif self._page() == "translation":
             self._translation.play_or_stop()
+        elif self._page() == "excerpts" and self._excerpts.current is not None:
+            self._excerpts.play_or_stop()
         elif self._player.is_playing:
             self._player.stop()
         else:

@@ -7,12 +7,14 @@ waits for those threads, and both wait for ever. So commands go by signals, whic
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from pathlib import Path
 
 from PySide6.QtCore import QElapsedTimer, QObject, QTimer, QUrl, Signal
 from PySide6.QtMultimedia import QAudio, QAudioOutput, QMediaPlayer, QVideoSink
 
 from tamarind.audio.decode import Samples
+from tamarind.audio.splice import Span
 from tamarind.desktop.exact_sound import LONGEST_MS, ExactSound
 
 TICK_MS = 25
@@ -133,6 +135,22 @@ class Player(QObject):
             self.seek(start)
         self._stop_at = end
         self._play.emit()
+
+    def play_stretches(self, spans: Sequence[Span]) -> bool:
+        """Play some stretches (ms) in a row without a break, as they would be when what lies
+        between is cut out; the playhead jumps. Whether that can be, which takes decoded sound."""
+        if self.path is None or self._samples is None or not spans:
+            return False
+        if sum(end - start for start, end in spans) > LONGEST_MS:
+            return False
+        self._stop_at = None
+        self._exact.stop()
+        self._pause.emit()
+        self._move_to(spans[0][0])
+        self._exact_end = spans[-1][1]
+        self._exact.play_spliced(self._samples, spans, self.speed, self._output.volume())
+        self._state_changed()
+        return True
 
     def stop(self) -> None:
         """Stop, with the playhead staying where it is."""

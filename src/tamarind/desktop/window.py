@@ -1,4 +1,4 @@
-"""The main window: header, the four pages, the transport, and what is for the window as a whole."""
+"""The main window: header, the pages, the transport, and what is for the window as a whole."""
 
 from __future__ import annotations
 
@@ -24,6 +24,7 @@ from tamarind.desktop.attention import DesktopNotices, Notices
 from tamarind.desktop.batch_end import BatchEnd
 from tamarind.desktop.commandbar import CommandBar
 from tamarind.desktop.commands import Where, command
+from tamarind.desktop.excerpts.screen import ExcerptsScreen
 from tamarind.desktop.export.screen import ExportScreen
 from tamarind.desktop.finding.commands import Finding
 from tamarind.desktop.hearing_dialog import HearingDialog
@@ -76,18 +77,26 @@ class MainWindow(QMainWindow):
             session, self.player, self.checking, self.hearing_dialog
         )
         self.export = ExportScreen(session, self.checking)
+        self.excerpts = ExcerptsScreen(session, self.player)
         self.transport = Transport(session, self.player)
         self.pages: dict[str, QWidget] = {
             "intake": self.intake,
             "proof": self.proof,
             "translation": self.translation,
             "export": self.export,
+            "excerpts": self.excerpts,
         }
         self._stack = QStackedWidget()
         for page in self.pages.values():
             self._stack.addWidget(page)
         self.playback = Playback(
-            session, self.player, self.transport, self.proof, self.translation, self.step
+            session,
+            self.player,
+            self.transport,
+            self.proof,
+            self.translation,
+            self.excerpts,
+            self.step,
         )
         self.pedals = Pedals(self.player, self.playback.play, self)
         self.batch_end = BatchEnd(session, notices or DesktopNotices(), self)
@@ -102,6 +111,7 @@ class MainWindow(QMainWindow):
             self.finding,
             *self.proof.workers,
             *self.translation.workers,
+            self.excerpts,
         )
         menu = self.commands.menu(
             {
@@ -131,8 +141,9 @@ class MainWindow(QMainWindow):
     @command("Proof", "Steps", "Ctrl+2", name="proof", arguments=("proof",))
     @command("Translation", "Steps", "Ctrl+3", name="translation", arguments=("translation",))
     @command("Export", "Steps", "Ctrl+4", name="export", arguments=("export",))
+    @command("Excerpts", "Steps", "Ctrl+5", name="excerpts", arguments=("excerpts",))
     def show_step(self, name: str) -> None:
-        """Go to one of the four steps."""
+        """Go to one of the steps."""
         self._stack.setCurrentWidget(self.pages[name])
         self.header.set_step(name)
         self.session.settings.keep(STEP, name)
@@ -141,6 +152,8 @@ class MainWindow(QMainWindow):
             self.proof.sheet.setFocus()
         elif name == "translation":
             self.translation.sheet.setFocus()
+        elif name == "excerpts":
+            self.excerpts.sequence.setFocus()
 
     def step(self) -> str:
         """The step that is open."""
@@ -216,6 +229,8 @@ class MainWindow(QMainWindow):
         self.proof.checks.track_asked.connect(self._show_translation)
         self.export.videos_asked.connect(self.make_videos)
         self.export.names_corrected.connect(self._ask_for_names)
+        self.proof.excerpts.kept.connect(self.excerpts.take)
+        self.excerpts.source_asked.connect(self._show_source)
         self.export.style_asked.connect(lambda: self.commands.run("house_style"))
         for bar in (self.proof.find_bar, self.translation.find_bar):
             bar.places_changed.connect(self._show_found)
@@ -277,6 +292,11 @@ class MainWindow(QMainWindow):
         self.show_step("proof")
         self.proof.checks.open()
 
+    def _show_source(self, recording_id: int, time: int) -> None:
+        """From Excerpts: the text that one is of."""
+        self.session.show(recording_id)
+        self._go_to_time(time)
+
     def _show_translation(self, language: str, cue: int) -> None:
         """From the checks: a cue's translation."""
         self.show_step("translation")
@@ -287,6 +307,7 @@ class MainWindow(QMainWindow):
 
     def where(self) -> Where:
         """What is shown now, for the conditions of commands."""
+        recordings = self.session.recordings.all()
         return Where(
             self.step(),
             self.session.shown is not None,
@@ -294,6 +315,7 @@ class MainWindow(QMainWindow):
             self.proof.doubts.is_at_one(),
             self.proof.again.has_differences,
             self.translation.has_track(),
+            any(self.session.texts.document(one.id).excerpts for one in recordings),
         )
 
     @command("Undo", "Text", "Ctrl+Z", menu=("undo", 1))
@@ -306,11 +328,15 @@ class MainWindow(QMainWindow):
         """Make the last undone step again, and show where."""
         self._show_change(self.session.texts.redo(), "There is nothing to do again.")
 
-    def _show_change(self, found: tuple[int, int] | None, otherwise: str) -> None:
+    def _show_change(self, found: tuple[int, int | None] | None, otherwise: str) -> None:
         if found is None:
             self.said.say(otherwise)
             return
         recording_id, place = found
+        if place is None:
+            if self.step() not in ("proof", "excerpts"):
+                self.show_step("excerpts")
+            return
         self.session.show(recording_id)
         if self.step() not in ("proof", "translation"):
             self.show_step("proof")

@@ -55,6 +55,13 @@ class Change:
     preamble: tuple[str, str] | None = None
     excerpts: tuple[tuple[Excerpt, ...], tuple[Excerpt, ...]] | None = None
 
+    @property
+    def is_of_excerpts(self) -> bool:
+        """Whether nothing but excerpts changed."""
+        return self.excerpts is not None and not (
+            self.old or self.new or self.speakers or self.language or self.tracks or self.preamble
+        )
+
     def turned(self) -> Change:
         """The way back."""
         return Change(

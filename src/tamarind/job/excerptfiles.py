@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 from pathlib import Path
@@ -31,10 +31,11 @@ from tamarind.picture.containers import whole_or_nothing
 from tamarind.picture.frames import Stage
 from tamarind.picture.splice import splice_video
 from tamarind.picture.video import Quality
-from tamarind.system.files import write_whole
+from tamarind.system.files import NotAFileError, write_whole
 
 USUAL_RATE = Fraction(25)
 LONGEST_FILE_NAME = 60
+MOST_PROBLEMS = 3
 
 
 @dataclass(frozen=True, slots=True)
@@ -59,6 +60,41 @@ class ExcerptFile:
     name: str
     kind: str
     chosen: tuple[Chosen, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class ExcerptsOrder:
+    """Files that are to be made, with all that it takes, to be handed to another process."""
+
+    files: tuple[ExcerptFile, ...]
+    folder: Path
+    options: ExcerptOptions
+    dressings: Mapping[int, Dressing]
+
+    @property
+    def targets(self) -> list[Path]:
+        """The files that come of it."""
+        return [self.folder / file.name for file in self.files]
+
+    def fill(self, told: Callable[[float], None] = lambda _share: None) -> None:
+        """Make the files; one that cannot be made does not stop the others. Raises MediaError with
+        what was wrong."""
+        problems: list[str] = []
+        for number, file in enumerate(self.files):
+            begun = number / len(self.files)
+            try:
+                write(
+                    file, self.folder, self.options, self.dressings.__getitem__,
+                    lambda share, begun=begun: told(begun + share / len(self.files)),  # type: ignore[misc]
+                )  # fmt: skip
+            except MediaError as error:
+                problems.append(f"{file.name}: {error}")
+            except NotAFileError:
+                problems.append(f"{file.name}: there is a folder or a device of that name.")
+            except OSError as error:
+                problems.append(f"{file.name}: {error.strerror or error}.")
+        if problems:
+            raise MediaError(" ".join(problems[:MOST_PROBLEMS]))
 
 
 def planned(chosen: Sequence[Chosen], options: ExcerptOptions) -> list[ExcerptFile]:

@@ -40,11 +40,16 @@ class Chosen:
         """Its name, or else how it begins."""
         if self.excerpt.name:
             return self.excerpt.name
-        words = (self.quote or self.excerpt.quote).split()
-        return " ".join(words[:OPENING_WORDS]).strip(' ,;:.–—-…“”"') or "Excerpt"
+        words: list[str] = []
+        for word in (self.quote or self.excerpt.quote).split()[:OPENING_WORDS]:
+            words.append(word)
+            if word.endswith((".", "?", "!", "…")) and len(words) > 1:
+                break
+        return " ".join(words).strip(_MARKS) or "Excerpt"
 
 
 OPENING_WORDS = 6
+_MARKS = ' ,;:.–—-…“”"'
 
 
 def in_order(documents: Iterable[tuple[Recording, Document]]) -> list[Chosen]:

@@ -35,6 +35,15 @@ class VideoOrder:
     part: Part = (0, None)
     scene: Scene = field(default_factory=Scene)
 
+    @property
+    def targets(self) -> list[Path]:
+        """The file that comes of it."""
+        return [self.target]
+
+    def fill(self, told: Callable[[float], None] = lambda _share: None) -> None:
+        """Make it; see ``fill``."""
+        fill(self, told)
+
     def stage(self) -> Stage | None:
         """The captions as they will stand; None where none are drawn."""
         if not self.captions or not self.looks:

@@ -40,7 +40,7 @@ def in_point(samples: Samples | None, before: Word | None, first: Word) -> int:
     if samples is None or (before is None and gap > FARTHEST_MS):
         return max(min(wanted, first.start), 0)
     low = max(ended - REACH_MS if gap < PAUSE_MS else ended, first.start - FARTHEST_MS, 0)
-    high = first.start + REACH_MS // 2 if gap < PAUSE_MS else first.start - STEP_MS
+    high = first.start + REACH_MS if gap < PAUSE_MS else first.start - STEP_MS
     high = min(high, (first.start + first.end) // 2)
     return _quietest(samples, low, high, wanted)
 
@@ -53,7 +53,7 @@ def out_point(samples: Samples | None, last: Word, after: Word | None, length: i
     wanted = min(last.end + TAIL_MS, last.end + max(gap, 0) // 2)
     if samples is None or (after is None and gap > FARTHEST_MS):
         return max(wanted, last.end)
-    high = min(follows + REACH_MS // 2 if gap < PAUSE_MS else follows, last.end + FARTHEST_MS)
+    high = min(follows + REACH_MS if gap < PAUSE_MS else follows, last.end + FARTHEST_MS)
     if after is None:
         high = min(high, follows)
     low = last.end - REACH_MS if gap < PAUSE_MS else last.end + STEP_MS

@@ -1,4 +1,4 @@
-"""How far videos are that are being made, and giving them up."""
+"""How far files are that are being made, and giving them up."""
 
 from __future__ import annotations
 
@@ -10,18 +10,18 @@ from tamarind.desktop.widgets.parts import ElidedLabel, button, label, set_tone
 
 
 class VideoStrip(QFrame):
-    """Hidden while no videos were asked for."""
+    """Hidden while none were asked for."""
 
     def __init__(self, making: VideoMaking) -> None:
         super().__init__()
         self._making = making
-        self.title = label("VIDEOS", "heading")
+        self.title = label("FILES", "heading")
         self.name = ElidedLabel("", "")
         self.bar = QProgressBar()
         self.bar.setRange(0, 1000)
         self.bar.setTextVisible(False)
         self.bar.setFixedHeight(6)
-        self.bar.setAccessibleName("How far the video is")
+        self.bar.setAccessibleName("How far the file is")
         self.told = label("", "note", wrap=True)
         self.stop = button("give them up", making.cancel, "link")
         column = QVBoxLayout(self)
@@ -44,26 +44,30 @@ class VideoStrip(QFrame):
         set_tone(self.told, "plum" if not busy and _problems(videos) else "")
         if now is not None:
             number = videos.index(now) + 1
-            self.title.setText(f"VIDEO {number} OF {len(videos)}")
-            self.name.set_whole(now.order.target.name)
+            self.title.setText(f"FILE {number} OF {len(videos)}")
+            self.name.set_whole(_named(now))
             self.bar.setValue(round(1000 * now.share))
             left = f", {human(now.left)} left" if now.left is not None else ""
             self.told.setText(f"{now.share:.0%}{left}")
         elif busy:
             self.told.setText("About to begin…")
         else:
-            self.title.setText("VIDEOS")
+            self.title.setText("FILES")
             self.told.setText("\n".join([_made(videos), *_problems(videos)[:3]]))
 
 
+def _named(video: Video) -> str:
+    """The file that is being made of an order, by how far it is."""
+    targets = video.order.targets
+    return targets[min(int(video.share * len(targets)), len(targets) - 1)].name
+
+
 def _made(videos: list[Video]) -> str:
-    done = sum(one.stage is Stage.DONE for one in videos)
+    done = sum(len(one.order.targets) for one in videos if one.stage is Stage.DONE)
     gone = sum(one.stage is Stage.CANCELLED for one in videos)
-    told = "1 video is made." if done == 1 else f"{done} videos are made."
+    told = "1 file is made." if done == 1 else f"{done} files are made."
     return told + (f" {gone} given up." if gone else "")
 
 
 def _problems(videos: list[Video]) -> list[str]:
-    return [
-        f"{one.order.target.name}: {one.problem}" for one in videos if one.stage is Stage.FAILED
-    ]
+    return [f"{_named(one)}: {one.problem}" for one in videos if one.stage is Stage.FAILED]

@@ -28,6 +28,7 @@ from tamarind.desktop.proof.cutting import Cutting
 from tamarind.desktop.proof.desk import Desk
 from tamarind.desktop.proof.doubts import Doubts
 from tamarind.desktop.proof.drafting import Drafting
+from tamarind.desktop.proof.excerpting import ExcerptKeeping
 from tamarind.desktop.proof.exchange import Exchange
 from tamarind.desktop.proof.fixing import Fixing, FixPanel
 from tamarind.desktop.proof.headings import Headings
@@ -88,6 +89,7 @@ class ProofScreen(QWidget):
         self.fixing = Fixing(session, self.sheet)
         self.exchange = Exchange(session, self)
         self.drafting = Drafting(session, self.sheet)
+        self.excerpts = ExcerptKeeping(session, self.sheet)
         self.checks = ChecksPanel(session, self.sheet, checking)
         self.captioning = Captioning(session, self.sheet, checking, hearing_dialog)
         self.picturing = Picturing(session, player, self.sheet, self)
@@ -139,7 +141,7 @@ class ProofScreen(QWidget):
         return (
             self, self.again, self.listening, self.retiming, self.doubts,
             self.speakers, self.cutting, self.parting, self.headings, self.fixing, self.exchange,
-            self.drafting, self.checks, self.captioning, self.picturing,
+            self.drafting, self.checks, self.captioning, self.picturing, self.excerpts,
         )  # fmt: skip
 
     def show_recording(self) -> None:

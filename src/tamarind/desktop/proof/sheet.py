@@ -15,6 +15,7 @@ from tamarind.desktop.proof.notes import Notes
 from tamarind.desktop.proof.rows import Layout
 from tamarind.desktop.proof.sheetlayers import (
     Differences,
+    ExcerptMarks,
     HeardWord,
     RowHead,
     SoundStrip,
@@ -68,6 +69,7 @@ class ProofSheet(Sheet):
         self.under = [
             RowHead(text, self.notes, self.caret),
             self.strip,
+            ExcerptMarks(session, text, spots, geometry),
             HeardWord(text, spots, geometry, self.following),
         ]
         self.over = [WordMarks(session, spots, geometry), self.differences]

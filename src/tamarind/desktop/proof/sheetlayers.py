@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QFont, QPainter, QPen
 
@@ -17,6 +19,7 @@ from tamarind.desktop.proof.spots import Spots
 from tamarind.desktop.theme import colours, fonts
 from tamarind.desktop.widgets.margin import Band, Margin, bands_of
 from tamarind.formats.timecode import clock
+from tamarind.transcript.excerpts import Span
 
 TIME_LEFT = 30
 HEADING_SIZE = 24
@@ -102,6 +105,48 @@ class SoundStrip:
         starts = {word.span[0]: word.word.start for word in self._spots.words(row)}
         layout, end = self._geometry.layout(row), max(cue.end for cue in cues)
         return bands_of(layout, text, starts, cues[0].start, end)
+
+
+class ExcerptMarks:
+    """Words that are in an excerpt lie on sand, with a line at their foot."""
+
+    def __init__(
+        self, session: Session, text: SheetText, spots: Spots, geometry: RowGeometry
+    ) -> None:
+        self._session, self._text = session, text
+        self._spots, self._geometry = spots, geometry
+
+    def paint(self, painter: QPainter, row: int, area: QRectF, text: QRectF) -> None:
+        """Those of the row, line by line."""
+        shown = self._text.recording_id
+        if shown is None:
+            return
+        excerpts = self._session.texts.document(shown).excerpts
+        cues = self._text.cues_in(row)
+        begins, ends = cues[0].start, max(cue.end for cue in cues)
+        spans = [s for one in excerpts if one.start < ends and one.end > begins for s in one.spans]
+        if not spans:
+            return
+        for run in self._runs(row, text, spans):
+            painter.fillRect(run, QColor(colours.SAND))
+            painter.setPen(QPen(QColor(colours.SOUND), 1.2))
+            painter.drawLine(run.bottomLeft(), run.bottomRight())
+
+    def _runs(self, row: int, text: QRectF, spans: Sequence[Span]) -> list[QRectF]:
+        """Words of excerpts that stand beside each other on a line."""
+        runs: list[QRectF] = []
+        goes_on = False
+        for word in self._spots.words(row):
+            middle = (word.word.start + word.word.end) / 2
+            inside = any(a <= middle < b for a, b in spans)
+            if inside:
+                place = self._geometry.span_area(row, word.span, text).adjusted(-2, 1, 2, 1)
+                if goes_on and abs(runs[-1].top() - place.top()) < 1:
+                    runs[-1].setRight(place.right())
+                else:
+                    runs.append(place)
+            goes_on = inside
+        return runs
 
 
 class HeardWord:

@@ -145,6 +145,8 @@ QScrollArea > QWidget > QWidget#page {{ background: transparent; }}
 QPlainTextEdit {{ background: {c.SHEET}; border: 1px solid {c.LINE}; border-radius: 8px;
     padding: 12px; font-family: "{MONO}"; font-size: 13px;
     selection-background-color: {c.LEAF_PALE}; selection-color: {c.INK}; }}
+QTextEdit {{ background: {c.SHEET}; border: 1px solid {c.LINE}; border-radius: 8px;
+    padding: 8px 16px; selection-background-color: {c.CHOSEN}; selection-color: {c.INK}; }}
 QScrollBar:vertical {{ background: transparent; width: 11px; margin: 2px; }}
 QScrollBar::handle:vertical {{ background: {c.LINE}; border-radius: 3px; min-height: 36px; }}
 QScrollBar::handle:vertical:hover {{ background: {c.SOUND}; }}

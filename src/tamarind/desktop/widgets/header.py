@@ -1,4 +1,4 @@
-"""The head of the window: the job's name, the four steps, and the job's menu."""
+"""The head of the window: the job's name, the steps, and the job's menu."""
 
 from __future__ import annotations
 
@@ -15,6 +15,7 @@ STEPS = (
     ("proof", "Proof"),
     ("translation", "Translation"),
     ("export", "Export"),
+    ("excerpts", "Excerpts"),
 )
 
 

@@ -1,0 +1,37 @@
+"""Excerpts from the proof sheet: the chosen words are kept."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import Signal
+from PySide6.QtWidgets import QWidget
+
+from tamarind.application.session import Session
+from tamarind.desktop.commands import TEXT, command
+from tamarind.desktop.proof.sheet import ProofSheet
+
+
+class ExcerptKeeping(QWidget):
+    """The command's own object; it is never shown."""
+
+    kept = Signal(object)
+
+    def __init__(self, session: Session, sheet: ProofSheet) -> None:
+        super().__init__(sheet)
+        self.hide()
+        self._session, self._sheet = session, sheet
+
+    @command("Keep the chosen words as an excerpt", "Excerpts", "Ctrl+D", needs=TEXT)
+    def keep_excerpt(self) -> None:
+        """With their in and out points; without chosen words, those of the caret's cue."""
+        words = self._sheet.cue_caret.chosen_words()
+        shown = self._session.shown
+        if not words or shown is None:
+            return
+        key = self._session.excerpts.keep(shown, words[0], words[-1])
+        one = self._session.excerpts.find(key)
+        self.kept.emit(key)
+        if one is not None:
+            number = len(self._session.excerpts.all())
+            self._session.told.emit(
+                f"Excerpt {number} is kept: “{one.name}…”, {one.excerpt.length / 1000:.1f} s."
+            )

@@ -1,0 +1,50 @@
+"""What could be cut out of an excerpt so that it is heard smoothly: fillers, false starts, words
+said twice, and what is too much of a pause."""
+
+from __future__ import annotations
+
+from collections.abc import Collection
+from dataclasses import dataclass
+from itertools import pairwise
+
+from tamarind.language.clean import disfluencies
+from tamarind.transcript.excerpts import Excerpt, Span, words_of
+from tamarind.transcript.model import Transcript, text_of
+
+LONG_PAUSE_MS = 1_000
+KEPT_PAUSE_MS = 500
+"""What is left of a pause that is cut: a breath."""
+
+
+@dataclass(frozen=True, slots=True)
+class ProposedCut:
+    """What lies between two times (ms): words, or a pause where ``words`` is empty. ``kind`` says
+    what it is."""
+
+    span: Span
+    kind: str
+    words: str = ""
+
+
+def proposed_cuts(
+    text: Transcript, excerpt: Excerpt, fillers: Collection[str]
+) -> list[ProposedCut]:
+    """All that could be cut out of an excerpt, in order. Pauses are what lies between words that
+    are kept; what is said meanwhile by another voice is none."""
+    said = [word for _, word in words_of(text, excerpt)]
+    found = [
+        ProposedCut(
+            (said[one.first].start, said[one.last - 1].end),
+            one.kind.value,
+            text_of(said[one.first : one.last]),
+        )
+        for one in disfluencies([word.text for word in said], fillers)
+        if one.last - one.first < len(said)
+    ]
+    for before, after in pairwise(said):
+        cut = any(before.end <= a and b <= after.start for a, b in excerpt.cuts)
+        if after.start - before.end > LONG_PAUSE_MS and not cut:
+            half = KEPT_PAUSE_MS // 2
+            span = before.end + half, after.start - half
+            found.append(ProposedCut(span, f"{(after.start - before.end) / 1000:.1f} s of quiet"))
+    return sorted(found, key=lambda one: one.span)
