@@ -152,6 +152,10 @@ def _command(options: argparse.Namespace) -> int:
         from tamarind.cli.video import video
 
         return video(options)
+    if options.command == "page":
+        from tamarind.cli.page import page
+
+        return page(options)
     if options.command == "excerpts":
         from tamarind.cli.excerpts import excerpts
 

@@ -18,8 +18,7 @@ from tamarind.system.log import LEVELS
 
 COMMANDS = (
     "transcribe", "convert", "check", "translate", "retime", "video", "chapters", "excerpts",
-    "models",
-    "desktop", "completion", "manual",
+    "page", "models", "desktop", "completion", "manual",
 )  # fmt: skip
 
 _EPILOG = """
@@ -334,6 +333,20 @@ def make_parser() -> argparse.ArgumentParser:
         help=f"where edit lists begin ({USUAL_START})",
     )  # fmt: skip
     kept.add_argument("--overwrite", action="store_true", help="also what is there already")
+    page = commands.add_parser("page", help="a recording with its captions as a web page")
+    page.add_argument("media", type=Path, metavar="MEDIA", help="a recording, or a job")
+    page.add_argument(
+        "--captions", action="append", type=Path, default=[], metavar="FILE",
+        help=f"{_READ}; several times for several languages, that of the recording first",
+    )  # fmt: skip
+    page.add_argument("-o", "--output", type=Path, metavar="DIR", required=True, help="where to")
+    page.add_argument("--title", default="", help="of the page (the name of the recording)")
+    page.add_argument(
+        "--style", default=ORDINARY_STYLE, metavar="NAME|FILE",
+        help=f"house style: {', '.join(SHIPPED)}, or a file",
+    )  # fmt: skip
+    page.add_argument("--single", action="store_true", help="sound within the page: one file")
+    page.add_argument("--overwrite", action="store_true", help="also what is there already")
     shelf = commands.add_parser("models", help="larger models: which there are, fetch, remove")
     shelf.add_argument(
         "act", nargs="?", choices=("list", "fetch", "remove", "measure"), default="list"
@@ -349,7 +362,8 @@ def make_parser() -> argparse.ArgumentParser:
     manual = commands.add_parser("manual", help="write the manual pages")
     manual.add_argument("folder", type=Path, metavar="DIR", help="where to")
     for command in (
-        hear, convert, check, translate, retime, video, marks, kept, shelf, place, complete, manual,
+        hear, convert, check, translate, retime, video, marks, kept, page, shelf, place, complete,
+        manual,
     ):  # fmt: skip
         command.add_argument("-q", "--quiet", action="store_true", help="say only what failed")
         command.add_argument("-v", "--verbose", action="store_true", help="say also what is noted")

@@ -228,6 +228,7 @@ class MainWindow(QMainWindow):
         self.export.checks_asked.connect(self._show_checks)
         self.proof.checks.track_asked.connect(self._show_translation)
         self.export.videos_asked.connect(self.make_videos)
+        self.export.pages_asked.connect(self.make_pages)
         self.export.names_corrected.connect(self._ask_for_names)
         self.proof.excerpts.kept.connect(self.excerpts.take)
         self.excerpts.source_asked.connect(self._show_source)
@@ -265,6 +266,15 @@ class MainWindow(QMainWindow):
         dialog = VideosDialog(self.session, frame, picturing.edit_look, self.export.folder, self)
         if dialog.exec():
             self.export.make_videos(dialog)
+
+    @command("Pages to publish", "Window", "Ctrl+Shift+F", name="pages", opens="export")
+    def make_pages(self) -> None:
+        """Web pages with player, captions and transcript."""
+        from tamarind.desktop.export.pages_dialog import PagesDialog  # slow to import
+
+        dialog = PagesDialog(self.session, self.export.folder, self)
+        if dialog.exec():
+            self.export.make_pages(dialog)
 
     def _ask_for_names(self, names: list[str], recording_ids: list[int]) -> None:
         """Once: whether what is corrected may be kept for later recordings."""

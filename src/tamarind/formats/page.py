@@ -49,7 +49,7 @@ def write(transcript: Transcript, reading: Reading) -> str:
     wide = ' class="wide"' if reading.translations else ""
     lines = [
         "<!DOCTYPE html>",
-        f'<html lang="{html.escape(transcript.language)}"{_direction(_all_of(found))}>',
+        f'<html lang="{html.escape(transcript.language)}"{direction(_all_of(found))}>',
         "<head>",
         '<meta charset="utf-8">',
         '<meta name="viewport" content="width=device-width, initial-scale=1">',
@@ -75,7 +75,7 @@ def write(transcript: Transcript, reading: Reading) -> str:
 def _contents(headings: Sequence[str]) -> list[str]:
     """Links to the headings, named by the title of the page."""
     links = [
-        f'<li{_direction(heading)}><a href="#{anchor}">{html.escape(heading)}</a></li>'
+        f'<li{direction(heading)}><a href="#{anchor}">{html.escape(heading)}</a></li>'
         for heading, anchor in zip(headings, _anchors(), strict=False)
     ]
     return ['<nav aria-labelledby="title">', "<ol>", *links, "</ol>", "</nav>"]
@@ -99,21 +99,21 @@ def _block(paragraph: Paragraph, level: int, anchors: Iterator[str]) -> list[str
     if paragraph.heading:
         heading = html.escape(paragraph.heading)
         anchor = next(anchors)
-        lines.append(f'<h2 id="{anchor}"{_direction(paragraph.heading)}>{heading}</h2>')
+        lines.append(f'<h2 id="{anchor}"{direction(paragraph.heading)}>{heading}</h2>')
     if paragraph.label:
         label = paragraph.label.rstrip(":")
-        named = f'class="speaker"{_direction(label)}>{html.escape(label)}'
+        named = f'class="speaker"{direction(label)}>{html.escape(label)}'
         lines.append(f"<h{level} {named}</h{level}>")
     stamp = ""
     if paragraph.stamp:
         time = clock(paragraph.start, 0)
         stamp = f'<time datetime="PT{paragraph.start / 1000:.3f}S">{time}</time>'
-    text = "".join(map(_dressed, paragraph.pieces))
-    lines.append(f"<p{_direction(paragraph.text)}>{stamp}{text}</p>")
+    text = "".join(map(dressed, paragraph.pieces))
+    lines.append(f"<p{direction(paragraph.text)}>{stamp}{text}</p>")
     return lines
 
 
-def _direction(text: str) -> str:
+def direction(text: str) -> str:
     """The attribute of an element whose text runs to the left."""
     return ' dir="rtl"' if is_right_to_left(text) else ""
 
@@ -122,7 +122,8 @@ def _all_of(found: Sequence[Paragraph]) -> str:
     return " ".join(paragraph.text for paragraph in found[:3])
 
 
-def _dressed(run: Run) -> str:
+def dressed(run: Run) -> str:
+    """A run of words with its looks and language."""
     text = html.escape(run.text)
     for look in reversed(run.looks):
         text = f"<{look}>{text}</{look}>"
@@ -145,7 +146,7 @@ def _table(
         for tag, text in others.items():
             lead = "<h2>&nbsp;</h2>" if paragraph.heading else ""
             lead += '<span class="speaker">&nbsp;</span>' if paragraph.label else ""
-            said = f"<p{_direction(text)}>{html.escape(text)}</p>"
+            said = f"<p{direction(text)}>{html.escape(text)}</p>"
             cells.append(f'<td lang="{html.escape(tag)}">{lead}{said}</td>')
         lines.append("<tr>" + "".join(cells) + "</tr>")
     return [*lines, "</tbody>", "</table>"]

@@ -64,6 +64,7 @@ class ExportPanel(QWidget):
     folder_asked = Signal()
     style_asked = Signal()
     videos_asked = Signal()
+    pages_asked = Signal()
 
     def __init__(self, session: Session) -> None:
         super().__init__()
@@ -293,8 +294,9 @@ class ExportPanel(QWidget):
             button("laid out by the house style…", self.style_asked.emit, "link", "{house_style}")
         )
         column.addSpacing(6)
-        column.addWidget(label("VIDEOS", "heading"))
+        column.addWidget(label("VIDEOS, WEB PAGES", "heading"))
         column.addWidget(button("Videos with captions…", self.videos_asked.emit, "", "{videos}"))
+        column.addWidget(button("Pages to publish…", self.pages_asked.emit, "", "{pages}"))
         column.addSpacing(6)
         column.addWidget(label("CAPTIONS AND PAGES", "heading"))
         column.addWidget(self.way)

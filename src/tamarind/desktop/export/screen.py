@@ -40,6 +40,7 @@ from tamarind.job.settings import EXPORT_FOLDER
 from tamarind.language.housestyle import Level
 
 if TYPE_CHECKING:
+    from tamarind.desktop.export.pages_dialog import PagesDialog
     from tamarind.desktop.export.videos_dialog import VideosDialog
     from tamarind.picture.order import VideoOrder
 
@@ -58,6 +59,7 @@ class ExportScreen(QWidget):
     such names may be kept: the names, and the recordings."""
     style_asked = Signal()
     videos_asked = Signal()
+    pages_asked = Signal()
 
     def __init__(self, session: Session, checking: Checking) -> None:
         super().__init__()
@@ -73,6 +75,7 @@ class ExportScreen(QWidget):
         self.rendering = Rendering(self)
         self.video_strip = VideoStrip(session.videos)
         self.panel.videos_asked.connect(self.videos_asked)
+        self.panel.pages_asked.connect(self.pages_asked)
         self.go = button("Write", self.write, "primary")
         self.said = label("", "note", wrap=True)
         self.said.setAlignment(Qt.AlignmentFlag.AlignCenter)
@@ -418,6 +421,16 @@ class ExportScreen(QWidget):
         beside = dialog.beside.isChecked()
         work = [(order, self._side_files(order) if beside else ()) for order in orders]
         self._session.videos.add(work)
+
+    def make_pages(self, dialog: PagesDialog) -> None:
+        """Make what was chosen; what is there already is asked about."""
+        orders = dialog.orders()
+        there = [str(order.page.relative_to(dialog.folder)) for order in orders
+                 if order.page.exists()]  # fmt: skip
+        if there and not self._may_replace(there):
+            return
+        self.set_folder(dialog.folder)
+        self._session.videos.add([(order, ()) for order in orders])
 
     def _side_files(self, order: VideoOrder) -> list[tuple[Path, Callable[[], bytes]]]:
         """The captions of a video as files beside it, named by the pattern."""

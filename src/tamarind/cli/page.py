@@ -1,0 +1,90 @@
+"""``tamarind page``: a recording with its captions as a web page to publish, or all of a job."""
+
+from __future__ import annotations
+
+import argparse
+from collections.abc import Iterator
+from pathlib import Path
+
+from tamarind.audio.media import MediaError
+from tamarind.cli.output import tell, told
+from tamarind.cli.statuses import DONE, SOME_FAILED, WRONG_USE
+from tamarind.formats import documents
+from tamarind.formats.captionfile import FormatError
+from tamarind.formats.filenames import lawful
+from tamarind.job.jobfile import SUFFIX, JobError
+from tamarind.job.opening import open_job
+from tamarind.job.pages import PageOrder
+from tamarind.job.settings import STYLES
+from tamarind.job.styles import style_of
+from tamarind.language.housestyle import StyleError
+from tamarind.language.stylebook import find
+from tamarind.translation.tracks import as_transcript
+
+
+class _UseError(Exception):
+    """The options do not go together; the message says how."""
+
+
+def page(options: argparse.Namespace) -> int:
+    """Make each page; a bad one is told and passed over. Returns the exit status."""
+    try:
+        orders = list(_orders(options))
+    except (_UseError, StyleError, FormatError, JobError) as error:
+        return told(error, WRONG_USE)
+    status = DONE if orders else told("There is no recording with a text.", SOME_FAILED)
+    for order in orders:
+        if order.page.exists() and not options.overwrite:
+            status = told(f"{order.page}: is there already; --overwrite replaces it.", SOME_FAILED)
+            continue
+        try:
+            order.fill()
+        except MediaError as error:
+            status = told(f"{order.media}: {error}", SOME_FAILED)
+        except OSError as error:
+            status = told(f"{order.folder}: {error.strerror or error}.", SOME_FAILED)
+        else:
+            tell(str(order.page))
+    return status
+
+
+def _orders(options: argparse.Namespace) -> Iterator[PageOrder]:
+    if options.media.suffix == SUFFIX:
+        if options.captions:
+            raise _UseError("A job has its own captions: leave out --captions.")
+        yield from _of_job(options)
+        return
+    if not options.captions:
+        raise _UseError("Which captions? --captions FILE; several for several languages.")
+    texts = [documents.read(path, None).transcript for path in options.captions]
+    title = options.title or options.media.stem
+    style = find(options.style)
+    known = any(cue.opens_paragraph for text in texts for cue in text.cues)
+    yield PageOrder(options.media, options.output, title, texts, style, options.single, not known)
+
+
+def _of_job(options: argparse.Namespace) -> Iterator[PageOrder]:
+    """Every recording of a job that has a text, each in a folder of its own."""
+    if not options.media.exists():
+        raise JobError(f"“{options.media}” is no job: there is no such file.")
+    opened = open_job(options.media)
+    try:
+        store = opened.store
+        styles = STYLES.of(store.setting(STYLES.key))
+        for recording in store.recordings():
+            document = store.document(recording.id)
+            source = document.transcript
+            if not any(cue.words for cue in source.cues):
+                continue
+            texts = [source, *(as_transcript(track, source) for track in document.tracks)]
+            folder: Path = options.output
+            if not options.single:
+                folder = folder / lawful(recording.name)
+            pictured = recording.info is not None and recording.info.picture is not None
+            yield PageOrder(
+                recording.path, folder if not (options.single and pictured)
+                else folder / lawful(recording.name), recording.name, texts,
+                style_of(recording, styles), options.single and not pictured,
+            )  # fmt: skip
+    finally:
+        opened.store.close()

@@ -1,0 +1,208 @@
+"""The HTML of a page to publish: one file with its own styles and script, which needs no network;
+without the script it is a player with captions, and the text.
+
+A content security policy lets nothing run but that script, by its digest (W3C, Content Security
+Policy Level 3); every text is escaped.
+"""
+
+from __future__ import annotations
+
+import base64
+import hashlib
+import html
+import json
+from functools import cache
+from importlib.resources import files
+
+from tamarind.formats.chapters import as_webvtt
+from tamarind.formats.page import direction, dressed
+from tamarind.formats.paragraphs import Paragraph
+from tamarind.formats.playerpage.content import PageContent, PageText, timed_words
+from tamarind.formats.timecode import clock
+
+
+def write(content: PageContent) -> str:
+    """The page."""
+    style, script = _shipped("page.css"), _shipped("page.js")
+    policy = (
+        f"default-src 'none'; script-src '{_digest(script)}'; style-src '{_digest(style)}';"
+        " media-src 'self' file: data: blob:; img-src data:; base-uri 'none'; form-action 'none'"
+    )
+    main = content.texts[0]
+    lines = [
+        "<!DOCTYPE html>",
+        f'<html lang="{html.escape(main.language or "und")}">',
+        "<head>",
+        '<meta charset="utf-8">',
+        f'<meta http-equiv="Content-Security-Policy" content="{html.escape(policy)}">',
+        '<meta name="viewport" content="width=device-width, initial-scale=1">',
+        f"<title>{html.escape(content.title)}</title>",
+        f"<style>{style}</style>",
+        "</head>",
+        "<body>",
+        '<a class="skip" href="#transcript" lang="en">Skip to the transcript</a>',
+        "<header>",
+        f"<h1>{html.escape(content.title)}</h1>",
+        f'<p class="facts" lang="en">{html.escape(content.facts)}</p>',
+        "</header>",
+        "<main>",
+        '<div class="side">',
+        *_player(content),
+        *_tools(content),
+        *_chapters(content),
+        *_downloads(content),
+        "</div>",
+        '<div id="transcript" tabindex="-1">',
+    ]
+    for number, text in enumerate(content.texts):
+        lines += _text(text, number)
+    lines += [
+        "</div>",
+        "</main>",
+        _data(content),
+        f"<script>{script}</script>",
+        "</body>",
+        "</html>",
+    ]
+    return "\n".join([*lines, ""])
+
+
+def _player(content: PageContent) -> list[str]:
+    kind = "" if content.has_picture else ' class="sound"'
+    lines = [
+        '<div class="player">',
+        f'<video id="media" controls preload="metadata" playsinline{kind}'
+        f' aria-label="{html.escape(content.title)}">',
+        f'<source src="{html.escape(content.media)}" type="{html.escape(content.media_type)}">',
+    ]
+    for number, text in enumerate(content.texts):
+        usual = " default" if not number else ""
+        lines.append(_track("captions", text.captions, text.language, text.name, usual))
+    if content.chapters:
+        main = content.texts[0]
+        lines.append(_track("chapters", as_webvtt(content.chapters), main.language, "Chapters"))
+    return [*lines, "</video>", "</div>"]
+
+
+def _track(kind: str, text: str, language: str, name: str, usual: str = "") -> str:
+    """A track within the page: browsers take none from a file beside it without a server."""
+    packed = base64.b64encode(text.encode()).decode()
+    return (
+        f'<track kind="{kind}" srclang="{html.escape(language or "und")}"'
+        f' label="{html.escape(name)}" src="data:text/vtt;base64,{packed}"{usual}>'
+    )
+
+
+def _tools(content: PageContent) -> list[str]:
+    """What only the script can do."""
+    lines = ['<div class="tools" lang="en" role="group" aria-label="Transcript" hidden>']
+    if len(content.texts) > 1:
+        lines.append('<label>Language <select id="language">')
+        lines += [
+            f'<option lang="{html.escape(text.language)}">{html.escape(text.name)}</option>'
+            for text in content.texts
+        ]
+        lines.append("</select></label>")
+    names = list(dict.fromkeys(p.speaker for p in content.texts[0].paragraphs if p.speaker))
+    if len(names) > 1:
+        lines.append('<label>Speaker <select id="speaker"><option value="">everybody</option>')
+        lines += [f"<option>{html.escape(name)}</option>" for name in names]
+        lines.append("</select></label>")
+    return [
+        *lines,
+        '<label>Find <input type="search" id="sought" autocomplete="off"></label>',
+        '<button type="button" id="next">Next place</button>',
+        '<button type="button" id="copy">Copy with time</button>',
+        '<button type="button" id="link">Link to this time</button>',
+        '<label class="tick"><input type="checkbox" id="follow" checked> Follow the sound</label>',
+        "</div>",
+        '<p class="note" id="told" role="status" lang="en"></p>',
+    ]
+
+
+def _chapters(content: PageContent) -> list[str]:
+    if not content.chapters:
+        return []
+    lines = ['<nav class="chapters" aria-labelledby="chapters">',
+             '<h2 id="chapters" lang="en">Chapters</h2>', "<ol>"]  # fmt: skip
+    for one in content.chapters:
+        title = html.escape(one.title)
+        lines.append(
+            f"<li{direction(one.title)}><a {_jump(one.start)}>"
+            f'<span class="clock">{_short(one.start)}</span> {title}</a></li>'
+        )
+    return [*lines, "</ol>", "</nav>"]
+
+
+def _downloads(content: PageContent) -> list[str]:
+    if not content.captions:
+        return []
+    lines = [
+        '<details class="downloads" lang="en">',
+        "<summary>Captions as files</summary>",
+        "<ul>",
+    ]
+    lines += [
+        f'<li><a href="{html.escape(name)}" download>{html.escape(language)} (WebVTT)</a></li>'
+        for language, name in content.captions
+    ]
+    return [*lines, "</ul>", "</details>"]
+
+
+def _text(text: PageText, number: int) -> list[str]:
+    first = ' data-first="yes"' if not number else ""
+    lang = html.escape(text.language or "und")
+    lines = [
+        f'<section class="text" lang="{lang}"{first} aria-labelledby="text-{number}">',
+        f'<h2 id="text-{number}"><span lang="en">Transcript</span> – {html.escape(text.name)}</h2>',
+    ]
+    level = 4 if any(paragraph.heading for paragraph in text.paragraphs) else 3
+    for paragraph in text.paragraphs:
+        lines += _paragraph(paragraph, level)
+    return [*lines, "</section>"]
+
+
+def _paragraph(paragraph: Paragraph, level: int) -> list[str]:
+    lines = []
+    if paragraph.heading:
+        lines.append(f"<h3{direction(paragraph.heading)}>{html.escape(paragraph.heading)}</h3>")
+    if paragraph.label:
+        name = html.escape(paragraph.label.rstrip(":"))
+        lines.append(f'<h{level} class="speaker"{direction(name)}>{name}</h{level}>')
+    who = f' data-speaker="{html.escape(paragraph.speaker)}"' if paragraph.speaker else ""
+    said = "".join(map(dressed, paragraph.pieces))
+    return [
+        *lines,
+        f'<div class="part"{who}><a class="time" {_jump(paragraph.start)}>{_short(paragraph.start)}'
+        f'</a><p class="said"{direction(paragraph.text)}>{said}</p></div>',
+    ]
+
+
+def _jump(start: int) -> str:
+    """The attributes of a link to a time, which can be shared."""
+    return f'href="#t={start / 1000:.1f}" data-start="{start}"'
+
+
+def _short(time: int) -> str:
+    told = clock(time, 0, hours=False)
+    return told[1:] if told.startswith("0") else told
+
+
+def _data(content: PageContent) -> str:
+    """The times of all words, as JSON that cannot end its element."""
+    times = [
+        [[number for word in timed_words(text.text, one) for number in word]
+         for one in text.paragraphs]
+        for text in content.texts
+    ]  # fmt: skip
+    packed = json.dumps({"texts": times}, separators=(",", ":"))
+    return f'<script type="application/json" id="times">{packed}</script>'
+
+
+def _digest(text: str) -> str:
+    return f"sha256-{base64.b64encode(hashlib.sha256(text.encode()).digest()).decode()}"
+
+
+@cache
+def _shipped(name: str) -> str:
+    return files("tamarind.formats.playerpage").joinpath(name).read_text("utf-8")
