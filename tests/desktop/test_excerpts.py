@@ -234,7 +234,7 @@ class Hearing(ExcerptsTest):
 
         with patch.object(SmoothingDialog, "exec", run):
             self.window.commands.run("smooth")
-        self.assertIn("um,", shown[0])
+        self.assertIn("[um,]", shown[0][0])
         self.assertEqual(len(self.excerpt(key).cuts), len(shown[0]))
         self.assertNotIn("um,", self.session.excerpts.find(key).quote)
         self.window.undo()

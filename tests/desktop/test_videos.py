@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QApplication, QMessageBox
 
 from tamarind.application.videomaking import Stage
 from tamarind.audio.media import MediaError
+from tamarind.desktop.export.pages_dialog import PagesDialog
 from tamarind.desktop.export.videos_dialog import VideosDialog
 from tamarind.picture.shapes import Filling, Kind
 from tamarind.picture.video import Quality
@@ -182,3 +183,33 @@ class Chosen(VideosTest):
             return False
 
         self.ask(choose)
+
+
+class Pages(VideosTest):
+    def ask_for_pages(self, choose=lambda dialog: None):
+        def run(dialog):
+            dialog.folder = self.out
+            dialog.rows.tick_all(True)
+            choose(dialog)
+            return True
+
+        with patch.object(PagesDialog, "exec", run):
+            self.window.commands.run("pages")
+
+    def test_pages_are_made_of_all_recordings_with_a_text(self):
+        def choose(dialog):
+            dialog.single.setChecked(True)
+            self.assertEqual(dialog.go.text(), "Make 4 pages")
+            self.assertIn("1 has a picture", dialog.facts.text())
+
+        self.ask_for_pages(choose)
+        names = self.made()
+        self.assertEqual(len(names), 4)
+        page = (self.out / "Site memo, north drain.html").read_text()
+        self.assertIn('srclang="pt"', page)
+        with patch.object(
+            QMessageBox, "question", return_value=QMessageBox.StandardButton.No
+        ) as ask:
+            self.ask_for_pages()
+        ask.assert_called_once()
+        self.assertFalse(self.making.is_busy)

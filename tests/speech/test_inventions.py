@@ -3,7 +3,7 @@
 import unittest
 
 from tamarind.speech.alignment import TimedWord
-from tamarind.speech.inventions import invented, looping
+from tamarind.speech.inventions import echoed, invented, looping
 from tests.speech.spoken import BECKETT, TWO_CITIES
 
 
@@ -63,3 +63,9 @@ class Places(unittest.TestCase):
     def test_words_too_fast_to_say_are_marked(self):
         times = evenly(self.WORDS, 40)
         self.assertTrue(all(invented(self.WORDS, times, [(0, 400)])))
+
+    def test_a_phrase_once_more_may_be_an_echo(self):
+        marks = echoed("Well, so where did you begin? So where did you begin?".split())
+        self.assertEqual(marks, [False] * 6 + [True] * 5)
+        self.assertFalse(any(echoed("very, very good, it was very good".split())))
+        self.assertEqual(echoed(["a", "b", "c"] * 3), [False] * 3 + [True] * 6)

@@ -31,7 +31,7 @@ from tamarind.speech.recognisers.searching import SearchingRecogniser
 from tamarind.speech.recognisers.tokens import BEGIN, END, Vocabulary
 from tamarind.speech.search import TokenHypothesis, search
 from tamarind.transcript.model import DOUBTFUL_BELOW, Word
-from tests.support import FolderTest, human_recording
+from tests.support import DEMO, FolderTest, human_recording
 
 
 class Script:
@@ -152,12 +152,19 @@ class GoesRound:
         return Script(texts, beams)
 
 
+class Believing:
+    """An aligner for which whatever is written was said."""
+
+    def fits(self, sound, texts, pronouncer):
+        return [float(len(text)) for text in texts]
+
+
 class Loops(unittest.TestCase):
     def test_a_sound_that_is_heard_in_a_loop_is_heard_in_halves(self):
         network = GoesRound()
         network.vocabulary = Words().vocabulary(*(f"▁{letter}" for letter in "abcdefghijkl"))
         sound = np.random.default_rng(1).normal(0, 0.1, 14 * 16_000).astype(np.float32)
-        recogniser = SearchingRecogniser(network, None, threads=1)
+        recogniser = SearchingRecogniser(network, Believing(), threads=1)
         ((best, *_), (short, *_)) = recogniser.hear([sound, sound[:32_000]], HearingOptions("cy"))
         self.assertEqual(best.text, "a b c d e f g h i j k l a b c d e f g h i j k l")
         self.assertEqual(short.text, "a b c d e f g h i j k l")
@@ -351,6 +358,16 @@ class Hearing(FolderTest):
         for segment, (best, *_others) in zip(segments, together, strict=True):
             ((alone, *_rest),) = tools().recogniser.hear([segment], HearingOptions())
             self.assertEqual(alone.text, best.text)
+
+    def test_a_short_sound_is_not_echoed_and_what_is_said_twice_stays(self):
+        """Cut exactly at its words it was heard four times over."""
+        whole = soundcache.fetch(DEMO / "media" / "Warden interview.m4a").samples()
+        short = np.array(whole[34_392 * 16 : 36_012 * 16])
+        how = HearingOptions(care=Care.THOROUGH)
+        segments = [short, np.concatenate([short, short])]
+        once, twice = (found[0].text for found in tools().recogniser.hear(segments, how))
+        self.assertEqual(once, "So where did you begin?")
+        self.assertEqual(twice.lower().count("where did you begin"), 2)
 
     def test_loudness_does_not_matter(self):
         samples = soundcache.fetch(human_recording("beckett.wav")).samples()

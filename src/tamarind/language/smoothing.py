@@ -15,15 +15,20 @@ LONG_PAUSE_MS = 1_000
 KEPT_PAUSE_MS = 500
 """What is left of a pause that is cut: a breath."""
 
+AROUND = 3
+"""So many words on each side of a cut are told."""
+
 
 @dataclass(frozen=True, slots=True)
 class ProposedCut:
     """What lies between two times (ms): words, or a pause where ``words`` is empty. ``kind`` says
-    what it is."""
+    what it is; ``before`` and ``after`` are the words around it."""
 
     span: Span
     kind: str
     words: str = ""
+    before: str = ""
+    after: str = ""
 
 
 def proposed_cuts(
@@ -32,19 +37,24 @@ def proposed_cuts(
     """All that could be cut out of an excerpt, in order. Pauses are what lies between words that
     are kept; what is said meanwhile by another voice is none."""
     said = [word for _, word in words_of(text, excerpt)]
+
+    def proposed(span: Span, kind: str, first: int, last: int) -> ProposedCut:
+        """Of the words from ``first`` up to ``last``, which are none for a pause."""
+        before, after = said[max(first - AROUND, 0) : first], said[last : last + AROUND]
+        return ProposedCut(span, kind, text_of(said[first:last]), text_of(before), text_of(after))
+
     found = [
-        ProposedCut(
-            (said[one.first].start, said[one.last - 1].end),
-            one.kind.value,
-            text_of(said[one.first : one.last]),
+        proposed(
+            (said[one.first].start, said[one.last - 1].end), one.kind.value, one.first, one.last
         )
         for one in disfluencies([word.text for word in said], fillers)
         if one.last - one.first < len(said)
     ]
-    for before, after in pairwise(said):
+    for place, (before, after) in enumerate(pairwise(said), 1):
         cut = any(before.end <= a and b <= after.start for a, b in excerpt.cuts)
-        if after.start - before.end > LONG_PAUSE_MS and not cut:
+        pause = after.start - before.end
+        if pause > LONG_PAUSE_MS and not cut:
             half = KEPT_PAUSE_MS // 2
             span = before.end + half, after.start - half
-            found.append(ProposedCut(span, f"{(after.start - before.end) / 1000:.1f} s of quiet"))
+            found.append(proposed(span, f"{pause / 1000:.1f} s of quiet", place, place))
     return sorted(found, key=lambda one: one.span)

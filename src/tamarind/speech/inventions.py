@@ -20,6 +20,9 @@ REPEATS = {1: 5, 2: 4}
 FEWEST_REPEATS = 3
 """How often a phrase stands in a row to be a loop: single words may be said over and over."""
 
+ECHO = 3
+"""A phrase of so many words that is said twice in a row may be an echo of the network's own."""
+
 _STUTTER = re.compile(r"(?=.{14})(.{1,6}?)\1{6,}")
 """Laughter is shorter."""
 
@@ -50,6 +53,21 @@ def invented(
         if sum(len(words[place]) for place in run) > FASTEST_LETTERS * length / 1000:
             for place in run:
                 marked[place] = True
+    return marked
+
+
+def echoed(words: Sequence[str]) -> list[bool]:
+    """The words that repeat what was just said, in a loop or as a phrase once more; whether they
+    were said, only the sound can tell."""
+    plain = [bare(word) for word in words]
+    marked = looping(words)
+    for length in range(ECHO, min(LONGEST_PHRASE, len(plain) // 2) + 1):
+        same = 0
+        for place in range(length, len(plain)):
+            same = same + 1 if plain[place] and plain[place] == plain[place - length] else 0
+            if same >= length:
+                for index in range(place - length + 1, place + 1):
+                    marked[index] = True
     return marked
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from PySide6.QtWidgets import QHeaderView, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QHeaderView, QWidget
 
 from tamarind.desktop.excerpts.hearing import ExcerptHearing
 from tamarind.desktop.widgets.parts import button
@@ -15,8 +15,7 @@ from tamarind.job.excerpts import Chosen
 from tamarind.language.smoothing import ProposedCut
 from tamarind.transcript.excerpts import Excerpt, Span
 
-AROUND = 4
-"""So many words on each side of a cut are shown."""
+WHERE_WIDTH = 110
 
 
 class SmoothingDialog(TickedDialog):
@@ -32,18 +31,22 @@ class SmoothingDialog(TickedDialog):
     ) -> None:
         """``spans`` are where the sound would be cut."""
         self._one, self._spans, self._hearing = one, spans, hearing
-        rows = RowList("Proposed cuts", ("where", "what goes", "why"))
-        rows.header().setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
+        rows = RowList("Proposed cuts", ("where", "what goes, in brackets", "why"))
+        rows.header().setSectionResizeMode(1, QHeaderView.ResizeMode.ResizeToContents)
+        rows.setColumnWidth(0, WHERE_WIDTH)
         for cut in cuts:
-            what = cut.words or "quiet"
-            rows.add((clock(cut.span[0], 1, hours=False), what, cut.kind), True)
+            around = f"… {cut.before} [{cut.words or '–'}] {cut.after} …"
+            rows.add((clock(cut.span[0], 1, hours=False), around, cut.kind), True)
         super().__init__(
-            "Propose cuts", (620, 420), parent, "Cuts for a smooth excerpt", rows,
+            "Propose cuts", (700, 420), parent, "Cuts for a smooth excerpt", rows,
             ("Cut 1 place", "Cut {} places"), "Leave it as it is",
             "Pauses keep a breath. Hear it before you take it; every cut can be taken back.",
         )  # fmt: skip
-        self.body.addWidget(button("Hear it with these cuts", self.hear))
-        self.body.addWidget(button("Hear it as it is", self.hear_now))
+        acts = QHBoxLayout()
+        acts.addWidget(button("Hear it with these cuts", self.hear))
+        acts.addWidget(button("Hear it as it is", self.hear_now))
+        acts.addStretch(1)
+        self.body.addLayout(acts)
         self.finished.connect(lambda _result: hearing.stop())
 
     def chosen(self) -> list[Span]:

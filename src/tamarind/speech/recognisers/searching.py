@@ -22,7 +22,7 @@ from tamarind.speech.confidence import Evidence, builtin_confidence
 from tamarind.speech.consensus import bare, support, together
 from tamarind.speech.cores import cores, side_by_side
 from tamarind.speech.hearingoptions import Care, HearingOptions
-from tamarind.speech.inventions import looping
+from tamarind.speech.inventions import echoed, looping
 from tamarind.speech.lexicon import Lexicon, lexicon_of
 from tamarind.speech.pronouncer import ENGLISH, Pronouncer, pronouncer_for
 from tamarind.speech.recognisers.base import HeardWord, Hypothesis
@@ -175,6 +175,7 @@ class SearchingRecogniser:
                     found[place] = self._search_again(sounds[place], found[place], how, on_step)
                 states = hidden[place * len(effort.slowed)]
                 best, *others = self._hypotheses(found[place], lexicon, states, how)
+                best = self._without_echoes(best, sounds[place], said_by)
                 if finder is not None:
                     best = self._with_terms(best, finder, sounds[place], states, how, said_by)
                 results[index] = [best, *others]
@@ -243,6 +244,18 @@ class SearchingRecogniser:
         if any(self._goes_astray(text, part) for part, text in halves):
             return found
         return [one_after_the_other(*(text for _, text in halves))]
+
+    def _without_echoes(self, best: Hypothesis, sound: Samples, said_by: Pronouncer) -> Hypothesis:
+        """The hypothesis without what it says over again, if the sound fits that better: networks
+        like to repeat a short sound to themselves, and think well of it."""
+        texts = [word.text for word in best.words]
+        over = echoed(texts)
+        if not any(over):
+            return best
+        words = tuple(word for word, again in zip(best.words, over, strict=True) if not again)
+        once = [word.text for word in words]
+        fits = self._aligner.fits(sound, [texts, once], said_by)
+        return replace(best, words=words) if fits[1] > fits[0] else best
 
     def _with_terms(
         self,
