@@ -6,7 +6,7 @@ cd "$(dirname "${BASH_SOURCE[0]}")/.."
 NEEDED="libegl1 libgl1 libxkbcommon0 libdbus-1-3 libfontconfig1 libglib2.0-0 libpulse0
 libxcb-cursor0 libxcb-icccm4 libxcb-image0 libxcb-keysyms1 libxcb-render-util0 libxcb-shape0
 libxcb-xkb1 libxkbcommon-x11-0 apertium-eng-spa apertium-es-pt hunspell-es
-hunspell-pt-pt espeak-ng ${FOR_TESTS:-}"
+hunspell-pt-pt espeak-ng libpango-1.0-0 libpangoft2-1.0-0 libharfbuzz-subset0 ${FOR_TESTS:-}"
 
 system_packages() {
     command -v dpkg-query >/dev/null || {

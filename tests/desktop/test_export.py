@@ -59,7 +59,7 @@ class Exporting(WindowTest):
         self.write()
         written = self.files()
         self.assertEqual(written, shown)
-        self.assertIn("75 files written", self.screen.said.text())
+        self.assertIn("85 files written", self.screen.said.text())
         self.assertIn("<v Warden>", written["Warden interview.vtt"].decode())
         memo = srt.read(written["Site memo, north drain.pt.srt"].decode(), "pt")
         source = self.session.texts.transcript(self.named("Site memo, north drain"))

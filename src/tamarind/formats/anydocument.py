@@ -10,18 +10,15 @@ import html
 import io
 import logging
 import re
-import zipfile
 from collections.abc import Callable
 from pathlib import Path
 
 from tamarind.formats.captionfile import FormatError
 from tamarind.formats.decoding import decode
+from tamarind.formats.zipped import checked
 from tamarind.system.files import read_file
 
 LARGEST = 64 << 20
-LARGEST_PART = 32 << 20
-"""Of a part of a zipped document, unpacked: more is no document that a person wrote."""
-
 MOST_PAGES = 400
 SUFFIXES = frozenset("docx odt odp ods pptx pdf csv tsv txt md html htm".split())
 """Of documents that are known by their name."""
@@ -71,7 +68,7 @@ def _from_marked(text: str) -> str:
 def _word_processor(data: bytes) -> str:
     from docx import Document  # slow to import, and not always needed
 
-    _checked(data)
+    checked(data)
     document = Document(io.BytesIO(data))
     lines = [paragraph.text for paragraph in document.paragraphs]
     for table in document.tables:
@@ -80,12 +77,12 @@ def _word_processor(data: bytes) -> str:
 
 
 def _open_document(data: bytes) -> str:
-    with _checked(data) as file:
+    with checked(data) as file:
         return _from_marked(file.read("content.xml").decode("utf-8"))
 
 
 def _presentation(data: bytes) -> str:
-    with _checked(data) as file:
+    with checked(data) as file:
         names = sorted(name for name in file.namelist() if _PRESENTED.fullmatch(name))
         return "\n".join(_from_marked(file.read(name).decode("utf-8")) for name in names)
 
@@ -98,14 +95,6 @@ def _pages(data: bytes) -> str:
     if reader.is_encrypted and not reader.decrypt(""):
         raise FormatError("The file is locked with a password.")
     return "\n".join(page.extract_text() for page in reader.pages[:MOST_PAGES])
-
-
-def _checked(data: bytes) -> zipfile.ZipFile:
-    """A zipped document none of whose parts is larger than any that people write."""
-    file = zipfile.ZipFile(io.BytesIO(data))
-    if any(part.file_size > LARGEST_PART for part in file.infolist()):
-        raise FormatError("The file unpacks to more than any document holds.")
-    return file
 
 
 _READERS: dict[str, Callable[[bytes], str]] = {

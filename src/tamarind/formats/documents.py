@@ -9,8 +9,10 @@ from pathlib import Path
 from tamarind.formats import (
     chapters,
     everything,
+    opendocument,
     page,
     plaintext,
+    printed,
     srt,
     substation,
     table,
@@ -33,6 +35,8 @@ from tamarind.transcript.model import Transcript
 FORMATS = (
     plaintext.FORMAT,
     wordprocessor.FORMAT,
+    opendocument.FORMAT,
+    printed.FORMAT,
     page.FORMAT,
     srt.FORMAT,
     vtt.FORMAT,

@@ -14,6 +14,7 @@ from tamarind.formats.broadcast.smpte import PLAIN_TIMECODES, Timecodes
 from tamarind.formats.captionfile import Mended
 from tamarind.formats.encoding import UTF8, Bytes
 from tamarind.formats.paragraphs import PLAIN, TextOptions
+from tamarind.formats.template import Template
 from tamarind.picture.looks import Look
 from tamarind.transcript.model import Transcript
 
@@ -59,6 +60,12 @@ class Choice(StrEnum):
     SIDE_BY_SIDE = "side by side"
     """Translations beside the text."""
 
+    LINES = "lines"
+    """Numbers at the lines, and wide margins."""
+
+    TEMPLATE = "template"
+    """A file of the client's as the base."""
+
 
 @dataclass(frozen=True, slots=True)
 class Details:
@@ -97,6 +104,8 @@ class Options:
 
     ``timecodes`` are those of broadcasters' files; in such ``rows`` lines roll up (None: captions
     pop on), or captions are ``painted`` as they are said. Formats with styling say a ``look``.
+    Documents for reading may have ``numbered`` lines and wide margins, and be made within
+    ``templates``.
     """
 
     text: TextOptions = PLAIN
@@ -110,6 +119,8 @@ class Options:
     rows: int | None = None
     painted: bool = False
     look: Look | None = None
+    numbered: bool = False
+    templates: tuple[Template, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)

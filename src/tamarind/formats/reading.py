@@ -9,13 +9,18 @@ from pathlib import Path
 from tamarind.formats.format import Options, Origin
 from tamarind.formats.paper import Paper, usual_paper
 from tamarind.formats.paragraphs import PLAIN, TextOptions
+from tamarind.formats.template import Template
+
+MARGIN = 25.0
+WIDE_MARGINS = (38.0, 55.0)
 
 
 @dataclass(frozen=True, slots=True)
 class Reading:
     """Its ``title``, the ``duration`` of what was heard (ms), how paragraphs are made, and
     ``translations`` to stand beside them: one text a cue for each language. ``client`` and ``date``
-    (ISO 8601) are those of the order, if there are any; ``paper`` is what it is printed on."""
+    (ISO 8601) are those of the order, if there are any; ``paper`` is what it is printed on. Lines
+    may be ``numbered``, with wide margins; ``templates`` are documents to be made within."""
 
     title: str
     duration: int
@@ -25,6 +30,17 @@ class Reading:
     client: str = ""
     date: str = ""
     paper: Paper = field(default_factory=usual_paper)
+    numbered: bool = False
+    templates: tuple[Template, ...] = ()
+
+    def values(self, facts: str) -> dict[str, str]:
+        """What stands in the places of a template."""
+        return {"title": self.title, "date": self.date, "client": self.client, "facts": facts}
+
+    @property
+    def margins(self) -> tuple[float, float]:
+        """Left and right of the text, in mm: wide where lines have numbers and people notes."""
+        return WIDE_MARGINS if self.numbered else (MARGIN, MARGIN)
 
     def name_of(self, language: str) -> str:
         """What stands above the column of a language."""
@@ -41,4 +57,6 @@ def reading_of(source: Origin, options: Options) -> Reading:
         options.language_names,
         options.client,
         options.date,
+        numbered=options.numbered,
+        templates=options.templates,
     )

@@ -4,14 +4,17 @@ from __future__ import annotations
 
 import io
 import zipfile
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from datetime import datetime, time
 from typing import Any
 
+from tamarind.formats.captionfile import FormatError
 from tamarind.formats.facts import facts_of, in_words
 from tamarind.formats.format import Choice, Format, Holds, Kind
 from tamarind.formats.paragraphs import Paragraph, paragraphs, side_by_side
-from tamarind.formats.reading import Reading, reading_of
+from tamarind.formats.reading import MARGIN, Reading, reading_of
+from tamarind.formats.template import BODY, Template, filled, has_places, template_for
+from tamarind.formats.timecode import clock
 from tamarind.transcript.direction import is_right_to_left
 from tamarind.transcript.model import Transcript
 
@@ -21,11 +24,25 @@ _DATE = (1980, 1, 1, 0, 0, 0)
 LONGEST_PROPERTY = 255
 """Letters that a property of a document may have."""
 
-TITLE, SPEAKER, BODY = "Transcript Title", "Transcript Speaker", "Transcript Text"
+TITLE, SPEAKER, BODY_STYLE = "Transcript Title", "Transcript Speaker", "Transcript Text"
 HEADING, FACTS, STAMP = "Transcript Heading", "Transcript Facts", "Time Stamp"
+CONTENTS = "Transcript Contents"
 """The names of the document's own styles."""
 
 FACE = "Georgia"
+
+AFTER_DIRECTION = (
+    "w:adjustRightInd", "w:snapToGrid", "w:spacing", "w:ind", "w:contextualSpacing",
+    "w:mirrorIndents", "w:suppressOverlap", "w:jc", "w:textDirection", "w:textAlignment",
+    "w:textboxTightWrap", "w:outlineLvl", "w:divId", "w:cnfStyle", "w:rPr", "w:sectPr",
+    "w:pPrChange",
+)  # fmt: skip
+AFTER_LINE_NUMBERS = (
+    "w:pBdr", "w:shd", "w:tabs", "w:suppressAutoHyphens", "w:kinsoku", "w:wordWrap",
+    "w:overflowPunct", "w:topLinePunct", "w:autoSpaceDE", "w:autoSpaceDN", "w:bidi",
+    *AFTER_DIRECTION,
+)  # fmt: skip
+"""What comes behind them among the properties of a paragraph, in the order of the schema."""
 
 GREY, _BARK = "6F655C", "5B3A29"
 
@@ -39,17 +56,40 @@ def write(transcript: Transcript, reading: Reading) -> bytes:
     from docx import Document
 
     found = paragraphs(transcript, reading.options)
-    document = Document()
-    _make_styles(document, transcript.language, any(paragraph.heading for paragraph in found))
-    _set_page(document.sections[0], reading)
-    document.add_paragraph(legal(reading.title), style=TITLE)
+    template = template_for(reading.templates, "docx")
     facts = in_words(facts_of(transcript, reading.duration))
-    document.add_paragraph(legal(facts), style=FACTS)
+    document = Document() if template is None else _opened(template)
+    marker = _fill_places(document, reading.values(facts)) if template is not None else None
+
+    def add() -> Any:
+        return document.add_paragraph() if marker is None else marker.insert_paragraph_before()
+
+    has_headings = any(paragraph.heading for paragraph in found)
+    if template is None:
+        _set_paper(document.sections[0], reading)
+    _make_styles(document, transcript.language, has_headings, template is not None)
+    if reading.numbered:
+        _number_lines(document.sections)
+    if template is None:
+        _set_page(document.sections[0], reading)
+        for text, style in ((reading.title, TITLE), (facts, FACTS)):
+            line = add()
+            line.style = style
+            line.add_run(legal(text))
+    headings = [paragraph for paragraph in found if paragraph.heading]
+    if len(headings) > 1:
+        _contents(add, headings)
     if reading.translations:
-        _side_by_side(document, transcript.language, found, reading)
+        table = _side_by_side(document, transcript.language, found, reading)
+        if marker is not None:
+            marker._p.addprevious(table._tbl)
     else:
         for paragraph in found:
-            _fill(document.add_paragraph, paragraph)
+            _fill(add, paragraph)
+    if marker is not None:
+        marker._p.getparent().remove(marker._p)
+    for number, line in enumerate(_headed(document), 1):
+        _bookmark(line, f"part-{number}", number)
     properties = document.core_properties
     properties.title = legal(reading.title)[:LONGEST_PROPERTY]
     properties.subject = legal(reading.client)[:LONGEST_PROPERTY]
@@ -57,13 +97,121 @@ def write(transcript: Transcript, reading: Reading) -> bytes:
     properties.language = legal(transcript.language)[:LONGEST_PROPERTY]
     properties.author, properties.comments, properties.keywords = "", "", ""
     properties.last_modified_by = ""
-    properties.created = properties.modified = _day(reading.date)
+    properties.created = properties.modified = day_of(reading.date)
     out = io.BytesIO()
     document.save(out)
     return same_each_time(out.getvalue())
 
 
-def _day(date: str) -> datetime:
+def _opened(template: Template) -> Any:
+    """A client's document; raises FormatError."""
+    from docx import Document
+
+    try:
+        return Document(io.BytesIO(template.data))
+    except Exception as error:  # the library has errors of its own, and damaged files find all
+        raise FormatError(
+            f"“{template.name}” cannot be used: it is damaged, or no .docx document."
+        ) from error
+
+
+def _fill_places(document: Any, values: Mapping[str, str]) -> Any:
+    """Fill in what a template has places for, and find the paragraph where the text goes."""
+    body = None
+    for line in _lines_of(document):
+        text = line.text
+        if text.strip() == BODY:
+            body = line if body is None else body
+        elif has_places(text):
+            apart = [legal(filled(run.text, values)) for run in line.runs]
+            whole = legal(filled(text, values))
+            if "".join(apart) != whole:
+                # A place is parted into runs: it all looks as it begins.
+                apart = [whole, *("" for _ in line.runs[1:])]
+            for run, part in zip(line.runs, apart, strict=True):
+                if run.text != part:
+                    run.text = part
+    return body
+
+
+def _lines_of(document: Any) -> Iterator[Any]:
+    """All paragraphs: of the text, of cells, of heads and feet."""
+
+    def within(part: Any) -> Iterator[Any]:
+        yield from part.paragraphs
+        for table in part.tables:
+            for row in table.rows:
+                for cell in row.cells:
+                    yield from within(cell)
+
+    yield from within(document)
+    for section in document.sections:
+        for part in (
+            section.header, section.footer, section.first_page_header, section.first_page_footer,
+            section.even_page_header, section.even_page_footer,
+        ):  # fmt: skip
+            if not part.is_linked_to_previous:
+                yield from within(part)
+
+
+def _number_lines(sections: Any) -> None:
+    """Numbers beside the lines, which begin anew on each page."""
+    from docx.oxml import OxmlElement
+    from docx.oxml.ns import qn
+
+    for section in sections:
+        numbers = OxmlElement("w:lnNumType")
+        numbers.set(qn("w:countBy"), "1")
+        numbers.set(qn("w:restart"), "newPage")
+        # Its place among the properties of a section is fixed by the schema.
+        section._sectPr.insert_element_before(
+            numbers, "w:pgNumType", "w:cols", "w:formProt", "w:vAlign", "w:noEndnote",
+            "w:titlePg", "w:textDirection", "w:bidi", "w:rtlGutter", "w:docGrid",
+        )  # fmt: skip
+
+
+def _contents(add: Callable[[], Any], headings: Sequence[Paragraph]) -> None:
+    """Links to the headings, with when each begins."""
+    from docx.oxml import OxmlElement
+    from docx.oxml.ns import qn
+
+    for number, paragraph in enumerate(headings, 1):
+        line = add()
+        line.style = CONTENTS
+        link = OxmlElement("w:hyperlink")
+        link.set(qn("w:anchor"), f"part-{number}")
+        run = line.add_run(legal(paragraph.heading))
+        run.add_tab()
+        run.add_text(clock(paragraph.start, 0))
+        link.append(run._r)
+        line._p.append(link)
+
+
+def _headed(document: Any) -> Iterator[Any]:
+    """The headings of parts, in order, in cells as well."""
+    from docx.oxml.ns import qn
+    from docx.text.paragraph import Paragraph as Line
+
+    for element in document.element.body.iter(qn("w:p")):
+        line = Line(element, document)
+        if line.style is not None and line.style.name == HEADING:
+            yield line
+
+
+def _bookmark(line: Any, name: str, number: int) -> None:
+    """Something that links lead to."""
+    from docx.oxml import OxmlElement
+    from docx.oxml.ns import qn
+
+    begin, end = OxmlElement("w:bookmarkStart"), OxmlElement("w:bookmarkEnd")
+    for mark in (begin, end):
+        mark.set(qn("w:id"), str(number))
+    begin.set(qn("w:name"), name)
+    line._p.insert(1 if line._p.pPr is not None else 0, begin)
+    line._p.append(end)
+
+
+def day_of(date: str) -> datetime:
     """The order's day, or today: no finer, so that the same text makes the same bytes."""
     try:
         return datetime.fromisoformat(date).replace(hour=12, minute=0, second=0, microsecond=0)
@@ -71,24 +219,38 @@ def _day(date: str) -> datetime:
         return datetime.combine(datetime.now().date(), time(12))
 
 
-def _make_styles(document: Any, language: str, has_headings: bool) -> None:
+def _make_styles(document: Any, language: str, has_headings: bool, within: bool) -> None:
     """Styles of the transcript's own, which can be changed in one place each; names of those who
-    speak are headings below the others, if there are any."""
+    speak are headings below the others, if there are any. ``within`` a client's document those that
+    it has stay as they are, and others take after its own."""
     from docx.enum.style import WD_STYLE_TYPE
+    from docx.enum.text import WD_TAB_ALIGNMENT, WD_TAB_LEADER
+    from docx.oxml import OxmlElement
     from docx.oxml.ns import qn
     from docx.shared import Pt, RGBColor
 
     styles = document.styles
-    normal = styles["Normal"]
-    normal.font.name, normal.font.size = FACE, Pt(11)
-    defaults = styles.element.find(qn("w:docDefaults")).find(qn("w:rPrDefault")).find(qn("w:rPr"))
-    for old in defaults.findall(qn("w:lang")):
-        defaults.remove(old)
-    _set_language(defaults, language)
+    known = {style.name for style in styles}
+    normal = styles["Normal"] if "Normal" in known else styles.default(WD_STYLE_TYPE.PARAGRAPH)
+    defaults = styles.element.find(qn("w:docDefaults"))
+    properties = defaults.find(qn("w:rPrDefault")) if defaults is not None else None
+    plain = properties.find(qn("w:rPr")) if properties is not None else None
+    if plain is not None:
+        for old in plain.findall(qn("w:lang")):
+            plain.remove(old)
+        _set_language(plain, language)
+    if not within:
+        normal.font.name, normal.font.size = FACE, Pt(11)
 
-    def paragraph(name: str, base: str, size: float, after: float) -> Any:
+    def paragraph(name: str, base: str, size: float, after: float) -> Any | None:
+        """A style, None where the document has it."""
+        if name in known:
+            return None
         style = styles.add_style(name, WD_STYLE_TYPE.PARAGRAPH)
-        style.base_style, style.quick_style = styles[base], True
+        style.base_style = styles[base] if base in known else normal
+        style.quick_style = True
+        if within:
+            return style
         style.font.name, style.font.size = FACE, Pt(size)
         # The template's theme would count more than the font's name.
         fonts = style.element.get_or_add_rPr().get_or_add_rFonts()
@@ -98,37 +260,59 @@ def _make_styles(document: Any, language: str, has_headings: bool) -> None:
         style.paragraph_format.space_after = Pt(after)
         return style
 
-    body = paragraph(BODY, "Normal", 11, 8)
-    body.paragraph_format.line_spacing = 1.25
-    title = paragraph(TITLE, "Heading 1", 18, 4)
-    title.next_paragraph_style = body
-    heading = paragraph(HEADING, "Heading 2", 14, 4)
-    heading.paragraph_format.space_before = Pt(16)
-    heading.paragraph_format.keep_with_next = True
-    heading.next_paragraph_style = body
-    speaker = paragraph(SPEAKER, "Heading 3" if has_headings else "Heading 2", 11, 1)
-    speaker.paragraph_format.space_before = Pt(8)
-    speaker.paragraph_format.keep_with_next = True
-    speaker.next_paragraph_style = body
-    for style in (title, heading, speaker):
-        style.font.bold, style.font.color.rgb = True, RGBColor.from_string(_BARK)
+    body = paragraph(BODY_STYLE, "Normal", 11, 8)
+    headings = [
+        paragraph(TITLE, "Heading 1", 18, 4),
+        paragraph(HEADING, "Heading 2", 14, 4),
+        paragraph(SPEAKER, "Heading 3" if has_headings else "Heading 2", 11, 1),
+    ]
     facts = paragraph(FACTS, "Normal", 9, 16)
-    stamp = styles.add_style(STAMP, WD_STYLE_TYPE.CHARACTER)
-    stamp.font.size, stamp.quick_style = Pt(9), True
-    for style in (facts, stamp):
+    if facts is not None:
+        # What stands at the head and foot of pages is no line of the text.
+        facts.element.get_or_add_pPr().insert_element_before(
+            OxmlElement("w:suppressLineNumbers"), *AFTER_LINE_NUMBERS
+        )
+    contents = paragraph(CONTENTS, "Normal", 11, 2)
+    stamp = None
+    if STAMP not in known:
+        stamp = styles.add_style(STAMP, WD_STYLE_TYPE.CHARACTER)
+        stamp.font.size, stamp.quick_style = Pt(9), True
+    for style in filter(None, headings):
+        style.next_paragraph_style = styles[BODY_STYLE]
+        style.paragraph_format.keep_with_next = True
+    if contents is not None:
+        section = document.sections[0]
+        right = section.page_width - section.left_margin - section.right_margin
+        contents.paragraph_format.tab_stops.add_tab_stop(
+            right, WD_TAB_ALIGNMENT.RIGHT, WD_TAB_LEADER.DOTS
+        )
+    if within:
+        return
+    if body is not None:
+        body.paragraph_format.line_spacing = 1.25
+    for style, before in zip(headings, (0, 16, 8), strict=True):
+        if style is not None:
+            style.paragraph_format.space_before = Pt(before)
+            style.font.bold, style.font.color.rgb = True, RGBColor.from_string(_BARK)
+    for style in filter(None, (facts, stamp)):
         style.font.color.rgb = RGBColor.from_string(GREY)
 
 
-def _set_page(section: Any, reading: Reading) -> None:
-    """Paper, the head of every page, and its number."""
-    from docx.enum.text import WD_TAB_ALIGNMENT
+def _set_paper(section: Any, reading: Reading) -> None:
+    """How large pages are, and their margins."""
     from docx.shared import Mm
 
     section.page_width, section.page_height = Mm(reading.paper.width), Mm(reading.paper.height)
-    margin = Mm(25)
-    section.left_margin = section.right_margin = margin
-    section.top_margin = section.bottom_margin = margin
-    right = section.page_width - 2 * margin
+    section.left_margin, section.right_margin = map(Mm, reading.margins)
+    section.top_margin = section.bottom_margin = Mm(MARGIN)
+
+
+def _set_page(section: Any, reading: Reading) -> None:
+    """The head of every page, and its number."""
+    from docx.enum.text import WD_TAB_ALIGNMENT
+    from docx.shared import Mm
+
+    right = section.page_width - section.left_margin - section.right_margin
     for part, texts in (
         (section.header, (reading.client or reading.title, reading.date)),
         (section.footer, (reading.title if reading.client else "", None)),
@@ -174,7 +358,7 @@ def _fill(add: Callable[..., Any], paragraph: Paragraph, line: Any = None) -> No
         named.add_run(legal(above))
         _set_direction(named, above)
     line = add() if line is None else line
-    line.style = BODY
+    line.style = BODY_STYLE
     if paragraph.stamp:
         line.add_run(f"{paragraph.stamp} ", style=STAMP)
     for piece in paragraph.pieces:
@@ -206,13 +390,7 @@ def _set_direction(line: Any, text: str) -> None:
 
     # Its place among the properties of a paragraph is fixed by the schema.
     properties = line._p.get_or_add_pPr()
-    properties.insert_element_before(
-        OxmlElement("w:bidi"),
-        "w:adjustRightInd", "w:snapToGrid", "w:spacing", "w:ind", "w:contextualSpacing",
-        "w:mirrorIndents", "w:suppressOverlap", "w:jc", "w:textDirection", "w:textAlignment",
-        "w:textboxTightWrap", "w:outlineLvl", "w:divId", "w:cnfStyle", "w:rPr", "w:sectPr",
-        "w:pPrChange",
-    )  # fmt: skip
+    properties.insert_element_before(OxmlElement("w:bidi"), *AFTER_DIRECTION)
     for run in line.runs:
         run.font.rtl = True
 
@@ -222,8 +400,12 @@ def _side_by_side(
     language: str,
     found: Sequence[Paragraph],
     reading: Reading,
-) -> None:
+) -> Any:
+    """A table at the end, whose head stands on every page and is known as such."""
+    from docx.oxml import OxmlElement
+
     table = document.add_table(rows=1, cols=1 + len(reading.translations))
+    table.rows[0]._tr.get_or_add_trPr().append(OxmlElement("w:tblHeader"))
     for cell, tag in zip(table.rows[0].cells, (language, *reading.translations), strict=True):
         cell.paragraphs[0].add_run(legal(reading.name_of(tag))).bold = True
     for paragraph, others in zip(found, side_by_side(found, reading.translations), strict=True):
@@ -235,9 +417,10 @@ def _side_by_side(
                 # As far down as the text beside it, which has a name above.
                 line.style, line.paragraph_format.space_after = FACTS, 0
                 line = cell.add_paragraph()
-            line.style = BODY
+            line.style = BODY_STYLE
             line.add_run(legal(text))
             _set_direction(line, text)
+    return table
 
 
 def legal(text: str) -> str:
@@ -261,7 +444,9 @@ def same_each_time(data: bytes) -> bytes:
     ):
         for part in old.infolist():
             info = zipfile.ZipInfo(part.filename, _DATE)
-            info.compress_type = zipfile.ZIP_DEFLATED
+            # What kind of file an OpenDocument is, stands plainly at its beginning.
+            plain = part.filename == "mimetype"
+            info.compress_type = zipfile.ZIP_STORED if plain else zipfile.ZIP_DEFLATED
             new.writestr(info, old.read(part))
     return out.getvalue()
 
@@ -272,5 +457,5 @@ FORMAT = Format(
     Kind.READING,
     write=lambda transcript, source, options: write(transcript, reading_of(source, options)),
     holds=frozenset({Holds.LOOK, Holds.SPEAKER, Holds.LANGUAGE}),
-    choices=frozenset({Choice.SIDE_BY_SIDE}),
+    choices=frozenset({Choice.SIDE_BY_SIDE, Choice.LINES, Choice.TEMPLATE}),
 )

@@ -1,0 +1,431 @@
+"""Transcripts as OpenDocument text (.odt), through odfpy."""
+
+from __future__ import annotations
+
+import io
+from collections.abc import Callable, Sequence
+from typing import Any
+
+from tamarind.formats.captionfile import FormatError
+from tamarind.formats.facts import facts_of, in_words
+from tamarind.formats.format import Choice, Format, Holds, Kind
+from tamarind.formats.paragraphs import Paragraph, paragraphs, side_by_side
+from tamarind.formats.reading import MARGIN, Reading, reading_of
+from tamarind.formats.template import BODY, Template, filled, has_places, template_for
+from tamarind.formats.timecode import clock
+from tamarind.formats.wordprocessor import (
+    BODY_STYLE,
+    CONTENTS,
+    FACE,
+    FACTS,
+    GREY,
+    HEADING,
+    SPEAKER,
+    STAMP,
+    TITLE,
+    day_of,
+    legal,
+    same_each_time,
+)
+from tamarind.transcript.direction import is_right_to_left
+from tamarind.transcript.model import Transcript
+
+_BARK = "#5b3a29"
+_LOOKS = {
+    "i": {"fontstyle": "italic"}, "b": {"fontweight": "bold"},
+    "u": {"textunderlinestyle": "solid", "textunderlinewidth": "auto"},
+}  # fmt: skip
+
+
+def write(transcript: Transcript, reading: Reading) -> bytes:
+    """A document with a title, facts, and paragraphs under the names of who speaks, which are
+    headings; with translations each paragraph is a row of a table, a column a language."""
+    from odf.element import Element
+    from odf.namespaces import nsdict
+    from odf.opendocument import OpenDocumentText
+
+    # The library notes which namespaces it has met, which would make another file of the second.
+    Element.namespaces.update(nsdict)
+    found = paragraphs(transcript, reading.options)
+    template = template_for(reading.templates, "odt")
+    document = OpenDocumentText() if template is None else _opened(template)
+    facts = in_words(facts_of(transcript, reading.duration))
+    has_headings = any(one.heading for one in found)
+    across = reading.paper.width - sum(reading.margins)
+    styles = _Styles(document, transcript.language, has_headings, across)
+    marker = None
+    if template is None:
+        _set_page(document, styles, reading)
+    else:
+        marker = _fill_places(document, reading.values(facts))
+    if reading.numbered:
+        _number_lines(document)
+
+    def add(element: Any) -> None:
+        if marker is None:
+            document.text.addElement(element)
+        else:
+            marker.parentNode.insertBefore(element, marker)
+
+    if template is None:
+        add(styles.heading(reading.title, TITLE, 1))
+        add(styles.line(facts, FACTS))
+    headings = [one for one in found if one.heading]
+    if len(headings) > 1:
+        for number, one in enumerate(headings, 1):
+            add(styles.link(one, number))
+    if reading.translations:
+        add(_side_by_side(styles, transcript.language, found, reading))
+    else:
+        for one in found:
+            styles.fill(add, one)
+    if marker is not None:
+        marker.parentNode.removeChild(marker)
+    _describe(document, transcript, reading)
+    out = io.BytesIO()
+    document.write(out)
+    return same_each_time(out.getvalue())
+
+
+def _opened(template: Template) -> Any:
+    """A client's document; raises FormatError."""
+    from odf.opendocument import load
+
+    try:
+        return load(io.BytesIO(template.data))
+    except Exception as error:  # the library has errors of its own, and damaged files find all
+        raise FormatError(
+            f"“{template.name}” cannot be used: it is damaged, or no .odt document."
+        ) from error
+
+
+def _fill_places(document: Any, values: dict[str, str]) -> Any:
+    """Fill in what a template has places for, and find the paragraph where the text goes."""
+    from odf import teletype
+    from odf.text import H, P
+
+    body = None
+    for part in (document.body, document.masterstyles):
+        for kind in (P, H):
+            for line in part.getElementsByType(kind):
+                text = teletype.extractText(line)
+                if text.strip() == BODY:
+                    body = line if body is None else body
+                elif has_places(text):
+                    _refill(line, legal(filled(text, values)), values)
+    return body
+
+
+def _refill(line: Any, whole: str, values: dict[str, str]) -> None:
+    """A paragraph with its places filled in; a place that is parted takes its first part's look."""
+    from odf import teletype
+    from odf.element import Text
+
+    pieces: list[Any] = []
+
+    def collect(element: Any) -> None:
+        for child in element.childNodes:
+            if child.nodeType == Text.nodeType:
+                pieces.append(child)
+            else:
+                collect(child)
+
+    collect(line)
+    for piece in pieces:
+        piece.data = legal(filled(piece.data, values))
+    if teletype.extractText(line) != whole and pieces:
+        pieces[0].data = whole
+        for piece in pieces[1:]:
+            piece.data = ""
+
+
+class _Styles:
+    """The transcript's own styles in a document, which keeps those that it has, and what is made
+    with them."""
+
+    def __init__(self, document: Any, language: str, has_headings: bool, across: float) -> None:
+        """``across`` is how wide the text is (mm)."""
+        from odf.style import (
+            DefaultStyle,
+            ParagraphProperties,
+            Style,
+            TabStop,
+            TabStops,
+            TextProperties,
+        )
+
+        self._document = document
+        self._level = 3 if has_headings else 2
+        self._language = language
+        self._looks: dict[tuple[tuple[str, ...], str], str] = {}
+        self._directed: dict[str, str] = {}
+        self._number = 0
+        tag = language.split("-")
+        spoken: dict[str, str] = {"language": tag[0] or "none"}
+        spoken["country"] = tag[-1] if len(tag) > 1 and len(tag[-1]) == 2 else "none"
+        known = {
+            style.getAttribute("displayname") or style.getAttribute("name")
+            for style in document.styles.getElementsByType(Style)
+        }
+        if not known:
+            plain = DefaultStyle(family="paragraph")
+            plain.addElement(TextProperties(fontfamily=FACE, fontsize="11pt", **spoken))
+            document.styles.addElement(plain)
+
+        def paragraph(
+            name: str, level: int, text: dict[str, str], room: dict[str, str], tab: str = ""
+        ) -> None:
+            if name in known:
+                return
+            given: dict[str, str] = {"name": _code(name), "displayname": name,
+                                     "family": "paragraph"}  # fmt: skip
+            if level:
+                given["defaultoutlinelevel"] = str(level)
+            style = Style(**given)
+            properties = ParagraphProperties(**room)
+            if tab:
+                stops = TabStops()
+                stops.addElement(TabStop(type="right", position=f"{across}mm", leaderstyle=tab,
+                                         leadertext="." if tab != "none" else " "))  # fmt: skip
+                properties.addElement(stops)
+            style.addElement(properties)
+            style.addElement(TextProperties(**spoken, **text))
+            document.styles.addElement(style)
+
+        bold = {"fontweight": "bold", "color": _BARK}
+        kept = {"keepwithnext": "always"}
+        paragraph(BODY_STYLE, 0, {}, {"marginbottom": "8pt", "lineheight": "125%"})
+        paragraph(TITLE, 1, {"fontsize": "18pt", **bold}, {"marginbottom": "4pt", **kept})
+        paragraph(HEADING, 2, {"fontsize": "14pt", **bold},
+                  {"margintop": "16pt", "marginbottom": "4pt", **kept})  # fmt: skip
+        paragraph(SPEAKER, self._level, {"fontsize": "11pt", **bold},
+                  {"margintop": "8pt", "marginbottom": "1pt", **kept})  # fmt: skip
+        # What stands at the head and foot of pages is no line of the text.
+        paragraph(FACTS, 0, {"fontsize": "9pt", "color": f"#{GREY}"},
+                  {"marginbottom": "16pt", "numberlines": "false"}, "none")  # fmt: skip
+        paragraph(CONTENTS, 0, {}, {"marginbottom": "2pt"}, "dotted")
+        if STAMP not in known:
+            stamp = Style(name=_code(STAMP), displayname=STAMP, family="text")
+            stamp.addElement(TextProperties(fontsize="9pt", color=f"#{GREY}"))
+            document.styles.addElement(stamp)
+
+    def add(self, style: Any) -> None:
+        """A style for this document only."""
+        self._document.automaticstyles.addElement(style)
+
+    def line(self, text: str, style: str) -> Any:
+        """A paragraph in a style."""
+        from odf.text import P
+
+        return P(stylename=self._style(style, text), text=legal(text))
+
+    def heading(self, text: str, style: str, level: int) -> Any:
+        """A heading in a style."""
+        from odf.text import H
+
+        return H(outlinelevel=level, stylename=self._style(style, text), text=legal(text))
+
+    def link(self, paragraph: Paragraph, number: int) -> Any:
+        """To a heading, with when it begins."""
+        from odf.text import A, P, Tab
+
+        line = P(stylename=_code(CONTENTS))
+        line.addElement(A(href=f"#part-{number}", type="simple", text=legal(paragraph.heading)))
+        line.addElement(Tab())
+        line.addText(clock(paragraph.start, 0))
+        return line
+
+    def fill(self, add: Callable[[Any], None], paragraph: Paragraph) -> None:
+        """A paragraph, under its heading and its speaker's name."""
+        from odf.text import Bookmark, P, Span
+
+        if paragraph.heading:
+            headed = self.heading("", HEADING, 2)
+            self._number += 1
+            headed.addElement(Bookmark(name=f"part-{self._number}"))
+            headed.addText(legal(paragraph.heading))
+            add(headed)
+        name = (paragraph.label or "").removesuffix(":")
+        if name:
+            add(self.heading(name, SPEAKER, self._level))
+        line = P(stylename=self._style(BODY_STYLE, paragraph.text))
+        if paragraph.stamp:
+            line.addElement(Span(stylename=_code(STAMP), text=f"{paragraph.stamp} "))
+        for piece in paragraph.pieces:
+            style = self._look(tuple(piece.looks), piece.language)
+            if style:
+                line.addElement(Span(stylename=style, text=legal(piece.text)))
+            else:
+                line.addText(legal(piece.text))
+        add(line)
+
+    def _style(self, name: str, text: str) -> str:
+        """A style, or its twin for what runs to the left."""
+        from odf.style import ParagraphProperties, Style
+
+        if not is_right_to_left(text):
+            return _code(name)
+        if name not in self._directed:
+            made = Style(name=f"R{len(self._directed)}", family="paragraph",
+                         parentstylename=_code(name))  # fmt: skip
+            made.addElement(ParagraphProperties(writingmode="rl-tb", textalign="start"))
+            self.add(made)
+            self._directed[name] = made.getAttribute("name")
+        return self._directed[name]
+
+    def _look(self, looks: tuple[str, ...], language: str) -> str:
+        """The style of a run of words; "" for one that looks like all others."""
+        from odf.style import Style, TextProperties
+
+        looks = tuple(look for look in looks if look in _LOOKS)
+        key = looks, language
+        if not looks and not language:
+            return ""
+        if key not in self._looks:
+            properties: dict[str, str] = {}
+            for look in looks:
+                properties |= _LOOKS[look]
+            if language:
+                tag = language.split("-")
+                properties["language"] = tag[0]
+                properties["country"] = tag[-1] if len(tag) > 1 and len(tag[-1]) == 2 else "none"
+            made = Style(name=f"L{len(self._looks)}", family="text")
+            made.addElement(TextProperties(**properties))
+            self.add(made)
+            self._looks[key] = made.getAttribute("name")
+        return self._looks[key]
+
+
+def _set_page(document: Any, styles: _Styles, reading: Reading) -> None:
+    """Paper, the head of every page, and its number."""
+    from odf.style import (
+        Footer,
+        FooterStyle,
+        Header,
+        HeaderFooterProperties,
+        HeaderStyle,
+        MasterPage,
+        PageLayout,
+        PageLayoutProperties,
+    )
+    from odf.text import PageCount, PageNumber, Tab
+
+    left, right = reading.margins
+    layout = PageLayout(name="Page")
+    layout.addElement(
+        PageLayoutProperties(
+            pagewidth=f"{reading.paper.width}mm",
+            pageheight=f"{reading.paper.height}mm",
+            marginleft=f"{left}mm",
+            marginright=f"{right}mm",
+            margintop=f"{MARGIN / 2}mm",
+            marginbottom=f"{MARGIN / 2}mm",
+            printorientation="portrait",
+        )
+    )
+    for kind, room in ((HeaderStyle, "marginbottom"), (FooterStyle, "margintop")):
+        own = kind()
+        own.addElement(HeaderFooterProperties(minheight="8mm", **{room: "6mm"}))
+        layout.addElement(own)
+    document.automaticstyles.addElement(layout)
+    page = MasterPage(name="Standard", pagelayoutname="Page")
+    head, foot = Header(), Footer()
+    line = styles.line(reading.client or reading.title, FACTS)
+    line.addElement(Tab())
+    line.addText(reading.date)
+    head.addElement(line)
+    line = styles.line(reading.title if reading.client else "", FACTS)
+    line.addElement(Tab())
+    line.addElement(PageNumber(selectpage="current"))
+    line.addText(" / ")
+    line.addElement(PageCount())
+    foot.addElement(line)
+    page.addElement(head)
+    page.addElement(foot)
+    document.masterstyles.addElement(page)
+
+
+def _number_lines(document: Any) -> None:
+    """Numbers beside the lines, which begin anew on each page."""
+    from odf.text import LinenumberingConfiguration
+
+    for old in document.styles.getElementsByType(LinenumberingConfiguration):
+        document.styles.removeChild(old)
+    document.styles.addElement(
+        LinenumberingConfiguration(
+            numberlines="true",
+            increment="1",
+            restartonpage="true",
+            numberposition="left",
+            offset="6mm",
+            numformat="1",
+        )
+    )
+
+
+def _side_by_side(
+    styles: _Styles, language: str, found: Sequence[Paragraph], reading: Reading
+) -> Any:
+    """A table whose head stands on every page and is known as such."""
+    from odf.style import Style, TableCellProperties
+    from odf.table import Table, TableCell, TableColumn, TableHeaderRows, TableRow
+
+    apart = Style(name="Cell", family="table-cell")
+    apart.addElement(TableCellProperties(paddingright="4mm"))
+    styles.add(apart)
+    table = Table(name="Transcript")
+    tags = (language, *reading.translations)
+    table.addElement(TableColumn(numbercolumnsrepeated=len(tags)))
+    head, row = TableHeaderRows(), TableRow()
+    for tag in tags:
+        cell = TableCell(stylename=apart)
+        cell.addElement(styles.line(reading.name_of(tag), SPEAKER))
+        row.addElement(cell)
+    head.addElement(row)
+    table.addElement(head)
+    for paragraph, others in zip(found, side_by_side(found, reading.translations), strict=True):
+        row = TableRow()
+        cell = TableCell(stylename=apart)
+        styles.fill(cell.addElement, paragraph)
+        row.addElement(cell)
+        for text in others.values():
+            cell = TableCell(stylename=apart)
+            for _ in filter(None, (paragraph.heading, paragraph.label)):
+                # As far down as the text beside it, which has a name above.
+                cell.addElement(styles.line("", SPEAKER))
+            cell.addElement(styles.line(text, BODY_STYLE))
+            row.addElement(cell)
+        table.addElement(row)
+    return table
+
+
+def _describe(document: Any, transcript: Transcript, reading: Reading) -> None:
+    """Title, language and day of the document."""
+    from odf.dc import Date, Language, Subject, Title
+    from odf.meta import CreationDate, Generator
+
+    kinds = (Title, Language, Subject, Date, CreationDate, Generator)
+    for kind in kinds:
+        for old in document.meta.getElementsByType(kind):
+            document.meta.removeChild(old)
+    day = day_of(reading.date).isoformat()
+    texts = (legal(reading.title), legal(transcript.language), legal(reading.client), day, day,
+             "Tamarind")  # fmt: skip
+    for kind, text in zip(kinds, texts, strict=True):
+        if text:
+            document.meta.addElement(kind(text=text))
+
+
+def _code(name: str) -> str:
+    """A style's name as it stands in a file, which may have no spaces."""
+    return name.replace(" ", "_20_")
+
+
+FORMAT = Format(
+    ("odt",),
+    "OpenDocument text",
+    Kind.READING,
+    write=lambda transcript, source, options: write(transcript, reading_of(source, options)),
+    holds=frozenset({Holds.LOOK, Holds.SPEAKER, Holds.LANGUAGE}),
+    choices=frozenset({Choice.SIDE_BY_SIDE, Choice.LINES, Choice.TEMPLATE}),
+)

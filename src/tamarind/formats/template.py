@@ -1,0 +1,64 @@
+"""A client's own document as the base of what is written: its styles, and places to be filled.
+
+Places are marked as ``{title}``, ``{date}``, ``{client}`` and ``{facts}`` anywhere in it, head and
+foot included; the text stands where a paragraph says ``{body}``, or else at the end.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Mapping
+from dataclasses import dataclass
+from pathlib import Path
+
+from tamarind.formats.captionfile import FormatError
+from tamarind.formats.zipped import checked
+from tamarind.system.files import read_file
+
+SUFFIXES = ("docx", "odt")
+BODY = "{body}"
+LARGEST = 64 << 20
+
+_PLACE = re.compile(r"\{(title|date|client|facts)\}")
+
+
+@dataclass(frozen=True, slots=True)
+class Template:
+    """The bytes of a document; ``suffix`` is its kind, which is that of what is made of it."""
+
+    name: str
+    suffix: str
+    data: bytes
+
+
+def read_template(path: Path) -> Template:
+    """A template from its file; raises FormatError with a sentence."""
+    suffix = path.suffix.lower().lstrip(".")
+    if suffix not in SUFFIXES:
+        raise FormatError(f"“{path.name}” is no template: that is a .docx or .odt file.")
+    try:
+        data = read_file(path, LARGEST)
+    except OSError as error:
+        raise FormatError(f"“{path.name}” cannot be read: {error.strerror}.") from None
+    except ValueError:
+        raise FormatError(f"“{path.name}” is too large for a template.") from None
+    part = "word/document.xml" if suffix == "docx" else "content.xml"
+    with checked(data, path.name) as file:
+        if part not in file.namelist():
+            raise FormatError(f"“{path.name}” cannot be read: it is no .{suffix} document.")
+    return Template(path.name, suffix, data)
+
+
+def template_for(templates: tuple[Template, ...], suffix: str) -> Template | None:
+    """The template for documents of a kind, if there is one."""
+    return next((one for one in templates if one.suffix == suffix), None)
+
+
+def filled(text: str, values: Mapping[str, str]) -> str:
+    """A text with its places filled in."""
+    return _PLACE.sub(lambda found: values.get(found[1], ""), text)
+
+
+def has_places(text: str) -> bool:
+    """Whether a text has any place to be filled in."""
+    return _PLACE.search(text) is not None
