@@ -162,6 +162,7 @@ def make_parser() -> argparse.ArgumentParser:
         help="a line that is written over, lines, or JSON lines on standard output (auto)",
     )
 
+    _add_paper(hear)
     convert = commands.add_parser("convert", help="one format into another, by suffix")
     _add_files(convert)
     convert.add_argument("--language", metavar="TAG", help="if IN does not say (by its script)")
@@ -199,6 +200,7 @@ def make_parser() -> argparse.ArgumentParser:
     convert.add_argument(
         "--paint-on", action="store_true", help="SCC whose captions are painted as they are said"
     )
+    _add_paper(convert)
     _add_timecodes(convert)
 
     check = commands.add_parser("check", help="what in a text or job breaks a house style")
@@ -423,6 +425,16 @@ def _frame_rate(text: str) -> Fraction:
     if not 1 <= rate <= 1000:
         raise argparse.ArgumentTypeError(f"“{text[:20]}” is no number of frames a second.")
     return rate
+
+
+def _add_paper(command: argparse.ArgumentParser) -> None:
+    command.add_argument(
+        "--line-numbers", action="store_true", help="and wide margins, in .docx and .odt"
+    )
+    command.add_argument(
+        "--template", action="append", type=Path, default=[], metavar="FILE",
+        help="a .docx or .odt file with {body}, {title}, {date}, {client} to write within",
+    )  # fmt: skip
 
 
 def _add_timecodes(command: argparse.ArgumentParser) -> None:

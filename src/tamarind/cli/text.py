@@ -14,9 +14,11 @@ from tamarind.cli.statuses import WRONG_USE
 from tamarind.cli.textfiles import TextFile, UseError, in_and_out, planned, through, timecodes_in
 from tamarind.formats import documents
 from tamarind.formats.broadcast.smpte import PLAIN_TIMECODES
+from tamarind.formats.captionfile import FormatError
 from tamarind.formats.encoding import Bytes
 from tamarind.formats.format import Details, Options
 from tamarind.formats.lookstyles import unsaid
+from tamarind.formats.template import read_template
 from tamarind.formats.timecode import clock
 from tamarind.language import marks
 from tamarind.language.grammar import Grammar
@@ -41,7 +43,8 @@ def convert(options: argparse.Namespace) -> int:
         names = names_in(options.names)
         look = lookbook.find(options.look) if options.look else None
         timecodes = timecodes_in(options)
-    except (StyleError, UseError, LookError) as error:
+        templates = tuple(map(read_template, options.template))
+    except (StyleError, UseError, LookError, FormatError) as error:
         return told(error, WRONG_USE)
     if options.sound is not None and not options.marks and not _is_script(files[0].source):
         return told(
@@ -58,6 +61,8 @@ def convert(options: argparse.Namespace) -> int:
         rows=options.roll_up,
         painted=options.paint_on,
         look=look,
+        numbered=options.line_numbers,
+        templates=templates,
     )
     if look is not None and (left := unsaid(look)):
         tell(f"{look.name}: what only a video shows is left out: {', '.join(left)}.")

@@ -43,6 +43,7 @@ from tamarind.formats.captionfile import FormatError
 from tamarind.formats.decoding import decode
 from tamarind.formats.filenames import fitting
 from tamarind.formats.format import Options, Origin
+from tamarind.formats.template import Template, read_template
 from tamarind.formats.timecode import clock
 from tamarind.job.bringing import found
 from tamarind.language.housestyle import HouseStyle, StyleError
@@ -99,9 +100,10 @@ def transcribe(options: argparse.Namespace) -> int:
         if options.empty_cues is None:
             check(how)
             how = replace(how, recogniser=choice(how.recogniser).name)
+        templates = tuple(map(read_template, options.template))
         work = _work(options.files)
         options.output.mkdir(parents=True, exist_ok=True)
-    except (StyleError, ValueError, GlossaryError, RecogniserError) as error:
+    except (StyleError, ValueError, GlossaryError, RecogniserError, FormatError) as error:
         return told(error, WRONG_USE)
     except OSError as error:
         return told(f"{options.output}: {error.strerror}.", WRONG_USE)
@@ -109,7 +111,7 @@ def transcribe(options: argparse.Namespace) -> int:
     formats = list(dict.fromkeys(options.formats or [usual]))
     out = Output(sys.stdout if options.progress == "json" else sys.stderr)
     meter = meter_for(options.progress, out)
-    run = _Run(options, how, formats, meter, style)
+    run = _Run(options, how, formats, meter, style, templates)
     run.begin(work)
     try:
         run.follow()
@@ -130,9 +132,11 @@ class _Run:
         formats: Sequence[str],
         meter: Meter,
         style: HouseStyle,
+        templates: tuple[Template, ...],
     ) -> None:
         self._options, self._how = options, how
         self._formats, self._meter, self._style = formats, meter, style
+        self._templates = templates
         self._names = names_in(options.names)
         self._into: tuple[str, ...] = tuple(dict.fromkeys(options.translate or ()))
         self._work: list[_Work] = []
@@ -288,7 +292,9 @@ class _Run:
         end = min(options.end or item.duration, item.duration)
         part = (options.start, end) if options.start or options.end is not None else None
         source = Origin(item.name, item.duration, part=part)
-        ways = Options(self._style.transcript)
+        ways = Options(
+            self._style.transcript, numbered=options.line_numbers, templates=self._templates
+        )
         written = []
         texts = {"": text}
         for language in self._into:

@@ -76,7 +76,8 @@ def _word_processor(data: bytes) -> str:
     return "\n".join(lines)
 
 
-def _open_document(data: bytes) -> str:
+def open_document_text(data: bytes) -> str:
+    """The words of an OpenDocument, a line for each paragraph or cell."""
     with checked(data) as file:
         return _from_marked(file.read("content.xml").decode("utf-8"))
 
@@ -99,9 +100,9 @@ def _pages(data: bytes) -> str:
 
 _READERS: dict[str, Callable[[bytes], str]] = {
     "docx": _word_processor,
-    "odt": _open_document,
-    "odp": _open_document,
-    "ods": _open_document,
+    "odt": open_document_text,
+    "odp": open_document_text,
+    "ods": open_document_text,
     "pptx": _presentation,
     "pdf": _pages,
     "html": _page,

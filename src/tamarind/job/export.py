@@ -13,6 +13,7 @@ from tamarind.formats.facts import Facts, facts_of
 from tamarind.formats.filenames import USUAL_PATTERN, free, name_by
 from tamarind.formats.format import PLAIN_DETAILS, Details, Options, Origin
 from tamarind.formats.paragraphs import PLAIN, TextOptions
+from tamarind.formats.template import Template
 from tamarind.job.document import Document
 from tamarind.job.recording import Recording
 from tamarind.language.housestyle import HouseStyle
@@ -29,6 +30,7 @@ class ExportOptions:
     ``below`` is a language whose captions stand below the others' in the same file. ``rows`` is how
     many lines roll-up captions show, None for ordinary ones; where a format can, captions may be
     ``painted`` as they are said. ``look`` says whether formats with styling have the look.
+    Documents may have ``numbered`` lines, and be made within ``templates``.
     """
 
     suffixes: tuple[str, ...] = ("txt", "srt")
@@ -45,6 +47,8 @@ class ExportOptions:
     timecodes: Timecodes = PLAIN_TIMECODES
     painted: bool = False
     look: bool = False
+    numbered: bool = False
+    templates: tuple[Template, ...] = ()
 
     def options(self, text: TextOptions = PLAIN, look: Look | None = None) -> Options:
         """How each document is written."""
@@ -60,6 +64,8 @@ class ExportOptions:
             self.rows,
             self.painted,
             look if self.look else None,
+            self.numbered,
+            self.templates,
         )
 
 

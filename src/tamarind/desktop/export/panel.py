@@ -4,11 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from datetime import date
+from pathlib import Path
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import (
     QCheckBox,
     QComboBox,
+    QFileDialog,
     QFrame,
     QGridLayout,
     QLineEdit,
@@ -22,11 +24,13 @@ from PySide6.QtWidgets import (
 from tamarind.application.session import Session
 from tamarind.desktop.widgets.parts import ElidedLabel, button, clear, label, set_tone
 from tamarind.formats.broadcast.smpte import CALLED, PLAIN_TIMECODES, Timecodes
+from tamarind.formats.captionfile import FormatError
 from tamarind.formats.documents import WRITTEN, is_captions, offer
 from tamarind.formats.encoding import ENCODINGS, Bytes
 from tamarind.formats.filenames import FIELDS, USUAL_PATTERN
 from tamarind.formats.format import Choice, Details
 from tamarind.formats.lookstyles import unsaid
+from tamarind.formats.template import Template, read_template
 from tamarind.job.export import ExportOptions
 from tamarind.job.recording import Recording
 from tamarind.job.settings import (
@@ -36,8 +40,10 @@ from tamarind.job.settings import (
     EXPORT_ENCODING,
     EXPORT_LOOK,
     EXPORT_NAMES,
+    EXPORT_NUMBERED,
     EXPORT_RATE,
     EXPORT_RECORDINGS,
+    EXPORT_TEMPLATES,
     EXPORT_TIMECODE,
 )
 from tamarind.transcript.languages import name_of
@@ -99,6 +105,13 @@ class ExportPanel(QWidget):
         self.look = QCheckBox("the look, where a file can say it")
         self.look.setChecked(session.settings.get(EXPORT_LOOK))
         self.look_said = label("", "note", wrap=True)
+        self.numbered = QCheckBox("line numbers, wide margins")
+        self.numbered.setChecked(session.settings.get(EXPORT_NUMBERED))
+        self.templates: dict[str, Template] = {}
+        self.template_said = label("", "note", wrap=True)
+        self.template = button("A client’s template…", self.choose_template)
+        self.template.setToolTip("A .docx or .odt file with {body}, {title}, {date}, {client}")
+        self.without = button("without", self._forget_templates, "link")
         self.timecode = QLineEdit(session.settings.get(EXPORT_TIMECODE))
         self.timecode.setAccessibleName("Timecode of the start")
         self.frames = _choice("Frames a second of timecodes", FRAME_RATES)
@@ -124,7 +137,7 @@ class ExportPanel(QWidget):
         self.all.toggled.connect(self._all_or_some)
         for box in (
             self.all, self.source, self.voices, self.word_times, self.kept, self.side_by_side,
-            self.look,
+            self.look, self.numbered,
         ):  # fmt: skip
             box.toggled.connect(self._told)
         for box in self.kinds.values():
@@ -159,7 +172,43 @@ class ExportPanel(QWidget):
             self.timecodes() or PLAIN_TIMECODES,
             painted,
             self.look.isChecked(),
+            self.numbered.isChecked(),
+            tuple(self.templates.values()),
         )
+
+    def choose_template(self) -> None:
+        """Ask for a client's document to write within."""
+        name, _ = QFileDialog.getOpenFileName(
+            self.window(), "A client’s template", "", "Documents (*.docx *.odt)"
+        )
+        if name:
+            self.take_template(Path(name))
+
+    def take_template(self, path: Path) -> None:
+        """Write documents of its kind within this one from now on; what it is no good for is
+        told."""
+        try:
+            template = read_template(path)
+        except FormatError as error:
+            self._session.trouble.emit(str(error))
+            return
+        self.templates[template.suffix] = template
+        kept = {**self._session.settings.get(EXPORT_TEMPLATES), template.suffix: str(path)}
+        self._session.settings.keep(EXPORT_TEMPLATES, kept)
+        self._show_templates()
+        self._told()
+
+    def _forget_templates(self) -> None:
+        self.templates.clear()
+        self._session.settings.keep(EXPORT_TEMPLATES, {})
+        self._show_templates()
+        self._told()
+
+    def _show_templates(self) -> None:
+        names = ", ".join(f"“{one.name}”" for one in self.templates.values())
+        self.template_said.setText(f"within {names}" if names else "")
+        self.template_said.setVisible(bool(names))
+        self.without.setVisible(bool(names))
 
     def timecodes(self) -> Timecodes | None:
         """What is written in the fields, None where that is no timecode."""
@@ -247,6 +296,7 @@ class ExportPanel(QWidget):
         keep(EXPORT_CLIENT, export_options.client)
         keep(EXPORT_ENCODING, export_options.bytes.encoding)
         keep(EXPORT_LOOK, export_options.look)
+        keep(EXPORT_NUMBERED, export_options.numbered)
         if self.timecodes() is not None:
             keep(EXPORT_TIMECODE, export_options.timecodes.start)
             keep(EXPORT_RATE, self.frames.currentData())
@@ -270,6 +320,8 @@ class ExportPanel(QWidget):
         self.below.setEnabled(captions and self.below.count() > 1)
         for box in (self.voices, self.word_times, self.kept):
             box.setEnabled(offer(export_options.suffixes, Choice.DETAILS))
+        self.numbered.setEnabled(offer(export_options.suffixes, Choice.LINES))
+        self.template.setEnabled(offer(export_options.suffixes, Choice.TEMPLATE))
         beside = offer(export_options.suffixes, Choice.SIDE_BY_SIDE)
         self.side_by_side.setEnabled(beside and bool(self.languages))
 
@@ -309,6 +361,11 @@ class ExportPanel(QWidget):
         options.addWidget(self.word_times, 0, 1)
         options.addWidget(self.kept, 1, 0)
         options.addWidget(self.side_by_side, 2, 0, 1, 2)
+        options.addWidget(self.numbered, 3, 0, 1, 2)
+        options.addWidget(self.template, 4, 0, 1, 2)
+        options.addWidget(self.template_said, 5, 0)
+        options.addWidget(self.without, 5, 1)
+        self.numbered.setToolTip("In word-processor documents, as for hearings")
         self.voices.setToolTip("Voice spans in WebVTT")
         self.kept.setToolTip("Style and region blocks, notes, italics and other spans in WebVTT")
         self.word_times.setToolTip("A time before each word in WebVTT")
@@ -349,6 +406,14 @@ class ExportPanel(QWidget):
         self.foot.setSpacing(6)
         whole.addLayout(self.foot)
         self.setFixedWidth(318)
+        for path in self._session.settings.get(EXPORT_TEMPLATES).values():
+            try:
+                template = read_template(Path(path))
+            except FormatError:
+                # It lies elsewhere now: it is asked for again where it is wanted.
+                continue
+            self.templates[template.suffix] = template
+        self._show_templates()
         self._show_what_counts(self.export_options())
 
 

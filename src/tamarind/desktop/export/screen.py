@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import io
 from collections.abc import Callable
 from dataclasses import replace
 from functools import partial
@@ -26,12 +25,11 @@ from tamarind.application import correctednames
 from tamarind.application.checking import Checking, summary
 from tamarind.application.session import Session
 from tamarind.desktop.export.panel import ExportPanel
+from tamarind.desktop.export.readable import readable
 from tamarind.desktop.export.rendering import Make, Rendering
 from tamarind.desktop.export.video_strip import VideoStrip
 from tamarind.desktop.theme import fonts
 from tamarind.desktop.widgets.parts import ElidedLabel, button, clear, label, set_tone
-from tamarind.formats import documents
-from tamarind.formats.captionfile import FormatError
 from tamarind.formats.documents import WRITTEN, how_written
 from tamarind.formats.filenames import PatternError
 from tamarind.formats.timecode import clock
@@ -349,20 +347,11 @@ class ExportScreen(QWidget):
             f"{facts.words} words · {facts.cues} cues · {clock(facts.duration, 0)}"
             f" · {size / 1000:.1f} kB"
         )
-        text = self._readable(file, result.data)
+        encoding = how_written(file.suffix, self.panel.export_options().bytes).encoding
+        text = readable(file.suffix, file.name, result.data, encoding)
         self.preview.document().setDefaultFont(fonts.mono(13))
         if self.preview.toPlainText() != text:
             self.preview.setPlainText(text[:MOST_SHOWN])
-
-    def _readable(self, file: Planned, data: bytes) -> str:
-        """The bytes of a text file as text; of a word-processor document, what is in it."""
-        if file.suffix == "docx":
-            return _words_in(data)
-        if WRITTEN[file.suffix].read_data is not None:
-            return _cues_in(data, file)
-        encoding = how_written(file.suffix, self.panel.export_options().bytes).encoding
-        text = data.decode("utf-8-sig" if encoding == "utf-8" else encoding, "replace")
-        return text.replace("\r\n", "\n")
 
     def _show_progress(self, done: int, count: int) -> None:
         self._say(f"Writing {done + 1} of {count}…")
@@ -457,25 +446,3 @@ class ExportScreen(QWidget):
     def _open_folder(self) -> None:
         if self._written_to is not None:
             QDesktopServices.openUrl(QUrl.fromLocalFile(str(self._written_to)))
-
-
-def _words_in(data: bytes) -> str:
-    """The text of a word-processor document, a line a paragraph; cells of a row apart by tabs."""
-    from docx import Document
-
-    document = Document(io.BytesIO(data))
-    lines = [paragraph.text for paragraph in document.paragraphs]
-    for table in document.tables:
-        lines += ["\t".join(cell.text for cell in row.cells) for row in table.rows]
-    return "\n\n".join(lines)
-
-
-def _cues_in(data: bytes, file: Planned) -> str:
-    """What a reader finds in a file that is no text: each cue with its times and rows."""
-    try:
-        text = documents.read_bytes(data, file.suffix, file.name).transcript
-    except FormatError as error:
-        return str(error)
-    times = (f"{clock(cue.start)} – {clock(cue.end)}" for cue in text.cues)
-    bodies = ("\n".join(cue.lines) for cue in text.cues)
-    return "\n\n".join(f"{time}\n{body}" for time, body in zip(times, bodies, strict=True))

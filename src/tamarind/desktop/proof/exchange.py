@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QFileDialog, QWidget
 from tamarind.application.session import Session
 from tamarind.desktop.commands import RECORDING, command
 from tamarind.desktop.widgets.changes_dialog import ChangesDialog, ProposedChange
-from tamarind.formats import documents, plaintext
+from tamarind.formats import documents, editeddocument, plaintext
 from tamarind.formats.captionfile import FormatError, names_of
 from tamarind.formats.decoding import decode
 from tamarind.formats.format import Origin
@@ -22,7 +22,10 @@ from tamarind.transcript.model import Transcript
 from tamarind.transcript.takeback import Part, with_parts, with_words
 
 STRUCTURE = -1
-FILTER = "Plain text (*.txt);;WebVTT (*.vtt);;SRT (*.srt)"
+FILTER = (
+    "Plain text (*.txt);;OpenDocument text (*.odt);;Word processor (*.docx);;WebVTT (*.vtt)"
+    ";;SRT (*.srt)"
+)
 
 
 class Exchange(QObject):
@@ -127,10 +130,14 @@ class Exchange(QObject):
             self._session.texts.edit(recording_id, f"text from {path.name}", new)
 
     def _parts(self, text: Transcript, path: Path) -> tuple[list[Part], bool]:
-        if documents.suffix_of(path) == "txt":
-            names = [name for name in names_of(text).values() if name]
+        suffix = documents.suffix_of(path)
+        names = [name for name in names_of(text).values() if name]
+        headings = {cue.heading for cue in text.cues if cue.heading}
+        if suffix in editeddocument.READERS:
+            data = read_file(path, documents.LARGEST_FILE)
+            return editeddocument.read_parts(data, suffix, names, headings), True
+        if suffix == "txt":
             written = decode(read_file(path, documents.LARGEST_FILE)).text
-            headings = {cue.heading for cue in text.cues if cue.heading}
             return plaintext.read_parts(written, names, headings), True
         read = documents.read(path, text.language).transcript
         known = names_of(read)
