@@ -144,7 +144,7 @@ class AnotherEditor(ProofTest):
     def test_written_and_taken_back_it_is_just_the_same(self):
         told = []
         self.session.told.connect(told.append)
-        for name in ("a.txt", "a.vtt", "a.srt"):
+        for name in ("a.txt", "a.vtt", "a.srt", "a.docx", "a.odt"):
             path = self.folder / name
             self.window.proof.exchange.write(self.session.shown, path)
             self.take(path)

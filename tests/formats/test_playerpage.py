@@ -13,6 +13,7 @@ from tamarind.formats.paragraphs import paragraphs
 from tamarind.formats.playerpage.content import PageContent, PageText, timed_words
 from tamarind.formats.playerpage.markup import write
 from tamarind.formats.vtt import write as webvtt
+from tamarind.transcript.descriptions import Description
 from tamarind.transcript.model import Speaker, Transcript
 from tests.support import FolderTest, cue, tone, write_wav
 
@@ -228,6 +229,20 @@ class InABrowser(FolderTest):
         page = self.open(hash_="#t=6.2")
         self.until(page, "document.getElementById('media').currentTime > 6")
         self.assertEqual(self.lit(page), "Was")
+
+    def test_what_is_seen_is_read_aloud_where_that_is_wanted(self):
+        """The voice of the browser is taken down, since there is none here."""
+        seen = (Description(1, 1_500, "A dam"), Description(2, 5_000, EVIL))
+        page = self.open(content(descriptions=seen))
+        tracks = "[...document.getElementById('media').textTracks].map((t) => t.kind)"
+        self.assertIn("descriptions", page.evaluate(tracks))
+        page.evaluate("window.said = []; speechSynthesis.speak = (one) => said.push(one.text)")
+        self.tab_to(page, "aloud")
+        page.keyboard.press("Space")
+        page.evaluate("document.getElementById('media').currentTime = 1.2;"
+                      " document.getElementById('media').play()")  # fmt: skip
+        self.until(page, "window.said.length > 0")
+        self.assertEqual(page.evaluate("window.said"), ["A dam"])
 
     def test_hostile_texts_run_nothing(self):
         made = text(words=(EVIL, "x", EVIL))

@@ -293,8 +293,8 @@ class TakenBack(FolderTest):
             document.add_paragraph(line)
         out = io.BytesIO()
         document.save(out)
-        self.assertEqual(self.parts(out.getvalue(), "docx"),
-                         [("Interviewer", "What did it look like?"), ("Warden", "Dry.")])  # fmt: skip
+        expected = [("Interviewer", "What did it look like?"), ("Warden", "Dry.")]
+        self.assertEqual(self.parts(out.getvalue(), "docx"), expected)
 
     def test_what_is_damaged_is_told(self):
         good = documents.write("odt", moor(), SOURCE)

@@ -275,7 +275,8 @@ class NotAJob(FolderTest):
         store.close()
         with sqlite3.connect(path) as db:
             for column in ("how", "unheard", "style", "bookmark", "listened", "preamble",
-                           "guesses", "voices", "at_once", "excerpts"):  # fmt: skip
+                           "guesses", "voices", "at_once", "excerpts",
+                           "descriptions"):  # fmt: skip
                 db.execute(f"ALTER TABLE recording DROP COLUMN {column}")
             for column in ("shaped", "placement", "note", "mark", "more"):
                 db.execute(f"ALTER TABLE cue DROP COLUMN {column}")

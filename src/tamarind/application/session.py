@@ -8,6 +8,7 @@ from contextlib import suppress
 from pathlib import Path
 
 from tamarind.application.correctednames import add_for
+from tamarind.application.describing import Describing
 from tamarind.application.events import Event
 from tamarind.application.excerpting import Excerpting
 from tamarind.application.joblooks import JobLooks
@@ -73,6 +74,7 @@ class Session:
         self.looking = Looking(self._desk, self.recordings, self.texts)
         self.looking.identified.connect(self._decode)
         self.sounds = Sounds(self.recordings, self.looking.drawn)
+        self.describing = Describing(self.recordings, self.texts)
         self.excerpts = Excerpting(self.recordings, self.texts, self.sounds)
         self.same_voices = SameVoices(self.recordings, self.texts)
         self.line = Line(

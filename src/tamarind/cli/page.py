@@ -85,6 +85,7 @@ def _of_job(options: argparse.Namespace) -> Iterator[PageOrder]:
                 recording.path, folder if not (options.single and pictured)
                 else folder / lawful(recording.name), recording.name, texts,
                 style_of(recording, styles), options.single and not pictured,
+                descriptions=document.descriptions,
             )  # fmt: skip
     finally:
         opened.store.close()

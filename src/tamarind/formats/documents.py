@@ -8,6 +8,7 @@ from pathlib import Path
 
 from tamarind.formats import (
     chapters,
+    described,
     everything,
     opendocument,
     page,
@@ -50,6 +51,7 @@ FORMATS = (
     distribution.IMSC_FORMAT,
     chapters.WEBVTT_FORMAT,
     chapters.LIST_FORMAT,
+    described.FORMAT,
 )
 """All formats, in the order in which they are offered."""
 

@@ -16,6 +16,7 @@ from tamarind.formats.encoding import UTF8, Bytes
 from tamarind.formats.paragraphs import PLAIN, TextOptions
 from tamarind.formats.template import Template
 from tamarind.picture.looks import Look
+from tamarind.transcript.descriptions import Description
 from tamarind.transcript.model import Transcript
 
 
@@ -84,12 +85,14 @@ PLAIN_DETAILS = Details()
 @dataclass(frozen=True, slots=True)
 class Origin:
     """What a document is made from besides its text; ``duration`` in ms, ``translations`` one text
-    a cue for each language. ``part`` is from when to when it was heard, if not all of it was."""
+    a cue for each language. ``part`` is from when to when it was heard, if not all of it was.
+    ``descriptions`` say what is seen."""
 
     name: str
     duration: int
     translations: Mapping[str, Sequence[str | None]] = field(default_factory=dict)
     part: tuple[int, int] | None = None
+    descriptions: tuple[Description, ...] = ()
 
     @property
     def length(self) -> int:

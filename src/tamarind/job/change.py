@@ -14,6 +14,8 @@ from typing import Any
 from tamarind.job.cuedata import cue_of, row_of
 from tamarind.job.document import Document
 from tamarind.transcript.codec import speaker_of, speaker_row
+from tamarind.transcript.descriptions import Description, description_of
+from tamarind.transcript.descriptions import row_of as description_row
 from tamarind.transcript.excerpts import Excerpt, excerpt_of
 from tamarind.transcript.excerpts import row_of as excerpt_row
 from tamarind.transcript.model import Cue, Speaker, Transcript
@@ -54,6 +56,7 @@ class Change:
     tracks: tuple[TrackChange, ...] = ()
     preamble: tuple[str, str] | None = None
     excerpts: tuple[tuple[Excerpt, ...], tuple[Excerpt, ...]] | None = None
+    descriptions: tuple[tuple[Description, ...], tuple[Description, ...]] | None = None
 
     @property
     def is_of_excerpts(self) -> bool:
@@ -73,6 +76,7 @@ class Change:
             tuple(track.turned() for track in self.tracks),
             self.preamble and (self.preamble[1], self.preamble[0]),
             self.excerpts and (self.excerpts[1], self.excerpts[0]),
+            self.descriptions and (self.descriptions[1], self.descriptions[0]),
         )
 
     def made_in(self, document: Document) -> Document:
@@ -102,7 +106,8 @@ class Change:
             if not change.is_there:
                 del tracks[change.language]
         excerpts = self.excerpts[1] if self.excerpts else document.excerpts
-        return Document(text, tuple(tracks.values()), excerpts)
+        seen = self.descriptions[1] if self.descriptions else document.descriptions
+        return Document(text, tuple(tracks.values()), excerpts, seen)
 
     def packed(self) -> bytes:
         """As bytes to be kept."""
@@ -117,6 +122,8 @@ class Change:
                 for t in self.tracks
             ],
             "preamble": self.preamble,
+            "descriptions": self.descriptions
+            and [list(map(description_row, s)) for s in self.descriptions],
             "excerpts": self.excerpts and [list(map(excerpt_row, s)) for s in self.excerpts],
         }
         return zlib.compress(json.dumps(data, ensure_ascii=False).encode(), 1)
@@ -140,6 +147,8 @@ class Change:
                 data.get("preamble") and (data["preamble"][0], data["preamble"][1]),
                 data.get("excerpts")
                 and (_excerpts(data["excerpts"][0]), _excerpts(data["excerpts"][1])),
+                data.get("descriptions")
+                and (_seen(data["descriptions"][0]), _seen(data["descriptions"][1])),
             )
         except (zlib.error, ValueError, KeyError, TypeError, IndexError) as error:
             raise ChangeError("A kept step is damaged.") from error
@@ -160,6 +169,9 @@ def between(before: Document, after: Document) -> Change:
         tuple(track for track in tracks if track is not None),
         None if old.preamble == new.preamble else (old.preamble, new.preamble),
         None if before.excerpts == after.excerpts else (before.excerpts, after.excerpts),
+        None
+        if before.descriptions == after.descriptions
+        else (before.descriptions, after.descriptions),
     )
 
 
@@ -189,6 +201,10 @@ def _texts(entries: Sequence[Any]) -> dict[int, Translated | None]:
 
 def _excerpts(rows: Sequence[Any]) -> tuple[Excerpt, ...]:
     return tuple(map(excerpt_of, rows))
+
+
+def _seen(rows: Sequence[Any]) -> tuple[Description, ...]:
+    return tuple(map(description_of, rows))
 
 
 def _speakers(pairs: Sequence[Any]) -> tuple[Speaker, ...]:

@@ -14,7 +14,7 @@ from array import array
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from pathlib import Path
-from typing import Any
+from typing import Any, Protocol, TypeVar
 
 from tamarind.audio.media import MediaInfo
 from tamarind.formats.filenames import LONGEST_NAME
@@ -35,12 +35,21 @@ from tamarind.speech.hearingoptions import HearingOptions
 from tamarind.speech.languageguess import Guess
 from tamarind.transcript.bounds import LATEST, clean_text
 from tamarind.transcript.codec import speaker_of
-from tamarind.transcript.excerpts import Excerpt, excerpt_of
+from tamarind.transcript.descriptions import description_of
+from tamarind.transcript.excerpts import excerpt_of
 from tamarind.transcript.model import Cue, Speaker, Transcript
 from tamarind.translation.tracks import Track, Translated, entry_of
 
 BROKEN = (sqlite3.DatabaseError, UnicodeDecodeError, OverflowError)
 """What reading a damaged database may raise; a message about it may be no UTF-8 either."""
+
+
+class _WithNumber(Protocol):
+    @property
+    def id(self) -> int: ...
+
+
+_Numbered = TypeVar("_Numbered", bound=_WithNumber)
 
 
 @dataclass(slots=True)
@@ -105,8 +114,10 @@ RECORDING_COLUMNS = (
     "id, path, fingerprint, info, duration, state, problem, language, part_start, part_end,"
     " heard_until, how, unheard, style, bookmark, listened, guesses, voices, at_once"
 )
-TEXT_COLUMNS = "coalesce(text_language, language), speakers, cue_order, preamble, excerpts"
-TEXT_VALUES = 5
+TEXT_COLUMNS = (
+    "coalesce(text_language, language), speakers, cue_order, preamble, excerpts, descriptions"
+)
+TEXT_VALUES = 6
 _POSITION = 19
 
 
@@ -232,28 +243,31 @@ def read_document(
         clean_text(language), tuple(cues[number] for number in order), speakers, preamble
     )
     tracks = _tracks(db, recording.id, problems)
-    return Document(transcript, tracks, _excerpts(about[4], problems)), problems, not fits
+    excerpts = _chosen(about[4], excerpt_of, "excerpts", problems)
+    seen = _chosen(about[5], description_of, "descriptions", problems)
+    return Document(transcript, tracks, excerpts, seen), problems, not fits
 
 
-def _excerpts(data: object, problems: list[str]) -> tuple[Excerpt, ...]:
-    """Those that could be read, each with a number of its own."""
-    found: dict[int, Excerpt] = {}
+def _chosen(
+    data: object, read: Callable[[Any], _Numbered], what: str, problems: list[str]
+) -> tuple[_Numbered, ...]:
+    """Those of some rows that could be read, each with a number of its own; ``what`` they are."""
+    found: dict[int, _Numbered] = {}
     lost = 0
     try:
-        rows = json.loads(text(data))
-        for row in rows:
+        for row in json.loads(text(data)):
             try:
-                one = excerpt_of(row)
+                one = read(row)
             except (ValueError, TypeError, KeyError, RecursionError):
                 lost += 1
             else:
                 lost += one.id in found
                 found.setdefault(one.id, one)
     except (ValueError, TypeError, RecursionError):
-        problems.append("its excerpts could not be read.")
+        problems.append(f"its {what} could not be read.")
     if lost:
-        problems.append(f"{lost} of its excerpts could not be read." if lost > 1
-                        else "one of its excerpts could not be read.")  # fmt: skip
+        problems.append(f"{lost} of its {what} could not be read." if lost > 1
+                        else f"one of its {what} could not be read.")  # fmt: skip
     return tuple(found.values())
 
 

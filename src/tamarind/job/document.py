@@ -5,6 +5,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
+from tamarind.transcript.descriptions import Description
 from tamarind.transcript.excerpts import Excerpt, followed
 from tamarind.transcript.model import Transcript
 from tamarind.translation.tracks import Track, follow
@@ -12,11 +13,12 @@ from tamarind.translation.tracks import Track, follow
 
 @dataclass(frozen=True, slots=True)
 class Document:
-    """The source text, its tracks and its excerpts."""
+    """The source text, its tracks, its excerpts, and descriptions of what is seen meanwhile."""
 
     transcript: Transcript
     tracks: tuple[Track, ...] = ()
     excerpts: tuple[Excerpt, ...] = ()
+    descriptions: tuple[Description, ...] = ()
 
     def with_transcript(self, transcript: Transcript) -> Document:
         """The document after an edit of its source; the tracks follow split and joined cues,
@@ -27,7 +29,7 @@ class Document:
         excerpts = self.excerpts
         if excerpts:
             excerpts = followed(excerpts, self.transcript, transcript)
-        return Document(transcript, tracks, excerpts)
+        return Document(transcript, tracks, excerpts, self.descriptions)
 
     def track(self, language: str) -> Track:
         """The track in this language, an empty one if there is none yet."""

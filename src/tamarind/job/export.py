@@ -19,8 +19,12 @@ from tamarind.job.recording import Recording
 from tamarind.language.housestyle import HouseStyle
 from tamarind.language.publishing import Ways, published
 from tamarind.picture.looks import Look
+from tamarind.transcript.descriptions import interleaved
 from tamarind.transcript.model import Transcript
 from tamarind.translation.tracks import as_transcript
+
+DESCRIPTIONS = "descriptions.vtt"
+"""Of recordings that have some, in the language that they are written in."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -30,7 +34,8 @@ class ExportOptions:
     ``below`` is a language whose captions stand below the others' in the same file. ``rows`` is how
     many lines roll-up captions show, None for ordinary ones; where a format can, captions may be
     ``painted`` as they are said. ``look`` says whether formats with styling have the look.
-    Documents may have ``numbered`` lines, and be made within ``templates``.
+    Documents may have ``numbered`` lines, and be made within ``templates``; transcripts may be
+    ``described``, with what is seen among what is said.
     """
 
     suffixes: tuple[str, ...] = ("txt", "srt")
@@ -49,6 +54,7 @@ class ExportOptions:
     look: bool = False
     numbered: bool = False
     templates: tuple[Template, ...] = ()
+    described: bool = False
 
     def options(self, text: TextOptions = PLAIN, look: Look | None = None) -> Options:
         """How each document is written."""
@@ -101,6 +107,8 @@ def plan(
             if language is not None and language not in tracks:
                 continue
             for suffix in export_options.suffixes:
+                if suffix == DESCRIPTIONS and (language is not None or not document.descriptions):
+                    continue
                 values = {
                     "recording": recording.name,
                     "language": language or "",
@@ -122,13 +130,14 @@ def written(
     look: Look | None = None,
 ) -> Written:
     """The bytes that will be in a file; ``look`` is the recording's."""
-    source_text = document.transcript
     whole = _in_language(document, planned.language)
+    if export_options.described and planned.language is None and is_for_reading(planned.suffix):
+        whole = interleaved(whole, document.descriptions)
     text = published(
         whole, planned.suffix, style, _ways(document, planned.language, export_options)
     )
     others = {
-        track.language: [track.text(cue.id) or None for cue in source_text.cues]
+        track.language: [track.text(cue.id) or None for cue in whole.cues]
         for track in document.tracks
         if planned.language is None
     }
@@ -142,7 +151,13 @@ def written(
         }
     part = (recording.part[0], recording.part_end)
     is_whole = part == (0, recording.duration)
-    source = Origin(recording.path.name, recording.duration, others, None if is_whole else part)
+    source = Origin(
+        recording.path.name,
+        recording.duration,
+        others,
+        None if is_whole else part,
+        document.descriptions,
+    )
     options = export_options.options(style.transcript, look)
     data = documents.write(planned.suffix, text, source, options)
     return Written(data, facts_of(text, source.length))

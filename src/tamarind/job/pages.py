@@ -27,6 +27,7 @@ from tamarind.picture.containers import whole_or_nothing
 from tamarind.picture.splice import splice_video
 from tamarind.picture.video import picture_of
 from tamarind.system.files import write_whole
+from tamarind.transcript.descriptions import Description, interleaved
 from tamarind.transcript.languages import name_of
 from tamarind.transcript.model import Transcript
 
@@ -49,7 +50,8 @@ LARGEST_SINGLE = 200_000_000
 @dataclass(frozen=True, slots=True)
 class PageOrder:
     """A page for one recording. ``texts`` are its languages, that of the recording first;
-    ``from_captions`` says that they know no paragraphs. A ``single`` page has its sound within."""
+    ``from_captions`` says that they know no paragraphs; ``descriptions`` are in the first one. A
+    ``single`` page has its sound within."""
 
     media: Path
     folder: Path
@@ -60,6 +62,7 @@ class PageOrder:
     from_captions: bool = False
     client: str = ""
     date: str = ""
+    descriptions: Sequence[Description] = ()
 
     @property
     def page(self) -> Path:
@@ -139,7 +142,8 @@ class PageOrder:
         named: list[tuple[str, str]] = []
         chapters: list[Transcript] = []
         for text in self.texts:
-            read = published(text, "html", self.style, Ways(from_captions=self.from_captions))
+            whole = interleaved(text, self.descriptions) if text is self.texts[0] else text
+            read = published(whole, "html", self.style, Ways(from_captions=self.from_captions))
             found = paragraphs(read, self.style.transcript)
             captions = documents.write(
                 "vtt", published(text, "vtt", self.style), Origin(self.title, duration)
@@ -156,7 +160,17 @@ class PageOrder:
             filter(None, (self.client, self.date, in_words(facts_of(texts[0].text, duration))))
         )
         marks = chapters_of(chapters[0], self.title, duration) if chapters else ()
-        content = PageContent(self.title, address, media_type, pictured, texts, marks, facts, named)
+        content = PageContent(
+            self.title,
+            address,
+            media_type,
+            pictured,
+            texts,
+            marks,
+            facts,
+            named,
+            self.descriptions,
+        )
         return content, files
 
 

@@ -6,7 +6,7 @@ import sqlite3
 from functools import cache
 
 APPLICATION_ID = 0x54414D41
-SCHEMA_VERSION = 14
+SCHEMA_VERSION = 15
 
 _FIRST = """
 CREATE TABLE setting (key TEXT PRIMARY KEY, value TEXT NOT NULL) WITHOUT ROWID;
@@ -65,6 +65,7 @@ _STEPS = {
     12: "ALTER TABLE recording ADD COLUMN voices TEXT NOT NULL DEFAULT '[]'",
     13: "ALTER TABLE recording ADD COLUMN at_once TEXT NOT NULL DEFAULT '[]'",
     14: "ALTER TABLE recording ADD COLUMN excerpts TEXT NOT NULL DEFAULT '[]'",
+    15: "ALTER TABLE recording ADD COLUMN descriptions TEXT NOT NULL DEFAULT '[]'",
 }
 """What makes each version from the one before it."""
 

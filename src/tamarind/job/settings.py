@@ -97,6 +97,7 @@ EXPORT_LOOK = kinds.flag("export look")
 EXCERPT_KINDS = kinds.words("excerpt kinds", ("wav",))
 EXCERPTS_JOINED = kinds.flag("excerpts joined")
 EXCERPTS_BURNT = kinds.flag("excerpts with captions drawn")
+EXPORT_DESCRIBED = kinds.flag("export descriptions")
 EXPORT_NUMBERED = kinds.flag("export line numbers")
 EXPORT_TEMPLATES = kinds.named_texts("export templates")
 """Clients' documents by their suffix, as paths."""

@@ -32,6 +32,7 @@ from tamarind.job.schema import SCHEMA_VERSION
 from tamarind.language.stylebook import ORDINARY_STYLE
 from tamarind.speech.hearingoptions import AS_USUAL, HearingOptions
 from tamarind.transcript.codec import speaker_row
+from tamarind.transcript.descriptions import row_of as description_row
 from tamarind.transcript.excerpts import row_of as excerpt_row
 from tamarind.transcript.model import Cue, Transcript
 from tamarind.transcript.survey import changed_range
@@ -169,7 +170,7 @@ class JobStore:
                 document = contents.documents.get(recording.id, empty)
                 self._save_transcript(recording.id, empty.transcript, document.transcript)
                 self._save_tracks(recording.id, empty, document)
-                self._save_excerpts(recording.id, empty, document)
+                self._save_chosen(recording.id, empty, document)
                 self._add_to_draft(recording.id, contents.drafts.get(recording.id, ()), True)
 
     def save_all(
@@ -195,7 +196,7 @@ class JobStore:
             for recording_id, (before, after) in documents.items():
                 self._save_transcript(recording_id, before.transcript, after.transcript)
                 self._save_tracks(recording_id, before, after)
-                self._save_excerpts(recording_id, before, after)
+                self._save_chosen(recording_id, before, after)
 
     def set_order(self, recording_ids: Sequence[int]) -> None:
         """Keep the recordings in this order."""
@@ -226,7 +227,7 @@ class JobStore:
             self._save_recording(recording)
             self._save_transcript(recording.id, before.transcript, after.transcript)
             self._save_tracks(recording.id, before, after)
-            self._save_excerpts(recording.id, before, after)
+            self._save_chosen(recording.id, before, after)
             self._add_to_draft(recording.id, heard, afresh)
 
     def save_draft(self, recording_id: int, cues: Sequence[Cue]) -> None:
@@ -325,7 +326,7 @@ class JobStore:
         with self._transaction():
             self._save_transcript(recording_id, before.transcript, after.transcript)
             self._save_tracks(recording_id, before, after)
-            self._save_excerpts(recording_id, before, after)
+            self._save_chosen(recording_id, before, after)
 
     def _save_transcript(self, recording_id: int, before: Transcript, after: Transcript) -> None:
         if before is after:
@@ -364,12 +365,23 @@ class JobStore:
                 (speakers, after.language, after.preamble, recording_id),
             )
 
-    def _save_excerpts(self, recording_id: int, before: Document, after: Document) -> None:
-        if before.excerpts == after.excerpts:
+    def _save_chosen(self, recording_id: int, before: Document, after: Document) -> None:
+        """Excerpts and descriptions, which are few."""
+        was, now = ((d.excerpts, d.descriptions) for d in (before, after))
+        if was == now:
             return
         self._read.pop(recording_id, None)
-        kept = json.dumps(list(map(excerpt_row, after.excerpts)), ensure_ascii=False)
-        self._db.execute("UPDATE recording SET excerpts = ? WHERE id = ?", (kept, recording_id))
+        kept = [
+            json.dumps(rows, ensure_ascii=False)
+            for rows in (
+                list(map(excerpt_row, after.excerpts)),
+                list(map(description_row, after.descriptions)),
+            )
+        ]
+        self._db.execute(
+            "UPDATE recording SET excerpts = ?, descriptions = ? WHERE id = ?",
+            (*kept, recording_id),
+        )
 
     def _order_of(self, recording_id: int, cues: tuple[Cue, ...]) -> array[int]:
         """The ids of a text's cues in order, at no cost if it is the text that was saved last."""

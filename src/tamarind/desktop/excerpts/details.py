@@ -35,6 +35,7 @@ class Details(QWidget):
         self.name, self.tags = QLineEdit(), QLineEdit()
         self.note = QPlainTextEdit()
         self.note.setTabChangesFocus(True)
+        self.note.setObjectName("prose")
         self.note.setFixedHeight(84)
         self.name.setPlaceholderText("as it begins")
         self.tags.setPlaceholderText("with commas between")

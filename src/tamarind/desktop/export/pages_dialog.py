@@ -71,7 +71,14 @@ class PagesDialog(Dialog):
             client = session.settings.get(EXPORT_CLIENT)
             found.append(
                 PageOrder(
-                    one.path, folder, one.name, texts, session.styles.of(one), single, client=client
+                    one.path,
+                    folder,
+                    one.name,
+                    texts,
+                    session.styles.of(one),
+                    single,
+                    client=client,
+                    descriptions=document.descriptions,
                 )
             )
         return found

@@ -25,7 +25,7 @@ from tamarind.application.session import Session
 from tamarind.desktop.widgets.parts import ElidedLabel, button, clear, label, set_tone
 from tamarind.formats.broadcast.smpte import CALLED, PLAIN_TIMECODES, Timecodes
 from tamarind.formats.captionfile import FormatError
-from tamarind.formats.documents import WRITTEN, is_captions, offer
+from tamarind.formats.documents import WRITTEN, is_captions, is_for_reading, offer
 from tamarind.formats.encoding import ENCODINGS, Bytes
 from tamarind.formats.filenames import FIELDS, USUAL_PATTERN
 from tamarind.formats.format import Choice, Details
@@ -36,6 +36,7 @@ from tamarind.job.recording import Recording
 from tamarind.job.settings import (
     EXPORT_ALL,
     EXPORT_CLIENT,
+    EXPORT_DESCRIBED,
     EXPORT_DOCUMENTS,
     EXPORT_ENCODING,
     EXPORT_LOOK,
@@ -107,6 +108,8 @@ class ExportPanel(QWidget):
         self.look_said = label("", "note", wrap=True)
         self.numbered = QCheckBox("line numbers, wide margins")
         self.numbered.setChecked(session.settings.get(EXPORT_NUMBERED))
+        self.described = QCheckBox("what is seen, among what is said")
+        self.described.setChecked(session.settings.get(EXPORT_DESCRIBED))
         self.templates: dict[str, Template] = {}
         self.template_said = label("", "note", wrap=True)
         self.template = button("A client’s template…", self.choose_template)
@@ -137,7 +140,7 @@ class ExportPanel(QWidget):
         self.all.toggled.connect(self._all_or_some)
         for box in (
             self.all, self.source, self.voices, self.word_times, self.kept, self.side_by_side,
-            self.look, self.numbered,
+            self.look, self.numbered, self.described,
         ):  # fmt: skip
             box.toggled.connect(self._told)
         for box in self.kinds.values():
@@ -174,6 +177,7 @@ class ExportPanel(QWidget):
             self.look.isChecked(),
             self.numbered.isChecked(),
             tuple(self.templates.values()),
+            self.described.isChecked(),
         )
 
     def choose_template(self) -> None:
@@ -297,6 +301,7 @@ class ExportPanel(QWidget):
         keep(EXPORT_ENCODING, export_options.bytes.encoding)
         keep(EXPORT_LOOK, export_options.look)
         keep(EXPORT_NUMBERED, export_options.numbered)
+        keep(EXPORT_DESCRIBED, export_options.described)
         if self.timecodes() is not None:
             keep(EXPORT_TIMECODE, export_options.timecodes.start)
             keep(EXPORT_RATE, self.frames.currentData())
@@ -322,6 +327,10 @@ class ExportPanel(QWidget):
             box.setEnabled(offer(export_options.suffixes, Choice.DETAILS))
         self.numbered.setEnabled(offer(export_options.suffixes, Choice.LINES))
         self.template.setEnabled(offer(export_options.suffixes, Choice.TEMPLATE))
+        self.described.setEnabled(
+            any(map(is_for_reading, export_options.suffixes))
+            and any(self._session.describing.of(one.id) for one in self._session.recordings.all())
+        )
         beside = offer(export_options.suffixes, Choice.SIDE_BY_SIDE)
         self.side_by_side.setEnabled(beside and bool(self.languages))
 
@@ -362,9 +371,11 @@ class ExportPanel(QWidget):
         options.addWidget(self.kept, 1, 0)
         options.addWidget(self.side_by_side, 2, 0, 1, 2)
         options.addWidget(self.numbered, 3, 0, 1, 2)
-        options.addWidget(self.template, 4, 0, 1, 2)
-        options.addWidget(self.template_said, 5, 0)
-        options.addWidget(self.without, 5, 1)
+        options.addWidget(self.described, 4, 0, 1, 2)
+        options.addWidget(self.template, 5, 0, 1, 2)
+        options.addWidget(self.template_said, 6, 0)
+        options.addWidget(self.without, 6, 1)
+        self.described.setToolTip("Descriptive transcripts: what is said, heard and seen in one")
         self.numbered.setToolTip("In word-processor documents, as for hearings")
         self.voices.setToolTip("Voice spans in WebVTT")
         self.kept.setToolTip("Style and region blocks, notes, italics and other spans in WebVTT")

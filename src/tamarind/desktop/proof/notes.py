@@ -6,9 +6,11 @@ from dataclasses import dataclass
 
 from tamarind.desktop.proof.sheettext import SheetText
 from tamarind.desktop.theme import colours
+from tamarind.transcript.descriptions import BREATH_MS, Description, words_that_fit
 
 QUIET_MS = 2_000
 LEAST_UNHEARD_MS = 500
+LONGEST_SEEN = 60
 
 
 @dataclass(frozen=True, slots=True)
@@ -26,6 +28,8 @@ class Notes:
     def __init__(self, text: SheetText) -> None:
         self._text = text
         self.unheard: tuple[tuple[int, int], ...] = ()
+        self.descriptions: tuple[Description, ...] = ()
+        self.has_picture = False
 
     def above(self, row: int) -> Note | None:
         """What to say above a row of the time since the one before."""
@@ -34,9 +38,25 @@ class Notes:
         start = cues[first].start
         low = cues[first - 1].end if first else 0
         missed = self._missed(low, start)
-        if missed or start - low < QUIET_MS:
-            return missed
-        return Note(f"· {(start - low) / 1000:.1f} s of quiet ·", colours.GREY, low)
+        seen = self._seen(low, start)
+        if missed or seen:
+            return missed or seen
+        if start - low < QUIET_MS:
+            return None
+        quiet = f"{(start - low) / 1000:.1f} s of quiet"
+        if self.descriptions and self.has_picture:
+            # Somebody describes what is seen: the other places for it are told.
+            quiet += f", room for {words_that_fit(start - low - 2 * BREATH_MS)} words"
+        return Note(f"· {quiet} ·", colours.GREY, low)
+
+    def _seen(self, low: int, high: int) -> Note | None:
+        """What is seen meanwhile, as it is described."""
+        found = [one for one in self.descriptions if low - BREATH_MS <= one.start < high]
+        if not found:
+            return None
+        told = " ".join(one.text for one in found)
+        short = f"{told[:LONGEST_SEEN]}…" if len(told) > LONGEST_SEEN else told
+        return Note(f"· seen: {short} ·", colours.LEAF_TEXT, found[0].start)
 
     def below(self, row: int) -> Note | None:
         """What to say below the last row of the time after it."""

@@ -25,6 +25,7 @@ from tamarind.desktop.player import Player
 from tamarind.desktop.proof.captioning import Captioning
 from tamarind.desktop.proof.checks_panel import ChecksPanel
 from tamarind.desktop.proof.cutting import Cutting
+from tamarind.desktop.proof.describing import Describe
 from tamarind.desktop.proof.desk import Desk
 from tamarind.desktop.proof.doubts import Doubts
 from tamarind.desktop.proof.drafting import Drafting
@@ -90,6 +91,7 @@ class ProofScreen(QWidget):
         self.exchange = Exchange(session, self)
         self.drafting = Drafting(session, self.sheet)
         self.excerpts = ExcerptKeeping(session, self.sheet)
+        self.describe = Describe(session, player, self)
         self.checks = ChecksPanel(session, self.sheet, checking)
         self.captioning = Captioning(session, self.sheet, checking, hearing_dialog)
         self.picturing = Picturing(session, player, self.sheet, self)
@@ -142,6 +144,7 @@ class ProofScreen(QWidget):
             self, self.again, self.listening, self.retiming, self.doubts,
             self.speakers, self.cutting, self.parting, self.headings, self.fixing, self.exchange,
             self.drafting, self.checks, self.captioning, self.picturing, self.excerpts,
+            self.describe,
         )  # fmt: skip
 
     def show_recording(self) -> None:

@@ -128,10 +128,25 @@ class ProofSheet(Sheet):
     def follow_document(self) -> None:
         """The text has changed, here or elsewhere."""
         changed = self.text.follow()
+        if self._read_descriptions():
+            count = self.text.row_count()
+            self.refresh(0, count, count)
         if changed is not None:
             self.refresh(*changed)
             self.caret.moved.emit()
         self.overlay.follow()
+
+    def _read_descriptions(self) -> bool:
+        """Whether other things are described now than before."""
+        shown = self.text.recording_id
+        before = self.notes.descriptions
+        if shown is None:
+            self.notes.descriptions, self.notes.has_picture = (), False
+            return bool(before)
+        self.notes.descriptions = self._session.texts.document(shown).descriptions
+        info = self._session.recordings.get(shown).info
+        self.notes.has_picture = info is not None and info.picture is not None
+        return self.notes.descriptions != before
 
     def _pressed(self) -> None:
         self.settles_by_number = False
@@ -164,6 +179,7 @@ class ProofSheet(Sheet):
 
     def _read_sound(self) -> None:
         shown = self.text.recording_id
+        self._read_descriptions()
         self.notes.unheard = (
             self._session.recordings.get(shown).unheard if shown is not None else ()
         )

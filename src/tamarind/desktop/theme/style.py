@@ -145,6 +145,7 @@ QScrollArea > QWidget > QWidget#page {{ background: transparent; }}
 QPlainTextEdit {{ background: {c.SHEET}; border: 1px solid {c.LINE}; border-radius: 8px;
     padding: 12px; font-family: "{MONO}"; font-size: 13px;
     selection-background-color: {c.LEAF_PALE}; selection-color: {c.INK}; }}
+QPlainTextEdit#prose {{ font-family: "{INTERFACE}"; font-size: 15px; padding: 6px 8px; }}
 QTextEdit {{ background: {c.SHEET}; border: 1px solid {c.LINE}; border-radius: 8px;
     padding: 8px 16px; selection-background-color: {c.CHOSEN}; selection-color: {c.INK}; }}
 QScrollBar:vertical {{ background: transparent; width: 11px; margin: 2px; }}

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from tamarind.formats.chapters import Chapter
 from tamarind.formats.paragraphs import Paragraph
+from tamarind.transcript.descriptions import Description
 from tamarind.transcript.model import Transcript
 
 TimedWord = tuple[int, int, int, int]
@@ -29,7 +30,7 @@ class PageText:
 class PageContent:
     """``media`` is the address of the recording seen from the page; ``texts`` the languages, that
     of the recording first. ``captions`` are the names of caption files that lie beside the page, by
-    their language."""
+    their language. ``descriptions`` say what is seen, in the first language."""
 
     title: str
     media: str
@@ -39,6 +40,7 @@ class PageContent:
     chapters: Sequence[Chapter] = ()
     facts: str = ""
     captions: Sequence[tuple[str, str]] = ()
+    descriptions: Sequence[Description] = ()
 
 
 def timed_words(text: Transcript, paragraph: Paragraph) -> list[TimedWord]:

@@ -15,10 +15,18 @@ from functools import cache
 from importlib.resources import files
 
 from tamarind.formats.chapters import as_webvtt
+from tamarind.formats.described import as_webvtt as as_descriptions
 from tamarind.formats.page import direction, dressed
 from tamarind.formats.paragraphs import Paragraph
 from tamarind.formats.playerpage.content import PageContent, PageText, timed_words
 from tamarind.formats.timecode import clock
+
+_FOLLOW = (
+    '<label class="tick"><input type="checkbox" id="follow" checked> Follow the sound</label>'
+)
+_ALOUD = (
+    '<label class="tick"><input type="checkbox" id="aloud"> Read aloud what is seen</label>'
+)
 
 
 def write(content: PageContent) -> str:
@@ -81,6 +89,10 @@ def _player(content: PageContent) -> list[str]:
     if content.chapters:
         main = content.texts[0]
         lines.append(_track("chapters", as_webvtt(content.chapters), main.language, "Chapters"))
+    if content.descriptions:
+        main = content.texts[0]
+        seen = as_descriptions(content.descriptions)
+        lines.append(_track("descriptions", seen, main.language, "What is seen"))
     return [*lines, "</video>", "</div>"]
 
 
@@ -114,7 +126,15 @@ def _tools(content: PageContent) -> list[str]:
         '<button type="button" id="next">Next place</button>',
         '<button type="button" id="copy">Copy with time</button>',
         '<button type="button" id="link">Link to this time</button>',
-        '<label class="tick"><input type="checkbox" id="follow" checked> Follow the sound</label>',
+        _FOLLOW,
+        *(
+            [
+                '<label class="tick"><input type="checkbox" id="aloud"> Read aloud what is seen</label>'
+)
+            ]
+            if content.descriptions
+            else []
+        ),
         "</div>",
         '<p class="note" id="told" role="status" lang="en"></p>',
     ]
@@ -195,7 +215,10 @@ def _data(content: PageContent) -> str:
          for one in text.paragraphs]
         for text in content.texts
     ]  # fmt: skip
-    packed = json.dumps({"texts": times}, separators=(",", ":"))
+    seen = [[one.start, one.text] for one in sorted(content.descriptions, key=lambda o: o.start)]
+    packed = json.dumps({"texts": times, "seen": seen}, separators=(",", ":"))
+    # Nothing in it may end the element that it stands in.
+    packed = packed.replace("<", "\\u003c").replace(">", "\\u003e").replace("&", "\\u0026")
     return f'<script type="application/json" id="times">{packed}</script>'
 
 

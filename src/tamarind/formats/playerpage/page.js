@@ -134,6 +134,35 @@
     addEventListener(event, () => { scrolled = Date.now(); }, { passive: true });
   }
 
+  // What is seen, read aloud by the voice of the reader's own computer: the sound waits for it where
+  // it takes longer than there is room.
+  const aloud = document.getElementById("aloud");
+  let seenAt = -1;
+  const describe = () => {
+    const at = lastBefore(data.seen.length, (n) => data.seen[n][0], media.currentTime * 1000 + 1);
+    if (at === seenAt) return;
+    const moved = at > seenAt && !media.paused && !media.seeking;
+    seenAt = at;
+    if (!moved || !aloud.checked || media.currentTime * 1000 - data.seen[at][0] > 1000) return;
+    const saying = new SpeechSynthesisUtterance(data.seen[at][1]);
+    saying.lang = texts[0].lang;
+    const next = parts[text].flatMap((one) => one.words.filter((_, n) => n % 4 === 2))
+      .find((start) => start > media.currentTime * 1000);
+    const room = next === undefined ? Infinity : next - media.currentTime * 1000;
+    const timer = setTimeout(() => { if (speechSynthesis.speaking) media.pause(); },
+      Math.min(room, 86400000));
+    saying.onend = () => {
+      clearTimeout(timer);
+      if (media.paused && aloud.checked) media.play().catch(() => {});
+    };
+    speechSynthesis.speak(saying);
+  };
+  if (aloud) {
+    media.addEventListener("timeupdate", describe);
+    media.addEventListener("seeked", () => { speechSynthesis.cancel(); });
+    aloud.addEventListener("change", () => { if (!aloud.checked) speechSynthesis.cancel(); });
+  }
+
   // From the text to the sound
   const wordAt = (event) => {
     const said = event.target.closest(".said");

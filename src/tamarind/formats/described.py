@@ -1,0 +1,31 @@
+"""Descriptions of what is seen as a WebVTT track of their kind, which players read aloud."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from tamarind.formats.format import Format, Kind
+from tamarind.formats.timecode import clock
+from tamarind.transcript.descriptions import Description
+
+
+def as_webvtt(descriptions: Sequence[Description]) -> str:
+    """A cue for each, from when it is read until it has been, or until the next one is."""
+    blocks = ["WEBVTT\n"]
+    found = sorted(descriptions, key=lambda one: one.start)
+    for place, one in enumerate(found):
+        end = max(one.end, one.start + 1)
+        if place + 1 < len(found):
+            end = max(min(end, found[place + 1].start), one.start + 1)
+        text = one.text.replace("&", "&amp;").replace("<", "&lt;").replace("-->", "→")
+        blocks.append(f"{clock(one.start)} --> {clock(end)}\n{text}\n")
+    return "\n".join(blocks)
+
+
+FORMAT = Format(
+    ("descriptions.vtt",),
+    "Descriptions, WebVTT",
+    Kind.DATA,
+    write=lambda text, source, options: as_webvtt(source.descriptions),
+    is_utf8=True,
+)
