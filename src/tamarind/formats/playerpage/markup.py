@@ -21,12 +21,8 @@ from tamarind.formats.paragraphs import Paragraph
 from tamarind.formats.playerpage.content import PageContent, PageText, timed_words
 from tamarind.formats.timecode import clock
 
-_FOLLOW = (
-    '<label class="tick"><input type="checkbox" id="follow" checked> Follow the sound</label>'
-)
-_ALOUD = (
-    '<label class="tick"><input type="checkbox" id="aloud"> Read aloud what is seen</label>'
-)
+_FOLLOW = '<label class="tick"><input type="checkbox" id="follow" checked> Follow the sound</label>'
+_ALOUD = '<label class="tick"><input type="checkbox" id="aloud"> Read aloud what is seen</label>'
 
 
 def write(content: PageContent) -> str:
@@ -127,14 +123,7 @@ def _tools(content: PageContent) -> list[str]:
         '<button type="button" id="copy">Copy with time</button>',
         '<button type="button" id="link">Link to this time</button>',
         _FOLLOW,
-        *(
-            [
-                '<label class="tick"><input type="checkbox" id="aloud"> Read aloud what is seen</label>'
-)
-            ]
-            if content.descriptions
-            else []
-        ),
+        *([_ALOUD] if content.descriptions else []),
         "</div>",
         '<p class="note" id="told" role="status" lang="en"></p>',
     ]
