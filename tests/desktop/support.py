@@ -5,6 +5,7 @@ from __future__ import annotations
 import atexit
 import os
 import shutil
+import sys
 import tempfile
 import time
 from collections.abc import Callable
@@ -62,6 +63,14 @@ class WindowTest(FolderTest):
     def setUp(self) -> None:
         super().setUp()
         make_application()
+        # Qt goes on after an error in what it calls, which would hide it, a failed test included.
+        self.slot_errors: list[BaseException] = []
+        hook = patch.object(
+            sys, "excepthook", lambda _kind, error, _at: self.slot_errors.append(error)
+        )
+        hook.start()
+        self.addCleanup(self._tell_errors)
+        self.addCleanup(hook.stop)
         if not self.warm:
             cold = patch.object(WorkerPool, "warm_up")
             cold.start()
@@ -76,6 +85,10 @@ class WindowTest(FolderTest):
                 fingerprint(recording)
         self.open()
         self.addCleanup(self.shut)
+
+    def _tell_errors(self) -> None:
+        if self.slot_errors:
+            raise self.slot_errors[0]
 
     def open(self) -> None:
         self.window = make_window(open_session(JobStore(self.job)), KeptNotices())

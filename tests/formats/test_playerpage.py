@@ -236,7 +236,9 @@ class InABrowser(FolderTest):
         page = self.open(content(descriptions=seen))
         tracks = "[...document.getElementById('media').textTracks].map((t) => t.kind)"
         self.assertIn("descriptions", page.evaluate(tracks))
-        page.evaluate("window.said = []; speechSynthesis.speak = (one) => said.push(one.text)")
+        page.evaluate(
+            "window.said = []; speechSynthesis.speak = (one) => said.push(one.text); true"
+        )
         self.tab_to(page, "aloud")
         page.keyboard.press("Space")
         page.evaluate("document.getElementById('media').currentTime = 1.2;"

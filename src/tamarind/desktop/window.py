@@ -229,6 +229,7 @@ class MainWindow(QMainWindow):
         self.proof.checks.track_asked.connect(self._show_translation)
         self.export.videos_asked.connect(self.make_videos)
         self.export.pages_asked.connect(self.make_pages)
+        self.export.everybody_asked.connect(self.ask_for_everybody)
         self.export.names_corrected.connect(self._ask_for_names)
         self.proof.excerpts.kept.connect(self.excerpts.take)
         self.excerpts.source_asked.connect(self._show_source)
@@ -275,6 +276,29 @@ class MainWindow(QMainWindow):
         dialog = PagesDialog(self.session, self.export.folder, self)
         if dialog.exec():
             self.export.make_pages(dialog)
+
+    @command(
+        "Chapter marks into the recording",
+        "Text",
+        "Ctrl+Shift+F2",
+        name="chapter_marks",
+        opens="export",
+    )
+    def mark_chapters(self) -> None:
+        """A copy of the shown recording with the headings of its text as chapters."""
+        self.export.mark_chapters()
+
+    @command("Can everybody follow?", "Checks", "Ctrl+R", name="everybody", opens="export")
+    def ask_for_everybody(self) -> None:
+        """What is missing for those who do not hear, do not see, or read another language."""
+        from tamarind.desktop.export.everybody_dialog import EverybodyDialog  # slow to import
+
+        dialog = EverybodyDialog(self.session, self.checking, self)
+        wanted: list[str] = []
+        dialog.mend_asked.connect(wanted.append)
+        dialog.exec()
+        for name in wanted[:1]:
+            self.commands.run(name)
 
     def _ask_for_names(self, names: list[str], recording_ids: list[int]) -> None:
         """Once: whether what is corrected may be kept for later recordings."""

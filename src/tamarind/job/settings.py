@@ -97,6 +97,12 @@ EXPORT_LOOK = kinds.flag("export look")
 EXCERPT_KINDS = kinds.words("excerpt kinds", ("wav",))
 EXCERPTS_JOINED = kinds.flag("excerpts joined")
 EXCERPTS_BURNT = kinds.flag("excerpts with captions drawn")
+SOUNDS_LOOKED = kinds.flag("sounds looked for")
+"""Numbered: somebody has gone through the loud stretches of the recording."""
+
+NEEDS_NO_DESCRIPTION = kinds.flag("needs no description")
+"""Numbered: somebody has said so of the recording."""
+
 EXPORT_DESCRIBED = kinds.flag("export descriptions")
 EXPORT_NUMBERED = kinds.flag("export line numbers")
 EXPORT_TEMPLATES = kinds.named_texts("export templates")

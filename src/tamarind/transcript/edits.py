@@ -271,6 +271,23 @@ def with_empty_cues(
     return replace(transcript, cues=cues)
 
 
+def insert_cue(transcript: Transcript, start: int, end: int, text: str) -> Transcript:
+    """The text with one more cue, from a time to another (ms) as far as nothing is said there."""
+    place = sum(cue.start < start for cue in transcript.cues)
+    before = transcript.cues[place - 1] if place else None
+    after = transcript.cues[place] if place < len(transcript.cues) else None
+    said = max((word.end for word in before.words), default=before.start) if before else 0
+    start = max(start, said)
+    end = min(end, after.start) if after is not None else end
+    end = max(end, start + 1)
+    words = tuple(spread(tokens_of(text), start, end))
+    new = Cue(transcript.next_id(), start, end, words, settled=True)
+    if before is not None and before.end > start:
+        # It stood on after what is said in it.
+        return with_cues(transcript, place - 1, place, replace(before, end=start), new)
+    return with_cues(transcript, place, place, new)
+
+
 def keep_spelling(
     transcript: Transcript, text: str, threshold: float = DOUBTFUL_BELOW
 ) -> tuple[Transcript, int]:

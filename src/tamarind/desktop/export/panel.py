@@ -72,6 +72,7 @@ class ExportPanel(QWidget):
     style_asked = Signal()
     videos_asked = Signal()
     pages_asked = Signal()
+    everybody_asked = Signal()
 
     def __init__(self, session: Session) -> None:
         super().__init__()
@@ -358,6 +359,9 @@ class ExportPanel(QWidget):
         column.addWidget(label("VIDEOS, WEB PAGES", "heading"))
         column.addWidget(button("Videos with captions…", self.videos_asked.emit, "", "{videos}"))
         column.addWidget(button("Pages to publish…", self.pages_asked.emit, "", "{pages}"))
+        column.addWidget(
+            button("Can everybody follow?", self.everybody_asked.emit, "", "{everybody}")
+        )
         column.addSpacing(6)
         column.addWidget(label("CAPTIONS AND PAGES", "heading"))
         column.addWidget(self.way)

@@ -30,9 +30,11 @@ from tamarind.desktop.export.rendering import Make, Rendering
 from tamarind.desktop.export.video_strip import VideoStrip
 from tamarind.desktop.theme import fonts
 from tamarind.desktop.widgets.parts import ElidedLabel, button, clear, label, set_tone
+from tamarind.formats.chapters import chapters_of
 from tamarind.formats.documents import WRITTEN, how_written
 from tamarind.formats.filenames import PatternError
 from tamarind.formats.timecode import clock
+from tamarind.job.chapterfile import ChapterOrder
 from tamarind.job.export import ExportOptions, Planned, Written, plan, written
 from tamarind.job.settings import EXPORT_FOLDER
 from tamarind.language.housestyle import Level
@@ -58,6 +60,7 @@ class ExportScreen(QWidget):
     style_asked = Signal()
     videos_asked = Signal()
     pages_asked = Signal()
+    everybody_asked = Signal()
 
     def __init__(self, session: Session, checking: Checking) -> None:
         super().__init__()
@@ -74,6 +77,7 @@ class ExportScreen(QWidget):
         self.video_strip = VideoStrip(session.videos)
         self.panel.videos_asked.connect(self.videos_asked)
         self.panel.pages_asked.connect(self.pages_asked)
+        self.panel.everybody_asked.connect(self.everybody_asked)
         self.go = button("Write", self.write, "primary")
         self.said = label("", "note", wrap=True)
         self.said.setAlignment(Qt.AlignmentFlag.AlignCenter)
@@ -420,6 +424,23 @@ class ExportScreen(QWidget):
             return
         self.set_folder(dialog.folder)
         self._session.videos.add([(order, ()) for order in orders])
+
+    def mark_chapters(self) -> None:
+        """Ask where to write a copy of the shown recording that has its headings as chapters."""
+        session = self._session
+        recording = session.shown_recording()
+        text = session.texts.transcript(recording.id) if recording is not None else None
+        if recording is None or text is None or not any(cue.heading for cue in text.cues):
+            session.told.emit("There are no headings yet: Proof proposes some.")
+            return
+        usual = recording.path.with_stem(f"{recording.path.stem}, with chapters")
+        name, _ = QFileDialog.getSaveFileName(
+            self.window(), "Chapter marks", str(self._folder / usual.name)
+        )
+        if name:
+            target = Path(name).with_suffix(recording.path.suffix)
+            found = chapters_of(text, recording.name, recording.duration)
+            session.videos.add([(ChapterOrder(recording.path, target, found), ())])
 
     def _side_files(self, order: VideoOrder) -> list[tuple[Path, Callable[[], bytes]]]:
         """The captions of a video as files beside it, named by the pattern."""

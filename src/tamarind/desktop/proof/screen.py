@@ -45,6 +45,7 @@ from tamarind.desktop.proof.searching import SearchedTexts
 from tamarind.desktop.proof.second_hearing import SecondHearing
 from tamarind.desktop.proof.sheet import ProofSheet
 from tamarind.desktop.proof.sheet_bar import SheetBar
+from tamarind.desktop.proof.sounds import NamingSounds
 from tamarind.desktop.proof.speakers import Speakers
 from tamarind.desktop.theme import fonts
 from tamarind.desktop.widgets.parts import button, label
@@ -92,6 +93,7 @@ class ProofScreen(QWidget):
         self.drafting = Drafting(session, self.sheet)
         self.excerpts = ExcerptKeeping(session, self.sheet)
         self.describe = Describe(session, player, self)
+        self.sounds = NamingSounds(session, player, self)
         self.checks = ChecksPanel(session, self.sheet, checking)
         self.captioning = Captioning(session, self.sheet, checking, hearing_dialog)
         self.picturing = Picturing(session, player, self.sheet, self)
@@ -144,7 +146,7 @@ class ProofScreen(QWidget):
             self, self.again, self.listening, self.retiming, self.doubts,
             self.speakers, self.cutting, self.parting, self.headings, self.fixing, self.exchange,
             self.drafting, self.checks, self.captioning, self.picturing, self.excerpts,
-            self.describe,
+            self.describe, self.sounds,
         )  # fmt: skip
 
     def show_recording(self) -> None:

@@ -273,6 +273,7 @@
     const start = hit.one.words[4 * Math.max(at, 0) + 2];
     say(`${here + 1} of ${hits.length}, at ${clock(start)}.`);
     media.currentTime = start / 1000;
+    light();
   };
   sought.addEventListener("input", find);
   sought.addEventListener("keydown", (event) => {

@@ -1,0 +1,143 @@
+"""Sounds that matter: loud stretches in which nobody speaks, to be named or left."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QComboBox, QHBoxLayout, QHeaderView, QWidget
+
+from tamarind.application.session import Session
+from tamarind.desktop.commands import TEXT, command
+from tamarind.desktop.player import Player
+from tamarind.desktop.proof.marks import filled, read_marks
+from tamarind.desktop.qtloop import tasks_of
+from tamarind.desktop.widgets.parts import button, label
+from tamarind.desktop.widgets.row_list import RowList
+from tamarind.desktop.widgets.ticked_dialog import TickedDialog
+from tamarind.formats.timecode import clock
+from tamarind.job.settings import MARKS, SOUNDS_LOOKED
+from tamarind.speech.activity import find_speech, in_ms
+from tamarind.speech.soundevents import SoundEvent, SoundKind, sound_events
+from tamarind.transcript import edits
+from tamarind.transcript.model import Transcript
+
+NAMES = ("music", "applause", "laughter", "door closes", "phone rings", "bell", "engine", "wind")
+"""Those that are offered besides the marks of the job."""
+
+AROUND_MS = 400
+GUESSES = {SoundKind.MUSIC: "music", SoundKind.SOUND: "sound"}
+
+
+class NamingSounds(QWidget):
+    """The command's own object; it is never shown."""
+
+    def __init__(self, session: Session, player: Player, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.hide()
+        self._session, self._player = session, player
+        self._tasks = tasks_of(self, "sounds")
+
+    @command(
+        "Name the sounds that matter", "Text", "Ctrl+F2", name="sounds", opens="proof", needs=TEXT
+    )
+    def propose(self) -> None:
+        """Loud stretches without speech, and music, to be named or left."""
+        shown = self._session.shown
+        samples = self._session.sounds.samples(shown) if shown is not None else None
+        if shown is None or samples is None:
+            self._session.told.emit("The sound is still being decoded: ask again in a moment.")
+            return
+        text = self._session.texts.transcript(shown)
+        speech = [(word.start, word.end) for cue in text.cues for word in cue.words]
+        activity = self._session.on_demand.speech(shown)
+        if activity is not None:
+            speech += in_ms(find_speech(activity))
+        self._tasks.run(
+            lambda: sound_events(samples, sorted(speech)),
+            lambda found: self._offer(shown, text, found),
+        )
+
+    def _offer(self, shown: int, text: Transcript, found: Sequence[SoundEvent]) -> None:
+        if shown != self._session.shown or text is not self._session.texts.transcript(shown):
+            return
+        if not found:
+            self._session.settings.keep(SOUNDS_LOOKED.numbered(shown), True)
+            self._session.told.emit("Nothing is loud where nobody speaks.")
+            return
+        marks = read_marks(self._session.settings.get(MARKS))
+        names = dict.fromkeys((*NAMES, *(mark for mark in marks if "{" not in mark)))
+        dialog = SoundsDialog(found, list(names), self._player, self.window())
+        if dialog.exec():
+            self._session.settings.keep(SOUNDS_LOOKED.numbered(shown), True)
+            for event, name in dialog.chosen():
+                text = edits.insert_cue(text, event.start, event.end, filled(name, event.start))
+            self._session.edit_shown("sounds", text)
+
+
+class SoundsDialog(TickedDialog):
+    """What is ticked comes into the text under the name that it has."""
+
+    def __init__(
+        self,
+        events: Sequence[SoundEvent],
+        names: Sequence[str],
+        player: Player,
+        parent: QWidget | None,
+    ) -> None:
+        self._events, self._player = events, player
+        rows = RowList("Sounds", ("from", "length", "name"))
+        rows.header().setSectionResizeMode(1, QHeaderView.ResizeMode.ResizeToContents)
+        rows.setColumnWidth(0, 120)
+        for event in events:
+            length = f"{(event.end - event.start) / 1000:.1f} s"
+            told = GUESSES[event.kind]
+            rows.add((clock(event.start, 1, hours=False), length, told),
+                     event.kind is SoundKind.MUSIC)  # fmt: skip
+        self.name = QComboBox()
+        self.name.setEditable(True)
+        self.name.setAccessibleName("Name of the sound")
+        self.name.addItems(names)
+        super().__init__(
+            "Sounds that matter", (600, 440), parent, "Sounds that matter", rows,
+            ("Put 1 sound into the text", "Put {} sounds into the text"), "Leave them",
+            "Loud stretches in which nobody speaks. Name those that somebody who cannot hear needs"
+            " to know of; leave the others without a tick.",
+        )  # fmt: skip
+        line = QHBoxLayout()
+        line.addWidget(label("name", "note"))
+        line.addWidget(self.name, 1)
+        line.addWidget(button("Hear it", self.hear))
+        self.body.addLayout(line)
+        self.rows.currentItemChanged.connect(lambda _item: self._show())
+        self.name.editTextChanged.connect(self._named)
+        self.finished.connect(lambda _result: player.stop())
+        self._show()
+
+    def chosen(self) -> list[tuple[SoundEvent, str]]:
+        """Those that are ticked, with their names."""
+        items = self.rows.items()
+        return [(self._events[row], items[row].text(2).strip("[] ") or "sound")
+                for row in self.rows.ticked()]  # fmt: skip
+
+    def hear(self) -> None:
+        """The chosen one, with a little around it."""
+        row = self.rows.row()
+        if row is not None:
+            event = self._events[row]
+            self._player.play(max(event.start - AROUND_MS, 0), event.end + AROUND_MS)
+
+    def _show(self) -> None:
+        row = self.rows.row()
+        if row is not None:
+            self.name.blockSignals(True)
+            self.name.setEditText(self.rows.items()[row].text(2))
+            self.name.blockSignals(False)
+
+    def _named(self, text: str) -> None:
+        """Whoever names a sound wants it."""
+        row = self.rows.row()
+        if row is not None:
+            item = self.rows.items()[row]
+            item.setText(2, text)
+            item.setCheckState(0, Qt.CheckState.Checked)
