@@ -8,6 +8,10 @@ import sys
 import tempfile
 import time
 from pathlib import Path
+from typing import TYPE_CHECKING
+
+if TYPE_CHECKING:
+    from tamarind.application.session import Session
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 HERE = Path(__file__).parent
@@ -24,6 +28,34 @@ def main() -> None:
         draw(next((Path(folder) / "demo").glob("*.tamarind")), set(sys.argv[1:]))
 
 
+def draw_page(session: Session, recording_id: int, folder: Path) -> None:
+    """A page to publish as the system's Chromium shows it; none is drawn where there is none."""
+    from playwright.sync_api import sync_playwright
+
+    from tamarind.job.pages import PageOrder
+    from tamarind.translation.tracks import as_transcript
+
+    chromium = shutil.which("chromium")
+    if chromium is None:
+        return
+    recording = session.recordings.get(recording_id)
+    document = session.texts.document(recording_id)
+    text = document.transcript
+    texts = [text, *(as_transcript(track, text) for track in document.tracks)]
+    order = PageOrder(recording.path, folder, recording.name, texts, session.styles.of(recording))
+    order.fill()
+    with sync_playwright() as playwright:
+        flags = ["--no-sandbox", "--disable-gpu", "--disable-background-networking"]
+        browser = playwright.chromium.launch(executable_path=chromium, args=flags)
+        page = browser.new_page(viewport={"width": 1280, "height": 800})
+        page.goto(order.page.as_uri())
+        page.wait_for_timeout(800)
+        page.evaluate("document.getElementById('media').currentTime = 12.4")
+        page.wait_for_timeout(600)
+        page.screenshot(path=str(HERE / "page.png"))
+        browser.close()
+
+
 def draw(job: Path, wanted: set[str]) -> None:
     """Open the job in a real window and take it through its views."""
     from PySide6.QtCore import QEvent, Qt
@@ -33,14 +65,13 @@ def draw(job: Path, wanted: set[str]) -> None:
     from tamarind.desktop.app import make_application
     from tamarind.desktop.export.videos_dialog import VideosDialog
     from tamarind.desktop.housestyle.editor import StyleEditor
-    from tamarind.desktop.intake.speech_dialog import SpeechDialog
     from tamarind.desktop.looks.editor import LookEditor
-    from tamarind.desktop.proof.shaping_dialog import ShapingDialog
     from tamarind.desktop.qtloop import open_session
     from tamarind.desktop.translation.returned_dialog import ReturnedDialog
     from tamarind.desktop.window import make_window
     from tamarind.job.store import JobStore
     from tamarind.transcript.edits import set_heading
+    from tamarind.transcript.excerpts import words_of
     from tamarind.translation.exchange.handing import as_lines, from_lines, rows_of
     from tamarind.translation.exchange.returned import fitted
 
@@ -126,9 +157,6 @@ def draw(job: Path, wanted: set[str]) -> None:
     window.proof.checks.step(1)
     take("checks")
     window.proof.checks.close_panel()
-    style = session.styles.all()["phone"]
-    shape = ShapingDialog(session.texts.transcript(ids[1]), None, style, (), (), window)
-    take_dialog("shape", shape)
     editor = StyleEditor(session, "ordinary", session.texts.transcript(ids[0]), 3, window)
     take_dialog("house-style", editor)
 
@@ -179,6 +207,28 @@ def draw(job: Path, wanted: set[str]) -> None:
     take_with("translation-fit", translation.working.popup)
     translation.working.popup.close()
 
+    kept = [
+        session.excerpts.keep(key, first, last)
+        for key, first, last in (
+            (ids[0], (1, 0), (3, 5)), (ids[1], (2, 0), (4, 3)), (ids[0], (7, 0), (9, 4)),
+            (ids[1], (9, 0), (11, 2)),
+        )
+    ]  # fmt: skip
+    session.excerpts.describe(kept[1], name="The healthy bog")
+    session.excerpts.describe(kept[1], tags=("water", "bogs"))
+    session.excerpts.describe(kept[1], note="After the drone picture")
+    session.excerpts.describe(kept[0], tags=("first years",))
+    words = [word for _, word in words_of(session.texts.transcript(ids[1]),
+                                          session.excerpts.find(kept[1]).excerpt)]  # fmt: skip
+    span = session.excerpts.cut_around(ids[1], words[4].start, words[7].end)
+    session.excerpts.cut(kept[1], [span])
+    window.show_step("excerpts")
+    window.excerpts.choose(kept[1])
+    window.said.hide()
+    take("excerpts")
+    if not wanted or "page" in wanted:
+        draw_page(session, ids[2], job.parent / "page")
+
     window.show_step("export")
     for suffix in ("vtt", "docx", "html"):
         window.export.panel.kinds[suffix].setChecked(True)
@@ -202,27 +252,6 @@ def draw(job: Path, wanted: set[str]) -> None:
     window.resize(1280, 800)
     window.show()
     take("intake-empty")
-    session = window.session
-    media = sorted((job.parent / "media").iterdir())
-    week = job.parent / "One week"
-    week.mkdir()
-    for number in range(1, 25):
-        source = media[number % len(media)]
-        shutil.copy(source, week / f"Day {number:02} {source.name.lower()}")
-    window.intake.add([week])
-    there = session.recordings.all
-    wait(lambda: all(session.sounds.has(r.id) for r in there()), 60)
-    session.line.transcribe([r.id for r in there()[:6]])
-    wait(lambda: any(r.state.value == "draft" for r in there()), 60)
-    first = there()[4].id
-    session.line.cancel_all()
-    dialog = SpeechDialog(session, first, 0, window)
-    dialog.show()
-    wait(lambda: dialog.make.isEnabled(), 20)
-    wait()
-    if not wanted or "intake-speech" in wanted:
-        dialog.grab().save(str(HERE / "intake-speech.png"))
-    dialog.close()
     window.close()
 
 

@@ -230,6 +230,14 @@ class InABrowser(FolderTest):
         self.until(page, "document.getElementById('media').currentTime > 6")
         self.assertEqual(self.lit(page), "Was")
 
+    def test_captions_stand_over_sound_alone_and_can_be_put_away(self):
+        page = self.open()
+        page.evaluate("document.getElementById('media').currentTime = 3.2")
+        self.until(page, "document.getElementById('line').textContent.includes('slowly')")
+        self.tab_to(page, "captioned")
+        page.keyboard.press("Space")
+        self.assertEqual(page.locator("#line").inner_text(), "")
+
     def test_what_is_seen_is_read_aloud_where_that_is_wanted(self):
         """The voice of the browser is taken down, since there is none here."""
         seen = (Description(1, 1_500, "A dam"), Description(2, 5_000, EVIL))

@@ -24,7 +24,7 @@ def as_webvtt(descriptions: Sequence[Description]) -> str:
 
 FORMAT = Format(
     ("descriptions.vtt",),
-    "Descriptions, WebVTT",
+    "Descriptions",
     Kind.DATA,
     write=lambda text, source, options: as_webvtt(source.descriptions),
     is_utf8=True,

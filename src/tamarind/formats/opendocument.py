@@ -423,7 +423,7 @@ def _code(name: str) -> str:
 
 FORMAT = Format(
     ("odt",),
-    "OpenDocument text",
+    "OpenDocument",
     Kind.READING,
     write=lambda transcript, source, options: write(transcript, reading_of(source, options)),
     holds=frozenset({Holds.LOOK, Holds.SPEAKER, Holds.LANGUAGE}),

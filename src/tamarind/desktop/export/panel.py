@@ -109,7 +109,7 @@ class ExportPanel(QWidget):
         self.look_said = label("", "note", wrap=True)
         self.numbered = QCheckBox("line numbers, wide margins")
         self.numbered.setChecked(session.settings.get(EXPORT_NUMBERED))
-        self.described = QCheckBox("what is seen, among what is said")
+        self.described = QCheckBox("with what is seen")
         self.described.setChecked(session.settings.get(EXPORT_DESCRIBED))
         self.templates: dict[str, Template] = {}
         self.template_said = label("", "note", wrap=True)

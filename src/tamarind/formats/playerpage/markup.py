@@ -22,6 +22,7 @@ from tamarind.formats.playerpage.content import PageContent, PageText, timed_wor
 from tamarind.formats.timecode import clock
 
 _FOLLOW = '<label class="tick"><input type="checkbox" id="follow" checked> Follow the sound</label>'
+_CAPTIONS = '<label class="tick"><input type="checkbox" id="captioned" checked> Captions</label>'
 _ALOUD = '<label class="tick"><input type="checkbox" id="aloud"> Read aloud what is seen</label>'
 
 
@@ -74,7 +75,7 @@ def write(content: PageContent) -> str:
 def _player(content: PageContent) -> list[str]:
     kind = "" if content.has_picture else ' class="sound"'
     lines = [
-        '<div class="player">',
+        f'<div class="player{" sound" * (not content.has_picture)}">',
         f'<video id="media" controls preload="metadata" playsinline{kind}'
         f' aria-label="{html.escape(content.title)}">',
         f'<source src="{html.escape(content.media)}" type="{html.escape(content.media_type)}">',
@@ -89,7 +90,9 @@ def _player(content: PageContent) -> list[str]:
         main = content.texts[0]
         seen = as_descriptions(content.descriptions)
         lines.append(_track("descriptions", seen, main.language, "What is seen"))
-    return [*lines, "</video>", "</div>"]
+    # It is the same text as below, for the eyes only.
+    line = ['<p id="line" aria-hidden="true"></p>'] * (not content.has_picture)
+    return [*lines, "</video>", *line, "</div>"]
 
 
 def _track(kind: str, text: str, language: str, name: str, usual: str = "") -> str:
@@ -122,6 +125,7 @@ def _tools(content: PageContent) -> list[str]:
         '<button type="button" id="next">Next place</button>',
         '<button type="button" id="copy">Copy with time</button>',
         '<button type="button" id="link">Link to this time</button>',
+        *([] if content.has_picture else [_CAPTIONS]),
         _FOLLOW,
         *([_ALOUD] if content.descriptions else []),
         "</div>",

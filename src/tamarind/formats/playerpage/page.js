@@ -134,6 +134,21 @@
     addEventListener(event, () => { scrolled = Date.now(); }, { passive: true });
   }
 
+  // Browsers show no captions over sound alone: they stand in a line of our own there.
+  const line = document.getElementById("line");
+  const captioned = document.getElementById("captioned");
+  if (line) {
+    const tracks = [...media.textTracks].filter((track) => track.kind === "captions");
+    const show = () => {
+      const track = tracks.find((one) => one.mode !== "disabled");
+      const cues = track && captioned.checked ? [...(track.activeCues || [])] : [];
+      line.replaceChildren(...cues.map((cue) => cue.getCueAsHTML()));
+    };
+    for (const track of tracks) track.addEventListener("cuechange", show);
+    captioned.addEventListener("change", show);
+    show();
+  }
+
   // What is seen, read aloud by the voice of the reader's own computer: the sound waits for it where
   // it takes longer than there is room.
   const aloud = document.getElementById("aloud");
