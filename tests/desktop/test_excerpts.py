@@ -260,7 +260,7 @@ class Writing(ExcerptsTest):
 
         with patch.object(WriteDialog, "exec", run):
             self.window.commands.run("write_excerpts")
-        self.wait(lambda: not self.session.videos.is_busy)
+        self.wait(lambda: not self.session.making.is_busy)
         QApplication.processEvents()
         return sorted(path.name for path in self.out.iterdir())
 

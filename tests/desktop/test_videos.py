@@ -6,7 +6,7 @@ from unittest.mock import patch
 import av
 from PySide6.QtWidgets import QApplication, QMessageBox
 
-from tamarind.application.videomaking import Stage
+from tamarind.application.making import Stage
 from tamarind.audio.media import MediaError
 from tamarind.desktop.export.pages_dialog import PagesDialog
 from tamarind.desktop.export.videos_dialog import VideosDialog
@@ -22,7 +22,7 @@ class VideosTest(WindowTest):
         self.session.show(self.lecture)
         self.out = self.folder / "out"
         self.out.mkdir()
-        self.making = self.session.videos
+        self.making = self.session.making
 
     def ask(self, choose=lambda dialog: True):
         """Open the dialog, choose, and leave it."""
@@ -59,7 +59,7 @@ class Made(VideosTest):
         names = self.made()
         stem = "Water table lecture"
         self.assertEqual(names, [f"{stem}.mp4", f"{stem}.srt", f"{stem}.vtt"])
-        self.assertIn("1 file is made", self.window.export.video_strip.told.text())
+        self.assertIn("1 file is made", self.window.export.making_strip.told.text())
         with av.open(str(self.out / names[0])) as read:
             self.assertAlmostEqual(read.duration / 1e6, 3.0, delta=0.3)
 
@@ -75,26 +75,26 @@ class Made(VideosTest):
         names = self.made()
         self.assertNotIn("Water table lecture.mp4", names)
         self.assertEqual(len(names), 3)
-        told = self.window.export.video_strip.told.text()
+        told = self.window.export.making_strip.told.text()
         self.assertIn("3 files are made", told)
         self.assertIn("Water table lecture.mp4: The disk is full.", told)
 
     def test_giving_them_up_leaves_nothing(self):
         self.ask(lambda dialog: dialog.rows.tick_all(True))
-        self.wait(lambda: any(one.share > 0.02 for one in self.making.videos))
-        self.assertIn("left", self.window.export.video_strip.told.text())
-        self.window.export.video_strip.stop.click()
+        self.wait(lambda: any(one.share > 0.02 for one in self.making.made))
+        self.assertIn("left", self.window.export.making_strip.told.text())
+        self.window.export.making_strip.stop.click()
         self.wait(lambda: not self.making.is_busy)
         self.wait(lambda: not list(self.out.iterdir()), 20)
-        self.assertEqual({one.stage for one in self.making.videos}, {Stage.CANCELLED})
+        self.assertEqual({one.stage for one in self.making.made}, {Stage.CANCELLED})
 
     def test_a_process_that_is_killed_is_told_and_leaves_nothing(self):
         self.ask()
-        self.wait(lambda: any(one.share > 0.02 for one in self.making.videos))
+        self.wait(lambda: any(one.share > 0.02 for one in self.making.made))
         for process in multiprocessing.active_children():
             process.kill()
         self.assertEqual(self.made(), [])
-        self.assertIn("broke off", self.making.videos[0].problem)
+        self.assertIn("broke off", self.making.made[0].problem)
 
     def test_what_is_there_is_asked_about(self):
         target = self.out / "Water table lecture.mp4"
@@ -102,7 +102,7 @@ class Made(VideosTest):
         no, yes = QMessageBox.StandardButton.No, QMessageBox.StandardButton.Yes
         with patch.object(QMessageBox, "question", return_value=no):
             self.ask(self.short)
-        self.assertFalse(self.making.videos)
+        self.assertFalse(self.making.made)
         self.assertEqual(target.read_text(), "mine")
         with patch.object(QMessageBox, "question", return_value=yes):
             self.ask(self.short)

@@ -17,6 +17,7 @@ from tamarind.application.jobstyles import JobStyles
 from tamarind.application.line import Line
 from tamarind.application.looking import Looking
 from tamarind.application.loop import Loop
+from tamarind.application.making import Making
 from tamarind.application.ondemand import OnDemand
 from tamarind.application.pooldesk import PoolDesk
 from tamarind.application.recordings import Recordings
@@ -27,7 +28,6 @@ from tamarind.application.staging import Staging
 from tamarind.application.tasks import Tasks
 from tamarind.application.texts import Texts
 from tamarind.application.translating import Translating
-from tamarind.application.videomaking import VideoMaking
 from tamarind.audio import soundcache
 from tamarind.job.contents import Contents
 from tamarind.job.dressing import Dressing
@@ -91,7 +91,7 @@ class Session:
             loop, self.recordings, self.texts, self.settings, self.styles
         )
         self.translating.failed.connect(self.trouble.emit)
-        self.videos = VideoMaking(loop)
+        self.making = Making(loop)
         self.threshold = self.settings.get(DOUBTFUL)
         last = self.settings.get(SHOWN)
         self.shown = last if self.recordings.has(last) else self.recordings.first()
@@ -107,7 +107,7 @@ class Session:
         """Stop background work and close the job; news that are still on their way are late."""
         self._desk.close()
         self.translating.close()
-        self.videos.close()
+        self.making.close()
         self.staging.close()
         self._tidy_later.stop()
         self._tidying.close()

@@ -25,7 +25,7 @@ from tamarind.desktop.excerpts.hearing import ExcerptHearing
 from tamarind.desktop.excerpts.points import Points
 from tamarind.desktop.excerpts.sequence import SequenceSheet
 from tamarind.desktop.excerpts.smoothing_dialog import SmoothingDialog
-from tamarind.desktop.export.video_strip import VideoStrip
+from tamarind.desktop.export.making_strip import MakingStrip
 from tamarind.desktop.player import Player
 from tamarind.desktop.widgets.hints import set_hint
 from tamarind.desktop.widgets.parts import button, label
@@ -65,7 +65,7 @@ class ExcerptsScreen(QWidget):
         self.scope.setAccessibleName("Of which recordings")
         self.scope.addItems([ALL, SHOWN])
         self.count = label("", "title")
-        self.strip = VideoStrip(session.videos)
+        self.strip = MakingStrip(session.making)
         self._pages = QStackedWidget()
         self._build()
         self._connect()
@@ -249,7 +249,7 @@ class ExcerptsScreen(QWidget):
             return
         order = ExcerptsOrder(tuple(files), folder, options, session.dressings(
             {one.recording.id for one in self.found}))  # fmt: skip
-        session.videos.add([(order, ())])
+        session.making.add([(order, ())])
 
     def show_source(self) -> None:
         """The chosen excerpt in the text that it is of."""

@@ -24,10 +24,10 @@ from PySide6.QtWidgets import (
 from tamarind.application import correctednames
 from tamarind.application.checking import Checking, summary
 from tamarind.application.session import Session
+from tamarind.desktop.export.making_strip import MakingStrip
 from tamarind.desktop.export.panel import ExportPanel
 from tamarind.desktop.export.readable import readable
 from tamarind.desktop.export.rendering import Make, Rendering
-from tamarind.desktop.export.video_strip import VideoStrip
 from tamarind.desktop.theme import fonts
 from tamarind.desktop.widgets.parts import ElidedLabel, button, clear, label, set_tone
 from tamarind.formats.chapters import chapters_of
@@ -74,7 +74,7 @@ class ExportScreen(QWidget):
         self.panel = ExportPanel(session)
         self.panel.where.set_whole(str(self._folder))
         self.rendering = Rendering(self)
-        self.video_strip = VideoStrip(session.videos)
+        self.making_strip = MakingStrip(session.making)
         self.panel.videos_asked.connect(self.videos_asked)
         self.panel.pages_asked.connect(self.pages_asked)
         self.panel.everybody_asked.connect(self.everybody_asked)
@@ -123,7 +123,7 @@ class ExportScreen(QWidget):
         files.addWidget(names, 1)
         files.addWidget(label("CHECKS", "heading"))
         files.addWidget(self.checked)
-        files.addWidget(self.video_strip)
+        files.addWidget(self.making_strip)
         head = QHBoxLayout()
         head.addWidget(self._title, 1)
         head.addWidget(self.facts)
@@ -413,7 +413,7 @@ class ExportScreen(QWidget):
         self.set_folder(dialog.folder)
         beside = dialog.beside.isChecked()
         work = [(order, self._side_files(order) if beside else ()) for order in orders]
-        self._session.videos.add(work)
+        self._session.making.add(work)
 
     def make_pages(self, dialog: PagesDialog) -> None:
         """Make what was chosen; what is there already is asked about."""
@@ -423,7 +423,7 @@ class ExportScreen(QWidget):
         if there and not self._may_replace(there):
             return
         self.set_folder(dialog.folder)
-        self._session.videos.add([(order, ()) for order in orders])
+        self._session.making.add([(order, ()) for order in orders])
 
     def mark_chapters(self) -> None:
         """Ask where to write a copy of the shown recording that has its headings as chapters."""
@@ -440,7 +440,7 @@ class ExportScreen(QWidget):
         if name:
             target = Path(name).with_suffix(recording.path.suffix)
             found = chapters_of(text, recording.name, recording.duration)
-            session.videos.add([(ChapterOrder(recording.path, target, found), ())])
+            session.making.add([(ChapterOrder(recording.path, target, found), ())])
 
     def _side_files(self, order: VideoOrder) -> list[tuple[Path, Callable[[], bytes]]]:
         """The captions of a video as files beside it, named by the pattern."""

@@ -175,7 +175,7 @@ class DescribingDialog(Dialog):
         if name:
             order = DescribedOrder(recording.path, Path(name), described, self._language,
                                    recording.duration, recording.how.source.track)  # fmt: skip
-            self._session.videos.add([(order, ())])
+            self._session.making.add([(order, ())])
             self.told.setText("It is being made; Export tells how far it is.")
 
     def add_here(self) -> None:

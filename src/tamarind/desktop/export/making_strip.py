@@ -4,15 +4,15 @@ from __future__ import annotations
 
 from PySide6.QtWidgets import QFrame, QProgressBar, QVBoxLayout
 
-from tamarind.application.videomaking import Stage, Video, VideoMaking
+from tamarind.application.making import Made, Making, Stage
 from tamarind.batch.timeleft import human
 from tamarind.desktop.widgets.parts import ElidedLabel, button, label, set_tone
 
 
-class VideoStrip(QFrame):
+class MakingStrip(QFrame):
     """Hidden while none were asked for."""
 
-    def __init__(self, making: VideoMaking) -> None:
+    def __init__(self, making: Making) -> None:
         super().__init__()
         self._making = making
         self.title = label("FILES", "heading")
@@ -34,17 +34,17 @@ class VideoStrip(QFrame):
 
     def refresh(self) -> None:
         """As it is now."""
-        videos = self._making.videos
-        self.setVisible(bool(videos))
-        now = next((one for one in videos if one.stage is Stage.MAKING), None)
+        made = self._making.made
+        self.setVisible(bool(made))
+        now = next((one for one in made if one.stage is Stage.MAKING), None)
         busy = self._making.is_busy
         self.bar.setVisible(now is not None)
         self.name.setVisible(now is not None)
         self.stop.setVisible(busy)
-        set_tone(self.told, "plum" if not busy and _problems(videos) else "")
+        set_tone(self.told, "plum" if not busy and _problems(made) else "")
         if now is not None:
-            number = videos.index(now) + 1
-            self.title.setText(f"FILE {number} OF {len(videos)}")
+            number = made.index(now) + 1
+            self.title.setText(f"FILE {number} OF {len(made)}")
             self.name.set_whole(_named(now))
             self.bar.setValue(round(1000 * now.share))
             left = f", {human(now.left)} left" if now.left is not None else ""
@@ -53,21 +53,21 @@ class VideoStrip(QFrame):
             self.told.setText("About to begin…")
         else:
             self.title.setText("FILES")
-            self.told.setText("\n".join([_made(videos), *_problems(videos)[:3]]))
+            self.told.setText("\n".join([_made(made), *_problems(made)[:3]]))
 
 
-def _named(video: Video) -> str:
+def _named(one: Made) -> str:
     """The file that is being made of an order, by how far it is."""
-    targets = video.order.targets
-    return targets[min(int(video.share * len(targets)), len(targets) - 1)].name
+    targets = one.order.targets
+    return targets[min(int(one.share * len(targets)), len(targets) - 1)].name
 
 
-def _made(videos: list[Video]) -> str:
-    done = sum(len(one.order.targets) for one in videos if one.stage is Stage.DONE)
-    gone = sum(one.stage is Stage.CANCELLED for one in videos)
+def _made(made: list[Made]) -> str:
+    done = sum(len(one.order.targets) for one in made if one.stage is Stage.DONE)
+    gone = sum(one.stage is Stage.CANCELLED for one in made)
     told = "1 file is made." if done == 1 else f"{done} files are made."
     return told + (f" {gone} given up." if gone else "")
 
 
-def _problems(videos: list[Video]) -> list[str]:
-    return [f"{_named(one)}: {one.problem}" for one in videos if one.stage is Stage.FAILED]
+def _problems(made: list[Made]) -> list[str]:
+    return [f"{_named(one)}: {one.problem}" for one in made if one.stage is Stage.FAILED]
