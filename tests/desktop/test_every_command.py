@@ -8,7 +8,7 @@ from unittest import mock
 
 from PySide6.QtCore import QCoreApplication, QEvent
 from PySide6.QtGui import QKeySequence
-from PySide6.QtWidgets import QApplication, QDialog, QFileDialog, QInputDialog, QMenu
+from PySide6.QtWidgets import QApplication, QDialog, QFileDialog, QInputDialog, QMenu, QMessageBox
 
 from tamarind.desktop.commands import NOTHING, Where, all_commands
 from tamarind.desktop.proof import screen
@@ -45,6 +45,7 @@ class EveryCommand(WindowTest):
         for kind, name, answer in (
             (QFileDialog, "getOpenFileName", ("", "")),
             (QFileDialog, "getSaveFileName", ("", "")),
+            (QMessageBox, "question", QMessageBox.StandardButton.No),
             (QInputDialog, "getText", ("", False)),
             (QInputDialog, "getItem", ("", False)),
         ):
@@ -66,6 +67,7 @@ class EveryCommand(WindowTest):
         self.window.commands.run(command.name)
         if command.name == "headings" and command.needs.holds(here):
             self.wait(lambda: self.window.said.text() != "–")
+        self.wait(lambda: not self.window.proof.sounds.is_busy)
         QApplication.processEvents()
         # Dialogs go when the loop that they were asked in goes on, and here is none.
         QCoreApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)

@@ -92,7 +92,7 @@ class Making:
 
         make = self._make or make_elsewhere
         one.stage, one.begun = Stage.MAKING, time.monotonic()
-        self._loop.post(self.changed.emit)
+        self._loop.post(self._tell)
         try:
             for path, made in one.beside:
                 write_whole(path, made())
@@ -115,7 +115,12 @@ class Making:
         passed = time.monotonic() - one.begun
         one.share = share
         one.left = passed / share * (1 - share) if share > 0.01 else None
-        self._loop.post(self.changed.emit)
+        self._loop.post(self._tell)
 
     def _ended(self, _one: Made) -> None:
-        self.changed.emit()
+        self._tell()
+
+    def _tell(self) -> None:
+        """Unless there is nobody any more to be told."""
+        if not self._closed:
+            self.changed.emit()

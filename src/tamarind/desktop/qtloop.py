@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from functools import cache
 
 from PySide6.QtCore import QObject, Qt, QTimer, Signal
 
@@ -57,8 +58,14 @@ def open_session(store: JobStore) -> Session:
     return Session(store, QtLoop())
 
 
+@cache
+def _lasting_loop() -> QtLoop:
+    return QtLoop()
+
+
 def tasks_of(owner: QObject, name: str, latest_only: bool = True) -> Tasks:
-    """Tasks that end with a window or a dialog."""
-    tasks = Tasks(QtLoop(owner), name, latest_only)
+    """Tasks that end with a window or a dialog. Their loop does not: a thread that tells its news
+    just then would speak to something that is being taken down."""
+    tasks = Tasks(_lasting_loop(), name, latest_only)
     owner.destroyed.connect(lambda: tasks.close(wait=False))
     return tasks

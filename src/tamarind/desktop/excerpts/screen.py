@@ -3,14 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from pathlib import Path
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import (
     QComboBox,
     QHBoxLayout,
     QLineEdit,
-    QMessageBox,
     QStackedWidget,
     QVBoxLayout,
     QWidget,
@@ -29,6 +27,7 @@ from tamarind.desktop.export.making_strip import MakingStrip
 from tamarind.desktop.player import Player
 from tamarind.desktop.widgets.hints import set_hint
 from tamarind.desktop.widgets.parts import button, label
+from tamarind.desktop.widgets.replacing import may_replace
 from tamarind.job.excerptfiles import ExcerptsOrder, planned
 from tamarind.job.excerpts import Chosen, fitting, tags_of
 from tamarind.job.settings import EXPORT_FOLDER
@@ -245,7 +244,7 @@ class ExcerptsScreen(QWidget):
         options, folder = dialog.options(), dialog.folder
         files = planned(self.found, options)
         there = [file.name for file in files if (folder / file.name).exists()]
-        if there and not self._may_replace(there, folder):
+        if there and not may_replace(there, self.window()):
             return
         order = ExcerptsOrder(tuple(files), folder, options, session.dressings(
             {one.recording.id for one in self.found}))  # fmt: skip
@@ -346,14 +345,6 @@ class ExcerptsScreen(QWidget):
         rest = [key for key in shown if key not in keys]
         self.current = rest[min(place, len(rest) - 1)] if rest else None
         self._session.excerpts.take_out(keys)
-
-    def _may_replace(self, names: Sequence[str], folder: Path) -> bool:
-        told = "is 1 of these files" if len(names) == 1 else f"are {len(names)} of these files"
-        question = f"In “{folder.name}” there {told} already. Replace?"
-        return (
-            QMessageBox.question(self.window(), "Write excerpts", question)
-            == QMessageBox.StandardButton.Yes
-        )
 
 
 def _empty() -> QWidget:

@@ -30,6 +30,7 @@ from tamarind.desktop.export.readable import readable
 from tamarind.desktop.export.rendering import Make, Rendering
 from tamarind.desktop.theme import fonts
 from tamarind.desktop.widgets.parts import ElidedLabel, button, clear, label, set_tone
+from tamarind.desktop.widgets.replacing import may_replace
 from tamarind.formats.chapters import chapters_of
 from tamarind.formats.documents import WRITTEN, how_written
 from tamarind.formats.filenames import PatternError
@@ -224,7 +225,7 @@ class ExportScreen(QWidget):
         if musts and not self._may_write_all_the_same(musts):
             return
         there = [file.name for file in self.files if (self._folder / file.name).exists()]
-        if there and not self._may_replace(there):
+        if there and not may_replace(there, self):
             return
         self._open.hide()
         self._written_to = self._folder
@@ -385,13 +386,6 @@ class ExportScreen(QWidget):
         self.said.setText(text)
         set_tone(self.said, tone)
 
-    def _may_replace(self, names: list[str]) -> bool:
-        listed = "\n".join(names[:8]) + ("\n…" if len(names) > 8 else "")
-        answer = QMessageBox.question(
-            self, "Replace files?", f"{len(names)} of these files are there already:\n\n{listed}"
-        )
-        return answer == QMessageBox.StandardButton.Yes
-
     def _may_write_all_the_same(self, musts: int) -> bool:
         what = "1 place breaks" if musts == 1 else f"{musts} places break"
         answer = QMessageBox.question(
@@ -408,7 +402,7 @@ class ExportScreen(QWidget):
         """Make what was chosen; what is there already is asked about."""
         orders = dialog.orders()
         there = [order.target.name for order in orders if order.target.exists()]
-        if there and not self._may_replace(there):
+        if there and not may_replace(there, self):
             return
         self.set_folder(dialog.folder)
         beside = dialog.beside.isChecked()
@@ -420,7 +414,7 @@ class ExportScreen(QWidget):
         orders = dialog.orders()
         there = [str(order.page.relative_to(dialog.folder)) for order in orders
                  if order.page.exists()]  # fmt: skip
-        if there and not self._may_replace(there):
+        if there and not may_replace(there, self):
             return
         self.set_folder(dialog.folder)
         self._session.making.add([(order, ()) for order in orders])

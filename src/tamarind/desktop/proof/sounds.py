@@ -37,6 +37,7 @@ class NamingSounds(QWidget):
         self.hide()
         self._session, self._player = session, player
         self._tasks = tasks_of(self, "sounds")
+        self.is_busy = False
 
     @command(
         "Name the sounds that matter", "Text", "Ctrl+F2", name="sounds", opens="proof", needs=TEXT
@@ -53,12 +54,14 @@ class NamingSounds(QWidget):
         activity = self._session.on_demand.speech(shown)
         if activity is not None:
             speech += in_ms(find_speech(activity))
+        self.is_busy = True
         self._tasks.run(
             lambda: sound_events(samples, sorted(speech)),
             lambda found: self._offer(shown, text, found),
         )
 
     def _offer(self, shown: int, text: Transcript, found: Sequence[SoundEvent]) -> None:
+        self.is_busy = False
         if shown != self._session.shown or text is not self._session.texts.transcript(shown):
             return
         if not found:
