@@ -103,10 +103,12 @@ def write_sound(
     deep = form.bits > 16 and bool(kind.deep[0])
     encoder, format_ = kind.deep if deep else (kind.encoder, kind.format)
     with closing(Splice(cuttings, form)) as splice:
-        splice.read(lambda share: told(share * 0.9))
+        splice.read(lambda share: told(share * 0.5))
+        length = sum(end - start for one in cuttings for start, end in one.spans) / 1000
         with closing(av.open(str(target), "w", format=kind.container)) as out:
             encoding = Encoder(out, encoder, format_, form, kind.bit_rate)
             for block in splice.blocks():
                 encoding.add(block)
+                told(0.5 + 0.5 * min(encoding.time / max(length, 1e-3), 1.0))
             encoding.finish()
     told(1.0)

@@ -94,6 +94,10 @@ class Splice:
     def read(self, told: Callable[[float], None] = lambda _share: None) -> None:
         """Take all stretches out of their files, each file read once and in its order. ``told`` is
         called with the share (0 to 1) that is done. Raises MediaError."""
+        if self._alone() is not None:
+            # It is read as it is wanted, however long it is.
+            told(1.0)
+            return
         files: dict[tuple[Path, int], list[tuple[Span, tuple[int, int]]]] = {}
         for number, cutting in enumerate(self._cuttings):
             for place, span in enumerate(cutting.spans):
@@ -115,6 +119,11 @@ class Splice:
 
     def blocks(self) -> Iterator[Samples]:
         """All of it, cut to the sample, faded where stretches meet."""
+        alone = self._alone()
+        if alone is not None:
+            cutting, span = alone
+            yield from _stretch(cutting, span, self.form)
+            return
         keys = [
             (number, place)
             for number, cutting in enumerate(self._cuttings)
@@ -124,6 +133,12 @@ class Splice:
             before = self._parts[keys[at - 1]] if at else None
             after = self._parts[keys[at + 1]] if at + 1 < len(keys) else None
             yield from self._parts[key].faded(before, after)
+
+    def _alone(self) -> tuple[Cutting, Span] | None:
+        """The only stretch, where there are no others for it to fade into."""
+        if len(self._cuttings) == 1 and len(self._cuttings[0].spans) == 1:
+            return self._cuttings[0], self._cuttings[0].spans[0]
+        return None
 
     def close(self) -> None:
         """What was cut out is wanted no more."""
@@ -193,6 +208,23 @@ class _Part:
 
     def close(self) -> None:
         self._file.close()
+
+
+def _stretch(cutting: Cutting, span: Span, form: Form) -> Iterator[Samples]:
+    """One stretch in blocks; what lies beyond the end of the recording is silence."""
+    first, last = map(form.samples, span)
+    done = 0
+    for block in _decoded(cutting.path, cutting.track, form):
+        count = block.shape[1]
+        if done + count > first:
+            yield np.ascontiguousarray(block[:, max(first - done, 0) : last - done])
+        done += count
+        if done >= last:
+            return
+    rest = last - max(done, first)
+    for _ in range(0, rest, AT_ONCE):
+        yield np.zeros((form.channels, min(rest, AT_ONCE)), np.float32)
+        rest -= AT_ONCE
 
 
 def _decoded(path: Path, track: int, form: Form) -> Iterator[Samples]:

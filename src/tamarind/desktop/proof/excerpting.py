@@ -2,22 +2,20 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QWidget
+from PySide6.QtCore import QObject, Signal
 
 from tamarind.application.session import Session
 from tamarind.desktop.commands import TEXT, command
 from tamarind.desktop.proof.sheet import ProofSheet
 
 
-class ExcerptKeeping(QWidget):
-    """The command's own object; it is never shown."""
+class ExcerptKeeping(QObject):
+    """Of the shown recording."""
 
     kept = Signal(object)
 
     def __init__(self, session: Session, sheet: ProofSheet) -> None:
         super().__init__(sheet)
-        self.hide()
         self._session, self._sheet = session, sheet
 
     @command("Keep the chosen words as an excerpt", "Excerpts", "Ctrl+D", needs=TEXT)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from PySide6.QtCore import Qt
+from PySide6.QtCore import QObject, Qt
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QHeaderView, QWidget
 
 from tamarind.application.session import Session
@@ -29,13 +29,12 @@ AROUND_MS = 400
 GUESSES = {SoundKind.MUSIC: "music", SoundKind.SOUND: "sound"}
 
 
-class NamingSounds(QWidget):
-    """The command's own object; it is never shown."""
+class NamingSounds(QObject):
+    """Of the shown recording."""
 
     def __init__(self, session: Session, player: Player, parent: QWidget) -> None:
         super().__init__(parent)
-        self.hide()
-        self._session, self._player = session, player
+        self._session, self._player, self._parent = session, player, parent
         self._tasks = tasks_of(self, "sounds")
         self.is_busy = False
 
@@ -70,7 +69,7 @@ class NamingSounds(QWidget):
             return
         marks = read_marks(self._session.settings.get(MARKS))
         names = dict.fromkeys((*NAMES, *(mark for mark in marks if "{" not in mark)))
-        dialog = SoundsDialog(found, list(names), self._player, self.window())
+        dialog = SoundsDialog(found, list(names), self._player, self._parent.window())
         if dialog.exec():
             self._session.settings.keep(SOUNDS_LOOKED.numbered(shown), True)
             for event, name in dialog.chosen():
