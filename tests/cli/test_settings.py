@@ -39,7 +39,7 @@ class Settings(FolderTest):
     def test_what_makes_no_sense_is_told_with_the_file(self):
         for text, words in (
             ('colour = "red"', "no setting"), ('clean = "yes"', "true or false"),
-            ('format = ["srt", "pdf"]', "not “pdf”"), ('language = ["en", "cy"]', "not a list"),
+            ('format = ["srt", "odp"]', "not “odp”"), ('language = ["en", "cy"]', "not a list"),
             ("language = true", "cannot be True"), ("= 3", "no TOML"),
         ):  # fmt: skip
             with self.assertRaisesRegex(SettingsError, words) as caught:
