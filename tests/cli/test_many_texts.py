@@ -45,7 +45,7 @@ class Many(TextTest):
         good, bad = self.put("a.srt", GOOD), self.put("b.srt", "no cue here")
         out = self.folder / "new"
         for arguments in (
-            (good,), (good, bad, self.folder / "c.vtt"), (good, "-"), (good, "-o", "x.pdf"),
+            (good,), (good, bad, self.folder / "c.vtt"), (good, "-"), (good, "-o", "x.odp"),
             (self.folder / "none*", "--format", "vtt", "-o", out),
         ):  # fmt: skip
             self.assertEqual(self.run_command("convert", *arguments)[0], 2, arguments)
