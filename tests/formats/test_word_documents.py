@@ -177,6 +177,25 @@ class Templates(FolderTest):
         # The client's style stays as it was.
         self.assertTrue(document.styles["Transcript Speaker"].font.all_caps)
 
+    def test_a_template_that_says_what_it_is_about_in_another_way(self):
+        """As LibreOffice does: its part of that name is not known, and written once more."""
+        template = self.client_docx()
+        out = io.BytesIO()
+        with zipfile.ZipFile(io.BytesIO(template.data)) as old, zipfile.ZipFile(out, "w") as new:
+            for part in old.infolist():
+                content = old.read(part)
+                if part.filename == "_rels/.rels":
+                    content = content.replace(
+                        b"package/2006/relationships/metadata/core",
+                        b"officedocument/2006/relationships/metadata/core",
+                    )
+                new.writestr(part, content)
+        data = documents.write("docx", moor(), SOURCE, self.options(
+            replace(template, data=out.getvalue())))  # fmt: skip
+        names = zipfile.ZipFile(io.BytesIO(data)).namelist()
+        self.assertEqual(len(names), len(set(names)))
+        self.assertEqual(Document(io.BytesIO(data)).core_properties.title, "Moor")
+
     def test_without_a_place_the_text_comes_at_the_end(self):
         template = self.client_docx("Only a head")
         texts = [t for _, t in styles_of(documents.write("docx", moor(), SOURCE,

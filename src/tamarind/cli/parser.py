@@ -435,6 +435,7 @@ def _add_paper(command: argparse.ArgumentParser) -> None:
         "--template", action="append", type=Path, default=[], metavar="FILE",
         help="a .docx or .odt file with {body}, {title}, {date}, {client} to write within",
     )  # fmt: skip
+    command.add_argument("--client", default="", help="whose name documents bear")
 
 
 def _add_timecodes(command: argparse.ArgumentParser) -> None:

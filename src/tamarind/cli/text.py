@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import argparse
+from datetime import date
 from pathlib import Path
 
 from tamarind.captions.relayout import at_reading_speed, from_script, relay
@@ -61,6 +62,8 @@ def convert(options: argparse.Namespace) -> int:
         rows=options.roll_up,
         painted=options.paint_on,
         look=look,
+        client=options.client,
+        date=date.today().isoformat() if templates or options.client else "",
         numbered=options.line_numbers,
         templates=templates,
     )

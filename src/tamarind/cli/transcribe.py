@@ -9,6 +9,7 @@ import sys
 from collections import Counter
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field, replace
+from datetime import date
 from pathlib import Path
 
 from tamarind import __version__
@@ -293,7 +294,11 @@ class _Run:
         part = (options.start, end) if options.start or options.end is not None else None
         source = Origin(item.name, item.duration, part=part)
         ways = Options(
-            self._style.transcript, numbered=options.line_numbers, templates=self._templates
+            self._style.transcript,
+            client=options.client,
+            date=date.today().isoformat() if self._templates or options.client else "",
+            numbered=options.line_numbers,
+            templates=self._templates,
         )
         written = []
         texts = {"": text}

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import warnings
 import zipfile
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from datetime import datetime, time
@@ -99,7 +100,10 @@ def write(transcript: Transcript, reading: Reading) -> bytes:
     properties.last_modified_by = ""
     properties.created = properties.modified = day_of(reading.date)
     out = io.BytesIO()
-    document.save(out)
+    with warnings.catch_warnings():
+        # Programs differ in where they say what a document is about: it is written twice then.
+        warnings.filterwarnings("ignore", "Duplicate name", UserWarning)
+        document.save(out)
     return same_each_time(out.getvalue())
 
 
@@ -442,7 +446,8 @@ def same_each_time(data: bytes) -> bytes:
         zipfile.ZipFile(io.BytesIO(data)) as old,
         zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as new,
     ):
-        for part in old.infolist():
+        # Of two parts of one name, as some templates bring about, the last counts.
+        for part in {part.filename: part for part in old.infolist()}.values():
             info = zipfile.ZipInfo(part.filename, _DATE)
             # What kind of file an OpenDocument is, stands plainly at its beginning.
             plain = part.filename == "mimetype"
