@@ -129,6 +129,24 @@ class Working(ExcerptsTest):
         self.key(Qt.Key.Key_Delete)
         self.assertEqual(self.excerpt(key).cuts, ())
 
+    def test_letters_that_take_two_places_leave_every_word_where_it_stands(self):
+        key, *_ = self.three()
+        text = self.session.texts.transcript(self.warden)
+        text = edits.set_text(text, 1, "The 𝔐oor, 👩‍🌾 and 水苔 again")
+        self.session.texts.edit(self.warden, "edit", text)
+        words = [word for word in self.page.sequence._words if word.key == key]
+        start, end = words[1].word.start, words[2].word.end
+        self.session.excerpts.cut(key, [(start, end)])
+        words = [word for word in self.page.sequence._words if word.key == key]
+        self.assertIn(True, [word.is_cut for word in words])
+        cursor = QTextCursor(self.page.sequence.document())
+        for word in words:
+            cursor.setPosition(word.first + 1)
+            cut = cursor.charFormat().fontStrikeOut()
+            cursor.setPosition(word.first)
+            cursor.setPosition(word.last, QTextCursor.MoveMode.KeepAnchor)
+            self.assertEqual((cursor.selectedText(), cut), (word.word.text, word.is_cut))
+
     def test_an_excerpt_is_parted_at_the_caret(self):
         a, key, c = self.three()
         sheet = self.page.sequence

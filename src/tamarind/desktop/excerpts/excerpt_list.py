@@ -67,6 +67,14 @@ class ExcerptList(QListWidget):
                 self.setCurrentItem(item)
         self._fills = False
 
+    def choose(self, key: Key) -> None:
+        """Another one is the chosen one; nobody is told."""
+        keys = self.keys()
+        if key in keys and key != self.current_key():
+            self._fills = True
+            self.setCurrentRow(keys.index(key))
+            self._fills = False
+
     def keys(self) -> list[Key]:
         """The excerpts in the order of their rows."""
         return [tuple(self.item(row).data(_KEY)) for row in range(self.count())]

@@ -167,9 +167,7 @@ class ExcerptsScreen(QWidget):
             return
         self.current = key
         self._session.show(key[0])
-        self.list.show_excerpts(
-            [(one, warning_of(self._session, one)) for one in self.found], self.current
-        )
+        self.list.choose(key)
         self._show_current()
         self.sequence.go_to(key)
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from bisect import bisect_right
 from collections.abc import Sequence
 from dataclasses import dataclass
+from itertools import groupby
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QColor, QFont, QKeyEvent, QTextBlockFormat, QTextCharFormat, QTextCursor
@@ -67,8 +68,10 @@ class SequenceSheet(QTextEdit):
         self._words.clear()
         self._heads.clear()
         cursor = self.textCursor()
+        cursor.beginEditBlock()
         for number, one in enumerate(found, 1):
             self._add(cursor, number, one)
+        cursor.endEditBlock()
         self._starts = [word.first for word in self._words]
         if held is not None:
             # What stands above may have got shorter.
@@ -188,15 +191,19 @@ class SequenceSheet(QTextEdit):
         taken = QTextCharFormat(plain)
         taken.setFontStrikeOut(True)
         taken.setForeground(QColor(colours.GREY))
+        at, runs = cursor.position(), list[tuple[bool, str]]()
         for place, (_, word) in enumerate(said):
             middle = (word.start + word.end) / 2
             is_cut = any(a <= middle < b for a, b in excerpt.cuts)
-            before = self._words[-1] if place else None
-            if before is not None and not word.glued:
-                cursor.insertText(" ", taken if is_cut and before.is_cut else plain)
-            first = cursor.position()
-            cursor.insertText(word.text, taken if is_cut else plain)
-            self._words.append(Said(first, cursor.position(), one.key, word, is_cut))
+            if place and not word.glued:
+                runs.append((is_cut and self._words[-1].is_cut, " "))
+                at += 1
+            runs.append((is_cut, word.text))
+            first, at = at, at + _units(word.text)
+            self._words.append(Said(first, at, one.key, word, is_cut))
+        # A run at a time: to insert is what takes long.
+        for is_cut, parts in groupby(runs, key=lambda run: run[0]):
+            cursor.insertText("".join(text for _, text in parts), taken if is_cut else plain)
 
     def _caret_moved(self) -> None:
         if self._fills:
@@ -204,3 +211,8 @@ class SequenceSheet(QTextEdit):
         key = self.key_at(self.textCursor().position())
         if key is not None:
             self.chosen.emit(key)
+
+
+def _units(text: str) -> int:
+    """How many places of a document a text takes: they are counted in UTF-16 units."""
+    return len(text.encode("utf-16-le", "surrogatepass")) // 2

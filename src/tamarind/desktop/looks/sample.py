@@ -5,11 +5,10 @@ from __future__ import annotations
 import av
 import numpy as np
 from PySide6.QtCore import QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QColor, QImage, QMouseEvent, QPainter, QPaintEvent
+from PySide6.QtGui import QImage, QMouseEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QWidget
 
-from tamarind.desktop.theme import colours
-from tamarind.desktop.widgets.framing import fitted, shown
+from tamarind.desktop.widgets.framing import fitted, paint_whole, shown
 from tamarind.picture.caption import Caption
 from tamarind.picture.contrast import contrast
 from tamarind.picture.looks import Look
@@ -62,13 +61,7 @@ class Sample(QWidget):
     def paintEvent(self, event: QPaintEvent) -> None:
         """The frame, whole."""
         painter = QPainter(self)
-        painter.setRenderHints(
-            QPainter.RenderHint.Antialiasing | QPainter.RenderHint.SmoothPixmapTransform
-        )
-        painter.setPen(Qt.PenStyle.NoPen)
-        painter.setBrush(QColor(colours.NIGHT))
-        painter.drawRoundedRect(QRectF(self.rect()), 6, 6)
-        painter.drawImage(self._area(), self._image)
+        paint_whole(painter, QRectF(self.rect()), self._image)
         painter.end()
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:

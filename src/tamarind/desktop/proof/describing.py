@@ -25,7 +25,7 @@ from tamarind.desktop.player import Player
 from tamarind.desktop.qtloop import tasks_of
 from tamarind.desktop.theme import colours
 from tamarind.desktop.widgets.dialog import Dialog
-from tamarind.desktop.widgets.framing import fitted, shown
+from tamarind.desktop.widgets.framing import paint_whole, shown
 from tamarind.desktop.widgets.parts import button, label, set_tone
 from tamarind.desktop.widgets.row_list import RowList
 from tamarind.formats.timecode import clock, parse_time
@@ -33,7 +33,7 @@ from tamarind.job.describedfile import DescribedOrder
 from tamarind.picture.stills import stills
 from tamarind.speech.aloud import aloud, can_speak
 
-PICTURE = QSize(400, 225)
+PICTURE = QSize(436, 245)
 AROUND_MS = 1_500
 
 
@@ -293,15 +293,8 @@ class _Still(QWidget):
     def paintEvent(self, event: QPaintEvent) -> None:
         """The frame, whole."""
         painter = QPainter(self)
-        painter.setRenderHints(
-            QPainter.RenderHint.Antialiasing | QPainter.RenderHint.SmoothPixmapTransform
-        )
-        painter.setPen(Qt.PenStyle.NoPen)
-        painter.setBrush(QColor(colours.NIGHT))
-        painter.drawRoundedRect(QRectF(self.rect()), 6, 6)
+        paint_whole(painter, QRectF(self.rect()), self._image)
         if self._image.isNull():
             painter.setPen(QColor("#EFE6DA"))
             painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, "no picture")
-        else:
-            painter.drawImage(fitted(self._image.size(), QRectF(self.rect())), self._image)
         painter.end()

@@ -5,9 +5,10 @@ from __future__ import annotations
 import av
 import numpy as np
 from PySide6.QtCore import QRectF, QSize, Qt
-from PySide6.QtGui import QImage
+from PySide6.QtGui import QColor, QImage, QPainter
 from PySide6.QtMultimedia import QVideoFrame, QVideoFrameFormat
 
+from tamarind.desktop.theme import colours
 from tamarind.picture.compose import FORMAT, compose
 from tamarind.picture.drawing import Drawing
 
@@ -69,6 +70,18 @@ def shown(frame: av.VideoFrame, drawing: Drawing | None, room: QSize) -> QImage:
     pixels = small.to_ndarray()
     height, width = pixels.shape[:2]
     return QImage(pixels.tobytes(), width, height, 3 * width, QImage.Format.Format_RGB888).copy()
+
+
+def paint_whole(painter: QPainter, room: QRectF, image: QImage) -> None:
+    """An image as large as there is room for it, on dark ground."""
+    painter.setRenderHints(
+        QPainter.RenderHint.Antialiasing | QPainter.RenderHint.SmoothPixmapTransform
+    )
+    painter.setPen(Qt.PenStyle.NoPen)
+    painter.setBrush(QColor(colours.NIGHT))
+    painter.drawRoundedRect(room, 6, 6)
+    if not image.isNull():
+        painter.drawImage(fitted(image.size(), room), image)
 
 
 def fitted(image: QSize, room: QRectF) -> QRectF:
