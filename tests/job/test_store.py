@@ -276,7 +276,7 @@ class NotAJob(FolderTest):
         with sqlite3.connect(path) as db:
             for column in ("how", "unheard", "style", "bookmark", "listened", "preamble",
                            "guesses", "voices", "at_once", "excerpts",
-                           "descriptions"):  # fmt: skip
+                           "descriptions", "from_sound"):  # fmt: skip
                 db.execute(f"ALTER TABLE recording DROP COLUMN {column}")
             for column in ("shaped", "placement", "note", "mark", "more"):
                 db.execute(f"ALTER TABLE cue DROP COLUMN {column}")

@@ -12,14 +12,23 @@ from tamarind.application.recordings import Recordings
 from tamarind.application.texts import Texts
 from tamarind.audio.fingerprint import is_whole, known_fingerprint
 from tamarind.audio.peaks import Peaks
+from tamarind.batch.bookmarks import later
 from tamarind.batch.messages import Decode, Drawn, Identified, Known, Look, SoundReady
 from tamarind.batch.messages import Event as News
+from tamarind.job.oneclock import later_by, recording_later
 from tamarind.job.recording import Recording, State
 
 CHANGED = (
     "The file is another one than that which this text is of: put the old one back, or bring the"
     " new one in under another name."
 )
+
+
+def _moved(by: int) -> str:
+    return (
+        f"Its sound begins {by / 1000:.2f} s after its picture. Times counted from the sound until"
+        " now; they count from the start of the file from now on, and were moved by that."
+    )
 
 
 class Looking:
@@ -45,6 +54,8 @@ class Looking:
     def is_unknown(self, recording: Recording) -> bool:
         """Whether it is to be looked at: nothing is known of it, or its file may have changed."""
         if recording.info is None or recording.state is State.ARRIVED:
+            return True
+        if recording.from_sound:
             return True
         return known_fingerprint(recording.path) != recording.fingerprint
 
@@ -80,8 +91,20 @@ class Looking:
         duration = recording.duration or news.info.duration
         ready = recording.state is State.ARRIVED and duration > 0
         state = State.READY if ready else recording.state
-        self._recordings.change(replace(recording, info=news.info, duration=duration, state=state))
+        recording = replace(recording, info=news.info, duration=duration, state=state)
+        if recording.from_sound:
+            recording = self._count_from_start(recording)
+        self._recordings.change(recording)
         self.known.emit(recording.id)
+
+    def _count_from_start(self, recording: Recording) -> Recording:
+        """Move what counted from where the sound begins; what is now known of the recording."""
+        by = later_by(recording)
+        if not by:
+            return replace(recording, from_sound=False)
+        self._texts.move_all(recording.id, "times from where the file begins", by)
+        moved = recording_later(recording, by)
+        return replace(moved, bookmark=later(recording.bookmark, by), problem=_moved(by))
 
     def _take_identified(self, recording: Recording, mark: str) -> None:
         """It is known which file it is, and so whether its sound is at hand."""

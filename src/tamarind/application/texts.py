@@ -14,6 +14,7 @@ from tamarind.formats import documents
 from tamarind.formats.captionfile import FormatError, Mended
 from tamarind.job.change import Change, ChangeError
 from tamarind.job.document import Document
+from tamarind.job.oneclock import cues_later, document_later
 from tamarind.job.recording import Recording, State
 from tamarind.job.steps import Steps
 from tamarind.job.store import JobStore
@@ -167,6 +168,13 @@ class Texts:
         if cues:
             self.changed.emit(recording.id)
         self._recordings.changed.emit(recording.id)
+
+    def move_all(self, recording_id: int, label: str, by: int) -> None:
+        """Let all times of a recording be later (ms), those of its draft too."""
+        draft = cues_later(self.draft(recording_id), by)
+        if draft and not self._write(lambda: self._store.save_draft(recording_id, draft)):
+            self._drafts[recording_id] = draft
+        self.edit_document(recording_id, label, document_later(self.document(recording_id), by))
 
     def finish(self, recording_id: int, label: str, text: Transcript) -> None:
         """Put what was made of a text that has been heard to its end in its place.

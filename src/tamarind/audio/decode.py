@@ -1,10 +1,14 @@
-"""Any sound or video file becomes 16 kHz mono float32 on disk, with peaks on the way."""
+"""Any sound or video file becomes 16 kHz mono float32 on disk, with peaks on the way.
+
+Its first sample is what is heard when a player shows 0 for the file (``clock``).
+"""
 
 from __future__ import annotations
 
 import time
 from collections.abc import Generator, Iterable, Iterator
 from dataclasses import dataclass
+from fractions import Fraction
 from pathlib import Path
 
 import av
@@ -12,6 +16,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from tamarind.audio.cleanup import CleanUp
+from tamarind.audio.clock import in_time, length_of, origin_of
 from tamarind.audio.media import SAMPLE_RATE, MediaError, check_decodable, open_media, reason_of
 from tamarind.audio.peaks import LevelMaker, PeakMaker, Peaks
 from tamarind.audio.source import WHOLE, Channel, Source
@@ -67,6 +72,7 @@ def decode(
     due = time.monotonic() + TELL_EVERY_S
     damage: list[str] = []
     peaks, levels = PeakMaker(), LevelMaker()
+    origin = origin_of(path)
     with open_media(path) as container, samples_path.open("wb") as out:
         tracks = len(container.streams.audio)
         if not tracks:
@@ -74,7 +80,7 @@ def decode(
         if source.track >= tracks:
             have = "only one sound track" if tracks == 1 else f"only {tracks} sound tracks"
             raise MediaError(f"The file has {have}, not a number {source.track + 1}.")
-        blocks = _mono_blocks(container, source, levels, damage)
+        blocks = _mono_blocks(container, origin, source, levels, damage)
         sound = _cleaned(blocks) if source.clean else blocks
         for block in _as_far_as_it_goes(sound, damage):
             if last is not None:
@@ -104,13 +110,18 @@ def decode(
 
 
 def _mono_blocks(
-    container: av.container.InputContainer, source: Source, levels: LevelMaker, damage: list[str]
+    container: av.container.InputContainer,
+    origin: Fraction,
+    source: Source,
+    levels: LevelMaker,
+    damage: list[str],
 ) -> Iterator[Samples]:
     stream = container.streams.audio[source.track]
     check_decodable(stream)
     stream.codec_context.thread_type = "AUTO"
     stereo = stream.codec_context.channels == 2
-    for sides in _resampled(frames_of(container, stream, damage), "stereo" if stereo else "mono"):
+    frames = heard_frames(container, stream, origin, damage)
+    for sides in _resampled(frames, "stereo" if stereo else "mono"):
         if stereo:
             levels.add(sides)
         yield _one_side(sides, source.channel)
@@ -190,11 +201,21 @@ def _cleaned(blocks: Iterable[Samples]) -> Iterator[Samples]:
     yield from tool.rest()
 
 
-def frames_of(
-    container: av.container.InputContainer, stream: av.AudioStream, damage: list[str] | None = None
+def heard_frames(
+    container: av.container.InputContainer,
+    stream: av.AudioStream,
+    origin: Fraction,
+    damage: list[str] | None = None,
 ) -> Iterator[av.AudioFrame]:
-    """The frames of a sound as far as they can be decoded; what is wrong is added to ``damage``."""
-    damage = [] if damage is None else damage
+    """The frames of a sound in a row from when a player shows 0, which is at ``origin`` (s), as far
+    as they can be decoded; what is wrong is added to ``damage``."""
+    frames = _frames_of(container, stream, [] if damage is None else damage)
+    return in_time(frames, origin, length_of(container, origin))
+
+
+def _frames_of(
+    container: av.container.InputContainer, stream: av.AudioStream, damage: list[str]
+) -> Iterator[av.AudioFrame]:
     errors_in_a_row = 0
     packets = container.demux(stream)
     while True:

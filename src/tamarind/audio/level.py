@@ -40,7 +40,7 @@ def level_of(path: Path) -> Level | None:
             check_decodable(stream)
             length, rate = container.duration or 0, stream.codec_context.sample_rate
             for share in PLACES if length > 4 * SECONDS * av.time_base else (0.0,):
-                container.seek(int(length * share))
+                container.seek((container.start_time or 0) + int(length * share))
                 blocks += _sound(container, stream)
     except (av.error.FFmpegError, OSError, ValueError):
         return None

@@ -28,7 +28,8 @@ class MediaInfo:
 
     ``frame_rate`` is the picture's, in frames a second. ``loud_db`` and ``clipped`` are its level
     (``audio/level``), None if that is not known. ``tags`` are what the file says of itself: title,
-    who is in it, remarks.
+    who is in it, remarks. ``sound_starts`` are how much later than the file each of its sounds
+    begins (ms).
     """
 
     name: str
@@ -43,6 +44,7 @@ class MediaInfo:
     loud_db: float | None = None
     clipped: bool = False
     tags: tuple[str, ...] = ()
+    sound_starts: tuple[int, ...] = ()
 
 
 def probe(path: Path) -> MediaInfo:
@@ -61,7 +63,7 @@ def probe(path: Path) -> MediaInfo:
             name=shown(path.name),
             duration=_duration(container, sound),
             container=container.format.name.split(",")[0],
-            codec=sound.codec_context.name,
+            codec=codec_of(sound),
             channels=sound.codec_context.channels,
             sample_rate=sound.codec_context.sample_rate,
             sound_tracks=len(container.streams.audio),
@@ -80,12 +82,18 @@ def frame_rate_of(path: Path) -> float | None:
 def _picture_of(
     container: av.container.InputContainer,
 ) -> tuple[tuple[int, int] | None, float | None]:
-    """Size and frames a second of the first picture that is no cover."""
-    for stream in container.streams.video:
-        if not stream.disposition & av.stream.Disposition.attached_pic:
-            rate = float(stream.average_rate) if stream.average_rate else None
-            return (stream.codec_context.width, stream.codec_context.height), rate
-    return None, None
+    """Size and frames a second of the moving picture."""
+    stream = picture_of(container)
+    if stream is None:
+        return None, None
+    rate = float(stream.average_rate) if stream.average_rate else None
+    return (stream.codec_context.width, stream.codec_context.height), rate
+
+
+def picture_of(read: av.container.InputContainer) -> av.VideoStream | None:
+    """The moving picture of a file; the cover of a record is none."""
+    covers = av.stream.Disposition.attached_pic
+    return next((one for one in read.streams.video if not one.disposition & covers), None)
 
 
 def _tags(metadata: Mapping[str, str]) -> tuple[str, ...]:
@@ -206,6 +214,24 @@ def check_decodable(sound: av.AudioStream) -> None:
         )
 
 
+def codec_of(stream: av.stream.Stream) -> str:
+    """What a stream is coded in, by the name of the form rather than of what decodes it."""
+    name = str(stream.codec_context.name)
+    return _FORMS.get(name, name)
+
+
+_FORMS = {
+    "mp3float": "mp3",
+    "mp2float": "mp2",
+    "ac3_fixed": "ac3",
+    "libdav1d": "av1",
+    "libvpx-vp9": "vp9",
+    "libvpx": "vp8",
+    "libopus": "opus",
+    "libvorbis": "vorbis",
+}
+
+
 def reason_of(error: BaseException) -> str:
     """The short reason inside an FFmpeg or system error, for use within a sentence."""
     text = getattr(error, "strerror", None) or str(error) or type(error).__name__
@@ -221,8 +247,13 @@ def _no_sound(container: av.container.InputContainer) -> str:
 
 
 def _duration(container: av.container.InputContainer, sound: av.AudioStream) -> int:
+    """From where the file begins to where its sound ends (ms), or to its end."""
+    first = container.start_time or 0
     if sound.duration is not None and sound.time_base is not None:
-        return round(float(sound.duration * sound.time_base) * 1000)
-    if container.duration is not None:
-        return round(container.duration / av.time_base * 1000)
-    return 0
+        end = (sound.duration + (sound.start_time or 0)) * sound.time_base * av.time_base
+        return round((end - first) / 1000)
+    if container.duration is None:
+        return 0
+    # Matroska counts its length from 0, wherever it begins.
+    counted = first if container.format.name.startswith("matroska") else 0
+    return round(max(container.duration - counted, 0) / 1000)

@@ -33,6 +33,9 @@ USUAL_ROOM_GB = 20.0
 ROOM_VARIABLE = "TAMARIND_SOUND_GB"
 """How much may be kept (GB), told to all processes by the one that knows the person's settings."""
 
+COUNTS_FROM = "start"
+"""Sound that earlier versions decoded began where the sound does, not where its file does."""
+
 MARGIN_MS = 2_000
 """Of a part, so much more is decoded at its end: what follows tells whether a word has ended."""
 
@@ -105,6 +108,8 @@ def find(mark: str, source: Source = WHOLE, part: Part = ALL) -> Sound | None:
         folder = _folder_of(mark, source, asked)
         try:
             state = json.loads((folder / "decoded.json").read_text())
+            if state["counts"] != COUNTS_FROM:
+                continue
             decoded = Decoded(int(state["samples"]), state["damage"])
             if (folder / "samples.f32").stat().st_size != decoded.samples * 4:
                 continue
@@ -156,7 +161,12 @@ def coming(path: Path, source: Source = WHOLE, part: Part = ALL) -> Generator[Pe
             )
             end = wanted[1]
             is_whole = wanted[0] == 0 and (end is None or decoded.duration < end)
-            state = {"samples": decoded.samples, "damage": decoded.damage, "whole": is_whole}
+            state = {
+                "samples": decoded.samples,
+                "damage": decoded.damage,
+                "whole": is_whole,
+                "counts": COUNTS_FROM,
+            }
             (workplace / "decoded.json").write_text(json.dumps(state))
             shutil.rmtree(folder, ignore_errors=True)
             workplace.rename(folder)

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from fractions import Fraction
 from pathlib import Path
 
-from tamarind.audio.media import open_media
+from tamarind.audio.media import open_media, picture_of
 from tamarind.system.files import shown
 
 _LONGEST = 100
@@ -29,12 +29,9 @@ def source_time(path: Path) -> SourceTime:
     Broadcast Wave (EBU Tech 3285). Raises MediaError."""
     with open_media(path) as read:
         told = [read.metadata, *(stream.metadata for stream in read.streams)]
-        rate = None
-        for stream in read.streams.video:
-            if not stream.disposition & type(stream.disposition).attached_pic:
-                average = stream.average_rate
-                rate = Fraction(average) if average else None
-                break
+        picture = picture_of(read)
+        average = picture.average_rate if picture is not None else None
+        rate = Fraction(average) if average else None
         since = None
         samples = _first(told, "time_reference")
         if samples.isdigit() and read.streams.audio:

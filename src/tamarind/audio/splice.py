@@ -16,7 +16,8 @@ from typing import IO
 import av
 import numpy as np
 
-from tamarind.audio.decode import Samples, frames_of
+from tamarind.audio.clock import origin_of
+from tamarind.audio.decode import Samples, heard_frames
 from tamarind.audio.media import MediaError, open_media
 
 Span = tuple[int, int]
@@ -228,9 +229,12 @@ def _stretch(cutting: Cutting, span: Span, form: Form) -> Iterator[Samples]:
 
 
 def _decoded(path: Path, track: int, form: Form) -> Iterator[Samples]:
-    """A recording's sound from its first sample on, in a form; from the beginning, since where a
-    place in a compressed file lies is not known to the sample otherwise. A damaged packet is passed
-    over as decoding for hearing passes it over."""
+    """A recording's sound from when a player shows 0 on, in a form.
+
+    From the beginning, since where a place in a compressed file lies is not known to the sample
+    otherwise. A damaged packet is passed over as decoding for hearing passes it over.
+    """
+    origin = origin_of(path)
     with open_media(path) as read:
         if track >= len(read.streams.audio):
             raise MediaError("The file has no such sound track.")
@@ -238,7 +242,7 @@ def _decoded(path: Path, track: int, form: Form) -> Iterator[Samples]:
         stream.codec_context.thread_type = "AUTO"
         resampler: av.AudioResampler | None = None
         made_for: tuple[str, str, int] | None = None
-        for frame in frames_of(read, stream):
+        for frame in heard_frames(read, stream, origin):
             frame.pts = None
             kind = frame.format.name, frame.layout.name, frame.sample_rate
             if resampler is None or kind != made_for:

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 import json
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
+from tamarind.audio.media import SAMPLE_RATE
 from tamarind.speech.bookmark import Bookmark
 from tamarind.transcript.codec import word_of, word_row
 from tamarind.transcript.model import Word
@@ -55,6 +56,26 @@ def read(text: str) -> HearingState:
         )
     except (ValueError, KeyError, TypeError):
         return HearingState()
+
+
+def later(text: str, by: int) -> str:
+    """A place as text, so much later (ms) in its recording."""
+    place = read(text)
+    if place.sound is None:
+        return ""
+    samples = by * SAMPLE_RATE // 1000
+    sound = replace(
+        place.sound, border=place.sound.border + samples, origin=place.sound.origin + samples
+    )
+    waiting = tuple(
+        (_word_later(word, by), voice, language) for word, voice, language in place.waiting
+    )
+    last = place.last and (_word_later(place.last[0], by), place.last[1])
+    return written(replace(place, sound=sound, waiting=waiting, after=place.after + by, last=last))
+
+
+def _word_later(word: Word, by: int) -> Word:
+    return replace(word, start=word.start + by, end=word.end + by)
 
 
 def _row(said: tuple[Word, int | None]) -> list[object]:

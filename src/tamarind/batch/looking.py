@@ -7,6 +7,7 @@ from dataclasses import replace
 from pathlib import Path
 
 from tamarind.audio import soundcache
+from tamarind.audio.clock import sound_starts
 from tamarind.audio.fingerprint import fingerprint
 from tamarind.audio.level import level_of
 from tamarind.audio.media import probe
@@ -17,7 +18,7 @@ from tamarind.batch.messages import Drawn, Event, Identified, Known, Look, Sound
 
 def look(task: Look) -> Iterator[Known | Identified]:
     """What a file's headers say, and how loud it is in a few places; then which file it is."""
-    info = probe(task.path)
+    info = replace(probe(task.path), sound_starts=sound_starts(task.path))
     level = level_of(task.path)
     if level is not None:
         info = replace(info, loud_db=level.loud_db, clipped=level.clipped)

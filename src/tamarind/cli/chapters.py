@@ -10,13 +10,13 @@ from dataclasses import dataclass, replace
 from pathlib import Path
 
 from tamarind.audio.media import MediaError, probe
+from tamarind.cli.jobs import open_job
 from tamarind.cli.output import tell, told
 from tamarind.cli.statuses import DONE, SOME_FAILED, WRONG_USE
 from tamarind.formats import documents
 from tamarind.formats.captionfile import FormatError
 from tamarind.formats.chapters import Chapter, as_list, as_webvtt, chapters_of
 from tamarind.job.jobfile import SUFFIX, JobError
-from tamarind.job.opening import open_job
 from tamarind.language.headings import proposals
 from tamarind.system.files import write_whole
 from tamarind.transcript.edits import set_heading

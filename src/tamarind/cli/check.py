@@ -17,6 +17,7 @@ from tamarind.checks.checker import CheckContext, Checker
 from tamarind.checks.finding import PlacedFinding
 from tamarind.checks.rules import RULES
 from tamarind.cli.files import STREAM
+from tamarind.cli.jobs import open_job
 from tamarind.cli.mend import kinds_in, listed, mended, write_back
 from tamarind.cli.output import Output, harmless, tell, told
 from tamarind.cli.statuses import BREACHES, DONE, SOME_FAILED, WRONG_USE
@@ -28,7 +29,6 @@ from tamarind.formats.decoding import decode
 from tamarind.formats.format import Options
 from tamarind.formats.timecode import clock
 from tamarind.job.jobfile import SUFFIX, JobError
-from tamarind.job.opening import open_job
 from tamarind.job.settings import GLOSSARY, STYLES, TRACK_STYLES
 from tamarind.job.store import JobStore
 from tamarind.job.styles import style_of

@@ -7,6 +7,7 @@ import time
 from pathlib import Path
 
 from tamarind.audio.media import MediaError
+from tamarind.cli.jobs import open_job
 from tamarind.cli.output import tell, told
 from tamarind.cli.statuses import DONE, SOME_FAILED, WRONG_USE
 from tamarind.formats.broadcast.smpte import Frames
@@ -16,7 +17,6 @@ from tamarind.job.excerptfiles import USUAL_RATE, ExcerptOptions, has_picture, p
 from tamarind.job.excerptkinds import EDIT_LISTS, VIDEOS
 from tamarind.job.excerpts import Chosen, fitting, in_order
 from tamarind.job.jobfile import JobError
-from tamarind.job.opening import open_job
 from tamarind.job.settings import LOOKS
 from tamarind.job.store import JobStore
 from tamarind.picture import lookbook

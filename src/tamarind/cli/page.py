@@ -7,13 +7,13 @@ from collections.abc import Iterator
 from pathlib import Path
 
 from tamarind.audio.media import MediaError
+from tamarind.cli.jobs import open_job
 from tamarind.cli.output import tell, told
 from tamarind.cli.statuses import DONE, SOME_FAILED, WRONG_USE
 from tamarind.formats import documents
 from tamarind.formats.captionfile import FormatError
 from tamarind.formats.filenames import lawful
 from tamarind.job.jobfile import SUFFIX, JobError
-from tamarind.job.opening import open_job
 from tamarind.job.pages import PageOrder
 from tamarind.job.settings import STYLES
 from tamarind.job.styles import style_of

@@ -12,6 +12,7 @@ from pathlib import Path
 from tamarind.audio.media import MediaError, open_media
 from tamarind.batch.timeleft import human
 from tamarind.captions.onpicture import captions_of
+from tamarind.cli.jobs import open_job
 from tamarind.cli.output import tell, told
 from tamarind.cli.statuses import DONE, SOME_FAILED, WRONG_USE
 from tamarind.formats import documents
@@ -19,7 +20,6 @@ from tamarind.formats.captionfile import FormatError
 from tamarind.job.dressing import dressing_of
 from tamarind.job.jobfile import JobError
 from tamarind.job.looks import looks_for
-from tamarind.job.opening import open_job
 from tamarind.job.settings import LOOKS
 from tamarind.job.videos import SOUND_SIZES, tracks_of
 from tamarind.language.housestyle import HouseStyle, StyleError

@@ -112,13 +112,13 @@ def _place(entry: tuple[int, Recording]) -> tuple[int, int]:
 
 RECORDING_COLUMNS = (
     "id, path, fingerprint, info, duration, state, problem, language, part_start, part_end,"
-    " heard_until, how, unheard, style, bookmark, listened, guesses, voices, at_once"
+    " heard_until, how, unheard, style, bookmark, listened, guesses, voices, at_once, from_sound"
 )
 TEXT_COLUMNS = (
     "coalesce(text_language, language), speakers, cue_order, preamble, excerpts, descriptions"
 )
 TEXT_VALUES = 6
-_POSITION = 19
+_POSITION = 20
 
 
 def recording_of(row: Sequence[Any], folder: Path) -> tuple[Recording, list[str]]:
@@ -156,6 +156,7 @@ def recording_of(row: Sequence[Any], folder: Path) -> tuple[Recording, list[str]
         value(lambda: _guesses(row[16]), "which languages it may be in", ()),
         value(lambda: _voices(row[17]), "whose voices are in it", ()),
         value(lambda: _spans(row[18]), "where two speak at once", ()),
+        value(lambda: bool(whole(row[19], 0, 1)), "from where its times count", False),
     )
     return recording, problems
 
@@ -198,6 +199,7 @@ def _info(data: object) -> MediaInfo | None:
         whole(info["sound_tracks"], 0, 10_000), picture, None if rate is None else _finite(rate),
         None if loud is None else _finite(loud), bool(info.get("clipped")),
         tuple(text(tag, 1_000) for tag in info.get("tags", ())),
+        tuple(whole(start, 0, LATEST) for start in info.get("sound_starts", ())),
     )  # fmt: skip
 
 

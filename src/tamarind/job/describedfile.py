@@ -12,12 +12,12 @@ import av
 import numpy as np
 from numpy.typing import NDArray
 
+from tamarind.audio.clock import origin_of
 from tamarind.audio.decode import Samples
-from tamarind.audio.media import SAMPLE_RATE, MediaError, open_media
+from tamarind.audio.media import SAMPLE_RATE, MediaError, open_media, picture_of
 from tamarind.audio.soundfile import SOUND_FILES, Encoder, encodable_rate
 from tamarind.audio.splice import Cutting, Form, Splice, form_of
-from tamarind.picture.containers import CONTAINERS, flags_for, whole_or_nothing
-from tamarind.picture.video import picture_of
+from tamarind.picture.containers import CONTAINERS, DecodingTimes, flags_for, whole_or_nothing
 from tamarind.speech.aloud import aloud
 from tamarind.transcript.descriptions import Description
 
@@ -125,6 +125,7 @@ def _with_picture(
     blocks: Iterator[Samples],
 ) -> None:  # fmt: skip
     """The picture as it is, with another sound."""
+    origin = origin_of(media)
     with open_media(media) as read:
         picture = picture_of(read)
         if picture is None:
@@ -132,9 +133,11 @@ def _with_picture(
         made = out.add_stream_from_template(picture)
         sound = Encoder(out, encoder, "fltp" if encoder == "aac" else "flt", form)
         waiting = next(blocks, None)
-        for packet in read.demux(picture):
-            if packet.dts is None:
-                continue
+        for packet in DecodingTimes().of(read.demux(picture)):
+            assert packet.dts is not None
+            shift = round(origin / packet.time_base)
+            packet.dts -= shift
+            packet.pts = None if packet.pts is None else packet.pts - shift
             moment = float(packet.dts * packet.time_base)
             while waiting is not None and sound.time <= moment:
                 sound.add(waiting)

@@ -10,7 +10,7 @@ from functools import lru_cache
 from pathlib import Path
 from urllib.parse import quote
 
-from tamarind.audio.media import MediaError, open_media
+from tamarind.audio.media import MediaError, codec_of, open_media, picture_of
 from tamarind.audio.soundfile import write_sound
 from tamarind.audio.splice import Cutting
 from tamarind.formats import documents
@@ -25,7 +25,6 @@ from tamarind.language.housestyle import HouseStyle
 from tamarind.language.publishing import Ways, published
 from tamarind.picture.containers import whole_or_nothing
 from tamarind.picture.splice import splice_video
-from tamarind.picture.video import picture_of
 from tamarind.system.files import write_whole
 from tamarind.transcript.descriptions import Description, interleaved
 from tamarind.transcript.languages import name_of
@@ -200,10 +199,9 @@ def _looked_at(media: Path, _state: tuple[int, int]) -> tuple[str, bool, int]:
         container = next((one for one in ("mp4", "webm", "mp3", "ogg") if one in kinds), "")
         if "webm" in kinds and media.suffix.lower() != ".webm":
             container = ""
-        codec = picture.codec_context.name if picture is not None else ""
+        codec = codec_of(picture) if picture is not None else ""
         plain = picture is None or picture.codec_context.pix_fmt == "yuv420p"
-        sound = read.streams.audio[0].codec_context.name
-        sound = "mp3" if sound == "mp3float" else sound
+        sound = codec_of(read.streams.audio[0])
         kind = PLAYED.get((container, codec, sound), "") if plain else ""
         return kind, picture is not None, length
 

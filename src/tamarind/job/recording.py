@@ -34,7 +34,9 @@ class Recording:
     text came, ``at_once`` where two do; ``listened`` is what a person has listened to. ``style``
     names the limits of its captions. ``problem`` says in a sentence what went wrong, also with a
     file that was partly heard. ``guesses`` are the languages that may be spoken, the likeliest
-    first, where that was found out or is a doubt. ``voices`` are those of its speakers.
+    first, where that was found out or is a doubt. ``voices`` are those of its speakers. Times count
+    from where its file begins; ``from_sound`` says that they still count from where its sound does
+    (``oneclock``).
     """
 
     id: int
@@ -54,6 +56,7 @@ class Recording:
     guesses: tuple[Guess, ...] = ()
     voices: tuple[Voiceprint, ...] = ()
     at_once: tuple[tuple[int, int], ...] = ()
+    from_sound: bool = False
 
     @property
     def language(self) -> str:

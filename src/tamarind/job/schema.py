@@ -6,7 +6,7 @@ import sqlite3
 from functools import cache
 
 APPLICATION_ID = 0x54414D41
-SCHEMA_VERSION = 15
+SCHEMA_VERSION = 16
 
 _FIRST = """
 CREATE TABLE setting (key TEXT PRIMARY KEY, value TEXT NOT NULL) WITHOUT ROWID;
@@ -66,6 +66,9 @@ _STEPS = {
     13: "ALTER TABLE recording ADD COLUMN at_once TEXT NOT NULL DEFAULT '[]'",
     14: "ALTER TABLE recording ADD COLUMN excerpts TEXT NOT NULL DEFAULT '[]'",
     15: "ALTER TABLE recording ADD COLUMN descriptions TEXT NOT NULL DEFAULT '[]'",
+    # Times counted from where a recording's sound begins.
+    16: "ALTER TABLE recording ADD COLUMN from_sound INTEGER NOT NULL DEFAULT 0;"
+    "UPDATE recording SET from_sound = 1",
 }
 """What makes each version from the one before it."""
 

@@ -277,7 +277,7 @@ class JobStore:
             "UPDATE recording SET path = ?, fingerprint = ?, info = ?, duration = ?, state = ?,"
             " problem = ?, language = ?, part_start = ?, part_end = ?, heard_until = ?,"
             " how = ?, unheard = ?, style = ?, bookmark = ?, listened = ?,"
-            " guesses = ?, voices = ?, at_once = ? WHERE id = ?",
+            " guesses = ?, voices = ?, at_once = ?, from_sound = ? WHERE id = ?",
             (
                 self._relative(recording.path),
                 recording.fingerprint,
@@ -296,6 +296,7 @@ class JobStore:
                 json.dumps([[one.language, one.probability] for one in recording.guesses]),
                 json.dumps([[one.speaker, one.packed] for one in recording.voices]),
                 json.dumps(recording.at_once),
+                recording.from_sound,
                 recording.id,
             ),
         )

@@ -9,6 +9,8 @@ from typing import cast
 
 import av
 
+from tamarind.audio.clock import InTime
+from tamarind.audio.media import codec_of
 from tamarind.picture.containers import Container, Part
 
 SOUND_RATE = 48_000
@@ -23,15 +25,21 @@ class CarriedSound:
         out: av.container.OutputContainer,
         container: Container,
         part: Part,
+        origin: Fraction,
     ) -> None:
+        """``part`` counts from ``origin`` (s of the file's own counting)."""
         self.stream = stream
+        self._origin = origin
         self._out_file, self._part = out, part
-        self._copied = stream.codec_context.name in container.copied
+        self._copied = codec_of(stream) in container.copied
         self._encoder = container.audio
         self._out: av.AudioStream | None = None
         self._waiting: list[av.Packet[av.AudioStream]] = []
         self._resampler: av.AudioResampler | None = None
         self._over = False
+        # What is encoded anew is counted by its samples.
+        self._in_time = InTime(origin + Fraction(part[0], 1000), None)
+        self._done = 0
 
     def open(self) -> None:
         """The picture's stream is there, and this one's comes after it."""
@@ -45,7 +53,6 @@ class CarriedSound:
             self._resampler = av.AudioResampler(
                 "fltp" if self._encoder == "aac" else "s16", layout, SOUND_RATE
             )
-        assert isinstance(made, av.AudioStream)
         assert isinstance(made, av.AudioStream)
         self._out = made
         if "language" in self.stream.metadata:
@@ -62,28 +69,29 @@ class CarriedSound:
         if self._out is None:
             self._waiting.append(packet)
             return
-        if packet.dts is None or packet.pts is None or self._over:
+        if packet.pts is None or self._over:
             return
         base = packet.time_base
         start, end = self._part
-        moment = float(packet.pts * base) * 1000
+        moment = float(packet.pts * base - self._origin) * 1000
         if end is not None and moment >= end:
             self._over = True
             return
         if moment + float((packet.duration or 0) * base) * 1000 <= start:
             return
-        offset = int(Fraction(start, 1000) / base)
+        offset = round((Fraction(start, 1000) + self._origin) / base)
         if self._copied:
-            packet.pts = max(packet.pts - offset, 0)
-            packet.dts = max(packet.dts - offset, 0)
+            # Nothing of a sound waits for what comes later.
+            packet.pts -= offset
+            packet.dts = packet.pts
             packet.stream = self._out
             self._out_file.mux(packet)
             return
         with suppress(av.InvalidDataError):
-            for frame in packet.decode():
-                if frame.pts is not None:
-                    frame.pts = max(frame.pts - offset, 0)
-                self._encode(frame)
+            for decoded in packet.decode():
+                for frame in self._in_time.following(decoded):
+                    frame.pts = None
+                    self._encode(frame)
 
     @property
     def goes_on(self) -> bool:
@@ -100,6 +108,8 @@ class CarriedSound:
     def _encode(self, frame: av.AudioFrame | None) -> None:
         assert self._resampler is not None and self._out is not None
         for ready in self._resampler.resample(frame):
+            ready.pts, ready.time_base = self._done, Fraction(1, SOUND_RATE)
+            self._done += ready.samples
             for made in self._out.encode(ready):
                 self._out_file.mux(made)
 

@@ -10,8 +10,9 @@ from typing import TYPE_CHECKING
 
 import av
 
-from tamarind.audio.media import MediaError, open_media
-from tamarind.picture.containers import whole_or_nothing
+from tamarind.audio.clock import origin_of
+from tamarind.audio.media import MediaError, codec_of, open_media
+from tamarind.picture.containers import DecodingTimes, whole_or_nothing
 
 if TYPE_CHECKING:
     from av.container.core import Chapter
@@ -35,7 +36,7 @@ def add_chapters(
     chapters: Sequence[Mark],
     told: Callable[[float], None] = lambda _share: None,
 ) -> None:
-    """Write ``source`` with these chapters in place of those that it had.
+    """Write ``source`` with these chapters in place of those that it had, beginning at 0.
 
     Raises MediaError with a sentence, and OSError; nothing is there then that was not before.
     """
@@ -45,6 +46,7 @@ def add_chapters(
         raise MediaError(f"Chapters are written into {known}, not into “{target.suffix}”.")
     if target.exists() and source.exists() and target.samefile(source):
         raise MediaError("That is the recording itself: write to another name or folder.")
+    origin = origin_of(source)
     with whole_or_nothing(target) as beside, open_media(source) as read:
         # MP3 keeps its chapters in ID3v2 tags.
         options = {"id3v2_version": "4"} if form == "mp3" else {}
@@ -56,7 +58,7 @@ def add_chapters(
                 try:
                     places[one.index] = out.add_stream_from_template(one)
                 except ValueError:
-                    name = one.codec_context.name
+                    name = codec_of(one)
                     raise MediaError(
                         f"A {target.suffix} file cannot hold {name} untouched."
                     ) from None
@@ -67,10 +69,12 @@ def add_chapters(
                 out.set_chapters(list(map(_mark, range(1, len(chapters) + 1), chapters)))
             length = (read.duration or 0) / av.time_base
             last_told = 0.0
-            for packet in read.demux(kept):
-                if packet.dts is None:
-                    continue
-                moment = float(packet.dts * (packet.time_base or 0))
+            for packet in DecodingTimes().of(read.demux(kept)):
+                assert packet.dts is not None
+                shift = round(origin / packet.time_base)
+                packet.dts -= shift
+                packet.pts = None if packet.pts is None else packet.pts - shift
+                moment = float(packet.dts * packet.time_base)
                 packet.stream = places[packet.stream.index]
                 out.mux(packet)
                 if length and moment - last_told > _TELL_EVERY_S:

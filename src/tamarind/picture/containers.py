@@ -2,14 +2,17 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator, Sequence
 from contextlib import contextmanager
 from dataclasses import dataclass
 from pathlib import Path
+from typing import Any, TypeAlias
 
 import av
 
 from tamarind.audio.media import MediaError, reason_of
+
+Packet: TypeAlias = "av.Packet[Any]"
 
 Part = tuple[int, int | None]
 """From and to, in ms; None is the end."""
@@ -53,6 +56,60 @@ def flags_for(target: Path) -> dict[str, str]:
 def name_beside(target: Path) -> Path:
     """What a file is called until it is whole."""
     return target.with_name(f".{target.name}.part")
+
+
+class DecodingTimes:
+    """Packets as they are read, each with a time at which it is to be decoded.
+
+    Matroska keeps only when pictures are shown; of the first ones, which wait for each other, it is
+    not told when they are decoded, and a writer takes no packet without that.
+    """
+
+    def __init__(self) -> None:
+        self._last: dict[int, int] = {}
+
+    def of(self, packets: Iterable[Packet]) -> Iterator[Packet]:
+        """The same packets, without the empty ones at the end."""
+        waiting: list[Packet] = []
+        for packet in packets:
+            if packet.pts is None and packet.dts is None:
+                continue
+            index = packet.stream.index
+            if packet.dts is None and index not in self._last:
+                waiting.append(packet)
+                continue
+            own = [one for one in waiting if one.stream.index == index]
+            if own:
+                waiting = [one for one in waiting if one.stream.index != index]
+                yield from self._before(own, packet)
+            yield self._told(packet)
+        while waiting:
+            index = waiting[0].stream.index
+            own = [one for one in waiting if one.stream.index == index]
+            waiting = [one for one in waiting if one.stream.index != index]
+            first = min(one.pts or 0 for one in own)
+            yield from map(self._told, _spread(own, first - len(own)))
+
+    def _before(self, own: Sequence[Packet], packet: Packet) -> Iterator[Packet]:
+        step = max((one.duration or 0 for one in own), default=0)
+        if not step and packet.stream.average_rate:
+            step = int(1 / packet.stream.average_rate / packet.time_base)
+        step = max(step, 1)
+        yield from map(self._told, _spread(own, (packet.dts or 0) - len(own) * step, step))
+
+    def _told(self, packet: Packet) -> Packet:
+        index = packet.stream.index
+        dts = packet.dts
+        if dts is None:
+            packet.dts = dts = min(self._last[index] + 1, packet.pts or 0)
+        self._last[index] = dts
+        return packet
+
+
+def _spread(packets: Sequence[Packet], first: int, step: int = 1) -> Iterator[Packet]:
+    for place, packet in enumerate(packets):
+        packet.dts = first + place * step
+        yield packet
 
 
 @contextmanager

@@ -20,8 +20,9 @@ import av
 import numpy as np
 from numpy.typing import NDArray
 
+from tamarind.audio.clock import origin_of
 from tamarind.audio.fingerprint import fingerprint
-from tamarind.audio.media import MediaError, open_media
+from tamarind.audio.media import MediaError, open_media, picture_of
 from tamarind.system.files import read_file, write_whole
 from tamarind.system.folders import cache_home
 
@@ -123,17 +124,19 @@ def _is_apart(time: int, last: int | None) -> bool:
 
 def _frames(path: Path) -> Iterator[tuple[int, Grey]]:
     """Time (ms) and small grey picture of every frame that can be seen."""
+    origin = origin_of(path)
     with open_media(path) as container:
-        if not container.streams.video:
+        stream = picture_of(container)
+        if stream is None:
             return
-        stream = container.streams.video[0]
         stream.thread_type = "AUTO"
         # What could be seen of a damaged picture counts.
         with contextlib.suppress(av.FFmpegError):
             for frame in container.decode(stream):
-                if frame.time is not None:
+                if frame.pts is not None and frame.time_base is not None:
                     small = frame.reformat(*SMALL, format="gray").to_ndarray()
-                    yield round(frame.time * 1000), np.asarray(small, np.uint8)
+                    time = (frame.pts * frame.time_base - origin) * 1000
+                    yield round(time), np.asarray(small, np.uint8)
 
 
 def kept_shots(path: Path) -> tuple[int, ...]:
@@ -148,7 +151,7 @@ def kept_shots(path: Path) -> tuple[int, ...]:
 
 
 def _kept_at(path: Path) -> Path:
-    return cache_home() / "shots" / f"{fingerprint(path)}.json"
+    return cache_home() / "shots-from-start" / f"{fingerprint(path)}.json"
 
 
 def _read(kept: Path) -> tuple[int, ...] | None:

@@ -17,6 +17,8 @@ import numpy as np
 from numpy.typing import NDArray
 from PIL import Image, UnidentifiedImageError
 
+from tamarind.audio.clock import origin_of
+from tamarind.audio.decode import heard_frames
 from tamarind.audio.media import MediaError, open_media
 from tamarind.picture.caption import Caption, SaidWord
 from tamarind.picture.carriedsound import CarriedSound, finish
@@ -75,6 +77,7 @@ def make_video(
     Raises MediaError with a sentence, and OSError; nothing is there then that was not before.
     """
     container = container_of(target)
+    origin = origin_of(source)
     wave = _wave(source)
     start, end = part
     length = len(wave) * STEP_MS
@@ -95,7 +98,7 @@ def make_video(
             stream.width, stream.height = scene.size
             stream.pix_fmt = FORMAT
             stream.codec_context.gop_size = RATE * KEYFRAME_S
-            sound = CarriedSound(read.streams.audio[0], out, container, part)
+            sound = CarriedSound(read.streams.audio[0], out, container, part, origin)
             sound.open()
             sound.begin()
             frames = _frames(ground, scene, wave, stage, start, last)
@@ -105,7 +108,7 @@ def make_video(
                 for packet in stream.encode(frame):
                     out.mux(packet)
                 # Sound goes with the picture, so that neither waits for the other in memory.
-                _carry(sound, heard, start + number * 1000 / RATE)
+                _carry(sound, heard, start + number * 1000 / RATE + float(origin) * 1000)
                 if number % RATE == 0:
                     told(number / max(count, 1))
             for packet in stream.encode(None):
@@ -115,7 +118,7 @@ def make_video(
 
 
 def _carry(sound: CarriedSound, heard: Iterator[av.Packet], until: float | None) -> None:  # type: ignore[type-arg]
-    """Give on the sound up to a time (ms), or all."""
+    """Give on the sound up to a time (ms, as the file counts), or all."""
     for packet in heard:
         moment = None
         if packet.pts is not None and packet.time_base is not None:
@@ -153,10 +156,12 @@ def _wave(source: Path) -> NDArray[np.float32]:
     size = SOUND_RATE * STEP_MS // 1000
     found: list[NDArray[np.float32]] = []
     rest = np.zeros(0, np.int16)
+    origin = origin_of(source)
     with open_media(source) as read:
         if not read.streams.audio:
             raise MediaError("The file has no sound.")
-        for frame in read.decode(read.streams.audio[0]):
+        for frame in heard_frames(read, read.streams.audio[0], origin):
+            frame.pts = None
             for ready in resampler.resample(frame):
                 rest = np.concatenate([rest, ready.to_ndarray().reshape(-1)])
             if len(rest) >= size * 1000:

@@ -16,7 +16,8 @@ import numpy as np
 from av.filter import Graph
 from numpy.typing import NDArray
 
-from tamarind.audio.media import MediaError, open_media
+from tamarind.audio.clock import origin_of
+from tamarind.audio.media import MediaError, open_media, picture_of
 from tamarind.audio.soundfile import Encoder, encodable_rate
 from tamarind.audio.splice import Cutting, Form, Span, Splice, form_of
 from tamarind.picture.compose import FORMAT, compose
@@ -24,7 +25,7 @@ from tamarind.picture.containers import container_of, flags_for
 from tamarind.picture.frames import Stage
 from tamarind.picture.shapes import AS_IS
 from tamarind.picture.source import Picture, Preparing
-from tamarind.picture.video import Quality, Told, add_picture, picture_of
+from tamarind.picture.video import Quality, Told, add_picture
 
 BASE = Fraction(1, 90_000)
 """Ticks that frames of all usual rates fall on."""
@@ -128,6 +129,7 @@ def _first_picture(cuttings: Sequence[Cutting]) -> tuple[Picture, av.VideoFrame]
 def _frames(path: Path, span: Span, like: Picture) -> Iterator[tuple[av.VideoFrame, Fraction]]:
     """The frames of a stretch, in the size of another picture, with their times in it (ms)."""
     start, end = span
+    origin = origin_of(path)
     with open_media(path) as read:
         stream = picture_of(read)
         if stream is None:
@@ -135,9 +137,11 @@ def _frames(path: Path, span: Span, like: Picture) -> Iterator[tuple[av.VideoFra
             return
         stream.thread_type = "AUTO"
         if start > EARLIER_MS:
-            read.seek((start - EARLIER_MS) * 1000, backward=True)
+            before = Fraction(start - EARLIER_MS, 1000) + origin
+            read.seek(int(before * av.time_base), backward=True)
         waiting: av.VideoFrame | None = None
-        for frame, time in _prepared(read, stream, like.size):
+        for frame, counted in _prepared(read, stream, like.size):
+            time = counted - origin * 1000
             if time >= end:
                 break
             if time > start + Fraction(1, 2) and waiting is not None:
@@ -154,7 +158,7 @@ def _frames(path: Path, span: Span, like: Picture) -> Iterator[tuple[av.VideoFra
 def _prepared(
     read: av.container.InputContainer, stream: av.VideoStream, size: tuple[int, int]
 ) -> Iterator[tuple[av.VideoFrame, Fraction]]:
-    """Frames that can be drawn on, with their times (ms)."""
+    """Frames that can be drawn on, with their times (ms) as the file counts."""
     preparing: Preparing | None = None
     fitting = _Fitting(size)
     for packet in read.demux(stream):

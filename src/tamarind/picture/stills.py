@@ -7,7 +7,8 @@ from pathlib import Path
 
 import av
 
-from tamarind.audio.media import MediaError, open_media
+from tamarind.audio.clock import origin_of
+from tamarind.audio.media import MediaError, open_media, picture_of
 from tamarind.picture.compose import FORMAT
 from tamarind.picture.shapes import AS_IS
 from tamarind.picture.source import Picture, Preparing
@@ -22,12 +23,12 @@ _NEAR_S = 4.0
 def stills(path: Path, times: Sequence[int]) -> Iterator[av.VideoFrame]:
     """The frame at each of some times (ms, rising), the last one there is for those beyond the end;
     raises MediaError."""
+    offset = float(origin_of(path))
     with open_media(path) as read:
-        stream = next((one for one in read.streams.video if _moves(one)), None)
+        stream = picture_of(read)
         if stream is None or stream.time_base is None:
             raise MediaError("The recording has no picture.")
         stream.thread_type = "AUTO"
-        offset = float((stream.start_time or 0) * stream.time_base)
         frames = read.decode(stream)
         last = next(frames, None)
         if last is None:
@@ -46,10 +47,6 @@ def stills(path: Path, times: Sequence[int]) -> Iterator[av.VideoFrame]:
                     break
                 last = following
             yield _small(next(preparing.frames(last), last))
-
-
-def _moves(stream: av.VideoStream) -> bool:
-    return not stream.disposition & av.stream.Disposition.attached_pic
 
 
 def _time(frame: av.VideoFrame) -> float:

@@ -9,15 +9,24 @@ from collections.abc import Callable, Iterator, Mapping, Sequence
 from contextlib import closing
 from dataclasses import dataclass
 from fractions import Fraction
+from itertools import pairwise
 from pathlib import Path
-from typing import Any, TypeAlias
+from typing import Any
 
 import av
 from av.subtitles.stream import SubtitleStream
 
-from tamarind.audio.media import MediaError, open_media
+from tamarind.audio.clock import origin_of
+from tamarind.audio.media import MediaError, codec_of, open_media
 from tamarind.picture.caption import Caption, Line
-from tamarind.picture.containers import Part, container_of, flags_for, whole_or_nothing
+from tamarind.picture.containers import (
+    DecodingTimes,
+    Packet,
+    Part,
+    container_of,
+    flags_for,
+    whole_or_nothing,
+)
 from tamarind.transcript.languages import UNDETERMINED
 
 _MS = Fraction(1, 1000)
@@ -48,41 +57,44 @@ def add_tracks(
     Raises MediaError with a sentence, and OSError; nothing is there then that was not before.
     """
     container = container_of(target)
+    origin = origin_of(source) * 1000
     with whole_or_nothing(target) as beside, open_media(source) as read:
         options = flags_for(target)
         with closing(av.open(str(beside), "w", format=container.name, options=options)) as out:
             kept = [*read.streams.video, *read.streams.audio]
             for one in kept:
-                if one.codec_context.name not in out.supported_codecs:
+                if codec_of(one) not in out.supported_codecs:
                     raise MediaError(
-                        f"A {target.suffix} file cannot hold {one.codec_context.name} untouched:"
+                        f"A {target.suffix} file cannot hold {codec_of(one)} untouched:"
                         " choose .mkv, or captions burnt in."
                     )
             places = {one.index: out.add_stream_from_template(one) for one in kept}
             codec = _CODECS[container.name]
-            begun = _begin(read, kept, part[0])
+            begun = _begin(read, kept, part[0], origin)
             texts = [
-                _packets(track, _stream(out, codec, track, first=not place), codec, begun, part)
+                _packets(
+                    track, _stream(out, codec, track, first=not place), codec, begun - origin, part
+                )
                 for place, track in enumerate(tracks)
             ]
-            for packet in _merged(_copied(read, kept, places, begun, part, told), texts):
+            for packet in _merged(_copied(read, kept, places, begun, origin, part, told), texts):
                 out.mux(packet)
 
 
-Packet: TypeAlias = "av.Packet[Any]"
-
-
-def _begin(read: av.container.InputContainer, kept: Sequence[Any], start: int) -> Fraction:
-    """Go to the last whole picture at or before ``start`` (ms); when it is."""
+def _begin(
+    read: av.container.InputContainer, kept: Sequence[Any], start: int, origin: Fraction
+) -> Fraction:
+    """Go to the last whole picture at or before ``start`` (ms after ``origin``); when it is, as the
+    file counts (ms)."""
+    begun = origin
     if start <= 0:
-        return Fraction(0)
-    begun = Fraction(0)
-    read.seek(start * 1000, backward=True)
-    for packet in read.demux(list(kept)):
-        if packet.dts is not None and packet.time_base is not None:
-            begun = packet.dts * packet.time_base * 1000
-            break
-    read.seek(start * 1000, backward=True)
+        return begun
+    read.seek(int((start + origin) * 1000), backward=True)
+    for packet in DecodingTimes().of(read.demux(list(kept))):
+        assert packet.dts is not None
+        begun = packet.dts * packet.time_base * 1000
+        break
+    read.seek(int((start + origin) * 1000), backward=True)
     return begun
 
 
@@ -91,23 +103,24 @@ def _copied(
     kept: Sequence[Any],
     places: Mapping[int, Any],
     begun: Fraction,
+    origin: Fraction,
     part: Part,
     told: Callable[[float], None],
 ) -> Iterator[tuple[float, Packet]]:
-    """The packets of picture and sound as they are, from ``begun`` (ms) on, with their times."""
+    """The packets of picture and sound as they are, with their times from ``begun`` (ms) on."""
     _, end = part
     length = (read.duration or 0) / av.time_base * 1000
     # By stream: how long a step is (ms), and what its times are put back by.
     steps = {one.index: float(one.time_base * 1000) for one in kept}
-    shifts = {one.index: int(begun / 1000 / one.time_base) for one in kept}
-    last_told, origin = 0.0, float(begun)
+    shifts = {one.index: round(begun / 1000 / one.time_base) for one in kept}
+    last_told, first, zero = 0.0, float(begun), float(origin)
     # An hour has a quarter of a million packets: what is the same for all is found before.
-    for packet in read.demux(list(kept)):
+    for packet in DecodingTimes().of(read.demux(list(kept))):
         dts = packet.dts
-        if dts is None:
-            continue
+        assert dts is not None
         index = packet.stream.index
-        moment = dts * steps[index]
+        counted = dts * steps[index]
+        moment = counted - zero
         if end is not None and moment >= end:
             if packet.stream.type == "video":
                 return
@@ -117,7 +130,7 @@ def _copied(
             packet.pts = None if packet.pts is None else packet.pts - shift
             packet.dts = dts - shift
         packet.stream = places[index]
-        yield moment - origin, packet
+        yield counted - first, packet
         if length and moment - last_told > TELL_EVERY_MS:
             last_told = moment
             told(min(max(moment / length, 0.0), 1.0))
@@ -184,15 +197,13 @@ def three_letters(tag: str, bibliographic: bool) -> str:
 def _packets(
     track: CaptionTrack, stream: SubtitleStream, codec: str, begun: Fraction, part: Part
 ) -> Iterator[Packet]:
+    """The captions of a part; ``begun`` (ms) is when the file begins that they are for."""
     start, end = int(begun), part[1]
-    shown_until = 0
-    for caption in track.captions:
-        last = caption.end if end is None else min(caption.end, end)
-        first = max(caption.start, start, shown_until)
-        if last <= first:
+    for first, last, lines in _apart(track.captions, codec == "mov_text"):
+        if last <= start or (end is not None and first >= end):
             continue
-        shown_until = last
-        text = "\n".join(_marked(line, codec) for line in caption.lines).encode()
+        first, last = max(first, start), last if end is None else min(last, end)
+        text = "\n".join(_marked(line, codec) for line in lines).encode()
         if codec == "mov_text":
             text = len(text).to_bytes(2, "big") + text
         packet: Packet = av.Packet(text)
@@ -201,6 +212,31 @@ def _packets(
         packet.pts = packet.dts = first - start
         packet.duration = last - first
         yield packet
+
+
+def _apart(captions: Sequence[Caption], alone: bool) -> Iterator[tuple[int, int, tuple[Line, ...]]]:
+    """From when to when (ms) which lines are shown, in the order of their starts.
+
+    A track of timed text shows one sample at a time: where captions are ``alone`` in that way,
+    those that stand together are written together for as long as they do.
+    """
+    shown = sorted(
+        ((one.start, max(one.end, one.start + 1), one.lines) for one in captions),
+        key=lambda one: one[:2],
+    )
+    if not alone:
+        yield from shown
+        return
+    edges = sorted({edge for start, end, _ in shown for edge in (start, end)})
+    standing: list[tuple[int, int, tuple[Line, ...]]] = []
+    waiting = 0
+    for start, end in pairwise(edges):
+        standing = [one for one in standing if one[1] > start]
+        while waiting < len(shown) and shown[waiting][0] <= start:
+            standing.append(shown[waiting])
+            waiting += 1
+        if standing:
+            yield start, end, tuple(line for _, _, lines in standing for line in lines)
 
 
 def _marked(line: Line, codec: str) -> str:

@@ -15,7 +15,8 @@ from typing import cast
 
 import av
 
-from tamarind.audio.media import MediaError, open_media
+from tamarind.audio.clock import origin_of
+from tamarind.audio.media import MediaError, open_media, picture_of
 from tamarind.picture.carriedsound import CarriedSound, finish
 from tamarind.picture.compose import FORMAT, compose
 from tamarind.picture.containers import Container, Part, container_of, flags_for, whole_or_nothing
@@ -69,13 +70,14 @@ def burn(
     Raises MediaError with a sentence, and OSError; nothing is there then that was not before.
     """
     container = container_of(target)
+    origin = origin_of(source)
     with whole_or_nothing(target) as beside, open_media(source) as read:
         if not has_picture(read):
             raise MediaError("The file has no moving picture.")
         with closing(
             av.open(str(beside), "w", format=container.name, options=flags_for(target))
         ) as out:
-            _Burning(read, out, container, stage, quality, shape, part, told).run()
+            _Burning(read, origin, out, container, stage, quality, shape, part, told).run()
 
 
 class _Burning:
@@ -84,6 +86,7 @@ class _Burning:
     def __init__(
         self,
         read: av.container.InputContainer,
+        origin: Fraction,
         out: av.container.OutputContainer,
         container: Container,
         stage: Stage | None,
@@ -95,6 +98,7 @@ class _Burning:
         self._read, self._out, self._container = read, out, container
         self._stage, self._quality, self._shape = stage, quality, shape
         self._start, self._end = part
+        self._origin = origin
         self._told = told
         picture = picture_of(read)
         assert picture is not None
@@ -102,7 +106,7 @@ class _Burning:
         self._picture_in.thread_type = "AUTO"
         self._picture_out: av.VideoStream | None = None
         self._prepared: Preparing | None = None
-        sounds = [CarriedSound(one, out, container, part) for one in read.streams.audio]
+        sounds = [CarriedSound(one, out, container, part, origin) for one in read.streams.audio]
         self._sounds = {sound.stream.index: sound for sound in sounds}
         length = read.duration / av.time_base * 1000 if read.duration else 0.0
         last = min(self._end, length) if self._end is not None and length else length
@@ -113,7 +117,8 @@ class _Burning:
     def run(self) -> None:
         """Write all."""
         if self._start > 2_000:
-            self._read.seek(int((self._start - 1_000) * 1000), backward=True)
+            before = Fraction(self._start - 1_000, 1000) + self._origin
+            self._read.seek(int(before * av.time_base), backward=True)
         streams = [self._picture_in, *(sound.stream for sound in self._sounds.values())]
         for packet in self._read.demux(streams):
             if packet.stream is not self._picture_in:
@@ -138,7 +143,7 @@ class _Burning:
         for frame in frames:
             if frame.pts is None or frame.time_base is None:
                 continue
-            moment = float(frame.pts * frame.time_base) * 1000
+            moment = float(frame.pts * frame.time_base - self._origin) * 1000
             if moment < self._start - 0.5:
                 continue
             if self._end is not None and moment >= self._end:
@@ -170,13 +175,13 @@ class _Burning:
     def _draw(self, frame: av.VideoFrame) -> None:
         assert self._picture_out is not None and frame.pts is not None
         base = frame.time_base or self._picture_in.time_base or Fraction(1, 1000)
-        moment = int(frame.pts * base * 1000 + Fraction(1, 2))
+        moment = int((frame.pts * base - self._origin) * 1000 + Fraction(1, 2))
         drawing = None
         if self._stage is not None:
             drawing = self._stage.drawing(moment, (frame.width, frame.height))
         drawn = compose(frame, drawing)
         drawn.pict_type = av.video.frame.PictureType.NONE
-        pts = frame.pts - int(Fraction(self._start, 1000) / base)
+        pts = frame.pts - round((Fraction(self._start, 1000) + self._origin) / base)
         if self._last_pts is not None and pts <= self._last_pts:
             pts = self._last_pts + 1
         self._last_pts = pts
@@ -216,12 +221,6 @@ def add_picture(
         with suppress(AttributeError, ValueError, TypeError):
             setattr(context, name, getattr(first, name))
     return stream
-
-
-def picture_of(read: av.container.InputContainer) -> av.VideoStream | None:
-    """The moving picture of a file; the cover of a record is none."""
-    covers = av.stream.Disposition.attached_pic
-    return next((one for one in read.streams.video if not one.disposition & covers), None)
 
 
 def has_picture(read: av.container.InputContainer) -> bool:

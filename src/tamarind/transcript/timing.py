@@ -56,6 +56,11 @@ def shift(transcript: Transcript, first: int, last: int, by: int) -> Transcript:
     return with_cues(transcript, first, last, *(_moved(cue, 1.0, 0, by) for cue in cues))
 
 
+def moved_by(cue: Cue, by: int) -> Cue:
+    """A cue with its words, so much later (ms)."""
+    return _moved(cue, 1.0, 0, by)
+
+
 def stretch(transcript: Transcript, first: int, last: int, start: int, end: int) -> Transcript:
     """Let the cues from ``first`` up to, not with, ``last`` run from ``start`` to ``end`` instead.
 
