@@ -12,7 +12,8 @@ from tamarind.captions.limits import Limits
 from tamarind.captions.lines import fits
 from tamarind.captions.phrases import in_phrases
 from tamarind.captions.timing import retimed
-from tamarind.transcript.edits import begins_by_itself, both_notes, replace_cues, with_cues
+from tamarind.transcript.carrying import carried
+from tamarind.transcript.edits import begins_by_itself, replace_cues, with_cues
 from tamarind.transcript.model import Cue, Transcript, Word
 from tamarind.transcript.reconcile import adjoining
 from tamarind.transcript.timing import stretch
@@ -299,16 +300,13 @@ def _relaid(
             for place, one in enumerate(held_by, at)
             if not place or owners[place - 1] is not one
         ]
-        new = replace(
-            cue,
-            id=number,
-            settled=all(one.settled for one in held_by),
-            placement=held_by[0].placement,
-            note=both_notes(*begun),
-            heading=next((one.heading for one in begun if one.heading), ""),
-            paragraph_set=any(one.paragraph_set for one in begun),
-        )
-        result.append(new)
+        # Who speaks, in which language, and where paragraphs open has been laid out.
+        kept = carried(held_by, begun) | {
+            "speaker": cue.speaker,
+            "language": cue.language,
+            "opens_paragraph": cue.opens_paragraph,
+        }
+        result.append(replace(cue, id=number, **kept))
         at += len(cue.words)
     return result
 
@@ -345,14 +343,9 @@ def _joined(transcript: Transcript, place: int, limits: Limits, also_locked: boo
         return None
     if other.opens_paragraph or begins_by_itself(one, other):
         return None
-    joined = replace(
-        one,
-        end=max(one.end, other.end),
-        words=one.words + other.words,
-        settled=one.settled and other.settled,
-        breaks=None,
-        note=both_notes(one, other),
-    )
+    both = (one, other)
+    end, words = max(one.end, other.end), one.words + other.words
+    joined = Cue(one.id, one.start, end, words, locked=one.locked, **carried(both, both))
     if _pause(transcript, place) > BRIDGED_MS or is_too_long(joined, limits):
         return None
     return joined

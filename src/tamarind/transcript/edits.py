@@ -11,6 +11,7 @@ from dataclasses import replace
 from itertools import pairwise
 
 from tamarind.transcript.bounds import clean_text
+from tamarind.transcript.carrying import carried
 from tamarind.transcript.model import DOUBTFUL_BELOW, Cue, Speaker, Transcript, Word, text_of
 from tamarind.transcript.reconcile import (
     adjoining,
@@ -104,17 +105,14 @@ def split_cue(cue: Cue, word: int, new_id: int) -> tuple[Cue, Cue]:
         locked=True,
         breaks=None if cue.breaks is None else tuple(b for b in breaks if b < word),
     )
-    second = replace(
-        cue,
-        id=new_id,
-        start=border,
-        words=cue.words[word:],
-        opens_paragraph=False,
-        paragraph_set=False,
-        heading="",
+    second = Cue(
+        new_id,
+        border,
+        cue.end,
+        cue.words[word:],
         locked=True,
         breaks=None if cue.breaks is None else tuple(b - word for b in breaks if b > word),
-        note="",
+        **carried([cue], []),
     )
     return first, second
 
@@ -125,23 +123,10 @@ def join(transcript: Transcript, place: int) -> Transcript:
         return transcript
     first, second = transcript.cues[place : place + 2]
     words = in_order((*first.words, *adjoining(first.words, second.words)))
-    joined = replace(
-        first,
-        end=max([first.end, second.end, *(word.end for word in words[-1:])]),
-        words=words,
-        settled=first.settled and second.settled,
-        speaker=first.speaker if first.words else second.speaker,
-        breaks=None,
-        locked=True,
-        note=both_notes(first, second),
-        heading=first.heading or second.heading,
-    )
+    end = max([first.end, second.end, *(word.end for word in words[-1:])])
+    both = (first, second)
+    joined = Cue(first.id, first.start, end, words, locked=True, **carried(both, both))
     return replace_cues(transcript, place, place + 2, joined)
-
-
-def both_notes(*cues: Cue) -> str:
-    """The notes of cues that become one."""
-    return "\n\n".join(cue.note for cue in cues if cue.note)
 
 
 def delete(transcript: Transcript, place: int) -> Transcript:
@@ -321,15 +306,16 @@ def set_text_over(transcript: Transcript, first: int, last: int, text: str) -> T
     shared: list[list[Word]] = [[] for _ in cues]
     for word in words:
         shared[bisect_right(borders, (word.start + word.end) / 2)].append(word)
-    kept = [(cue, tuple(own)) for cue, own in zip(cues, shared, strict=True) if own]
-    kept = kept or [(cues[0], ())]
-    new = [_with_words(cue, own) for cue, own in kept]
-    new[0] = replace(
-        new[0],
-        opens_paragraph=cues[0].opens_paragraph,
-        paragraph_set=cues[0].paragraph_set,
-        heading=cues[0].heading,
-    )
+    new: list[Cue] = []
+    begun: list[Cue] = []
+    for cue, own in zip(cues, shared, strict=True):
+        begun.append(cue)
+        if own:
+            # What begins with cues that go begins with the next that stays.
+            kept = cue if len(begun) == 1 else replace(cue, **carried([cue], begun))
+            new.append(_with_words(kept, tuple(own)))
+            begun = []
+    new = new or [_with_words(cues[0], ())]
     return replace_cues(transcript, first, last, *new)
 
 
