@@ -5,7 +5,7 @@ from __future__ import annotations
 
 import re
 
-from tamarind.formats.captionfile import FormatError, Mended, RawCue, transcript_of
+from tamarind.formats.captionfile import Fault, FormatError, Mended, RawCue, transcript_of
 from tamarind.formats.colours import colour_of, colour_span
 from tamarind.formats.format import Format, Holds, Kind
 from tamarind.formats.placing import USUAL, anchor_of, placement_of
@@ -20,11 +20,13 @@ from tamarind.formats.spans import (
     without_last,
 )
 from tamarind.formats.timecode import clock
+from tamarind.formats.timelines import Times, in_place, meant_times
 from tamarind.transcript.model import Transcript
 from tamarind.transcript.tokens import BLANKS
 
 _STAMP = r"(\d{1,3}):(\d{1,2}):(\d{1,2})(?:[,.:](\d{1,3}))?"
 _TIME_LINE = re.compile(rf"^[ \t]*{_STAMP}[ \t]*-{{1,3}}>[ \t]*{_STAMP}.*$", re.MULTILINE)
+_ARROW_LINE = re.compile(r"^.*(?:->|[→⟶]).*$", re.MULTILINE)
 _TAGS = re.compile(r"<[ \t]*(/?)[ \t]*(i|b|u|s|font)(?:[ \t/][^<>]*)?>|\{\\[^{}]*\}", re.IGNORECASE)
 _ANCHOR = re.compile(r"\\an([1-9])|\\a(1[01]|[1-9])(?!\d)")
 _COLOUR = re.compile(r"""colou?r\s*=\s*("[^"]*"|'[^']*'|[^\s>]+)""", re.IGNORECASE)
@@ -54,16 +56,17 @@ def read(text: str, language: str, mended: Mended | None = None) -> Transcript:
     Raises FormatError when there is not one time line.
     """
     mended = Mended() if mended is None else mended
-    stamps = list(_TIME_LINE.finditer(text))
+    lines_with_times = ((line, _times_in(line[0])) for line in _ARROW_LINE.finditer(text))
+    stamps = [(line, times) for line, times in lines_with_times if times is not None]
     if not stamps:
         raise FormatError("The file holds no SRT cue: not one line with a start and an end time.")
-    _tell_what_stands_before(text[: stamps[0].start()], mended)
+    _tell_what_stands_before(text[: stamps[0][0].start()], mended)
     raw: list[RawCue] = []
     line, told = 1, 0
-    for place, match in enumerate(stamps):
+    for place, (match, times) in enumerate(stamps):
         line += text.count("\n", told, match.start())
         told = match.start()
-        stop = stamps[place + 1].start() if place + 1 < len(stamps) else len(text)
+        stop = stamps[place + 1][0].start() if place + 1 < len(stamps) else len(text)
         lines = text[match.end() : stop].strip("\n").split("\n")
         if place + 1 < len(stamps):
             lines, numbered = _without_number(lines, place + 2)
@@ -72,8 +75,12 @@ def read(text: str, language: str, mended: Mended | None = None) -> Transcript:
         pieces, placement = _pieces("\n".join(lines), mended)
         body = "".join(piece for piece, _ in pieces)
         plain = tuple(filter(None, (row.strip(BLANKS) for row in body.split("\n"))))
-        groups = match.groups()
-        start, end = _ms(groups[:4]), _ms(groups[4:])
+        start, end = in_place(times, raw[-1].end if raw else 0)
+        if (start, end) != times:
+            mended.fault(
+                Fault(place + 1, line, start, "its times make no sense"),
+                f"The times of the cue at {clock(start)} make no sense and were put in place",
+            )
         spans = on_words(pieces)
         raw.append(RawCue(start, end, plain, placement=placement, line=line, spans=spans))
     return transcript_of(raw, language, mended)
@@ -153,6 +160,15 @@ def _without_number(lines: list[str], expected: int) -> tuple[list[str], bool]:
     if last.isdecimal() and (alone or (last == str(expected) and blanks == 0)):
         return lines[:-1], True
     return lines, False
+
+
+def _times_in(line: str) -> Times | None:
+    """Start and end (ms) by the letter of the format, or as they are meant."""
+    match = _TIME_LINE.match(line)
+    if match is None:
+        return meant_times(line)
+    groups = match.groups()
+    return _ms(groups[:4]), _ms(groups[4:])
 
 
 def _ms(groups: tuple[str | None, ...]) -> int:

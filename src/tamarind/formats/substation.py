@@ -40,6 +40,12 @@ _LINE = 1.3
 """A line of the shipped faces in sizes of their letters, which the format counts by."""
 
 _PLAIN = Look(_STYLE, Letters(outline=0.06), Ground(Box.NONE))
+_LATEST = 35_999_990
+"""Ten hours: from there on the library writes one and the same time."""
+
+_LAST = 100 * 3_600_000
+"""Programs read two digits of hours."""
+
 MOST_TAGS = 200
 """An event with more is an effect; its looks are passed over."""
 
@@ -65,7 +71,32 @@ def write(transcript: Transcript, look: Look | None = None) -> str:
         name = (names.get(cue.speaker) or "").replace(",", " ")
         lines = text.replace("\n", r"\N")
         file.append(SSAEvent(cue.start, cue.end, place + lines, style=_STYLE, name=name))
-    return str(file.to_string("ass"))
+    if any(event.end >= _LAST for event in file):
+        raise FormatError("SubStation holds times up to 99:59:59, and this text goes on longer.")
+    late = any(event.end > _LATEST for event in file)
+    return _with_times(file) if late else str(file.to_string("ass"))
+
+
+def _with_times(file: Any) -> str:
+    """A file whose times go on after what the library takes for the last one."""
+    times = [(event.start, event.end) for event in file]
+    for event in file:
+        event.start = event.end = 0
+    waiting = iter(times)
+    lines = []
+    for line in str(file.to_string("ass")).split("\n"):
+        if line.startswith("Dialogue: "):
+            layer, _, _, rest = line.split(",", 3)
+            line = ",".join([layer, *map(_clock, next(waiting)), rest])
+        lines.append(line)
+    return "\n".join(lines)
+
+
+def _clock(time: int) -> str:
+    hundredths = round(time / 10)
+    seconds, hundredths = divmod(hundredths, 100)
+    minutes, seconds = divmod(seconds, 60)
+    return f"{minutes // 60}:{minutes % 60:02}:{seconds:02}.{hundredths:02}"
 
 
 def _style(look: Look) -> Any:

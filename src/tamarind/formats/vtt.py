@@ -8,7 +8,14 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 
 from tamarind.formats import lookstyles
-from tamarind.formats.captionfile import FormatError, Mended, RawCue, names_of, transcript_of
+from tamarind.formats.captionfile import (
+    Fault,
+    FormatError,
+    Mended,
+    RawCue,
+    names_of,
+    transcript_of,
+)
 from tamarind.formats.colours import style_for
 from tamarind.formats.format import PLAIN_DETAILS, Choice, Details, Format, Holds, Kind
 from tamarind.formats.spans import (
@@ -22,6 +29,7 @@ from tamarind.formats.spans import (
     with_tags,
 )
 from tamarind.formats.timecode import clock
+from tamarind.formats.timelines import in_place, meant_times
 from tamarind.picture.looks import Look
 from tamarind.transcript.bounds import is_language, is_placement
 from tamarind.transcript.model import Cue, Transcript, Word
@@ -130,8 +138,9 @@ def read(text: str, language: str, mended: Mended | None = None) -> Transcript:
     while place < len(lines):
         line = lines[place]
         match = _TIME_LINE.match(line)
+        meant = None if match or "-->" not in line or _NOTE.match(line) else meant_times(line)
         place += 1
-        if not match:
+        if not match and meant is None:
             block = _BLOCK.match(line)
             comment = _NOTE.match(line)
             if "-->" in line and not comment:
@@ -153,9 +162,17 @@ def read(text: str, language: str, mended: Mended | None = None) -> Transcript:
         while place < len(lines) and lines[place].strip() and "-->" not in lines[place]:
             body.append(lines[place])
             place += 1
-        groups = match.groups()
-        placement = _settings(groups[8], number, mended)
-        start, end = _ms(groups[:4]), _ms(groups[4:8])
+        placement = ""
+        if match:
+            groups = match.groups()
+            placement = _settings(groups[8], number, mended)
+            start, end = _ms(groups[:4]), _ms(groups[4:8])
+        else:
+            start, end = in_place(meant or (None, None), raw[-1].end if raw else 0)
+            mended.fault(
+                Fault(len(raw) + 1, number, start, "its times make no sense"),
+                f"The times of the cue at {clock(start)} make no sense and were put in place",
+            )
         voiced = _voiced(start, end, "\n".join(body), placement, number)
         if notes:
             voiced[0] = replace(voiced[0], note="\n\n".join(_said(notes)))

@@ -10,6 +10,7 @@ import logging
 import re
 from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
+from itertools import pairwise
 
 from tamarind.formats.broadcast.line21 import (
     COLOURS,
@@ -53,6 +54,7 @@ def write(transcript: Transcript, options: Options) -> str:
     frames = _frames(options)
     lines = [_HEAD, ""]
     for run in _sent(transcript, options, frames).runs:
+        frames.within_a_day(run.end)
         codes = " ".join(map(with_parity, run.codes))
         lines += [f"{frames.code(run.start)}\t{codes}", ""]
     return "\n".join(lines) + "\n"
@@ -71,10 +73,21 @@ def lacks(transcript: Transcript, options: Options) -> Iterator[Lack]:
             yield Lack(cue.id, cue.start, f"letters that SCC does not have: {missing}")
         for said in unlike(cue, COLOURS, "iu"):
             yield Lack(cue.id, cue.start, said)
+    for cue, until in _cut_short(transcript):
+        said = f"only one caption at a time is shown: it ends {cue.end - until} ms early"
+        yield Lack(cue.id, cue.start, said)
     frames = _frames(options)
     for cue, late in _sent(transcript, options, frames).late:
         noun = "frame" if late == 1 else "frames"
         yield Lack(cue.id, cue.start, f"it cannot be sent in time: {late} {noun} late")
+
+
+def _cut_short(transcript: Transcript) -> Iterator[tuple[Cue, int]]:
+    """The captions during which another one begins, and when that is (ms)."""
+    cues = [cue for cue in transcript.cues if cue.words]
+    for cue, following in pairwise(cues):
+        if following.start < cue.end:
+            yield cue, following.start
 
 
 def _frames(options: Options) -> Frames:

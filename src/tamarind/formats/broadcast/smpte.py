@@ -10,6 +10,7 @@ import re
 from dataclasses import dataclass
 from fractions import Fraction
 
+from tamarind.formats.captionfile import FormatError
 from tamarind.transcript.bounds import LATEST
 
 NTSC = Fraction(30_000, 1_001)
@@ -93,6 +94,14 @@ class Frames:
         hours, minutes = divmod(minutes, 60)
         mark = ";" if self.drops else ":"
         return f"{hours % 24:02}:{minutes:02}:{seconds:02}{mark}{frames:02}"
+
+    def within_a_day(self, frame: int) -> None:
+        """Raise FormatError for a frame after which timecodes begin anew."""
+        if frame > self.number_of(23, 59, 59, self.nominal - 1):
+            raise FormatError(
+                "A timecode begins anew after 24 hours, and this text goes on longer: choose an"
+                " earlier start, or write a part of it."
+            )
 
     def number(self, code: str) -> int:
         """The number of the frame that a timecode names; raises ValueError."""

@@ -7,7 +7,6 @@ that of pictures with 29.97, whose timecode drops numbers.
 
 from __future__ import annotations
 
-import io
 import logging
 import re
 from collections.abc import Iterator
@@ -121,6 +120,7 @@ def _blocks(cue: Cue, number: int, frames: Frames, table: str) -> Iterator[bytes
     fields = [field[at : at + _FIELD] for at in range(0, len(field), _FIELD)]
     start = frames.frame(cue.start)
     end = max(frames.frame(cue.end), start + 1)
+    frames.within_a_day(end)
     times = bytes(
         int(code[at : at + 2])
         for code in (_digits(frames, start), _digits(frames, end))
@@ -152,9 +152,6 @@ def timecodes_of(data: bytes) -> Timecodes:
 
 def read(data: bytes, language: str, mended: Mended | None = None) -> Transcript:
     """The captions, their times from the start of the programme on; raises FormatError."""
-    import ttconv.stl.reader
-    from ttconv.stl.config import STLReaderConfiguration
-
     mended = Mended() if mended is None else mended
     if len(data) < _HEAD or not _SIGN.match(data):
         raise FormatError("The file is no EBU STL: its first block says nothing of one.")
@@ -165,20 +162,39 @@ def read(data: bytes, language: str, mended: Mended | None = None) -> Transcript
     logging.getLogger("ttconv").setLevel(logging.CRITICAL)
     # Digits of the start of the programme, which not every file has.
     counts = data[256:264].isdigit()
-    how = STLReaderConfiguration(program_start_tc="TCP" if counts else None)
     try:
-        document = ttconv.stl.reader.to_model(io.BytesIO(data), how)
+        document = _model_of(data, "TCP" if counts else None)
     except Exception as error:
         raise FormatError(f"The file is no EBU STL that makes sense ({brief(error)}).") from None
     found = cues_of(document, mended, _placement)
     if not found and counts:
-        document = ttconv.stl.reader.to_model(io.BytesIO(data))
+        document = _model_of(data, None)
         found = cues_of(document, mended, _placement)
         if found:
             mended.note("All captions lie before the start of the programme; it was passed over.")
     if not found:
         raise FormatError("The EBU STL file holds no caption.")
+    left = _captions_in(data) - len(found)
+    if left > 0:
+        mended.note(f"{left} captions were left out: they end before they begin, or before 0.")
     return transcript_of(found, _language(document) or language, mended)
+
+
+def _model_of(data: bytes, start: str | None) -> Any:
+    """What ttconv makes of a file, but that captions may overlap."""
+    from ttconv.stl.datafile import DataFile
+
+    file = DataFile(data[:_HEAD], start_tc=start)
+    for at in range(_HEAD, len(data), _BLOCK):
+        file.last_end_time = None
+        file.process_tti_block(data[at : at + _BLOCK])
+    return file.get_document()
+
+
+def _captions_in(data: bytes) -> int:
+    """How many captions a file has, whose last blocks are marked as such; comments are none."""
+    blocks = (data[at : at + _BLOCK] for at in range(_HEAD, len(data), _BLOCK))
+    return sum(one[3] == _LAST and not one[15] and one[16:].strip(_UNUSED) != b"" for one in blocks)
 
 
 def _language(document: Any) -> str:
