@@ -91,6 +91,7 @@ class InTime:
     def __init__(self, origin: Fraction, length: float | None) -> None:
         self._due, self._shift, self._length = 0.0, -float(origin), length
         self._is_first = True
+        self._cut = 0.0
 
     def following(self, frame: av.AudioFrame) -> Iterator[av.AudioFrame]:
         """What comes with one more frame."""
@@ -103,7 +104,8 @@ class InTime:
                 for silent in _silence(frame, lead):
                     self._due += silent.samples / silent.sample_rate
                     yield silent
-            elif -LONGEST_OVERLAP_S <= lead < -tolerance:
+            elif -LONGEST_OVERLAP_S <= lead < -tolerance and self._cut <= self._most_cut:
+                self._cut -= lead
                 rest = _without_head(frame, round(-lead * frame.sample_rate))
                 if rest is None:
                     return
@@ -113,6 +115,11 @@ class InTime:
         self._is_first = False
         self._due += frame.samples / frame.sample_rate
         yield frame
+
+    @property
+    def _most_cut(self) -> float:
+        """What is set back all the time counts wrongly, and nothing of it is said twice."""
+        return LONGEST_OVERLAP_S + self._due / 100
 
     def _is_believed(self, lead: float) -> bool:
         if self._length is None:
@@ -127,6 +134,14 @@ def in_time(
     ordering = InTime(origin, length)
     for frame in frames:
         yield from ordering.following(frame)
+
+
+def has_times(read: av.container.InputContainer) -> bool:
+    """Whether a file's times are its own: those of one sound after the other are counted from its
+    bytes, and wrong where its form changes."""
+    kinds = av.format.Flags
+    flags = read.format.flags
+    return not flags & kinds.generic_index.value or bool(flags & kinds.ts_discont.value)
 
 
 def length_of(read: av.container.InputContainer, origin: Fraction) -> float | None:

@@ -16,7 +16,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from tamarind.audio.cleanup import CleanUp
-from tamarind.audio.clock import in_time, length_of, origin_of
+from tamarind.audio.clock import has_times, in_time, length_of, origin_of
 from tamarind.audio.media import SAMPLE_RATE, MediaError, check_decodable, open_media, reason_of
 from tamarind.audio.peaks import LevelMaker, PeakMaker, Peaks
 from tamarind.audio.source import WHOLE, Channel, Source
@@ -210,6 +210,8 @@ def heard_frames(
     """The frames of a sound in a row from when a player shows 0, which is at ``origin`` (s), as far
     as they can be decoded; what is wrong is added to ``damage``."""
     frames = _frames_of(container, stream, [] if damage is None else damage)
+    if not has_times(container):
+        return frames
     return in_time(frames, origin, length_of(container, origin))
 
 

@@ -13,10 +13,13 @@ import re
 from dataclasses import dataclass
 
 from tamarind.formats.captionfile import FormatError
+from tamarind.formats.textlanguage import guess
 
 NAMES = {
     "utf_8": "UTF-8",
     "utf_16": "UTF-16",
+    "utf_7": "UTF-7",
+    "hz": "HZ (Chinese)",
     "cp1252": "Windows-1252 (Western)",
     "cp1250": "Windows-1250 (Central European)",
     "iso8859_2": "ISO 8859-2 (Central European)",
@@ -62,14 +65,23 @@ _USUAL = {
 }  # fmt: skip
 """Where nothing else speaks, those in wide use come before those that hardly are."""
 
-WELL = 0.15
-"""How much it counts that an encoding is one of the language's."""
+WELL, SPOKEN = 0.15, 0.3
+"""How much it counts that an encoding is one of the language that is expected, or of the one that
+the text is in by it."""
+
+UNWEIGHED = 0.1
 
 FEW = 6
 """So few bytes beyond ASCII say nothing by themselves: what is usual counts."""
 
 CLEAR = 0.12
 """By so much the best must be better than the next to be clear."""
+
+MOST_ASKED = 5
+MOST_READ = 20_000
+"""So many encodings are held against the language of what they make of so many bytes."""
+
+_STAMPS = re.compile(r"^.*-->.*$|[\d<>{}\\]+", re.MULTILINE)
 
 MOST_DISORDER = 0.4
 MOST_WEIGHED = 200_000
@@ -167,6 +179,9 @@ def decode(data: bytes, language: str = "", encoding: str | None = None) -> Deco
         text = data.decode("utf-8-sig")
     except UnicodeDecodeError:
         text = ""
+    seven = _of_seven_bits(data) if text.isascii() else None
+    if seven is not None:
+        return seven
     # Escapes of ISO-2022-JP are plain ASCII.
     if text and b"\x1b$" not in data and b"\x1b(" not in data:
         return Decoded(_plain(text), "utf_8")
@@ -178,6 +193,28 @@ def decode(data: bytes, language: str = "", encoding: str | None = None) -> Deco
     return Decoded(_plain(data.decode(best, "replace")), best, tuple(others))
 
 
+def _of_seven_bits(data: bytes) -> Decoded | None:
+    """A text in one of the encodings whose bytes are all plain ASCII, if it is in one."""
+    for encoding, sign in (("hz", b"~{"), ("utf_7", b"+")):
+        if sign not in data or len(_SHIFTED[encoding].findall(data)) < 2:
+            continue
+        try:
+            text = data.decode(encoding)
+        except UnicodeDecodeError:
+            continue
+        foreign = [letter for letter in text if letter > "\x7f"]
+        if foreign and sum(map(str.isalpha, foreign)) >= len(foreign) / 2:
+            return Decoded(_plain(text), encoding)
+    return None
+
+
+_SHIFTED = {
+    "hz": re.compile(rb"~\{(?:[!-~]{2})+~\}"),
+    "utf_7": re.compile(rb"\+[A-Za-z0-9/+]{3,}(?![A-Za-z0-9/+])"),
+}
+"""Stretches of other letters in encodings of seven bits."""
+
+
 def _weighed(data: bytes, language: str) -> list[str]:
     """The encoding that speaks most for itself, and those that come close to it with another
     text."""
@@ -187,7 +224,7 @@ def _weighed(data: bytes, language: str) -> list[str]:
     if len(part) < len(data):
         # Not within a letter.
         part = part[: part.rfind(b"\n") + 1] or part
-    matches = from_bytes(part, cp_isolation=list(NAMES)[2:], threshold=MOST_DISORDER)
+    matches = from_bytes(part, cp_isolation=list(NAMES)[4:], threshold=MOST_DISORDER)
     tag = language.partition("-")[0].casefold()
     own = _OF_LANGUAGES.get(tag, _WESTERN if tag else ())
     scores: dict[str, float] = {}
@@ -201,12 +238,17 @@ def _weighed(data: bytes, language: str) -> list[str]:
             other = _python_name(alike)
             if other in NAMES and other not in scores:
                 scores[other] = scores[name] - usual + (WELL if other in own else 0.0) - preferred
+    for name in _WESTERN:
+        if name not in scores and _fits(data, name):
+            # The library leaves out what it finds too disorderly, such as many umlauts.
+            scores[name] = _looks_typical(part.decode(name, "replace"), name) - UNWEIGHED
     expected = (own or _WESTERN)[0]
     few = b"\x1b" not in part and sum(byte > 0x7F for byte in part) < FEW
     if few and _fits(data, expected):
         scores[expected] = max(scores.values(), default=0.0) + 0.01
     if not scores:
         return ["cp1252"]
+    _prefer_its_language(scores, data)
     ranked = sorted(scores, key=lambda name: scores[name], reverse=True)
     best = ranked[0]
     text = data.decode(best, "replace")
@@ -216,6 +258,16 @@ def _weighed(data: bytes, language: str) -> list[str]:
         if scores[best] - scores[name] < CLEAR and data.decode(name, "replace") != text
     ]
     return [best, *close]
+
+
+def _prefer_its_language(scores: dict[str, float], data: bytes) -> None:
+    """What an encoding makes of a text is in a language, which is written in some encodings only:
+    Polish in Western bytes is a mistake, and so is French in Baltic ones."""
+    for name in sorted(scores, key=lambda name: scores[name], reverse=True)[:MOST_ASKED]:
+        text = _STAMPS.sub(" ", data[:MOST_READ].decode(name, "ignore"))
+        tag, share = guess(text)
+        if name in _OF_LANGUAGES.get(tag, _WESTERN):
+            scores[name] += SPOKEN * share
 
 
 def _fits(data: bytes, encoding: str) -> bool:

@@ -27,7 +27,7 @@ from tamarind.formats.captionfile import FormatError, Mended
 from tamarind.formats.decoding import Decoded, decode, told_of
 from tamarind.formats.encoding import Bytes, encoded
 from tamarind.formats.format import Choice, Format, Kind, Options, Origin
-from tamarind.formats.scripts import likely_language
+from tamarind.formats.textlanguage import by_script, likely_language
 from tamarind.system.files import read_file, shown
 from tamarind.system.log import note_failure
 from tamarind.transcript.languages import UNDETERMINED
@@ -65,6 +65,9 @@ READ = {
     for suffix in one.suffixes
 }
 """Those that are read, by every suffix that they may have."""
+
+MOST_CUES = 400
+"""Of a text whose language is asked."""
 
 LARGEST_FILE = 256 * 1024 * 1024
 USUAL = Options()
@@ -177,13 +180,20 @@ def read_bytes(
     decoded = decode(data, language or "", encoding)
     text = decoded.text
     suffix = suffix or kind_of(text)
-    language = language or likely_language(text)
+    said = language or by_script(text)
     chosen = READ[suffix]
     assert chosen.read is not None
     if not decoded.encoding.startswith("utf") and encoding is None:
         mended.note(f"The text was taken to be in {told_of(decoded)}.")
-    read_text, said = chosen.read, language
+    read_text = chosen.read
     transcript = _sensible(lambda: read_text(text, said, mended), name, chosen)
+    if language is None and transcript.language == said:
+        likely = likely_language(" ".join(cue.text for cue in transcript.cues[:MOST_CUES]))
+        if likely != said:
+            again = Mended()
+            again += mended[: not decoded.encoding.startswith("utf") and encoding is None]
+            transcript = _sensible(lambda: read_text(text, likely, again), name, chosen)
+            mended = again
     if chosen.origin_of is not None:
         return Read(transcript, chosen.origin_of(text), mended, decoded)
     counted = _timecodes(data, chosen)

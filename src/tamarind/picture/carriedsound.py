@@ -77,7 +77,9 @@ class CarriedSound:
         if end is not None and moment >= end:
             self._over = True
             return
-        if moment + float((packet.duration or 0) * base) * 1000 <= start:
+        lasts = float((packet.duration or 0) * base) * 1000
+        if moment + lasts <= start or (self._copied and 0 < start and moment < start - 1):
+            # Half a packet cannot be copied, and one that begins before 0 would move all others.
             return
         offset = round((Fraction(start, 1000) + self._origin) / base)
         if self._copied:
