@@ -12,9 +12,11 @@ from __future__ import annotations
 import sys
 import tempfile
 import time
+import unicodedata
 import wave
 from collections.abc import Sequence
 from dataclasses import dataclass
+from itertools import pairwise
 from pathlib import Path
 
 import numpy as np
@@ -31,6 +33,7 @@ from truth import matched, plain  # noqa: E402
 
 FEWEST = 3
 NEAR_MS = 400
+QUIET, SLOWER = 0.01, 1.25
 
 Span = tuple[int, int]
 
@@ -55,18 +58,19 @@ def heard(path: Path, how: HearingOptions) -> tuple[list[Word], list[Span], floa
     return words, [span for event in told for span in event.unheard], time.perf_counter() - began
 
 
-def gaps(said: Sequence[Prompt], words: Sequence[Word], length: int) -> tuple[list[Gap], int, int]:
+def gaps(
+    said: Sequence[Prompt], words: Sequence[Word], sound: np.ndarray
+) -> tuple[list[Gap], int, int]:
     """Where words are missing; how many words are wrong in all, of how many."""
+    length = len(sound) * 1000 // RATE
     true = [
         (form.text, number)
         for number, prompt in enumerate(said)
-        for form in plain(prompt.text.split())
+        for form in plain(_folded(prompt.text).split())
     ]
-    theirs = plain([word.text for word in words])
+    theirs = plain([_folded(word.text) for word in words])
     pairs = matched([text for text, _ in true], [form.text for form in theirs])
-    wrong = sum(
-        a is None or b is None or true[a][0] != theirs[b].text for a, b in pairs
-    )
+    wrong = sum(a is None or b is None or true[a][0] != theirs[b].text for a, b in pairs)
     ends = [*(prompt.onset * 1000 // RATE for prompt in said[1:]), length]
     found: list[Gap] = []
     run: list[int] = []
@@ -88,7 +92,32 @@ def gaps(said: Sequence[Prompt], words: Sequence[Word], length: int) -> tuple[li
                 run.append(a)
             added += b is not None
     close()
-    return found, wrong, len(true)
+    usual = float(np.median([_pace(words, sound, a, b) for a, b in pairwise_onsets(said, length)]))
+    # Some texts say more than was read.
+    read = [gap for gap in found if _pace(words, sound, gap.start, gap.end) > SLOWER * usual]
+    return read, wrong, len(true)
+
+
+def pairwise_onsets(said: Sequence[Prompt], length: int) -> list[Span]:
+    """From when to when (ms) each utterance can be."""
+    onsets = [*(prompt.onset * 1000 // RATE for prompt in said), length]
+    return list(pairwise(onsets))
+
+
+def _pace(words: Sequence[Word], sound: np.ndarray, start: int, end: int) -> float:
+    """Milliseconds of sound for a letter of what was heard in a stretch."""
+    part = sound[start * RATE // 1000 : end * RATE // 1000]
+    steps = part[: len(part) // 320 * 320].reshape(-1, 320)
+    loud = 20 * int((np.sqrt(np.square(steps).mean(axis=1)) > QUIET).sum())
+    heard = [word.text for word in words if start - NEAR_MS <= (word.start + word.end) / 2 < end]
+    letters = sum(len(form.text) for form in plain(heard))
+    return loud / max(letters, 1)
+
+
+def _folded(text: str) -> str:
+    """A text without its accents, which people who write prompts leave out."""
+    parted = unicodedata.normalize("NFD", text)
+    return "".join(letter for letter in parted if not unicodedata.combining(letter))
 
 
 def is_told(gap: Gap, words: Sequence[Word], told: Sequence[Span]) -> bool:
@@ -108,7 +137,6 @@ def main() -> None:
     """Hear all that was read and print what is missing."""
     folder, language, *cares = sys.argv[1:]
     sound, said = prompts(Path(folder), language)
-    length = len(sound) * 1000 // RATE
     with tempfile.TemporaryDirectory() as name:
         path = Path(name) / "read.wav"
         with wave.open(str(path), "wb") as file:
@@ -118,7 +146,7 @@ def main() -> None:
             file.writeframes((np.clip(sound, -1, 1) * 32767).astype("<i2").tobytes())
         for care in cares or ["quick", "thorough", "double"]:
             words, told, seconds = heard(path, HearingOptions(language, Care(care)))
-            found, wrong, of = gaps(said, words, length)
+            found, wrong, of = gaps(said, words, sound)
             untold = [gap for gap in found if not is_told(gap, words, told)]
             print(
                 f"{language} {care}: {seconds:.0f} s, {100 * wrong / of:.2f} % of {of} words wrong;"

@@ -31,6 +31,9 @@ LONGEST_OVERLAP_S = 0.5
 LONGEST_GAP_S = 3600.0
 """Of a file that does not tell its length, a longer gap is taken for damage."""
 
+GENERIC_INDEX, TS_DISCONT = 0x0100, 0x0200
+"""What FFmpeg says of a format (``AVFMT_…``): its index is made of its bytes, its times may jump."""
+
 SILENCE_AT_ONCE_S = 1.0
 PRIMING_MS = 50
 
@@ -139,9 +142,8 @@ def in_time(
 def has_times(read: av.container.InputContainer) -> bool:
     """Whether a file's times are its own: those of one sound after the other are counted from its
     bytes, and wrong where its form changes."""
-    kinds = av.format.Flags
     flags = read.format.flags
-    return not flags & kinds.generic_index.value or bool(flags & kinds.ts_discont.value)
+    return not flags & GENERIC_INDEX or bool(flags & TS_DISCONT)
 
 
 def length_of(read: av.container.InputContainer, origin: Fraction) -> float | None:

@@ -35,8 +35,9 @@ from tamarind.speech.activity import ActivityMeter
 from tamarind.speech.alignment import Aligner
 from tamarind.speech.diarisation.encoder import VoiceEncoder
 from tamarind.speech.hearing import Stretch, Tools, finder_for, hear
-from tamarind.speech.hearingoptions import BUILTIN, Voices
-from tamarind.speech.recognisers.catalogue import best_for, load
+from tamarind.speech.hearingoptions import BUILTIN, HearingOptions, Voices
+from tamarind.speech.recognisers.base import Recogniser
+from tamarind.speech.recognisers.catalogue import best_for, load, other_than
 from tamarind.speech.script import timed_script
 from tamarind.transcript.model import Word
 
@@ -48,7 +49,12 @@ MOST_WAITING = 12
 def tools(recogniser: str = BUILTIN) -> Tools:
     """A recogniser with all that goes with it, loaded at the first use in this process."""
     aligner = Aligner()
-    return Tools(load(recogniser, aligner), aligner, VoiceEncoder())
+
+    def other(how: HearingOptions) -> Recogniser | None:
+        name = other_than(recogniser, how)
+        return tools(name).recogniser if name else None
+
+    return Tools(load(recogniser, aligner), aligner, VoiceEncoder(), other)
 
 
 def hear_recording(task: Hear, tools_for: Callable[[str], Tools]) -> Iterator[Event]:

@@ -78,7 +78,7 @@ class CarriedSound:
             self._over = True
             return
         lasts = float((packet.duration or 0) * base) * 1000
-        if moment + lasts <= start or (self._copied and 0 < start and moment < start - 1):
+        if moment + lasts <= start or (self._copied and start > 0 and moment < start - 1):
             # Half a packet cannot be copied, and one that begins before 0 would move all others.
             return
         offset = round((Fraction(start, 1000) + self._origin) / base)

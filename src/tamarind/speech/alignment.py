@@ -39,12 +39,13 @@ class TimedWord:
     """A word's start and end in ms from the segment's start.
 
     ``fit`` is the mean over its steps of its log likelihood less that of the best phones, None if
-    its times are by interpolation.
+    its times are by interpolation; ``phones`` is how many it has at least.
     """
 
     start: int
     end: int
     fit: float | None
+    phones: int = 0
 
     @property
     def aligned(self) -> bool:
@@ -168,10 +169,13 @@ def _times(
     owners = np.array([*spoken.owners, -1])[np.array(chain.forms)[way]]
     fits = score[np.arange(len(way)), way] - anything
     times: list[TimedWord | None] = [None] * spoken.words
+    phones = [0] * spoken.words
+    for place, ways in zip(spoken.owners, spoken.forms, strict=True):
+        phones[place] += min(map(len, ways))
     for place in set(spoken.owners):
         steps = np.flatnonzero(owners == place)
         start, end = int(steps[0]) * STEP_MS, (int(steps[-1]) + 1) * STEP_MS
-        times[place] = TimedWord(start, end, float(fits[steps].mean()))
+        times[place] = TimedWord(start, end, float(fits[steps].mean()), phones[place])
     return times
 
 
@@ -187,7 +191,8 @@ def _completed(
         known = times[index]
         if known is not None:
             start = max(known.start, result[-1].end if result else 0)
-            result.append(TimedWord(start, max(known.end, start + SHORTEST_WORD_MS), known.fit))
+            end = max(known.end, start + SHORTEST_WORD_MS)
+            result.append(TimedWord(start, end, known.fit, known.phones))
             index += 1
             continue
         stop = index

@@ -11,6 +11,7 @@ from collections import deque
 from collections.abc import Callable, Iterator, Sequence
 from concurrent.futures import Future, ThreadPoolExecutor
 from dataclasses import dataclass, replace
+from functools import partial
 
 import numpy as np
 from numpy.typing import NDArray
@@ -24,6 +25,7 @@ from tamarind.speech.alignment import SHORTEST_WORD_MS, Aligner, TimedWord
 from tamarind.speech.bookmark import Bookmark
 from tamarind.speech.confidence import Sounding, with_sound
 from tamarind.speech.cores import on_one_core_each
+from tamarind.speech.coverage import Ears, Placed, covered
 from tamarind.speech.detector import FRAME, Memory
 from tamarind.speech.diarisation.channels import at_once, one_voice_a_channel, sides_of
 from tamarind.speech.diarisation.encoder import VoiceEncoder
@@ -77,6 +79,8 @@ class Tools:
     recogniser: Recogniser
     aligner: Aligner
     encoder: VoiceEncoder
+    other: Callable[[HearingOptions], Recogniser | None] = lambda _how: None
+    """Another recogniser, which is asked where this one may have left something out."""
 
 
 def hear(
@@ -106,8 +110,8 @@ def hear(
     by_channel = how.voices.wanted and finder is None
     heard_from = part[0] if bookmark is None else bookmark.origin * 1000 // SAMPLE_RATE
     for block, hypotheses in _recognised(blocks, tools, how):
-        words, speech = _words_of(block, hypotheses, tools, how)
-        missed = tuple(unheard(speech, words))
+        words, speech, doubted = _words_of(block, hypotheses, tools, how)
+        missed = _in_one([*unheard(speech, words), *doubted])
         spoken_by = tuple(voices(words))
         known = finder.mark(block.heard_until) if finder else None
         mark = replace(block.bookmark, voices=known)
@@ -284,26 +288,30 @@ def _voices(
 
 def _words_of(
     block: _Block, hypotheses: Sequence[Hypothesis], tools: Tools, how: HearingOptions
-) -> tuple[tuple[Word, ...], list[Span]]:
-    """The words with their times, and where somebody speaks, both in the recording's time."""
+) -> tuple[tuple[Word, ...], list[Span], list[Span]]:
+    """The words with their times, where somebody speaks, and where something may be missing, all in
+    the recording's time."""
     sounds = block.sounds
     speech = [_speech_within(block.activity, segment, how) for segment in block.segments]
-    texts = [[word.text for word in best.words] for best in hypotheses]
     spoken_in = block.languages
-    aligned: list[list[TimedWord]] = [[] for _ in sounds]
+    hypotheses = list(hypotheses)
+    aligned: list[Sequence[TimedWord]] = [[] for _ in sounds]
+    doubted: list[Sequence[Span]] = [() for _ in sounds]
     for language in dict.fromkeys(spoken_in):
-        said_by = SILENT if how.into_english else pronouncer_for(language)
         own = [place for place, tag in enumerate(spoken_in) if tag == language]
-        times_of = tools.aligner.align(
+        placed, told = _placed(
             [sounds[place] for place in own],
-            [texts[place] for place in own],
+            [hypotheses[place] for place in own],
             [speech[place] for place in own],
-            said_by or ENGLISH,
+            replace(how, language=language, others=()),
+            tools,
         )
-        for place, times in zip(own, times_of, strict=True):
-            aligned[place] = _with_own_times(times, hypotheses[place], said_by is not None)
+        for place, text, missing in zip(own, placed, told, strict=True):
+            hypotheses[place] = replace(hypotheses[place], words=text.words)
+            aligned[place], doubted[place] = text.times, missing
     words: list[Word] = []
     spoken: list[Span] = []
+    missed: list[Span] = []
     heard_to = 0
     for place, segment in enumerate(block.segments):
         offset = (block.origin + segment.first * FRAME) * 1000 // SAMPLE_RATE
@@ -312,8 +320,67 @@ def _words_of(
         new = _certain(hypotheses[place], times, speech[place], offset, is_english)
         words = merged(words, new, (offset, heard_to)) if offset < heard_to else [*words, *new]
         spoken += [(start + offset, end + offset) for start, end in speech[place]]
+        missed += [(start + offset, end + offset) for start, end in doubted[place]]
         heard_to = offset + len(sounds[place]) * 1000 // SAMPLE_RATE
-    return tuple(_in_order(words)), spoken
+    return tuple(_in_order(words)), spoken, missed
+
+
+def _placed(
+    sounds: Sequence[Samples],
+    hypotheses: Sequence[Hypothesis],
+    speech: Sequence[Sequence[Span]],
+    how: HearingOptions,
+    tools: Tools,
+) -> tuple[list[Placed], list[list[Span]]]:
+    """The words of segments in one language with their times, with what was heard again where they
+    did not cover what is said; and where something may be missing all the same."""
+    said_by = SILENT if how.into_english else pronouncer_for(how.language)
+
+    def align(
+        parts: Sequence[Samples],
+        texts: Sequence[Hypothesis],
+        spoken: Sequence[Sequence[Span]] | None = None,
+    ) -> list[list[TimedWord]]:
+        times = tools.aligner.align(
+            parts,
+            [[word.text for word in text.words] for text in texts],
+            spoken or [()] * len(parts),
+            said_by or ENGLISH,
+        )
+        pairs = zip(times, texts, strict=True)
+        return [_with_own_times(one, text, said_by is not None) for one, text in pairs]
+
+    aligned = align(sounds, hypotheses, speech)
+    texts = [
+        Placed(text.words, tuple(times)) for text, times in zip(hypotheses, aligned, strict=True)
+    ]
+    if said_by is None or said_by is SILENT:
+        # Nobody knows how long the words can be.
+        return texts, [[] for _ in texts]
+
+    def hear(recogniser: Recogniser, parts: Sequence[Samples]) -> list[Hypothesis]:
+        return [best for best, *_ in recogniser.hear(parts, how)]
+
+    def hear_otherwise(parts: Sequence[Samples]) -> list[Hypothesis]:
+        other = tools.other(how)
+        return [Hypothesis((), 0.0)] * len(parts) if other is None else hear(other, parts)
+
+    def fits(sound: Samples, words: Sequence[Sequence[str]]) -> list[float]:
+        return tools.aligner.fits(sound, words, said_by)
+
+    again = Ears((partial(hear, tools.recogniser), hear_otherwise), align, fits)
+    return covered(texts, sounds, speech, again)
+
+
+def _in_one(spans: Sequence[Span]) -> tuple[Span, ...]:
+    """Spans in order, those that meet as one."""
+    found: list[Span] = []
+    for start, end in sorted(spans):
+        if found and start <= found[-1][1]:
+            found[-1] = found[-1][0], max(found[-1][1], end)
+        else:
+            found.append((start, end))
+    return tuple(found)
 
 
 def _languages_of(words: Sequence[Word], block: _Block) -> tuple[str, ...]:
@@ -388,7 +455,7 @@ def _in_order(words: Sequence[Word]) -> Iterator[Word]:
 
 
 def _with_own_times(
-    times: list[TimedWord], reading: Hypothesis, is_pronounced: bool
+    times: Sequence[TimedWord], reading: Hypothesis, is_pronounced: bool
 ) -> list[TimedWord]:
     """The recogniser's own times where it has any and the alignment is no better.
 

@@ -112,6 +112,20 @@ def parts_of(name: str) -> tuple[str, ...]:
     return tuple(ENGLISH if one == BUILTIN else one for one in name.split(_TOGETHER))
 
 
+def other_than(name: str, how: HearingOptions) -> str:
+    """The name of a recogniser that ships, hears this language and is none of those that ``name``
+    is made of; "" if there is none."""
+    used = parts_of(name)
+    return next(
+        (
+            one
+            for one in (ENGLISH, MANY)
+            if one not in used and PRETENDED not in used and hears(one, how.language)
+        ),
+        "",
+    )
+
+
 def _size_of(folder: Path) -> int:
     try:
         return look_into(folder).size

@@ -1,0 +1,234 @@
+"""Whether what is said is in the text: every stretch of speech lies under words that fit it.
+
+A network that writes a text as a whole may skip a sentence, most of all one like the sentence
+before it; forced alignment then draws the next word out over what was skipped. Such a word is much
+longer than its phones can be and fits what lies under it badly. A stretch of speech with such a
+word, with no words, or with far fewer than anybody says in that time is heard again by itself. What
+comes is taken where the sound speaks for it; where nothing better comes, the place is told.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from tamarind.audio.decode import Samples
+from tamarind.audio.media import SAMPLE_RATE
+from tamarind.speech.alignment import TimedWord
+from tamarind.speech.consensus import bare
+from tamarind.speech.inventions import looping
+from tamarind.speech.recognisers.base import HeardWord, Hypothesis
+
+Span = tuple[int, int]
+
+PHONE_MS = 80
+"""About what a phone lasts; of those who speak slowly, half as much again."""
+
+STRETCHED_MS = 350
+"""A word that is longer by this than slow speakers need holds something else."""
+
+WORST_MS = 900
+"""One that is longer by this does, however it fits."""
+
+LESS_FIT = 1.8
+"""It fits by so much less than words do in the same recording (log likelihood a step)."""
+
+USUAL_FIT = -2.3
+FEWEST_FITS = 20
+
+WITHOUT_MS = 500
+"""Speech of this length without any word is heard again."""
+
+TOLD_MS = 900
+"""What nobody hears in less is a breath, a laugh, or the tail of a word."""
+
+PAUSE_MS = 240
+"""Stretches of speech are apart by at least this."""
+
+BESIDE_MS = 160
+SHORTEST_MS = 300
+LONGEST_MS = 25_000
+LEAST_SURE = 0.5
+"""Words in place of none are believed from this confidence on, as a mean."""
+
+
+@dataclass(frozen=True, slots=True)
+class Placed:
+    """A text in a segment: its words and their times (ms from the segment's start)."""
+
+    words: tuple[HeardWord, ...]
+    times: tuple[TimedWord, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Stretch:
+    """A stretch of speech (ms) that its words, from ``first`` up to, not with, ``last``, do not
+    cover; ``worst`` is the part of it that tells so."""
+
+    span: Span
+    first: int
+    last: int
+    worst: Span
+
+
+def usual_fit(texts: Sequence[Placed]) -> float:
+    """How well words fit in some segments, as a median."""
+    fits = [time.fit for text in texts for time in text.times if time.fit is not None]
+    return float(np.median(fits)) if len(fits) >= FEWEST_FITS else USUAL_FIT
+
+
+def uncovered(text: Placed, speech: Sequence[Span], usual: float) -> list[Stretch]:
+    """The stretches of ``speech`` (ms from the segment's start) that the words do not cover."""
+    found = []
+    middles = [(time.start + time.end) / 2 for time in text.times]
+    for start, end in _stretches(text, speech):
+        if not SHORTEST_MS <= end - start <= LONGEST_MS:
+            continue
+        first = sum(middle < start for middle in middles)
+        last = first + sum(start <= middle < end for middle in middles[first:])
+        worst = _worst(text, first, last, (start, end), usual)
+        if worst is not None:
+            found.append(Stretch((start, end), first, last, worst))
+    return found
+
+
+def _stretches(text: Placed, speech: Sequence[Span]) -> list[Span]:
+    """Speech in stretches that are apart by a pause; a word is never parted."""
+    ends = [(time.start, time.end) for time in text.times]
+    joined: list[list[int]] = []
+    for start, end in sorted([*speech, *ends]):
+        if joined and start - joined[-1][1] < PAUSE_MS:
+            joined[-1][1] = max(joined[-1][1], end)
+        else:
+            joined.append([start, end])
+    return [(start, end) for start, end in joined]
+
+
+def _worst(text: Placed, first: int, last: int, span: Span, usual: float) -> Span | None:
+    """The part of a stretch that shows best that its words do not cover it, if any does."""
+    longest: tuple[int, Span] | None = None
+    own = text.times[first:last]
+    ends = [*(time.start for time in own[1:]), *([span[1]] if own else [])]
+    for time, end in zip(own, ends, strict=True):
+        # Up to the next word: what is left out lies under a word, or behind it.
+        too_long = end - time.start - 3 * PHONE_MS * time.phones // 2
+        if time.fit is None or too_long < STRETCHED_MS:
+            continue
+        fits = time.fit > usual - LESS_FIT
+        if (not fits or too_long >= WORST_MS) and (longest is None or too_long > longest[0]):
+            longest = too_long, (time.start, max(end, time.end))
+    if longest is not None:
+        return longest[1]
+    edges = [span[0], *(t for time in text.times[first:last] for t in (time.start, time.end))]
+    edges.append(span[1])
+    gaps = [(b - a, (a, b)) for a, b in zip(edges[::2], edges[1::2], strict=True)]
+    length, gap = max(gaps)
+    return gap if length >= WITHOUT_MS else None
+
+
+Hear = Callable[[Sequence[Samples]], Sequence[Hypothesis]]
+Align = Callable[[Sequence[Samples], Sequence[Hypothesis]], Sequence[Sequence[TimedWord]]]
+Fits = Callable[[Samples, Sequence[Sequence[str]]], Sequence[float]]
+
+
+@dataclass(frozen=True, slots=True)
+class Ears:
+    """How a stretch is heard again: with each of some recognisers, until one hears more; how a text
+    gets its times; and how well some texts fit a sound."""
+
+    hear: Sequence[Hear]
+    align: Align
+    fits: Fits
+
+
+def covered(
+    texts: Sequence[Placed],
+    sounds: Sequence[Samples],
+    speech: Sequence[Sequence[Span]],
+    ears: Ears,
+) -> tuple[list[Placed], list[list[Span]]]:
+    """The texts of segments with what came where they did not cover the speech, and for each the
+    places (ms) of which it is to be told that something may be missing."""
+    usual = usual_fit(texts)
+    result = list(texts)
+    told: list[list[Span]] = [[] for _ in texts]
+    places = [
+        (number, stretch)
+        for number, text in enumerate(texts)
+        for stretch in uncovered(text, speech[number], usual)
+    ]
+    for hear in ears.hear:
+        if not places:
+            break
+        parts = [_sound(sounds[number], stretch.span) for number, stretch in places]
+        heard = hear(parts)
+        times = ears.align(parts, heard)
+        left: list[tuple[int, Stretch]] = []
+        # From behind, so that places before stay where they are.
+        for (number, stretch), part, text, when in reversed(
+            list(zip(places, parts, heard, times, strict=True))
+        ):
+            old = result[number].words[stretch.first : stretch.last]
+            verdict = _judged(old, text, part, ears.fits)
+            if verdict is None:
+                left.append((number, stretch))
+            elif verdict:
+                offset = max(stretch.span[0] - BESIDE_MS, 0)
+                result[number] = _replaced(result[number], stretch, text, when, offset)
+        places = left[::-1]
+    for number, stretch in places:
+        if stretch.worst[1] - stretch.worst[0] >= TOLD_MS:
+            told[number].append(stretch.worst)
+    return result, told
+
+
+def _sound(sound: Samples, span: Span) -> Samples:
+    first, last = max(span[0] - BESIDE_MS, 0), span[1] + BESIDE_MS
+    return sound[first * SAMPLE_RATE // 1000 : last * SAMPLE_RATE // 1000]
+
+
+def _judged(old: Sequence[HeardWord], new: Hypothesis, sound: Samples, fits: Fits) -> bool | None:
+    """Whether a text is to be taken for the old one; None where neither can be believed."""
+    before, after = ([word.text for word in words] for words in (old, new.words))
+    if _plain(before) == _plain(after):
+        return False if before else None
+    if not after or any(looping(after)):
+        return None
+    sure = sum(word.confidence for word in new.words) / len(new.words)
+    if sure < LEAST_SURE:
+        return None
+    if not before:
+        return True
+    was, now = fits(sound, [before, after])
+    if now > was:
+        return True
+    return False if len(_plain(after)) <= len(_plain(before)) else None
+
+
+def _plain(words: Sequence[str]) -> list[str]:
+    return [plain for word in words if (plain := bare(word))]
+
+
+def _replaced(
+    text: Placed, stretch: Stretch, new: Hypothesis, times: Sequence[TimedWord], offset: int
+) -> Placed:
+    """A text with other words in a stretch, whose times count from ``offset`` (ms)."""
+    low = text.times[stretch.first - 1].end if stretch.first else 0
+    high = text.times[stretch.last].start if stretch.last < len(text.times) else None
+    moved = []
+    for time in times:
+        start = max(time.start + offset, low)
+        end = max(time.end + offset, start + 1)
+        moved.append(TimedWord(start, end, time.fit, time.phones))
+        low = end
+    if high is not None and moved and moved[-1].end > high:
+        moved = [
+            TimedWord(min(time.start, high - 1), min(time.end, high), time.fit, time.phones)
+            for time in moved
+        ]
+    return Placed(
+        (*text.words[: stretch.first], *new.words, *text.words[stretch.last :]),
+        (*text.times[: stretch.first], *moved, *text.times[stretch.last :]),
+    )
