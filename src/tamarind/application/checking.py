@@ -74,8 +74,7 @@ class Checking:
         self._typed_until = 0.0
         self._listened_to: set[int] = set()
         self._speech: dict[int, tuple[Activity, tuple[tuple[int, int], ...]]] = {}
-        kept = session.settings.get(DISMISSED)
-        self._dismissed = dict.fromkeys(kept, True)
+        self._dismissed = dict.fromkeys(_by_recording(session), True)
         self._encoding = session.settings.get(EXPORT_ENCODING)
         documents = session.settings.get(EXPORT_DOCUMENTS)
         self._files = _limited(documents)
@@ -112,7 +111,10 @@ class Checking:
         found = self._found.get(recording_id) if recording_id is not None else None
         if found is None:
             return []
-        return [one for one in found.told if mark_of(one.finding) not in self._dismissed]
+        assert recording_id is not None
+        return [
+            one for one in found.told if mark_of(recording_id, one.finding) not in self._dismissed
+        ]
 
     def is_known(self, recording_id: int) -> bool:
         """Whether the findings are those of the text as it is now."""
@@ -142,12 +144,11 @@ class Checking:
             self._session.texts.edit(recording_id, label, new)
         return made
 
-    def dismiss(self, finding: Finding) -> None:
-        """This is no breach; it is not told again for the same words."""
-        self._dismissed[mark_of(finding)] = True
+    def dismiss(self, recording_id: int, finding: Finding) -> None:
+        """This is no breach; it is not told again of the recording for the same words."""
+        self._dismissed[mark_of(recording_id, finding)] = True
         self._session.settings.keep(DISMISSED, tuple(self._dismissed))
-        if self._session.shown is not None:
-            self.changed.emit(self._session.shown)
+        self.changed.emit(recording_id)
 
     def dismissed_count(self) -> int:
         """How many findings are let be in this job."""
@@ -279,9 +280,20 @@ class Checking:
             self.changed.emit(key)
 
 
-def mark_of(finding: Finding) -> str:
+def mark_of(recording_id: int, finding: Finding) -> str:
     """What tells a finding from others as long as the words concerned are the same."""
-    return f"{finding.rule}|{finding.cue}|{finding.excerpt}"
+    return f"{recording_id}|{finding.rule}|{finding.cue}|{finding.excerpt}"
+
+
+def _by_recording(session: Session) -> list[str]:
+    """The marks of what is let be; those of earlier versions, which did not say of which recording,
+    are of each."""
+    keys = [recording.id for recording in session.recordings.all()]
+    return [
+        whole
+        for mark in session.settings.get(DISMISSED)
+        for whole in ([mark] if mark[:1].isdigit() else [f"{key}|{mark}" for key in keys])
+    ]
 
 
 def summary(told: Sequence[PlacedFinding]) -> str:

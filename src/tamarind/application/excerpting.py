@@ -12,7 +12,15 @@ from tamarind.application.texts import Texts
 from tamarind.job.document import Document
 from tamarind.job.excerpts import Chosen, in_order
 from tamarind.speech.cutpoints import around
-from tamarind.transcript.excerpts import Excerpt, Span, place_between, quote_of, words_between
+from tamarind.transcript.excerpts import (
+    SHORTEST_MS,
+    Excerpt,
+    Span,
+    lawful,
+    place_between,
+    quote_of,
+    words_between,
+)
 
 Key = tuple[int, int]
 """The numbers of a recording and of one of its excerpts."""
@@ -52,7 +60,7 @@ class Excerpting:
         length = self._recordings.get(recording_id).duration
         start, end = around(self._sounds.samples(recording_id), text, first, last, length)
         place = place_between(max((one.excerpt.place for one in self.all()), default=""), "")
-        made = Excerpt(_free(document), start, end, place)
+        made = Excerpt(_free(document), start, max(end, start + SHORTEST_MS), place)
         made = replace(made, quote=quote_of(text, made))
         self._put(recording_id, "excerpt", (*document.excerpts, made))
         return recording_id, made.id
@@ -181,6 +189,8 @@ class Excerpting:
         self, recording_id: int, label: str, excerpts: tuple[Excerpt, ...], group: str | None = None
     ) -> None:
         document = self._texts.document(recording_id)
+        known = {id(one) for one in document.excerpts}
+        excerpts = tuple(one if id(one) in known else lawful(one) for one in excerpts)
         self._texts.edit_document(recording_id, label, replace(document, excerpts=excerpts), group)
 
     def _text_changed(self, recording_id: int) -> None:

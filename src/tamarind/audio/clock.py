@@ -32,7 +32,7 @@ LONGEST_GAP_S = 3600.0
 """Of a file that does not tell its length, a longer gap is taken for damage."""
 
 GENERIC_INDEX, TS_DISCONT = 0x0100, 0x0200
-"""What FFmpeg says of a format (``AVFMT_…``): its index is made of its bytes, its times may jump."""
+"""What FFmpeg says of a format (``AVFMT_…``): it is indexed by its bytes, its times may jump."""
 
 SILENCE_AT_ONCE_S = 1.0
 PRIMING_MS = 50

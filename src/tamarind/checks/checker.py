@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
+from itertools import groupby
 
 from tamarind.captions.limits import Limits
 from tamarind.checks import captionrules, otherrules, soundrules, spellingrules, wordrules
@@ -15,6 +16,7 @@ from tamarind.language.dictionaries import dictionary
 from tamarind.language.grammar import Grammar, Issue, kept_grammar
 from tamarind.language.housestyle import HouseStyle, Level
 from tamarind.transcript.edits import opens_paragraph
+from tamarind.transcript.languages import base_of
 from tamarind.transcript.model import DOUBTFUL_BELOW, Cue, Transcript
 from tamarind.transcript.reconcile import letters_of
 from tamarind.transcript.sentences import ends_sentence
@@ -158,6 +160,7 @@ class Checker:
         if not cue.words:
             return
         style = context.style
+        language = cue.language or language
         if context.captions:
             yield from captionrules.findings(cue, following, style.captions, language)
         yield from wordrules.findings(cue, before, following, style.wording, language)
@@ -186,16 +189,25 @@ class Checker:
         self, transcript: Transcript, context: CheckContext, stopped: Callable[[], bool]
     ) -> Iterator[Finding]:
         right = _right(context)
-        language = transcript.language.partition("-")[0].casefold()
-        if language != "en":
-            words = dictionary(transcript.language)
-            for cue in transcript.cues if words is not None else ():
+        for language, cues in _by_language(transcript):
+            if base_of(language) == "en":
+                yield from self._grammar_of(cues, context, right, stopped)
+                continue
+            words = dictionary(language)
+            for cue in cues if words is not None else ():
                 if stopped():
                     return
                 assert words is not None
                 yield from spellingrules.by_dictionary(cue, words.knows, right)
-            return
-        for own in _passages(transcript.cues):
+
+    def _grammar_of(
+        self,
+        cues: Sequence[Cue],
+        context: CheckContext,
+        right: frozenset[str],
+        stopped: Callable[[], bool],
+    ) -> Iterator[Finding]:
+        for own in _passages(cues):
             if stopped():
                 return
             known = self._paragraphs.get(own[0].id)
@@ -242,6 +254,12 @@ class Checker:
 def _right(context: CheckContext) -> frozenset[str]:
     """Words of terms, which are never wrong."""
     return frozenset(letters_of(word) for term in context.terms for word in term.split())
+
+
+def _by_language(transcript: Transcript) -> Iterator[tuple[str, Sequence[Cue]]]:
+    """Runs of cues in one language: a cue may have one of its own."""
+    for language, own in groupby(transcript.cues, lambda cue: cue.language or transcript.language):
+        yield language, tuple(own)
 
 
 def _passages(cues: Sequence[Cue]) -> Iterator[tuple[Cue, ...]]:

@@ -59,8 +59,8 @@ def _orders(options: argparse.Namespace) -> Iterator[PageOrder]:
     texts = [documents.read(path, None).transcript for path in options.captions]
     title = options.title or options.media.stem
     style = find(options.style)
-    known = any(cue.opens_paragraph for text in texts for cue in text.cues)
-    yield PageOrder(options.media, options.output, title, texts, style, options.single, not known)
+    captions = any(documents.is_captions(path.suffix.lower()[1:]) for path in options.captions)
+    yield PageOrder(options.media, options.output, title, texts, style, options.single, captions)
 
 
 def _of_job(options: argparse.Namespace) -> Iterator[PageOrder]:

@@ -394,7 +394,14 @@ def _add_files(command: argparse.ArgumentParser, at_least: str = "+") -> None:
         metavar="OUT",
         help=f"{_WRITTEN}; with --format a folder, - is standard output",
     )
-    command.add_argument("--format", choices=tuple(WRITTEN), help="what to make of each text")
+    command.add_argument(
+        "--format",
+        action="append",
+        default=[],
+        choices=tuple(WRITTEN),
+        dest="formats",
+        help="what to make of each text; again for more",
+    )
     command.add_argument(
         "--overwrite", action="store_true", help="also what is there already in the folder"
     )

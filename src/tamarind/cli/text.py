@@ -40,7 +40,7 @@ def convert(options: argparse.Namespace) -> int:
     try:
         style = find(options.style or ORDINARY_STYLE)
         named, output = in_and_out(options)
-        files = planned(named, output, options.format)
+        files = planned(named, output, options.formats)
         names = names_in(options.names)
         look = lookbook.find(options.look) if options.look else None
         timecodes = timecodes_in(options)
@@ -151,7 +151,7 @@ def retime(options: argparse.Namespace) -> int:
     """Write captions with all their times changed; returns the exit status."""
     try:
         how = Retiming(options.shift, options.stretch * _rate_of(options))
-        files = planned(*in_and_out(options), options.format)
+        files = planned(*in_and_out(options), options.formats)
     except (UseError, ValueError) as error:
         return told(error, WRONG_USE)
 

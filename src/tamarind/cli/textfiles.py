@@ -66,19 +66,20 @@ def readable(named: Sequence[Path], more: Sequence[str] = ()) -> list[Below]:
         raise UseError(str(error)) from None
 
 
-def planned(named: Sequence[Path], output: Path, suffix: str | None) -> list[TextFile]:
-    """Each text with the file that becomes of it; raises UseError.
+def planned(named: Sequence[Path], output: Path, suffixes: Sequence[str]) -> list[TextFile]:
+    """Each text with the files that become of it; raises UseError.
 
-    With a ``suffix`` the output is a folder, in which files keep the way that they had.
+    With ``suffixes`` the output is a folder, in which files keep the way that they had.
     """
     texts = readable(named)
-    if output == STREAM or suffix is None:
+    suffixes = tuple(dict.fromkeys(suffixes))
+    if output == STREAM or not suffixes:
         if len(texts) > 1:
             raise UseError("Several texts need --format, and -o with a folder.")
-        if output == STREAM and suffix is None:
-            raise UseError("Standard output needs --format.")
+        if output == STREAM and len(suffixes) != 1:
+            raise UseError("Standard output needs one --format.")
         try:
-            wanted = suffix or documents.suffix_of(output)
+            wanted = suffixes[0] if suffixes else documents.suffix_of(output)
         except FormatError as error:
             raise UseError(str(error)) from None
         return [TextFile(texts[0][0], output, wanted)]
@@ -93,6 +94,7 @@ def planned(named: Sequence[Path], output: Path, suffix: str | None) -> list[Tex
     return [
         TextFile(path, output / name.with_name(fitting(name.name, suffix)), suffix)
         for (path, _folder), name in zip(texts, names, strict=True)
+        for suffix in suffixes
     ]
 
 
@@ -104,10 +106,12 @@ def through(
 ) -> int:
     """Read, change and write each of the files; returns the exit status."""
     status = DONE
+    told_of: set[Path] = set()
     for file in files:
         try:
-            if not _one(file, change, ways, options):
+            if not _one(file, change, ways, options, file.source not in told_of):
                 status = SOME_FAILED
+            told_of.add(file.source)
         except (FormatError, TranslationError, MediaError) as error:
             status = told(_named(file, error) if len(files) > 1 else error, SOME_FAILED)
         except OSError as error:
@@ -116,17 +120,20 @@ def through(
     return status
 
 
-def _one(file: TextFile, change: Rewrite, ways: Options, options: argparse.Namespace) -> bool:
+def _one(
+    file: TextFile, change: Rewrite, ways: Options, options: argparse.Namespace, tells: bool
+) -> bool:
+    """Read, change and write one; whether it is there. ``tells`` what was put right in reading."""
     if file.target != STREAM and file.source != STREAM:
         with contextlib.suppress(OSError):
             if file.source.samefile(file.target):
                 return not told(f"{file.target} is the file itself: name another one.", WRONG_USE)
-        if options.format and file.target.exists() and not options.overwrite:
+        if options.formats and file.target.exists() and not options.overwrite:
             target = shown(str(file.target))
             told(f"{target} is there already; --overwrite replaces it.", SOME_FAILED)
             return False
     read = read_text(file.source, options)
-    for sentence in read.mended:
+    for sentence in read.mended if tells else ():
         tell(f"{shown(str(file.source))}: {sentence}")
     dropped = read.mended.dropped + losses(read.transcript, file.suffix)
     text = change(_from_its_start(read, options), file)

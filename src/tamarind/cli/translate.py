@@ -53,9 +53,9 @@ def translate(options: argparse.Namespace) -> int:
         terms = _terms_in(options.glossary)
         memory = _text_in(options.memory)
         named, output = in_and_out(options)
-        if len(options.to) > 1 and options.format is None:
+        if len(options.to) > 1 and not options.formats:
             raise UseError("Several languages need --format, and -o with a folder.")
-        files = planned(named, output, options.format)
+        files = planned(named, output, options.formats)
     except (UseError, StyleError) as error:
         return told(error, WRONG_USE)
     status = DONE
@@ -67,7 +67,7 @@ def translate(options: argparse.Namespace) -> int:
             known = Memory(tmx.read(memory, source, language) if memory else {})
             return translated(transcript, language, style, over, route, terms, known)
 
-        own = files if options.format is None else [_for_language(f, language) for f in files]
+        own = files if not options.formats else [_for_language(f, language) for f in files]
         status = max(status, through(own, into, documents.USUAL, options))
     return status
 

@@ -68,13 +68,35 @@ def _docx(data: bytes) -> Iterator[Line]:
 
     def text_of(line: Any) -> str:
         letters = []
-        for piece in line.iter(qn("w:t"), qn("w:tab"), qn("w:br")):
+        for piece in pieces_in(line):
             run = piece.getparent()
             style = run.find(qn("w:rPr") + "/" + qn("w:rStyle")) if run is not None else None
             if style is not None and named.get(style.get(qn("w:val"))) == STAMP:
                 continue
-            letters.append((piece.text or "") if piece.tag == qn("w:t") else " ")
+            letters.append((piece.text or "") if piece.tag == qn("w:t") else said[piece.tag])
         return "".join(letters)
+
+    def pieces_in(element: Any) -> Iterator[Any]:
+        """Text and what stands for some, but for what was taken away or is a text of its own."""
+        for child in element:
+            if child.tag in said or child.tag == qn("w:t"):
+                yield child
+            elif child.tag not in apart:
+                yield from pieces_in(child)
+
+    said = {qn("w:tab"): " ", qn("w:br"): " ", qn("w:cr"): " ", qn("w:noBreakHyphen"): "-"}
+    # A text that was moved stands where it came from too.
+    gone = {qn("w:moveFrom"), qn("w:del"), _FALLBACK}
+    boxes = qn("w:txbxContent")
+    apart = {*gone, boxes, qn("w:pPr"), qn("w:rPr")}
+
+    def boxes_in(element: Any) -> Iterator[Any]:
+        """Texts that float beside a paragraph, each once."""
+        for child in element:
+            if child.tag == boxes:
+                yield child
+            elif child.tag not in gone:
+                yield from boxes_in(child)
 
     def lines_in(part: Any) -> Iterator[Line]:
         for child in part:
@@ -84,15 +106,18 @@ def _docx(data: bytes) -> Iterator[Line]:
                     named.get(style.get(qn("w:val")), "") if style is not None else "",
                     text_of(child),
                 )
+                for box in boxes_in(child):
+                    yield from lines_in(box)
             elif child.tag == qn("w:tbl"):
                 # Translations stand beside the text, which is in the first column.
                 for number, row in enumerate(child.findall(qn("w:tr"))):
                     cell = row.find(qn("w:tc"))
                     if number and cell is not None:
                         yield from lines_in(cell)
-            elif child.tag in (qn("w:sdt"), qn("w:sdtContent"), qn("w:ins")):
+            elif child.tag in within:
                 yield from lines_in(child)
 
+    within = {qn(f"w:{name}") for name in ("sdt", "sdtContent", "ins", "moveTo", "customXml")}
     yield from lines_in(document.element.body)
 
 
@@ -127,7 +152,7 @@ def _odt(data: bytes) -> Iterator[Line]:
                 letters.append(" ")
             elif child.qname[1] == "span" and name_of(child.getAttribute("stylename")) == STAMP:
                 continue
-            elif child.qname[1] not in ("note", "annotation"):
+            elif child.qname[1] not in ("note", "annotation", "ruby-text", *_FRAMES):
                 letters.append(text_of(child))
         return "".join(letters)
 
@@ -138,14 +163,30 @@ def _odt(data: bytes) -> Iterator[Line]:
             kind = child.qname[1]
             if kind in ("p", "h"):
                 yield name_of(child.getAttribute("stylename")), text_of(child)
+                for frame in frames_in(child):
+                    yield from lines_in(frame)
             elif kind == "table-row":
                 cells = [one for one in child.childNodes if one.qname[1] == "table-cell"]
                 yield from lines_in(cells[0]) if cells else ()
             elif kind not in ("tracked-changes", "table-header-rows"):
                 yield from lines_in(child)
 
+    def frames_in(element: Any) -> Iterator[Any]:
+        """What floats beside a paragraph."""
+        for child in element.childNodes:
+            if child.nodeType == Text.nodeType:
+                continue
+            if child.qname[1] in _FRAMES:
+                yield child
+            else:
+                yield from frames_in(child)
+
     yield from lines_in(document.text)
 
+
+_FRAMES = ("frame", "custom-shape")
+_FALLBACK = "{http://schemas.openxmlformats.org/markup-compatibility/2006}Fallback"
+"""The same once more, for programs that do not know the first."""
 
 MOST_STYLES = 20
 READERS: dict[str, Callable[[bytes], Iterator[Line]]] = {"docx": _docx, "odt": _odt}

@@ -48,6 +48,11 @@ def inert(text: str) -> str:
     return f"'{text}" if risky else text
 
 
+def active(text: str) -> str:
+    """The text of a cell that ``inert`` may have made; an apostrophe of its own stays."""
+    return text[1:] if text.startswith("'") and inert(text[1:]) == text else text
+
+
 FORMAT = Format(
     ("csv",),
     "Table of cues",

@@ -6,7 +6,7 @@ import re
 
 from tamarind.transcript.bounds import LATEST
 
-_TIME = re.compile(r"(?:(\d+):)?(\d{1,2}):(\d{1,2})(?:[.,](\d{1,3})\d*)?")
+_TIME = re.compile(r"(?:(\d+):)?(\d{1,5}):(\d{1,2})(?:[.,](\d{1,3})\d*)?")
 _SECONDS = re.compile(r"(\d+)(?:[.,](\d{1,3})\d*)?")
 
 
@@ -24,7 +24,7 @@ def clock(time: int, decimals: int = 3, mark: str = ".", hours: bool = True) -> 
 
 
 def parse_time(text: str) -> int:
-    """Milliseconds of "1:02:03.5", "02:03" or plain seconds "123.4"; raises ValueError."""
+    """Milliseconds of "1:02:03.5", "02:03", "75:03" or plain seconds "123.4"; raises ValueError."""
     text = text.strip()
     time = _time_of(text) if len(text) < 40 else None
     if time is None:

@@ -57,6 +57,8 @@ class Change:
     preamble: tuple[str, str] | None = None
     excerpts: tuple[tuple[Excerpt, ...], tuple[Excerpt, ...]] | None = None
     descriptions: tuple[tuple[Description, ...], tuple[Description, ...]] | None = None
+    order: tuple[tuple[str, ...], tuple[str, ...]] | None = None
+    """The languages of the tracks before and after, where they are others or stand otherwise."""
 
     @property
     def is_of_excerpts(self) -> bool:
@@ -77,6 +79,7 @@ class Change:
             self.preamble and (self.preamble[1], self.preamble[0]),
             self.excerpts and (self.excerpts[1], self.excerpts[0]),
             self.descriptions and (self.descriptions[1], self.descriptions[0]),
+            self.order and (self.order[1], self.order[0]),
         )
 
     def made_in(self, document: Document) -> Document:
@@ -105,6 +108,9 @@ class Change:
             tracks[change.language] = Track(change.language, texts)
             if not change.is_there:
                 del tracks[change.language]
+        if self.order:
+            first = [language for language in self.order[1] if language in tracks]
+            tracks = {language: tracks[language] for language in dict.fromkeys([*first, *tracks])}
         excerpts = self.excerpts[1] if self.excerpts else document.excerpts
         seen = self.descriptions[1] if self.descriptions else document.descriptions
         return Document(text, tuple(tracks.values()), excerpts, seen)
@@ -122,6 +128,7 @@ class Change:
                 for t in self.tracks
             ],
             "preamble": self.preamble,
+            "order": self.order,
             "descriptions": self.descriptions
             and [list(map(description_row, s)) for s in self.descriptions],
             "excerpts": self.excerpts and [list(map(excerpt_row, s)) for s in self.excerpts],
@@ -149,6 +156,7 @@ class Change:
                 and (_excerpts(data["excerpts"][0]), _excerpts(data["excerpts"][1])),
                 data.get("descriptions")
                 and (_seen(data["descriptions"][0]), _seen(data["descriptions"][1])),
+                data.get("order") and (_languages(data["order"][0]), _languages(data["order"][1])),
             )
         except (zlib.error, ValueError, KeyError, TypeError, IndexError) as error:
             raise ChangeError("A kept step is damaged.") from error
@@ -172,7 +180,13 @@ def between(before: Document, after: Document) -> Change:
         None
         if before.descriptions == after.descriptions
         else (before.descriptions, after.descriptions),
+        _orders(before, after),
     )
+
+
+def _orders(before: Document, after: Document) -> tuple[tuple[str, ...], tuple[str, ...]] | None:
+    was, now = (tuple(track.language for track in one.tracks) for one in (before, after))
+    return None if was == now else (was, now)
 
 
 def _track_change(language: str, before: Document, after: Document) -> TrackChange | None:
@@ -201,6 +215,12 @@ def _texts(entries: Sequence[Any]) -> dict[int, Translated | None]:
 
 def _excerpts(rows: Sequence[Any]) -> tuple[Excerpt, ...]:
     return tuple(map(excerpt_of, rows))
+
+
+def _languages(tags: Sequence[Any]) -> tuple[str, ...]:
+    if not all(isinstance(tag, str) for tag in tags):
+        raise ValueError("languages")
+    return tuple(tags)
 
 
 def _seen(rows: Sequence[Any]) -> tuple[Description, ...]:

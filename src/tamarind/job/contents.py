@@ -342,7 +342,7 @@ def _order(data: object, cues: Mapping[int, Cue]) -> tuple[list[int], bool, int]
 def _tracks(db: sqlite3.Connection, recording_id: int, problems: list[str]) -> tuple[Track, ...]:
     note = problems.append
     texts: dict[str, dict[int, Translated]] = {}
-    for (language,) in _rows(db, "track", "language", "language", note, recording_id):
+    for (language,) in _rows(db, "track", "language", "position, language", note, recording_id):
         if isinstance(language, str) and 0 < len(language) < 100:
             texts[clean_text(language)] = {}
     lost = 0
@@ -360,7 +360,7 @@ def _tracks(db: sqlite3.Connection, recording_id: int, problems: list[str]) -> t
             lost += 1
     if lost:
         problems.append(f"{lost} translated cues could not be read.")
-    return tuple(Track(language, entries) for language, entries in sorted(texts.items()))
+    return tuple(Track(language, entries) for language, entries in texts.items())
 
 
 def read_draft(db: sqlite3.Connection, recording_id: int) -> tuple[Cue, ...]:

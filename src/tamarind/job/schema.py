@@ -66,9 +66,11 @@ _STEPS = {
     13: "ALTER TABLE recording ADD COLUMN at_once TEXT NOT NULL DEFAULT '[]'",
     14: "ALTER TABLE recording ADD COLUMN excerpts TEXT NOT NULL DEFAULT '[]'",
     15: "ALTER TABLE recording ADD COLUMN descriptions TEXT NOT NULL DEFAULT '[]'",
-    # Times counted from where a recording's sound begins.
+    # Times counted from where a recording's sound begins, before.
     16: "ALTER TABLE recording ADD COLUMN from_sound INTEGER NOT NULL DEFAULT 0;"
-    "UPDATE recording SET from_sound = 1",
+    "UPDATE recording SET from_sound = 1;"
+    # Translations stand in the order in which they were made.
+    "ALTER TABLE track ADD COLUMN position INTEGER NOT NULL DEFAULT 0",
 }
 """What makes each version from the one before it."""
 

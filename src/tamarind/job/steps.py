@@ -74,7 +74,7 @@ class Steps:
     def undo(self) -> tuple[int, Change] | None:
         """The recording of the last step and the way back; None if there is none.
 
-        Raises ChangeError, and forgets the steps of that recording, when it cannot be read.
+        Raises ChangeError, and forgets the step, when it cannot be read.
         """
         return self._turn(self._done, self._undone, back=True)
 
@@ -122,7 +122,9 @@ class Steps:
         try:
             change = step.change or Change.unpacked(self._store.step_change(step.number))
         except ChangeError:
-            self.forget(step.recording)
+            # What was done before it may still be undone where the text is as it was then.
+            self._drop([step])
+            here.remove(step)
             raise
         step.change, step.group = change, None
         there.append(here.pop())

@@ -5,6 +5,7 @@ from __future__ import annotations
 import contextlib
 import json
 import os
+import re
 import sqlite3
 from array import array
 from collections.abc import Iterable, Iterator, Mapping, Sequence
@@ -37,6 +38,10 @@ from tamarind.transcript.excerpts import row_of as excerpt_row
 from tamarind.transcript.model import Cue, Transcript
 from tamarind.transcript.survey import changed_range
 from tamarind.translation.tracks import Track, entry_row
+
+
+LAST_GIVEN = "last recording given"
+"""The setting that tells the highest number that any recording has had."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -134,10 +139,12 @@ class JobStore:
         """Take a file into the job, at the end, to be heard in this way."""
         with self._transaction():
             cursor = self._db.execute(
-                "INSERT INTO recording (position, path, fingerprint, duration, state, language,"
+                "INSERT INTO recording (id, position, path, fingerprint, duration, state, language,"
                 " part_start, heard_until, how, style)"
-                " SELECT coalesce(max(position), 0) + 1, ?, '', 0, ?, ?, 0, 0, ?, ? FROM recording",
+                " SELECT ?, coalesce(max(position), 0) + 1, ?, '', 0, ?, ?, 0, 0, ?, ?"
+                " FROM recording",
                 (
+                    self._new_id(),
                     self._relative(path),
                     State.ARRIVED.value,
                     how.language,
@@ -147,6 +154,18 @@ class JobStore:
             )
         assert cursor.lastrowid is not None
         return Recording(cursor.lastrowid, path.absolute(), how=how, style=style)
+
+    def _new_id(self) -> int:
+        """A number that no recording of this job has ever had: what is noted of one that was taken
+        out is never taken for another's."""
+        (last,) = self._db.execute("SELECT coalesce(max(id), 0) FROM recording").fetchone()
+        noted = re.compile(r"(?:^|[ |])(\d{1,9})$")
+        keys = (noted.search(key) for (key,) in self._db.execute("SELECT key FROM setting"))
+        given = self.setting(LAST_GIVEN) or ""
+        numbers = [int(key[1]) for key in keys if key]
+        last = max([last, int(given) if given.isdecimal() else 0, *numbers])
+        self._db.execute("REPLACE INTO setting VALUES (?, ?)", (LAST_GIVEN, str(last + 1)))
+        return int(last) + 1
 
     def settings(self) -> dict[str, str]:
         """All values that are kept with the job."""
@@ -405,7 +424,10 @@ class JobStore:
         for language, track in new_tracks.items():
             if old_tracks.get(language) is track:
                 continue
-            self._db.execute("INSERT OR IGNORE INTO track VALUES (?, ?)", (recording_id, language))
+            self._db.execute(
+                "INSERT OR IGNORE INTO track (recording, language) VALUES (?, ?)",
+                (recording_id, language),
+            )
             old = old_tracks.get(language, Track(language)).texts
             self._db.executemany(
                 "REPLACE INTO translated VALUES (?, ?, ?, ?, ?, ?, ?, ?)",
@@ -423,6 +445,12 @@ class JobStore:
             self._db.executemany(
                 "DELETE FROM translated WHERE recording = ? AND language = ? AND cue = ?",
                 [(recording_id, language, cue) for cue in old.keys() - track.texts.keys()],
+            )
+
+        if list(old_tracks) != list(new_tracks):
+            self._db.executemany(
+                "UPDATE track SET position = ? WHERE recording = ? AND language = ?",
+                [(place, recording_id, language) for place, language in enumerate(new_tracks)],
             )
 
     def _keep_order(self, recording_id: int, cues: tuple[Cue, ...]) -> None:

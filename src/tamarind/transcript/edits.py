@@ -10,7 +10,7 @@ from collections.abc import Sequence
 from dataclasses import replace
 from itertools import pairwise
 
-from tamarind.transcript.bounds import clean_text
+from tamarind.transcript.bounds import clean_text, is_clean
 from tamarind.transcript.carrying import carried
 from tamarind.transcript.model import DOUBTFUL_BELOW, Cue, Speaker, Transcript, Word, text_of
 from tamarind.transcript.reconcile import (
@@ -29,7 +29,38 @@ from tamarind.transcript.tokens import joined, tokens_of
 
 def with_cues(transcript: Transcript, first: int, last: int, *cues: Cue) -> Transcript:
     """The transcript with ``cues`` in place of those from ``first`` up to, not with, ``last``."""
-    return replace(transcript, cues=transcript.cues[:first] + cues + transcript.cues[last:])
+    new = tuple(map(_orderly, cues))
+    return replace(transcript, cues=transcript.cues[:first] + new + transcript.cues[last:])
+
+
+def _orderly(cue: Cue) -> Cue:
+    """A cue as it can be kept.
+
+    Its words follow each other in time and lie in it, which those of captions that overlapped, put
+    together, do not of themselves; and none has letters that are none.
+    """
+    words = cue.words
+    if not is_clean("".join([cue.note, cue.heading, *(word.text for word in words)])):
+        cue = _cleaned(cue)
+        words = cue.words
+    if not words:
+        return cue
+    if any(one.end > other.start for one, other in pairwise(words)):
+        words = in_order(words)
+    start, end = min(cue.start, words[0].start), max(cue.end, words[-1].end)
+    if words is cue.words and (start, end) == (cue.start, cue.end):
+        return cue
+    return replace(cue, start=start, end=end, words=words)
+
+
+def _cleaned(cue: Cue) -> Cue:
+    """A cue whose texts are texts; words of which nothing is left go."""
+    words = tuple(
+        replace(word, text=clean_text(word.text)) for word in cue.words if clean_text(word.text)
+    )
+    breaks = cue.breaks if len(words) == len(cue.words) else None
+    note, heading = clean_text(cue.note), " ".join(clean_text(cue.heading).split())
+    return replace(cue, words=words, breaks=breaks, note=note, heading=heading)
 
 
 def replace_cues(transcript: Transcript, first: int, last: int, *cues: Cue) -> Transcript:
@@ -265,7 +296,7 @@ def insert_cue(transcript: Transcript, start: int, end: int, text: str) -> Trans
     start = max(start, said)
     end = min(end, after.start) if after is not None else end
     end = max(end, start + 1)
-    words = tuple(spread(tokens_of(text), start, end))
+    words = tuple(spread(tokens_of(clean_text(text)), start, end))
     new = Cue(transcript.next_id(), start, end, words, settled=True)
     if before is not None and before.end > start:
         # It stood on after what is said in it.

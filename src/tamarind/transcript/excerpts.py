@@ -14,7 +14,7 @@ from itertools import pairwise
 from typing import Any
 
 from tamarind.transcript import anchors
-from tamarind.transcript.bounds import LATEST, is_clean
+from tamarind.transcript.bounds import LATEST, clean_text, is_clean
 from tamarind.transcript.model import Cue, Transcript, Word, text_of
 from tamarind.transcript.survey import changed_range
 
@@ -227,9 +227,29 @@ def excerpt_of(row: Any) -> Excerpt:
     )  # fmt: skip
 
 
+def lawful(excerpt: Excerpt) -> Excerpt:
+    """An excerpt as it can be kept: texts without characters that are none and not too long.
+
+    Raises ValueError where its times are no excerpt's.
+    """
+    start, end = excerpt.start, excerpt.end
+    edges = [start, *(time for cut in excerpt.cuts for time in cut), end]
+    if start < 0 or end > LATEST or end - start < SHORTEST_MS:
+        raise ValueError(f"An excerpt is at least {SHORTEST_MS} ms long, within its recording.")
+    if any(a >= b for a, b in pairwise(edges)):
+        raise ValueError("Cuts lie within their excerpt, one after the other.")
+    return replace(
+        excerpt,
+        quote=clean_text(excerpt.quote)[: 10 * LONGEST_NOTE],
+        name=clean_text(excerpt.name)[:LONGEST_LINE],
+        note=clean_text(excerpt.note)[:LONGEST_NOTE],
+        tags=tags_in(",".join(excerpt.tags)),
+    )
+
+
 def tags_in(text: str) -> tuple[str, ...]:
     """Tags from a line of them with commas between, each once."""
-    tags = (" ".join(tag.split())[:LONGEST_LINE] for tag in text.split(","))
+    tags = (" ".join(tag.split())[:LONGEST_LINE] for tag in clean_text(text).split(","))
     return tuple(dict.fromkeys(tag for tag in tags if tag))[:MOST_TAGS]
 
 

@@ -8,7 +8,7 @@ from dataclasses import dataclass, field, replace
 from hashlib import blake2b
 from typing import Any
 
-from tamarind.transcript.bounds import clean_text
+from tamarind.transcript.bounds import clean_text, is_clean
 from tamarind.transcript.model import Cue, Transcript, Word
 from tamarind.transcript.reconcile import shared_spans, spread
 from tamarind.transcript.sentences import bare
@@ -30,6 +30,12 @@ class Translated:
     approved: bool = False
     doubtful: bool = False
     comment: str = ""
+
+    def __post_init__(self) -> None:
+        # Whoever pastes characters that are none has them in no translation.
+        for name in ("text", "comment"):
+            if not is_clean(value := getattr(self, name)):
+                object.__setattr__(self, name, clean_text(value))
 
     @property
     def is_settled(self) -> bool:

@@ -191,8 +191,9 @@ class ChecksPanel(QFrame):
     def dismiss(self) -> None:
         """The finding that is chosen, or the one at the caret, is right as it is."""
         told = self._current()
-        if told is not None:
-            self._checking.dismiss(told.finding)
+        shown = self._session.shown
+        if told is not None and shown is not None:
+            self._checking.dismiss(shown, told.finding)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """Escape closes."""

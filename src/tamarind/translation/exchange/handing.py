@@ -13,7 +13,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from tamarind.formats.captionfile import FormatError
-from tamarind.formats.table import inert
+from tamarind.formats.table import active, inert
 from tamarind.formats.timecode import clock, parse_time
 from tamarind.transcript.bounds import clean_text
 from tamarind.transcript.model import Cue, Transcript
@@ -110,9 +110,9 @@ def from_cells(lines: Sequence[Sequence[str]]) -> list[Returned]:
         number = cells.get("number", "")
         found.append(
             Returned(
-                cells.get("translation", "").removeprefix("'"),
+                active(cells.get("translation", "")),
                 int(number) if number.isdecimal() and len(number) < 8 else None,
-                cells.get("source", "").removeprefix("'"),
+                active(cells.get("source", "")),
                 _time(cells.get("start", "")),
                 _time(cells.get("end", "")),
             )

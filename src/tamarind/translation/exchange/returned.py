@@ -83,28 +83,75 @@ def fitted(cues: Sequence[Cue], returned: Sequence[Returned], language: str) -> 
     said = [place for place, cue in enumerate(cues, 1) if cue.words]
     if len(rows) == len(said) and not any(one.has_place for one in rows):
         rows = [replace(one, number=place) for one, place in zip(rows, said, strict=True)]
-    for (a, b), (c, d) in _parts(cues, rows):
-        _match(cues, a, b, rows[c:d], language, result)
+    exact = _by_keys(cues, rows)
+    for at, place in exact.items():
+        _place(cues[place : place + 1], place, rows[at : at + 1], language, result)
+    taken = set(exact.values())
+    left = [place for place in range(len(cues)) if place not in taken]
+    others = [row for at, row in enumerate(rows) if at not in exact]
+    rest = [cues[place] for place in left]
+    for (a, b), (c, d) in _parts(rest, left, others):
+        _match(rest[a:b], left[a:b], others[c:d], language, result)
     result.missing = [
         place for place, cue in enumerate(cues) if cue.words and cue.id not in result.texts
     ]
     return result
 
 
+def _by_keys(cues: Sequence[Cue], rows: Sequence[Returned]) -> dict[int, int]:
+    """The places of cues whose row is told by its keys without a doubt, by the place of the row,
+    whatever order the rows are in.
+
+    Two of number, time and words say the same cue, or the only one that there is; and no other row
+    says it too.
+    """
+    by_time: dict[tuple[int, int], list[int]] = {}
+    by_words: dict[str, list[int]] = {}
+    for place, cue in enumerate(cues):
+        if cue.words:
+            by_time.setdefault((cue.start, cue.end), []).append(place)
+            by_words.setdefault(_plain(cue.text), []).append(place)
+    found: dict[int, int] = {}
+    for at, row in enumerate(rows):
+        said: list[list[int]] = []
+        if row.number is not None:
+            real = 0 < row.number <= len(cues) and bool(cues[row.number - 1].words)
+            said.append([row.number - 1] if real else [])
+        if row.start is not None and row.end is not None:
+            said.append(by_time.get((row.start, row.end), []))
+        if row.source:
+            said.append(by_words.get(_plain(row.source), []))
+        votes = Counter(place for places in said for place in places)
+        if not votes:
+            continue
+        (place, most), *others = votes.most_common(2)
+        clear = not others or others[0][1] < most
+        if clear and most >= min(len(said), 2):
+            found[at] = place
+    claimed = Counter(found.values())
+    return {at: place for at, place in found.items() if claimed[place] == 1}
+
+
+def _plain(text: str) -> str:
+    return " ".join(text.split())
+
+
 def _parts(
-    cues: Sequence[Cue], rows: Sequence[Returned]
+    cues: Sequence[Cue], numbers: Sequence[int], rows: Sequence[Returned]
 ) -> list[tuple[tuple[int, int], tuple[int, int]]]:
-    """Stretches of cues and rows that belong together, parted at rows that fit without a doubt."""
+    """Stretches of cues and rows that belong together, parted at rows that fit without a doubt;
+    ``numbers`` are the places of the cues among all."""
     parts = []
     first_cue = first_row = 0
     by_time: dict[tuple[int | None, int | None], int] = {
         (cue.start, cue.end): place for place, cue in enumerate(cues)
     }
+    by_number = {number: place for place, number in enumerate(numbers)}
     for at, row in enumerate(rows):
-        place = by_time.get((row.start, row.end), (row.number or 0) - 1)
+        place = by_time.get((row.start, row.end), by_number.get((row.number or 0) - 1, -1))
         if at - first_row < WINDOW or not first_cue <= place < len(cues):
             continue
-        if _cost(cues[place : place + 1], place, [row]) < DOUBTLESS:
+        if _cost(cues[place : place + 1], numbers[place], [row]) < DOUBTLESS:
             parts.append(((first_cue, place), (first_row, at)))
             first_cue, first_row = place, at
     parts.append(((first_cue, len(cues)), (first_row, len(rows))))
@@ -113,14 +160,13 @@ def _parts(
 
 def _match(
     cues: Sequence[Cue],
-    first: int,
-    last: int,
+    numbers: Sequence[int],
     rows: Sequence[Returned],
     language: str,
     result: Fitted,
 ) -> None:
-    """Fit rows to the cues from ``first`` up to ``last`` by the cheapest way."""
-    count, size = last - first, len(rows)
+    """Fit rows to cues, whose places among all are ``numbers``, by the cheapest way."""
+    count, size = len(cues), len(rows)
     infinite = float("inf")
     best = [[infinite] * (size + 1) for _ in range(count + 1)]
     came: dict[tuple[int, int], tuple[int, int]] = {}
@@ -136,7 +182,11 @@ def _match(
                 to = i + more_cues, j + more_rows
                 if to[0] > count or to[1] > size:
                     continue
-                cost = so_far + _cost(cues[first + i : first + to[0]], first + i, rows[j : to[1]])
+                if more_cues > 1 and numbers[to[0] - 1] - numbers[i] >= more_cues:
+                    # Others that are placed already stand between them.
+                    continue
+                number = numbers[i] if i < count else 0
+                cost = so_far + _cost(cues[i : to[0]], number, rows[j : to[1]])
                 if cost < best[to[0]][to[1]]:
                     best[to[0]][to[1]] = cost
                     came[to] = i, j
@@ -146,7 +196,7 @@ def _match(
         steps.append((came[at], at))
         at = came[at]
     for (i, j), (k, m) in reversed(steps):
-        _place(cues[first + i : first + k], first + i, rows[j:m], language, result)
+        _place(cues[i:k], numbers[i] if i < count else 0, rows[j:m], language, result)
 
 
 _STEPS = (
@@ -172,8 +222,8 @@ def _cost(cues: Sequence[Cue], place: int, rows: Sequence[Returned]) -> float:
             return _apart(cues, rows)
         signs.append(0.0 if first.number == place + 1 else 0.5)
     if first.source:
-        said = joined(cue.text for cue in cues)
-        own = " ".join(row.source for row in rows)
+        said = _plain(joined(cue.text for cue in cues))
+        own = _plain(" ".join(row.source for row in rows))
         signs += [0.0 if said == own else 1.5 * (1 - _likeness(said, own))] * 2
     if first.start is not None and last.end is not None:
         moved = abs(first.start + last.end - cues[0].start - cues[-1].end) / 2

@@ -35,6 +35,20 @@ def write(pairs: Mapping[str, str], source: str, target: str) -> str:
     return f'<?xml version="1.0" encoding="UTF-8"?>\n{ET.tostring(root, "unicode")}\n'
 
 
+_CODES = frozenset(("bpt", "ept", "ph", "it", "ut"))
+"""What holds codes of the program that a text came from."""
+
+
+def _said(element: ET.Element) -> str:
+    """The text of an element without codes."""
+    parts = [element.text or ""]
+    for child in element:
+        if child.tag not in _CODES:
+            parts.append(_said(child))
+        parts.append(child.tail or "")
+    return "".join(parts)
+
+
 def read(text: str, source: str, target: str) -> dict[str, str]:
     """The sentences that a memory has in both languages, whatever their regions; raises
     FormatError."""
@@ -56,7 +70,7 @@ def read(text: str, source: str, target: str) -> dict[str, str]:
             language = base_of(variant.get(_LANGUAGE) or variant.get("lang") or "")
             segment = variant.find("seg")
             if segment is not None:
-                texts[language] = " ".join(clean_text("".join(segment.itertext())).split())
+                texts[language] = " ".join(clean_text(_said(segment)).split())
         said, translation = texts.get(base_of(source)), texts.get(base_of(target))
         if said and translation:
             found[said] = translation
