@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from tamarind.application.events import Event
 from tamarind.application.jobsettings import JobSettings
 from tamarind.job.looks import look_of, looks_for
+from tamarind.job.namedsets import NamedSets
 from tamarind.job.settings import LOOK, LOOKS, SECOND_LANGUAGE
 from tamarind.picture.caption import Caption
 from tamarind.picture.lookbook import SHIPPED, USUAL_LOOK, own_looks
@@ -20,7 +21,9 @@ class JobLooks:
     def __init__(self, settings: JobSettings) -> None:
         self._settings = settings
         kept = settings.get(LOOKS)
-        self._own: dict[str, Look] = dict(kept)
+        self._own = NamedSets(kept)
+        self._own.unread, self.unread = dict(kept.unread), dict(kept.reasons)
+        """Why some of the job's own cannot be read, by their keys; they stay in it as they are."""
         self.changed: Event[[]] = Event()
         """A look has other choices now, or something another look."""
 
@@ -51,6 +54,7 @@ class JobLooks:
         if look is None:
             self._own.pop(key, None)
         else:
+            self._own.unread.pop(key, None)
             self._own[key] = look
         self._settings.keep(LOOKS, self._own)
         self.changed.emit()

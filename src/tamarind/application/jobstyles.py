@@ -10,6 +10,7 @@ from tamarind.application.events import Event
 from tamarind.application.jobsettings import JobSettings
 from tamarind.application.recordings import Recordings
 from tamarind.captions.limits import ORDINARY, Limits
+from tamarind.job.namedsets import NamedSets
 from tamarind.job.recording import Recording
 from tamarind.job.settings import GLOSSARY, STYLES, TRACK_STYLES
 from tamarind.job.styles import style_of
@@ -24,7 +25,9 @@ class JobStyles:
     def __init__(self, settings: JobSettings, recordings: Recordings) -> None:
         self._settings, self._recordings = settings, recordings
         kept = settings.get(STYLES)
-        self._own = dict(kept)
+        self._own = NamedSets(kept)
+        self._own.unread, self.unread = dict(kept.unread), dict(kept.reasons)
+        """Why some of the job's own cannot be read, by their keys; they stay in it as they are."""
         self.changed: Event[[]] = Event()
         """A house style has other rules now, or a recording another style."""
 
@@ -60,6 +63,7 @@ class JobStyles:
         if style is None:
             self._own.pop(key, None)
         else:
+            self._own.unread.pop(key, None)
             self._own[key] = style
         self._settings.keep(STYLES, self._own)
         self.changed.emit()

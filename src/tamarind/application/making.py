@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import threading
 import time
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
@@ -13,7 +14,9 @@ from tamarind.application.events import Event
 from tamarind.application.loop import Loop
 from tamarind.application.tasks import Tasks
 from tamarind.audio.media import MediaError
+from tamarind.formats.captionfile import FormatError
 from tamarind.system.files import write_whole
+from tamarind.system.log import note_failure
 
 if TYPE_CHECKING:
     from tamarind.batch.elsewhere import Order
@@ -55,6 +58,8 @@ class Making:
         self.made: list[Made] = []
         self.changed: Event[[]] = Event()
         self._closed = False
+        # What is cancelled while it begins stays so.
+        self._turning = threading.Lock()
 
     @property
     def is_busy(self) -> bool:
@@ -73,9 +78,10 @@ class Making:
 
     def cancel(self) -> None:
         """Give up the one that is being made and all that wait."""
-        for one in self.made:
-            if one.stage in (Stage.WAITING, Stage.MAKING):
-                one.stage = Stage.CANCELLED
+        with self._turning:
+            for one in self.made:
+                if one.stage in (Stage.WAITING, Stage.MAKING):
+                    one.stage = Stage.CANCELLED
         self.changed.emit()
 
     def close(self) -> None:
@@ -86,15 +92,18 @@ class Making:
 
     def _work(self, one: Made) -> Made:
         """In the thread."""
-        if one.stage is Stage.CANCELLED or self._closed:
-            return one
+        with self._turning:
+            if one.stage is Stage.CANCELLED or self._closed:
+                return one
+            one.stage, one.begun = Stage.MAKING, time.monotonic()
         from tamarind.batch.elsewhere import CancelledError, make_elsewhere  # slow to import
 
         make = self._make or make_elsewhere
-        one.stage, one.begun = Stage.MAKING, time.monotonic()
         self._loop.post(self._tell)
         try:
             for path, made in one.beside:
+                if one.stage is not Stage.MAKING:
+                    raise CancelledError
                 write_whole(path, made())
             make(
                 one.order,
@@ -102,14 +111,26 @@ class Making:
                 lambda: one.stage is Stage.MAKING and not self._closed,
             )
         except CancelledError:
-            one.stage = Stage.CANCELLED
-        except MediaError as error:
-            one.stage, one.problem = Stage.FAILED, str(error)
+            self._ends(one, Stage.CANCELLED)
+        except (MediaError, FormatError) as error:
+            self._ends(one, Stage.FAILED, str(error))
         except OSError as error:
-            one.stage, one.problem = Stage.FAILED, f"{error.strerror or error}."
+            self._ends(one, Stage.FAILED, f"{error.strerror or error}.")
+        except Exception as error:
+            # Whatever it is, nobody waits for a file that will never be there.
+            note_failure("making a file", error)
+            wrong = f"Something went wrong in Tamarind itself ({type(error).__name__})."
+            self._ends(one, Stage.FAILED, wrong)
         else:
-            one.stage, one.share = Stage.DONE, 1.0
+            self._ends(one, Stage.DONE)
+            one.share = 1.0
         return one
+
+    def _ends(self, one: Made, stage: Stage, problem: str = "") -> None:
+        with self._turning:
+            if one.stage is Stage.CANCELLED and stage is Stage.FAILED:
+                return
+            one.stage, one.problem = stage, problem
 
     def _told(self, one: Made, share: float) -> None:
         passed = time.monotonic() - one.begun

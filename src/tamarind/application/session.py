@@ -35,7 +35,9 @@ from tamarind.job.opening import write_new
 from tamarind.job.recording import Recording
 from tamarind.job.settings import DOUBTFUL, GLOSSARY, SHOWN, USUAL, Usual
 from tamarind.job.store import JobStore
+from tamarind.language import stylebook
 from tamarind.language.termfinding import terms_corrected
+from tamarind.picture import lookbook
 from tamarind.speech.glossary import Glossary
 from tamarind.speech.lexicon import lexicon_of
 from tamarind.system.log import logger
@@ -102,6 +104,18 @@ class Session:
     def name(self) -> str:
         """The job's name."""
         return self.store.path.stem
+
+    def unread(self) -> list[str]:
+        """What of the person's and the job's own styles and looks cannot be read, a sentence
+        each."""
+        told = [*stylebook.unreadable(), *lookbook.unreadable()]
+        for what, reasons in (("house style", self.styles.unread), ("look", self.looks.unread)):
+            told += [
+                f"The {what} “{key}” of this job cannot be used: {reason} What had it has the usual"
+                f" {what} until then; it stays in the job as it is."
+                for key, reason in reasons.items()
+            ]
+        return told
 
     def close(self) -> None:
         """Stop background work and close the job; news that are still on their way are late."""

@@ -4,6 +4,7 @@ nothing else."""
 from __future__ import annotations
 
 import contextlib
+import json
 from collections.abc import Callable
 from multiprocessing import get_context
 from multiprocessing.connection import Connection
@@ -13,9 +14,13 @@ from typing import Protocol
 from tamarind.audio.media import MediaError
 from tamarind.picture.containers import name_beside
 from tamarind.system.files import NotAFileError
+from tamarind.transcript.bounds import clean_text
 
 ASKED_EVERY_S = 0.1
 ENDS_WITHIN_S = 5.0
+LONGEST = 1 << 16
+"""Bytes of a message."""
+
 BROKE_OFF = "Writing broke off: its picture or sound may be damaged."
 
 _SHARE, _DONE, _FAILED = "share", "done", "failed"
@@ -57,14 +62,14 @@ def make_elsewhere(
             if not here.poll(ASKED_EVERY_S):
                 continue
             try:
-                kind, value = here.recv()
-            except EOFError:
+                kind, value = _read(here.recv_bytes(LONGEST))
+            except (EOFError, OSError, ValueError):
                 raise MediaError(BROKE_OFF) from None
             if kind == _DONE:
                 return
             if kind == _FAILED:
-                raise MediaError(value)
-            told(value)
+                raise MediaError(str(value))
+            told(float(value))
     finally:
         here.close()
         process.terminate()
@@ -77,17 +82,37 @@ def make_elsewhere(
                 name_beside(target).unlink(missing_ok=True)
 
 
+def _send(there: Connection, kind: str, value: float | str = 0.0) -> None:
+    """Plain data only: what is made of strangers' files is not trusted with more."""
+    there.send_bytes(json.dumps([kind, value]).encode())
+
+
+def _read(data: bytes) -> tuple[str, float | str]:
+    """A message; raises ValueError for what is none."""
+    told = json.loads(data)
+    if not isinstance(told, list) or len(told) != 2:
+        raise ValueError("no message")
+    kind, value = told
+    if kind == _SHARE and isinstance(value, int | float) and 0 <= value <= 1:
+        return kind, value
+    if kind == _FAILED and isinstance(value, str):
+        return kind, clean_text(value)
+    if kind == _DONE:
+        return kind, 1.0
+    raise ValueError("no message")
+
+
 def _work(order: Order, there: Connection) -> None:
     """In the process: what it sends to nobody ends it."""
 
     def told(share: float) -> None:
-        there.send((_SHARE, share))
+        _send(there, _SHARE, min(max(share, 0.0), 1.0))
 
     try:
         order.fill(told)
     except (MediaError, NotAFileError) as error:
-        there.send((_FAILED, str(error)))
+        _send(there, _FAILED, str(error))
     except OSError as error:
-        there.send((_FAILED, f"It could not be written: {error.strerror or error}."))
+        _send(there, _FAILED, f"It could not be written: {error.strerror or error}.")
     else:
-        there.send((_DONE, None))
+        _send(there, _DONE)

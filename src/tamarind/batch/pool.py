@@ -40,7 +40,9 @@ from tamarind.batch.messages import (
     VoicesSought,
 )
 from tamarind.batch.pace import Pace
+from tamarind.batch.wire import MOST_BYTES, WireError, unpacked
 from tamarind.speech.cores import cores
+from tamarind.system.log import logger
 
 TRIES = 3
 TRIES_IF_KILLED = 12
@@ -355,11 +357,24 @@ class _Slot:
             return
         try:
             while True:
-                event = pipe.recv()
+                event = unpacked(pipe.recv_bytes(MOST_BYTES))
+                if event.key != job.task.key:
+                    raise WireError("A worker spoke of another recording.")
                 if not self._line.tell(self, job, event) or isinstance(event, Done | Failed):
                     return
+        except WireError as error:
+            # Whoever says such a thing is no worker of ours any more.
+            self._give_up(job, str(error))
         except (EOFError, OSError):
             self._died(job)
+
+    def _give_up(self, job: _Job, sentence: str) -> None:
+        """End the worker, and the job without another try."""
+        logger.warning("%s", sentence)
+        with self._line.change:
+            self.rest()
+        name = type(job.task).__name__
+        self._line.tell(self, job, Failed(job.task.key, name, f"{sentence} It was ended."))
 
     def _died(self, job: _Job) -> None:
         with self._line.change:

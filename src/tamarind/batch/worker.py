@@ -31,6 +31,7 @@ def run(
     from tamarind.audio.media import lent
     from tamarind.audio.soundcache import let_go
     from tamarind.batch.sandbox import shut_in
+    from tamarind.batch.wire import packed
     from tamarind.batch.work import do
     from tamarind.speech.cores import share
     from tamarind.system.confinement import end_with_parent
@@ -53,7 +54,7 @@ def run(
             try:
                 with lent(task.path, opened):
                     for event in do(task):
-                        pipe.send(event)
+                        pipe.send_bytes(packed(event))
             finally:
                 os.close(opened)
                 let_go()

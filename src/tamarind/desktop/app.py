@@ -130,8 +130,9 @@ class Opener:
         self.window.show()
         QTimer.singleShot(0, self.window, self.window.job.find_moved)
         self._remember(opened.store.path)
-        if opened.told:
-            ToldDialog.show_later("Not all of this job could be read", opened.told, self.window)
+        told = (*opened.told, *self.window.session.unread())
+        if told:
+            ToldDialog.show_later("Not everything could be read", told, self.window)
         return True
 
     def rename(self, path: Path) -> None:

@@ -5,11 +5,12 @@ from __future__ import annotations
 import os
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QDoubleSpinBox, QHBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QWidget
 
 from tamarind.application import personal
 from tamarind.audio import soundcache
 from tamarind.desktop.qtloop import tasks_of
+from tamarind.desktop.widgets.decimal_box import DecimalBox
 from tamarind.desktop.widgets.dialog import Dialog
 from tamarind.desktop.widgets.parts import button, label
 from tamarind.system.folders import cache_home
@@ -33,7 +34,7 @@ class RoomDialog(Dialog):
         title = "Decoded sound on this computer"
         super().__init__(title, (520, 300), parent, title)
         self._tasks = tasks_of(self, "making room")
-        self.most = QDoubleSpinBox()
+        self.most = DecimalBox()
         self.most.setAccessibleName("At most, in gigabytes")
         self.most.setRange(0.5, 10_000)
         self.most.setDecimals(1)

@@ -2,10 +2,9 @@
 
 from __future__ import annotations
 
-import contextlib
 import json
 from collections.abc import Callable, Mapping
-from typing import Protocol, TypeVar
+from typing import Any, Protocol, TypeVar
 
 
 class Packed(Protocol):
@@ -18,17 +17,31 @@ class Packed(Protocol):
 Kept = TypeVar("Kept", bound=Packed)
 
 
-def unpacked(kept: str, read: Callable[[str], Kept]) -> dict[str, Kept]:
-    """The sets by key; what ``read`` raises ValueError for is left out. Raises ValueError or
+class NamedSets(dict[str, Kept]):
+    """Sets by key. ``unread`` are those that could not be read, as they are kept, and ``reasons``
+    why, in a sentence: they are told, and go back into the job as they were."""
+
+    def __init__(self, sets: Mapping[str, Kept] | None = None) -> None:
+        super().__init__(sets or {})
+        self.unread: dict[str, Any] = {}
+        self.reasons: dict[str, str] = {}
+
+
+def unpacked(kept: str, read: Callable[[str], Kept]) -> NamedSets[Kept]:
+    """The sets by key; of what ``read`` raises ValueError for, the reason. Raises ValueError or
     AttributeError for what are none at all."""
-    found: dict[str, Kept] = {}
+    found: NamedSets[Kept] = NamedSets()
     for key, data in json.loads(kept).items():
-        with contextlib.suppress(ValueError):
+        try:
             found[key] = read(json.dumps(data))
+        except ValueError as error:
+            found.unread[key] = data
+            found.reasons[key] = str(error)
     return found
 
 
 def packed(sets: Mapping[str, Kept]) -> str:
     """Sets as they are kept with the job."""
-    data = {key: json.loads(one.packed()) for key, one in sets.items()}
+    unread = sets.unread if isinstance(sets, NamedSets) else {}
+    data = unread | {key: json.loads(one.packed()) for key, one in sets.items()}
     return json.dumps(data, ensure_ascii=False)

@@ -8,7 +8,7 @@ from typing import Any, NamedTuple
 from tamarind.formats.broadcast.smpte import PLAIN_TIMECODES
 from tamarind.formats.filenames import USUAL_PATTERN
 from tamarind.job import setting as kinds
-from tamarind.job.namedsets import packed, unpacked
+from tamarind.job.namedsets import NamedSets, packed, unpacked
 from tamarind.job.setting import Setting
 from tamarind.language.housestyle import HouseStyle, read_style
 from tamarind.language.stylebook import ORDINARY_STYLE
@@ -37,11 +37,11 @@ USUAL: Setting[Usual] = Setting(
     lambda usual: json.dumps({**usual.how.data(), "style": usual.style}),
 )
 GLOSSARY: Setting[Glossary] = Setting("glossary", NO_TERMS, read_glossary, write_glossary)
-STYLES: Setting[dict[str, HouseStyle]] = Setting(
-    "house styles", {}, lambda kept: unpacked(kept, read_style), packed
+STYLES: Setting[NamedSets[HouseStyle]] = Setting(
+    "house styles", NamedSets(), lambda kept: unpacked(kept, read_style), packed
 )
-LOOKS: Setting[dict[str, Look]] = Setting(
-    "looks", {}, lambda kept: unpacked(kept, read_look), packed
+LOOKS: Setting[NamedSets[Look]] = Setting(
+    "looks", NamedSets(), lambda kept: unpacked(kept, read_look), packed
 )
 LOOK = kinds.text("look")
 """The key of the look of the job's captions; numbered, that of one recording."""

@@ -39,7 +39,6 @@ from tamarind.transcript.model import Cue, Transcript
 from tamarind.transcript.survey import changed_range
 from tamarind.translation.tracks import Track, entry_row
 
-
 LAST_GIVEN = "last recording given"
 """The setting that tells the highest number that any recording has had."""
 

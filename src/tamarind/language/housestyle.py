@@ -169,9 +169,9 @@ def read_style(text: str) -> HouseStyle:
     name = data.get("name")
     if not isinstance(name, str) or not name.strip():
         raise StyleError("The house style has no name.")
-    captions = _part(Limits(), data.get("captions", {}), "captions", _CAPTIONS)
-    transcript = _part(TextOptions(), data.get("transcript", {}), "transcript", _TRANSCRIPT)
-    wording = _part(Wording(), data.get("wording", {}), "wording", _WORDING)
+    captions = _part(Limits(), data.get("captions", {}), "captions", CAPTIONS)
+    transcript = _part(TextOptions(), data.get("transcript", {}), "transcript", TRANSCRIPT)
+    wording = _part(Wording(), data.get("wording", {}), "wording", WORDING)
     levels = data.get("checks", {})
     try:
         read = {str(rule): Level(level) for rule, level in dict(levels).items()}
@@ -191,7 +191,7 @@ def _read_region(value: Any) -> str:
 _Part = TypeVar("_Part", Limits, TextOptions, Wording)
 
 
-_CAPTIONS: dict[str, Rule] = {
+CAPTIONS: dict[str, Rule] = {
     "line_length": whole(5, 200),
     "lines": whole(1, 6),
     "shortest": whole(100, 60_000),
@@ -208,7 +208,7 @@ _CAPTIONS: dict[str, Rule] = {
     "own_frames": YES,
     "to_shots": YES,
 }
-_TRANSCRIPT: dict[str, Rule] = {
+TRANSCRIPT: dict[str, Rule] = {
     "speakers": one_of(SpeakerForm),
     "repeats_speaker": YES,
     "stamps": one_of(Stamps),
@@ -217,7 +217,7 @@ _TRANSCRIPT: dict[str, Rule] = {
     "paragraph_words": whole(10, 2_000),
 }
 _REGION = Rule(_read_region, {"type": "string"})
-_WORDING: dict[str, Rule] = {
+WORDING: dict[str, Rule] = {
     "clean": YES,
     "fillers": TEXTS,
     "numbers": one_of(Numbers),
@@ -247,9 +247,9 @@ def schema() -> dict[str, Any]:
             "format": {"const": FORMAT},
             "version": {"type": "integer", "minimum": 1, "maximum": VERSION},
             "name": {"type": "string", "pattern": "\\S"},
-            "captions": schema_of(_CAPTIONS),
-            "transcript": schema_of(_TRANSCRIPT),
-            "wording": schema_of(_WORDING),
+            "captions": schema_of(CAPTIONS),
+            "transcript": schema_of(TRANSCRIPT),
+            "wording": schema_of(WORDING),
             "checks": {
                 "type": "object",
                 "additionalProperties": {"enum": [level.value for level in Level]},

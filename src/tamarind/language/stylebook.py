@@ -75,15 +75,26 @@ def shelf() -> Path:
 
 
 def own_styles() -> dict[str, HouseStyle]:
-    """The person's own styles by key; files that are none are passed over."""
+    """The person's own styles by key; ``unreadable`` tells of files that are none."""
+    return _on_the_shelf()[0]
+
+
+def unreadable() -> list[str]:
+    """What is wrong with files on the shelf that cannot be read, a sentence each."""
+    return _on_the_shelf()[1]
+
+
+def _on_the_shelf() -> tuple[dict[str, HouseStyle], list[str]]:
     found: dict[str, HouseStyle] = {}
+    wrong: list[str] = []
     for path in sorted(shelf().glob(f"*{SUFFIX}")):
         try:
             style = style_from(path)
-        except StyleError:
-            continue
-        found[key_of(style.name)] = style
-    return found
+        except StyleError as error:
+            wrong.append(f"A house style of yours cannot be used. {error} It lies in {shelf()}.")
+        else:
+            found[key_of(style.name)] = style
+    return found, wrong
 
 
 def keep(style: HouseStyle) -> Path:

@@ -114,14 +114,24 @@ def key_of(name: str) -> str:
 
 
 def own_looks() -> dict[str, Look]:
-    """A person's own by key; files that are none are passed over."""
+    """A person's own by key; ``unreadable`` tells of files that are none."""
+    return _on_the_shelf()[0]
+
+
+def unreadable() -> list[str]:
+    """What is wrong with files of looks that cannot be read, a sentence each."""
+    return _on_the_shelf()[1]
+
+
+def _on_the_shelf() -> tuple[dict[str, Look], list[str]]:
     found: dict[str, Look] = {}
+    wrong: list[str] = []
     for path in sorted(folder().glob(f"*{SUFFIX}")) if folder().is_dir() else ():
         try:
             found[path.name.removesuffix(SUFFIX)] = look_from(path)
-        except LookError:
-            continue
-    return found
+        except LookError as error:
+            wrong.append(f"A look of yours, “{path.name}”, cannot be used. {error}")
+    return found, wrong
 
 
 def look_from(path: Path) -> Look:

@@ -13,10 +13,12 @@ Kept = TypeVar("Kept")
 @dataclass(frozen=True, slots=True)
 class Rule:
     """``read`` gives the value of what stands in a file, or raises ValueError or TypeError;
-    ``schema`` says the same in JSON Schema."""
+    ``schema`` says the same in JSON Schema. Numbers lie between two ``bounds``, which editors go
+    by too."""
 
     read: Callable[[Any], Any]
     schema: Mapping[str, Any]
+    bounds: tuple[float, float] | None = None
 
 
 def whole(low: int, high: int) -> Rule:
@@ -28,7 +30,7 @@ def whole(low: int, high: int) -> Rule:
             raise ValueError(f"a whole number from {low} to {high}")
         return number
 
-    return Rule(read, {"type": "integer", "minimum": low, "maximum": high})
+    return Rule(read, {"type": "integer", "minimum": low, "maximum": high}, (low, high))
 
 
 def number(low: float, high: float) -> Rule:
@@ -40,7 +42,7 @@ def number(low: float, high: float) -> Rule:
             raise ValueError(f"a number from {low:g} to {high:g}")
         return number
 
-    return Rule(read, {"type": "number", "minimum": low, "maximum": high})
+    return Rule(read, {"type": "number", "minimum": low, "maximum": high}, (low, high))
 
 
 def or_none(rule: Rule) -> Rule:

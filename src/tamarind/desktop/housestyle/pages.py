@@ -13,6 +13,9 @@ from tamarind.desktop.widgets.fields import Changed, Fields
 from tamarind.desktop.widgets.parts import button
 from tamarind.formats.paragraphs import SpeakerForm, Stamps
 from tamarind.language.housestyle import (
+    CAPTIONS,
+    TRANSCRIPT,
+    WORDING,
     Dashes,
     Dates,
     HouseStyle,
@@ -36,11 +39,11 @@ SPELLINGS = {
 
 def captions_page(changed: Changed) -> Fields:
     """Lines, reading speed, times."""
-    page = Fields(changed)
+    page = Fields(changed, CAPTIONS)
     page.add_heading("LINES")
-    page.add_number("line_length", "Letters in a line", 5, 200)
-    page.add_number("wide_line_length", "Full-width letters", 4, 100)
-    page.add_number("lines", "Lines in a cue", 1, 6)
+    page.add_number("line_length", "Letters in a line")
+    page.add_number("wide_line_length", "Full-width letters")
+    page.add_number("lines", "Lines in a cue")
     page.add_choice(
         "speakers",
         "Who speaks",
@@ -53,15 +56,15 @@ def captions_page(changed: Changed) -> Fields:
         },
     )
     page.add_heading("READING")
-    page.add_rate("reading_speed", "Reading speed", 3, 100, "characters a second, at most")
+    page.add_rate("reading_speed", "Reading speed", "characters a second, at most")
     page.add_tick("counts_spaces", "spaces count")
-    page.add_rate("wide_reading_speed", "Full-width letters", 1, 50, "a second, at most")
+    page.add_rate("wide_reading_speed", "Full-width letters", "a second, at most")
     page.add_heading("TIMES")
-    page.add_seconds("shortest", "Shortest", 60)
-    page.add_seconds("longest", "Longest", 120)
-    page.add_seconds("gap", "Gap between cues", 2, "at least")
-    page.add_seconds("lead_in", "Before the voice", 2, "where nothing else is said")
-    page.add_seconds("lead_out", "After the voice", 5, "where nothing else is said")
+    page.add_seconds("shortest", "Shortest")
+    page.add_seconds("longest", "Longest")
+    page.add_seconds("gap", "Gap between cues", "at least")
+    page.add_seconds("lead_in", "Before the voice", "where nothing else is said")
+    page.add_seconds("lead_out", "After the voice", "where nothing else is said")
     page.add_choice("frame_rate", "On frames", RATES)
     page.add_tick("own_frames", "on those of the recording's picture, if it has one")
     page.add_tick("to_shots", "keep to the shots of the picture, from the draft on")
@@ -71,7 +74,7 @@ def captions_page(changed: Changed) -> Fields:
 
 def transcript_page(changed: Changed) -> Fields:
     """Speakers, times, paragraphs."""
-    page = Fields(changed)
+    page = Fields(changed, TRANSCRIPT)
     page.add_heading("SPEAKERS")
     page.add_choice(
         "speakers",
@@ -95,18 +98,18 @@ def transcript_page(changed: Changed) -> Fields:
             "every few minutes": Stamps.MINUTES,
         },
     )
-    page.add_number("stamp_minutes", "Every", 1, 120, "min")
+    page.add_number("stamp_minutes", "Every", "min")
     page.counts_only("stamp_minutes", "stamps", Stamps.MINUTES)
     page.add_heading("PARAGRAPHS")
-    page.add_number("paragraph_words", "About", 10, 2_000, "words, when a draft is made")
-    page.add_number("longest_paragraph", "At most", 0, 10_000, "words (0: as they are)")
+    page.add_number("paragraph_words", "About", "words, when a draft is made")
+    page.add_number("longest_paragraph", "At most", "words (0: as they are)")
     page.finish()
     return page
 
 
 def wording_page(changed: Changed) -> Fields:
     """Verbatim or clean, numbers, marks, spelling."""
-    page = Fields(changed)
+    page = Fields(changed, WORDING)
     page.add_heading("WORDS")
     page.add_choice(
         "clean",
@@ -133,7 +136,7 @@ def wording_page(changed: Changed) -> Fields:
             "in figures": Numbers.FIGURES,
         },
     )
-    page.add_number("figures_from", "Figures from", 2, 1_000_001)
+    page.add_number("figures_from", "Figures from")
     page.counts_only("figures_from", "numbers", Numbers.WORDS_BELOW)
     page.add_choice(
         "dates",

@@ -11,16 +11,17 @@ from PySide6.QtWidgets import (
     QCheckBox,
     QColorDialog,
     QComboBox,
-    QDoubleSpinBox,
     QGridLayout,
     QPushButton,
     QSpinBox,
     QWidget,
 )
 
+from tamarind.desktop.widgets.decimal_box import DecimalBox
 from tamarind.desktop.widgets.parts import label
+from tamarind.system.checkedvalues import Rule
 
-Field = TypeVar("Field", QSpinBox, QDoubleSpinBox, QComboBox)
+Field = TypeVar("Field", QSpinBox, DecimalBox, QComboBox)
 DARK = 0.55
 """On darker colours their names are white."""
 
@@ -31,8 +32,10 @@ Changed = Callable[[str, Any], None]
 class Fields(QWidget):
     """Rows of a title, a field, and a word about it."""
 
-    def __init__(self, changed: Changed) -> None:
+    def __init__(self, changed: Changed, rules: Mapping[str, Rule] | None = None) -> None:
+        """``rules`` say what the values may be, for numbers between which bounds."""
         super().__init__()
+        self._rules = rules or {}
         self.setObjectName("page")
         self._changed = changed
         self._shows: dict[str, Callable[[Any], None]] = {}
@@ -75,35 +78,43 @@ class Fields(QWidget):
             row += 1
         self._grid.addWidget(label(text, "heading"), row, 0, 1, 3)
 
-    def add_number(self, name: str, title: str, low: int, high: int, unit: str = "") -> None:
+    def _bounds(self, name: str) -> tuple[float, float]:
+        bounds = self._rules[name].bounds
+        assert bounds is not None
+        return bounds
+
+    def add_number(self, name: str, title: str, unit: str = "") -> None:
         """A whole number."""
         box = _quiet(QSpinBox())
-        box.setRange(low, high)
+        low, high = self._bounds(name)
+        box.setRange(int(low), int(high))
         box.setSuffix(f" {unit}" if unit else "")
         box.valueChanged.connect(lambda value: self._tell(name, value))
         self._add(name, title, box, box.setValue)
 
-    def add_seconds(self, name: str, title: str, high: float, note: str = "") -> None:
+    def add_seconds(self, name: str, title: str, note: str = "") -> None:
         """A time that is kept in ms and shown in seconds."""
-        box = _quiet(QDoubleSpinBox())
-        box.setRange(0, high)
+        box = _quiet(DecimalBox())
+        low, high = self._bounds(name)
+        box.setRange(low / 1000, high / 1000)
         box.setDecimals(2)
         box.setSingleStep(0.1)
         box.setSuffix(" s")
         box.valueChanged.connect(lambda value: self._tell(name, round(value * 1000)))
         self._add(name, title, box, lambda ms: box.setValue(ms / 1000), note)
 
-    def add_rate(self, name: str, title: str, low: float, high: float, note: str) -> None:
+    def add_rate(self, name: str, title: str, note: str) -> None:
         """A number with one decimal."""
-        box = _quiet(QDoubleSpinBox())
-        box.setRange(low, high)
+        box = _quiet(DecimalBox())
+        box.setRange(*self._bounds(name))
         box.setDecimals(1)
         box.valueChanged.connect(lambda value: self._tell(name, value))
         self._add(name, title, box, box.setValue, note)
 
-    def add_share(self, name: str, title: str, low: float, high: float, note: str = "") -> None:
+    def add_share(self, name: str, title: str, note: str = "") -> None:
         """A share, shown in hundredths."""
-        box = _quiet(QDoubleSpinBox())
+        box = _quiet(DecimalBox())
+        low, high = self._bounds(name)
         box.setRange(100 * low, 100 * high)
         box.setDecimals(1)
         box.setSuffix(" %")
