@@ -163,7 +163,9 @@ class Checker:
         language = cue.language or language
         if context.captions:
             yield from captionrules.findings(cue, following, style.captions, language)
-        yield from wordrules.findings(cue, before, following, style.wording, language)
+        yield from wordrules.findings(
+            cue, before, following, style.wording, language, _right(context)
+        )
         yield from wordrules.doubts(cue, context.threshold)
         yield from otherrules.characters(cue, context.encoding)
         for track in context.tracks:
@@ -288,5 +290,5 @@ def _by_cue(context: CheckContext) -> tuple[object, ...]:
     """All that what is found in a cue hangs on, besides the cue."""
     return (
         context.style.captions, context.style.wording, context.tracks, context.speech,
-        context.threshold, context.encoding, context.captions, context.track_limits,
+        context.threshold, context.encoding, context.captions, context.track_limits, context.terms,
     )  # fmt: skip

@@ -68,6 +68,7 @@ class Finding:
     first: int = 0
     last: int = 0
     fixes: tuple[Fix, ...] = ()
+    is_guess: bool = False
     language: str = ""
     """That of the track that it concerns, whose words are counted then; none for the text."""
 

@@ -10,7 +10,7 @@ from tamarind.captions.relayout import relay
 from tamarind.checks.captionrules import findings
 from tamarind.checks.finding import Fix, Rebreak, Relook, Retime, Reword
 from tamarind.transcript.edits import delete, replace_cues, set_look, with_cues
-from tamarind.transcript.model import Transcript
+from tamarind.transcript.model import Cue, Transcript
 from tamarind.transcript.reconcile import held, retext
 from tamarind.transcript.tokens import Glued, joined, tokens_of
 
@@ -42,7 +42,7 @@ def _made(transcript: Transcript, fix: Fix, limits: Limits, place: int) -> Trans
             return transcript
     cue = transcript.cues[place]
     if isinstance(fix, Reword):
-        return _reworded(transcript, place, fix)
+        return _reworded(transcript, place, fix, limits)
     if isinstance(fix, Retime):
         return _retimed(transcript, place, fix)
     if isinstance(fix, Rebreak):
@@ -69,7 +69,7 @@ def _retimed(transcript: Transcript, place: int, fix: Retime) -> Transcript:
     return with_cues(transcript, place, place + 1, new)
 
 
-def _reworded(transcript: Transcript, place: int, fix: Reword) -> Transcript:
+def _reworded(transcript: Transcript, place: int, fix: Reword, limits: Limits) -> Transcript:
     cue = transcript.cues[place]
     last = fix.first + len(fix.old)
     if tuple(word.text for word in cue.words[fix.first : last]) != fix.old:
@@ -81,7 +81,15 @@ def _reworded(transcript: Transcript, place: int, fix: Reword) -> Transcript:
     tokens[fix.first : last] = new
     if not tokens:
         return delete(transcript, place)
-    return replace_cues(transcript, place, place + 1, retext(cue, joined(tokens)))
+    new_cue = retext(cue, joined(tokens))
+    if new_cue.breaks is not None and _is_too_wide(new_cue, limits) > _is_too_wide(cue, limits):
+        # Lines that were set for shorter words are broken anew.
+        new_cue = replace(new_cue, breaks=None)
+    return replace_cues(transcript, place, place + 1, new_cue)
+
+
+def _is_too_wide(cue: Cue, limits: Limits) -> bool:
+    return any(limits.width(line) > limits.line_length for line in cue.lines)
 
 
 def _recut(transcript: Transcript, place: int, limits: Limits) -> Transcript:

@@ -2,14 +2,18 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections import Counter
+from collections.abc import Collection, Sequence
 from dataclasses import replace
+from itertools import pairwise
 
 from tamarind.captions.limits import Limits
 from tamarind.captions.lines import as_read
 from tamarind.captions.relayout import Regrouped, regrouped, taken
-from tamarind.checks.finding import Fix, Reword
+from tamarind.checks.checker import CheckContext, Checker
+from tamarind.checks.finding import Finding, Fix, Reword
 from tamarind.checks.fixing import fixed
+from tamarind.checks.rules import RULES
 from tamarind.formats.timecode import clock
 from tamarind.transcript.model import Cue, Transcript
 
@@ -39,6 +43,14 @@ class Mending:
             self._new, _ = fixed(text, fixes, limits)
             self._groups = regrouped(text, self._new)
         self.count = len(self._reworded) + len(self._groups)
+
+    def cues(self, number: int) -> set[int]:
+        """The cues that a change is in, by their ids before and after."""
+        if self._reworded:
+            return {self._text.cues[self._reworded[number][0]].id}
+        group = self._groups[number]
+        old = self._text.cues[group.old : group.old_last]
+        return {cue.id for cue in (*old, *self._new.cues[group.new : group.new_last])}
 
     def start(self, number: int) -> int:
         """When the first cue of a change starts (ms)."""
@@ -70,6 +82,75 @@ class Mending:
 
     def _alone(self, place: int) -> Transcript:
         return replace(self._text, cues=self._text.cues[place : place + 1])
+
+
+def is_certain(finding: Finding) -> bool:
+    """Whether a finding has a fix that follows from its rule alone, so that many can be made at
+    once; a guess is taken by a person, one by one."""
+    return bool(finding.fixes) and RULES[finding.rule].certain and not finding.is_guess
+
+
+def harmless_changes(
+    mending: Mending, text: Transcript, context: CheckContext, checker: Checker | None = None
+) -> list[int]:
+    """The numbers of the changes after which no cue breaks a rule that it kept before."""
+    checker = checker or Checker()
+    before = _broken(checker, text, context)
+    chosen = list(range(mending.count))
+    while chosen:
+        after = _broken(checker, mending.taken(chosen), context)
+        spoilt = {cue for cue, rule in after - before}
+        near = _with_neighbours(spoilt, text)
+        rest = [number for number in chosen if not mending.cues(number) & near]
+        if not spoilt or len(rest) == len(chosen):
+            return chosen if not spoilt else []
+        chosen = rest
+    return []
+
+
+def _broken(checker: Checker, text: Transcript, context: CheckContext) -> Counter[tuple[int, str]]:
+    """How often each cue breaks each rule."""
+    told = checker.check(text, context)
+    return Counter((one.finding.cue, one.finding.rule) for one in told)
+
+
+def _with_neighbours(ids: set[int], text: Transcript) -> set[int]:
+    """Some cues and those beside them: a change may break what is next to it."""
+    found = set(ids)
+    for one, other in pairwise(text.cues):
+        if one.id in ids or other.id in ids:
+            found |= {one.id, other.id}
+    return found
+
+
+def mended(
+    text: Transcript, context: CheckContext, kinds: Collection[str]
+) -> tuple[Transcript, list[tuple[int, str, str, str]]]:
+    """The text with all that these rules mend for certain, and each change: when (ms), by which
+    rule, before and after. Mending what comes of it again changes nothing."""
+    told: list[tuple[int, str, str, str]] = []
+    checker = Checker()
+    for _ in range(MOST_ROUNDS):
+        before = text
+        for kind in kinds:
+            fixes = [
+                one.finding.fixes[0]
+                for one in checker.check(text, context)
+                if one.finding.rule == kind and is_certain(one.finding)
+            ]
+            if not fixes:
+                continue
+            mending = Mending(text, fixes, context.style.captions)
+            chosen = harmless_changes(mending, text, context, checker)
+            told += [(mending.start(number), kind, *mending.shown(number)) for number in chosen]
+            text = mending.taken(chosen) if chosen else text
+        if text == before:
+            break
+    return text, told
+
+
+MOST_ROUNDS = 8
+"""Mending one rule may make room for another."""
 
 
 def _times(cues: Sequence[Cue]) -> str:

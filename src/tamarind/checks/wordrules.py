@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
+from dataclasses import replace
 
 from tamarind.checks.finding import Finding, Fix, Reword
 from tamarind.language.clean import Kind, disfluencies
@@ -11,6 +12,7 @@ from tamarind.language.numbers import changes
 from tamarind.language.typography import restyled
 from tamarind.transcript.languages import base_of
 from tamarind.transcript.model import Cue, Transcript
+from tamarind.transcript.reconcile import letters_of
 from tamarind.transcript.sentences import CLOSERS, OPENERS, ends_sentence
 from tamarind.transcript.unspaced import UNMARKED
 
@@ -21,9 +23,15 @@ _SENTENCE_PAUSE_MS = 2_000
 
 
 def findings(
-    cue: Cue, before: Cue | None, following: Cue | None, wording: Wording, language: str
+    cue: Cue,
+    before: Cue | None,
+    following: Cue | None,
+    wording: Wording,
+    language: str,
+    kept: frozenset[str] = frozenset(),
 ) -> Iterator[Finding]:
-    """What breaks the rules of wording in a cue with words, next to its neighbours' words."""
+    """What breaks the rules of wording in a cue with words, next to its neighbours' words; ``kept``
+    are words of terms, in small letters."""
     texts = [word.text for word in cue.words]
     yield from _disfluencies(cue, texts, before, wording)
     yield from _sentences(cue, before, following, language)
@@ -31,7 +39,10 @@ def findings(
         yield from _opening_marks(cue, before)
     yield from _brackets(cue, texts)
     for change in changes(texts, wording, cue.language or language):
-        yield _reword("numbers", cue, change.first, change.last, f"as {change.new}", change.new)
+        found = _reword("numbers", cue, change.first, change.last, f"as {change.new}", change.new)
+        own = cue.words[change.first : change.last]
+        unsure = any(word.is_doubt() or letters_of(word.text) in kept for word in own)
+        yield replace(found, is_guess=True) if unsure else found
     new = restyled(cue.text, wording, cue.language or language)
     if new != cue.text:
         yield _reword("typography", cue, 0, len(texts), "other marks than the style's", new)
@@ -103,7 +114,9 @@ def _disfluencies(
             yield _reword("repeated", cue, one.first, one.last, "said twice", "")
         elif wording.clean:
             new = ""
-            yield _reword("filler", cue, one.first, one.last, f"a {one.kind.value}", new)
+            found = _reword("filler", cue, one.first, one.last, f"a {one.kind.value}", new)
+            # Whether a start was false, or something was said twice on purpose, nobody can tell.
+            yield found if one.kind is Kind.FILLER else replace(found, is_guess=True)
     if last and texts and disfluencies([last, texts[0]], ()) and last[-1:].isalnum():
         yield _reword("repeated", cue, 0, 1, "the cue before ends with the same word", "")
 

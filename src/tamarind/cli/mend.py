@@ -6,8 +6,8 @@ from collections.abc import Sequence
 from pathlib import Path
 
 from tamarind.captions.lines import with_breaks
-from tamarind.checks.checker import CheckContext, Checker
-from tamarind.checks.mending import Mending
+from tamarind.checks import mending
+from tamarind.checks.checker import CheckContext
 from tamarind.checks.rules import RULES
 from tamarind.cli.output import harmless, tell
 from tamarind.cli.textfiles import UseError
@@ -19,44 +19,35 @@ from tamarind.system.files import write_whole
 from tamarind.transcript.model import Transcript
 
 ALL = "all"
-MOST_ROUNDS = 4
-"""Mending one rule may break another; so often is looked again."""
-
 KEPT = ".before-mending"
 
 
 def kinds_in(names: Sequence[str]) -> tuple[str, ...]:
     """Rules by their keys; raises UseError for one that is none."""
+    certain = [rule.key for rule in RULES.values() if rule.certain]
     if ALL in names:
-        return tuple(RULES)
+        return tuple(certain)
     for name in names:
         if name not in RULES:
             raise UseError(f"“{name}” is no kind of finding; there are {', '.join(RULES)}, {ALL}.")
+        if name not in certain:
+            raise UseError(
+                f"What is told of “{name}” is a guess, to be taken one by one in the window."
+                f" Many at once are mended of {', '.join(certain)}."
+            )
     return tuple(names)
 
 
 def mended(
     text: Transcript, context: CheckContext, kinds: Sequence[str]
 ) -> tuple[Transcript, list[str]]:
-    """The text with all that these rules can mend, and each change in words, before and after."""
-    told: list[str] = []
-    for _round in range(MOST_ROUNDS):
-        before = text
-        for kind in kinds:
-            fixes = [
-                one.finding.fixes[0]
-                for one in Checker().check(text, context)
-                if one.finding.rule == kind and one.finding.fixes
-            ]
-            mending = Mending(text, fixes, context.style.captions)
-            for number in range(mending.count):
-                old, new = mending.shown(number)
-                where = clock(mending.start(number))
-                told.append(f"{where}  {RULES[kind].title}\n{_lines('- ', old)}{_lines('+ ', new)}")
-            text = mending.taken(range(mending.count)) if mending.count else text
-        if text == before:
-            break
-    return text, told
+    """The text with all that these rules mend for certain, and each change in words, before and
+    after."""
+    new, changes = mending.mended(text, context, kinds)
+    return new, [
+        f"{clock(time)}  {RULES[kind].title}\n{_lines('- ', before)}{_lines('+ ', after)}"
+        for time, kind, before, after in changes
+    ]
 
 
 def write_back(path: Path, text: Transcript, read: documents.Read, context: CheckContext) -> None:

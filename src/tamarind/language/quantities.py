@@ -182,8 +182,11 @@ class _Calendar:
         if not count or not 1 <= day <= 31 or _closed(words, at, at + count):
             return None
         at += count
-        if at < len(words) and words[at].casefold() in ("of", "de", "di"):
-            at += 1
+        joined = at < len(words) and words[at].casefold() in ("of", "de", "di")
+        at += joined
+        if english and words[place].casefold() == "the" and not (counted or joined):
+            # "The 15 March" is how it is written; the article may belong to what follows.
+            return None
         month = self._month(words, at)
         figures = words[at - 1][:1].isdigit() or english
         if not month or (english and not counted and not words[at - count][:1].isdigit()):

@@ -18,7 +18,7 @@ from PySide6.QtWidgets import (
 from tamarind.application.checking import Checking, said, summary
 from tamarind.application.session import Session
 from tamarind.checks.finding import Fix, PlacedFinding, Rebreak, Relook, Retime, Reword
-from tamarind.checks.mending import Mending
+from tamarind.checks.mending import Mending, harmless_changes, is_certain
 from tamarind.checks.rules import RULES
 from tamarind.desktop.commands import TEXT, command
 from tamarind.desktop.proof.sheet import ProofSheet
@@ -171,7 +171,7 @@ class ChecksPanel(QFrame):
             ProposedChange(
                 number, *mending.shown(number), clock(mending.start(number), 1, hours=False)
             )
-            for number in range(mending.count)
+            for number in harmless_changes(mending, text, self._checking.context(shown))
         ]
         if not changes:
             self._session.told.emit(CANNOT)
@@ -324,7 +324,7 @@ class ChecksPanel(QFrame):
 
 def _fits(told: PlacedFinding, rule: str) -> bool:
     """Whether mending all of a rule would mend this one."""
-    return told.finding.rule == rule and bool(told.finding.fixes) and rule != "doubt"
+    return told.finding.rule == rule and is_certain(told.finding)
 
 
 def _row(told: PlacedFinding) -> QTreeWidgetItem:
