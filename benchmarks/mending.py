@@ -2,7 +2,7 @@
 
     .venv/bin/python benchmarks/mending.py [NAME ...]
 
-Drafts of all recordings with known texts (``material.py``) or of those with these names, each mended
+Drafts of recordings with known texts (``material.py``), or of those with these names, each mended
 by the ordinary house style as ``tamarind check --mend all`` does it.
 """
 

@@ -53,6 +53,7 @@ def every_event():
         messages.Prepared(1, Source(1, Channel.LEFT, True), cache_home() / "sound.wav"),
         messages.SpeechFound(1, Source(), Activity(*np.ones((2, 3), np.float32))),
         messages.ShotsFound(1, (1_000, 2_000)),
+        messages.StillFound(1, 500, np.full((6, 4), 16, np.uint8), 1, 1),
         messages.Done(1, "Hear"),
         messages.Failed(1, "Hear", "The file is empty."),
     ]  # fmt: skip

@@ -91,7 +91,12 @@ class Checking:
         session.on_demand.speech_found.connect(self._speech_found)
         session.looks.changed.connect(self.start_afresh)
         self._contrasting = Contrasting(
-            session.loop, session.recordings, session.texts, session.staging, session.looks
+            session.loop,
+            session.recordings,
+            session.texts,
+            session.staging,
+            session.looks,
+            session.on_demand,
         )
         self._contrasting.changed.connect(self._picture_looked_at)
         # The window comes first.

@@ -7,12 +7,12 @@ white stands out on all.
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from pathlib import Path
 from typing import TypeVar
 
 from tamarind.application.events import Event
 from tamarind.application.joblooks import JobLooks
 from tamarind.application.loop import Loop
+from tamarind.application.ondemand import Frame, OnDemand
 from tamarind.application.recordings import Recordings
 from tamarind.application.staging import Staging
 from tamarind.application.tasks import Tasks
@@ -21,6 +21,11 @@ from tamarind.picture.caption import Caption, SaidWord
 from tamarind.picture.looks import Look
 
 Found = TypeVar("Found")
+Pair = tuple[Caption, Look]
+
+AT_ONCE = 24
+"""So many pictures are asked for before others may be."""
+
 _SAMPLE = "The sluice was open all winter."
 
 
@@ -28,16 +33,33 @@ class Contrasting:
     """Ratios (1 to 21) by when captions begin; what was measured of a caption in a look stays."""
 
     def __init__(
-        self, loop: Loop, recordings: Recordings, texts: Texts, staging: Staging, looks: JobLooks
+        self,
+        loop: Loop,
+        recordings: Recordings,
+        texts: Texts,
+        staging: Staging,
+        looks: JobLooks,
+        on_demand: OnDemand,
     ) -> None:
         self._recordings, self._texts = recordings, texts
         self._staging, self._looks = staging, looks
+        self._on_demand = on_demand
+        on_demand.still_found.connect(self._still_found)
+        on_demand.stills_done.connect(self._stills_done)
         self.changed: Event[[int]] = Event()
         """More is known of a recording."""
         self._known: dict[int, dict[tuple[Caption, Look], float]] = {}
         self._plain: dict[Look, bool] = {}
         self._asked: tuple[int, object] | None = None
         self._tasks = Tasks(loop, "contrast")
+        self._measuring = Tasks(loop, "contrast of captions", latest_only=False)
+        self._waiting: dict[int, dict[int, list[Pair]]] = {}
+        """What is to be measured, by recording and by the time of its picture."""
+        self._looking: set[int] = set()
+        self._asked_for: dict[int, list[int]] = {}
+        self._closed = False
+        self._unseen: dict[int, set[Pair]] = {}
+        """Of these nothing can be measured."""
 
     def of(self, recording_id: int) -> tuple[tuple[int, float], ...]:
         """When each caption begins (ms) that was measured, with its ratio; what is not known yet is
@@ -50,7 +72,7 @@ class Contrasting:
         looks = tuple(dict.fromkeys(self._looks.of_each(stubs, recording_id)))
         unknown = tuple(look for look in looks if look not in self._plain)
         if unknown:
-            self._run(recording_id, unknown, lambda _wanted: _plain(unknown), self._plain.update)
+            self._run(recording_id, unknown, lambda: _plain(unknown), self._plain.update)
             return ()
         return () if all(map(self._plain.__getitem__, looks)) else self._hard(recording_id)
 
@@ -64,37 +86,73 @@ class Contrasting:
         ]
         pairs = [pair for pair in pairs if not self._plain.get(pair[1], True)]
         known = self._known.setdefault(recording_id, {})
-        path = self._recordings.get(recording_id).path
-        missing = tuple(pair for pair in pairs if pair not in known)
-        if missing:
-            self._run(
-                recording_id, missing, lambda wanted: _measured(path, missing, wanted), known.update
-            )
+        unseen = self._unseen.setdefault(recording_id, set())
+        waiting: dict[int, list[Pair]] = {}
+        for pair in pairs:
+            if pair not in known and pair not in unseen:
+                waiting.setdefault((pair[0].start + pair[0].end) // 2, []).append(pair)
+        self._waiting[recording_id] = waiting
+        self._look(recording_id)
         return tuple((pair[0].start, known[pair]) for pair in pairs if pair in known)
+
+    def _look(self, recording_id: int) -> None:
+        """Ask for some of the pictures that are waited for: others may want others meanwhile."""
+        times = sorted(self._waiting.get(recording_id, ()))[:AT_ONCE]
+        if times and recording_id not in self._looking and not self._closed:
+            self._looking.add(recording_id)
+            self._asked_for[recording_id] = times
+            self._on_demand.look_at(recording_id, times)
+
+    def _still_found(self, recording_id: int, time: int, frame: Frame) -> None:
+        pairs = self._waiting.get(recording_id, {}).pop(time, None)
+        if pairs is None or self._closed:
+            return
+
+        def then(found: dict[Pair, float | None]) -> None:
+            known = self._known.setdefault(recording_id, {})
+            known.update({pair: ratio for pair, ratio in found.items() if ratio is not None})
+            self._unseen.setdefault(recording_id, set()).update(found.keys() - known.keys())
+            if recording_id not in self._looking:
+                self.changed.emit(recording_id)
+
+        self._measuring.run(lambda: _measured(frame, pairs), then, lambda _sentence: None)
+
+    def _stills_done(self, recording_id: int) -> None:
+        if recording_id not in self._looking:
+            return
+        self._looking.discard(recording_id)
+        waiting = self._waiting.get(recording_id, {})
+        for time in self._asked_for.pop(recording_id, ()):
+            # There is no picture at that time.
+            self._unseen.setdefault(recording_id, set()).update(waiting.pop(time, ()))
+        self._look(recording_id)
+        if recording_id not in self._looking:
+            self.changed.emit(recording_id)
 
     def _run(
         self,
         recording_id: int,
         asked: object,
-        work: Callable[[Callable[[], bool]], Found],
+        work: Callable[[], Found],
         take: Callable[[Found], object],
     ) -> None:
         """Find something out once; the same is not asked for again while nothing else was."""
         if self._asked == (recording_id, asked):
             return
         self._asked = recording_id, asked
-        is_wanted = self._tasks.is_current()
 
         def then(found: Found) -> None:
             take(found)
             self.changed.emit(recording_id)
 
         # A picture that cannot be read is told where it is shown.
-        self._tasks.run(lambda: work(is_wanted), then, lambda _sentence: None)
+        self._tasks.run(work, then, lambda _sentence: None)
 
     def close(self) -> None:
         """Measure no more."""
+        self._closed = True
         self._tasks.close(wait=False)
+        self._measuring.close(wait=False)
 
 
 def _plain(looks: Sequence[Look]) -> dict[Look, bool]:
@@ -106,19 +164,12 @@ def _plain(looks: Sequence[Look]) -> dict[Look, bool]:
     return {look: least_contrast(look, sample) >= WANTED for look in looks}
 
 
-def _measured(
-    path: Path, asked: Sequence[tuple[Caption, Look]], is_wanted: Callable[[], bool]
-) -> dict[tuple[Caption, Look], float]:
-    """How well captions stand out on their own pictures, each in the middle of its time."""
+def _measured(frame: Frame, pairs: Sequence[Pair]) -> dict[Pair, float | None]:
+    """How well captions stand out on a picture; None for one of which nothing is drawn."""
     from tamarind.picture.contrast import contrast
-    from tamarind.picture.stills import stills
 
-    times = [(caption.start + caption.end) // 2 for caption, _ in asked]
-    ratios: dict[tuple[Caption, Look], float] = {}
-    for pair, frame in zip(asked, stills(path, times), strict=False):
-        if not is_wanted():
-            break
+    ratios: dict[Pair, float | None] = {}
+    for pair in pairs:
         ratio = contrast(frame, *pair)
-        if ratio is not None:
-            ratios[pair] = round(ratio, 1)
+        ratios[pair] = None if ratio is None else round(ratio, 1)
     return ratios

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import replace
 from pathlib import Path
+from typing import Any
 
 from tamarind.application.events import Event
 from tamarind.application.jobstyles import JobStyles
@@ -16,6 +17,7 @@ from tamarind.batch.messages import (
     Failed,
     FindShots,
     FindSpeech,
+    FindStills,
     HearAgain,
     HeardAgain,
     HeardOnDemand,
@@ -25,6 +27,7 @@ from tamarind.batch.messages import (
     Prepared,
     ShotsFound,
     SpeechFound,
+    StillFound,
 )
 from tamarind.batch.messages import Event as News
 from tamarind.job.recording import Recording
@@ -38,7 +41,11 @@ _TASKS = {
     Prepare.__name__,
     FindSpeech.__name__,
     FindShots.__name__,
+    FindStills.__name__,
 }
+
+Frame = Any
+"""A frame of a video, as PyAV has it."""
 
 Outcome = tuple[Word, ...] | str
 """The words that were heard; or why none could be, a sentence."""
@@ -71,6 +78,10 @@ class OnDemand:
         """It is known where somebody speaks in a recording."""
         self.shots_found: Event[[int]] = Event()
         """It is known when the picture of a recording changes."""
+        self.still_found: Event[[int, int, Frame]] = Event()
+        """The picture of a recording at a time (ms)."""
+        self.stills_done: Event[[int]] = Event()
+        """All pictures that were asked for of a recording have been told, or cannot be read."""
         desk.add(self._take)
 
     def hear_again(self, recording_id: int, part: tuple[int, int], how: HearingOptions) -> None:
@@ -126,6 +137,12 @@ class OnDemand:
             self._pool.add(FindShots(recording_id, recording.path))
         return self._shots[recording_id]
 
+    def look_at(self, recording_id: int, times: Sequence[int]) -> None:
+        """Find the picture at some times (ms, rising); ``still_found`` tells of each, and
+        ``stills_done`` at the end."""
+        path = self._recordings.get(recording_id).path
+        self._pool.add(FindStills(recording_id, path, tuple(times)))
+
     def forget(self, recording_id: int) -> None:
         """A recording has gone out of the job."""
         self._cleaned.pop(recording_id, None)
@@ -153,6 +170,10 @@ class OnDemand:
             case ShotsFound():
                 self._shots[key] = news.shots
                 self.shots_found.emit(key)
+            case StillFound():
+                self.still_found.emit(key, news.time, _frame_of(news))
+            case Done() if news.task == FindStills.__name__:
+                self.stills_done.emit(key)
             case Failed() if news.task in _TASKS:
                 self._failed(key, news)
             case Done() if news.task in _TASKS:
@@ -166,9 +187,22 @@ class OnDemand:
             self._speech.pop(key, None)
         if news.task == FindShots.__name__:
             self._shots[key] = ()
-        if news.task == HearAgain.__name__:
+        if news.task == FindStills.__name__:
+            # A picture that cannot be read is told where it is shown.
+            self.stills_done.emit(key)
+        elif news.task == HearAgain.__name__:
             self.heard_again.emit(key, news.reason)
         elif news.task == HearOnDemand.__name__:
             self.heard.emit(key, news.reason)
         else:
             self._trouble.emit(news.reason)
+
+
+def _frame_of(news: StillFound) -> Frame:
+    import av  # slow to import
+
+    from tamarind.picture.compose import FORMAT
+
+    frame = av.VideoFrame.from_ndarray(news.picture, FORMAT)
+    frame.colorspace, frame.color_range = news.matrix, news.range
+    return frame

@@ -9,6 +9,9 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import TYPE_CHECKING
 
+import numpy as np
+from numpy.typing import NDArray
+
 from tamarind.audio.media import MediaInfo
 from tamarind.audio.peaks import Peaks
 from tamarind.audio.source import Source
@@ -102,7 +105,18 @@ class FindShots:
     path: Path
 
 
-Task = Look | Decode | Hear | HearAgain | HearOnDemand | Prepare | FindSpeech | FindShots
+@dataclass(frozen=True, slots=True)
+class FindStills:
+    """Find the picture of a video at some times (rising)."""
+
+    key: int
+    path: Path
+    times: tuple[int, ...]
+
+
+Task = (
+    Look | Decode | Hear | HearAgain | HearOnDemand | Prepare | FindSpeech | FindShots | FindStills
+)
 
 
 @dataclass(frozen=True, slots=True)
@@ -249,6 +263,18 @@ class ShotsFound:
 
 
 @dataclass(frozen=True, slots=True)
+class StillFound:
+    """The picture of a video at a time: planes of ``picture.compose.FORMAT``, one below the other,
+    and how their colours are meant (codes of H.273 for the matrix and the range)."""
+
+    key: int
+    time: int
+    picture: NDArray[np.uint8]
+    matrix: int
+    range: int
+
+
+@dataclass(frozen=True, slots=True)
 class Done:
     """A task is finished."""
 
@@ -268,6 +294,6 @@ class Failed:
 Event = (
     Known | Identified | Drawn | SoundReady | Started | LanguageHeard | VoicesSought | VoicesKnown
     | Heard
-    | HeardAgain | ListenedOnDemand | HeardOnDemand | Prepared | SpeechFound | ShotsFound | Done
-    | Failed
+    | HeardAgain | ListenedOnDemand | HeardOnDemand | Prepared | SpeechFound | ShotsFound
+    | StillFound | Done | Failed
 )  # fmt: skip

@@ -32,7 +32,7 @@ LONGEST_TEXT = 50_000_000
 LARGEST_NUMBER = 1 << 52
 
 _KINDS = {kind.__name__: kind for kind in get_args(Event)}
-_NUMBERS = ("float16", "float32")
+_NUMBERS = ("float16", "float32", "uint8")
 
 
 class WireError(ValueError):

@@ -7,6 +7,8 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+import numpy as np
+
 from tamarind.audio import soundcache
 from tamarind.audio.media import MediaError
 from tamarind.batch.looking import decoded, look
@@ -17,6 +19,7 @@ from tamarind.batch.messages import (
     Failed,
     FindShots,
     FindSpeech,
+    FindStills,
     Hear,
     HearAgain,
     HearOnDemand,
@@ -24,9 +27,11 @@ from tamarind.batch.messages import (
     Prepare,
     Prepared,
     ShotsFound,
+    StillFound,
     Task,
 )
 from tamarind.picture.shots import kept_shots
+from tamarind.picture.stills import stills
 from tamarind.speech.recognisers.errors import RecogniserError
 from tamarind.system.log import log_file, note_failure
 
@@ -68,6 +73,15 @@ def _events_of(task: Task) -> Iterator[Event]:
             yield Prepared(task.key, task.source, sound.playable())
         case FindShots():
             yield ShotsFound(task.key, kept_shots(task.path))
+        case FindStills():
+            for time, frame in zip(task.times, stills(task.path, task.times), strict=False):
+                yield StillFound(
+                    task.key,
+                    time,
+                    np.asarray(frame.to_ndarray(), np.uint8),
+                    int(frame.colorspace),
+                    int(frame.color_range),
+                )
         case Hear() | HearAgain() | HearOnDemand() | FindSpeech():
             yield from _heard(task)
 

@@ -10,6 +10,7 @@ from tamarind.language.clean import Kind, disfluencies
 from tamarind.language.housestyle import Wording
 from tamarind.language.numbers import changes
 from tamarind.language.typography import restyled
+from tamarind.transcript.capitals import with_capital
 from tamarind.transcript.languages import base_of
 from tamarind.transcript.model import Cue, Transcript
 from tamarind.transcript.reconcile import letters_of
@@ -129,7 +130,7 @@ def _sentences(
         letters = word.text.lstrip(OPENERS)
         if starts and letters[:1].islower():
             at = len(word.text) - len(letters)
-            new = word.text[:at] + letters[0].upper() + letters[1:]
+            new = word.text[:at] + with_capital(letters, cue.language or language)
             yield _reword("sentence-start", cue, place, place + 1, "a sentence starts here", new)
         starts = ends_sentence(word.text)
     last = cue.words[-1]

@@ -46,7 +46,7 @@ def standing_settings(command: str, parser: argparse.ArgumentParser) -> dict[str
 
 def _read(path: Path) -> dict[str, Any]:
     try:
-        data = read_file(path, LARGEST).decode()
+        data = read_file(path, LARGEST).decode("utf-8-sig")
         found = json.loads(data) if path.suffix.lower() == ".json" else tomllib.loads(data)
     except OSError as error:
         raise SettingsError(f"{path}: {error.strerror}.") from None
@@ -89,8 +89,21 @@ def _checked(path: Path, name: str, value: Any, action: argparse.Action) -> Any:
         if action.choices is not None and text not in action.choices:
             known = ", ".join(map(str, action.choices))
             raise SettingsError(f"{path}: “{name}” is one of {known}, not “{text}”.")
+    made = [_made(path, name, text, action) for text in texts]
     if isinstance(value, list):
         if not isinstance(action, argparse._AppendAction):
             raise SettingsError(f"{path}: “{name}” is one value, not a list.")
-        return texts
-    return [texts[0]] if isinstance(action, argparse._AppendAction) else texts[0]
+        return made
+    return [made[0]] if isinstance(action, argparse._AppendAction) else made[0]
+
+
+def _made(path: Path, name: str, text: str, action: argparse.Action) -> Any:
+    """What the option makes of a text."""
+    if not callable(action.type):
+        return text
+    try:
+        return action.type(text)
+    except argparse.ArgumentTypeError as error:
+        raise SettingsError(f"{path}: “{name}” cannot be “{text}”: {error}") from None
+    except (ValueError, TypeError):
+        raise SettingsError(f"{path}: “{name}” cannot be “{text}”.") from None

@@ -9,6 +9,7 @@ from enum import StrEnum
 from tamarind.formats.captionfile import names_of
 from tamarind.formats.spans import Run, by_looks
 from tamarind.formats.timecode import clock
+from tamarind.transcript.capitals import capitals
 from tamarind.transcript.edits import begins_by_itself
 from tamarind.transcript.model import Cue, Transcript
 from tamarind.transcript.sentences import ends_sentence
@@ -88,7 +89,11 @@ def paragraphs(transcript: Transcript, options: TextOptions = PLAIN) -> list[Par
         if timed:
             stamp = f"[{clock(cue.start, 0)}]"
         labelled = changed or options.repeats_speaker
-        label = speaker_label(name, options.speakers) if name and labelled else None
+        label = (
+            speaker_label(name, options.speakers, transcript.language)
+            if name and labelled
+            else None
+        )
         said = by_looks(transcript.cues[place] for place in run)
         text = "".join(piece.text for piece in said)
         pieces = tuple(said)
@@ -99,16 +104,16 @@ def paragraphs(transcript: Transcript, options: TextOptions = PLAIN) -> list[Par
     return result
 
 
-def speaker_label(name: str, form: SpeakerForm) -> str | None:
-    """A name as a transcript writes it before what is said, with its mark."""
+def speaker_label(name: str, form: SpeakerForm, language: str = "") -> str | None:
+    """A name as a transcript in a language writes it before what is said, with its mark."""
     if form is SpeakerForm.NONE:
         return None
     if form is SpeakerForm.CAPITALS:
-        return f"{name.upper()}:"
+        return f"{capitals(name, language)}:"
     if form is SpeakerForm.BRACKETS:
         return f"[{name}]"
     if form is SpeakerForm.INITIALS:
-        return "".join(word[0].upper() for word in name.split()) + ":"
+        return "".join(capitals(word[0], language) for word in name.split()) + ":"
     return f"{name}:"
 
 

@@ -12,6 +12,7 @@ from tamarind.captions.limits import Limits, SpeakerMarks
 from tamarind.captions.lines import break_lines, fits, with_breaks
 from tamarind.captions.relayout import relay
 from tamarind.formats.colours import colour_of, colour_span
+from tamarind.transcript.capitals import capitals
 from tamarind.transcript.model import Cue, Transcript, Word
 from tamarind.transcript.reconcile import held
 
@@ -39,7 +40,10 @@ def with_speakers(transcript: Transcript, limits: Limits) -> Transcript:
 
 def _labelled(transcript: Transcript, limits: Limits) -> Transcript:
     """A name before the first words of each speaker in turn."""
-    labels = {speaker.id: _label(speaker.label, limits) for speaker in transcript.speakers}
+    labels = {
+        speaker.id: _label(speaker.label, limits, transcript.language)
+        for speaker in transcript.speakers
+    }
     cues: list[Cue] = []
     grown: list[int] = []
     speaking: int | None = None
@@ -56,8 +60,9 @@ def _labelled(transcript: Transcript, limits: Limits) -> Transcript:
     return with_breaks(text, limits)
 
 
-def _label(name: str, limits: Limits) -> tuple[str, ...]:
-    said = f"[{name}]" if limits.speakers is SpeakerMarks.BRACKETS else f"{name.upper()}:"
+def _label(name: str, limits: Limits, language: str) -> tuple[str, ...]:
+    in_brackets = limits.speakers is SpeakerMarks.BRACKETS
+    said = f"[{name}]" if in_brackets else f"{capitals(name, language)}:"
     return tuple(said.split())
 
 

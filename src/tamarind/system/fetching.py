@@ -10,6 +10,7 @@ import http.client
 import shutil
 import time
 import urllib.error
+import urllib.parse
 import urllib.request
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
@@ -139,7 +140,14 @@ class Fetcher:
             raise ConnectionError("broken off")
 
     def _opened(self, address: str, start: int = 0) -> http.client.HTTPResponse:
-        request = urllib.request.Request(address)
+        try:
+            request = urllib.request.Request(address)
+            named = urllib.parse.urlsplit(address)
+            is_one = named.scheme in ("http", "https") and bool(named.hostname)
+        except ValueError:
+            is_one = False
+        if not is_one:
+            raise FetchError(f"“{address[:80]}” is no address that anything is fetched from.")
         if start:
             request.add_header("Range", f"bytes={start}-")
         try:

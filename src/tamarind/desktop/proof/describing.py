@@ -18,11 +18,9 @@ from PySide6.QtWidgets import (
 
 from tamarind.application.describing import Room
 from tamarind.application.session import Session
-from tamarind.audio.media import MediaError
 from tamarind.desktop.commands import RECORDING, command
 from tamarind.desktop.exact_sound import ExactSound
 from tamarind.desktop.player import Player
-from tamarind.desktop.qtloop import tasks_of
 from tamarind.desktop.theme import colours
 from tamarind.desktop.widgets.dialog import Dialog
 from tamarind.desktop.widgets.framing import paint_whole, shown
@@ -30,7 +28,6 @@ from tamarind.desktop.widgets.parts import button, label, set_tone
 from tamarind.desktop.widgets.row_list import RowList
 from tamarind.formats.timecode import clock, parse_time
 from tamarind.job.describedfile import DescribedOrder
-from tamarind.picture.stills import stills
 from tamarind.speech.aloud import aloud, can_speak
 
 PICTURE = QSize(436, 245)
@@ -62,7 +59,10 @@ class DescribingDialog(Dialog):
         super().__init__("Describe what is seen", (1020, 620), parent, "Describe what is seen")
         self._session, self._player, self._id = session, player, recording_id
         self._language = session.texts.transcript(recording_id).language
-        self._tasks = tasks_of(self, "still")
+        self._looked_at: int | None = None
+        found = session.on_demand.still_found
+        found.connect(self._still_found)
+        self.finished.connect(lambda _result: found.disconnect(self._still_found))
         self._voice = ExactSound(self)
         self._fills = False
         self.rooms: list[Room] = []
@@ -259,16 +259,14 @@ class DescribingDialog(Dialog):
             self._show()
 
     def _look(self, time: int) -> None:
-        """The picture at a time, once it has been decoded."""
-        path = self._session.recordings.get(self._id).path
+        """The picture at a time, once a worker has found it."""
+        self._looked_at = time
+        self.picture.show_frame(None)
+        self._session.on_demand.look_at(self._id, [time])
 
-        def still() -> object:
-            try:
-                return next(iter(stills(path, [time])), None)
-            except (MediaError, OSError):
-                return None
-
-        self._tasks.run(still, self.picture.show_frame)
+    def _still_found(self, recording_id: int, time: int, frame: object) -> None:
+        if (recording_id, time) == (self._id, self._looked_at):
+            self.picture.show_frame(frame)
 
 
 class _Still(QWidget):
