@@ -6,7 +6,7 @@ import argparse
 import sys
 import time
 
-from attacks import captions, damagedjobs, disks, doubles, kills, media, network
+from attacks import captions, damagedjobs, disks, doubles, kills, laws, media, network
 from attacks.verdicts import Verdict, table
 
 KINDS = {
@@ -16,6 +16,7 @@ KINDS = {
     "doubles": (doubles.attack, 60),
     "disks": (disks.attack, 36),
     "kills": (kills.attack, 500),
+    "laws": (laws.attack, 60),
     "network": (network.attack, 3_600),
 }
 """Each attack, and how often (the last one: how many seconds) at full size."""

@@ -61,6 +61,7 @@ class OldJobs(FolderTest):
         path = self.old_job(Flashes())
         with closing(sqlite3.connect(path)) as db:
             db.execute("ALTER TABLE recording DROP COLUMN from_sound")
+            db.execute("ALTER TABLE track DROP COLUMN position")
             db.execute("PRAGMA user_version = 15")
             db.commit()
         store = JobStore(path)

@@ -282,6 +282,7 @@ class NotAJob(FolderTest):
                 db.execute(f"ALTER TABLE cue DROP COLUMN {column}")
             for column in ("mark", "comment"):
                 db.execute(f"ALTER TABLE translated DROP COLUMN {column}")
+            db.execute("ALTER TABLE track DROP COLUMN position")
             for table in ("draft", "step"):
                 db.execute(f"DROP TABLE {table}")
             db.execute("PRAGMA user_version = 1")

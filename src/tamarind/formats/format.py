@@ -41,6 +41,8 @@ class Holds(StrEnum):
     NOTE = "notes"
     BLOCKS = "style and region blocks"
     SPEAKER = "who speaks"
+    HEADING = "headings"
+    OWN_LOOK = "looks of single captions"
 
 
 class Choice(StrEnum):

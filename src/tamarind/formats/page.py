@@ -157,7 +157,7 @@ FORMAT = Format(
     "Web page",
     Kind.READING,
     write=lambda transcript, source, options: write(transcript, reading_of(source, options)),
-    holds=frozenset({Holds.LOOK, Holds.SPEAKER, Holds.LANGUAGE}),
+    holds=frozenset({Holds.LOOK, Holds.SPEAKER, Holds.LANGUAGE, Holds.HEADING}),
     choices=frozenset({Choice.SIDE_BY_SIDE}),
     is_utf8=True,
     may_mark=False,

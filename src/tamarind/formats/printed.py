@@ -149,6 +149,6 @@ FORMAT = Format(
     "PDF",
     Kind.READING,
     write=lambda transcript, source, options: write(transcript, reading_of(source, options)),
-    holds=frozenset({Holds.LOOK, Holds.SPEAKER, Holds.LANGUAGE}),
+    holds=frozenset({Holds.LOOK, Holds.SPEAKER, Holds.LANGUAGE, Holds.HEADING}),
     choices=frozenset({Choice.SIDE_BY_SIDE}),
 )

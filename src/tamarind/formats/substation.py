@@ -58,6 +58,9 @@ def write(transcript: Transcript, look: Look | None = None) -> str:
     file = SSAFile()
     file.info |= {"PlayResX": str(_WIDTH), "PlayResY": str(_HEIGHT), "ScaledBorderAndShadow": "yes"}
     file.styles = {_STYLE: _style(look or _PLAIN)}
+    if any("b" in word.spans for cue in transcript.cues for word in cue.words):
+        # Where all letters are heavy, those of some words could not be told.
+        file.styles[_STYLE].bold = False
     usual = file.styles[_STYLE].alignment
     tags = partial(_tags, usual=(look or _PLAIN).letters.colour)
     for cue in transcript.cues:

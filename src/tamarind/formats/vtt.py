@@ -326,7 +326,7 @@ FORMAT = Format(
     Kind.CAPTIONS,
     read,
     lambda transcript, source, options: write(transcript, options.details, options.look),
-    frozenset(Holds),
+    frozenset(Holds) - {Holds.HEADING, Holds.OWN_LOOK},
     frozenset({Choice.DETAILS, Choice.LOOK}),
     is_utf8=True,
     sign=re.compile(r"WEBVTT"),
