@@ -201,6 +201,13 @@ class Commands(CommandTest):
             )
             self.assertEqual((status, sentence in told), (2, True), told)
 
+    def test_each_format_that_is_asked_for_is_written(self):
+        (self.folder / "a.srt").write_text("1\n00:00:01,000 --> 00:00:03,000\nDry.\n")
+        wanted = [part for suffix in ("vtt", "txt", "ass") for part in ("--format", suffix)]
+        self.assertEqual(self.run_command("convert", "a.srt", "-o", "out", *wanted)[0], 0)
+        names = sorted(path.name for path in (self.folder / "out").iterdir())
+        self.assertEqual(names, ["a.ass", "a.txt", "a.vtt"])
+
     def test_convert_and_translate(self):
         (self.folder / "a.srt").write_text("1\n00:00:01,000 --> 00:00:03,000\nThe house is red.\n")
         self.assertEqual(self.run_command("convert", "a.srt", "a.vtt")[0], 0)

@@ -30,8 +30,8 @@ class Settings(FolderTest):
         self.assertEqual(
             found,
             {
-                "language": "cy", "care": "thorough", "speakers": "2", "clean": True, "jobs": "3",
-                "formats": ["srt", "json"], "start": "0:30", "empty_cues": "4.5",
+                "language": "cy", "care": "thorough", "speakers": "2", "clean": True, "jobs": 3,
+                "formats": ["srt", "json"], "start": 30_000, "empty_cues": 4.5,
             },
         )  # fmt: skip
         self.assertEqual(self.read('{"format": "txt"}', "a.json"), {"formats": ["txt"]})
@@ -41,6 +41,7 @@ class Settings(FolderTest):
             ('colour = "red"', "no setting"), ('clean = "yes"', "true or false"),
             ('format = ["srt", "odp"]', "not “odp”"), ('language = ["en", "cy"]', "not a list"),
             ("language = true", "cannot be True"), ("= 3", "no TOML"),
+            ('from = "soon"', "cannot be “soon”"), ('jobs = "many"', "cannot be “many”"),
         ):  # fmt: skip
             with self.assertRaisesRegex(SettingsError, words) as caught:
                 self.read(text)
@@ -49,6 +50,12 @@ class Settings(FolderTest):
             self.read("[1, 2]", "b.json")
         with self.assertRaisesRegex(SettingsError, "No such file"):
             read_settings(self.folder / "none.toml", subparsers_of(make_parser())["transcribe"][1])
+
+    def test_values_are_what_the_options_make_of_them(self):
+        path = self.folder / "bom.toml"
+        path.write_bytes(b'\xef\xbb\xbftemplate = ["x.docx"]\n')
+        found = read_settings(path, subparsers_of(make_parser())["convert"][1])
+        self.assertEqual(found, {"template": [Path("x.docx")]})
 
     def test_standing_settings_of_the_folder_and_of_the_person(self):
         parser = argparse.ArgumentParser()

@@ -226,6 +226,17 @@ class Checks(WindowTest):
         self.window.checking.restore_dismissed()
         self.assertIn("repeated", self.rules())
 
+    def test_what_is_let_be_is_so_in_its_recording_only(self):
+        checking = self.window.checking
+        self.put(2, "Dam number number four is holding.")
+        finding = next(
+            one.finding for one in checking.findings(self.key) if one.finding.rule == "repeated"
+        )
+        checking.dismiss(self.key + 1, finding)
+        self.assertIn("repeated", self.rules())
+        checking.dismiss(self.key, finding)
+        self.assertNotIn("repeated", self.rules())
+
     def test_a_word_for_the_glossary_is_no_mistake(self):
         self.put(2, "The dipwell is holding.")
         self.assertIn("spelling", self.rules())

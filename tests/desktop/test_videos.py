@@ -1,6 +1,7 @@
 """Videos with captions, chosen in the window and made in the background."""
 
 import multiprocessing
+import time
 from unittest.mock import patch
 
 import av
@@ -10,6 +11,7 @@ from tamarind.application.making import Stage
 from tamarind.audio.media import MediaError
 from tamarind.desktop.export.pages_dialog import PagesDialog
 from tamarind.desktop.export.videos_dialog import VideosDialog
+from tamarind.picture.order import VideoOrder
 from tamarind.picture.shapes import Filling, Kind
 from tamarind.picture.video import Quality
 from tests.desktop.support import WindowTest
@@ -78,6 +80,26 @@ class Made(VideosTest):
         told = self.window.export.making_strip.told.text()
         self.assertIn("3 files are made", told)
         self.assertIn("Water table lecture.mp4: The disk is full.", told)
+
+    def test_what_fails_in_any_way_is_told_and_nobody_waits(self):
+        def wrong():
+            raise ValueError("no caption file")
+
+        self.making.add([(VideoOrder(self.out / "a.mp4", self.out / "b.mp4"),
+                          [(self.out / "b.srt", wrong)])])  # fmt: skip
+        self.wait(lambda: not self.making.is_busy)
+        (one,) = self.making.made
+        self.assertEqual((one.stage, bool(one.problem)), (Stage.FAILED, True))
+
+    def test_what_is_given_up_before_it_begins_is_not_made(self):
+        begun = []
+        self.making._make = lambda order, told, wanted: begun.append(order)
+        with self.making._turning:
+            self.making.add([(VideoOrder(self.out / "a.mp4", self.out / "b.mp4"), ())])
+            time.sleep(0.1)
+            self.making.made[0].stage = Stage.CANCELLED
+        time.sleep(0.3)
+        self.assertEqual((begun, self.making.made[0].stage), ([], Stage.CANCELLED))
 
     def test_giving_them_up_leaves_nothing(self):
         self.ask(lambda dialog: dialog.rows.tick_all(True))

@@ -89,10 +89,24 @@ class PlacedFinding(FolderTest):
         path.write_bytes(captions(SAID["ru"][0], "utf-8"))
         self.assertEqual(documents.read(path, "en").mended, [])
 
-    def test_a_text_that_does_not_say_its_language_is_in_that_of_its_script(self):
+    def test_a_french_file_in_western_bytes_is_french_and_western(self):
+        text = "Tous les étés, l'eau s'en allait. Elle était très haute à Noël. Où qu'on aille."
+        path = self.folder / "f.srt"
+        path.write_bytes(captions(text, "cp1252"))
+        read = documents.read(path, None)
+        self.assertEqual((read.transcript.language, read.decoded.encoding), ("fr", "cp1252"))
+
+    def test_encodings_of_seven_bits(self):
+        for encoding, language in (("hz", "zh"), ("utf-7", "ru")):
+            path = self.folder / "s.srt"
+            path.write_bytes(captions(SAID[language][0], encoding))
+            self.assertEqual(documents.read(path, None).transcript.language, language)
+        self.assertEqual(decode(b"1+1=2, a+b- and c~{d}").encoding, "utf_8")
+
+    def test_a_text_that_does_not_say_its_language_is_in_its_likely_one(self):
         for language, (text, _) in SAID.items():
             path = self.folder / "b.srt"
             path.write_bytes(captions(text, "utf-8"))
-            expected = {"zh-TW": "zh", "de": "en", "fr": "en"}.get(language, language)
+            expected = {"zh-TW": "zh"}.get(language, language)
             self.assertEqual(documents.read(path, None).transcript.language, expected)
             self.assertEqual(documents.read(path, "cy").transcript.language, "cy")

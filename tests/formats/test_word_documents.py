@@ -52,6 +52,19 @@ def lines_of(data):
     return found
 
 
+def rewritten(data, name, old, new):
+    """A zipped document with something else in one of its parts."""
+    out = io.BytesIO()
+    with zipfile.ZipFile(io.BytesIO(data)) as before, zipfile.ZipFile(out, "w") as after:
+        for part in before.infolist():
+            content = before.read(part).decode("utf-8", "surrogateescape")
+            if part.filename == name:
+                content, count = re.subn(old, new, content, count=1)
+                assert count
+            after.writestr(part, content.encode("utf-8", "surrogateescape"))
+    return out.getvalue()
+
+
 class OpenDocument(unittest.TestCase):
     def write(self, text=None, source=SOURCE, options=Options()):  # noqa: B008 – a value
         return documents.write("odt", text or moor(), source, options)
@@ -305,6 +318,35 @@ class TakenBack(FolderTest):
                 new.writestr(part, content)
         said = self.parts(out.getvalue(), "docx")[0][1]
         self.assertEqual(said, "So what did the moor look like?")
+
+    def test_moved_text_boxes_and_ruby_are_where_they_belong_once(self):
+        moved = (
+            '<w:moveFrom w:id="1" w:author="A"><w:r><w:t>gone </w:t></w:r></w:moveFrom>'
+            "<w:r><w:t>well</w:t><w:noBreakHyphen/><w:t>known</w:t><w:cr/><w:t>mire</w:t></w:r>"
+            '<w:moveTo w:id="2" w:author="A"><w:r><w:t> moved</w:t></w:r></w:moveTo>'
+        )
+        box = "<w:txbxContent><w:p><w:r><w:t>A remark.</w:t></w:r></w:p></w:txbxContent>"
+        also = "http://schemas.openxmlformats.org/markup-compatibility/2006"
+        boxed = (
+            f'<w:r><mc:AlternateContent xmlns:mc="{also}"><mc:Choice>{box}</mc:Choice>'
+            f"<mc:Fallback>{box}</mc:Fallback></mc:AlternateContent></w:r>"
+        )
+        document = Document()
+        document.add_paragraph("HERE")
+        out = io.BytesIO()
+        document.save(out)
+        data = rewritten(
+            out.getvalue(), "word/document.xml", r"<w:r><w:t>HERE</w:t></w:r>", moved + boxed
+        )
+        said = [text for _, text in self.parts(data, "docx")]
+        self.assertEqual(said, ["well-known mire moved", "A remark."])
+        data = documents.write("odt", moor(), SOURCE)
+        ruby = (
+            "<text:ruby><text:ruby-base>Moor</text:ruby-base>"
+            "<text:ruby-text>mire</text:ruby-text></text:ruby> "
+        )
+        data = rewritten(data, "content.xml", "What did", f"{ruby}What did")
+        self.assertEqual(self.parts(data, "odt")[0][1], "Moor What did the moor look like?")
 
     def test_a_document_without_our_styles_is_read_as_text(self):
         document = Document()

@@ -217,6 +217,26 @@ class Switchable(VideoTest):
             self.assertTrue(bytes(packet).decode().endswith("Die Schleuse war offen"))
             self.assertAlmostEqual(float(packet.duration * packet.time_base), 1.0, delta=0.01)
 
+    def test_a_caption_within_a_longer_one_is_in_the_track(self):
+        make_video(self.source)
+        both = (caption("Long", start=0, end=2_500), caption("Short", start=1_000, end=1_500))
+        for name, wanted in (
+            ("out.mkv", [(0, 2_500, "Long"), (1_000, 500, "Short")]),
+            ("out.mp4", [(0, 1_000, "Long"), (1_000, 500, "Long\nShort"), (1_500, 1_000, "Long")]),
+        ):
+            track = CaptionTrack("en", "English", both)
+            target = self.folder / name
+            fill(VideoOrder(self.source, target, tracks=(track,)))
+            with av.open(str(target)) as read:
+                stream = read.streams.subtitles[0]
+                found = []
+                for packet in read.demux(stream):
+                    text = bytes(packet)[2 * (name == "out.mp4") :].decode()
+                    if packet.pts is not None and text:
+                        unit = 1000 * packet.time_base
+                        found.append((int(packet.pts * unit), int(packet.duration * unit), text))
+            self.assertEqual(found, wanted)
+
     def test_italics_and_marks_stay_letters(self):
         make_video(self.source)
         (line,) = caption("a <b> & c").lines

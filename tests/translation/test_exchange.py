@@ -121,6 +121,38 @@ class Back(unittest.TestCase):
         found = from_table("Translation;Number;Remark\n'-sim;7;x\nNão;8;\n")
         self.assertEqual([(r.number, r.text) for r in found], [(7, "-sim"), (8, "Não")])
 
+    def test_a_table_in_any_order_lands_by_its_keys(self):
+        head, *lines = as_table(self.rows).splitlines()
+        by_text = sorted(lines, key=lambda line: line.split(",")[4])
+        swapped = [lines[1], lines[0], *lines[2:]]
+        random.Random(3).shuffle(lines)
+        for rows in (by_text, swapped, lines):
+            found = self.check(from_table("\n".join([head, *rows]) + "\n"))
+            self.assertEqual((found.left_out, found.changed, found.missing), ([], [], []))
+
+    def test_in_another_order_with_some_gone_nothing_lands_elsewhere(self):
+        head, *lines = as_table(self.rows).splitlines()
+        random.Random(4).shuffle(lines)
+        found = fitted(self.text.cues, from_table("\n".join([head, *lines[:70]])), "pt")
+        self.assertEqual(len(found.texts), 70)
+        for number, text in found.texts.items():
+            self.assertEqual(text, self.good[number])
+
+    def test_cells_as_people_and_spreadsheets_leave_them(self):
+        found = from_table(
+            "number,start,end,source,translation\n"
+            "1,75:03.5,75:04,a,'Tis dry\n2,0:01,0:02,b,\"two\nlines\"\n3,0:03,0:04,'=c,'=d\n"
+        )
+        self.assertEqual(found[0].start, 4_503_500)
+        self.assertEqual([one.text for one in found], ["'Tis dry", "two\nlines", "=d"])
+        self.assertEqual(found[2].source, "=c")
+
+    def test_codes_of_other_programs_are_no_words_of_a_memory(self):
+        memory = tmx.write({"Wet moss": "Musgo"}, "en", "pt").replace(
+            "Wet moss", '<bpt i="1">&lt;b&gt;</bpt>Wet<ept i="1">&lt;/b&gt;</ept> <hi>moss</hi>'
+        )
+        self.assertEqual(tmx.read(memory, "en", "pt"), {"Wet moss": "Musgo"})
+
     def test_lines_without_numbers_are_taken_only_if_there_are_as_many(self):
         plain = "".join(f"{text}\n" for text in self.good.values())
         rows = [Returned(line) for line in plain.splitlines()]

@@ -196,7 +196,7 @@ def decode(data: bytes, language: str = "", encoding: str | None = None) -> Deco
 def _of_seven_bits(data: bytes) -> Decoded | None:
     """A text in one of the encodings whose bytes are all plain ASCII, if it is in one."""
     for encoding, sign in (("hz", b"~{"), ("utf_7", b"+")):
-        if sign not in data or len(_SHIFTED[encoding].findall(data)) < 2:
+        if sign not in data or not _SHIFTED[encoding].search(data):
             continue
         try:
             text = data.decode(encoding)
@@ -209,8 +209,8 @@ def _of_seven_bits(data: bytes) -> Decoded | None:
 
 
 _SHIFTED = {
-    "hz": re.compile(rb"~\{(?:[!-~]{2})+~\}"),
-    "utf_7": re.compile(rb"\+[A-Za-z0-9/+]{3,}(?![A-Za-z0-9/+])"),
+    "hz": re.compile(rb"~\{(?:[!-~]{2}){2,}?~\}"),
+    "utf_7": re.compile(rb"(?:\+[A-Za-z0-9/+]{3,}[^A-Za-z0-9/+][^+]*){2}"),
 }
 """Stretches of other letters in encodings of seven bits."""
 

@@ -1,0 +1,69 @@
+"""A style or look that cannot be read is told and kept; editors take just what files take."""
+
+import json
+
+from PySide6.QtCore import QLocale
+
+from tamarind.desktop.housestyle.pages import captions_page
+from tamarind.desktop.widgets.decimal_box import DecimalBox
+from tamarind.job.settings import LOOKS, STYLES
+from tamarind.language import stylebook
+from tamarind.language.housestyle import CAPTIONS, HouseStyle, read_style
+from tamarind.picture import lookbook
+from tests.desktop.support import WindowTest
+
+
+class Unread(WindowTest):
+    def test_a_style_of_the_job_is_told_and_goes_back_as_it_was(self):
+        odd = {**json.loads(HouseStyle("Client").packed()), "captions": {"shortest": 50}}
+        self.session.settings.keep(STYLES, STYLES.read(json.dumps({"client": odd})))
+        self.reopen()
+        told = " ".join(self.session.unread())
+        self.assertIn("client", told)
+        self.assertIn("shortest", told)
+        self.session.styles.keep("other", HouseStyle("Other"))
+        kept = json.loads(self.session.store.setting(STYLES.key))
+        self.assertEqual(set(kept), {"client", "other"})
+        self.assertEqual(kept["client"], odd)
+        self.assertEqual(self.session.settings.get(LOOKS), {})
+
+    def test_files_on_the_shelf_are_told(self):
+        for folder, name in ((stylebook.shelf(), "a.style.json"), (lookbook.folder(), "a.json")):
+            folder.mkdir(parents=True, exist_ok=True)
+            suffix = stylebook.SUFFIX if folder == stylebook.shelf() else lookbook.SUFFIX
+            (folder / f"odd{suffix}").write_text("{}")
+            self.assertTrue(name)
+        told = self.session.unread()
+        self.assertEqual(len(told), 2, told)
+        self.assertTrue(all("odd" in one for one in told), told)
+
+
+class Bounds(WindowTest):
+    demo = False
+
+    def test_every_number_of_an_editor_is_within_what_its_file_takes(self):
+        changed = {}
+        page = captions_page(changed.__setitem__)
+        for name, rule in CAPTIONS.items():
+            if rule.bounds is None or name not in page._rows:
+                continue
+            box = page._rows[name]
+            for value in (-1e9, 1e9):
+                box.setValue(int(value))
+                if name in changed:
+                    rule.read(changed[name])
+
+    def test_the_shortest_time_that_can_be_chosen_is_read_again(self):
+        low, _ = CAPTIONS["shortest"].bounds
+        style = HouseStyle("a", captions=HouseStyle("a").captions.__class__(shortest=int(low)))
+        self.assertEqual(read_style(style.packed()).captions.shortest, low)
+
+    def test_decimals_are_typed_with_a_point_or_a_comma(self):
+        for language in ("de", "en"):
+            box = DecimalBox()
+            box.setLocale(QLocale(language))
+            for typed in ("0.05", "0,05"):
+                box.setValue(1)
+                box.lineEdit().setText(typed)
+                box.interpretText()
+                self.assertEqual(box.value(), 0.05, (language, typed))
