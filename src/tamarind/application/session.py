@@ -45,6 +45,7 @@ from tamarind.transcript.model import Transcript
 from tamarind.transcript.survey import Survey
 
 TIDIED_AFTER_MS = 8_000
+UNREAD = "Some house styles or looks cannot be read; what uses them has the usual ones for now."
 MISFIT = "That step was made in another text and cannot be taken back."
 
 
@@ -106,16 +107,16 @@ class Session:
         return self.store.path.stem
 
     def unread(self) -> list[str]:
-        """What of the person's and the job's own styles and looks cannot be read, a sentence
-        each."""
+        """What of the person's and the job's own styles and looks cannot be read: what that means,
+        and a sentence for each; nothing if all can."""
         told = [*stylebook.unreadable(), *lookbook.unreadable()]
         for what, reasons in (("house style", self.styles.unread), ("look", self.looks.unread)):
             told += [
-                f"The {what} “{key}” of this job cannot be used: {reason} What had it has the usual"
-                f" {what} until then; it stays in the job as it is."
+                f"The {what} “{key}” of this job cannot be used: {reason} It stays in the job"
+                " unchanged."
                 for key, reason in reasons.items()
             ]
-        return told
+        return [UNREAD, *told] if told else []
 
     def close(self) -> None:
         """Stop background work and close the job; news that are still on their way are late."""

@@ -47,6 +47,10 @@ TOLD_MS = 900
 PAUSE_MS = 240
 """Stretches of speech are apart by at least this."""
 
+REST_MS, NEAR_MS, FAR_MS = 120, 1_500, 5_000
+"""Words are apart by such a rest where a phrase ends. Those near to what is not covered may have
+wrong times themselves; further away than that nothing need be heard."""
+
 BESIDE_MS = 160
 SHORTEST_MS = 300
 LONGEST_MS = 25_000
@@ -90,8 +94,30 @@ def uncovered(text: Placed, speech: Sequence[Span], usual: float) -> list[Stretc
         last = first + sum(start <= middle < end for middle in middles[first:])
         worst = _worst(text, first, last, (start, end), usual)
         if worst is not None:
-            found.append(Stretch((start, end), first, last, worst))
+            found.append(_narrowed(text, Stretch((start, end), first, last, worst)))
     return found
+
+
+def _narrowed(text: Placed, stretch: Stretch) -> Stretch:
+    """As little of a stretch as is heard well by itself: from a rest between words before what is
+    not covered to one behind it, and not far."""
+    (start, end), first, last, worst = stretch.span, stretch.first, stretch.last, stretch.worst
+    times = text.times
+    for at in range(last - 1, first, -1):
+        if times[at].start <= worst[0]:
+            rest = times[at].start - times[at - 1].end
+            away = worst[0] - times[at].start
+            if away >= NEAR_MS and (rest >= REST_MS or away >= FAR_MS):
+                first, start = at, times[at].start - rest // 2
+                break
+    for at in range(first, last - 1):
+        if times[at].end >= worst[1]:
+            rest = times[at + 1].start - times[at].end
+            away = times[at].end - worst[1]
+            if away >= NEAR_MS and (rest >= REST_MS or away >= FAR_MS):
+                last, end = at + 1, times[at].end + rest // 2
+                break
+    return Stretch((start, end), first, last, worst)
 
 
 def _stretches(text: Placed, speech: Sequence[Span]) -> list[Span]:
