@@ -15,7 +15,7 @@ from tamarind.transcript import edits
 from tamarind.transcript.model import Cue, Speaker, Transcript, Word
 from tamarind.translation.tracks import Track, with_texts
 from tests import chance
-from tests.support import words_of
+from tests.support import cue, words_of
 
 STYLE = HouseStyle("Test")
 QUIET = HouseStyle("Quiet", levels=dict.fromkeys(("spelling", "grammar"), Level.OFF))
@@ -104,6 +104,14 @@ class Rules(unittest.TestCase):
         text = text_of(said(1, "We dug the", 1_000, 3_000), said(2, "the drains.", 3_200, 5_000))
         (finding,) = self.only("repeated", text)
         self.assertEqual(finding.cue, 2)
+
+    def test_a_cue_in_another_language_is_spelt_in_that(self):
+        english = cue(1, "The water ran off the moor.", 0)
+        spanish = replace(cue(2, "El agua baja del páramo cada invierno.", 4_000), language="es")
+        text = Transcript("en", (english, spanish))
+        told = Checker().check(text, CheckContext(HouseStyle("a")))
+        found = [one.finding for one in told if one.finding.rule in ("spelling", "grammar")]
+        self.assertEqual(found, [])
 
     def test_spelling_and_grammar_know_the_glossary(self):
         text = text_of(said(1, "The dipwell have went to teh moor.", 1_000, 6_000))

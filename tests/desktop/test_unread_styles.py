@@ -4,12 +4,14 @@ import json
 
 from PySide6.QtCore import QLocale
 
+from tamarind.application import personal
 from tamarind.desktop.housestyle.pages import captions_page
 from tamarind.desktop.widgets.decimal_box import DecimalBox
-from tamarind.job.settings import LOOKS, STYLES
+from tamarind.job.settings import LOOKS, STYLES, TEXT_SIZE
 from tamarind.language import stylebook
 from tamarind.language.housestyle import CAPTIONS, HouseStyle, read_style
 from tamarind.picture import lookbook
+from tamarind.system.folders import config_home
 from tests.desktop.support import WindowTest
 
 
@@ -37,6 +39,19 @@ class Unread(WindowTest):
         told = self.session.unread()
         self.assertEqual(len(told), 3, told)
         self.assertTrue(all("odd" in one for one in told[1:]), told)
+
+    def test_settings_are_told_and_what_was_set_for_all_jobs_is_kept_aside(self):
+        self.session.store.set_setting(TEXT_SIZE.key, "huge")
+        path = config_home() / personal.FILE
+        path.parent.mkdir(parents=True, exist_ok=True)
+        path.write_text("{broken")
+        told = " ".join(self.session.unread())
+        self.assertIn(TEXT_SIZE.key, told)
+        self.assertIn(str(path), told)
+        personal.keep(personal.DARK, True)
+        self.assertEqual((config_home() / personal.UNREAD).read_text(), "{broken")
+        self.assertTrue(personal.read(personal.DARK))
+        self.assertEqual(personal.problem(), "")
 
 
 class Bounds(WindowTest):

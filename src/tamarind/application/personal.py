@@ -11,6 +11,9 @@ from tamarind.system.files import write_whole
 from tamarind.system.folders import config_home
 
 FILE = "settings.json"
+UNREAD = "settings.unread.json"
+"""What could not be read is kept under this name once something is set."""
+
 Value = TypeVar("Value")
 
 
@@ -42,8 +45,25 @@ def keep(setting: Personal[Value], value: Value) -> None:
     """Keep a value; a folder that cannot be written forgets it at the end of the session."""
     with contextlib.suppress(OSError):
         config_home().mkdir(parents=True, exist_ok=True)
+        if problem():
+            # It may be put right by hand.
+            (config_home() / FILE).replace(config_home() / UNREAD)
         data = json.dumps({**_all(), setting.key: value}, indent=1, ensure_ascii=False)
         write_whole(config_home() / FILE, data.encode())
+
+
+def problem() -> str:
+    """Why what was set cannot be read, in a sentence; "" if it can, or nothing was."""
+    try:
+        data = json.loads((config_home() / FILE).read_text("utf-8"))
+    except FileNotFoundError:
+        return ""
+    except (OSError, ValueError) as error:
+        said = getattr(error, "strerror", None) or "it is no JSON"
+        return f"Your settings for all jobs, “{config_home() / FILE}”, cannot be read: {said}."
+    if isinstance(data, dict):
+        return ""
+    return f"Your settings for all jobs, “{config_home() / FILE}”, are none."
 
 
 def _all() -> dict[str, Any]:

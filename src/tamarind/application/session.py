@@ -7,6 +7,7 @@ from collections.abc import Callable, Iterable, Sequence
 from contextlib import suppress
 from pathlib import Path
 
+from tamarind.application import personal
 from tamarind.application.correctednames import add_for
 from tamarind.application.describing import Describing
 from tamarind.application.events import Event
@@ -33,7 +34,7 @@ from tamarind.job.contents import Contents
 from tamarind.job.dressing import Dressing
 from tamarind.job.opening import write_new
 from tamarind.job.recording import Recording
-from tamarind.job.settings import DOUBTFUL, GLOSSARY, SHOWN, USUAL, Usual
+from tamarind.job.settings import DOUBTFUL, GLOSSARY, SHOWN, USUAL, Usual, declared
 from tamarind.job.store import JobStore
 from tamarind.language import stylebook
 from tamarind.language.termfinding import terms_corrected
@@ -45,7 +46,9 @@ from tamarind.transcript.model import Transcript
 from tamarind.transcript.survey import Survey
 
 TIDIED_AFTER_MS = 8_000
-UNREAD = "Some house styles or looks cannot be read; what uses them has the usual ones for now."
+UNREAD = (
+    "Some styles, looks or settings cannot be read; the usual ones count in their place for now."
+)
 MISFIT = "That step was made in another text and cannot be taken back."
 
 
@@ -107,9 +110,18 @@ class Session:
         return self.store.path.stem
 
     def unread(self) -> list[str]:
-        """What of the person's and the job's own styles and looks cannot be read: what that means,
-        and a sentence for each; nothing if all can."""
-        told = [*stylebook.unreadable(), *lookbook.unreadable()]
+        """What of the person's and the job's own styles, looks and settings cannot be read: what
+        that means, and a sentence for each; nothing if all can."""
+        told = [
+            *stylebook.unreadable(),
+            *lookbook.unreadable(),
+            *filter(None, [personal.problem()]),
+        ]
+        told += [
+            f"“{one.key}” of this job cannot be read, and is as usual."
+            for one in declared()
+            if one.is_unread(self.store.setting(one.key))
+        ]
         for what, reasons in (("house style", self.styles.unread), ("look", self.looks.unread)):
             told += [
                 f"The {what} “{key}” of this job cannot be used: {reason} It stays in the job"

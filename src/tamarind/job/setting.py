@@ -32,6 +32,16 @@ class Setting(Generic[Value]):
         except (ValueError, TypeError, KeyError, AttributeError):
             return self.default
 
+    def is_unread(self, text: str | None) -> bool:
+        """Whether something is kept that makes no sense, so that the default counts."""
+        if text is None:
+            return False
+        try:
+            self.read(text)
+        except (ValueError, TypeError, KeyError, AttributeError):
+            return True
+        return False
+
     def numbered(self, number: int) -> Setting[Value]:
         """The same setting of one recording."""
         return Setting(f"{self.key} {number}", self.default, self.read, self.write)

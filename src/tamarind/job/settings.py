@@ -109,3 +109,8 @@ EXPORT_TEMPLATES = kinds.named_texts("export templates")
 """Clients' documents by their suffix, as paths."""
 
 EXPORT_ENCODING = kinds.text("export encoding", "utf-8")
+
+
+def declared() -> tuple[Setting[Any], ...]:
+    """All of them."""
+    return tuple(one for one in globals().values() if isinstance(one, Setting))
