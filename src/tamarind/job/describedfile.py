@@ -133,11 +133,8 @@ def _with_picture(
         made = out.add_stream_from_template(picture)
         sound = Encoder(out, encoder, "fltp" if encoder == "aac" else "flt", form)
         waiting = next(blocks, None)
-        for packet in DecodingTimes().of(read.demux(picture)):
+        for packet in DecodingTimes(origin).of(read.demux(picture)):
             assert packet.dts is not None
-            shift = round(origin / packet.time_base)
-            packet.dts -= shift
-            packet.pts = None if packet.pts is None else packet.pts - shift
             moment = float(packet.dts * packet.time_base)
             while waiting is not None and sound.time <= moment:
                 sound.add(waiting)

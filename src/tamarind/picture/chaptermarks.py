@@ -69,11 +69,8 @@ def add_chapters(
                 out.set_chapters(list(map(_mark, range(1, len(chapters) + 1), chapters)))
             length = (read.duration or 0) / av.time_base
             last_told = 0.0
-            for packet in DecodingTimes().of(read.demux(kept)):
+            for packet in DecodingTimes(origin).of(read.demux(kept)):
                 assert packet.dts is not None
-                shift = round(origin / packet.time_base)
-                packet.dts -= shift
-                packet.pts = None if packet.pts is None else packet.pts - shift
                 moment = float(packet.dts * packet.time_base)
                 packet.stream = places[packet.stream.index]
                 out.mux(packet)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Iterator, Sequence
 from contextlib import contextmanager
 from dataclasses import dataclass
+from fractions import Fraction
 from pathlib import Path
 from typing import Any, TypeAlias
 
@@ -62,10 +63,12 @@ class DecodingTimes:
     """Packets as they are read, each with a time at which it is to be decoded.
 
     Matroska keeps only when pictures are shown; of the first ones, which wait for each other, it is
-    not told when they are decoded, and a writer takes no packet without that.
+    not told when they are decoded, and a writer takes no packet without that. All times count from
+    ``origin`` (s of the file's own counting).
     """
 
-    def __init__(self) -> None:
+    def __init__(self, origin: Fraction | int = 0) -> None:
+        self._origin = origin
         self._last: dict[int, int] = {}
 
     def of(self, packets: Iterable[Packet]) -> Iterator[Packet]:
@@ -103,6 +106,10 @@ class DecodingTimes:
         if dts is None:
             packet.dts = dts = min(self._last[index] + 1, packet.pts or 0)
         self._last[index] = dts
+        if self._origin:
+            shift = round(self._origin / packet.time_base)
+            packet.dts = dts - shift
+            packet.pts = None if packet.pts is None else packet.pts - shift
         return packet
 
 
