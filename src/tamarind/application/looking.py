@@ -24,10 +24,10 @@ CHANGED = (
 )
 
 
-def _moved(by: int) -> str:
+def _moved(recording: Recording, by: int) -> str:
     return (
-        f"Its sound begins {by / 1000:.2f} s after its picture. Times counted from the sound until"
-        " now; they count from the start of the file from now on, and were moved by that."
+        f"The sound of “{recording.name}” begins {by / 1000:.2f} s after its picture. Times count"
+        " from the start of the file now, and were moved by that; undo takes it back."
     )
 
 
@@ -39,6 +39,8 @@ class Looking:
         self._drawn: dict[int, list[Peaks]] = {}
         self.known: Event[[int]] = Event()
         """It is known what a file is."""
+        self.moved: Event[[str]] = Event()
+        """Times that counted from a recording's sound count from its file's start now: a sentence."""
         self.identified: Event[[int]] = Event()
         """It is known which file it is."""
         desk.add(self._take)
@@ -104,7 +106,8 @@ class Looking:
             return replace(recording, from_sound=False)
         self._texts.move_all(recording.id, "times from where the file begins", by)
         moved = recording_later(recording, by)
-        return replace(moved, bookmark=later(recording.bookmark, by), problem=_moved(by))
+        self.moved.emit(_moved(recording, by))
+        return replace(moved, bookmark=later(recording.bookmark, by))
 
     def _take_identified(self, recording: Recording, mark: str) -> None:
         """It is known which file it is, and so whether its sound is at hand."""

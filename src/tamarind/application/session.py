@@ -79,6 +79,7 @@ class Session:
         self.on_demand = OnDemand(self._desk, self.recordings, self.styles, self.trouble)
         self.looking = Looking(self._desk, self.recordings, self.texts)
         self.looking.identified.connect(self._decode)
+        self.looking.moved.connect(self.told.emit)
         self.sounds = Sounds(self.recordings, self.looking.drawn)
         self.describing = Describing(self.recordings, self.texts)
         self.excerpts = Excerpting(self.recordings, self.texts, self.sounds)

@@ -9,7 +9,7 @@ from typing import cast
 
 import av
 
-from tamarind.audio.clock import InTime
+from tamarind.audio.clock import InTime, length_of
 from tamarind.audio.media import codec_of
 from tamarind.picture.containers import Container, Part
 
@@ -38,7 +38,8 @@ class CarriedSound:
         self._resampler: av.AudioResampler | None = None
         self._over = False
         # What is encoded anew is counted by its samples.
-        self._in_time = InTime(origin + Fraction(part[0], 1000), None)
+        length = length_of(cast("av.container.InputContainer", stream.container), origin)
+        self._in_time = InTime(origin + Fraction(part[0], 1000), length)
         self._done = 0
 
     def open(self) -> None:
