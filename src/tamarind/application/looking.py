@@ -40,7 +40,7 @@ class Looking:
         self.known: Event[[int]] = Event()
         """It is known what a file is."""
         self.moved: Event[[str]] = Event()
-        """Times that counted from a recording's sound count from its file's start now: a sentence."""
+        """Times that counted from a sound count from its file's start now: a sentence."""
         self.identified: Event[[int]] = Event()
         """It is known which file it is."""
         desk.add(self._take)
