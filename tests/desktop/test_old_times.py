@@ -1,4 +1,4 @@
-"""A job made when times still counted from the sound: in the window they move once, and it is said."""
+"""Jobs whose times still count from the sound: in the window they move once, and it is said."""
 
 from dataclasses import replace
 
