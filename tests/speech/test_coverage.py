@@ -107,9 +107,64 @@ class Uncovered(unittest.TestCase):
         (found,) = uncovered(text, [(0, 300), (900, 2_400)], -2.0)
         self.assertEqual((found.span, found.first, found.last), ((900, 2_400), 1, 1))
 
+    def test_two_places_in_a_segment_are_each_put_right_in_their_place(self):
+        text = placed(
+            ("one", 0, 300, -2.0, 3), ("which", 1_000, 3_000, -8.0, 3),
+            ("two", 4_000, 4_300, -2.0, 3), ("the", 5_000, 7_000, -8.0, 2),
+            ("three", 8_000, 8_300, -2.0, 4),
+        )  # fmt: skip
+        speech = [(0, 300), (1_000, 3_000), (4_000, 4_300), (5_000, 7_000), (8_000, 8_300)]
+        said = {1_000: ["here", "is", "which"], 5_000: ["and", "this", "is", "the"]}
+
+        def hear(only):
+            def heard(parts):
+                texts = []
+                for part in parts:
+                    start = int(part[0])
+                    words = said[start] if start in only else []
+                    texts.append(Hypothesis(tuple(HeardWord(w, 0.9) for w in words), 0.0))
+                return texts
+
+            return heard
+
+        def align(parts, texts):
+            return [
+                tuple(TimedWord(n * 300, n * 300 + 290, -2.0, 3) for n, _ in enumerate(one.words))
+                for one in texts
+            ]
+
+        # Each sample says when it is, so that who hears a part knows which.
+        sound = np.repeat(np.arange(0, 9_000), 16).astype(np.float32)
+        sound = np.where(sound < 4_000, 1_000, 5_000).astype(np.float32)
+        ears = Ears((hear({1_000}), hear({5_000})), align, lambda s, texts: [0.0, 1.0])
+        (kept,), told = covered([text], [sound], [speech], ears)
+        words = [word.text for word in kept.words]
+        self.assertEqual(
+            words, ["one", "here", "is", "which", "two", "and", "this", "is", "the", "three"]
+        )
+        self.assertEqual(told, [[]])
+        starts = [time.start for time in kept.times]
+        self.assertEqual(starts, sorted(starts))
+
+    def test_an_ordinary_word_drawn_out_is_not_believed_from_one_alone(self):
+        text = placed(("which", 0, 3_000, -8.0, 3))
+        same = Hypothesis((HeardWord("Which", 0.9),), 0.0)
+        nothing = Hypothesis((), 0.0)
+        for other, expected in ((same, [[]]), (nothing, [[(0, 3_000)]])):
+            ears = Ears(
+                (
+                    lambda parts: [same] * len(parts),
+                    lambda parts, other=other: [other] * len(parts),
+                ),
+                lambda parts, texts: [[TimedWord(0, 3_000, -8.0, 3)]] * len(parts),
+                lambda sound, texts: [0.0, 0.0],
+            )
+            _, told = covered([text], [np.zeros(60_000, np.float32)], [[(0, 3_000)]], ears)
+            self.assertEqual(told, expected)
+
     def test_a_text_that_comes_again_is_confirmed_and_nothing_is_told(self):
-        text = placed(("which", 0, 2_000, -7.0, 3))
-        same = Hypothesis((HeardWord("Which?", 0.9),), 0.0)
+        text = placed(("8500", 0, 2_000, -7.0, 3))
+        same = Hypothesis((HeardWord("8500.", 0.9),), 0.0)
         ears = Ears(
             (lambda parts: [same] * len(parts),), lambda p, t: [[]] * len(p), lambda s, t: []
         )

@@ -34,6 +34,7 @@ from tamarind.picture.shots import kept_shots
 from tamarind.picture.stills import stills
 from tamarind.speech.recognisers.errors import RecogniserError
 from tamarind.system.log import log_file, note_failure
+from tamarind.transcript.bounds import clean_text
 
 
 def do(task: Task) -> Iterator[Event]:
@@ -42,7 +43,7 @@ def do(task: Task) -> Iterator[Event]:
     try:
         yield from _events_of(task)
     except (MediaError, RecogniserError) as error:
-        yield Failed(task.key, name, str(error))
+        yield Failed(task.key, name, clean_text(str(error)))
     except MemoryError:
         yield Failed(task.key, name, "There is not enough memory for this recording.")
     except OSError as error:

@@ -32,6 +32,7 @@ from tamarind.job.recording import Recording, State
 from tamarind.job.schema import SCHEMA_VERSION
 from tamarind.language.stylebook import ORDINARY_STYLE
 from tamarind.speech.hearingoptions import AS_USUAL, HearingOptions
+from tamarind.transcript.bounds import clean_text
 from tamarind.transcript.codec import speaker_row
 from tamarind.transcript.descriptions import row_of as description_row
 from tamarind.transcript.excerpts import row_of as excerpt_row
@@ -302,7 +303,7 @@ class JobStore:
                 info,
                 recording.duration,
                 recording.state.value,
-                recording.problem,
+                recording.problem and clean_text(recording.problem),
                 recording.language,
                 *recording.part,
                 recording.heard_until,

@@ -10,7 +10,7 @@ comes is taken where the sound speaks for it; where nothing better comes, the pl
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -54,6 +54,9 @@ wrong times themselves; further away than that nothing need be heard."""
 BESIDE_MS = 160
 SHORTEST_MS = 300
 LONGEST_MS = 25_000
+LESS_NEEDS = 25.0
+"""A text with fewer words must fit better by this (log likelihood of all) to be taken."""
+
 LEAST_SURE = 0.5
 """Words in place of none are believed from this confidence on, as a mean."""
 
@@ -69,12 +72,14 @@ class Placed:
 @dataclass(frozen=True, slots=True)
 class Stretch:
     """A stretch of speech (ms) that its words, from ``first`` up to, not with, ``last``, do not
-    cover; ``worst`` is the part of it that tells so."""
+    cover; ``worst`` is the part of it that tells so. Where that is ``suspect``, an ordinary word
+    drawn out over something else, one who hears the same again is not believed."""
 
     span: Span
     first: int
     last: int
     worst: Span
+    suspect: bool = False
 
 
 def usual_fit(texts: Sequence[Placed]) -> float:
@@ -92,9 +97,9 @@ def uncovered(text: Placed, speech: Sequence[Span], usual: float) -> list[Stretc
             continue
         first = sum(middle < start for middle in middles)
         last = first + sum(start <= middle < end for middle in middles[first:])
-        worst = _worst(text, first, last, (start, end), usual)
-        if worst is not None:
-            found.append(_narrowed(text, Stretch((start, end), first, last, worst)))
+        found_in = _worst(text, first, last, (start, end), usual)
+        if found_in is not None:
+            found.append(_narrowed(text, Stretch((start, end), first, last, *found_in)))
     return found
 
 
@@ -117,7 +122,7 @@ def _narrowed(text: Placed, stretch: Stretch) -> Stretch:
             if away >= NEAR_MS and (rest >= REST_MS or away >= FAR_MS):
                 last, end = at + 1, times[at].end + rest // 2
                 break
-    return Stretch((start, end), first, last, worst)
+    return replace(stretch, span=(start, end), first=first, last=last)
 
 
 def _stretches(text: Placed, speech: Sequence[Span]) -> list[Span]:
@@ -132,26 +137,38 @@ def _stretches(text: Placed, speech: Sequence[Span]) -> list[Span]:
     return [(start, end) for start, end in joined]
 
 
-def _worst(text: Placed, first: int, last: int, span: Span, usual: float) -> Span | None:
-    """The part of a stretch that shows best that its words do not cover it, if any does."""
-    longest: tuple[int, Span] | None = None
+def _worst(
+    text: Placed, first: int, last: int, span: Span, usual: float
+) -> tuple[Span, bool] | None:
+    """The part of a stretch that shows best that its words do not cover it, if any does, and
+    whether that is an ordinary word which fits badly."""
+    longest: tuple[int, Span, bool] | None = None
     own = text.times[first:last]
+    words = text.words[first:last]
     ends = [*(time.start for time in own[1:]), *([span[1]] if own else [])]
-    for time, end in zip(own, ends, strict=True):
+    for word, time, end in zip(words, own, ends, strict=True):
         # Up to the next word: what is left out lies under a word, or behind it.
         too_long = end - time.start - 3 * PHONE_MS * time.phones // 2
         if time.fit is None or too_long < STRETCHED_MS:
             continue
         fits = time.fit > usual - LESS_FIT
         if (not fits or too_long >= WORST_MS) and (longest is None or too_long > longest[0]):
-            longest = too_long, (time.start, max(end, time.end))
+            worst = time.start, max(end, time.end)
+            suspect = not fits and worst[1] - worst[0] >= TOLD_MS and _is_ordinary(word.text)
+            longest = too_long, worst, suspect
     if longest is not None:
-        return longest[1]
+        return longest[1:]
     edges = [span[0], *(t for time in text.times[first:last] for t in (time.start, time.end))]
     edges.append(span[1])
     gaps = [(b - a, (a, b)) for a, b in zip(edges[::2], edges[1::2], strict=True)]
     length, gap = max(gaps)
-    return gap if length >= WITHOUT_MS else None
+    return (gap, False) if length >= WITHOUT_MS else None
+
+
+def _is_ordinary(word: str) -> bool:
+    """Whether it is known how a word is said; of figures, initials and addresses it is not."""
+    plain = bare(word)
+    return plain.isalpha() and not (word.strip(".,;:!?").isupper() or "." in word[:-1])
 
 
 Hear = Callable[[Sequence[Samples]], Sequence[Hypothesis]]
@@ -185,7 +202,7 @@ def covered(
         for number, text in enumerate(texts)
         for stretch in uncovered(text, speech[number], usual)
     ]
-    for hear in ears.hear:
+    for number_of_ear, hear in enumerate(ears.hear):
         if not places:
             break
         parts = [_sound(sounds[number], stretch.span) for number, stretch in places]
@@ -197,12 +214,19 @@ def covered(
             list(zip(places, parts, heard, times, strict=True))
         ):
             old = result[number].words[stretch.first : stretch.last]
-            verdict = _judged(old, text, part, ears.fits)
+            doubted = stretch.suspect and number_of_ear == 0
+            verdict = _judged(old, text, part, ears.fits, doubted)
             if verdict is None:
                 left.append((number, stretch))
             elif verdict:
                 offset = max(stretch.span[0] - BESIDE_MS, 0)
                 result[number] = _replaced(result[number], stretch, text, when, offset)
+                more = len(text.words) - len(old)
+                # Those behind it in the same segment have moved.
+                left = [
+                    (n, replace(s, first=s.first + more, last=s.last + more) if n == number else s)
+                    for n, s in left
+                ]
         places = left[::-1]
     for number, stretch in places:
         if stretch.worst[1] - stretch.worst[0] >= TOLD_MS:
@@ -215,11 +239,14 @@ def _sound(sound: Samples, span: Span) -> Samples:
     return sound[first * SAMPLE_RATE // 1000 : last * SAMPLE_RATE // 1000]
 
 
-def _judged(old: Sequence[HeardWord], new: Hypothesis, sound: Samples, fits: Fits) -> bool | None:
-    """Whether a text is to be taken for the old one; None where neither can be believed."""
+def _judged(
+    old: Sequence[HeardWord], new: Hypothesis, sound: Samples, fits: Fits, doubted: bool
+) -> bool | None:
+    """Whether a text is to be taken for the old one; None where neither can be believed, as where
+    the old one is ``doubted`` and the new one says no more."""
     before, after = ([word.text for word in words] for words in (old, new.words))
     if _plain(before) == _plain(after):
-        return False if before else None
+        return False if before and not doubted else None
     if not after or any(looping(after)):
         return None
     sure = sum(word.confidence for word in new.words) / len(new.words)
@@ -228,9 +255,10 @@ def _judged(old: Sequence[HeardWord], new: Hypothesis, sound: Samples, fits: Fit
     if not before:
         return True
     was, now = fits(sound, [before, after])
-    if now > was:
+    says_less = len(_plain(after)) < len(_plain(before))
+    if now > was + (LESS_NEEDS if says_less else 0):
         return True
-    return False if len(_plain(after)) <= len(_plain(before)) else None
+    return False if not doubted and len(_plain(after)) <= len(_plain(before)) else None
 
 
 def _plain(words: Sequence[str]) -> list[str]:

@@ -40,6 +40,7 @@ from tamarind.speech.recognisers.base import Hypothesis, Recogniser
 from tamarind.speech.segments import OVERLAP, QUIET_MS, TURN_MS, Segment, cut, grouped, settled
 from tamarind.speech.sentence_ends import with_ends
 from tamarind.speech.unheard import unheard
+from tamarind.transcript.bounds import clean_text
 from tamarind.transcript.model import Word
 from tamarind.transcript.tokens import Glued
 
@@ -446,12 +447,16 @@ def _overlap(start: int, end: int, spans: Sequence[Span]) -> int:
 
 
 def _in_order(words: Sequence[Word]) -> Iterator[Word]:
-    """The words pushed apart where a border of segments made them overlap by a little."""
+    """The words pushed apart where a border of segments made them overlap by a little; letters that
+    are none, which a network may write, are no words."""
     end = 0
     for word in words:
+        text = clean_text(word.text)
+        if not text:
+            continue
         start = max(word.start, end)
         end = max(word.end, start + 1)
-        yield replace(word, start=start, end=end)
+        yield replace(word, text=text, start=start, end=end)
 
 
 def _with_own_times(
