@@ -129,7 +129,10 @@ class Uncovered(unittest.TestCase):
 
         def align(parts, texts):
             return [
-                tuple(TimedWord(n * 300, n * 300 + 290, -2.0, 3) for n, _ in enumerate(one.words))
+                tuple(
+                    TimedWord(n * 300 + 200, n * 300 + 490, -2.0, 3)
+                    for n, _ in enumerate(one.words)
+                )
                 for one in texts
             ]
 
@@ -156,7 +159,9 @@ class Uncovered(unittest.TestCase):
                     lambda parts: [same] * len(parts),
                     lambda parts, other=other: [other] * len(parts),
                 ),
-                lambda parts, texts: [[TimedWord(0, 3_000, -8.0, 3)]] * len(parts),
+                lambda parts, texts: [
+                    [TimedWord(0, 3_000, -8.0, 3)] * len(text.words) for text in texts
+                ],
                 lambda sound, texts: [0.0, 0.0],
             )
             _, told = covered([text], [np.zeros(60_000, np.float32)], [[(0, 3_000)]], ears)
@@ -166,7 +171,9 @@ class Uncovered(unittest.TestCase):
         text = placed(("8500", 0, 2_000, -7.0, 3))
         same = Hypothesis((HeardWord("8500.", 0.9),), 0.0)
         ears = Ears(
-            (lambda parts: [same] * len(parts),), lambda p, t: [[]] * len(p), lambda s, t: []
+            (lambda parts: [same] * len(parts),),
+            lambda parts, texts: [[TimedWord(0, 2_000, -7.0, 3)]] * len(parts),
+            lambda sound, texts: [],
         )
         kept, told = covered([text], [np.zeros(40_000, np.float32)], [[(0, 2_000)]], ears)
         self.assertEqual((kept, told), ([text], [[]]))

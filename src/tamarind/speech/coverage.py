@@ -55,7 +55,7 @@ BESIDE_MS = 160
 SHORTEST_MS = 300
 LONGEST_MS = 25_000
 LESS_NEEDS = 25.0
-"""A text with fewer words must fit better by this (log likelihood of all) to be taken."""
+"""A text that says no more must fit better by this (log likelihood of all) to be taken."""
 
 LEAST_SURE = 0.5
 """Words in place of none are believed from this confidence on, as a mean."""
@@ -154,7 +154,9 @@ def _worst(
         fits = time.fit > usual - LESS_FIT
         if (not fits or too_long >= WORST_MS) and (longest is None or too_long > longest[0]):
             worst = time.start, max(end, time.end)
-            suspect = not fits and worst[1] - worst[0] >= TOLD_MS and _is_ordinary(word.text)
+            drawn_out = too_long - (end - time.end) >= STRETCHED_MS
+            suspect = not fits and drawn_out and _is_ordinary(word.text)
+            suspect = suspect and worst[1] - worst[0] >= TOLD_MS
             longest = too_long, worst, suspect
     if longest is not None:
         return longest[1:]
@@ -215,11 +217,12 @@ def covered(
         ):
             old = result[number].words[stretch.first : stretch.last]
             doubted = stretch.suspect and number_of_ear == 0
+            offset = max(stretch.span[0] - BESIDE_MS, 0)
+            text, when = _within(text, when, offset, stretch.span)
             verdict = _judged(old, text, part, ears.fits, doubted)
             if verdict is None:
                 left.append((number, stretch))
             elif verdict:
-                offset = max(stretch.span[0] - BESIDE_MS, 0)
                 result[number] = _replaced(result[number], stretch, text, when, offset)
                 more = len(text.words) - len(old)
                 # Those behind it in the same segment have moved.
@@ -239,6 +242,19 @@ def _sound(sound: Samples, span: Span) -> Samples:
     return sound[first * SAMPLE_RATE // 1000 : last * SAMPLE_RATE // 1000]
 
 
+def _within(
+    text: Hypothesis, times: Sequence[TimedWord], offset: int, span: Span
+) -> tuple[Hypothesis, Sequence[TimedWord]]:
+    """The words that are said within a stretch: those at its edges may be its neighbours'."""
+    kept = [
+        place
+        for place, time in enumerate(times)
+        if span[0] <= (time.start + time.end) / 2 + offset < span[1]
+    ]
+    words = tuple(text.words[place] for place in kept)
+    return replace(text, words=words), [times[place] for place in kept]
+
+
 def _judged(
     old: Sequence[HeardWord], new: Hypothesis, sound: Samples, fits: Fits, doubted: bool
 ) -> bool | None:
@@ -255,8 +271,8 @@ def _judged(
     if not before:
         return True
     was, now = fits(sound, [before, after])
-    says_less = len(_plain(after)) < len(_plain(before))
-    if now > was + (LESS_NEEDS if says_less else 0):
+    says_more = len(_plain(after)) > len(_plain(before))
+    if now > was + (0 if says_more else LESS_NEEDS):
         return True
     return False if not doubted and len(_plain(after)) <= len(_plain(before)) else None
 
