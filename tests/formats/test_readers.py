@@ -4,6 +4,7 @@ import json
 import os
 import unittest
 from dataclasses import replace
+from itertools import pairwise
 from pathlib import Path
 from unittest.mock import patch
 
@@ -324,6 +325,36 @@ class FromAnywhere(FolderTest):
         read = self.read("far.vtt", text)
         self.assertEqual([cue.text for cue in read.transcript.cues], ["near"])
         self.assertIn("beyond the end of any recording", " ".join(read.mended))
+
+    def test_stamped_paragraphs_begin_when_they_say_however_fast_they_are_said(self):
+        long = "Wet peat keeps what fell on it. " * 20
+        text = (
+            f"[00:01] {long}\n\n[00:05] {long}\n\nWithout a time.\n\n[00:09] Yes, dams.\n\n"
+            "[00:09] No.\n\n[00:03] Earlier.\n\n[99999:00:00] Far."
+        )
+        read = self.read("fast.txt", text)
+        starts = [cue.start for cue in read.transcript.cues]
+        self.assertEqual([starts[at] for at in (0, 1, 3, 4, 5)], [1000, 5000, 9000, 9002, 9003])
+        self.assertTrue(5000 < starts[2] < 9000)
+        for one, after in pairwise(read.transcript.cues):
+            self.assertLessEqual(one.end, after.start)
+        self.assertEqual(len(read.mended), 2)
+        self.assertIn("beyond the end of any recording", read.mended[0])
+        self.assertIn("stamped 00:00:03.000 stands after a later one", read.mended[1])
+
+    def test_captions_that_run_into_an_earlier_one_or_last_no_time_are_told(self):
+        times = ("01,000 --> 00:00:09,000", "02,000 --> 00:00:03,000", "05,000 --> 00:00:05,000",
+                 "09,000 --> 00:00:10,000")  # fmt: skip
+        text = "\n".join(f"{n}\n00:00:{time}\nThree short words\n" for n, time in enumerate(times))
+        read = self.read("within.srt", text)
+        self.assertEqual(
+            [(cue.start, cue.end) for cue in read.transcript.cues],
+            [(1000, 9000), (2000, 3000), (5000, 5003), (9000, 10_000)],
+        )
+        told = [(fault.number, fault.reason) for fault in read.mended.faults]
+        early = "it begins before the one before has ended"
+        self.assertEqual(told, [(2, early), (3, "it is too short for its words"), (3, early)])
+        self.assertIn("shown for 0 ms, too short for its words: it is 3 ms", " ".join(read.mended))
 
     def test_a_pipe_or_a_device_is_no_caption_file(self):
         os.mkfifo(self.folder / "pipe.srt")

@@ -80,8 +80,8 @@ def convert(options: argparse.Namespace) -> int:
         laid_out = options.lay_out
         if _is_script(file.source) and not options.sound and _is_timed(file):
             tell(
-                "a plain text has no times: those written are guesses by its length; --sound FILE"
-                " finds them in its sound."
+                "a plain text has no times but those that stand before its paragraphs: the others"
+                " are guesses by its length; --sound FILE finds them in its sound."
             )
             text, laid_out = at_reading_speed(text, style.captions), True
         elif options.lay_out:

@@ -100,6 +100,7 @@ def transcript_of(
     speakers: dict[str, Speaker] = {}
     cues: list[Cue] = []
     previous: int | None = None
+    until = 0
     known: dict[tuple[type, str], str] = {}
     found = list(enumerate(raw, 1))
     if any(_begins(one) > _begins(other) for (_, one), (_, other) in pairwise(found)):
@@ -134,7 +135,19 @@ def transcript_of(
                 "it ends before it begins", f"The cue at {clock(item.start)} ended before it began"
             )
         start, end = ordered(min(item.start, LATEST), min(item.end, LATEST))
-        if cues and cues[-1].end > start and cues[-1].start <= start:
+        if max(item.start, item.end) > LATEST:
+            fault(
+                "it lies beyond the end of any recording",
+                f"The cue at {clock(start)} ended beyond the end of any recording",
+            )
+        least = start + len(tokens)
+        if abs(item.end - item.start) < len(tokens):
+            fault(
+                "it is too short for its words",
+                f"The cue at {clock(start)} was shown for {abs(item.end - item.start)} ms, too"
+                f" short for its words: it is {len(tokens)} ms long now",
+            )
+        if until > start:
             fault(
                 "it begins before the one before has ended",
                 f"The cue at {clock(start)} begins before the one before has ended",
@@ -143,7 +156,7 @@ def transcript_of(
             Cue(
                 id=len(cues) + 1,
                 start=start,
-                end=max(end, start + len(tokens)),
+                end=max(end, least),
                 words=_spanned(_timed(tokens, start, end, item.marks), item.spans),
                 speaker=speaker,
                 opens_paragraph=not cues or speaker != previous,
@@ -153,6 +166,7 @@ def transcript_of(
             )
         )
         previous = speaker
+        until = max(until, cues[-1].end)
     own = tuple(as_its_language(cue, language) for cue in cues)
     return Transcript(language, own, tuple(speakers.values()), preamble)
 

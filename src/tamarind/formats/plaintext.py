@@ -6,11 +6,12 @@ import re
 from collections import Counter
 from collections.abc import Collection, Sequence
 from dataclasses import replace
+from itertools import pairwise
 
 from tamarind.formats.captionfile import FormatError, Mended, RawCue, transcript_of
 from tamarind.formats.format import Format, Holds, Kind
 from tamarind.formats.paragraphs import PLAIN, TextOptions, paragraphs
-from tamarind.formats.timecode import parse_time
+from tamarind.formats.timecode import clock, parse_time
 from tamarind.transcript.model import Transcript
 from tamarind.transcript.takeback import Part
 
@@ -33,28 +34,58 @@ def write(transcript: Transcript, options: TextOptions = PLAIN) -> str:
 def read(text: str, language: str, mended: Mended | None = None) -> Transcript:
     """One cue a paragraph. Labels that stand before several paragraphs, or in capitals, are
     speakers; a time stamp is when its paragraph begins, others get times by length."""
+    mended = Mended() if mended is None else mended
     blocks = [" ".join(block.split()) for block in blocks_of(text)]
     names = _names_in(blocks)
     raw: list[RawCue] = []
-    at = 0
+    stamped: list[int] = []
     for block in filter(None, blocks):
         stamp = _STAMP.match(block)
+        time = None
         if stamp:
-            at = max(_time_of(stamp), at)
             block = block[stamp.end() :]
+            try:
+                time = parse_time(stamp[0].strip(" []"))
+            except ValueError as error:
+                mended.note(f"{error} The paragraph there follows on.")
         label = _LABEL.match(block)
         speaker = None
         if label and label[1].casefold() in names:
             speaker, block = label[1], block[label.end() :]
-        end = at + (len(block) + 1) * _MS_A_LETTER
-        if raw and raw[-1].end > at:
-            raw[-1] = replace(raw[-1], end=max(at, raw[-1].start + 1))
         if block:
-            raw.append(RawCue(at, end, (block,), speaker))
-        at = end
+            if time is not None:
+                stamped.append(len(raw))
+            raw.append(RawCue(time or 0, 0, (block,), speaker))
     if not raw:
         raise FormatError("The file holds no text.")
-    return with_paragraphs(transcript_of(raw, language, mended))
+    return with_paragraphs(transcript_of(_laid(raw, stamped, mended), language, mended))
+
+
+def _laid(raw: Sequence[RawCue], stamped: Sequence[int], mended: Mended) -> list[RawCue]:
+    """Paragraphs one after the other, by their length; those whose indices are ``stamped`` begin
+    at their start, for which those before are shortened if they must be."""
+    laid: list[RawCue] = []
+    at = 0
+    for first, after in pairwise(dict.fromkeys([0, *stamped, len(raw)])):
+        run = raw[first:after]
+        if first in stamped and run[0].start < at:
+            # Turns within one second have the same stamp, which says nothing against the order.
+            if run[0].start < laid[-1].start // 1000 * 1000:
+                mended.note(
+                    f"The paragraph stamped {clock(run[0].start)} stands after a later one:"
+                    f" it begins at {clock(at)}."
+                )
+        elif first in stamped:
+            at = run[0].start
+        lengths = [(len(cue.lines[0]) + 1) * _MS_A_LETTER for cue in run]
+        if after < len(raw):
+            share = max(0, raw[after].start - at) / sum(lengths)
+            lengths = [int(length * min(share, 1.0)) for length in lengths]
+        for cue, length in zip(run, lengths, strict=True):
+            end = at + max(length, len(cue.lines[0].split()))
+            laid.append(replace(cue, start=at, end=end))
+            at = end
+    return laid
 
 
 def with_paragraphs(transcript: Transcript) -> Transcript:
@@ -76,10 +107,6 @@ def _names_in(blocks: Sequence[str]) -> set[str]:
             if label[1].isupper():
                 shouted.add(label[1].casefold())
     return {label for label, count in labels.items() if count > 1} | shouted
-
-
-def _time_of(stamp: re.Match[str]) -> int:
-    return parse_time(stamp[0].strip(" []"))
 
 
 def blocks_of(text: str) -> list[str]:
