@@ -65,7 +65,7 @@ class ChecksPanel(QFrame):
         head = self.list.header()
         head.setSectionResizeMode(QHeaderView.ResizeMode.Interactive)
         head.setStretchLastSection(True)
-        for column, width in enumerate((72, 66, 158, 178)):
+        for column, width in enumerate((72, 84, 158, 178)):
             self.list.setColumnWidth(column, width)
         self.list.itemActivated.connect(lambda _item: self._open())
         self.list.itemClicked.connect(lambda _item: self._go())
