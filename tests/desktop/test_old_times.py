@@ -1,7 +1,9 @@
 """Jobs whose times still count from the sound: in the window they move once, and it is said."""
 
 from dataclasses import replace
+from unittest.mock import patch
 
+from tamarind.desktop.widgets.notice import Notice
 from tests.desktop.support import WindowTest
 from tests.flashes import Flashes, write_flashes
 from tests.support import moor
@@ -20,14 +22,13 @@ class OldTimes(WindowTest):
             replace(self.session.recordings.get(one.id), from_sound=True)
         )
         before = moor().cues[0].start
-        told = []
+        said = self.enterContext(patch.object(Notice, "say"))
         for number in range(2):
             self.reopen()
-            self.session.told.connect(told.append)
             self.wait(lambda: not self.session.recordings.get(one.id).from_sound)
             start = self.session.texts.transcript(one.id).cues[0].start
             self.assertLess(abs(start - before - 1_500), 30, number)
+        told = [call.args[0] for call in said.call_args_list if "site visit" in call.args[0]]
         self.assertEqual(len(told), 1, told)
-        self.assertIn("site visit", told[0])
         self.session.texts.undo()
         self.assertEqual(self.session.texts.transcript(one.id).cues[0].start, before)
