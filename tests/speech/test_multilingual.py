@@ -20,6 +20,7 @@ from tamarind.speech.alignment import Aligner
 from tamarind.speech.hearingoptions import HearingOptions
 from tamarind.speech.ipa import arpabet
 from tamarind.speech.pronouncer import pronouncer_for
+from tamarind.speech.recognisers import network
 from tamarind.speech.recognisers.catalogue import MANY, best_for, load
 from tamarind.speech.recognisers.errors import RecogniserError
 from tamarind.speech.recognisers.multilingual import carried
@@ -39,7 +40,9 @@ class AgainstTheLibrary(unittest.TestCase):
         cls.addClassCleanup(kept.cleanup)
         cls.folder = Path(kept.name) / "tiny"
         make_model(cls.folder, seed=23)
-        cls.network = MultilingualNetwork(cls.folder)
+        # A network as narrow as this one is another once it is rounded.
+        with mock.patch.object(network, "multiplies_bytes", lambda: False):
+            cls.network = MultilingualNetwork(cls.folder)
         cls.library = ctranslate2.models.Whisper(str(cls.folder), compute_type="float32")
 
     def setUp(self):
@@ -85,6 +88,35 @@ class AgainstTheLibrary(unittest.TestCase):
         tokens = vocabulary.encode(" ¿Qué? Пушица")
         words = [word for word, _ in vocabulary.words(tokens)]
         self.assertEqual(words, ["¿Qué?", "Пушица"])
+
+
+class Rounding(unittest.TestCase):
+    def setUp(self):
+        random = np.random.default_rng(8)
+        self.weight = random.normal(0, 0.05, (512, 2048)).astype(np.float32)
+        self.rows = random.normal(0, 1, (9, 512)).astype(np.float32)
+        self.rows[4, 17] = 80.0
+
+    def product(self, is_quick):
+        made = network.Network(("x",))
+        with mock.patch.object(network, "multiplies_bytes", lambda: is_quick):
+            product = made.rounded_product("x", self.weight)
+        return made.ending((product,))
+
+    def test_products_of_bytes_are_nearly_those_of_floats_whatever_one_row_has(self):
+        true = self.rows @ self.weight
+        for is_quick in (True, False):
+            (found,) = self.product(is_quick)(self.rows)
+            wrong = np.square(found - true).mean(axis=1) / np.square(true).mean(axis=1)
+            self.assertLess(float(np.sqrt(wrong.max())), 0.08)
+            self.assertLess(float(np.sqrt(np.delete(wrong, 4).max())), 0.02)
+
+    def test_a_row_does_not_hang_on_those_beside_it(self):
+        product = self.product(True)
+        (together,), (alone,) = product(self.rows), product(self.rows[2:3])
+        np.testing.assert_array_equal(together[2], alone[0])
+        (nothing,) = product(np.zeros((1, 512), np.float32))
+        self.assertEqual(float(np.abs(nothing).max()), 0.0)
 
 
 class TheModelThatComesAlong(FolderTest):

@@ -95,12 +95,13 @@ class Aligner:
         if not places:
             return results
         heard = features([sounds[at] for at in places])
-        chains, scores, relative = zip(
-            *(self._scored(frames, spoken[at]) for at, frames in zip(places, heard, strict=True)),
-            strict=True,
-        )
-        for at, chain, score, anything, way in zip(
-            places, chains, scores, relative, best_ways(chains, scores), strict=True
+        scored = [
+            self._scored(frames, [spoken[at]]) for at, frames in zip(places, heard, strict=True)
+        ]
+        chains = [chain for (chain,), _, _ in scored]
+        scores = [score for _, (score,), _ in scored]
+        for at, chain, score, (_, _, anything), way in zip(
+            places, chains, scores, scored, best_ways(chains, scores), strict=True
         ):
             if way is not None:
                 results[at] = _times(chain, way, score, anything, spoken[at])
@@ -115,21 +116,24 @@ class Aligner:
         """How well whole texts fit one sound: the log likelihood of each less that of the best
         phones, all steps together; ``NO_FIT`` for one that is too long for it."""
         (frames,) = features([sound])
-        chains, scores, relative = zip(
-            *(self._scored(frames, said) for said in _said(texts, pronouncer)), strict=True
-        )
+        chains, scores, anything = self._scored(frames, _said(texts, pronouncer))
         ways = best_ways(chains, scores)
         return [
             NO_FIT if way is None else float((score[np.arange(len(way)), way] - anything).sum())
-            for way, score, anything in zip(ways, scores, relative, strict=True)
+            for way, score in zip(ways, scores, strict=True)
         ]
 
-    def _scored(self, frames: Frames, spoken: _Spoken) -> tuple[Chain, Frames, Frames]:
-        """The chain of a text, its (steps, states) in a sound, and (steps,) of the best phones."""
-        chain = chain_of(self._model, spoken.forms, spoken.pauses)
-        needed, where = np.unique(np.array(chain.senones, np.int32), return_inverse=True)
+    def _scored(
+        self, frames: Frames, spoken: Sequence[_Spoken]
+    ) -> tuple[list[Chain], list[Frames], Frames]:
+        """The chains of texts, their (steps, states) in one sound, and (steps,) of the best
+        phones."""
+        chains = [chain_of(self._model, said.forms, said.pauses) for said in spoken]
+        senones = [np.array(chain.senones, np.int32) for chain in chains]
+        needed, where = np.unique(np.concatenate(senones), return_inverse=True)
         score, anything = self._model.scores(frames, needed)
-        return chain, score[:, where], anything
+        ends = np.cumsum([len(own) for own in senones])[:-1]
+        return chains, [score[:, own] for own in np.split(where, ends)], anything
 
 
 @dataclass(frozen=True, slots=True)

@@ -57,7 +57,9 @@ def exit_of(layer: LayerWeights, norm: Floats, vocabulary: Floats) -> Subnetwork
     """From a row and what it heard in the last layer to log probabilities of the next token."""
     network = Network(("x", "heard"))
     x = network.norm(_fed_forward(network, layer), norm)
-    return network.ending((network.add("LogSoftmax", network.product(x, vocabulary), axis=-1),))
+    return network.ending(
+        (network.add("LogSoftmax", network.rounded_product(x, vocabulary), axis=-1),)
+    )
 
 
 def _fed_forward(network: Network, layer: LayerWeights) -> str:

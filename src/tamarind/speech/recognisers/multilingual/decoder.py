@@ -38,13 +38,7 @@ class Decoder:
         self.positions = weights.array("decoder/position_encodings/encodings")
         tokens, self.width = self._embedding.shape
         self.heads = weights.number("decoder/num_heads")
-        self._sound = [
-            (
-                np.ascontiguousarray(weights.array(f"{name}/linear_1/weight").T),
-                weights.array(f"{name}/linear_1/bias"),
-            )
-            for name in (f"decoder/layer_{index}/attention" for index in range(self.count))
-        ]
+        self._of_sound = [_of_sound(weights, index) for index in range(self.count)]
         self._enter = _entrance(weights)
         self._from_text = [_after_text(weights, index) for index in range(self.count)]
         self._from_sound = [_after_sound(weights, index) for index in range(self.count - 1)]
@@ -69,8 +63,7 @@ class Decoder:
 
     def of_sound(self, layer: int, hidden: Floats) -> tuple[Floats, Floats]:
         """Keys and values of a sound's hidden states."""
-        weight, bias = self._sound[layer]
-        both = hidden @ weight + bias
+        (both,) = self._of_sound[layer](hidden)
         return both[:, : self.width], both[:, self.width :]
 
     def placed(self, queries: Floats, keys: Floats, positions: Ints) -> tuple[Floats, Floats]:
@@ -81,6 +74,18 @@ class Decoder:
 def _entrance(weights: Weights) -> Subnetwork:
     network = Network(("x",))
     return network.ending((_own_in(network, weights, 0, "x"),))
+
+
+def _of_sound(weights: Weights, index: int) -> Subnetwork:
+    """From hidden states of a sound to their keys and values; not rounded, since words hang on
+    them, as was measured."""
+    name = f"decoder/layer_{index}/attention/linear_1"
+    network = Network(("x",))
+    weight = np.ascontiguousarray(weights.array(f"{name}/weight").T)
+    both = network.sum(
+        network.product("x", weight), network.constant(weights.array(f"{name}/bias"))
+    )
+    return network.ending((both,))
 
 
 def _after_text(weights: Weights, index: int) -> Subnetwork:
@@ -105,8 +110,10 @@ def _exit(weights: Weights, index: int) -> Subnetwork:
     network = Network(("x", "heard", "bar"))
     x = _heard(network, weights, index)
     x = normed(network, weights, "decoder/layer_norm", x)
-    vocabulary = network.constant(weights.array("decoder/embeddings/weight"))
-    logits = network.add("Gemm", x, vocabulary, "bar", transB=1)
+    logits = network.rounded_product(
+        x, np.ascontiguousarray(weights.array("decoder/embeddings/weight").T)
+    )
+    logits = network.sum(logits, "bar")
     return network.ending((network.add("LogSoftmax", logits, axis=-1),))
 
 

@@ -8,9 +8,10 @@ from tamarind.speech.recognisers.multilingual.weights import Weights
 from tamarind.speech.recognisers.network import OWN, Network
 
 
-def linear(network: Network, weights: Weights, name: str, x: str) -> str:
+def linear(network: Network, weights: Weights, name: str, x: str, mostly_up: bool = False) -> str:
     """``x`` by a weight, with its bias."""
-    product = network.product(x, np.ascontiguousarray(weights.array(f"{name}/weight").T))
+    weight = np.ascontiguousarray(weights.array(f"{name}/weight").T)
+    product = network.rounded_product(x, weight, mostly_up)
     return network.sum(product, network.constant(weights.array(f"{name}/bias")))
 
 
@@ -25,4 +26,4 @@ def fed_forward(network: Network, weights: Weights, layer: str, x: str) -> str:
     inner = normed(network, weights, f"{layer}/ffn/layer_norm", x)
     wide = linear(network, weights, f"{layer}/ffn/linear_0", inner)
     bent = network.add("Gelu", wide, domain=OWN)
-    return network.sum(x, linear(network, weights, f"{layer}/ffn/linear_1", bent))
+    return network.sum(x, linear(network, weights, f"{layer}/ffn/linear_1", bent, mostly_up=True))
