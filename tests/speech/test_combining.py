@@ -1,17 +1,11 @@
 """Two hypotheses become one: what differs is a doubt with both readings."""
 
 import unittest
-from unittest import mock
 
 import numpy as np
 
 from tamarind.speech.combining import combined, slots
-from tamarind.speech.hearingoptions import Care, HearingOptions
-from tamarind.speech.recognisers import catalogue
 from tamarind.speech.recognisers.base import HeardWord, Hypothesis
-from tamarind.speech.recognisers.catalogue import ENGLISH, MANY, best_for, both_for, parts_of
-from tamarind.speech.recognisers.double import double
-from tamarind.speech.recognisers.errors import RecogniserError
 from tamarind.transcript.model import DOUBTFUL_BELOW
 
 
@@ -108,46 +102,3 @@ class Together(unittest.TestCase):
     def test_one_that_hears_nothing_leaves_what_the_other_heard(self):
         self.assertEqual(put_together(said("", 0.9), said("it is dry")).text, "it is dry")
         self.assertEqual(put_together(said(""), said("")).words, ())
-
-
-class Recogniser:
-    """Says what it is told, and remembers how it was asked."""
-
-    def __init__(self, *texts):
-        self.texts, self.asked = texts, []
-
-    languages = ("en", "cy")
-
-    def hear(self, segments, how):
-        self.asked.append(how.care)
-        return [[said(text)] for text in self.texts]
-
-
-class Both(unittest.TestCase):
-    def test_each_hears_thoroughly_and_what_they_heard_is_put_together(self):
-        one, other = Recogniser("the peat is wet", "yes"), Recogniser("the Pete is wet", "yes")
-        aligner = mock.Mock(fits=lambda sound, texts, said_by: [0.0] * len(texts))
-        together = double(one, other, aligner)
-        sounds = [np.zeros(8_000, np.float32)] * 2
-        found = together.hear(sounds, HearingOptions(care=Care.DOUBLE))
-        self.assertEqual([len(own[0].words) for own in found], [4, 1])
-        self.assertEqual(one.asked + other.asked, [Care.THOROUGH] * 2)
-        self.assertEqual(together.languages, ("en", "cy"))
-
-    def test_which_two_they_are(self):
-        with mock.patch.object(catalogue, "folders_here", return_value=[]):
-            how = HearingOptions(care=Care.DOUBLE)
-            with mock.patch.object(catalogue, "languages_of_many", return_value=("en", "fr")):
-                self.assertEqual(both_for(how), (ENGLISH, MANY))
-                self.assertEqual(parts_of(best_for(how)), (ENGLISH, MANY))
-                thorough = HearingOptions(care=Care.THOROUGH)
-                self.assertEqual(best_for(thorough), MANY)
-                with self.assertRaisesRegex(RecogniserError, "that hears French"):
-                    catalogue.check(HearingOptions("fr", Care.DOUBLE))
-                # Found out while it is heard, that is no reason to stop.
-                self.assertEqual(best_for(HearingOptions("fr", Care.DOUBLE)), MANY)
-                self.assertEqual(best_for(HearingOptions("und", Care.DOUBLE)), MANY)
-            with mock.patch.object(catalogue, "languages_of_many", return_value=()):
-                self.assertEqual(best_for(HearingOptions(care=Care.THOROUGH)), "builtin")
-                with self.assertRaisesRegex(RecogniserError, "not installed"):
-                    both_for(how)

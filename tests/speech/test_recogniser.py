@@ -22,7 +22,6 @@ from tamarind.speech.recognisers.bias import TermBias
 from tamarind.speech.recognisers.builtin import model_folder
 from tamarind.speech.recognisers.decoder import Decoder
 from tamarind.speech.recognisers.encoder import Encoder
-from tamarind.speech.recognisers.ensemble import Ensemble
 from tamarind.speech.recognisers.errors import RecogniserError
 from tamarind.speech.recognisers.missing import insertions, with_missing
 from tamarind.speech.recognisers.modelfile import ModelFile, ModelFileError
@@ -327,16 +326,6 @@ class Networks(FolderTest):
         np.testing.assert_allclose(alone.step(np.array([13]))[0], state.step(np.array([13, 13]))[0],
                                    atol=2e-3)  # fmt: skip
         self.assertEqual(len(rest), 2)
-
-    def test_versions_of_one_sound_are_averaged(self):
-        hidden = self.encoder.hidden(self.sound()[: 16_000 * 3])
-        one = Ensemble(self.decoder.begin([hidden], 2), 1, 2)
-        two = Ensemble(self.decoder.begin([hidden, hidden], 2), 2, 2)
-        for tokens in ([BEGIN, BEGIN], [5, 6]):
-            plain, averaged = (ensemble.step(np.array(tokens)) for ensemble in (one, two))
-            np.testing.assert_allclose(averaged, plain, atol=2e-3)
-            for ensemble in (one, two):
-                ensemble.follow(np.array([1, 0]))
 
     def test_a_file_that_is_no_network_is_named(self):
         path = self.folder / "decoder.ort"

@@ -35,10 +35,11 @@ from tamarind.speech.activity import ActivityMeter
 from tamarind.speech.alignment import Aligner
 from tamarind.speech.diarisation.encoder import VoiceEncoder
 from tamarind.speech.hearing import Stretch, Tools, finder_for, hear
-from tamarind.speech.hearingoptions import BUILTIN, HearingOptions, Voices
+from tamarind.speech.hearingoptions import BUILTIN, Care, HearingOptions, Voices
 from tamarind.speech.recognisers.base import Recogniser
-from tamarind.speech.recognisers.catalogue import best_for, load, other_than
+from tamarind.speech.recognisers.catalogue import best_for, load, other_than, second_for
 from tamarind.speech.script import timed_script
+from tamarind.speech.secondopinion import Second
 from tamarind.transcript.model import Word
 
 MOST_WAITING = 12
@@ -54,7 +55,15 @@ def tools(recogniser: str = BUILTIN) -> Tools:
         name = other_than(recogniser, how)
         return tools(name).recogniser if name else None
 
-    return Tools(load(recogniser, aligner), aligner, VoiceEncoder(), other)
+    def second(how: HearingOptions) -> Second | None:
+        name = second_for(how)
+        if not name:
+            return None
+        # The same one hears otherwise only with more work.
+        care = Care.THOROUGH if name == recogniser else Care.QUICK
+        return Second(tools(name).recogniser, care)
+
+    return Tools(load(recogniser, aligner), aligner, VoiceEncoder(), other, second)
 
 
 def hear_recording(task: Hear, tools_for: Callable[[str], Tools]) -> Iterator[Event]:

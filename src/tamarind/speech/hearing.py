@@ -31,12 +31,13 @@ from tamarind.speech.diarisation.channels import at_once, one_voice_a_channel, s
 from tamarind.speech.diarisation.encoder import VoiceEncoder
 from tamarind.speech.diarisation.finder import VoiceFinder
 from tamarind.speech.edges import snapped
-from tamarind.speech.hearingoptions import HearingOptions
+from tamarind.speech.hearingoptions import Care, HearingOptions
 from tamarind.speech.identification import LanguageIdentifier, languages_in
 from tamarind.speech.inventions import INVENTED_CONFIDENCE, invented
 from tamarind.speech.overlaps import merged
 from tamarind.speech.pronouncer import ENGLISH, SILENT, pronouncer_for
-from tamarind.speech.recognisers.base import Hypothesis, Recogniser
+from tamarind.speech.recognisers.base import HeardWord, Hypothesis, Recogniser
+from tamarind.speech.secondopinion import Second, SecondOpinion
 from tamarind.speech.segments import OVERLAP, QUIET_MS, TURN_MS, Segment, cut, grouped, settled
 from tamarind.speech.sentence_ends import with_ends
 from tamarind.speech.unheard import unheard
@@ -82,6 +83,8 @@ class Tools:
     encoder: VoiceEncoder
     other: Callable[[HearingOptions], Recogniser | None] = lambda _how: None
     """Another recogniser, which is asked where this one may have left something out."""
+    second: Callable[[HearingOptions], Second | None] = lambda _how: None
+    """Who hears again what is not sure, if anybody does with such options."""
 
 
 def hear(
@@ -191,7 +194,7 @@ def _recognised(
         results: list[Hypothesis] = [Hypothesis((), 0.0)] * len(block.sounds)
         for language in dict.fromkeys(block.languages):
             own = [place for place, tag in enumerate(block.languages) if tag == language]
-            alone = replace(how, language=language, others=())
+            alone = replace(how, language=language, others=(), care=Care.QUICK)
             heard = tools.recogniser.hear([block.sounds[place] for place in own], alone)
             for place, (best, *_others) in zip(own, heard, strict=True):
                 results[place] = best
@@ -336,6 +339,10 @@ def _placed(
     """The words of segments in one language with their times, with what was heard again where they
     did not cover what is said; and where something may be missing all the same."""
     said_by = SILENT if how.into_english else pronouncer_for(how.language)
+    second = tools.second(how)
+    opinion = SecondOpinion(second, tools.aligner, how) if second is not None else None
+    if opinion is not None and how.care is Care.DOUBLE:
+        hypotheses = opinion.of_all(sounds, hypotheses)
 
     def align(
         parts: Sequence[Samples],
@@ -355,12 +362,19 @@ def _placed(
     texts = [
         Placed(text.words, tuple(times)) for text, times in zip(hypotheses, aligned, strict=True)
     ]
+    if opinion is not None and how.care is Care.THOROUGH:
+        is_english = said_by is ENGLISH
+        sure = [
+            _sure(text.words, text.times, spoken, is_english)
+            for text, spoken in zip(texts, speech, strict=True)
+        ]
+        texts = opinion.where_unsure(sounds, texts, sure)
     if said_by is None or said_by is SILENT:
         # Nobody knows how long the words can be.
         return texts, [[] for _ in texts]
 
     def hear(recogniser: Recogniser, parts: Sequence[Samples]) -> list[Hypothesis]:
-        return [best for best, *_ in recogniser.hear(parts, how)]
+        return [best for best, *_ in recogniser.hear(parts, replace(how, care=Care.QUICK))]
 
     def hear_otherwise(parts: Sequence[Samples]) -> list[Hypothesis]:
         other = tools.other(how)
@@ -400,14 +414,7 @@ def _certain(
     is_english: bool,
 ) -> list[Word]:
     """The words of a segment in the recording's time, with how sure each is in the end."""
-    sure = [word.confidence for word in reading.words]
-    if is_english:
-        # The acoustic model's phones are English: how others fit says nothing, as was measured.
-        texts = [word.text for word in reading.words]
-        sure = with_sound(sure, soundings(texts, times, speech))
-    sure = [
-        min(confidence, word.at_most) for word, confidence in zip(reading.words, sure, strict=True)
-    ]
+    sure = _sure(reading.words, times, speech, is_english)
     marks = invented([word.text for word in reading.words], times, speech)
     return [
         Word(
@@ -422,6 +429,17 @@ def _certain(
             reading.words, times, sure, marks, strict=True
         )
     ]
+
+
+def _sure(
+    words: Sequence[HeardWord], times: Sequence[TimedWord], speech: Sequence[Span], is_english: bool
+) -> list[float]:
+    """How sure each word of a segment is, now that it is known how it lies in the sound."""
+    sure = [word.confidence for word in words]
+    if is_english:
+        # The acoustic model's phones are English: how others fit says nothing, as was measured.
+        sure = with_sound(sure, soundings([word.text for word in words], times, speech))
+    return [min(confidence, word.at_most) for word, confidence in zip(words, sure, strict=True)]
 
 
 def soundings(

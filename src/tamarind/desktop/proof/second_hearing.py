@@ -14,7 +14,7 @@ from tamarind.desktop.commands import DIFFERENCE, TEXT, command
 from tamarind.desktop.proof.sheet import ProofSheet
 from tamarind.desktop.widgets.parts import button, label
 from tamarind.speech.hearingoptions import BUILTIN, Care, HearingOptions
-from tamarind.speech.recognisers.catalogue import best_for, hears, parts_of, shipped
+from tamarind.speech.recognisers.catalogue import heard_by, hears, shipped
 from tamarind.speech.recognisers.errors import RecogniserError
 from tamarind.speech.recognisers.shelf import folders_here
 from tamarind.transcript.model import Transcript, Word
@@ -47,11 +47,11 @@ def ways_for(how: HearingOptions) -> dict[str, Way]:
     others = [(one.name, one.label) for one in shipped() if one.name != BUILTIN]
     others += [(str(folder), folder.name) for folder in folders_here()]
     try:
-        heard_by = parts_of(best_for(how))
+        known = heard_by(how)
     except RecogniserError:
-        heard_by = ()
+        known = ()
     for name, words in others:
-        if name not in heard_by and hears(name, how.language):
+        if name not in known and hears(name, how.language):
             ways[f"Another ear: {words}"] = partial(_by, name)
     return ways
 

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from contextlib import suppress
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from functools import cache
 from pathlib import Path
 from typing import TYPE_CHECKING
@@ -30,9 +30,6 @@ MANY = "many"
 ENGLISH = "english"
 """The name of the network for English that comes along, which ``BUILTIN`` is for what is to be
 quick."""
-
-_TOGETHER = "\n"
-"""Parts the names of two recognisers that hear together; no folder's name has it."""
 
 DICTIONARY = "dictionary"
 """The name of the pronouncing-dictionary recogniser: less accurate, but of another kind."""
@@ -82,19 +79,32 @@ def _languages_of_builtin() -> tuple[str, ...]:
     return tuple(dict.fromkeys((*ENGLISH_ONLY, *languages_of_many())))
 
 
-def best_for(how: HearingOptions) -> str:
-    """The name of what hears with these options, for ``load``; raises RecogniserError for one that
-    is not there. Where a language that was found out is heard by one only, that one hears."""
-    if how.care is Care.DOUBLE and not how.into_english and how.language != UNDETERMINED:
+def second_for(how: HearingOptions) -> str:
+    """The name of what hears again what is not sure, or all; the same as ``best_for`` where that
+    one does in another way, "" where nobody does."""
+    if how.care is Care.QUICK or how.into_english or how.language == UNDETERMINED:
+        return ""
+    first = best_for(how)
+    if first in (PRETENDED, DICTIONARY):
+        return ""
+    is_shipped = any(one.name == first for one in shipped())
+    if is_shipped or how.care is Care.DOUBLE:
         with suppress(RecogniserError):
-            return _TOGETHER.join(both_for(how))
-    return _one_for(how)
+            return both_for(how)[1]
+    # A model of one's own is not set right by those that come along.
+    return first
+
+
+def heard_by(how: HearingOptions) -> tuple[str, ...]:
+    """The names of all that hear with these options, what comes along by its own."""
+    names = [_own_name(one) for one in (best_for(how), second_for(how)) if one]
+    return tuple(dict.fromkeys(names))
 
 
 def both_for(how: HearingOptions) -> tuple[str, str]:
     """The names of the two recognisers of different kinds that give two opinions: the one that
-    hears quickly, and the best other one. Raises RecogniserError if there is only one."""
-    first = parts_of(_one_for(replace(how, care=Care.QUICK)))[0]
+    hears first, and the best other one. Raises RecogniserError if there is only one."""
+    first = _own_name(best_for(how))
     others = [str(folder) for folder in folders_here()]
     others.sort(key=lambda name: -_size_of(Path(name)))
     for name in (*others, MANY, ENGLISH):
@@ -107,23 +117,18 @@ def both_for(how: HearingOptions) -> tuple[str, str]:
     )
 
 
-def parts_of(name: str) -> tuple[str, ...]:
-    """The recognisers that what ``best_for`` names is made of."""
-    return tuple(ENGLISH if one == BUILTIN else one for one in name.split(_TOGETHER))
+def _own_name(name: str) -> str:
+    """The name of the network that a recogniser is."""
+    return ENGLISH if name == BUILTIN else name
 
 
 def other_than(name: str, how: HearingOptions) -> str:
-    """The name of a recogniser that ships, hears this language and is none of those that ``name``
-    is made of; "" if there is none."""
-    used = parts_of(name)
-    return next(
-        (
-            one
-            for one in (ENGLISH, MANY)
-            if one not in used and PRETENDED not in used and hears(one, how.language)
-        ),
-        "",
-    )
+    """The name of a recogniser that ships, hears this language and is another one than ``name``; ""
+    if there is none."""
+    if name == PRETENDED:
+        return ""
+    others = (one for one in (ENGLISH, MANY) if one != _own_name(name))
+    return next((one for one in others if hears(one, how.language)), "")
 
 
 def _size_of(folder: Path) -> int:
@@ -133,19 +138,20 @@ def _size_of(folder: Path) -> int:
         return 0
 
 
-def _one_for(how: HearingOptions) -> str:
-    """The built-in recogniser leaves what it does not hear itself to the multilingual one, if that
-    is there, and so it does what is to be heard thoroughly: as was measured, that one makes fewer
-    mistakes, and takes longer. All that know one language only leave it English that is heard from
-    others."""
+def best_for(how: HearingOptions) -> str:
+    """The name of what hears all with these options, for ``load``; raises RecogniserError for one
+    that is not there.
+
+    The built-in recogniser leaves what it does not hear itself to the multilingual one, if that is
+    there. All that know one language only leave it English that is heard from others.
+    """
     if how.into_english and (
         how.recogniser == BUILTIN or len(choice(how.recogniser).languages) == 1
     ):
         return MANY
     if how.recogniser != BUILTIN:
         return how.recogniser
-    is_quick = how.care is Care.QUICK
-    if is_quick and all(base_of(one) in ENGLISH_ONLY for one in how.languages):
+    if all(base_of(one) in ENGLISH_ONLY for one in how.languages):
         return BUILTIN
     return MANY if languages_of_many() else BUILTIN
 
@@ -223,11 +229,6 @@ def check(how: HearingOptions) -> None:
 
 def load(name: str, aligner: Aligner) -> Recogniser:
     """Load a recogniser, which may ask the aligner; raises RecogniserError when it cannot be."""
-    if _TOGETHER in name:
-        from tamarind.speech.recognisers.double import double
-
-        first, second = (load(one, aligner) for one in parts_of(name))
-        return double(first, second, aligner)
     chosen = choice(name)
     if chosen.name == PRETENDED:
         from tamarind.speech.recognisers.pretended import PretendedRecogniser

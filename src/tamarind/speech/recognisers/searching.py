@@ -28,7 +28,6 @@ from tamarind.speech.pronouncer import ENGLISH, Pronouncer, pronouncer_for
 from tamarind.speech.recognisers.base import HeardWord, Hypothesis
 from tamarind.speech.recognisers.bias import TermBias
 from tamarind.speech.recognisers.decoding import Floats
-from tamarind.speech.recognisers.ensemble import Ensemble
 from tamarind.speech.recognisers.errors import RecogniserError
 from tamarind.speech.recognisers.missing import Insertion, insertions, with_missing
 from tamarind.speech.recognisers.neighbours import LEAST_LIKELY, neighbours, swaps
@@ -56,25 +55,25 @@ FEWEST_TOKENS_A_SECOND, LONG_S = 1.5, 6
 Judge = Callable[[Evidence, str], float]
 """How sure a word is, from what speaks for it."""
 
-_Encoded = tuple[Samples, list[Floats]]
-"""A sound as it was listened to, and the hidden states of each of its versions."""
+_Encoded = tuple[Samples, Floats]
+"""A sound as it was listened to, and its hidden states."""
 
 
 @dataclass(frozen=True, slots=True)
 class _Effort:
-    """How wide to search, in how many versions of the sound, and how many segments at once."""
+    """How wide to search, how slowed down, and how many segments at once."""
 
     beams: int
-    slowed: tuple[tuple[int, int], ...]
+    slowed: tuple[int, int]
     batch: int
 
 
 EFFORTS = {
-    Care.QUICK: _Effort(beams=2, slowed=((1, 1),), batch=12),
-    Care.THOROUGH: _Effort(beams=5, slowed=((1, 1), (10, 9)), batch=8),
+    Care.QUICK: _Effort(beams=2, slowed=(1, 1), batch=12),
+    Care.THOROUGH: _Effort(beams=5, slowed=(10, 9), batch=8),
 }
 EFFORTS[Care.DOUBLE] = EFFORTS[Care.THOROUGH]
-"""``slowed`` are ratios of length: the thorough way also listens at nine tenths of the speed."""
+"""``slowed`` is a ratio of lengths: the thorough way listens at nine tenths of the speed."""
 
 
 class SearchedNetwork(Protocol):
@@ -164,23 +163,24 @@ class SearchingRecogniser:
 
         def encode(segment: Samples) -> _Encoded:
             sound = levelled(segment)
-            return sound, [self._network.listen(slowed(sound, r)) for r in effort.slowed]
+            return sound, self._network.listen(slowed(sound, effort.slowed))
 
         def hear_batch(batch: Sequence[int]) -> None:
             sounds = [encoded[index][0] for index in batch]
-            hidden = [states for index in batch for states in encoded[index][1]]
+            hidden = [encoded[index][1] for index in batch]
             found = self._search(sounds, hidden, effort, how, bias, on_step)
             for place, index in enumerate(batch):
                 if self._goes_astray(found[place][0], sounds[place]):
                     found[place] = self._search_again(sounds[place], found[place], how, on_step)
-                states = hidden[place * len(effort.slowed)]
-                best, *others = self._hypotheses(found[place], lexicon, states, how)
+                best, *others = self._hypotheses(found[place], lexicon, hidden[place], how)
                 best = self._without_echoes(best, sounds[place], said_by)
                 if finder is not None:
-                    best = self._with_terms(best, finder, sounds[place], states, how, said_by)
+                    best = self._with_terms(
+                        best, finder, sounds[place], hidden[place], how, said_by
+                    )
                 results[index] = [best, *others]
 
-        size = min(effort.batch, self._network.at_once // len(effort.slowed))
+        size = min(effort.batch, self._network.at_once)
         batches = _batches([len(segment) for segment in segments], size, self._threads)
         order = [index for batch in batches for index in batch]
         states = side_by_side(encode, [segments[index] for index in order], self._threads)
@@ -202,8 +202,7 @@ class SearchingRecogniser:
     ) -> list[list[TokenHypothesis]]:
         network = self._network
         limits = np.array([network.most_tokens(len(s) / SAMPLE_RATE) for s in sounds])
-        state = network.begin(hidden, effort.beams, how)
-        stepper = Ensemble(state, len(effort.slowed), effort.beams)
+        stepper = network.begin(hidden, effort.beams, how)
         first, end, by_length = network.first, network.end, network.ends_early
         return search(stepper, limits, effort.beams, first, end, bias, on_step, by_length, least)
 
@@ -231,7 +230,7 @@ class SearchingRecogniser:
         effort = EFFORTS[Care.THOROUGH]
 
         def searched(part: Samples) -> list[TokenHypothesis]:
-            hidden = [self._network.listen(slowed(part, ratio)) for ratio in effort.slowed]
+            hidden = [self._network.listen(slowed(part, effort.slowed))]
             least = self._fewest(part)
             return self._search([part], hidden, effort, how, None, on_step, least)[0]
 

@@ -41,7 +41,7 @@ at a time, but is as accurate with what is there and a second more, and nearly t
 class MultilingualNetwork:
     """Loaded once; threads share it. Raises RecogniserError when the folder cannot be used."""
 
-    ends_early, at_once = True, 8
+    ends_early, at_once = True, 12
 
     def __init__(self, folder: Path) -> None:
         model = look_into(folder)

@@ -1,0 +1,192 @@
+"""What was heard is heard again where it is not sure, and both texts are put together.
+
+Which words are wrong is known well enough beforehand to look only there: a few seconds around each
+doubtful word, from one rest to another, heard by a recogniser of another kind, or in another way by
+the same, mend nearly as much as all that is said heard twice (``benchmarks/second_opinion.py``).
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from functools import partial
+
+from tamarind.audio.decode import Samples
+from tamarind.audio.media import SAMPLE_RATE
+from tamarind.speech.alignment import Aligner, TimedWord
+from tamarind.speech.combining import combined
+from tamarind.speech.consensus import bare
+from tamarind.speech.cores import cores, side_by_side
+from tamarind.speech.coverage import Placed
+from tamarind.speech.hearingoptions import Care, HearingOptions
+from tamarind.speech.lexicon import lexicon_of
+from tamarind.speech.pronouncer import ENGLISH, pronouncer_for
+from tamarind.speech.recognisers.base import Hypothesis, Recogniser
+from tamarind.speech.recognisers.searching import levelled
+
+UNSURE_BELOW, UNSURE_ELSEWHERE = 0.8, 0.7
+"""Around a word less sure than this it is heard again: in English, and in other languages, where
+the sound tells less of how sure a word is."""
+
+REST_MS = 250
+"""A passage that is heard again begins and ends where nobody speaks for so long."""
+
+SHORTEST_MS, LONGEST_MS = 2_000, 20_000
+"""It has so much of its neighbours that it is at least so long; more is left as it is."""
+
+BESIDE_MS = 300
+"""At most so much of the rests around it is heard too."""
+
+
+@dataclass(frozen=True, slots=True)
+class Second:
+    """Who hears again, and with how much work (never ``Care.DOUBLE``)."""
+
+    recogniser: Recogniser
+    care: Care
+
+
+@dataclass(frozen=True, slots=True)
+class Passage:
+    """Words of a segment from ``first`` up to, not with, ``last``, and from when to when (ms from
+    the segment's start) they are to be heard."""
+
+    first: int
+    last: int
+    start: int
+    end: int
+
+
+def passages(
+    times: Sequence[TimedWord], sure: Sequence[float], length: int, below: float = UNSURE_BELOW
+) -> list[Passage]:
+    """Where a segment of ``length`` ms is to be heard again, in order and apart: around words less
+    sure than ``below``, ``sure`` telling of each how sure it is."""
+    phrases: list[tuple[int, int]] = []
+    for at, time in enumerate(times):
+        if phrases and time.start - times[at - 1].end < REST_MS:
+            phrases[-1] = phrases[-1][0], at + 1
+        else:
+            phrases.append((at, at + 1))
+    found: list[tuple[int, int]] = []
+    for number, (first, last) in enumerate(phrases):
+        if min(sure[first:last]) < below:
+            low, high = _long_enough(phrases, number, times)
+            while found and low <= found[-1][1]:
+                before = found.pop()
+                low, high = min(low, before[0]), max(high, before[1])
+            found.append((low, high))
+    result = []
+    for low, high in found:
+        first, last = phrases[low][0], phrases[high][1]
+        start = (times[first - 1].end + times[first].start) // 2 if first else 0
+        end = (times[last - 1].end + times[last].start) // 2 if last < len(times) else length
+        start = max(start, times[first].start - BESIDE_MS)
+        end = min(end, times[last - 1].end + BESIDE_MS)
+        if end - start <= LONGEST_MS:
+            result.append(Passage(first, last, start, end))
+    return result
+
+
+def _long_enough(
+    phrases: Sequence[tuple[int, int]], number: int, times: Sequence[TimedWord]
+) -> tuple[int, int]:
+    """A phrase with its neighbours, the nearer one first, until that is long enough."""
+    low = high = number
+    while times[phrases[high][1] - 1].end - times[phrases[low][0]].start < SHORTEST_MS:
+        before = after = float("inf")
+        if low:
+            before = times[phrases[low][0]].start - times[phrases[low - 1][1] - 1].end
+        if high + 1 < len(phrases):
+            after = times[phrases[high + 1][0]].start - times[phrases[high][1] - 1].end
+        if before == after == float("inf"):
+            break
+        low, high = (low - 1, high) if before <= after else (low, high + 1)
+    return low, high
+
+
+class SecondOpinion:
+    """Hears segments in one language again and puts both texts together."""
+
+    def __init__(self, second: Second, aligner: Aligner, how: HearingOptions) -> None:
+        self._second, self._aligner, self._how = second, aligner, how
+        self._alone = replace(how, care=second.care)
+        self._said_by = pronouncer_for(how.language)
+        self._terms = [term.text for term in how.glossary.terms]
+
+    def of_all(self, sounds: Sequence[Samples], first: Sequence[Hypothesis]) -> list[Hypothesis]:
+        """The texts of whole segments with what the second hears in them."""
+        heard = self._second.recogniser.hear(sounds, self._alone)
+        second = [best for best, *_ in heard]
+        return side_by_side(
+            lambda place: self._together(sounds[place], first[place], second[place]),
+            range(len(sounds)),
+            cores(),
+        )
+
+    def where_unsure(
+        self,
+        sounds: Sequence[Samples],
+        texts: Sequence[Placed],
+        sure: Sequence[Sequence[float]],
+    ) -> list[Placed]:
+        """The texts of segments with what the second hears in passages that are not sure."""
+        below = UNSURE_BELOW if self._said_by is ENGLISH else UNSURE_ELSEWHERE
+        lengths = [len(sound) * 1000 // SAMPLE_RATE for sound in sounds]
+        places = [
+            (number, passage)
+            for number, text in enumerate(texts)
+            for passage in passages(text.times, sure[number], lengths[number], below)
+        ]
+        parts = [_part(sounds[number], passage) for number, passage in places]
+        own = [
+            Hypothesis(texts[number].words[passage.first : passage.last], 0.0)
+            for number, passage in places
+        ]
+        both = self.of_all(parts, own)
+        times = self._aligner.align(
+            parts,
+            [[word.text for word in text.words] for text in both],
+            [()] * len(parts),
+            self._said_by or ENGLISH,
+        )
+        result = list(texts)
+        # From behind, so that places before stay where they are.
+        for (number, passage), text, when in reversed(list(zip(places, both, times, strict=True))):
+            result[number] = _with(result[number], passage, text, when)
+        return result
+
+    def _together(self, sound: Samples, first: Hypothesis, second: Hypothesis) -> Hypothesis:
+        # The acoustic model's phones are English: how others fit says nothing, as was measured.
+        by_sound = self._said_by is ENGLISH
+        fits = partial(self._fits, levelled(sound)) if by_sound else None
+        lexicon = lexicon_of(self._how.written)
+        return combined(first, second, self._how.written, lexicon.likelihoods, fits, self._terms)
+
+    def _fits(self, sound: Samples, texts: Sequence[Sequence[str]]) -> list[float]:
+        return self._aligner.fits(sound, texts, ENGLISH)
+
+
+def _part(sound: Samples, passage: Passage) -> Samples:
+    return sound[passage.start * SAMPLE_RATE // 1000 : passage.end * SAMPLE_RATE // 1000]
+
+
+def _with(text: Placed, passage: Passage, new: Hypothesis, times: Sequence[TimedWord]) -> Placed:
+    """A text with other words in a passage; words that are the same keep their times."""
+    was, now = (
+        [bare(word.text) for word in words]
+        for words in (text.words[passage.first : passage.last], new.words)
+    )
+    own = text.times[passage.first : passage.last]
+    moved = (
+        own
+        if was == now
+        else [
+            replace(time, start=time.start + passage.start, end=time.end + passage.start)
+            for time in times
+        ]
+    )
+    return Placed(
+        (*text.words[: passage.first], *new.words, *text.words[passage.last :]),
+        (*text.times[: passage.first], *moved, *text.times[passage.last :]),
+    )
