@@ -128,17 +128,18 @@ class DecoderState:
         self._own_keys[index, :, :, self._position] = keys
         self._own_values[index, :, :, self._position] = values
         seen = slice(0, self._position + 1)
+        queries = queries * np.float32(self._size**-0.5)
         weights = self._own_keys[index, :, :, seen] @ queries[..., None]
-        weights = _softmax(weights.swapaxes(2, 3) * self._size**-0.5)
-        return (weights @ self._own_values[index, :, :, seen]).reshape(rows, -1)
+        return _seen(weights.swapaxes(2, 3), self._own_values[index, :, :, seen]).reshape(rows, -1)
 
     def _attend_to_sound(self, index: int, queries: Floats) -> Floats:
         """What each row hears in its sound."""
         rows = len(queries)
         queries = queries.reshape(-1, self._beams, self._heads, self._size)
-        weights = queries.swapaxes(1, 2) @ self._keys[index]
-        weights = _softmax(weights * self._size**-0.5 + self._bar)
-        return (weights @ self._values[index]).swapaxes(1, 2).reshape(rows, -1)
+        queries = queries.swapaxes(1, 2) * np.float32(self._size**-0.5)
+        weights = queries @ self._keys[index]
+        weights += self._bar
+        return _seen(weights, self._values[index]).swapaxes(1, 2).reshape(rows, -1)
 
 
 def score(layers: Layers, hidden: Floats, texts: Sequence[Sequence[int]]) -> Floats:
@@ -177,6 +178,15 @@ def score(layers: Layers, hidden: Floats, texts: Sequence[Sequence[int]]) -> Flo
     said = np.take_along_axis(logs, tokens[:, 1:, None], axis=2)[..., 0]
     real = np.arange(longest) < np.array([len(text) - 1 for text in texts])[:, None]
     return np.asarray((said * real).sum(axis=1), np.float32)
+
+
+def _seen(weights: Floats, values: Floats) -> Floats:
+    """``values`` by the softmax of ``weights``, which are used up; divided last, where there is
+    least of it."""
+    weights -= weights.max(axis=-1, keepdims=True)
+    np.exp(weights, out=weights)
+    total = weights.sum(axis=-1, keepdims=True)
+    return np.asarray((weights @ values) / total, np.float32)
 
 
 def _softmax(x: Floats) -> Floats:
