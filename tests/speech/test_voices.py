@@ -15,7 +15,7 @@ from tamarind.speech.diarisation.encoder import VoiceEncoder
 from tamarind.speech.diarisation.evidence import NO_EVIDENCE, Evidence, voices_of
 from tamarind.speech.diarisation.finder import VoiceFinder
 from tamarind.speech.diarisation.voiceprint import WIDTH
-from tamarind.speech.diarisation.windows import Points
+from tamarind.speech.diarisation.windows import Points, joined, points_of
 from tamarind.speech.hearingoptions import HearingOptions, Voices
 from tamarind.transcript.model import Word
 from tests.support import DEMO, FolderTest, human_recording
@@ -186,6 +186,23 @@ class Sections(FolderTest):
         self.assertIsInstance(mark, VoicesMark)
         self.assertEqual(mark.middles.shape, (0, WIDTH))
         self.assertEqual(len(mark.numbers), 2)
+
+
+class ShortTurns(FolderTest):
+    def test_three_people_who_speak_for_a_moment_each_are_three(self):
+        rate = 16_000
+        alone = soundcache.fetch(human_recording("two_cities.wav")).samples()
+        both = soundcache.fetch(human_recording("endgame_nagg_nell.wav")).samples()
+        pause = np.zeros(rate * 3 // 10, np.float32)
+        for turn_ms in (1_500, 2_000):
+            length = turn_ms * rate // 1000
+            parts = [
+                part
+                for at in range(0, min(len(alone), len(both)) - length, length)
+                for part in (alone[at : at + length], pause, both[at : at + length], pause)
+            ]
+            found = [p for _, p in points_of(np.concatenate(parts), VoiceEncoder(), 2)]
+            self.assertEqual(len(voices_among(joined(found), 12)), 3, turn_ms)
 
 
 class Channels(unittest.TestCase):

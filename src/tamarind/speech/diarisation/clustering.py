@@ -3,10 +3,10 @@
 The number is at most that of the normalised maximum eigengap (Park et al. 2020, "Auto-tuning
 spectral clustering for speaker diarization using normalized maximum eigengap") or one more, held
 between what a strict and a lenient agglomerative clustering find by how much one voice varies in
-the recording. Two of these clusters are one voice unless they are told apart by what only voices
-do: whoever speaks goes on speaking, so that between the two middles the points stay on one side for
-a while, and they lie in two heaps (Ashman et al. 1994, "Detecting bimodality in astronomical
-datasets"). Pitch, loudness and sounds, along which one voice varies, change from saying to saying.
+the recording; and at least two. Two of these clusters are one voice unless they are told apart by
+how they lie to one another, among others in two heaps (Ashman et al. 1994, "Detecting bimodality in
+astronomical datasets"): logistic regression, fitted on conversations of people with short turns and
+on single voices.
 Neighbours that are almost the same point, which overlapping windows and sounds that come again and
 again are, say nothing about voices and are left out. The clusters are found in two ways, spectral
 (von Luxburg 2007, "A tutorial on spectral clustering") and agglomerative, and the tighter ones are
@@ -20,6 +20,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from tamarind.speech.confidence import logistic
 from tamarind.speech.diarisation.windows import Points
 
 Floats = NDArray[np.float32]
@@ -49,13 +50,14 @@ LEAST_POINTS, LEAST_SHARE, LEAST_OF_FEW = 8, 0.01, 0.125
 LEAST_OF_A_VOICE = 3
 """Two clusters are one if either has fewer points."""
 
-SOON_MS, FEWEST_TO_STAY = 1500, 4
-"""Whether a voice stays is told by points that follow so soon; fewer of them tell nothing."""
+TWO_WEIGHTS = (5.374, -18.591, 0.328, 0.543, -7.741, -3.418, 2.71)
+"""For ``_how_apart``: whether two clusters are two voices."""
 
-STAYING, HEAPS = 1.5, 0.6
-"""Two clusters are two voices from this on: how much what lies between their middles stays the same
-(correlation of a point and the next one) times how far apart the heaps are; or what two heaps are
-likelier than one, in logs a point. One voice in 32 recordings came to at most 1.4 and 0.41."""
+BETWEEN = 0.05
+"""A point lies between two middles if it is nearer to one than to the other by less in cosine."""
+
+PAUSE_MS = 250
+"""Points of a saying follow one another with less of a pause."""
 
 LEAST_SPREAD = 0.15
 _HEAP_ROUNDS = 40
@@ -75,7 +77,8 @@ def voices_among(points: Points, most: int, count: int | None = None) -> Floats:
     tree = _Tree(_thinned(points, MOST_IN_TREE).vectors, _variation(points))
     graph = _graph(points, most) if len(points) >= FEWEST_FOR_GRAPH else None
     if count is None:
-        count = _count(tree, graph, most)
+        # One that seems alone is looked at as two, since those who take short turns look so.
+        count = max(_count(tree, graph, most), min(2, most))
         best = _without_halves(points, _best(points, tree, graph, min(count, len(points))))
         count = len(best)
     else:
@@ -109,9 +112,9 @@ def _without_halves(points: Points, middles: Floats) -> Floats:
     while len(middles) > 1:
         labels = (points.vectors @ middles.T).argmax(axis=1)
         pairs = [(one, other) for one in range(len(middles)) for other in range(one)]
-        apart = [_apart(points, labels, middles, *pair) for pair in pairs]
+        apart = [_two_voices(points, labels, middles, *pair) for pair in pairs]
         least = int(np.argmin(apart))
-        if apart[least] >= 1:
+        if apart[least] >= 0.5:
             break
         pair = np.isin(labels, pairs[least])
         both = points.vectors[pair if pair.any() else slice(None)].mean(axis=0, keepdims=True)
@@ -120,31 +123,49 @@ def _without_halves(points: Points, middles: Floats) -> Floats:
     return middles
 
 
-def _apart(
+def _two_voices(
     points: Points, labels: NDArray[np.int64], middles: Floats, one: int, other: int
 ) -> float:
-    """How surely two clusters are two voices: 1 and more if they are."""
-    mine, theirs = labels == one, labels == other
-    if min(mine.sum(), theirs.sum()) < LEAST_OF_A_VOICE:
+    """How likely two clusters are two voices, 0 to 1."""
+    if min((labels == one).sum(), (labels == other).sum()) < LEAST_OF_A_VOICE:
         return 0.0
-    chosen = np.flatnonzero(mine | theirs)
-    between = points.vectors[chosen] @ (middles[one] - middles[other])
+    chosen = np.flatnonzero((labels == one) | (labels == other))
+    own = Points(points.vectors[chosen], points.spans[chosen])
+    features = _how_apart(own, labels[chosen] == one, middles[one], middles[other])
+    return logistic(TWO_WEIGHTS, (1.0, *features))
+
+
+def _how_apart(
+    points: Points, mine: NDArray[np.bool_], one: Floats, other: Floats
+) -> tuple[float, ...]:
+    """What tells whether two clusters are two voices: how alike their middles are; how far apart
+    two heaps between them are; how far points are from those of the other cluster, beside their
+    own; the share of points between them; how much of the spread between them is within sayings;
+    how many points there are (natural log), since few are always far apart."""
+    between = points.vectors @ (one - other)
+    likely = np.abs(between) < BETWEEN
     between = between - between.mean()
-    variance = float(between.var())
-    starts, ends = points.spans[chosen].T
-    following = np.searchsorted(starts, ends)
-    known = np.flatnonzero(following < len(chosen))
-    known = known[starts[following[known]] - ends[known] < SOON_MS]
-    stays = 0.0
-    if variance > 0 and len(known) >= FEWEST_TO_STAY:
-        stays = float(np.mean(between[known] * between[following[known]])) / variance
-    separation, gain = _two_heaps(between / max(variance, 1e-12) ** 0.5)
-    return max(stays * separation / STAYING, gain / HEAPS)
+    spread = max(float(between.var()), 1e-12)
+    starts, ends = points.spans.T
+    saying = np.cumsum([0, *(starts[1:] >= ends[:-1] + PAUSE_MS)])
+    means = np.bincount(saying, between) / np.bincount(saying)
+    within = 1 - float(means[saying].var()) / spread
+    means_of = [points.vectors[side].mean(axis=0) for side in (mine, ~mine)]
+    across = float(means_of[0] @ means_of[1])
+    inside = min(float(middle @ middle) for middle in means_of)
+    return (
+        float(one @ other),
+        _heaps_apart(between / spread**0.5),
+        (1 - across) / max(1 - inside, 1e-6),
+        float(np.mean(likely)),
+        within,
+        float(np.log(len(points))),
+    )
 
 
-def _two_heaps(values: Floats) -> tuple[float, float]:
-    """How far apart two normal distributions in these values (of variance 1) are in units of their
-    own spread, and how much likelier each value is by both than by one (mean, in logs)."""
+def _heaps_apart(values: Floats) -> float:
+    """How far apart two normal distributions in these values (of variance 1) are, in units of their
+    own spread (Ashman et al. 1994)."""
     middles = np.asarray(np.quantile(values, (0.2, 0.8)), float)
     spreads, shares = np.array([0.6, 0.6]), np.array([0.5, 0.5])
     for _round in range(_HEAP_ROUNDS):
@@ -154,9 +175,7 @@ def _two_heaps(values: Floats) -> tuple[float, float]:
         middles = (own * values[:, None]).sum(axis=0) / weights
         errors = (own * (values[:, None] - middles) ** 2).sum(axis=0)
         spreads, shares = np.maximum(np.sqrt(errors / weights), LEAST_SPREAD), weights / len(values)
-    both = np.log(np.maximum(_densities(values, middles, spreads, shares).sum(axis=1), 1e-30))
-    separation = abs(middles[1] - middles[0]) / float(np.sqrt(np.mean(spreads**2)))
-    return float(separation), float(np.mean(both + 0.5 * values**2))
+    return float(abs(middles[1] - middles[0]) / np.sqrt(np.mean(spreads**2)))
 
 
 def _densities(
