@@ -1,10 +1,12 @@
-"""What was said and is not in the text, utterance by utterance, and whether that is told.
+"""People reading: what is wrong or missing, utterance by utterance, and whether that is told.
 
     .venv/bin/python benchmarks/missing.py FOLDER LANGUAGE [quick|thorough|double ...]
 
 FOLDER holds recordings of a person with their texts, as for ``languages.py``. An utterance lacks
 words where at least three words in a row are not in the text and nothing stands in their place. It
-is told if a place without text is marked there, or a word beside it is uncertain.
+is told if a place without text is marked there, or a word beside it is uncertain. Printed too: how
+many utterances begin within 100 ms of their sound, and how many of the wrong words are among the
+least certain tenth.
 """
 
 from __future__ import annotations
@@ -133,6 +135,37 @@ def is_told(gap: Gap, words: Sequence[Word], told: Sequence[Span]) -> bool:
     )
 
 
+def begun(said: Sequence[Prompt], words: Sequence[Word]) -> float:
+    """The share of utterances whose first word begins within 100 ms of their sound, of those whose
+    first word was heard."""
+    true = [
+        (form.text, number, place)
+        for number, prompt in enumerate(said)
+        for place, form in enumerate(plain(_folded(prompt.text).split()))
+    ]
+    theirs = plain([_folded(word.text) for word in words])
+    pairs = matched([text for text, _, _ in true], [form.text for form in theirs])
+    off = [
+        words[theirs[b].owner].start - said[true[a][1]].onset * 1000 // RATE
+        for a, b in pairs
+        if a is not None and b is not None and true[a][2] == 0 and true[a][0] == theirs[b].text
+    ]
+    return float(np.mean(np.abs(off) <= 100))
+
+
+def doubted(said: Sequence[Prompt], words: Sequence[Word]) -> float:
+    """The share of the wrong words that are among the least certain tenth of all."""
+    true = [form.text for p in said for form in plain(_folded(p.text).split())]
+    theirs = plain([_folded(word.text) for word in words])
+    wrong = {
+        theirs[b].owner
+        for a, b in matched(true, [form.text for form in theirs])
+        if b is not None and (a is None or true[a] != theirs[b].text)
+    }
+    order = sorted(range(len(words)), key=lambda place: words[place].confidence or 0.0)
+    return len(wrong.intersection(order[: len(words) // 10])) / max(len(wrong), 1)
+
+
 def main() -> None:
     """Hear all that was read and print what is missing."""
     folder, language, *cares = sys.argv[1:]
@@ -152,7 +185,9 @@ def main() -> None:
                 f"{language} {care}: {seconds:.0f} s, {100 * wrong / of:.2f} % of {of} words wrong;"
                 f" {len(found)} of {len(said)} utterances lack"
                 f" {sum(len(gap.words) for gap in found)} words, {len(untold)} of them untold;"
-                f" {len(told)} places marked, {sum(b - a for a, b in told) / 1000:.1f} s"
+                f" {len(told)} places marked, {sum(b - a for a, b in told) / 1000:.1f} s;"
+                f" {begun(said, words):.3f} begin within 100 ms; of the wrong words"
+                f" {doubted(said, words):.0%} in the least certain tenth"
             )
             for gap in found:
                 mark = "UNTOLD" if gap in untold else "told"
