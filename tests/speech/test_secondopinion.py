@@ -132,6 +132,16 @@ class WhereUnsure(unittest.TestCase):
         starts = [time.start for time in found.times]
         self.assertEqual(starts, sorted(starts))
 
+    def test_a_long_run_without_the_end_of_a_sentence_is_heard_again(self):
+        words = [HeardWord(word, SURE) for word in ("peat is wet " * 10).split()]
+        times = [TimedWord(at * 180, at * 180 + 150, -2.0, 3) for at in range(len(words))]
+        for end in ("", "."):
+            words[14] = HeardWord(f"wet{end}", SURE)
+            self.text, self.sure = Placed(tuple(words), tuple(times)), [[SURE] * len(words)]
+            _, second = self.again("peat is wet.")
+            ((_, lengths),) = second.asked
+            self.assertEqual(len(lengths), 0 if end else 1)
+
     def test_what_both_say_keeps_its_times_and_is_surer(self):
         found, _ = self.again("the Pete is wet here now")
         self.assertEqual(found.times, self.text.times)

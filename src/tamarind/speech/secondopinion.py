@@ -2,7 +2,7 @@
 
 Which words are wrong is known well enough beforehand to look only there: a few seconds around each
 doubtful word, from one rest to another, heard by a recogniser of another kind, or in another way by
-the same, mend nearly as much as all that is said heard twice (``benchmarks/second_opinion.py``).
+the same, mend nearly as much as all that is said heard twice (``docs/benchmarks.md``).
 """
 
 from __future__ import annotations
@@ -21,12 +21,16 @@ from tamarind.speech.coverage import Placed
 from tamarind.speech.hearingoptions import Care, HearingOptions
 from tamarind.speech.lexicon import lexicon_of
 from tamarind.speech.pronouncer import ENGLISH, pronouncer_for
-from tamarind.speech.recognisers.base import Hypothesis, Recogniser
+from tamarind.speech.recognisers.base import HeardWord, Hypothesis, Recogniser
 from tamarind.speech.recognisers.searching import levelled
+from tamarind.transcript.sentences import ends_sentence
 
 UNSURE_BELOW, UNSURE_ELSEWHERE = 0.8, 0.7
 """Around a word less sure than this it is heard again: in English, and in other languages, where
 the sound tells less of how sure a word is."""
+
+MOST_UNMARKED = 25
+"""A run of more words without the end of a sentence is not sure either: nobody speaks so."""
 
 REST_MS = 250
 """A passage that is heard again begins and ends where nobody speaks for so long."""
@@ -88,6 +92,18 @@ def passages(
     return result
 
 
+def _with_ends(words: Sequence[HeardWord], sure: Sequence[float]) -> list[float]:
+    """How sure words are; not at all in a run that lacks the ends of its sentences."""
+    result = list(sure)
+    first = 0
+    for place, word in enumerate(words, 1):
+        if place == len(words) or ends_sentence(word.text):
+            if place - first > MOST_UNMARKED:
+                result[first:place] = [0.0] * (place - first)
+            first = place
+    return result
+
+
 def _long_enough(
     phrases: Sequence[tuple[int, int]], number: int, times: Sequence[TimedWord]
 ) -> tuple[int, int]:
@@ -136,7 +152,9 @@ class SecondOpinion:
         places = [
             (number, passage)
             for number, text in enumerate(texts)
-            for passage in passages(text.times, sure[number], lengths[number], below)
+            for passage in passages(
+                text.times, _with_ends(text.words, sure[number]), lengths[number], below
+            )
         ]
         parts = [_part(sounds[number], passage) for number, passage in places]
         own = [
