@@ -182,8 +182,11 @@ def _trial(trouble: str, seed: int, folder: Path) -> tuple[bool, str]:
         held = _all_there(job, typed)
         return held, "saved at the end" if held else "it closed without a question"
     copies = [copy.path for copy in rescue.rescued() if copy.origin == job]
-    if not copies or not _all_there(copies[0], typed):
-        return False, f"{len(typed)} words typed, not all of them are in a copy"
+    if not any(_all_there(copy, typed) for copy in copies):
+        return (
+            False,
+            f"{len(typed)} words typed, not all of them are in one of {len(copies)} copies",
+        )
     for copy in copies:
         rescue.discard(copy)
     return True, "kept in a copy"
