@@ -182,10 +182,13 @@ def _trial(trouble: str, seed: int, folder: Path) -> tuple[bool, str]:
         held = _all_there(job, typed)
         return held, "saved at the end" if held else "it closed without a question"
     copies = [copy.path for copy in rescue.rescued() if copy.origin == job]
-    if not any(_all_there(copy, typed) for copy in copies):
+    if not copies:
+        return False, f"{len(typed)} words typed, and there is no copy"
+    missing = _missing(copies[0], typed)
+    if missing:
         return (
             False,
-            f"{len(typed)} words typed, not all of them are in one of {len(copies)} copies",
+            f"of {len(typed)} words typed {missing} are not in the latest of {len(copies)}",
         )
     for copy in copies:
         rescue.discard(copy)
@@ -208,6 +211,11 @@ def _cause(trouble: str, disk: Path, job: Path) -> None:
 
 def _all_there(job: Path, typed: list[str]) -> bool:
     """Whether every word that was typed is in a job's texts."""
+    return not _missing(job, typed)
+
+
+def _missing(job: Path, typed: list[str]) -> list[str]:
+    """The words that were typed and are not in a job's texts."""
     copy = Path(tempfile.mkdtemp()) / "look.tamarind"
     for end in ("", "-wal"):
         source = job.with_name(job.name + end)
@@ -220,7 +228,7 @@ def _all_there(job: Path, typed: list[str]) -> bool:
         cue.text for document in contents.documents.values() for cue in document.transcript.cues
     )
     shutil.rmtree(copy.parent)
-    return all(word in said for word in typed)
+    return [word for word in typed if word not in said]
 
 
 def _export(window: Any, disk: Path, wait: Callable[[Any, float], None]) -> tuple[bool, str]:
