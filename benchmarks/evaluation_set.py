@@ -143,7 +143,7 @@ def _make(path: Path, subject: str, voices: list[str], condition: str, seed: int
         position += len(sound) + pause
     speech = np.concatenate(parts)
     path.parent.mkdir(exist_ok=True)
-    _write(path, _spoilt(speech, condition, rng))
+    _write(path, spoilt(speech, condition, rng))
     path.with_suffix(".json").write_text(json.dumps({"words": words, "turns": turns}))
 
 
@@ -196,7 +196,7 @@ def _flite(voice: str, text: str, option: str, out: Path) -> str:
     return subprocess.run(command, check=True, capture_output=True, text=True).stdout
 
 
-def _spoilt(speech: Floats, condition: str, rng: np.random.Generator) -> Floats:
+def spoilt(speech: Floats, condition: str, rng: np.random.Generator) -> Floats:
     length = len(speech)
     below = LEVEL * 10 ** (-NOISE_BELOW_DB / 20)
     if condition == "telephone":

@@ -8,7 +8,7 @@ import numpy as np
 
 sys.path.insert(0, str(Path(__file__).parent.parent / "benchmarks"))
 
-from evaluation_set import CONDITIONS, SUBJECTS, _spoilt, glossary_file
+from evaluation_set import CONDITIONS, SUBJECTS, spoilt, glossary_file
 from tamarind.speech.glossary import read_glossary
 from truth import matched, plain, right_words, word_errors
 
@@ -60,7 +60,7 @@ class TheSet(unittest.TestCase):
         time = np.arange(32_000) / 16_000
         speech = 0.1 * np.sin(2 * np.pi * 500 * time) + 0.1 * np.sin(2 * np.pi * 6000 * time)
         speech = speech.astype(np.float32)
-        made = {name: _spoilt(speech, name, rng) for name in CONDITIONS}
+        made = {name: spoilt(speech, name, rng) for name in CONDITIONS}
         self.assertEqual({len(sound) for sound in made.values()}, {32_000})
         self.assertLess(np.abs(made["faint"]).max(), 0.01)
         self.assertLessEqual(np.abs(made["clipped"]).max(), 0.51)

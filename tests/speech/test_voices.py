@@ -8,7 +8,7 @@ from tamarind.batch.messages import Hear, Heard, VoicesSought
 from tamarind.batch.work import do
 from tamarind.speech.bookmark import VoicesMark
 from tamarind.speech.detector import FRAME, SpeechDetector
-from tamarind.speech.diarisation import finder as finding
+from tamarind.speech.diarisation import keptpoints as finding
 from tamarind.speech.diarisation.channels import at_once, one_voice_a_channel, sides_of
 from tamarind.speech.diarisation.clustering import voices_among
 from tamarind.speech.diarisation.encoder import VoiceEncoder
@@ -108,7 +108,7 @@ def people():
     """Two people in turn, 4 s each and a pause, and whose turn it is by word (two a second)."""
     rate = 16_000
     one = soundcache.fetch(human_recording("two_cities.wav")).samples()
-    other = soundcache.fetch(human_recording("clone-test.wav")).samples()
+    other = soundcache.fetch(human_recording("beckett.wav")).samples()
     parts, said = [], []
     for turn in range(12):
         sound = one if turn % 2 == 0 else other

@@ -26,18 +26,22 @@ from tamarind.batch.messages import (
     Prepare,
     Prepared,
     ShotsFound,
+    SpeakersTold,
     SpeechFound,
     StillFound,
+    TellSpeakers,
 )
 from tamarind.batch.messages import Event as News
 from tamarind.job.recording import Recording
 from tamarind.speech.activity import Activity
+from tamarind.speech.diarisation.told import Told
 from tamarind.speech.hearingoptions import HearingOptions
 from tamarind.transcript.model import Word
 
 _TASKS = {
     HearAgain.__name__,
     HearOnDemand.__name__,
+    TellSpeakers.__name__,
     Prepare.__name__,
     FindSpeech.__name__,
     FindShots.__name__,
@@ -72,6 +76,8 @@ class OnDemand:
         """Of a recording that is heard beside its text: up to where, and where it ends (ms)."""
         self.heard: Event[[int, Outcome]] = Event()
         """Its words, or those of the script with their times."""
+        self.speakers_told: Event[[int, Told | str]] = Event()
+        """Who says the words of a recording, or why that cannot be told."""
         self.prepared: Event[[int]] = Event()
         """The cleaned sound of a recording can be listened to."""
         self.speech_found: Event[[int]] = Event()
@@ -101,6 +107,31 @@ class OnDemand:
         how = replace(self._with_terms(recording, recording.how), into_english=into_english)
         part = recording.part
         self._pool.add(HearOnDemand(recording_id, recording.path, how, part, tuple(script)))
+
+    def tell_speakers(
+        self,
+        recording_id: int,
+        words: Sequence[Word],
+        count: int = 0,
+        speakers: Sequence[int | None] = (),
+        certain: Sequence[bool] = (),
+    ) -> None:
+        """Tell anew who says the words of a recording: ``count`` speakers, or ``speakers`` by what
+        they sound like, those of ``certain`` words above all; ``speakers_told`` tells."""
+        self.stop(recording_id)
+        recording = self._recordings.get(recording_id)
+        self._pool.add(
+            TellSpeakers(
+                recording_id,
+                recording.path,
+                recording.how.source,
+                tuple(words),
+                recording.part,
+                count,
+                tuple(speakers),
+                tuple(certain),
+            )
+        )
 
     def stop(self, recording_id: int) -> None:
         """Nothing more is told of what is being heard of a recording."""
@@ -161,6 +192,8 @@ class OnDemand:
                 self.listened.emit(key, news.until, news.end)
             case HeardOnDemand():
                 self.heard.emit(key, news.words)
+            case SpeakersTold():
+                self.speakers_told.emit(key, Told(news.speakers, news.voices))
             case Prepared():
                 self._cleaned[key] = (news.source, news.path)
                 self.prepared.emit(key)
@@ -194,6 +227,8 @@ class OnDemand:
             self.heard_again.emit(key, news.reason)
         elif news.task == HearOnDemand.__name__:
             self.heard.emit(key, news.reason)
+        elif news.task == TellSpeakers.__name__:
+            self.speakers_told.emit(key, news.reason)
         else:
             self._trouble.emit(news.reason)
 

@@ -25,6 +25,7 @@ from tamarind.application.recordings import Recordings
 from tamarind.application.samevoices import SameVoices
 from tamarind.application.saving import Saving
 from tamarind.application.sounds import Sounds
+from tamarind.application.speakersagain import SpeakersAgain
 from tamarind.application.staging import Staging
 from tamarind.application.tasks import Tasks
 from tamarind.application.texts import Texts
@@ -77,6 +78,7 @@ class Session:
         self.staging = Staging(loop, self.texts, self.styles, self.looks)
         self._desk = PoolDesk(loop, self.recordings)
         self.on_demand = OnDemand(self._desk, self.recordings, self.styles, self.trouble)
+        self.speakers_again = SpeakersAgain(self.on_demand, self.recordings, self.texts)
         self.looking = Looking(self._desk, self.recordings, self.texts)
         self.looking.identified.connect(self._decode)
         self.looking.moved.connect(self.told.emit)

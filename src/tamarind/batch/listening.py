@@ -22,8 +22,10 @@ from tamarind.batch.messages import (
     HeardOnDemand,
     HearOnDemand,
     ListenedOnDemand,
+    SpeakersTold,
     SpeechFound,
     Started,
+    TellSpeakers,
     VoicesKnown,
     VoicesSought,
 )
@@ -33,7 +35,10 @@ from tamarind.captions.layout import lay_out_so_far
 from tamarind.picture.shots import ShotsMeanwhile
 from tamarind.speech.activity import ActivityMeter
 from tamarind.speech.alignment import Aligner
+from tamarind.speech.diarisation.again import by_example, so_many
 from tamarind.speech.diarisation.encoder import VoiceEncoder
+from tamarind.speech.diarisation.keptpoints import points_through
+from tamarind.speech.diarisation.windows import NO_POINTS, Points
 from tamarind.speech.hearing import Stretch, Tools, finder_for, hear
 from tamarind.speech.hearingoptions import BUILTIN, Care, HearingOptions, Voices
 from tamarind.speech.recognisers.base import Recogniser
@@ -88,7 +93,7 @@ def hear_recording(task: Hear, tools_for: Callable[[str], Tools]) -> Iterator[Ev
     loaded = tools_for(best_for(how)) if how is not task.how else coming.result()
     yield from spoken.check(loaded)
     what = sound.samples(), loaded, how, (start, end), sound.levels(), place.sound
-    finder = finder_for(*what)
+    finder = finder_for(*what, sound.folder)
     if finder is not None:
         for share in finder.look():
             yield VoicesSought(task.key, share)
@@ -174,6 +179,26 @@ def hear_on_demand(
         part = sound.samples()[: end * SAMPLE_RATE // 1000]
         words = timed_script(task.script, words, part, tools.aligner, start)
     yield HeardOnDemand(task.key, tuple(words))
+
+
+def tell_speakers(task: TellSpeakers) -> Iterator[ListenedOnDemand | SpeakersTold]:
+    """Who says the words of a text, from points that are kept, or made now and told how far."""
+    sound = soundcache.fetch(task.path, task.source, task.part)
+    end = min(task.part[1] or sound.decoded.duration, sound.decoded.duration)
+    through = points_through(sound.samples(), (task.part[0], end), VoiceEncoder(), sound.folder)
+    while True:
+        try:
+            share = next(through)
+        except StopIteration as done:
+            points: Points = done.value
+            break
+        yield ListenedOnDemand(task.key, round(share * end), end)
+    points = points.within(task.words[0].start, task.words[-1].end) if task.words else NO_POINTS
+    if task.speakers:
+        told = by_example(task.words, points, task.speakers, task.certain)
+    else:
+        told = so_many(task.words, points, task.count or None)
+    yield SpeakersTold(task.key, told.speakers, told.voices)
 
 
 def find_speech(task: FindSpeech) -> SpeechFound:

@@ -80,6 +80,22 @@ class HearOnDemand:
 
 
 @dataclass(frozen=True, slots=True)
+class TellSpeakers:
+    """Tell anew who says these words: ``count`` speakers, or as many as there seem to be if it is
+    0; or those that the words have in ``speakers``, by what they sound like: ``certain`` ones keep
+    theirs."""
+
+    key: int
+    path: Path
+    source: Source
+    words: tuple[Word, ...]
+    part: tuple[int, int | None] = (0, None)
+    count: int = 0
+    speakers: tuple[int | None, ...] = ()
+    certain: tuple[bool, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
 class Prepare:
     """Make a sound file of a source of a recording, to be listened to."""
 
@@ -115,8 +131,9 @@ class FindStills:
 
 
 Task = (
-    Look | Decode | Hear | HearAgain | HearOnDemand | Prepare | FindSpeech | FindShots | FindStills
-)
+    Look | Decode | Hear | HearAgain | HearOnDemand | TellSpeakers | Prepare | FindSpeech
+    | FindShots | FindStills
+)  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)
@@ -237,6 +254,15 @@ class HeardOnDemand:
 
 
 @dataclass(frozen=True, slots=True)
+class SpeakersTold:
+    """Who says each word, and what the speakers are known by."""
+
+    key: int
+    speakers: tuple[int | None, ...]
+    voices: tuple[Voiceprint, ...]
+
+
+@dataclass(frozen=True, slots=True)
 class Prepared:
     """A sound file is ready to be listened to."""
 
@@ -294,6 +320,6 @@ class Failed:
 Event = (
     Known | Identified | Drawn | SoundReady | Started | LanguageHeard | VoicesSought | VoicesKnown
     | Heard
-    | HeardAgain | ListenedOnDemand | HeardOnDemand | Prepared | SpeechFound | ShotsFound
-    | StillFound | Done | Failed
+    | HeardAgain | ListenedOnDemand | HeardOnDemand | SpeakersTold | Prepared | SpeechFound
+    | ShotsFound | StillFound | Done | Failed
 )  # fmt: skip

@@ -38,6 +38,7 @@ from tamarind.batch.messages import (
     Prepare,
     Started,
     Task,
+    TellSpeakers,
     VoicesSought,
 )
 from tamarind.batch.pace import Pace
@@ -69,6 +70,7 @@ LINES: dict[type, str] = {
     Hear: "hear",
     HearAgain: "again",
     HearOnDemand: "again",
+    TellSpeakers: "again",
 }
 
 

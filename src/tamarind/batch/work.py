@@ -29,6 +29,7 @@ from tamarind.batch.messages import (
     ShotsFound,
     StillFound,
     Task,
+    TellSpeakers,
 )
 from tamarind.picture.shots import kept_shots
 from tamarind.picture.stills import stills
@@ -83,11 +84,13 @@ def _events_of(task: Task) -> Iterator[Event]:
                     int(frame.colorspace),
                     int(frame.color_range),
                 )
-        case Hear() | HearAgain() | HearOnDemand() | FindSpeech():
+        case Hear() | HearAgain() | HearOnDemand() | TellSpeakers() | FindSpeech():
             yield from _heard(task)
 
 
-def _heard(task: Hear | HearAgain | HearOnDemand | FindSpeech) -> Iterator[Event]:
+def _heard(
+    task: Hear | HearAgain | HearOnDemand | TellSpeakers | FindSpeech,
+) -> Iterator[Event]:
     from tamarind.batch import listening
 
     match task:
@@ -97,5 +100,7 @@ def _heard(task: Hear | HearAgain | HearOnDemand | FindSpeech) -> Iterator[Event
             yield listening.hear_again(task, listening.tools)
         case HearOnDemand():
             yield from listening.hear_on_demand(task, listening.tools)
+        case TellSpeakers():
+            yield from listening.tell_speakers(task)
         case FindSpeech():
             yield listening.find_speech(task)

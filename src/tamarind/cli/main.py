@@ -160,6 +160,10 @@ def _command(options: argparse.Namespace) -> int:
         from tamarind.cli.excerpts import excerpts
 
         return excerpts(options)
+    if options.command == "speakers":
+        from tamarind.cli.speakers import speakers
+
+        return speakers(options)
     if options.command == "chapters":
         from tamarind.cli.chapters import chapters
 

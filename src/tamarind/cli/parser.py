@@ -14,11 +14,12 @@ from tamarind.formats.broadcast.smpte import CALLED
 from tamarind.formats.documents import READ, WRITTEN
 from tamarind.job.excerptkinds import KINDS, USUAL_START
 from tamarind.language.stylebook import ORDINARY_STYLE, SHIPPED
+from tamarind.speech.hearingoptions import MOST_VOICES
 from tamarind.system.log import LEVELS
 
 COMMANDS = (
     "transcribe", "convert", "check", "translate", "retime", "video", "chapters", "excerpts",
-    "page", "models", "desktop", "completion", "manual",
+    "speakers", "page", "models", "desktop", "completion", "manual",
 )  # fmt: skip
 
 _EPILOG = """
@@ -313,6 +314,17 @@ def make_parser() -> argparse.ArgumentParser:
         "--into", type=Path, metavar="MEDIA", help="write this recording with them as marks to OUT"
     )
     marks.add_argument("--language", metavar="TAG", help="if IN does not say (by its script)")
+    who = commands.add_parser("speakers", help="tell the speakers of a text or a job apart again")
+    who.add_argument("path", type=Path, metavar="IN", help=f"{_READ}, or a job")
+    who.add_argument("--sound", type=Path, metavar="FILE", help="in which the text is said")
+    who.add_argument(
+        "--count", type=_count(MOST_VOICES), metavar="N", help="how many there are (detect)"
+    )
+    who.add_argument("--recording", metavar="NAME", help="of a job only this one (all)")
+    who.add_argument(
+        "-o", "--output", type=Path, metavar="OUT", help="where to (IN, with a copy beside it)"
+    )
+    who.add_argument("--language", metavar="TAG", help="if IN does not say (by its script)")
     kept = commands.add_parser(
         "excerpts", help="list the excerpts of a job, or write them as files"
     )
@@ -364,8 +376,8 @@ def make_parser() -> argparse.ArgumentParser:
     manual = commands.add_parser("manual", help="write the manual pages")
     manual.add_argument("folder", type=Path, metavar="DIR", help="where to")
     for command in (
-        hear, convert, check, translate, retime, video, marks, kept, page, shelf, place, complete,
-        manual,
+        hear, convert, check, translate, retime, video, marks, who, kept, page, shelf, place,
+        complete, manual,
     ):  # fmt: skip
         command.add_argument("-q", "--quiet", action="store_true", help="say only what failed")
         command.add_argument("-v", "--verbose", action="store_true", help="say also what is noted")

@@ -46,6 +46,11 @@ def keep(contents: Contents, origin: Path) -> Path:
                 continue
             _remove(beside)
             write_new(contents, beside).close()
+            if beside.with_name(f"{beside.name}-wal").exists():
+                # What lies in SQLite's log would stay behind.
+                raise JobError("The copy could not be finished.")
+            for name in (f"{target.name}-wal", f"{target.name}-shm"):
+                target.with_name(name).unlink(missing_ok=True)
             beside.replace(target)
             return target
         except (JobError, OSError) as error:

@@ -12,6 +12,7 @@ from collections.abc import Callable, Iterator, Sequence
 from concurrent.futures import Future, ThreadPoolExecutor
 from dataclasses import dataclass, replace
 from functools import partial
+from pathlib import Path
 
 import numpy as np
 from numpy.typing import NDArray
@@ -269,14 +270,16 @@ def finder_for(
     part: tuple[int, int],
     levels: Levels,
     bookmark: Bookmark | None,
+    folder: Path | None = None,
 ) -> VoiceFinder | None:
-    """What tells the voices of this recording apart; None if that is not wanted or not needed."""
+    """What tells the voices of this recording apart; None if that is not wanted or not needed.
+    ``folder`` is where its points are kept, if anywhere."""
     by_channel = how.source.channel is Channel.MIX and one_voice_a_channel(levels)
     if not how.voices.wanted or by_channel:
         return None
     mark = bookmark.voices if bookmark else None
     at = bookmark.origin * 1000 // SAMPLE_RATE if bookmark else None
-    return VoiceFinder(samples, part, how.voices, tools.encoder, mark, at)
+    return VoiceFinder(samples, part, how.voices, tools.encoder, mark, at, folder)
 
 
 def _voices(

@@ -42,6 +42,7 @@ class Desk(QWidget):
     speaker_chosen = Signal(object)
     naming_asked = Signal()
     checks_asked = Signal()
+    speakers_asked = Signal()
 
     def __init__(self, session: Session, picture: Picture, fixed: QWidget, again: QWidget) -> None:
         super().__init__()
@@ -113,7 +114,13 @@ class Desk(QWidget):
         acts.addStretch(1)
         column.addLayout(acts)
         column.addWidget(rule())
-        column.addWidget(label("WHO SPEAKS HERE", "heading"))
+        who = QHBoxLayout()
+        who.addWidget(label("WHO SPEAKS HERE", "heading"))
+        who.addStretch(1)
+        who.addWidget(
+            button("Speakers…", self.speakers_asked.emit, "link", "How many? ({speakers_again})")
+        )
+        column.addLayout(who)
         column.addLayout(self._speakers)
         column.addWidget(fixed)
         column.addWidget(rule())

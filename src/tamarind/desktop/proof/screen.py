@@ -132,6 +132,7 @@ class ProofScreen(QWidget):
         self.desk.doubt_asked.connect(self.doubts.go_to)
         self.desk.naming_asked.connect(self.speakers.ask_name)
         self.desk.speaker_chosen.connect(self.speakers.choose)
+        self.desk.speakers_asked.connect(self.speakers.ask_speakers)
         self.desk.checks_asked.connect(self.open_checks)
         self.checks.style_asked.connect(self.edit_style)
         checking.changed.connect(self._checks_changed)

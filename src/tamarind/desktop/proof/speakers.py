@@ -6,12 +6,15 @@ from PySide6.QtCore import QObject
 from PySide6.QtWidgets import QInputDialog
 
 from tamarind.application.session import Session
+from tamarind.application.speakersagain import Retold
 from tamarind.desktop.commands import TEXT, command, command_each
 from tamarind.desktop.proof.sheet import ProofSheet
+from tamarind.desktop.proof.speakers_dialog import SpeakersDialog
 from tamarind.language.introductions import proposed_names
 from tamarind.transcript import edits
 from tamarind.transcript.model import Transcript
 
+NEW_SPEAKER = "a new speaker"
 TURNS = {number: f"speaker {number}" for number in range(1, 10)} | {0: "nobody"}
 
 
@@ -21,6 +24,8 @@ class Speakers(QObject):
     def __init__(self, session: Session, sheet: ProofSheet) -> None:
         super().__init__(sheet)
         self._session, self._sheet = session, sheet
+        self._waits = False
+        session.speakers_again.told.connect(self._take_likeness)
         sheet.speaker_asked.connect(lambda _row: self.ask_name())
 
     @command(
@@ -85,6 +90,73 @@ class Speakers(QObject):
             return
         speaker = text.speakers[number - 1].id if number else None
         self._give_turn(text, speaker)
+
+    @command(
+        "How many speakers? Tell them apart again…",
+        "Text",
+        "Alt+Shift+N",
+        name="speakers_again",
+        opens="proof",
+        needs=TEXT,
+    )
+    def ask_speakers(self) -> None:
+        """Tell speakers apart anew, in the whole text or the selected cues."""
+        selected = self._sheet.cue_caret.selected_cues()
+        dialog = SpeakersDialog(self._session, selected, self._sheet.window())
+        if dialog.exec() and dialog.retold is not None:
+            self._take_retold(dialog.retold)
+
+    @command(
+        "This sounds like another speaker…",
+        "Text",
+        "Alt+Shift+A",
+        name="sounds_like",
+        needs=TEXT,
+    )
+    def ask_likeness(self) -> None:
+        """Say whose the caret's turn, or the selected cues, are: whatever sounds like that goes to
+        the same speaker."""
+        shown, text = self._session.shown, self._sheet.transcript
+        if shown is None or not text.cues:
+            return
+        here = self._sheet.cue_caret.place()
+        first, last = self._sheet.cue_caret.selected_cues() or edits.turn_of(text, here)
+        others = [one for one in text.speakers if one.id != text.cues[first].speaker]
+        choices = [*(speaker.label for speaker in others), NEW_SPEAKER]
+        choice, accepted = QInputDialog.getItem(
+            self._sheet.window(),
+            "This sounds like",
+            "Who speaks here? Whatever sounds the same goes to the same speaker.",
+            choices,
+            0,
+            False,
+        )
+        if not accepted:
+            return
+        place = choices.index(choice)
+        new = max((one.id for one in text.speakers), default=0) + 1
+        speaker = others[place].id if place < len(others) else new
+        self._waits = True
+        self._session.told.emit("Comparing the voices…")
+        self._session.speakers_again.ask_likeness(shown, first, last, speaker)
+
+    def _take_likeness(self, told: Retold | str) -> None:
+        if not self._waits:
+            return
+        self._waits = False
+        if isinstance(told, str):
+            self._session.trouble.emit(told)
+        else:
+            self._take_retold(told)
+
+    def _take_retold(self, retold: Retold) -> None:
+        problem = self._session.speakers_again.take(retold)
+        if problem:
+            self._session.trouble.emit(problem)
+            return
+        count = len({cue.speaker for cue in retold.text.cues if cue.speaker is not None})
+        noun = "1 speaker" if count == 1 else f"{count} speakers"
+        self._session.told.emit(f"{noun} now. Undo brings the earlier ones back.")
 
     def choose(self, choice: object) -> None:
         text = self._sheet.transcript

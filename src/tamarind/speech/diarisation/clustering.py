@@ -1,12 +1,12 @@
 """How many voices there are among points, and where each lies.
 
-The number is at most that of the normalised maximum eigengap (Park et al. 2020, "Auto-tuning
-spectral clustering for speaker diarization using normalized maximum eigengap") or one more, held
-between what a strict and a lenient agglomerative clustering find by how much one voice varies in
-the recording; and at least two. Two of these clusters are one voice unless they are told apart by
-how they lie to one another, among others in two heaps (Ashman et al. 1994, "Detecting bimodality in
-astronomical datasets"): logistic regression, fitted on conversations of people with short turns and
-on single voices.
+The number is first that of the normalised maximum eigengap (Park et al. 2020, "Auto-tuning
+spectral clustering for speaker diarization using normalized maximum eigengap"), and at least two.
+Clusters are put together, the least apart first, unless they are told apart by how they lie to one
+another, among others in two heaps (Ashman et al. 1994, "Detecting bimodality in astronomical
+datasets"): logistic regression, fitted by ``benchmarks/voices.py`` on conversations of people with
+short turns and on single voices. Whether there is one voice or two is decided by weights of its
+own, since a voice cut in two looks otherwise than two of many clusters.
 Neighbours that are almost the same point, which overlapping windows and sounds that come again and
 again are, say nothing about voices and are left out. The clusters are found in two ways, spectral
 (von Luxburg 2007, "A tutorial on spectral clustering") and agglomerative, and the tighter ones are
@@ -15,12 +15,14 @@ taken after spherical k-means (Dhillon and Modha 2001).
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
 
 from tamarind.speech.confidence import logistic
+from tamarind.speech.diarisation.encoder import unit
 from tamarind.speech.diarisation.windows import Points
 
 Floats = NDArray[np.float32]
@@ -31,27 +33,26 @@ MOST_IN_TREE = 1500
 
 FEWEST_FOR_GRAPH = 24
 
-SAME_SOUND = 0.85
+SAME_SOUND = 0.95
 """Points at least this alike are no neighbours that could tell something."""
 
-STRICT, LENIENT, USUAL = 1.8, 1.4, 1.6
-"""How far apart clusters must be, beside what one voice varies within a second: surely two voices,
-perhaps two, and where there is no graph to tell."""
-
-STEADY_QUANTILE, STEADY, MOST_STEADY = 0.25, 0.17, 0.23
-"""The distance of a voice to itself: this quantile of those of neighbours in time, since some of
-them have a change of voice between them; what it mostly is, and at most."""
-
-NEXT_MS = 1000
-
-LEAST_POINTS, LEAST_SHARE, LEAST_OF_FEW = 8, 0.01, 0.125
-"""A cluster with fewer points is no voice; where there are few points, with this share of them."""
+LEAST_POINTS = 8
+"""A voice with fewer points stays where it was known before. Of clusters that are cut anew, the
+smallest has half as many, where there are enough."""
 
 LEAST_OF_A_VOICE = 3
 """Two clusters are one if either has fewer points."""
 
-TWO_WEIGHTS = (5.374, -18.591, 0.328, 0.543, -7.741, -3.418, 2.71)
-"""For ``_how_apart``: whether two clusters are two voices."""
+TWO_WEIGHTS = (-12.773, -8.801, 0.182, 4.517, -10.814, 1.074, 2.745)
+PAIR_WEIGHTS = (-8.492, -9.358, 0.226, 3.3, -13.929, -1.753, 2.725)
+"""For ``_how_apart``: whether there are two voices rather than one, and whether two of more
+clusters are two voices."""
+
+SURELY_TWO, SURELY_A_PAIR = 0.6, 0.62
+"""From such a likelihood on they are."""
+
+PERHAPS = 0.2
+"""Between this likelihood of two voices and what is as near to certain, there may be one or two."""
 
 BETWEEN = 0.05
 """A point lies between two middles if it is nearer to one than to the other by less in cosine."""
@@ -72,26 +73,64 @@ def voices_among(points: Points, most: int, count: int | None = None) -> Floats:
     There are ``count`` of them if it is given and there are as many points, else as many as there
     seem to be, at most ``most``.
     """
+    return found_among(points, most, count).middles
+
+
+@dataclass(frozen=True, slots=True)
+class Found:
+    """The ``middles`` of the voices, and the number that it may be as well, 0 if it is clear."""
+
+    middles: Floats
+    perhaps: int = 0
+
+
+def found_among(points: Points, most: int, count: int | None = None) -> Found:
+    """The same, and whether the number is in doubt."""
     if not len(points):
-        return np.zeros((0, points.vectors.shape[1]), np.float32)
-    tree = _Tree(_thinned(points, MOST_IN_TREE).vectors, _variation(points))
+        return Found(np.zeros((0, points.vectors.shape[1]), np.float32))
+    tree = _Tree(_thinned(points, MOST_IN_TREE).vectors)
     graph = _graph(points, most) if len(points) >= FEWEST_FOR_GRAPH else None
+    perhaps = 0
     if count is None:
-        # One that seems alone is looked at as two, since those who take short turns look so.
-        count = max(_count(tree, graph, most), min(2, most))
-        best = _without_halves(points, _best(points, tree, graph, min(count, len(points))))
-        count = len(best)
+        count = min(max(graph.count if graph else 2, 2), most, len(points))
+        best = _without_halves(points, _best(points, tree, graph, count))
+        if len(best) <= 2:
+            best, perhaps = _one_or_two(points, _best(points, tree, graph, min(2, len(points))))
     else:
-        count = min(count, len(points))
-        best = _best(points, tree, graph, count)
-    spoken = np.bincount((points.vectors @ best.T).argmax(axis=1), minlength=count)
-    return np.asarray(best[np.argsort(-spoken, kind="stable")], np.float32)
+        best = _best(points, tree, graph, min(count, len(points)))
+    spoken = np.bincount((points.vectors @ best.T).argmax(axis=1), minlength=len(best))
+    return Found(np.asarray(best[np.argsort(-spoken, kind="stable")], np.float32), perhaps)
+
+
+def count_of(points: Points, most: int) -> int:
+    """How many voices the neighbourhoods of the points tell of, before any are put together."""
+    return _graph(points, most).count if len(points) >= FEWEST_FOR_GRAPH else 2
+
+
+def _one_or_two(points: Points, middles: Floats) -> tuple[Floats, int]:
+    """Two middles, or one where they are of one voice; and the other number if it is in doubt."""
+    if len(middles) < 2:
+        return middles, 0
+    labels = (points.vectors @ middles.T).argmax(axis=1)
+    likely = _two_voices(points, labels, middles, 1, 0, TWO_WEIGHTS)
+    is_unclear = PERHAPS < likely < 1 - PERHAPS
+    if likely >= SURELY_TWO:
+        return middles, 1 if is_unclear else 0
+    return unit(points.vectors.mean(axis=0, keepdims=True)), 2 if is_unclear else 0
+
+
+def followed(points: Points, middles: Floats) -> Floats:
+    """The same voices in other points, where all of them are known: their middles there, or as they
+    were where they say hardly anything."""
+    moved = _settled(points.vectors, middles)
+    own = np.bincount((points.vectors @ moved.T).argmax(axis=1), minlength=len(middles))
+    return np.where((own >= LEAST_POINTS)[:, None], moved, middles)
 
 
 def _best(points: Points, tree: _Tree, graph: _Graph | None, count: int) -> Floats:
     """The middles of the tightest clusters of so many."""
     if count == 1:
-        return _unit(points.vectors.mean(axis=0, keepdims=True))
+        return unit(points.vectors.mean(axis=0, keepdims=True))
     starts = [tree.middles(count)]
     if graph is not None:
         starts.append(graph.middles(count))
@@ -99,40 +138,44 @@ def _best(points: Points, tree: _Tree, graph: _Graph | None, count: int) -> Floa
     return max(found, key=lambda middles: float((points.vectors @ middles.T).max(axis=1).sum()))
 
 
-def _count(tree: _Tree, graph: _Graph | None, most: int) -> int:
-    """How many voices there may be."""
-    if graph is None:
-        return min(tree.count(USUAL), most)
-    surely = max(graph.count, tree.count(STRICT))
-    return min(max(surely, min(tree.count(LENIENT), graph.count + 1)), most)
-
-
 def _without_halves(points: Points, middles: Floats) -> Floats:
-    """The middles after those that are two sides of one voice have been put together."""
-    while len(middles) > 1:
+    """The middles after those that are two sides of one voice have been put together; two at
+    least."""
+    while len(middles) > 2:
         labels = (points.vectors @ middles.T).argmax(axis=1)
         pairs = [(one, other) for one in range(len(middles)) for other in range(one)]
-        apart = [_two_voices(points, labels, middles, *pair) for pair in pairs]
+        apart = [_two_voices(points, labels, middles, *pair, PAIR_WEIGHTS) for pair in pairs]
         least = int(np.argmin(apart))
-        if apart[least] >= 0.5:
+        if apart[least] >= SURELY_A_PAIR:
             break
         pair = np.isin(labels, pairs[least])
         both = points.vectors[pair if pair.any() else slice(None)].mean(axis=0, keepdims=True)
-        middles = np.concatenate([np.delete(middles, pairs[least], axis=0), _unit(both)])
+        middles = np.concatenate([np.delete(middles, pairs[least], axis=0), unit(both)])
         middles = _settled(points.vectors, middles)
     return middles
 
 
 def _two_voices(
-    points: Points, labels: NDArray[np.int64], middles: Floats, one: int, other: int
+    points: Points,
+    labels: NDArray[np.int64],
+    middles: Floats,
+    one: int,
+    other: int,
+    weights: Sequence[float],
 ) -> float:
     """How likely two clusters are two voices, 0 to 1."""
     if min((labels == one).sum(), (labels == other).sum()) < LEAST_OF_A_VOICE:
         return 0.0
+    return logistic(weights, (1.0, *features_of(points, labels, middles, one, other)))
+
+
+def features_of(
+    points: Points, labels: NDArray[np.int64], middles: Floats, one: int, other: int
+) -> tuple[float, ...]:
+    """What tells whether two of the clusters with these labels are two voices."""
     chosen = np.flatnonzero((labels == one) | (labels == other))
     own = Points(points.vectors[chosen], points.spans[chosen])
-    features = _how_apart(own, labels[chosen] == one, middles[one], middles[other])
-    return logistic(TWO_WEIGHTS, (1.0, *features))
+    return _how_apart(own, labels[chosen] == one, middles[one], middles[other])
 
 
 def _how_apart(
@@ -186,40 +229,20 @@ def _densities(
     return np.asarray(shares / spreads * np.exp(-0.5 * z * z), float)
 
 
-def _variation(points: Points) -> float:
-    """The cosine distance of a voice to itself a moment later."""
-    starts, ends = points.spans.T
-    following = np.searchsorted(starts, ends)
-    known = np.flatnonzero(following < len(points))
-    known = known[starts[following[known]] - ends[known] < NEXT_MS]
-    if not len(known):
-        return STEADY
-    alike = np.sum(points.vectors[known] * points.vectors[following[known]], axis=1)
-    return min(float(np.quantile(1 - alike, STEADY_QUANTILE)), MOST_STEADY)
-
-
 class _Tree:
     """Agglomerative clustering by mean distance (UPGMA, Sokal and Michener 1958)."""
 
-    def __init__(self, vectors: Floats, variation: float) -> None:
+    def __init__(self, vectors: Floats) -> None:
         from scipy.cluster.hierarchy import linkage  # slow to import, and not always needed
 
         self._vectors = vectors
-        self._variation = variation
         self._merges = linkage(vectors, "average", "cosine") if len(vectors) > 1 else None
-
-    def count(self, times: float) -> int:
-        """How many clusters of some size are so many times the variation apart; at least one."""
-        sizes = np.bincount(self._labels(times * self._variation, "distance"))
-        count = len(self._vectors)
-        least = max(min(LEAST_POINTS, LEAST_OF_FEW * count), LEAST_SHARE * count)
-        return max(int(np.sum(sizes >= least)), 1)
 
     def middles(self, count: int) -> Floats:
         """Those of the ``count`` largest clusters of a cut that leaves no tiny ones among them."""
-        labels = self._labels(count, "maxclust")
+        labels = self._labels(count)
         for clusters in range(count, min(8 * count, len(self._vectors)) + 1):
-            labels = self._labels(clusters, "maxclust")
+            labels = self._labels(clusters)
             sizes = np.sort(np.bincount(labels))[::-1]
             if len(sizes) >= count and sizes[count - 1] >= LEAST_POINTS / 2:
                 break
@@ -227,12 +250,12 @@ class _Tree:
         largest = [label for label in np.argsort(-sizes, kind="stable")[:count] if sizes[label]]
         return _middles(self._vectors, [labels == label for label in largest])
 
-    def _labels(self, at: float, criterion: str) -> NDArray[np.int64]:
+    def _labels(self, clusters: int) -> NDArray[np.int64]:
         from scipy.cluster.hierarchy import fcluster
 
         if self._merges is None:
             return np.zeros(len(self._vectors), np.int64)
-        return np.asarray(fcluster(self._merges, at, criterion), np.int64) - 1
+        return np.asarray(fcluster(self._merges, clusters, "maxclust"), np.int64) - 1
 
 
 @dataclass(frozen=True, slots=True)
@@ -291,7 +314,7 @@ def _settled(vectors: Floats, middles: Floats) -> Floats:
             vectors[labels == place].sum(axis=0) if np.any(labels == place) else middle
             for place, middle in enumerate(middles)
         ])  # fmt: skip
-        moved = _unit(sums)
+        moved = unit(sums)
         if np.allclose(moved, middles, atol=1e-5):
             break
         middles = moved
@@ -306,9 +329,4 @@ def _thinned(points: Points, most: int) -> Points:
 
 
 def _middles(vectors: Floats, members: list[NDArray[np.bool_]]) -> Floats:
-    return _unit(np.stack([vectors[own].mean(axis=0) for own in members]))
-
-
-def _unit(vectors: Floats) -> Floats:
-    lengths = np.linalg.norm(vectors, axis=1, keepdims=True)
-    return np.asarray(vectors / np.maximum(lengths, 1e-9), np.float32)
+    return unit(np.stack([vectors[own].mean(axis=0) for own in members]))

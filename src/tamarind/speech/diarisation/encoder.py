@@ -3,8 +3,13 @@
 The network was trained to bring sayings of one person together and to push those of others away
 (Wan et al. 2018, "Generalized end-to-end loss for speaker verification"): three layers of long
 short-term memory (Hochreiter and Schmidhuber 1997) over 1.6 s of mel bands, whose last state is
-projected and brought to length 1. ``voice_encoder.npz`` has its weights, see
-``THIRD_PARTY_NOTICES.md``; ``scripts/make_voice_encoder.py`` made it.
+projected. ``voice_encoder.npz`` has its weights, see ``THIRD_PARTY_NOTICES.md``;
+``scripts/make_voice_encoder.py`` made it.
+
+From its points the middle of many voices is taken and what varies within a voice is shrunk
+(within-class covariance normalisation: Hatch, Kajarekar and Stolcke 2006, with half of the mean
+variance added to each direction's); then they are brought to length 1. ``voice_space.npz`` has
+both, fitted by ``benchmarks/voices.py`` on people talking.
 """
 
 from __future__ import annotations
@@ -42,9 +47,20 @@ class VoiceEncoder:
 
     def __call__(self, windows: Floats) -> Floats:
         """(windows, WIDTH), each row of length 1, for (windows, STEPS, BANDS)."""
+        middle, shrinking = _space()
+        points = (self.raw(windows) - middle) @ shrinking
+        return unit(np.asarray(points, np.float32))
+
+    def raw(self, windows: Floats) -> Floats:
+        """What the network says, of length 1, before what varies within a voice is shrunk."""
         (points,) = _network()(np.ascontiguousarray(windows.transpose(1, 0, 2)))
-        lengths = np.linalg.norm(points, axis=1, keepdims=True)
-        return np.asarray(points / np.maximum(lengths, 1e-9), np.float32)
+        return unit(np.asarray(points, np.float32))
+
+
+def unit(vectors: Floats) -> Floats:
+    """Rows brought to length 1."""
+    lengths = np.linalg.norm(vectors, axis=1, keepdims=True)
+    return np.asarray(vectors / np.maximum(lengths, 1e-9), np.float32)
 
 
 def bands(sound: Samples) -> Floats:
@@ -81,6 +97,14 @@ def _mel_filters() -> Floats:
 
 _MEL = _mel_filters()
 _HANN = (0.5 - 0.5 * np.cos(2 * np.pi * np.arange(WINDOW) / WINDOW)).astype(np.float32)
+
+
+@cache
+def _space() -> tuple[Floats, Floats]:
+    """The middle of many voices (WIDTH,), and what shrinks the variation within one (WIDTH,
+    WIDTH)."""
+    with np.load(Path(__file__).with_name("voice_space.npz"), allow_pickle=False) as file:
+        return file["mean"].astype(np.float32), file["matrix"].astype(np.float32)
 
 
 @cache

@@ -16,7 +16,7 @@ Floats = NDArray[np.float32]
 
 STEP_MS = 100
 
-SHARPNESS = 20.0
+SHARPNESS = 8.0
 """How much likelier a voice is for being nearer by 1 in cosine, as a power of e."""
 
 EDGE = 0.05

@@ -5,30 +5,28 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 from concurrent.futures import Future, ThreadPoolExecutor
 from dataclasses import dataclass
+from pathlib import Path
 
 import numpy as np
 from numpy.typing import NDArray
 
 from tamarind.audio.decode import Samples
-from tamarind.audio.media import SAMPLE_RATE
 from tamarind.memory import forget
 from tamarind.speech.bookmark import VoicesMark
 from tamarind.speech.cores import cores
-from tamarind.speech.diarisation.clustering import voices_among
+from tamarind.speech.diarisation.clustering import followed, voices_among
 from tamarind.speech.diarisation.encoder import VoiceEncoder
 from tamarind.speech.diarisation.evidence import STEP_MS, Evidence, evidence_of, voices_of
+from tamarind.speech.diarisation.keptpoints import section_borders, section_points
 from tamarind.speech.diarisation.likeness import voiceprint_of
 from tamarind.speech.diarisation.voiceprint import WIDTH, Voiceprint
-from tamarind.speech.diarisation.windows import Points, joined, points_of
+from tamarind.speech.diarisation.windows import Points, joined
 from tamarind.speech.hearingoptions import MOST_VOICES, Voices
 from tamarind.transcript.model import Word
 
 Floats = NDArray[np.float32]
 
-LONGEST_SECTION_MS = 1_800_000
-"""So much is looked at at once: all of most recordings, and not more than memory likes."""
-
-SAME_VOICE = 0.84
+SAME_VOICE = 0.75
 """Voices of two sections whose middles are at least this alike may be one."""
 
 
@@ -57,13 +55,15 @@ class VoiceFinder:
         encoder: VoiceEncoder,
         mark: VoicesMark | None = None,
         at: int | None = None,
+        folder: Path | None = None,
     ) -> None:
         """``mark`` is what an earlier finder of the same part knew when its words had come to
-        ``at`` (ms)."""
+        ``at`` (ms). In ``folder`` it keeps its points, and looks for them."""
         self._samples = samples
         self._count = voices.count
         self._encoder = encoder
-        self._borders = _borders(part)
+        self._folder = folder
+        self._borders = section_borders(part)
         self._first = self._section_at(part[0] if at is None else at)
         self._before = mark.middles if mark else np.zeros((0, WIDTH), np.float32)
         self._numbers = list(mark.numbers) if mark else []
@@ -76,7 +76,7 @@ class VoiceFinder:
         if self._sections:
             return
         parts = []
-        for share, points in points_of(self._section(self._first), self._encoder, cores()):
+        for share, points in self._points(self._first, cores()):
             parts.append(points)
             yield share
         self._take(joined(parts))
@@ -119,9 +119,9 @@ class VoiceFinder:
         places = [place for place, border in enumerate(self._borders[:-1]) if border <= moment]
         return places[-1] if places else 0
 
-    def _section(self, place: int) -> Samples:
-        first, last = self._borders[place], self._borders[place + 1]
-        return self._samples[first * SAMPLE_RATE // 1000 : last * SAMPLE_RATE // 1000]
+    def _points(self, place: int, threads: int) -> Iterator[tuple[float, Points]]:
+        section = self._borders[place], self._borders[place + 1]
+        return section_points(self._samples, section, self._encoder, threads, self._folder)
 
     def _go_on_until(self, moment: int) -> None:
         for _share in self.look():
@@ -141,8 +141,7 @@ class VoiceFinder:
         return Evidence(known[0].start, np.concatenate(padded))
 
     def _look_ahead(self, place: int) -> Points:
-        section = self._section(place)
-        points = joined([points for _share, points in points_of(section, self._encoder, 1)])
+        points = joined([points for _share, points in self._points(place, 1)])
         forget(self._samples)
         return points
 
@@ -171,6 +170,8 @@ class VoiceFinder:
         if self._count is not None and is_last and not len(before):
             found = voices_among(points, most, self._count)
             return found, np.arange(len(found))
+        if self._count is not None and len(before) >= self._count and len(points):
+            return followed(points, before), np.arange(len(before))
         found = voices_among(points, most)
         middles, columns = _joined_voices(found, before, most)
         if self._count is not None and is_last:
@@ -206,11 +207,3 @@ def _joined_voices(found: Floats, before: Floats, most: int) -> tuple[Floats, ND
         else:
             middles[columns[row]] = vector
     return np.stack(middles) if middles else np.zeros((0, WIDTH), np.float32), columns
-
-
-def _borders(part: tuple[int, int]) -> list[int]:
-    """Where the sections of a part begin (ms), and its end: all about as long."""
-    start, end = part
-    count = max(-(-(end - start) // LONGEST_SECTION_MS), 1)
-    borders = np.linspace(start, end, count + 1) // STEP_MS * STEP_MS
-    return [start, *map(int, borders[1:-1]), end]

@@ -39,6 +39,11 @@ class Points:
     def __len__(self) -> int:
         return len(self.vectors)
 
+    def within(self, start: int, end: int) -> Points:
+        """Those that stand for something between two times (ms)."""
+        chosen = (self.spans[:, 0] < end) & (self.spans[:, 1] > start)
+        return Points(self.vectors[chosen], self.spans[chosen])
+
 
 NO_POINTS = Points(np.zeros((0, WIDTH), np.float32), np.zeros((0, 2), np.int64))
 

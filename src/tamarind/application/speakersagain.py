@@ -1,0 +1,111 @@
+"""Speakers told apart anew in a text that is there; nothing changes before that is taken."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+from tamarind.application.events import Event
+from tamarind.application.ondemand import OnDemand
+from tamarind.application.recordings import Recordings
+from tamarind.application.texts import Texts
+from tamarind.speech.diarisation.told import Told
+from tamarind.speech.diarisation.voiceprint import Voiceprint
+from tamarind.transcript.model import Transcript
+from tamarind.transcript.speakers import as_known, known_as, speakers_of, with_speakers
+
+CHANGED_MEANWHILE = "The text has changed meanwhile: try again."
+NO_VOICES = "No voices can be made out there."
+
+
+@dataclass(frozen=True, slots=True)
+class Retold:
+    """A text before and after its speakers were told apart anew, and what they are known by."""
+
+    recording: int
+    before: Transcript
+    text: Transcript
+    voices: tuple[Voiceprint, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class _Asked:
+    recording: int
+    before: Transcript
+    first: int
+    last: int
+    by_example: bool
+
+
+class SpeakersAgain:
+    """One question at a time; a later one takes the place of one that is not answered yet."""
+
+    def __init__(self, on_demand: OnDemand, recordings: Recordings, texts: Texts) -> None:
+        self._on_demand, self._recordings, self._texts = on_demand, recordings, texts
+        self._asked: _Asked | None = None
+        self.told: Event[[Retold | str]] = Event()
+        """The text as it would be; or why it cannot be told, a sentence."""
+        self.listened: Event[[float]] = Event()
+        """How far the voices have been listened to (0 to 1), where that is done first."""
+        on_demand.speakers_told.connect(self._take_up)
+        on_demand.listened.connect(self._tell_how_far)
+
+    def ask_count(self, recording_id: int, first: int, last: int, count: int) -> None:
+        """Tell ``count`` speakers apart in the cues from ``first`` up to, not with, ``last``."""
+        text = self._texts.transcript(recording_id)
+        self._asked = _Asked(recording_id, text, first, last, by_example=False)
+        words = [word for cue in text.cues[first:last] for word in cue.words]
+        self._on_demand.tell_speakers(recording_id, words, count)
+
+    def ask_likeness(self, recording_id: int, first: int, last: int, speaker: int) -> None:
+        """The cues from ``first`` up to, not with, ``last`` are a speaker's: whatever else sounds
+        like that is this speaker's too. A speaker without a number of the text's is a new one."""
+        text = self._texts.transcript(recording_id)
+        self._asked = _Asked(recording_id, text, 0, len(text.cues), by_example=True)
+        words = [word for cue in text.cues for word in cue.words]
+        certain = [first <= row < last for row, cue in enumerate(text.cues) for _word in cue.words]
+        before = speakers_of(text, 0, len(text.cues))
+        speakers = [
+            speaker if is_certain else own for own, is_certain in zip(before, certain, strict=True)
+        ]
+        self._on_demand.tell_speakers(recording_id, words, 0, speakers, certain)
+
+    def stop(self) -> None:
+        """No answer is wanted any more."""
+        if self._asked is not None:
+            self._on_demand.stop(self._asked.recording)
+            self._asked = None
+
+    def take(self, retold: Retold) -> str:
+        """Put the text in its place, one step of undo; why not, if that cannot be."""
+        if retold.before is not self._texts.transcript(retold.recording):
+            return CHANGED_MEANWHILE
+        self._texts.edit(retold.recording, "tell speakers apart", retold.text)
+        recording = self._recordings.get(retold.recording)
+        new = {voice.speaker for voice in retold.voices}
+        others = tuple(voice for voice in recording.voices if voice.speaker not in new)
+        self._recordings.change(replace(recording, voices=(*others, *retold.voices)))
+        return ""
+
+    def _tell_how_far(self, recording_id: int, until: int, end: int) -> None:
+        if self._asked is not None and self._asked.recording == recording_id:
+            self.listened.emit(until / max(end, 1))
+
+    def _take_up(self, recording_id: int, told: Told | str) -> None:
+        asked = self._asked
+        if asked is None or asked.recording != recording_id:
+            return
+        self._asked = None
+        if isinstance(told, str):
+            self.told.emit(told)
+            return
+        text, first, last = asked.before, asked.first, asked.last
+        if all(speaker is None for speaker in told.speakers):
+            self.told.emit(NO_VOICES)
+            return
+        speakers, voices = told.speakers, told.voices
+        if not asked.by_example:
+            known = known_as(text, first, last, speakers)
+            speakers = as_known(speakers, known)
+            voices = tuple(replace(one, speaker=known[one.speaker]) for one in voices)
+        new = with_speakers(text, first, last, speakers)
+        self.told.emit(Retold(recording_id, text, new, voices))

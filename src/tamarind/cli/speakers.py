@@ -1,0 +1,148 @@
+"""``tamarind speakers``: the speakers of a text, or of a job, told apart anew."""
+
+from __future__ import annotations
+
+import argparse
+from collections.abc import Sequence
+from dataclasses import replace
+from pathlib import Path
+
+from tamarind.audio.media import MediaError
+from tamarind.audio.source import WHOLE
+from tamarind.batch import listening
+from tamarind.batch.messages import SpeakersTold, TellSpeakers
+from tamarind.captions.lines import with_breaks
+from tamarind.cli.jobs import open_job
+from tamarind.cli.output import tell, told
+from tamarind.cli.statuses import DONE, SOME_FAILED, WRONG_USE
+from tamarind.formats import documents
+from tamarind.formats.captionfile import FormatError
+from tamarind.formats.encoding import Bytes
+from tamarind.formats.format import Details, Options
+from tamarind.job.jobfile import SUFFIX, JobError
+from tamarind.job.recording import Recording
+from tamarind.job.steps import Steps
+from tamarind.job.store import JobStore
+from tamarind.language.stylebook import ORDINARY_STYLE, find
+from tamarind.speech.diarisation.voiceprint import Voiceprint
+from tamarind.system.files import write_whole
+from tamarind.transcript.model import Transcript
+from tamarind.transcript.speakers import as_known, known_as, with_speakers
+
+STEP = "tell speakers apart"
+KEPT = ".before-speakers"
+
+
+def speakers(options: argparse.Namespace) -> int:
+    """Tell the speakers apart and write the text; returns the exit status."""
+    is_job = options.path.suffix == SUFFIX
+    if is_job and (options.sound is not None or options.output is not None):
+        return told("A job knows its sound, and is written where it lies.", WRONG_USE)
+    if not is_job and options.sound is None:
+        return told("Say with --sound in which recording this text is said.", WRONG_USE)
+    try:
+        if is_job:
+            return _of_job(options)
+        _of_file(options)
+    except (FormatError, JobError, MediaError) as error:
+        return told(error, SOME_FAILED)
+    except OSError as error:
+        place = options.output or options.path
+        return told(f"{place}: could not be written: {error.strerror}.", SOME_FAILED)
+    return DONE
+
+
+def _of_file(options: argparse.Namespace) -> None:
+    path: Path = options.path
+    output: Path = options.output or path
+    suffix = documents.suffix_of(output)
+    read = documents.read(path, options.language)
+    for sentence in read.mended:
+        tell(f"{path}: {sentence}")
+    task = TellSpeakers(0, options.sound, WHOLE, ())
+    text, _voices = _retold(read.transcript, task, options.count)
+    style = find(ORDINARY_STYLE)
+    ways = Options(
+        style.transcript,
+        Details(word_times=True),
+        bytes=Bytes(read.decoded.encoding),
+        timecodes=read.timecodes,
+    )
+    data = documents.write(suffix, with_breaks(text, style.captions), read.source, ways)
+    if output == path:
+        kept = path.with_name(f"{path.stem}{KEPT}{path.suffix}")
+        if not kept.exists():
+            write_whole(kept, path.read_bytes())
+        tell(f"{path}: as it was before it is in {kept.name}.")
+    write_whole(output, data)
+    tell(f"{output}: {_who(text)}")
+
+
+def _of_job(options: argparse.Namespace) -> int:
+    if not options.path.exists():
+        raise JobError(f"“{options.path}” is no job: there is no such file.")
+    opened = open_job(options.path)
+    for sentence in opened.told:
+        tell(sentence)
+    store = opened.store
+    status = DONE
+    try:
+        known = [one for one in store.recordings() if store.document(one.id).transcript.cues]
+        wanted = [one for one in known if options.recording in (None, one.name, one.path.name)]
+        if not wanted:
+            there = ", ".join(one.name for one in known) or "none"
+            raise JobError(
+                f"There is no such recording with a text in the job; there are: {there}."
+            )
+        for recording in wanted:
+            try:
+                _in_job(store, recording, options.count)
+            except (FormatError, MediaError) as error:
+                status = told(f"{recording.name}: {error}", SOME_FAILED)
+    finally:
+        store.close()
+    return status
+
+
+def _in_job(store: JobStore, recording: Recording, count: int | None) -> None:
+    """Tell the speakers of a recording apart in its job, one step of undo."""
+    before = store.document(recording.id)
+    source, part = recording.how.source, recording.part
+    task = TellSpeakers(recording.id, recording.path, source, (), part)
+    text, voices = _retold(before.transcript, task, count)
+    after = before.with_transcript(text)
+    steps = Steps(store)
+    steps.add(recording.id, STEP, before, after, None)
+    new = {voice.speaker for voice in voices}
+    others = tuple(voice for voice in recording.voices if voice.speaker not in new)
+    with store.together():
+        store.save_document(recording.id, before, after)
+        store.save_recording(replace(recording, voices=(*others, *voices)))
+        steps.save()
+    tell(f"{recording.name}: {_who(text)}")
+
+
+def _retold(
+    text: Transcript, task: TellSpeakers, count: int | None
+) -> tuple[Transcript, Sequence[Voiceprint]]:
+    """A text with its speakers told apart anew, and what they are known by."""
+    words = tuple(word for cue in text.cues for word in cue.words)
+    if not words:
+        raise FormatError("There are no words in this text.")
+    task = replace(task, words=words, count=count or 0)
+    found = [event for event in listening.tell_speakers(task) if isinstance(event, SpeakersTold)][
+        -1
+    ]
+    if all(speaker is None for speaker in found.speakers):
+        raise FormatError("No voices can be made out in this sound.")
+    known = known_as(text, 0, len(text.cues), found.speakers)
+    new = with_speakers(text, 0, len(text.cues), as_known(found.speakers, known))
+    if count and len(known) < count:
+        tell(f"only {len(known)} can be told apart.")
+    return new, [replace(voice, speaker=known[voice.speaker]) for voice in found.voices]
+
+
+def _who(text: Transcript) -> str:
+    said = {cue.speaker for cue in text.cues}
+    names = [speaker.label for speaker in text.speakers if speaker.id in said]
+    return f"{len(names)} speaker{'s' * (len(names) != 1)}: {', '.join(names)}"
