@@ -8,7 +8,7 @@ import numpy as np
 
 sys.path.insert(0, str(Path(__file__).parent.parent / "benchmarks"))
 
-from evaluation_set import CONDITIONS, SUBJECTS, spoilt, glossary_file
+from evaluation_set import CONDITIONS, SUBJECTS, glossary_file, spoilt
 from tamarind.speech.glossary import read_glossary
 from truth import matched, plain, right_words, word_errors
 

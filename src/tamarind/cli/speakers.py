@@ -44,8 +44,10 @@ def speakers(options: argparse.Namespace) -> int:
         if is_job:
             return _of_job(options)
         _of_file(options)
-    except (FormatError, JobError, MediaError) as error:
+    except (FormatError, JobError) as error:
         return told(error, SOME_FAILED)
+    except MediaError as error:
+        return told(f"{options.sound}: {error}", SOME_FAILED)
     except OSError as error:
         place = options.output or options.path
         return told(f"{place}: could not be written: {error.strerror}.", SOME_FAILED)

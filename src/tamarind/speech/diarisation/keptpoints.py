@@ -7,8 +7,10 @@ from __future__ import annotations
 
 import contextlib
 import io
+import zlib
 from collections.abc import Generator, Iterator
 from pathlib import Path
+from zipfile import BadZipFile
 
 import numpy as np
 
@@ -77,7 +79,7 @@ def points_through(
 
 def _read(kept: Path) -> Points | None:
     # Whatever is wrong with it, it is made again.
-    with contextlib.suppress(OSError, ValueError, KeyError, EOFError):
+    with contextlib.suppress(OSError, ValueError, KeyError, EOFError, BadZipFile, zlib.error):
         with np.load(kept) as file:
             if int(file["made_by"]) != MADE_BY:
                 return None
