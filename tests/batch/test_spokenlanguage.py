@@ -1,15 +1,21 @@
-"""A worker finds the language out, asks when it is not clear, and notices a wrong choice."""
+"""A worker finds the language out, tries the likeliest when it is not clear, and notices a wrong
+choice."""
 
 from pathlib import Path
 from types import SimpleNamespace
+from typing import ClassVar
 from unittest.mock import patch
 
+import numpy as np
+
 from tamarind.batch import listening, spokenlanguage
-from tamarind.batch.messages import Done, Failed, Hear, Heard, LanguageHeard
+from tamarind.batch.messages import Done, Hear, Heard, LanguageHeard
 from tamarind.batch.work import do
 from tamarind.speech.hearing import Stretch
 from tamarind.speech.hearingoptions import HearingOptions
 from tamarind.speech.languageguess import Guess
+from tamarind.speech.recognisers import catalogue
+from tamarind.speech.recognisers.base import HeardWord, Hypothesis
 from tamarind.speech.recognisers.catalogue import MANY
 from tamarind.speech.recognisers.errors import RecogniserError
 from tamarind.transcript.languages import UNDETERMINED
@@ -24,8 +30,23 @@ class Identifier:
         raise AssertionError("the guesses are given")
 
 
+class Ear(Identifier):
+    def __init__(self, hear):
+        self.hear = hear
+
+
 class SpokenLanguages(FolderTest):
     many_is_broken, languages = False, ("en",)
+    certain: ClassVar = {}
+    """How certain the words are that are heard for trying, by language."""
+
+    def heard_as(self, name):
+        def hear(sounds, how):
+            certain = self.certain.get(how.language, 0.3)
+            words = tuple(HeardWord(text, certain) for text in ("so",) * 25)
+            return [[Hypothesis(words, 0.0)] for _ in sounds]
+
+        return hear
 
     def events(self, how, guesses, confidence=0.9, by=None):
         """What a worker tells of a recording that sounds like ``guesses``; heard ``by`` name."""
@@ -37,8 +58,8 @@ class SpokenLanguages(FolderTest):
         def tools_for(name):
             if name == MANY and self.many_is_broken:
                 raise RecogniserError("a half is missing")
-            own = SimpleNamespace(languages=self.languages)
-            return SimpleNamespace(recogniser=Identifier() if name == MANY else own)
+            own = SimpleNamespace(languages=self.languages, hear=self.heard_as(name))
+            return SimpleNamespace(recogniser=Ear(self.heard_as(name)) if name == MANY else own)
 
         def hear(_samples, _tools, how, *_):
             self.heard_with.append(how)
@@ -49,6 +70,7 @@ class SpokenLanguages(FolderTest):
             patch.object(listening, "finder_for", lambda *_: None),
             patch.object(listening, "tools", tools_for),
             patch.object(spokenlanguage, "identify", lambda *_: guesses),
+            patch.object(spokenlanguage, "stretches_of_speech", lambda _: iter([np.zeros(9)])),
             patch.object(listening, "best_for", lambda how: by or "builtin"),
         ):
             return list(do(Hear(1, Path(path), how)))
@@ -60,13 +82,27 @@ class SpokenLanguages(FolderTest):
         self.assertEqual(self.heard_with[0].language, "es")
         self.assertIsInstance(events[-1], Done)
 
-    def test_what_is_not_clear_is_asked_before_anything_is_heard(self):
-        unsure = (Guess("sv", 0.5), Guess("no", 0.4))
-        events = self.events(HearingOptions(UNDETERMINED), unsure)
-        self.assertIn(LanguageHeard(1, unsure), events)
-        self.assertEqual(self.heard_with, [])
-        self.assertIsInstance(events[-1], Failed)
-        self.assertIn("Swedish (50%) or Norwegian (40%)", events[-1].reason)
+    def test_where_it_is_not_clear_the_words_of_the_likeliest_decide(self):
+        unsure = (Guess("sv", 0.5), Guess("no", 0.4), Guess("da", 0.01))
+        for self.certain, right in (({"no": 0.8}, "no"), ({"sv": 0.7, "no": 0.5}, "sv")):
+            events = self.events(HearingOptions(UNDETERMINED), unsure)
+            (told,) = [event for event in events if isinstance(event, LanguageHeard)]
+            self.assertEqual(told.guesses[0].language, right)
+            self.assertEqual(set(told.guesses), set(unsure))
+            self.assertEqual(self.heard_with[0].language, right)
+            self.assertIsInstance(events[-1], Done)
+
+    def test_clear_english_is_told_by_the_network_that_hears_it(self):
+        self.certain, self.many_is_broken = {"en": 0.95}, True
+        events = self.events(HearingOptions(UNDETERMINED), ())
+        self.assertIn(LanguageHeard(1, (Guess("en", 0.95),)), events)
+        self.assertEqual(self.heard_with[0].language, "en")
+
+    def test_where_one_language_alone_is_heard_nothing_is_found_out(self):
+        with patch.object(catalogue, "languages_of_many", lambda: ()):
+            events = self.events(HearingOptions(UNDETERMINED), (Guess("es", 0.9),))
+        self.assertFalse(any(isinstance(event, LanguageHeard) for event in events))
+        self.assertEqual(self.heard_with[0].language, "en")
 
     def test_where_nobody_speaks_nothing_is_asked(self):
         events = self.events(HearingOptions(UNDETERMINED), ())

@@ -50,6 +50,7 @@ def every_event():
         messages.HeardAgain(1, (UNUSUAL_WORD,)),
         messages.ListenedOnDemand(1, 1, 2),
         messages.HeardOnDemand(1, moor().cues[0].words),
+        messages.SpeakersTold(1, (1, None, 2), (VOICE,)),
         messages.Prepared(1, Source(1, Channel.LEFT, True), cache_home() / "sound.wav"),
         messages.SpeechFound(1, Source(), Activity(*np.ones((2, 3), np.float32))),
         messages.ShotsFound(1, (1_000, 2_000)),

@@ -6,7 +6,9 @@ from unittest.mock import patch
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QInputDialog
 
+from tamarind.desktop.intake.card import Card
 from tamarind.desktop.proof.speakers_dialog import SpeakersDialog
+from tamarind.job.settings import PERHAPS_SPEAKERS
 from tests.desktop.support import WindowTest
 
 ALT = Qt.KeyboardModifier.AltModifier
@@ -111,3 +113,27 @@ class SpeakersAgain(WindowTest):
         found = [cue.speaker for cue in self.sheet.transcript.cues for _ in cue.words]
         agree = sum(a == b for a, b in zip(found, true, strict=True)) / len(true)
         self.assertGreater(agree, 0.9)
+
+    def test_a_number_in_doubt_is_told_on_the_card_until_somebody_says_which(self):
+        self.flatten()
+        self.session.settings.keep(PERHAPS_SPEAKERS.numbered(self.key_of), 2)
+        self.window.show_step("intake")
+        card = next(one for one in self.window.intake.findChildren(Card) if one.id == self.key_of)
+        card.refresh()
+        self.assertEqual(card.answers[0].text(), "perhaps 2 speakers…")
+        asked = []
+
+        def settle(dialog):
+            dialog.show()
+            asked.append(dialog.count.value())
+            dialog.count.setValue(1)
+            self.wait(lambda: dialog.apply.isEnabled(), 60)
+            dialog.accept()
+            return True
+
+        with patch.object(SpeakersDialog, "exec", settle):
+            card.answers[0].click()
+        self.assertEqual(asked, [2])
+        card.refresh()
+        self.assertEqual(card.answers[0].text(), "")
+        self.assertEqual(len(set(self.speakers())), 1)

@@ -30,10 +30,9 @@ from tamarind.batch.messages import (
 from tamarind.batch.messages import Event as News
 from tamarind.batch.timeleft import expected_seconds, seconds_in_line
 from tamarind.job.recording import Recording, State
-from tamarind.job.settings import PAUSED
+from tamarind.job.settings import PAUSED, PERHAPS_SPEAKERS
 from tamarind.language.paragraphing import Paragraphing
 from tamarind.language.styled import as_style_writes
-from tamarind.speech.languageguess import is_sure
 from tamarind.speech.recognisers.catalogue import check, choice
 from tamarind.speech.recognisers.errors import RecogniserError
 from tamarind.transcript.languages import UNDETERMINED, name_of
@@ -266,6 +265,7 @@ class Line:
             case LanguageHeard():
                 self._language_heard(recording, news)
             case VoicesKnown():
+                self._settings.keep(PERHAPS_SPEAKERS.numbered(recording.id), news.perhaps)
                 self._recordings.change(replace(recording, voices=news.voices))
             case Heard():
                 if recording.state is State.QUEUED:
@@ -282,7 +282,7 @@ class Line:
     def _language_heard(self, recording: Recording, news: LanguageHeard) -> None:
         """What was found out is the recording's language; what was chosen stays."""
         how, guesses = recording.how, news.guesses
-        if how.language == UNDETERMINED and is_sure(guesses):
+        if how.language == UNDETERMINED and guesses:
             how = replace(how, language=guesses[0].language)
         self._recordings.change(replace(recording, how=how, guesses=guesses))
 
@@ -325,8 +325,6 @@ class Line:
             state = recording.state
         elif hearing and recording.bookmark:
             state = State.STOPPED
-        elif hearing and recording.how.language == UNDETERMINED and recording.guesses:
-            state = State.READY
         else:
             state = State.FAILED
         if not hearing and self._is_waiting(recording.id):

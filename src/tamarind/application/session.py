@@ -78,7 +78,9 @@ class Session:
         self.staging = Staging(loop, self.texts, self.styles, self.looks)
         self._desk = PoolDesk(loop, self.recordings)
         self.on_demand = OnDemand(self._desk, self.recordings, self.styles, self.trouble)
-        self.speakers_again = SpeakersAgain(self.on_demand, self.recordings, self.texts)
+        self.speakers_again = SpeakersAgain(
+            self.on_demand, self.recordings, self.texts, self.settings
+        )
         self.looking = Looking(self._desk, self.recordings, self.texts)
         self.looking.identified.connect(self._decode)
         self.looking.moved.connect(self.told.emit)

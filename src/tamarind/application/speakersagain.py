@@ -5,9 +5,11 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 
 from tamarind.application.events import Event
+from tamarind.application.jobsettings import JobSettings
 from tamarind.application.ondemand import OnDemand
 from tamarind.application.recordings import Recordings
 from tamarind.application.texts import Texts
+from tamarind.job.settings import PERHAPS_SPEAKERS
 from tamarind.speech.diarisation.told import Told
 from tamarind.speech.diarisation.voiceprint import Voiceprint
 from tamarind.transcript.model import Transcript
@@ -39,8 +41,11 @@ class _Asked:
 class SpeakersAgain:
     """One question at a time; a later one takes the place of one that is not answered yet."""
 
-    def __init__(self, on_demand: OnDemand, recordings: Recordings, texts: Texts) -> None:
+    def __init__(
+        self, on_demand: OnDemand, recordings: Recordings, texts: Texts, settings: JobSettings
+    ) -> None:
         self._on_demand, self._recordings, self._texts = on_demand, recordings, texts
+        self._settings = settings
         self._asked: _Asked | None = None
         self.told: Event[[Retold | str]] = Event()
         """The text as it would be; or why it cannot be told, a sentence."""
@@ -84,7 +89,16 @@ class SpeakersAgain:
         new = {voice.speaker for voice in retold.voices}
         others = tuple(voice for voice in recording.voices if voice.speaker not in new)
         self._recordings.change(replace(recording, voices=(*others, *retold.voices)))
+        self._settings.keep(PERHAPS_SPEAKERS.numbered(retold.recording), 0)
         return ""
+
+    def perhaps(self, recording_id: int) -> int:
+        """How many speakers there may be as well, where the number that was found is in doubt and
+        nobody has settled it; else 0."""
+        other = self._settings.get(PERHAPS_SPEAKERS.numbered(recording_id))
+        text = self._texts.transcript(recording_id)
+        said = {cue.speaker for cue in text.cues if cue.speaker is not None}
+        return other if other and text.cues and max(len(said), 1) != other else 0
 
     def _tell_how_far(self, recording_id: int, until: int, end: int) -> None:
         if self._asked is not None and self._asked.recording == recording_id:

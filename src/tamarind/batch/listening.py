@@ -102,7 +102,7 @@ def hear_recording(task: Hear, tools_for: Callable[[str], Tools]) -> Iterator[Ev
     shots = ShotsMeanwhile(task.path) if task.limits.to_shots else None
     stretches = hear(*what, finder)
     for stretch in stretches:
-        yield from spoken.check_words(stretch.words, loaded)
+        yield from spoken.check_words(stretch.words, loaded, stretch.is_last)
         tags = [tag if tag != how.language else "" for tag in stretch.languages]
         tags = [] if how.into_english else tags
         tags = tags or [""] * len(stretch.words)
@@ -136,7 +136,7 @@ def hear_recording(task: Hear, tools_for: Callable[[str], Tools]) -> Iterator[Ev
     if shots is not None:
         shots.close()
     if finder is not None:
-        yield VoicesKnown(task.key, tuple(finder.voiceprints()))
+        yield VoicesKnown(task.key, tuple(finder.voiceprints()), finder.perhaps)
 
 
 def _following(stretch: Stretch) -> int:

@@ -203,10 +203,12 @@ class VoicesSought:
 
 @dataclass(frozen=True, slots=True)
 class VoicesKnown:
-    """At the end: what the voices of a recording are known by."""
+    """At the end: what the voices of a recording are known by, and how many there may be as well,
+    0 where the number is clear."""
 
     key: int
     voices: tuple[Voiceprint, ...]
+    perhaps: int = 0
 
 
 @dataclass(frozen=True, slots=True)

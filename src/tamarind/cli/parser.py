@@ -80,9 +80,9 @@ def make_parser() -> argparse.ArgumentParser:
     )
     hear.add_argument(
         "--language",
-        default="en",
+        default="find",
         metavar="TAG|find",
-        help="spoken; “es,en” for both; or find it out (en)",
+        help="spoken; “es,en” for both (found out)",
     )
     hear.add_argument(
         "--to-english", action="store_true", help="write in English what is said in another"

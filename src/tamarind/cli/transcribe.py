@@ -53,7 +53,7 @@ from tamarind.language.publishing import published
 from tamarind.language.stylebook import find
 from tamarind.language.styled import as_style_writes
 from tamarind.speech.glossary import NO_TERMS, GlossaryError, read_glossary, terms_of, together
-from tamarind.speech.hearingoptions import Care, HearingOptions, Sensitivity, Voices
+from tamarind.speech.hearingoptions import AS_USUAL, Care, HearingOptions, Sensitivity, Voices
 from tamarind.speech.languageguess import is_sure
 from tamarind.speech.recognisers.catalogue import check, choice
 from tamarind.speech.recognisers.errors import RecogniserError
@@ -86,6 +86,9 @@ class _Work:
     duration: int = 0
     mark: str = ""
     language: str = ""
+    how: HearingOptions = AS_USUAL
+    again: HearingOptions | None = None
+    """How it is to be heard again, where it was begun in a wrong language."""
 
     @property
     def name(self) -> str:
@@ -150,7 +153,7 @@ class _Run:
         A name that another recording's text has already gets that of the folder too.
         """
         for item in work:
-            item.language = self._how.written
+            item.language, item.how = self._how.written, self._how
             names = [item.plain, item.stem, with_folder(item.stem, item.path)]
             mark = ""
             if any(target.exists() for name in names for target in self._targets(name)):
@@ -231,28 +234,46 @@ class _Run:
                 self._make_cues(item, event)
             elif isinstance(event, Failed):
                 self._give_up(item, f"{item.path}: {event.reason}")
-            elif isinstance(event, Done):
+            elif isinstance(event, Done) and item.again is None:
                 self._write(item)
 
     def _take_language(self, item: _Work, event: LanguageHeard) -> None:
-        """Of a recording whose language was to be found out, or does not sound like the chosen."""
-        if not is_sure(event.guesses):
+        """Of a recording whose language was to be found out, or does not sound like the chosen: it
+        is heard again in the right one then."""
+        if not event.guesses:
             return
-        likely, chosen = event.guesses[0], self._how.language
+        likely, chosen = event.guesses[0], item.how.language
+        how = replace(item.how, language=likely.language, others=())
+        item.language = how.written
         if chosen == UNDETERMINED:
-            item.language = replace(self._how, language=likely.language).written
-            self._meter.line(f"{item.name}: {likely}")
-        else:
-            self._meter.line(
-                f"{item.name}: sounds like {likely}, and is heard as {name_of(chosen)};"
-                f" --language {likely.language} hears that"
-            )
+            doubt = "" if is_sure(event.guesses) else ", which is not certain"
+            self._meter.line(f"{item.name}: {likely}{doubt}")
+            return
+        self._meter.line(
+            f"{item.name}: sounds like {likely}, not {name_of(chosen)}: transcribed as"
+            f" {name_of(likely.language)}"
+        )
+        item.again = how
+
+    def _task_again(self, item: _Work) -> Task:
+        """Begin afresh, under another number, with a recording that was begun in a wrong
+        language."""
+        assert item.again is not None
+        item.how, item.again = item.again, None
+        item.cues.clear()
+        item.unheard.clear()
+        self._work.append(item)
+        return self._task(len(self._work) - 1, item)
 
     def _events(self) -> Iterator[Event]:
         options = self._options
         tasks = [self._task(key, item) for key, item in enumerate(self._work)]
         if options.dask is not None:
-            yield from hear_all([task for task in tasks if isinstance(task, Hear)], options.dask)
+            while tasks:
+                yield from hear_all(
+                    [task for task in tasks if isinstance(task, Hear)], options.dask
+                )
+                tasks = [self._task_again(item) for item in self._work if item.again is not None]
             return
         events: queue.SimpleQueue[Event] = queue.SimpleQueue()
         pace = Pace.fixed(options.jobs) if options.jobs else Pace(file=pace_file())
@@ -260,10 +281,17 @@ class _Run:
         try:
             pool.add(*tasks)
             ended = 0
+            given_up: set[int] = set()
             while ended < len(tasks):
                 event = events.get()
+                if event.key in given_up:
+                    continue
                 ended += isinstance(event, Done | Failed)
                 yield event
+                if self._work[event.key].again is not None:
+                    pool.cancel(event.key)
+                    given_up.add(event.key)
+                    pool.add(self._task_again(self._work[event.key]))
         finally:
             pool.close()
 
@@ -271,7 +299,7 @@ class _Run:
         options = self._options
         if options.empty_cues is not None:
             return FindSpeech(key, item.path, self._how.source)
-        return Hear(key, item.path, self._how, (options.start, options.end), self._style.captions)
+        return Hear(key, item.path, item.how, (options.start, options.end), self._style.captions)
 
     def _make_cues(self, item: _Work, event: SpeechFound) -> None:
         options = self._options

@@ -223,6 +223,7 @@ class MainWindow(QMainWindow):
         self.job.job_asked.connect(self.job_asked)
         self.job.name_asked.connect(self.name_asked)
         self.intake.proof_asked.connect(lambda _id: self.show_step("proof"))
+        self.intake.speakers_asked.connect(self.proof.speakers.ask_speakers)
         self.intake.listen_clean_asked.connect(self.playback.listen_clean)
         self.proof.intake_asked.connect(lambda: self.show_step("intake"))
         self.export.checks_asked.connect(self._show_checks)

@@ -68,6 +68,9 @@ MEDIA_FOLDER = kinds.path("media folder")
 WRITTEN_OUT = kinds.path("written out")
 """Of one recording: the file that its text was written to for another editor."""
 
+PERHAPS_SPEAKERS = kinds.whole("perhaps speakers", 0, 0, 99)
+"""Of one recording: how many may speak as well, where the number that was found is in doubt."""
+
 ASKED_FOR_MOVED = kinds.text("asked for moved recordings")
 TERM_BOOKS = kinds.named_texts("translation glossaries")
 """By target language, as ``termbook`` writes them."""

@@ -9,6 +9,7 @@ from typing import Any
 
 from tamarind.audio.source import WHOLE, Channel, Source
 from tamarind.speech.glossary import NO_TERMS, Glossary
+from tamarind.transcript.languages import UNDETERMINED
 
 BUILTIN = "builtin"
 """The name of the recogniser that comes with the program."""
@@ -119,6 +120,6 @@ class HearingOptions:
         )
 
 
-AS_USUAL = HearingOptions(voices=Voices(True))
-"""How a recording is heard unless a person says otherwise: its voices are told apart by
-themselves, and one voice has no name."""
+AS_USUAL = HearingOptions(UNDETERMINED, voices=Voices(True))
+"""How a recording is heard unless a person says otherwise: its language is found out, its voices
+are told apart by themselves, and one voice has no name."""

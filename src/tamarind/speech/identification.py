@@ -49,7 +49,7 @@ def identify(
     """
     start, end = (min(time * SAMPLE_RATE // 1000, len(samples)) for time in part)
     said = [
-        identifier.languages_heard(stretch) for stretch in _stretches_of_speech(samples[start:end])
+        identifier.languages_heard(stretch) for stretch in stretches_of_speech(samples[start:end])
     ]
     if not said:
         return ()
@@ -91,7 +91,7 @@ def languages_in(
     return [languages[place] for place in reversed(found)]
 
 
-def _stretches_of_speech(samples: Samples) -> Iterator[Samples]:
+def stretches_of_speech(samples: Samples) -> Iterator[Samples]:
     """Speech without its pauses from the middles of as many parts; from wherever somebody speaks
     if nobody does there."""
     window = WINDOW_S * SAMPLE_RATE

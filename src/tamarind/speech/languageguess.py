@@ -10,8 +10,6 @@ from tamarind.transcript.languages import base_of, name_of
 SURE = 0.8
 """With people's speech the right language has more than 0.95, and no wrong one comes near."""
 
-WORTH_SAYING = 0.05
-
 
 @dataclass(frozen=True, slots=True)
 class Guess:
@@ -32,13 +30,3 @@ def is_sure(guesses: Sequence[Guess]) -> bool:
 def speaks_against(guesses: Sequence[Guess], *languages: str) -> bool:
     """Whether another language than these is surely spoken."""
     return is_sure(guesses) and guesses[0].language not in map(base_of, languages)
-
-
-def question(guesses: Sequence[Guess]) -> str:
-    """What to ask a person when nothing is sure, a sentence."""
-    likely = [str(guess) for guess in guesses if guess.probability >= WORTH_SAYING]
-    if not likely:
-        return "Its language could not be found out: say which it is, then transcribe again."
-    first, last = likely[:-1], likely[-1]
-    named = f"{', '.join(first)} or {last}" if first else last
-    return f"It may be {named}: say which it is, then transcribe again."

@@ -15,8 +15,8 @@ from tamarind.desktop.widgets.parts import ElidedLabel, button, label
 from tamarind.desktop.words import differences, level_in_words, stage_of
 from tamarind.formats.timecode import clock
 from tamarind.job.recording import Recording, State
-from tamarind.speech.languageguess import speaks_against
-from tamarind.transcript.languages import UNDETERMINED, name_of
+from tamarind.speech.languageguess import is_sure, speaks_against
+from tamarind.transcript.languages import name_of
 
 _CONTAINERS = {"mov": "MP4", "matroska": "Matroska", "wav": "WAV", "ogg": "Ogg", "mp3": "MP3"}
 CARD_MIME = "application/x-tamarind-card"
@@ -27,6 +27,7 @@ class Card(QFrame):
 
     chosen = Signal(int, object)
     opened = Signal(int)
+    speakers_asked = Signal(int)
     menu_asked = Signal(int, object)
     move_asked = Signal(int, int)
     listened = Signal(int, int)
@@ -50,12 +51,12 @@ class Card(QFrame):
         for line in (self._make_up, self._detail):
             line.setMinimumHeight(24)
         self.act = button("", self._do_act, "link")
-        self.languages = [
+        self.answers = [
             button(
                 "",
-                partial(self._choose_language, n),
+                partial(self._answer, n),
                 "link",
-                name=f"Language: {recording.path.name}",
+                name=f"Question: {recording.path.name}",
             )
             for n in range(2)
         ]
@@ -127,7 +128,7 @@ class Card(QFrame):
             tone = "good"
         act = self._what_to_do()
         queued = recording.state is State.QUEUED
-        offers = [words for words, _ in self._languages_to_choose()]
+        offers = [words for words, _ in self._questions()]
         shown = (stage, tone, act, queued, offers, make_up(recording, self._session))
         if shown != self._shown:
             self._shown = shown
@@ -139,10 +140,10 @@ class Card(QFrame):
                 self._stage.setProperty("tone", tone)
                 self._stage.style().polish(self._stage)
             self._detail.set_whole(stage.detail)
-            for place, offer in enumerate(self.languages):
+            for place, offer in enumerate(self.answers):
                 offer.setVisible(place < len(offers))
                 offer.setText(offers[place] if place < len(offers) else "")
-                offer.setAccessibleName(f"{offer.text() or 'Language'}: {recording.path.name}")
+                offer.setAccessibleName(f"{offer.text() or 'Question'}: {recording.path.name}")
             self.act.setText(act)
             self.act.setAccessibleName(f"{act}: {recording.path.name}")
             self.act.setVisible(bool(act))
@@ -150,27 +151,33 @@ class Card(QFrame):
         self.sound.update()
 
     def _acts(self) -> list[QPushButton]:
-        return [*self.languages, self._cancel, self.act]
+        return [*self.answers, self._cancel, self.act]
 
-    def _languages_to_choose(self) -> list[tuple[str, Callable[[], None]]]:
-        """What a person is asked about the language, and what each answer does."""
+    def _questions(self) -> list[tuple[str, Callable[[], None]]]:
+        """What a person is asked about the language or the speakers, and what each answer does."""
         line, recording = self._session.line, self._session.recordings.get(self.id)
         guesses = recording.guesses
-        if recording.language == UNDETERMINED and recording.state is State.READY:
-            return [
-                (f"it is {name_of(one.language)}", partial(line.hear_in, self.id, one.language))
-                for one in guesses[: len(self.languages)]
-            ]
+        language = recording.how.language
         if speaks_against(guesses, *recording.how.languages):
-            likely, chosen = guesses[0].language, recording.language
             return [
-                (f"hear it in {name_of(likely)}", partial(line.hear_in, self.id, likely)),
-                (f"it is {name_of(chosen)}", partial(line.keep_language, self.id)),
-            ]
+                (f"hear it in {name_of(guesses[0].language)}",
+                 partial(line.hear_in, self.id, guesses[0].language)),
+                (f"it is {name_of(recording.language)}", partial(line.keep_language, self.id)),
+            ]  # fmt: skip
+        if len(guesses) > 1 and not is_sure(guesses) and guesses[0].language == language:
+            return [
+                (f"it is {name_of(language)}", partial(line.keep_language, self.id)),
+                (f"hear it in {name_of(guesses[1].language)}",
+                 partial(line.hear_in, self.id, guesses[1].language)),
+            ]  # fmt: skip
+        perhaps = self._session.speakers_again.perhaps(self.id)
+        if perhaps:
+            noun = "1 speaker" if perhaps == 1 else f"{perhaps} speakers"
+            return [(f"perhaps {noun}…", partial(self.speakers_asked.emit, self.id))]
         return []
 
-    def _choose_language(self, place: int) -> None:
-        answers = self._languages_to_choose()
+    def _answer(self, place: int) -> None:
+        answers = self._questions()
         if place < len(answers):
             answers[place][1]()
 

@@ -51,6 +51,7 @@ class IntakeScreen(QWidget):
     """Cards in order, and the panel for those that are chosen."""
 
     proof_asked = Signal(int)
+    speakers_asked = Signal()
     listen_clean_asked = Signal()
 
     def __init__(self, session: Session, player: Player, hearing_dialog: HearingDialog) -> None:
@@ -248,6 +249,7 @@ class IntakeScreen(QWidget):
             card = Card(self._session, recording)
             card.chosen.connect(self.choose)
             card.opened.connect(self._open)
+            card.speakers_asked.connect(self._ask_speakers)
             card.menu_asked.connect(self._menu)
             card.move_asked.connect(self._move)
             card.listened.connect(self._listen)
@@ -315,6 +317,10 @@ class IntakeScreen(QWidget):
     def _open(self, key: int) -> None:
         self._session.show(key)
         self.proof_asked.emit(key)
+
+    def _ask_speakers(self, key: int) -> None:
+        self._open(key)
+        self.speakers_asked.emit()
 
     def _dropped(self, key: int, place: int) -> None:
         keys = self._chosen if key in self._chosen else [key]

@@ -45,10 +45,11 @@ class SpeakersDialog(Dialog):
         self._selected = selected
         self._now = session.texts.transcript(recording.id)
         self._retold: Retold | None = None
+        self._perhaps = self._again.perhaps(recording.id)
         talking = len({cue.speaker for cue in self._now.cues if cue.speaker is not None})
         self.count = QSpinBox()
         self.count.setRange(1, MOST_VOICES)
-        self.count.setValue(max(talking, 2))
+        self.count.setValue(self._perhaps or max(talking, 2))
         self.count.setAccessibleName("Number of speakers")
         self.within = QComboBox()
         self.within.addItems(["in the whole recording", "in the selected cues"])
@@ -84,7 +85,7 @@ class SpeakersDialog(Dialog):
         self._again.listened.connect(self._tell_how_far)
         self.finished.connect(lambda _answer: self._leave())
         self._show(self._now)
-        if talking < 2:
+        if talking < 2 or self._perhaps:
             self._ask()
         else:
             self.apply.setEnabled(False)
@@ -121,7 +122,7 @@ class SpeakersDialog(Dialog):
             else "1 word would change its speaker."
         )  # fmt: skip
         self.note.setText(f"Only {found} can be told apart. {words}" if fewer else words)
-        self.apply.setEnabled(told.text != told.before)
+        self.apply.setEnabled(told.text != told.before or bool(self._perhaps))
 
     def _show(self, text: Transcript) -> None:
         self.list.clear()

@@ -14,7 +14,7 @@ from tamarind.audio.decode import Samples
 from tamarind.memory import forget
 from tamarind.speech.bookmark import VoicesMark
 from tamarind.speech.cores import cores
-from tamarind.speech.diarisation.clustering import followed, voices_among
+from tamarind.speech.diarisation.clustering import followed, found_among, voices_among
 from tamarind.speech.diarisation.encoder import VoiceEncoder
 from tamarind.speech.diarisation.evidence import STEP_MS, Evidence, evidence_of, voices_of
 from tamarind.speech.diarisation.keptpoints import section_borders, section_points
@@ -68,6 +68,7 @@ class VoiceFinder:
         self._before = mark.middles if mark else np.zeros((0, WIDTH), np.float32)
         self._numbers = list(mark.numbers) if mark else []
         self._sections: list[_Section] = []
+        self._perhaps = 0
         self._thread = ThreadPoolExecutor(1)
         self._ahead: Future[Points] | None = None
 
@@ -80,6 +81,11 @@ class VoiceFinder:
             parts.append(points)
             yield share
         self._take(joined(parts))
+
+    @property
+    def perhaps(self) -> int:
+        """How many voices there may be as well; 0 where the number is clear, or was said."""
+        return self._perhaps if len(self._borders) == 2 else 0
 
     def mark(self, at: int) -> VoicesMark:
         """What has to be known to go on with words from ``at`` (ms) on."""
@@ -172,7 +178,8 @@ class VoiceFinder:
             return found, np.arange(len(found))
         if self._count is not None and len(before) >= self._count and len(points):
             return followed(points, before), np.arange(len(before))
-        found = voices_among(points, most)
+        seen = found_among(points, most)
+        found, self._perhaps = seen.middles, seen.perhaps
         middles, columns = _joined_voices(found, before, most)
         if self._count is not None and is_last:
             for tried in range(len(found) + 1, most + 1):

@@ -79,6 +79,14 @@ def _languages_of_builtin() -> tuple[str, ...]:
     return tuple(dict.fromkeys((*ENGLISH_ONLY, *languages_of_many())))
 
 
+def only_language(how: HearingOptions) -> str:
+    """The language that is heard with these options, where there is no other; else ""."""
+    chosen = choice(how.recogniser)
+    if chosen.name == PRETENDED:
+        return ENGLISH_ONLY[0]
+    return chosen.languages[0] if len(chosen.languages) == 1 and not how.into_english else ""
+
+
 def second_for(how: HearingOptions) -> str:
     """The name of what hears again what is not sure, or all; the same as ``best_for`` where that
     one does in another way, "" where nobody does."""
@@ -143,7 +151,8 @@ def best_for(how: HearingOptions) -> str:
     that is not there.
 
     The built-in recogniser leaves what it does not hear itself to the multilingual one, if that is
-    there. All that know one language only leave it English that is heard from others.
+    there. All that know one language only leave it English that is heard from others. A language
+    that is yet to be found out is taken for English.
     """
     if how.into_english and (
         how.recogniser == BUILTIN or len(choice(how.recogniser).languages) == 1
@@ -151,7 +160,7 @@ def best_for(how: HearingOptions) -> str:
         return MANY
     if how.recogniser != BUILTIN:
         return how.recogniser
-    if all(base_of(one) in ENGLISH_ONLY for one in how.languages):
+    if all(base_of(one) in (*ENGLISH_ONLY, UNDETERMINED) for one in how.languages):
         return BUILTIN
     return MANY if languages_of_many() else BUILTIN
 
@@ -209,7 +218,7 @@ def check(how: HearingOptions) -> None:
     if how.care is Care.DOUBLE and how.language != UNDETERMINED:
         both_for(how)
     if how.language == UNDETERMINED:
-        if not languages_of_many():
+        if not languages_of_many() and not only_language(how):
             raise RecogniserError(f"The language cannot be found out here. {NOT_INSTALLED}")
         return
     if how.into_english and best_for(how) == MANY and not languages_of_many():
