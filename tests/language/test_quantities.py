@@ -139,4 +139,17 @@ class InTheDraft(unittest.TestCase):
         words = list(heard.words)
         words[2] = Word("five", words[2].start, words[2].end, 0.4, ("nine",))
         text = Transcript("en", (replace(heard, words=tuple(words)),))
-        self.assertIs(as_style_writes(text, SHORT), text)
+        (new,) = as_style_writes(text, SHORT).cues
+        self.assertEqual(new.text, "We dug 5 km then.")
+        self.assertEqual((new.words[2].confidence, new.words[2].alternatives), (0.4, ("9",)))
+        self.assertEqual((new.words[2].start, new.words[2].end), (words[2].start, words[2].end))
+
+    def test_one_number_of_several_words_has_the_readings_of_all(self):
+        heard = cue(1, "We cut forty two drains.", 1_000)
+        words = list(heard.words)
+        words[2] = replace(words[2], confidence=0.3, alternatives=("fifty", "forty-five"))
+        text = Transcript("en", (replace(heard, words=tuple(words)),))
+        (new,) = as_style_writes(text, Wording(numbers=Numbers.WORDS_BELOW)).cues
+        self.assertEqual(new.text, "We cut 42 drains.")
+        self.assertEqual(new.words[2].confidence, 0.3)
+        self.assertIn("52", new.words[2].alternatives)

@@ -48,9 +48,25 @@ class Ends(unittest.TestCase):
         # A voice that is told apart wrongly in the middle of what somebody says ends nothing.
         self.assertEqual(said("it was dry and then", voices=two), "it was dry and then")
 
-    def test_at_a_long_rest_after_a_comma_only(self):
+    def test_at_a_long_rest_after_what_can_end(self):
         self.assertEqual(said("the water, stayed", {2: 900}), "the water. Stayed")
-        self.assertEqual(said("the water stayed", {2: 900}), "the water stayed")
+        self.assertEqual(said("the water stayed", {2: 700}), "the water stayed")
+        self.assertEqual(said("the water stayed", {2: 1000}), "the water. Stayed")
+        for goes_on in ("it was the water", "the water and the peat", "um the water"):
+            self.assertEqual(said(goes_on, {1: 1000, 2: 1000, 3: 1000}), goes_on)
+        self.assertEqual(said("el agua estaba", {2: 1000}, language="es"), "el agua estaba")
+        self.assertEqual(said("el agua estaba", {2: 2000}, language="es"), "el agua. Estaba")
+
+    def test_a_full_stop_after_what_is_never_last_is_none(self):
+        self.assertEqual(
+            said("there are more than. ten of them"), "there are more than ten of them"
+        )
+
+    def test_a_rest_within_a_list_is_no_end(self):
+        listed = "we saw sundew, bog bean, cotton grass, and moss"
+        self.assertEqual(said(listed, {5: 1200}), listed)
+        self.assertEqual(said("we saw it, bog bean grew there", {3: 1200}),
+                         "we saw it. Bog bean grew there")  # fmt: skip
         self.assertEqual(said("the water, stayed", {2: 300}), "the water, stayed")
 
     def test_at_a_comma_between_two_sentences_of_a_recogniser_that_joins_them(self):

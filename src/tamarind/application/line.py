@@ -31,9 +31,8 @@ from tamarind.batch.messages import Event as News
 from tamarind.batch.timeleft import expected_seconds, seconds_in_line
 from tamarind.job.recording import Recording, State
 from tamarind.job.settings import PAUSED, PERHAPS_SPEAKERS
-from tamarind.language.paragraphing import Paragraphing
-from tamarind.language.styled import as_style_writes
-from tamarind.speech.recognisers.catalogue import check, choice
+from tamarind.language.finishing import finished
+from tamarind.speech.recognisers.catalogue import check, choice, with_only_language
 from tamarind.speech.recognisers.errors import RecogniserError
 from tamarind.transcript.languages import UNDETERMINED, name_of
 from tamarind.transcript.model import Transcript
@@ -115,7 +114,8 @@ class Line:
             if problem is not None:
                 self._trouble.emit(problem)
                 continue
-            asked = replace(recording, state=State.QUEUED, problem=None)
+            how = with_only_language(recording.how)
+            asked = replace(recording, how=how, state=State.QUEUED, problem=None)
             queued.append(asked if recording.state is State.STOPPED else from_start(asked))
         self._recordings.change(*queued)
         self._batch |= {recording.id: None for recording in queued}
@@ -306,9 +306,8 @@ class Line:
             slowness = news.work.seconds / max(expected_seconds(length, recording.how), 0.1)
             self._slowness += NEWER * (slowness - self._slowness)
         style = self._styles.of(recording)
-        wish = style.transcript
-        text = as_style_writes(self._texts.transcript(recording.id), style.wording)
-        text = Paragraphing(text).parted(wish.paragraph_words, wish.longest_paragraph)
+        terms = [term.text for term in self._styles.glossary_of(recording).terms]
+        text = finished(self._texts.transcript(recording.id), style, terms)
         text = self._same_voices.named(recording, text)
         self._texts.finish(recording.id, "paragraphs and names", text)
         self._recordings.change(

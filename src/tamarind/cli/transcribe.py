@@ -29,6 +29,7 @@ from tamarind.batch.messages import (
     SpeechFound,
     Started,
     Task,
+    VoicesKnown,
     VoicesSought,
 )
 from tamarind.batch.pace import Pace, pace_file
@@ -47,15 +48,14 @@ from tamarind.formats.format import Options, Origin
 from tamarind.formats.template import Template, read_template
 from tamarind.formats.timecode import clock
 from tamarind.job.bringing import found
+from tamarind.language.finishing import finished
 from tamarind.language.housestyle import HouseStyle, StyleError
-from tamarind.language.paragraphing import Paragraphing
 from tamarind.language.publishing import published
 from tamarind.language.stylebook import find
-from tamarind.language.styled import as_style_writes
 from tamarind.speech.glossary import NO_TERMS, GlossaryError, read_glossary, terms_of, together
 from tamarind.speech.hearingoptions import AS_USUAL, Care, HearingOptions, Sensitivity, Voices
 from tamarind.speech.languageguess import is_sure
-from tamarind.speech.recognisers.catalogue import check, choice
+from tamarind.speech.recognisers.catalogue import check, choice, with_only_language
 from tamarind.speech.recognisers.errors import RecogniserError
 from tamarind.speech.stretches import stretches
 from tamarind.system.files import read_file, write_whole
@@ -103,7 +103,7 @@ def transcribe(options: argparse.Namespace) -> int:
         how = replace(how, glossary=together(how.glossary, terms_of(style.wording.terms)))
         if options.empty_cues is None:
             check(how)
-            how = replace(how, recogniser=choice(how.recogniser).name)
+            how = with_only_language(replace(how, recogniser=choice(how.recogniser).name))
         templates = tuple(map(read_template, options.template))
         work = _work(options.files)
         options.output.mkdir(parents=True, exist_ok=True)
@@ -222,6 +222,12 @@ class _Run:
                 self._meter.voices(item.name, event.share)
             elif isinstance(event, LanguageHeard):
                 self._take_language(item, event)
+            elif isinstance(event, VoicesKnown) and event.perhaps:
+                noun = "1 speaker" if event.perhaps == 1 else f"{event.perhaps} speakers"
+                self._meter.line(
+                    f"{item.name}: perhaps {noun}; --speakers {event.perhaps}, or “tamarind"
+                    " speakers” afterwards, tells them apart so"
+                )
             elif isinstance(event, SoundReady):
                 item.duration, item.mark = event.duration, event.fingerprint
                 if event.damage:
@@ -315,9 +321,7 @@ class _Run:
         options = self._options
         text = Transcript(item.language, tuple(item.cues))
         text = with_names(with_voices(text), self._names)
-        wish = self._style.transcript
-        text = as_style_writes(text, self._style.wording)
-        text = Paragraphing(text).parted(wish.paragraph_words, wish.longest_paragraph)
+        text = finished(text, self._style, [term.text for term in self._how.glossary.terms])
         end = min(options.end or item.duration, item.duration)
         part = (options.start, end) if options.start or options.end is not None else None
         source = Origin(item.name, item.duration, part=part)

@@ -49,7 +49,7 @@ class TextOptions:
     stamps: Stamps = Stamps.NONE
     stamp_minutes: int = 5
     longest_paragraph: int = 0
-    paragraph_words: int = 100
+    paragraph_words: int = 65
 
 
 PLAIN = TextOptions()

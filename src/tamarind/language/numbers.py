@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from tamarind.captions.functionwords import UNITS
+from tamarind.language.conventions import conventions_of
 from tamarind.language.housestyle import Numbers, Wording
 from tamarind.language.quantities import Rewrite, rewrites
 from tamarind.language.spokennumbers import (
@@ -51,8 +52,8 @@ def _numbers(
         starts = place == 0 or words[place - 1][-1:] in ".?!…"
         figure = in_figures(core, language)
         if figure is not None:
-            unit = place + 1 < len(words) and parted(words[place + 1])[0].casefold() in UNITS
-            small = figure == int(figure) and figure < least and not unit
+            bound = _belongs_to_more(words, place, language)
+            small = figure == int(figure) and figure < least and not bound
             if small and wording.numbers is Numbers.WORDS_BELOW and place not in taken:
                 spelled = in_words(int(figure), language)
                 new = (spelled[0].upper() + spelled[1:] if starts else spelled) + marks
@@ -68,6 +69,28 @@ def _numbers(
             found.append(Rewrite(place, place + count, written + marks))
         place += max(count, _readable(words, place) if english else 0, 1)
     return found
+
+
+def _belongs_to_more(words: Sequence[str], place: int, language: str) -> bool:
+    """Whether a figure is part of more, so that it stays one: of a measure ("7 metres", "3 to 4
+    weeks"), a date, a name ("Room 9"), or digits that are said one by one."""
+    following = [parted(word)[0] for word in words[place + 1 : place + 4]]
+    before = parted(words[place - 1])[0] if place else ""
+    ends_before = place < 1 or words[place - 1][-1:] in ".?!…:;,"
+    starts_before = place < 2 or words[place - 2][-1:] in ".?!…"
+    if not ends_before:
+        is_name = before[:1].isupper() and not starts_before
+        if is_name or in_figures(before, language) is not None:
+            return True
+    if words[place][-1:] in ".?!…:;,":
+        return False
+    if following and in_figures(following[0], language) is not None:
+        return True
+    if len(following) > 2 and in_figures(following[1], language) is not None:
+        following = following[2:]
+    nearest = following[0] if following else ""
+    known = conventions_of(language)
+    return nearest.casefold() in UNITS or (known is not None and nearest.casefold() in known.months)
 
 
 def _readable(words: Sequence[str], place: int) -> int:

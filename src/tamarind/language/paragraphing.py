@@ -36,10 +36,10 @@ from tamarind.transcript.model import Cue, Transcript
 from tamarind.transcript.sentences import bare, ends_sentence
 from tamarind.transcript.unspaced import is_unspaced
 
-USUAL_WORDS = 100
+USUAL_WORDS = 65
 """Of a paragraph."""
 
-LONGEST = 3.5
+LONGEST = 2.5
 """A paragraph has at most so many times the words that are wished, if no limit is set."""
 
 SPREAD = 0.8

@@ -37,7 +37,7 @@ _NO_CAPTIONS = dict.fromkeys(
 """For transcripts nobody holds captions to their rules."""
 
 SHIPPED = {
-    ORDINARY_STYLE: HouseStyle("Ordinary captions"),
+    ORDINARY_STYLE: HouseStyle("Ordinary captions", wording=Wording(numbers=Numbers.WORDS_BELOW)),
     "teletext": HouseStyle(
         "Teletext width", Limits(line_length=37, reading_speed=17.0, gap=80, frame_rate=25.0)
     ),

@@ -3,12 +3,13 @@ quantities from the draft on."""
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import replace
 
 from tamarind.language.clean import cleaned
 from tamarind.language.housestyle import Wording
 from tamarind.language.numbers import changes
+from tamarind.language.regional import spelled
 from tamarind.language.typography import restyled
 from tamarind.transcript.model import Cue, Transcript, Word
 from tamarind.transcript.reconcile import carried_breaks, retext, shared_spans, spread
@@ -27,29 +28,84 @@ def as_style_wants(transcript: Transcript, wording: Wording) -> Transcript:
 
 def as_style_writes(transcript: Transcript, wording: Wording) -> Transcript:
     """A draft with its numbers, dates, times, amounts, measures and letters as the style wants
-    them. Those with a doubtful word stay as they were heard, with their readings."""
+    them, and spelled as its region does. What is doubtful stays so, and keeps its readings."""
     usual = transcript.language
-    cues = tuple(_in_figures(cue, wording, cue.language or usual) for cue in transcript.cues)
+    cues = tuple(_written(cue, wording, cue.language or usual) for cue in transcript.cues)
     return transcript if cues == transcript.cues else replace(transcript, cues=cues)
 
 
-def _in_figures(cue: Cue, wording: Wording, language: str) -> Cue:
+def _written(cue: Cue, wording: Wording, language: str) -> Cue:
+    def rewritten(texts: Sequence[str]) -> list[str]:
+        new = list(texts)
+        for change in reversed(changes(texts, wording, language)):
+            new[change.first : change.last] = tokens_of(change.new)
+        return new
+
     words = list(cue.words)
     for change in reversed(changes([word.text for word in words], wording, language)):
         said = words[change.first : change.last]
-        if not any(word.is_doubt() or word.missing for word in said):
-            words[change.first : change.last] = _said_as(said, change.new)
+        words[change.first : change.last] = _said_as(said, tokens_of(change.new), rewritten)
+    words = [_spelled(word, language, wording.spelling) for word in words]
     if len(words) == len(cue.words) and tuple(words) == cue.words:
         return cue
     return replace(cue, words=tuple(words), breaks=carried_breaks(cue, tuple(words)))
 
 
-def _said_as(said: Sequence[Word], new: str) -> list[Word]:
-    """Other words for what was heard, in its time and with its least certainty."""
+def _spelled(word: Word, language: str, region: str) -> Word:
+    text = spelled(word.text, language, region)
+    return word if text == word.text else replace(word, text=text)
+
+
+def _said_as(
+    said: Sequence[Word], tokens: Sequence[str], rewritten: Callable[[Sequence[str]], list[str]]
+) -> list[Word]:
+    """Other words for what was heard, with its readings written in the same way.
+
+    As many words as there were keep their times and certainty, each its own; else they share the
+    time and have the least certainty, and one word alone has the readings of all.
+    """
+    texts = [word.text for word in said]
+
+    def with_reading(place: int, reading: str) -> list[str]:
+        # Behind a word, since the first of a sentence is written otherwise.
+        whole = ["said", *texts[:place], *tokens_of(reading), *texts[place + 1 :]]
+        return rewritten(whole)[1:]
+
+    if len(tokens) == len(said):
+        return [
+            replace(
+                word, text=str(token), alternatives=_own_readings(word, place, token, with_reading)
+            )
+            for place, (word, token) in enumerate(zip(said, tokens, strict=True))
+        ]
     known = [word.confidence for word in said if word.confidence is not None]
-    tokens = tokens_of(new)
     written = spread(tokens, said[0].start, said[-1].end, shared_spans(said))
-    return [replace(word, confidence=min(known, default=None)) for word in written]
+    written = [replace(word, confidence=min(known, default=None)) for word in written]
+    if len(written) == 1:
+        whole = [
+            " ".join(with_reading(place, reading))
+            for place, word in enumerate(said)
+            for reading in word.alternatives
+        ]
+        readings = tuple(dict.fromkeys(one for one in whole if one != tokens[0]))
+        written = [replace(written[0], alternatives=readings)]
+    return written
+
+
+def _own_readings(
+    word: Word, place: int, token: str, with_reading: Callable[[int, str], list[str]]
+) -> tuple[str, ...]:
+    """What else a word could be, as it would be written among the others."""
+    if not word.alternatives:
+        return ()
+    readings = []
+    for reading in word.alternatives:
+        if word.missing and reading == word.alternatives[0]:
+            readings.append(f"{word.missing} {token}")
+            continue
+        new = with_reading(place, reading)
+        readings.append(new[place] if " " not in reading and place < len(new) else reading)
+    return tuple(dict.fromkeys(one for one in readings if one != token))
 
 
 def _marked(cue: Cue, wording: Wording, language: str) -> Cue:

@@ -80,6 +80,11 @@ class HearingOptions:
         return "en" if self.into_english else self.language
 
     @property
+    def expected(self) -> str:
+        """The language that is taken for spoken as long as it has not been found out."""
+        return "en" if self.language == UNDETERMINED else self.language
+
+    @property
     def languages(self) -> tuple[str, ...]:
         """All that are spoken."""
         return tuple(dict.fromkeys((self.language, *self.others)))

@@ -1,7 +1,8 @@
 """Ends of sentences that a recogniser has left out, where there is no doubt that one belongs there.
 
 A recogniser marks what it hears piece by piece, and likes commas. A sentence ends where another
-person begins to speak after a pause or a comma, where a long rest follows a comma, before what only
+person begins to speak after a pause or a comma, where a long rest follows a comma that parts no
+list, or a word that can be a sentence's last, before what only
 a question begins with ("when did you …": verb before subject), at a comma between what are two
 sentences (``commas``), and with the recording.
 """
@@ -20,8 +21,16 @@ from tamarind.transcript.unspaced import UNMARKED, is_unspaced
 REST_MS = 800
 """So long nobody rests after a comma."""
 
-TURN_MS = 200
-"""So long nobody pauses in the middle of a word that is taken for another's."""
+TURN_MS = 250
+"""So long a rest is where another person begins to speak; a change without one is no end: it may
+be a mistake, and people finish one another's sentences."""
+
+STOP_MS, STOP_FAR_MS = 900, 2_000
+"""So long nobody rests within a sentence after a word that can end it, in English; and in other
+languages, where no one knows which words can."""
+
+LIST_WORDS = 4
+"""What stands between two commas of a list has at most so many words."""
 
 _SOFT = ",;:"
 _ASKING = frozenset("what when where why how who which whose".split())
@@ -33,6 +42,25 @@ _SUBJECTS = frozenset(
     "you he she they we it i the your his her their that this each everyone anybody".split()
 )
 _JOINING = frozenset("and so but or now".split())
+_UNFINISHED = frozenset(
+    "a an the this these those my your his its our their and or but nor so because if when"
+    " while where which who whose that than as at by for from in into of off on onto over to"
+    " toward towards under with without within about after before between during through"
+    " until up is are was were be been being am has have had do does did will would can"
+    " could shall should may might must not very more most some any each every no i you he"
+    " she we they it there what how why just really quite um uh er erm mm hmm like don't"
+    " doesn't didn't isn't aren't wasn't weren't can't won't i'm you're he's she's it's"
+    " we're they're i've we've they've i'd you'd i'll you'll we'll they'll let's mr mrs ms"
+    " dr".split()
+)
+"""With these a sentence does not end by itself: who rests after one goes on."""
+
+_NEVER_LAST = frozenset("a an the than and or your my their our its".split())
+"""A full stop after one of these is a mistake, unless nothing follows."""
+
+_GOING_ON = frozenset("and or but because so which who that than of with for from when if".split())
+"""Who begins again with one of these in small letters goes on."""
+
 LONGEST_QUESTION = 30
 """Words."""
 
@@ -52,14 +80,15 @@ def with_ends(
     result = list(words)
     for place in range(1, len(result)):
         before, word = result[place - 1], result[place]
+        if before.text.endswith(".") and bare(before.text) in _NEVER_LAST:
+            before = result[place - 1] = replace(before, text=before.text.rstrip("."))
         if not _takes_marks(before, languages[place - 1]) or ends_sentence(before.text):
             continue
         turns = None not in voices[place - 1 : place + 1] and voices[place - 1] != voices[place]
         rest = word.start - before.end
         is_soft = before.text.rstrip(CLOSERS).endswith(tuple(_SOFT))
-        if (turns and (is_soft or rest >= TURN_MS or word.text[:1].isupper())) or (
-            is_soft and rest >= REST_MS
-        ):
+        parts = turns and (is_soft or (rest >= TURN_MS and _can_end(before.text)))
+        if parts or _rests_at_end(result, place, rest, is_soft, languages[place]):
             _end(result, place)
         elif base_of(languages[place]) == "en" and _asks(result, place):
             _end(result, _before_the_called(result, place))
@@ -70,6 +99,32 @@ def with_ends(
         result[-1] = _ended(result[-1])
     _mark_questions(result, languages)
     return tuple(result)
+
+
+def _rests_at_end(
+    words: Sequence[Word], place: int, rest: int, is_soft: bool, language: str
+) -> bool:
+    """Whether a rest (ms) before a word is so long that the sentence before it is over."""
+    if is_soft:
+        return rest >= REST_MS and (rest >= STOP_FAR_MS or not _parts_a_list(words, place))
+    if base_of(language) != "en":
+        return rest >= STOP_FAR_MS
+    goes_on = words[place].text in _GOING_ON
+    return rest >= STOP_MS and _can_end(words[place - 1].text) and not goes_on
+
+
+def _can_end(text: str) -> bool:
+    """Whether a sentence may end with a word; words of languages other than English all can."""
+    return bare(text) not in _UNFINISHED
+
+
+def _parts_a_list(words: Sequence[Word], place: int) -> bool:
+    """Whether a comma before a word is one of those of a list: short parts on both sides."""
+    texts = [word.text for word in words]
+    before = texts[max(place - 1 - LIST_WORDS, 0) : place - 1]
+    after = texts[place : place + LIST_WORDS]
+    goes_on = any(text.endswith(",") or text in ("and", "or") for text in after)
+    return goes_on and (any(text.endswith(",") for text in before) or texts[place] in ("and", "or"))
 
 
 def _mark_questions(words: list[Word], languages: Sequence[str]) -> None:

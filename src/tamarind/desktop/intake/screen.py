@@ -187,7 +187,7 @@ class IntakeScreen(QWidget):
     def _ask_for_terms(self, path: Path) -> None:
         """An agenda or a list of people has names that will be said."""
         glossary = self._session.glossary()
-        language = self._session.usual().how.language
+        language = self._session.usual().how.expected
         try:
             terms = ask_for_terms(path, glossary, language, self)
         except FormatError as error:

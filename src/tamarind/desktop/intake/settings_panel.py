@@ -335,7 +335,7 @@ class SettingsPanel(QWidget):
 
     def _edit_glossary(self) -> None:
         recordings = self._session.recordings.all()
-        language = self._session.usual().how.language
+        language = self._session.usual().how.expected
         stems = [recording.name for recording in recordings]
         stems += [tag for recording in recordings if recording.info for tag in recording.info.tags]
         styles = self._session.styles.all()

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from contextlib import suppress
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cache
 from pathlib import Path
 from typing import TYPE_CHECKING
@@ -85,6 +85,12 @@ def only_language(how: HearingOptions) -> str:
     if chosen.name == PRETENDED:
         return ENGLISH_ONLY[0]
     return chosen.languages[0] if len(chosen.languages) == 1 and not how.into_english else ""
+
+
+def with_only_language(how: HearingOptions) -> HearingOptions:
+    """The same options with the language, where it need not be found out."""
+    only = only_language(how) if how.language == UNDETERMINED else ""
+    return replace(how, language=only) if only else how
 
 
 def second_for(how: HearingOptions) -> str:
