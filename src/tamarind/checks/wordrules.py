@@ -42,7 +42,7 @@ def findings(
     for change in changes(texts, wording, cue.language or language):
         found = _reword("numbers", cue, change.first, change.last, f"as {change.new}", change.new)
         own = cue.words[change.first : change.last]
-        unsure = any(word.is_doubt() or letters_of(word.text) in kept for word in own)
+        unsure = any(letters_of(word.text) in kept for word in own)
         yield replace(found, is_guess=True) if unsure else found
     new = restyled(cue.text, wording, cue.language or language)
     if new != cue.text:

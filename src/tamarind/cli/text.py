@@ -26,6 +26,7 @@ from tamarind.language.grammar import Grammar
 from tamarind.language.housestyle import HouseStyle, Level, StyleError
 from tamarind.language.publishing import Ways, published
 from tamarind.language.stylebook import ORDINARY_STYLE, find
+from tamarind.language.styled import as_style_writes
 from tamarind.picture import lookbook
 from tamarind.picture.looks import LookError
 from tamarind.speech.hearingoptions import HearingOptions
@@ -77,6 +78,8 @@ def convert(options: argparse.Namespace) -> int:
         text = with_names(text, names)
         if options.marks or options.sound:
             text = _heard_with(text, file, options, style)
+        if options.style:
+            text = as_style_writes(text, style.wording)
         laid_out = options.lay_out
         if _is_script(file.source) and not options.sound and _is_timed(file):
             tell(

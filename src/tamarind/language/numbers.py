@@ -86,11 +86,10 @@ def _belongs_to_more(words: Sequence[str], place: int, language: str) -> bool:
         return False
     if following and in_figures(following[0], language) is not None:
         return True
-    if len(following) > 2 and in_figures(following[1], language) is not None:
-        following = following[2:]
-    nearest = following[0] if following else ""
     known = conventions_of(language)
-    return nearest.casefold() in UNITS or (known is not None and nearest.casefold() in known.months)
+    measures = {*UNITS, *(known.months if known is not None else ())}
+    after_range = following[2:3] if in_figures("".join(following[1:2]), language) else []
+    return any(one.casefold() in measures for one in (*following[:1], *after_range))
 
 
 def _readable(words: Sequence[str], place: int) -> int:
