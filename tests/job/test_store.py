@@ -18,6 +18,7 @@ from tamarind.job.recording import State
 from tamarind.job.store import JobStore
 from tamarind.speech.hearingoptions import Care, HearingOptions, Voices
 from tamarind.transcript import edits
+from tamarind.transcript.languages import UNDETERMINED
 from tamarind.transcript.model import Transcript
 from tamarind.translation.tracks import Track, with_texts
 from tests.support import FolderTest, database, moor
@@ -288,7 +289,7 @@ class NotAJob(FolderTest):
             db.execute("PRAGMA user_version = 1")
         db.close()
         how = HearingOptions("en-GB", Care.THOROUGH, Voices.read("2"))
-        for before in (HearingOptions(), how):
+        for before in (HearingOptions(UNDETERMINED), how):
             store = JobStore(path)
             (recording,) = store.recordings()
             self.assertEqual(recording.how, before)

@@ -52,7 +52,8 @@ class Weights:
         values = self._values(name)
         if values.dtype == np.int8:
             scale = self._values(f"{name}_scale").astype(np.float32)
-            return np.asarray(values.astype(np.float32) / scale[:, None], np.float32)
+            by_row = scale.reshape(-1, *(1,) * (values.ndim - 1))
+            return np.asarray(values.astype(np.float32) / by_row, np.float32)
         return np.array(values, np.float32)
 
     def rows(self, name: str) -> NDArray[np.floating]:
