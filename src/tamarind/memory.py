@@ -1,12 +1,16 @@
-"""Giving memory back to the system while a long recording is worked through."""
+"""Memory: how much this computer has, and giving it back while a recording is worked through."""
 
 from __future__ import annotations
 
 import ctypes
 import mmap
+import os
+from pathlib import Path
 
 import numpy as np
 from numpy.typing import NDArray
+
+MEMINFO = Path("/proc/meminfo")
 
 
 def forget(mapped: NDArray[np.float32]) -> None:
@@ -27,3 +31,14 @@ def trim() -> None:
     library = ctypes.CDLL(None)
     if hasattr(library, "malloc_trim"):
         library.malloc_trim(0)
+
+
+def memory_here(which: str = "MemTotal") -> float:
+    """The bytes of memory that this computer has, or that are available now."""
+    try:
+        for line in MEMINFO.read_text("ascii", "replace").splitlines():
+            if line.startswith(f"{which}:"):
+                return float(line.split()[1]) * 1024
+    except (OSError, ValueError, IndexError):
+        pass
+    return float(os.sysconf("SC_PHYS_PAGES") * os.sysconf("SC_PAGE_SIZE"))

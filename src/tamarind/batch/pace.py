@@ -9,11 +9,11 @@ from __future__ import annotations
 
 import contextlib
 import json
-import os
 import time
 from dataclasses import dataclass
 from pathlib import Path
 
+from tamarind.memory import memory_here
 from tamarind.speech.cores import cores
 from tamarind.system.folders import cache_home
 
@@ -106,14 +106,4 @@ def pace_file() -> Path:
 
 def most_workers() -> int:
     """One for each core, as far as memory goes."""
-    return max(min(cores(), int(_free_memory() // WORKER_BYTES)), 1)
-
-
-def _free_memory() -> float:
-    try:
-        for line in Path("/proc/meminfo").read_text().splitlines():
-            if line.startswith("MemAvailable:"):
-                return float(line.split()[1]) * 1024
-    except (OSError, ValueError, IndexError):
-        pass
-    return float(os.sysconf("SC_PHYS_PAGES") * os.sysconf("SC_PAGE_SIZE")) / 2
+    return max(min(cores(), int(memory_here("MemAvailable") // WORKER_BYTES)), 1)

@@ -13,14 +13,11 @@ import numpy as np
 from tamarind.audio.peaks import PEAK_MS, Peaks
 from tamarind.speech.hearingoptions import Care, HearingOptions
 from tamarind.speech.recognisers.catalogue import MANY, best_for, second_for
-from tamarind.speech.recognisers.offered import offer_for
+from tamarind.speech.recognisers.offered import base_slowness, offer_for
 from tamarind.speech.recognisers.slowness import measured
 
 TYPICAL_SPEED = 30.0
 """Recorded seconds heard in a second on two ordinary cores, before there is a measurement."""
-
-SLOWNESS_OF_MANY = 1.7
-"""The multilingual recogniser takes so many times as long as the built-in one, whole command."""
 
 HEARD_AGAIN = {Care.QUICK: 0.0, Care.THOROUGH: 0.35, Care.DOUBLE: 1.0}
 """The share of a recording that is heard again, about."""
@@ -157,12 +154,12 @@ def expected_seconds(length: float, how: HearingOptions) -> float:
 def _slowness(recogniser: str) -> float:
     """How many times as long as the built-in recogniser one takes, by measurement or its size."""
     if recogniser == MANY:
-        return SLOWNESS_OF_MANY
+        return base_slowness()
     folder = Path(recogniser)
     if not folder.is_absolute():
         return 1.0
     offer = offer_for(folder.name)
-    return measured(folder) or (offer.slowness if offer else SLOWNESS_OF_MANY)
+    return measured(folder) or (offer.slowness if offer else base_slowness())
 
 
 def human(seconds: float) -> str:

@@ -14,11 +14,12 @@ from tamarind.speech.recognisers.catalogue import languages_of_many
 from tamarind.speech.recognisers.errors import RecogniserError
 from tamarind.speech.recognisers.folder import look_into
 from tamarind.speech.recognisers.offered import (
-    BASE_SLOWNESS,
     OFFERS,
+    base_slowness,
     in_words,
     offer_for,
 )
+from tamarind.speech.recognisers.room import memory_in_words
 from tamarind.speech.recognisers.shelf import folders_here, models_home, own_shelf
 from tamarind.speech.recognisers.slowness import measure, measured
 from tamarind.system.fetching import amount
@@ -46,7 +47,7 @@ def models(options: argparse.Namespace) -> int:
 def _lines() -> list[str]:
     lines = ["builtin       English; the quickest"]
     if languages_of_many():
-        slow = in_words(BASE_SLOWNESS)
+        slow = in_words(base_slowness())
         lines.append(f"many          {len(languages_of_many())} languages; {slow}")
     here = folders_here()
     for folder in here:
@@ -62,7 +63,10 @@ def _lines() -> list[str]:
     lines.append("to be fetched with: tamarind models fetch NAME")
     for offer in OFFERS:
         if models_home() / offer.name not in here:
-            about = f"{offer.hears}; {amount(offer.size)}; {in_words(offer.slowness)}"
+            about = (
+                f"{offer.hears}; {amount(offer.size)}; {in_words(offer.slowness)};"
+                f" {memory_in_words(offer.millions)}"
+            )
             lines.append(f"{offer.name:<13} {about}; {offer.accuracy}")
     return lines
 

@@ -29,12 +29,13 @@ from tamarind.speech.recognisers.catalogue import languages_of_many
 from tamarind.speech.recognisers.errors import RecogniserError
 from tamarind.speech.recognisers.folder import ModelFolder, look_into
 from tamarind.speech.recognisers.offered import (
-    BASE_SLOWNESS,
     OFFERS,
     Offer,
+    base_slowness,
     in_words,
     offer_for,
 )
+from tamarind.speech.recognisers.room import memory_in_words
 from tamarind.speech.recognisers.shelf import Shelf, of_this_machine
 from tamarind.speech.recognisers.slowness import measured
 from tamarind.system.fetching import amount
@@ -154,7 +155,7 @@ class ModelsDialog(Dialog):
         self._row("built in", "English · comes along · the quickest")
         if languages_of_many():
             count = len(languages_of_many())
-            slow = in_words(BASE_SLOWNESS)
+            slow = in_words(base_slowness())
             self._row("multilingual", f"{count} languages · comes along · {slow}")
         for folder in self._shelf.folders():
             fetched = folder.parent == self._home
@@ -168,7 +169,10 @@ class ModelsDialog(Dialog):
             if offer.name not in there:
                 act = button(f"Fetch {amount(offer.size)}", partial(self.fetch, offer), "link")
                 act.setEnabled(self._coming is None)
-                about = f"{offer.hears} · {in_words(offer.slowness)}, by its size"
+                about = (
+                    f"{offer.hears} · {in_words(offer.slowness)}, by its size ·"
+                    f" {memory_in_words(offer.millions)}"
+                )
                 self._row(offer.name, about, offer.accuracy, act)
         self._rows.addStretch(1)
 

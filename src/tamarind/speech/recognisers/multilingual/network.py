@@ -25,6 +25,7 @@ from tamarind.speech.recognisers.multilingual.encoder import Encoder
 from tamarind.speech.recognisers.multilingual.mel import FRAMES, HOP, log_mel
 from tamarind.speech.recognisers.multilingual.vocabulary import Vocabulary
 from tamarind.speech.recognisers.multilingual.weights import Weights
+from tamarind.speech.recognisers.room import check_room
 from tamarind.transcript.languages import base_of
 
 TOKENS_A_SECOND = 14
@@ -49,6 +50,7 @@ class MultilingualNetwork:
         try:
             self.vocabulary = Vocabulary(folder)
             weights = Weights(folder / "model.bin")
+            check_room(folder.name, weights.millions)
             told = len(self.vocabulary.prompt(next(iter(self.vocabulary.languages), "")))
             self._decoder = Decoder(weights, self.vocabulary.barred, told - 1)
             self._encoder = Encoder(weights)

@@ -7,6 +7,7 @@ little-endian. Weights of 8 bits come with a scale a row.
 
 from __future__ import annotations
 
+import math
 import mmap
 import struct
 from pathlib import Path
@@ -42,6 +43,11 @@ class Weights:
             self._read_directory()
         except (struct.error, UnicodeDecodeError, IndexError) as error:
             raise ModelFileError(f"{path.name} is cut off or damaged") from error
+
+    @property
+    def millions(self) -> float:
+        """How many million numbers there are."""
+        return sum(math.prod(shape) for shape, *_rest in self._found.values()) / 1e6
 
     def has(self, name: str) -> bool:
         """Whether there is a variable of this name."""
