@@ -1,8 +1,13 @@
 """``tamarind models``: listed, fetched from a stand-in of the hub, heard with, taken away."""
 
 import os
+import subprocess
+import sys
+import time
 from unittest import mock
 
+from tamarind.speech.recognisers import hub
+from tamarind.speech.recognisers.offered import offer_for
 from tamarind.speech.recognisers.pretendedhub import PretendedHub
 from tamarind.speech.recognisers.shelf import models_home, own_shelf
 from tamarind.translation.engines.offered import SHELF_VARIABLE
@@ -18,6 +23,7 @@ class Models(CommandTest):
         make_model(self.folder / "hub" / "tiny")
         stand_in = PretendedHub(self.folder / "hub")
         self.enterContext(stand_in)
+        self.manners = stand_in.manners
         self.enterContext(mock.patch.dict(os.environ, TAMARIND_HUB=stand_in.address))
 
     def test_from_the_list_to_the_end(self):
@@ -39,6 +45,31 @@ class Models(CommandTest):
         status, _, told = self.run_command("models", "remove", "tiny")
         self.assertEqual(status, 0, told)
         self.assertFalse((models_home() / "tiny").exists())
+
+    def test_a_fetch_that_was_killed_goes_on_when_it_is_asked_for_again(self):
+        self.manners.seconds_a_piece = 0.2
+        fetching = subprocess.Popen(
+            [sys.executable, "-m", "tamarind", "models", "fetch", "tiny"],
+            stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL, cwd=self.folder,
+        )  # fmt: skip
+        part, tiny = models_home() / "tiny.part" / "model.bin", offer_for("tiny")
+        end = time.monotonic() + 60
+        while time.monotonic() < end and not (part.exists() and part.stat().st_size):
+            time.sleep(0.05)
+        fetching.kill()
+        fetching.wait()
+        came = hub.here_already(tiny, models_home())
+        self.assertGreater(came, 0)
+        _, said, _ = self.run_command("models")
+        self.assertIn("are here, fetching goes on from there", said)
+        self.manners.seconds_a_piece, self.manners.sent = 0.0, 0
+        status, _, told = self.run_command("models", "fetch", "tiny")
+        self.assertEqual(status, 0, told)
+        whole = (self.folder / "hub" / "tiny" / "model.bin").read_bytes()
+        self.assertEqual((models_home() / "tiny" / "model.bin").read_bytes(), whole)
+        self.assertLess(self.manners.sent, sum(
+            file.stat().st_size for file in (models_home() / "tiny").iterdir()
+        ))  # fmt: skip
 
     def test_what_is_asked_wrongly_or_is_not_there(self):
         for arguments, status, words in (

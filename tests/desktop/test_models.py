@@ -116,6 +116,7 @@ class Models(WindowTest):
         dialog.progress.cancel.click()
         self.wait(lambda: dialog._coming is None)
         self.assertIn("goes on from here", dialog.note.text())
+        self.assertTrue(any(one.startswith("Fetch the rest (") for one in self.acts(dialog)))
         self.assertEqual(own_shelf().folders(), [])
         stand_in.manners.seconds_a_piece = 0.0
         self.fetched(dialog)

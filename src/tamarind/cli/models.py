@@ -67,7 +67,9 @@ def _lines() -> list[str]:
                 f"{offer.hears}; {amount(offer.size)}; {in_words(offer.slowness)};"
                 f" {memory_in_words(offer.millions)}"
             )
-            lines.append(f"{offer.name:<13} {about}; {offer.accuracy}")
+            came = hub.here_already(offer, models_home())
+            rest = f"; {amount(came)} are here, fetching goes on from there" if came else ""
+            lines.append(f"{offer.name:<13} {about}; {offer.accuracy}{rest}")
     return lines
 
 

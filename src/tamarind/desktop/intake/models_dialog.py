@@ -167,7 +167,11 @@ class ModelsDialog(Dialog):
         there = {folder.name for folder in self._shelf.folders() if folder.parent == self._home}
         for offer in OFFERS:
             if offer.name not in there:
-                act = button(f"Fetch {amount(offer.size)}", partial(self.fetch, offer), "link")
+                came = hub.here_already(offer, self._home)
+                words = f"Fetch {amount(offer.size)}"
+                if came:
+                    words = f"Fetch the rest ({amount(came)} of {amount(offer.size)} are here)"
+                act = button(words, partial(self.fetch, offer), "link")
                 act.setEnabled(self._coming is None)
                 about = (
                     f"{offer.hears} · {in_words(offer.slowness)}, by its size ·"

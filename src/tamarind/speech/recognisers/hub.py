@@ -34,6 +34,18 @@ def hub() -> str:
     return os.environ.get("TAMARIND_HUB", USUAL_HUB).rstrip("/")
 
 
+def here_already(offer: Offer, home: Path) -> int:
+    """The bytes of a model that came before its fetching was stopped, or the program ended."""
+    try:
+        return sum(file.stat().st_size for file in _workplace(offer, home).iterdir())
+    except OSError:
+        return 0
+
+
+def _workplace(offer: Offer, home: Path) -> Path:
+    return home / f"{offer.name}.part"
+
+
 def fetch(
     offer: Offer,
     home: Path,
@@ -45,7 +57,7 @@ def fetch(
     Bytes done and in all are told. Raises RecogniserError with a sentence; what has come stays
     beside it, so that asking again goes on from there.
     """
-    target, workplace = home / offer.name, home / f"{offer.name}.part"
+    target, workplace = home / offer.name, _workplace(offer, home)
     fetcher = Fetcher(offer.name, "the hub")
     try:
         fetcher.fetch(_listing(offer, fetcher), workplace, on_progress, is_stopped)

@@ -29,7 +29,7 @@ PIECE = 4096
 @dataclass
 class Manners:
     """How it behaves: seconds a piece, bytes after which each answer breaks off, checksums and
-    sizes that are not true, how many of its answers were given."""
+    sizes that are not true, how many of its answers were given, how many bytes of files it sent."""
 
     seconds_a_piece: float = 0.0
     breaks_after: int | None = None
@@ -37,6 +37,7 @@ class Manners:
     extra_size: int = 0
     goes_on: bool = True
     answers: int = 0
+    sent: int = 0
 
 
 class PretendedHub(LocalServer):
@@ -113,6 +114,7 @@ class _Answers(BaseHTTPRequestHandler):
                 return
             try:
                 self.wfile.write(data[at : at + PIECE])
+                self.told.sent += PIECE
             except OSError:  # nobody listens any more
                 self.close_connection = True
                 return
