@@ -4,6 +4,7 @@ import unittest
 
 from tamarind.batch.messages import Hear, Heard
 from tamarind.batch.work import do
+from tamarind.speech import espeak
 from tamarind.speech.alignment import NO_FIT
 from tamarind.speech.glossary import NO_TERMS, read_glossary
 from tamarind.speech.hearingoptions import Care, HearingOptions
@@ -71,6 +72,19 @@ class Finding(unittest.TestCase):
         found = self.places("Wether Sike\nPenhallow", "Old Penn Hollow, near weather psyche.")
         self.assertEqual(found[0], ("Penn Hollow,", "Penhallow"))
         self.assertIn(("weather psyche.", "Wether Sike"), found)
+
+    def test_what_is_somebodys_is_found_as_theirs(self):
+        found = self.places("Penhallow", "Old Penn Hollow's drain.")
+        self.assertEqual(found[0], ("Penn Hollow's", "Penhallow's"))
+        self.assertNotIn(
+            "Penhallow's", [term for _, term in self.places("Penhallow", "a pen hollow")]
+        )
+
+    @unittest.skipUnless(espeak.voices(), "there is no synthesiser here")
+    def test_a_name_from_another_language_is_found_said_in_either_way(self):
+        for said in ("a chakky", "a bee an ketty"):
+            self.assertTrue(self.places("Bianchetti\nIacchi", said), said)
+        self.assertIn(("a lee", "Eilidh"), self.places("Eilidh", "then a lee came"))
 
     def test_a_spelling_of_its_sound_helps_a_term(self):
         self.assertEqual(self.places("coir = koyer", "the koyer mats")[0], ("koyer", "coir"))

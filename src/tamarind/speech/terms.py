@@ -14,6 +14,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from tamarind.speech.consensus import MOST_OTHERS, shared_out
+from tamarind.speech.foreignnames import foreign_ways
 from tamarind.speech.glossary import Glossary
 from tamarind.speech.pronouncer import ENGLISH, Pronouncer
 from tamarind.speech.pronouncing import Phones, starts_alike, unlikeness
@@ -70,13 +71,16 @@ class TermFinder:
     def __init__(self, glossary: Glossary, pronouncer: Pronouncer = ENGLISH) -> None:
         self._pronouncer = pronouncer
         ways = [(t.text, way) for t in glossary.terms for way in (t.text, *t.sounds_like)]
-        self._forms = [
+        said = pronouncer.phones([way for _, way in ways])
+        found = [
             _Form(text, phones, len(way.split()))
-            for (text, way), phones in zip(
-                ways, pronouncer.phones([way for _, way in ways]), strict=True
-            )
+            for (text, way), phones in zip(ways, said, strict=True)
             if phones
         ]
+        texts = [term.text for term in glossary.terms]
+        for text, phones in foreign_ways(texts) if pronouncer is ENGLISH else ():
+            found.append(_Form(text, phones, len(text.split())))
+        self._forms = list(dict.fromkeys(found))
         self._written = {bare(term.text) for term in glossary.terms}
 
     def candidates(self, words: Sequence[HeardWord]) -> list[Candidate]:
@@ -108,7 +112,18 @@ class TermFinder:
                 unlike = unlikeness(heard, form.phones)
                 if unlike <= UNLIKE_AT_MOST:
                     found.append(Candidate(first, last, form.text, unlike))
+                owned = self._owned(form, span[-1].text)
+                if owned is not None and unlikeness(heard, owned.phones) <= UNLIKE_AT_MOST:
+                    unlike = unlikeness(heard, owned.phones)
+                    found.append(Candidate(first, last, owned.text, unlike))
         return found
+
+    def _owned(self, form: _Form, last: str) -> _Form | None:
+        """What is the term's ("Penhallow's"), where what was heard ends so too; in English."""
+        ends_so = re.search(r"['’]?s\W*$", last.casefold()) is not None
+        if self._pronouncer is not ENGLISH or not ends_so or form.text.casefold().endswith("s"):
+            return None
+        return _Form(f"{form.text}'s", (*form.phones, "Z"), form.words)
 
     def _is_written(self, words: Sequence[HeardWord], first: int, last: int, form: _Form) -> bool:
         """Whether a term stands there already, perhaps in another number."""
