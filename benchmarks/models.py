@@ -4,10 +4,10 @@ library's engine on the same weights.
     .venv/bin/python benchmarks/models.py [tiny|base|small|medium|large|turbo ...] [--as KIND]
 
 Each model is written afresh in a temporary folder, kept as KIND ("float16" as they are fetched,
-"int8", "int8_float16"). In a process of its own each engine loads it, hears 30 s of noise and writes
-the 24 likeliest tokens, one after the other. Printed are the seconds to load and to hear, the peak
-of memory, how far the ear's numbers lie apart, the scores, and how many tokens are the same:
-once with products of bytes, as here is usual, and once as the file has them.
+"int8", "int8_float16"). In a process of its own each engine loads it, hears 30 s of noise and
+writes the 24 likeliest tokens, one after the other. Printed are the seconds to load and to hear,
+the peak of memory, how far the ear's numbers lie apart, the scores, and how many tokens are the
+same: once with products of bytes, as here is usual, and once as the file has them.
 """
 
 from __future__ import annotations
