@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from tamarind.application.session import Session
 from tamarind.audio.media import MediaInfo
@@ -13,7 +13,7 @@ from tamarind.formats.timecode import clock
 from tamarind.job.recording import Recording, State
 from tamarind.speech.hearingoptions import HearingOptions
 from tamarind.speech.languageguess import speaks_against
-from tamarind.transcript.languages import name_of
+from tamarind.transcript.languages import UNDETERMINED, name_of
 from tamarind.transcript.survey import Survey
 
 SECONDS_A_WORD = 0.55
@@ -124,6 +124,9 @@ def differences(
     ``style`` is the key of theirs, ``style_name`` what its own is called.
     """
     own = recording.how
+    if how.language == UNDETERMINED and recording.guesses:
+        # What was found out is said already.
+        how = replace(how, language=own.language)
     words = differing(own, how)
     if own.recogniser != how.recogniser:
         words.append(own.recogniser.rsplit("/", 1)[-1])
