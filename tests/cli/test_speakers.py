@@ -54,6 +54,11 @@ class Speakers(CommandTest):
         self.assertNotEqual(speakers[0], speakers[-1])
 
     def test_what_cannot_be_is_told(self):
+        plain = self.folder / "plain.txt"
+        plain.write_text("no times here\n")
+        status, _, told = self.run_command("speakers", plain, "--sound", "none.wav", "--count", 2)
+        self.assertEqual((status, plain.read_text()), (2, "no times here\n"))
+        self.assertIn("tamarind convert", told)
         text = self.folder / "empty.srt"
         text.write_text("1\n00:00:01,000 --> 00:00:02,000\nPeat\n")
         status, _, told = self.run_command("speakers", text, "--sound", "none.wav", "--count", 2)
