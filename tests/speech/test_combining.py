@@ -99,6 +99,34 @@ class Together(unittest.TestCase):
         self.assertLess(found.words[1].confidence, DOUBTFUL_BELOW)
         self.assertEqual(put_together(one, other).text, "the arrow crick dam")
 
+    def test_further_ears_decide_where_two_differ_and_it_stays_a_doubt(self):
+        one, other = said("the old drain ran dry", 0.95), said("the cold drain ran dry", 0.4)
+
+        def voted(*more):
+            return combined(
+                one, other, "en", lambda words: [-7.0] * len(words), more=list(map(said, more))
+            )
+
+        self.assertEqual(voted().text, "the old drain ran dry")
+        found = voted("The cold drain, ran dry.")
+        self.assertEqual(found.text, "the cold drain ran dry")
+        self.assertLess(found.words[1].confidence, DOUBTFUL_BELOW)
+        self.assertIn("old", found.words[1].others)
+        for undecided in (("the bold drain ran dry",), ("the cold drain ran", "the old drain ran")):
+            self.assertEqual(voted(*undecided).text, "the old drain ran dry")
+        self.assertEqual(voted("it is the cold drain that ran dry").text, "the cold drain ran dry")
+
+    def test_further_ears_tell_whether_a_word_was_said_at_all(self):
+        one, other = said("we went up the moor", 0.6), said("we went the moor", 0.9)
+        for third, wanted in (
+            ("we went up the moor", "we went up the moor"),
+            ("we went the moor", "we went the moor"),
+        ):
+            found = combined(
+                one, other, "en", lambda words: [-7.0] * len(words), more=[said(third)]
+            )
+            self.assertEqual(found.text, wanted)
+
     def test_one_that_hears_nothing_leaves_what_the_other_heard(self):
         self.assertEqual(put_together(said("", 0.9), said("it is dry")).text, "it is dry")
         self.assertEqual(put_together(said(""), said("")).words, ())

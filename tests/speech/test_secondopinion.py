@@ -18,6 +18,7 @@ from tamarind.speech.recognisers.catalogue import (
     best_for,
     both_for,
     heard_by,
+    more_for,
     second_for,
 )
 from tamarind.speech.recognisers.errors import RecogniserError
@@ -169,6 +170,23 @@ class ByCare(unittest.TestCase):
         self.assertGreaterEqual(shares[2], shares[1])
 
 
+class FurtherEars(unittest.TestCase):
+    def test_with_two_opinions_they_are_asked_where_these_differ_and_most_decide(self):
+        sound = soundcache.fetch(human_recording("beckett.wav")).samples()
+        first = Recogniser(BECKETT, matter=UNSURE)
+        for said, asked in ((BECKETT, 0), (BECKETT.replace("matter", "mattress"), 1)):
+            second, third = Recogniser(said), Recogniser(BECKETT)
+            tools = Tools(
+                first, Aligner(), None,
+                second=lambda how, who=second: Second(who, Care.QUICK),
+                more=lambda how, who=third: [who],
+            )  # fmt: skip
+            how = HearingOptions(care=Care.DOUBLE)
+            (stretch, *_) = hear(sound, tools, how, (0, len(sound) // 16))
+            self.assertEqual(sum(bool(lengths) for _, lengths in third.asked), asked)
+            self.assertIn("matter.", " ".join(word.text for word in stretch.words))
+
+
 class Who(unittest.TestCase):
     def test_the_two_that_come_along_hear_english_and_one_hears_others_in_another_way(self):
         with mock.patch.object(catalogue, "folders_here", return_value=[]):
@@ -185,6 +203,7 @@ class Who(unittest.TestCase):
                     self.assertEqual((best_for(many), second_for(many)), (MANY, ENGLISH))
                 with mock.patch.object(catalogue, "languages_of_many", return_value=()):
                     self.assertEqual(second_for(how), "builtin")
+                self.assertEqual(more_for(how), [])
             self.assertEqual(second_for(HearingOptions()), "")
 
     def test_two_opinions_need_two(self):

@@ -42,7 +42,7 @@ from tamarind.speech.diarisation.windows import NO_POINTS, Points
 from tamarind.speech.hearing import Stretch, Tools, finder_for, hear
 from tamarind.speech.hearingoptions import BUILTIN, Care, HearingOptions, Voices
 from tamarind.speech.recognisers.base import Recogniser
-from tamarind.speech.recognisers.catalogue import best_for, load, other_than, second_for
+from tamarind.speech.recognisers.catalogue import best_for, load, more_for, other_than, second_for
 from tamarind.speech.script import timed_script
 from tamarind.speech.secondopinion import Second
 from tamarind.transcript.model import Word
@@ -68,7 +68,10 @@ def tools(recogniser: str = BUILTIN) -> Tools:
         care = Care.THOROUGH if name == recogniser else Care.QUICK
         return Second(tools(name).recogniser, care)
 
-    return Tools(load(recogniser, aligner), aligner, VoiceEncoder(), other, second)
+    def more(how: HearingOptions) -> list[Recogniser]:
+        return [tools(name).recogniser for name in more_for(how)]
+
+    return Tools(load(recogniser, aligner), aligner, VoiceEncoder(), other, second, more)
 
 
 def hear_recording(task: Hear, tools_for: Callable[[str], Tools]) -> Iterator[Event]:

@@ -12,7 +12,7 @@ import numpy as np
 
 from tamarind.audio.peaks import PEAK_MS, Peaks
 from tamarind.speech.hearingoptions import Care, HearingOptions
-from tamarind.speech.recognisers.catalogue import MANY, best_for, second_for
+from tamarind.speech.recognisers.catalogue import MANY, best_for, more_for, second_for
 from tamarind.speech.recognisers.offered import base_slowness, offer_for
 from tamarind.speech.recognisers.slowness import measured
 
@@ -147,6 +147,7 @@ def expected_seconds(length: float, how: HearingOptions) -> float:
     if second:
         again = OTHERWISE if second == first else 1.0
         slowness += HEARD_AGAIN[how.care] * again * _slowness(second)
+    slowness += sum(map(_slowness, more_for(how)))
     hearing = length / TYPICAL_SPEED * slowness
     return hearing + length / SPEED_OF_VOICES * how.voices.wanted
 

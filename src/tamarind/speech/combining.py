@@ -1,10 +1,11 @@
-"""Two hypotheses of one segment, by recognisers of different kinds, put together to one.
+"""Hypotheses of one segment, by recognisers of different kinds, put together to one.
 
 Their words are aligned by the cheapest path, as in ROVER (Fiscus 1997, "A post-processing system to
 yield reduced word error rates") and in confusion networks (Mangu, Brill and Stolcke 2000); places
 where they say the same are one slot of the network, stretches where they do not are another. Case,
 marks, figures and ways of spelling are no differences. In each slot the side wins that is likelier
-right, by logistic regression on what both know; what the other had is a reading of the words that
+right, by the votes of further recognisers where there are any, else by logistic regression on what
+both know; what the other had is a reading of the words that
 won, or of a neighbour where nothing won.
 """
 
@@ -13,6 +14,7 @@ from __future__ import annotations
 import re
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
+from itertools import pairwise
 
 from tamarind.speech.confidence import log_odds, logistic
 from tamarind.speech.consensus import MOST_OTHERS, bare, shared_out
@@ -198,15 +200,24 @@ def combined(
     likelihoods: Likelihoods,
     fits: Fits | None = None,
     terms: Sequence[str] = (),
+    more: Sequence[Hypothesis] = (),
 ) -> Hypothesis:
     """One hypothesis of both. Words that differ are doubts, with what the other side has as their
     first reading. ``fits`` is asked where they differ; a side that alone has one of the ``terms``
-    is taken, since nobody hears those by chance."""
+    is taken, since nobody hears those by chance; else the side that most of ``more`` hypotheses
+    agree with, since each of a few recognisers of different kinds is rarely wrong in the same
+    words."""
     words: list[HeardWord] = []
     missing = ""
     known = [" ".join(forms_of(term, language)) for term in terms]
     for slot, sides, rivals in network(first, second, language, likelihoods, fits):
-        new = _agreed(*sides) if slot.same else _chosen(sides, rivals, _with_term(sides, known))
+        if slot.same:
+            new = _agreed(*sides)
+        else:
+            better = _with_term(sides, known)
+            if better is None:
+                better = _by_vote(slot, first, second, more, language)
+            new = _chosen(sides, rivals, better)
         if missing and new:
             # What one side alone has, and which was left out, is a reading of its neighbour.
             new[0] = _offering(new[0], f"{missing} {new[0].text}")
@@ -240,6 +251,36 @@ def _with_term(sides: tuple[Words, Words], terms: Sequence[str]) -> float | None
         for text in (" ".join(bare(word.text) for word in words) for words in sides)
     )
     return None if one == other else float(other)
+
+
+def _by_vote(
+    slot: Slot,
+    first: Hypothesis,
+    second: Hypothesis,
+    more: Sequence[Hypothesis],
+    language: str,
+) -> float | None:
+    """1 where more of the others have the words of the second side, 0 where more have those of the
+    first, None where they do not decide."""
+    votes = sum(
+        _has(second, slot.second, third, language) - _has(first, slot.first, third, language)
+        for third in more
+    )
+    return None if not votes else float(votes > 0)
+
+
+def _has(side: Hypothesis, place: tuple[int, int], third: Hypothesis, language: str) -> bool:
+    """Whether a hypothesis has the words of a side at a place, next to the same neighbours."""
+    texts = [word.text for word in side.words]
+    low, high = max(place[0] - 1, 0), min(place[1] + 1, len(texts))
+    same = [
+        slot
+        for slot in slots(texts, [word.text for word in third.words], language)
+        if slot.same and low <= slot.first[0] and slot.first[1] <= high
+    ]
+    covered = sum(slot.first[1] - slot.first[0] for slot in same)
+    follows = all(one.second[1] == other.second[0] for one, other in pairwise(same))
+    return bool(same) and covered == high - low and follows
 
 
 def _chosen(

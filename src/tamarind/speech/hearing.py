@@ -86,6 +86,8 @@ class Tools:
     """Another recogniser, which is asked where this one may have left something out."""
     second: Callable[[HearingOptions], Second | None] = lambda _how: None
     """Who hears again what is not sure, if anybody does with such options."""
+    more: Callable[[HearingOptions], Sequence[Recogniser]] = lambda _how: ()
+    """Who is asked besides, where these two differ."""
 
 
 def hear(
@@ -343,7 +345,9 @@ def _placed(
     did not cover what is said; and where something may be missing all the same."""
     said_by = SILENT if how.into_english else pronouncer_for(how.language)
     second = tools.second(how)
-    opinion = SecondOpinion(second, tools.aligner, how) if second is not None else None
+    opinion = (
+        SecondOpinion(second, tools.aligner, how, tools.more(how)) if second is not None else None
+    )
     if opinion is not None and how.care is Care.DOUBLE:
         hypotheses = opinion.of_all(sounds, hypotheses)
 

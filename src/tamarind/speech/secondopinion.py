@@ -14,7 +14,7 @@ from functools import partial
 from tamarind.audio.decode import Samples
 from tamarind.audio.media import SAMPLE_RATE
 from tamarind.speech.alignment import Aligner, TimedWord
-from tamarind.speech.combining import combined
+from tamarind.speech.combining import combined, slots
 from tamarind.speech.consensus import bare
 from tamarind.speech.cores import cores, side_by_side
 from tamarind.speech.coverage import Placed
@@ -124,8 +124,15 @@ def _long_enough(
 class SecondOpinion:
     """Hears segments in one language again and puts both texts together."""
 
-    def __init__(self, second: Second, aligner: Aligner, how: HearingOptions) -> None:
-        self._second, self._aligner, self._how = second, aligner, how
+    def __init__(
+        self,
+        second: Second,
+        aligner: Aligner,
+        how: HearingOptions,
+        more: Sequence[Recogniser] = (),
+    ) -> None:
+        """``more`` are asked where both differ, and most of them decide."""
+        self._second, self._aligner, self._how, self._more = second, aligner, how, more
         self._alone = replace(how, care=second.care)
         self._said_by = pronouncer_for(how.language)
         self._terms = [term.text for term in how.glossary.terms]
@@ -134,11 +141,32 @@ class SecondOpinion:
         """The texts of whole segments with what the second hears in them."""
         heard = self._second.recogniser.hear(sounds, self._alone)
         second = [best for best, *_ in heard]
+        others = self._others(sounds, first, second)
         return side_by_side(
-            lambda place: self._together(sounds[place], first[place], second[place]),
+            lambda place: self._together(
+                sounds[place], first[place], second[place], others.get(place, ())
+            ),
             range(len(sounds)),
             cores(),
         )
+
+    def _others(
+        self,
+        sounds: Sequence[Samples],
+        first: Sequence[Hypothesis],
+        second: Sequence[Hypothesis],
+    ) -> dict[int, list[Hypothesis]]:
+        """What others hear in the segments in which the first two differ, by their place."""
+        if not self._more:
+            return {}
+        differ = [
+            place
+            for place, (one, other) in enumerate(zip(first, second, strict=True))
+            if not all(slot.same for slot in slots(_texts(one), _texts(other), self._how.written))
+        ]
+        alone = replace(self._how, care=Care.QUICK)
+        heard = [one.hear([sounds[place] for place in differ], alone) for one in self._more]
+        return {place: [own[number][0] for own in heard] for number, place in enumerate(differ)}
 
     def where_unsure(
         self,
@@ -174,15 +202,27 @@ class SecondOpinion:
             result[number] = _with(result[number], passage, text, when)
         return result
 
-    def _together(self, sound: Samples, first: Hypothesis, second: Hypothesis) -> Hypothesis:
+    def _together(
+        self,
+        sound: Samples,
+        first: Hypothesis,
+        second: Hypothesis,
+        more: Sequence[Hypothesis],
+    ) -> Hypothesis:
         # The acoustic model's phones are English: how others fit says nothing, as was measured.
         by_sound = self._said_by is ENGLISH
         fits = partial(self._fits, levelled(sound)) if by_sound else None
         lexicon = lexicon_of(self._how.written)
-        return combined(first, second, self._how.written, lexicon.likelihoods, fits, self._terms)
+        return combined(
+            first, second, self._how.written, lexicon.likelihoods, fits, self._terms, more
+        )
 
     def _fits(self, sound: Samples, texts: Sequence[Sequence[str]]) -> list[float]:
         return self._aligner.fits(sound, texts, ENGLISH)
+
+
+def _texts(hypothesis: Hypothesis) -> list[str]:
+    return [word.text for word in hypothesis.words]
 
 
 def _part(sound: Samples, passage: Passage) -> Samples:

@@ -109,10 +109,26 @@ def second_for(how: HearingOptions) -> str:
     return first
 
 
+def more_for(how: HearingOptions) -> list[str]:
+    """The names of all further recognisers here of which most decide where the first two differ:
+    with ``Care.DOUBLE``, every other network that hears the languages."""
+    if how.care is not Care.DOUBLE or how.into_english or how.language == UNDETERMINED:
+        return []
+    taken = {_own_name(one) for one in (best_for(how), second_for(how)) if one}
+    if len(taken) < 2:
+        return []
+    known = [*(str(folder) for folder in folders_here()), MANY, ENGLISH]
+    return [
+        name
+        for name in known
+        if name not in taken and all(hears(name, tag) for tag in how.languages)
+    ]
+
+
 def heard_by(how: HearingOptions) -> tuple[str, ...]:
     """The names of all that hear with these options, what comes along by its own."""
     names = [_own_name(one) for one in (best_for(how), second_for(how)) if one]
-    return tuple(dict.fromkeys(names))
+    return tuple(dict.fromkeys([*names, *more_for(how)]))
 
 
 def both_for(how: HearingOptions) -> tuple[str, str]:
