@@ -84,7 +84,10 @@ class Quantities(unittest.TestCase):
         self.assert_written(
             SHORT, ("I spell it P E N H A double L O W.", "I spell it P-E-N-H-A-L-L-O-W.")
         )
-        self.assert_written(WHOLE, ("a P. E. N. here", "a PEN here"), ("p-e-n-h", "PENH"))
+        self.assert_written(WHOLE, ("spelt P. E. N. here", "spelt PEN here"), ("p-e-n-h", "PENH"))
+        self.assert_written(SHORT, ("My name is Tom, T O M.", "My name is Tom, T-O-M."))
+        for said in ("The U S A is far.", "We read J R R Tolkien."):
+            self.assert_written(SHORT, (said, said))
 
     def test_what_may_mean_something_else_is_left_alone(self):
         for said in (

@@ -26,8 +26,10 @@ from tamarind.language.spokennumbers import (
 from tamarind.transcript.languages import base_of
 
 _LONGEST_NAME = 4
-_FEWEST_LETTERS = 3
-_FEWEST_SMALL_LETTERS = 4
+_FEWEST_LETTERS, _FEWEST_ALONE = 3, 4
+"""Letters that are spelled: where something beside them says so, and where nothing does."""
+
+_SPELLING_WORDS = frozenset("spelled spelt spell spells spelling letter letters written".split())
 _LETTERS = re.compile(r"^[^\W\d_](?:[-–.][^\W\d_]){2,}$")
 _ATTACHED = re.compile(r"^(\d[\d.,]*)[\u00a0\u202f]?([^\d\s.,]\S*)$")
 _SIGNED = re.compile(r"^([£$€])[\u00a0\u202f]?(\d[\d.,]*)$|^(\d[\d.,]*)[\u00a0\u202f]?([£$€])$")
@@ -144,11 +146,21 @@ class _Letters:
             end += 1
             if marks.strip(".") or (marks == "." and end == len(words)):
                 break
-        small = any(letter.islower() for letter in letters)
-        if len(letters) < (_FEWEST_SMALL_LETTERS if small else _FEWEST_LETTERS):
+        if len(letters) < _FEWEST_LETTERS or not (
+            len(letters) >= _FEWEST_ALONE or self._are_spelled(words, place, end, letters)
+        ):
             return None
         letters = letters.upper()
         return end - place, "-".join(letters) if self.wish is Letters.HYPHENS else letters
+
+    def _are_spelled(self, words: Sequence[str], place: int, end: int, letters: str) -> bool:
+        """Whether it is said beside a few letters that they are spelled, or they spell the word
+        beside them; by themselves they are an abbreviation, or somebody's initials."""
+        around = [parted(word)[0].casefold() for word in words[max(place - 3, 0) : place]]
+        around += [parted(word)[0].casefold() for word in words[end : end + 1]]
+        return letters.casefold() in around or (
+            self.english and not _SPELLING_WORDS.isdisjoint(around)
+        )
 
 
 @dataclass(frozen=True)
