@@ -100,6 +100,11 @@ class HowMany(unittest.TestCase):
         points, _ = scattered([40])
         none = Points(points.vectors[:0], points.spans[:0])
         self.assertEqual(len(voices_among(none, 12)), 0)
+        same = Points(np.repeat(points.vectors[:1], 40, axis=0), points.spans[:40])
+        for few in (2, 5, 40):
+            again = Points(same.vectors[:few], same.spans[:few])
+            self.assertEqual(len(voices_among(again, 12)), 1)
+            self.assertGreaterEqual(len(voices_among(again, 12, 2)), 1)
         one = Points(points.vectors[:1], points.spans[:1])
         self.assertEqual(len(voices_among(one, 12, 3)), 1)
 

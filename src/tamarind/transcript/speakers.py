@@ -13,11 +13,6 @@ LEAST_SHARED = 0.1
 """Of what a speaker says, so much at least must be a new one's for them to be the same person."""
 
 
-def words_of(transcript: Transcript, first: int, last: int) -> int:
-    """How many words the cues from ``first`` up to, not with, ``last`` have."""
-    return sum(len(cue.words) for cue in transcript.cues[first:last])
-
-
 def speakers_of(transcript: Transcript, first: int, last: int) -> list[int | None]:
     """The speaker of each word of these cues."""
     return [cue.speaker for cue in transcript.cues[first:last] for _word in cue.words]

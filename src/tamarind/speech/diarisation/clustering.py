@@ -128,13 +128,15 @@ def followed(points: Points, middles: Floats) -> Floats:
 
 
 def _best(points: Points, tree: _Tree, graph: _Graph | None, count: int) -> Floats:
-    """The middles of the tightest clusters of so many."""
+    """The middles of the tightest clusters of so many; of one where all points are the same."""
     if count == 1:
         return unit(points.vectors.mean(axis=0, keepdims=True))
     starts = [tree.middles(count)]
     if graph is not None:
         starts.append(graph.middles(count))
     found = [_settled(points.vectors, start) for start in starts if len(start) == count]
+    if not found:
+        return unit(points.vectors.mean(axis=0, keepdims=True))
     return max(found, key=lambda middles: float((points.vectors @ middles.T).max(axis=1).sum()))
 
 
