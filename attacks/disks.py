@@ -183,7 +183,10 @@ def _trial(trouble: str, seed: int, folder: Path) -> tuple[bool, str]:
         return held, "saved at the end" if held else "it closed without a question"
     copies = [copy.path for copy in rescue.rescued() if copy.origin == job]
     if not copies:
-        return False, f"{len(typed)} words typed, and there is no copy"
+        # There may have been room again at the very end, and a copy is of no use then.
+        missing = _missing(job, typed)
+        lost = f"{len(typed)} words typed, no copy, and {missing} are not in the job"
+        return not missing, lost if missing else "saved at the end"
     missing = _missing(copies[0], typed)
     if missing:
         return (
