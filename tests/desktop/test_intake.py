@@ -295,8 +295,13 @@ class BringingIn(IntakeTest):
         shutil.copy(loud, self.folder / "again.wav")
         self.drop(quiet, loud, self.folder / "again.wav")
         self.wait(self.settled)
-        said = {name: make_up(self.session.recordings.get(self.named(name)), self.session)
-                for name in ("quiet", "loud", "again")}  # fmt: skip
+
+        def made_up(name):
+            return make_up(self.session.recordings.get(self.named(name)), self.session)
+
+        # What tells a file from others is known a little later than what it is.
+        self.wait(lambda: "the same as" in made_up("again"))
+        said = {name: made_up(name) for name in ("quiet", "loud", "again")}
         self.assertEqual(said["quiet"], "00:05 · WAV · stereo · very quiet")
         self.assertIn("too loud, peaks cut off", said["loud"])
         self.assertIn("the same as loud.wav", said["again"])
