@@ -9,7 +9,7 @@ from unittest.mock import patch
 import numpy as np
 
 from tamarind.batch import listening, spokenlanguage
-from tamarind.batch.messages import Done, Hear, Heard, LanguageHeard
+from tamarind.batch.messages import Done, Hear, HearAgain, Heard, LanguageHeard
 from tamarind.batch.work import do
 from tamarind.speech.hearing import Stretch
 from tamarind.speech.hearingoptions import HearingOptions
@@ -139,3 +139,21 @@ class SpokenLanguages(FolderTest):
         ))  # fmt: skip
         right = self.events(HearingOptions("es-MX"), other, by=MANY)
         self.assertFalse(any(isinstance(event, LanguageHeard) for event in right))
+
+    def test_a_passage_is_heard_again_in_the_language_that_is_found_where_none_is_known(self):
+        self.certain = {"en": 0.95}
+        path = write_wav(self.folder / "a.wav", tone(4))
+        tools = SimpleNamespace(recogniser=Ear(self.heard_as("builtin")))
+        asked = []
+
+        def hear(_sound, _tools, how, _part):
+            asked.append(how.language)
+            return iter(())
+
+        with (
+            patch.object(listening, "hear", hear),
+            patch.object(spokenlanguage, "stretches_of_speech", lambda _: iter([np.zeros(9)])),
+        ):
+            task = HearAgain(1, Path(path), HearingOptions(UNDETERMINED), (0, 4_000))
+            listening.hear_again(task, lambda _name: tools)
+        self.assertEqual(asked, ["en"])

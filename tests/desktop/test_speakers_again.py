@@ -114,6 +114,23 @@ class SpeakersAgain(WindowTest):
         agree = sum(a == b for a, b in zip(found, true, strict=True)) / len(true)
         self.assertGreater(agree, 0.9)
 
+    def test_a_question_in_the_dialog_takes_the_place_of_one_that_is_not_answered_yet(self):
+        before = self.sheet.transcript
+        with (
+            patch.object(self.session.on_demand, "tell_speakers"),
+            patch.object(QInputDialog, "getItem", return_value=("Warden", True)),
+        ):
+            self.key(KEY.Key_A, ALT | SHIFT)
+
+        def look(dialog):
+            dialog.show()
+            dialog.count.setValue(3)
+            self.wait(lambda: dialog.retold is not None, 60)
+            dialog.reject()
+
+        self.ask(look)
+        self.assertIs(self.sheet.transcript, before)
+
     def test_a_number_in_doubt_is_told_on_the_card_until_somebody_says_which(self):
         self.flatten()
         self.session.settings.keep(PERHAPS_SPEAKERS.numbered(self.key_of), 2)

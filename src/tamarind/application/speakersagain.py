@@ -10,10 +10,9 @@ from tamarind.application.ondemand import OnDemand
 from tamarind.application.recordings import Recordings
 from tamarind.application.texts import Texts
 from tamarind.job.settings import PERHAPS_SPEAKERS
-from tamarind.speech.diarisation.told import Told
-from tamarind.speech.diarisation.voiceprint import Voiceprint
+from tamarind.speech.diarisation.told import Told, in_own_numbers, with_voices_of
 from tamarind.transcript.model import Transcript
-from tamarind.transcript.speakers import as_known, known_as, speakers_of, with_speakers
+from tamarind.transcript.speakers import speakers_of, with_speakers
 
 CHANGED_MEANWHILE = "The text has changed meanwhile: try again."
 NO_VOICES = "No voices can be made out there."
@@ -26,7 +25,7 @@ class Retold:
     recording: int
     before: Transcript
     text: Transcript
-    voices: tuple[Voiceprint, ...]
+    told: Told
 
 
 @dataclass(frozen=True, slots=True)
@@ -86,9 +85,8 @@ class SpeakersAgain:
             return CHANGED_MEANWHILE
         self._texts.edit(retold.recording, "tell speakers apart", retold.text)
         recording = self._recordings.get(retold.recording)
-        new = {voice.speaker for voice in retold.voices}
-        others = tuple(voice for voice in recording.voices if voice.speaker not in new)
-        self._recordings.change(replace(recording, voices=(*others, *retold.voices)))
+        voices = with_voices_of(recording.voices, retold.told)
+        self._recordings.change(replace(recording, voices=voices))
         self._settings.keep(PERHAPS_SPEAKERS.numbered(retold.recording), 0)
         return ""
 
@@ -116,10 +114,7 @@ class SpeakersAgain:
         if all(speaker is None for speaker in told.speakers):
             self.told.emit(NO_VOICES)
             return
-        speakers, voices = told.speakers, told.voices
         if not asked.by_example:
-            known = known_as(text, first, last, speakers)
-            speakers = as_known(speakers, known)
-            voices = tuple(replace(one, speaker=known[one.speaker]) for one in voices)
-        new = with_speakers(text, first, last, speakers)
-        self.told.emit(Retold(recording_id, text, new, voices))
+            told = in_own_numbers(told, text, first, last)
+        new = with_speakers(text, first, last, told.speakers)
+        self.told.emit(Retold(recording_id, text, new, told))

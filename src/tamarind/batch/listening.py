@@ -156,8 +156,11 @@ def _time_of(place: HearingState, start: int) -> int:
 
 def hear_again(task: HearAgain, tools_for: Callable[[str], Tools]) -> HeardAgain:
     """The words of a passage, all at once; voices stay as they are."""
-    how = replace(task.how, voices=Voices())
-    sound = soundcache.fetch(task.path, how.source, task.part)
+    sound = soundcache.fetch(task.path, task.how.source, task.part)
+    spoken = SpokenLanguage(task.key, task.how, sound.samples(), task.part, tools_for)
+    for _ in spoken.find():
+        pass
+    how = replace(spoken.how, voices=Voices())
     stretches = hear(sound.samples(), tools_for(best_for(how)), how, task.part)
     return HeardAgain(task.key, tuple(word for stretch in stretches for word in stretch.words))
 

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import argparse
-from collections.abc import Sequence
 from dataclasses import replace
 from pathlib import Path
 
@@ -21,13 +20,14 @@ from tamarind.formats.encoding import Bytes
 from tamarind.formats.format import Details, Options
 from tamarind.job.jobfile import SUFFIX, JobError
 from tamarind.job.recording import Recording
+from tamarind.job.settings import PERHAPS_SPEAKERS
 from tamarind.job.steps import Steps
 from tamarind.job.store import JobStore
 from tamarind.language.stylebook import ORDINARY_STYLE, find
-from tamarind.speech.diarisation.voiceprint import Voiceprint
+from tamarind.speech.diarisation.told import Told, in_own_numbers, with_voices_of
 from tamarind.system.files import write_whole
 from tamarind.transcript.model import Transcript
-from tamarind.transcript.speakers import as_known, known_as, with_speakers
+from tamarind.transcript.speakers import with_speakers
 
 STEP = "tell speakers apart"
 KEPT = ".before-speakers"
@@ -68,7 +68,7 @@ def _of_file(options: argparse.Namespace) -> None:
     for sentence in read.mended:
         tell(f"{path}: {sentence}")
     task = TellSpeakers(0, options.sound, WHOLE, ())
-    text, _voices = _retold(read.transcript, task, options.count)
+    text, _told_anew = _retold(read.transcript, task, options.count)
     style = find(ORDINARY_STYLE)
     ways = Options(
         style.transcript,
@@ -117,37 +117,35 @@ def _in_job(store: JobStore, recording: Recording, count: int | None) -> None:
     before = store.document(recording.id)
     source, part = recording.how.source, recording.part
     task = TellSpeakers(recording.id, recording.path, source, (), part)
-    text, voices = _retold(before.transcript, task, count)
+    text, told_anew = _retold(before.transcript, task, count)
     after = before.with_transcript(text)
     steps = Steps(store)
     steps.add(recording.id, STEP, before, after, None)
-    new = {voice.speaker for voice in voices}
-    others = tuple(voice for voice in recording.voices if voice.speaker not in new)
+    voices = with_voices_of(recording.voices, told_anew)
+    settled = PERHAPS_SPEAKERS.numbered(recording.id)
     with store.together():
         store.save_document(recording.id, before, after)
-        store.save_recording(replace(recording, voices=(*others, *voices)))
+        store.save_recording(replace(recording, voices=voices))
+        store.set_setting(settled.key, settled.write(0))
         steps.save()
     tell(f"{recording.name}: {_who(text)}")
 
 
-def _retold(
-    text: Transcript, task: TellSpeakers, count: int | None
-) -> tuple[Transcript, Sequence[Voiceprint]]:
+def _retold(text: Transcript, task: TellSpeakers, count: int | None) -> tuple[Transcript, Told]:
     """A text with its speakers told apart anew, and what they are known by."""
     words = tuple(word for cue in text.cues for word in cue.words)
     if not words:
         raise FormatError("There are no words in this text.")
     task = replace(task, words=words, count=count or 0)
-    found = [event for event in listening.tell_speakers(task) if isinstance(event, SpeakersTold)][
-        -1
-    ]
+    *_, found = listening.tell_speakers(task)
+    assert isinstance(found, SpeakersTold)
     if all(speaker is None for speaker in found.speakers):
         raise FormatError("No voices can be made out in this sound.")
-    known = known_as(text, 0, len(text.cues), found.speakers)
-    new = with_speakers(text, 0, len(text.cues), as_known(found.speakers, known))
-    if count and len(known) < count:
-        tell(f"only {len(known)} can be told apart.")
-    return new, [replace(voice, speaker=known[voice.speaker]) for voice in found.voices]
+    end = len(text.cues)
+    told_anew = in_own_numbers(Told(found.speakers, found.voices), text, 0, end)
+    if count and len(told_anew.voices) < count:
+        tell(f"only {len(told_anew.voices)} can be told apart.")
+    return with_speakers(text, 0, end, told_anew.speakers), told_anew
 
 
 def _who(text: Transcript) -> str:

@@ -101,6 +101,8 @@ class Speakers(QObject):
     )
     def ask_speakers(self) -> None:
         """Tell speakers apart anew, in the whole text or the selected cues."""
+        # An answer that is still awaited is no longer wanted, and the dialog's are its own.
+        self._waits = False
         selected = self._sheet.cue_caret.selected_cues()
         dialog = SpeakersDialog(self._session, selected, self._sheet.window())
         if dialog.exec() and dialog.retold is not None:

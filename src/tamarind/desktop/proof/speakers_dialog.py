@@ -22,6 +22,7 @@ from tamarind.application.speakersagain import Retold
 from tamarind.desktop.widgets.dialog import Dialog
 from tamarind.desktop.widgets.parts import button, label
 from tamarind.formats.timecode import clock
+from tamarind.speech.diarisation.told import Told
 from tamarind.speech.hearingoptions import MOST_VOICES
 from tamarind.transcript.model import Speaker, Transcript
 from tamarind.transcript.speakers import join_speakers
@@ -135,14 +136,14 @@ class SpeakersDialog(Dialog):
 
     def _join(self) -> None:
         """The selected speakers become one: who has a name, else the first of the list."""
-        base = self._retold or Retold(self._recording, self._now, self._now, ())
+        base = self._retold or Retold(self._recording, self._now, self._now, Told((), ()))
         text = base.text
         chosen = [item.data(0, Qt.ItemDataRole.UserRole) for item in self.list.selectedItems()]
         kept = sorted(chosen, key=lambda one: (not _named(text.speakers, one), one))
         for one in kept[1:]:
             text = join_speakers(text, one, kept[0])
-        voices = tuple(voice for voice in base.voices if voice.speaker not in kept[1:])
-        self._retold = replace(base, text=text, voices=voices)
+        voices = tuple(voice for voice in base.told.voices if voice.speaker not in kept[1:])
+        self._retold = replace(base, text=text, told=replace(base.told, voices=voices))
         self._show_told(self._retold)
 
     def _leave(self) -> None:

@@ -1,10 +1,13 @@
-"""What telling speakers apart anew comes to."""
+"""What telling speakers apart anew comes to, and a text with it."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
 
 from tamarind.speech.diarisation.voiceprint import Voiceprint
+from tamarind.transcript.model import Transcript
+from tamarind.transcript.speakers import as_known, known_as
 
 
 @dataclass(frozen=True, slots=True)
@@ -14,3 +17,17 @@ class Told:
 
     speakers: tuple[int | None, ...]
     voices: tuple[Voiceprint, ...]
+
+
+def in_own_numbers(told: Told, text: Transcript, first: int, last: int) -> Told:
+    """The same by the numbers of a text's speakers, as far as those are the same people in the cues
+    from ``first`` up to, not with, ``last``; others get new ones."""
+    known = known_as(text, first, last, told.speakers)
+    voices = tuple(replace(voice, speaker=known[voice.speaker]) for voice in told.voices)
+    return Told(as_known(told.speakers, known), voices)
+
+
+def with_voices_of(before: Sequence[Voiceprint], told: Told) -> tuple[Voiceprint, ...]:
+    """What all speakers of a recording are known by, those told anew by that."""
+    new = {voice.speaker for voice in told.voices}
+    return (*(voice for voice in before if voice.speaker not in new), *told.voices)
