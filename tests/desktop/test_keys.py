@@ -50,9 +50,7 @@ class ChangingKeys(ProofTest):
         self.key(KEY.Key_F12)
         self.assertTrue(self.sheet.settles_by_number)
         self.assertEqual(keys.read_keys().of("next_doubt"), ("F12",))
-        self.window.proof.desk.show_place(
-            self.text, 0, 0, self.session.survey(self.session.shown).doubts()
-        )
+        self.window.proof.show_desk()
         self.assertIn("F12", sheet(keys.current()))
 
     def test_hints_follow(self):
@@ -194,6 +192,7 @@ class HowFar(ProofTest):
         slider.setValue(30)
         fewer = len(self.session.survey(self.session.shown).doubts())
         self.assertLess(fewer, before)
+        self.window.proof.show_desk()
         self.assertIn(f"{fewer} below 0.30", self.window.proof.desk.count.text())
         self.reopen()
         self.assertEqual(self.session.threshold, 0.3)

@@ -16,7 +16,7 @@ from tamarind.desktop.widgets.changes_dialog import ChangesDialog
 from tamarind.desktop.widgets.margin import Margin
 from tamarind.language.paragraphing import Paragraphing
 from tamarind.transcript import edits
-from tamarind.transcript.survey import changed_range
+from tamarind.transcript.changed import changed_range
 from tests.desktop.test_proof import ALT, CTRL, KEY, SHIFT, ProofTest
 from tests.support import cue
 

@@ -357,9 +357,11 @@ class Doubts(ProofTest):
         self.key(KEY.Key_J, CTRL)
         row, place = self.session.survey(self.session.shown).doubts()[0]
         desk = self.window.proof.desk
+        self.window.proof.show_desk()
         self.assertEqual(desk.word.whole(), self.text.cues[row].words[place].text)
         self.assertTrue(desk.kind.text().startswith("DOUBT 1 OF"))
         self.sheet.caret.set((0, 0))
+        self.window.proof.show_desk()
         self.assertEqual(desk.kind.text(), "AT THE CARET")
 
 

@@ -29,6 +29,7 @@ class Times(ProofTest):
         self.window.player.seek(before.end - 300)
         self.key(KEY.Key_F9)
         self.assertEqual(self.cue().end, before.end - 300)
+        self.window.proof.show_desk()
         self.assertIn(f"{before.end - 300}"[-3:-1], self.window.proof.desk.times.text())
         self.assertEqual(self.on_disk().cues[10], self.cue())
         for _ in range(4):

@@ -3,9 +3,10 @@ import unittest
 from dataclasses import replace
 
 from tamarind.transcript import edits
+from tamarind.transcript.changed import changed_range
 from tamarind.transcript.model import Cue, Transcript, Word
 from tamarind.transcript.reconcile import reconcile, retext
-from tamarind.transcript.survey import Survey, changed_range
+from tamarind.transcript.survey import Survey
 from tests.doses import dose
 from tests.support import cue, moor, words_of
 

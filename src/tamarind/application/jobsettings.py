@@ -20,11 +20,17 @@ class JobSettings:
         self._store, self._write = store, write
         self.kept: dict[str, str] = {}
         """What was set since the job was opened, by key."""
+        self._read: dict[str, str | None] = {}
+        """What was found in the job: nobody else writes to it while it is open."""
 
     def get(self, setting: Setting[Value]) -> Value:
         """A value as it is now."""
         known = self.kept.get(setting.key)
-        return setting.of(known if known is not None else self._store.setting(setting.key))
+        if known is None:
+            if setting.key not in self._read:
+                self._read[setting.key] = self._store.setting(setting.key)
+            known = self._read[setting.key]
+        return setting.of(known)
 
     def keep(self, setting: Setting[Value], value: Value) -> None:
         """Keep a value with the job."""

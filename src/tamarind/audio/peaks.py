@@ -84,15 +84,16 @@ def columns(peaks: Peaks, start: int, end: int, count: int) -> NDArray[np.float3
     """
     if count <= 0 or end <= start:
         return np.zeros(max(count, 0), np.float32)
-    edges = np.linspace(start / PEAK_MS, end / PEAK_MS, count + 1)
-    first = np.floor(edges[:-1]).astype(int)
-    last = np.maximum(np.ceil(edges[1:]).astype(int), first + 1)
+    # Whole numbers all the way: this is asked for every line that comes into view.
+    edges = start * count + np.arange(count + 1) * (end - start)
+    first = edges[:-1] // (PEAK_MS * count)
+    last = np.maximum(-(-edges[1:] // (PEAK_MS * count)), first + 1)
     low, high = max(int(first[0]), 0), min(int(last[-1]), len(peaks))
     if high <= low:
         return np.zeros(count, np.float32)
     part = np.append(peaks[low:high].astype(np.float32), np.float32(0))
-    begin = np.clip(first - low, 0, len(part) - 1)
-    stop = np.clip(last - low, 0, len(part) - 1)
+    begin = np.minimum(np.maximum(first - low, 0), len(part) - 1)
+    stop = np.minimum(np.maximum(last - low, 0), len(part) - 1)
     pairs = np.empty(2 * count, int)
     pairs[0::2], pairs[1::2] = begin, np.maximum(stop, begin)
     result = np.maximum.reduceat(part, pairs)[0::2]

@@ -359,7 +359,7 @@ class _Run:
                 return
             written.append(str(target))
         survey = Survey().follow(text)
-        words, doubts = survey.words(), len(survey.doubts())
+        words, doubts = survey.words(), survey.doubt_count()
         said = f"{words} words" if words else "no speech found"
         if options.empty_cues is not None:
             said = f"{len(item.cues)} empty cues"

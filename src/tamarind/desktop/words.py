@@ -74,7 +74,7 @@ def stage_of(session: Session, recording: Recording) -> Stage:
             return Stage("No speech found", recording.problem or "nothing to proof", False, 0.0)
         return Stage("Not heard yet", recording.problem or "", bool(recording.problem), 0.0)
     survey = session.survey(recording.id)
-    words, doubts, share = survey.words(), len(survey.doubts()), survey.proofed_share()
+    words, doubts, share = survey.words(), survey.doubt_count(), survey.proofed_share()
     facts = [f"{words:,}".replace(",", " ") + " words", _doubts(doubts)]
     if share < 1:
         facts.append(f"{human(proofing_seconds(survey))} to proof")
@@ -102,7 +102,7 @@ def _being_heard(session: Session, recording: Recording) -> Stage:
 def proofing_seconds(survey: Survey) -> float:
     """A guess of how long a careful person takes over what is not proofed yet."""
     left = survey.words() * (1 - survey.proofed_share())
-    return left * SECONDS_A_WORD + len(survey.doubts()) * SECONDS_A_DOUBT
+    return left * SECONDS_A_WORD + survey.doubt_count() * SECONDS_A_DOUBT
 
 
 def level_in_words(info: MediaInfo) -> str:

@@ -13,13 +13,13 @@ from typing import Any
 
 from tamarind.job.cuedata import cue_of, row_of
 from tamarind.job.document import Document
+from tamarind.transcript.changed import changed_range
 from tamarind.transcript.codec import speaker_of, speaker_row
 from tamarind.transcript.descriptions import Description, description_of
 from tamarind.transcript.descriptions import row_of as description_row
 from tamarind.transcript.excerpts import Excerpt, excerpt_of
 from tamarind.transcript.excerpts import row_of as excerpt_row
 from tamarind.transcript.model import Cue, Speaker, Transcript
-from tamarind.transcript.survey import changed_range
 from tamarind.translation.tracks import Track, Translated, entry_of, entry_row
 
 

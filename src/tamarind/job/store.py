@@ -33,11 +33,11 @@ from tamarind.job.schema import SCHEMA_VERSION
 from tamarind.language.stylebook import ORDINARY_STYLE
 from tamarind.speech.hearingoptions import AS_USUAL, HearingOptions
 from tamarind.transcript.bounds import clean_text
+from tamarind.transcript.changed import changed_range
 from tamarind.transcript.codec import speaker_row
 from tamarind.transcript.descriptions import row_of as description_row
 from tamarind.transcript.excerpts import row_of as excerpt_row
 from tamarind.transcript.model import Cue, Transcript
-from tamarind.transcript.survey import changed_range
 from tamarind.translation.tracks import Track, entry_row
 
 LAST_GIVEN = "last recording given"

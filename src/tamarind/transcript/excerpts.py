@@ -15,8 +15,8 @@ from typing import Any
 
 from tamarind.transcript import anchors
 from tamarind.transcript.bounds import LATEST, clean_text, is_clean
+from tamarind.transcript.changed import changed_range
 from tamarind.transcript.model import Cue, Transcript, Word, text_of
-from tamarind.transcript.survey import changed_range
 
 Span = tuple[int, int]
 """From and to, in ms."""

@@ -10,6 +10,7 @@ from dataclasses import dataclass, field
 from itertools import pairwise
 from operator import attrgetter
 
+from tamarind.transcript.changed import changed_range
 from tamarind.transcript.tokens import Glued, joined
 
 _ID = attrgetter("id")
@@ -153,4 +154,22 @@ class Transcript:
 
     def next_id(self) -> int:
         """An id that no cue of this transcript has."""
-        return max(map(_ID, self.cues), default=0) + 1
+        return _highest_id(self.cues) + 1
+
+
+_counted: tuple[tuple[Cue, ...], int] = ((), 0)
+"""The cues that were asked for last, and their highest id."""
+
+
+def _highest_id(cues: tuple[Cue, ...]) -> int:
+    """Found in what has changed since it was asked for last, where that is the same text."""
+    global _counted
+    before, highest = _counted
+    first, old_last, new_last = changed_range(before, cues)
+    goes_on = first or old_last < len(before)
+    if goes_on and max(map(_ID, before[first:old_last]), default=0) < highest:
+        highest = max(highest, *map(_ID, cues[first:new_last]), 0)
+    else:
+        highest = max(map(_ID, cues), default=0)
+    _counted = cues, highest
+    return highest

@@ -5,48 +5,14 @@ Versions of a text share the cues that are alike, so what differs between two is
 
 from __future__ import annotations
 
-from bisect import bisect_left
-from collections.abc import Sequence
+from itertools import chain
 
+from tamarind.transcript.changed import changed_range
 from tamarind.transcript.model import DOUBTFUL_BELOW, Cue, Transcript
 from tamarind.transcript.tokens import words_in
 
-_KEPT = 4
-_latest: list[tuple[Sequence[Cue], Sequence[Cue], tuple[int, int, int]]] = []
-_BLOCK = 256
-
-
-def changed_range(before: Sequence[Cue], after: Sequence[Cue]) -> tuple[int, int, int]:
-    """Where two versions differ: the first place, and one after the last in each of them.
-
-    The last answers are kept, since everybody who follows an edit asks the same question.
-    """
-    for old, new, known in _latest:
-        if old is before and new is after:
-            return known
-    shorter = min(len(before), len(after))
-    first = 0
-    # Whole blocks that share their cues are passed over at the speed of C.
-    while first + _BLOCK <= shorter and _alike(before, after, first, first):
-        first += _BLOCK
-    while first < shorter and before[first] is after[first]:
-        first += 1
-    last = 0
-    ends = len(before), len(after)
-    while last + _BLOCK <= shorter - first and _alike(
-        before, after, ends[0] - last - _BLOCK, ends[1] - last - _BLOCK
-    ):
-        last += _BLOCK
-    while last < shorter - first and before[-1 - last] is after[-1 - last]:
-        last += 1
-    answer = first, len(before) - last, len(after) - last
-    _latest.insert(0, (before, after, answer))
-    del _latest[_KEPT:]
-    return answer
-
-
-def _alike(before: Sequence[Cue], after: Sequence[Cue], first: int, second: int) -> bool:
-    return before[first : first + _BLOCK] == after[second : second + _BLOCK]
+Place = tuple[int, int]
+"""A cue's place in the text, and a word's in the cue."""
 
 
 def words_of(cue: Cue) -> int:
@@ -66,38 +32,37 @@ def _expected_wrong(cue: Cue, threshold: float) -> tuple[float, float]:
     return sum(1 - confidence for confidence in sure), marked
 
 
+def _doubts_of(cue: Cue, threshold: float) -> tuple[int, ...]:
+    return tuple(place for place, word in enumerate(cue.words) if word.is_doubt(threshold))
+
+
 class Survey:
     """Words, doubts and what is proofed, of one text after the other."""
 
     def __init__(self, threshold: float = DOUBTFUL_BELOW) -> None:
         self._threshold = threshold
+        self._forget()
+
+    def _forget(self) -> None:
         self._cues: tuple[Cue, ...] = ()
-        self._doubts: list[tuple[int, int]] = []
-        self._words = self._proofed = 0
+        self._own: list[tuple[int, ...]] = []
+        """The places of its doubts, for each cue."""
+        self._doubts: list[Place] | None = []
+        self._doubt_count = self._words = self._proofed = 0
         self._wrong = self._marked = 0.0
 
     def follow(self, transcript: Transcript, threshold: float = DOUBTFUL_BELOW) -> Survey:
         """Take in another version, or another confidence below which words are doubts; returns
         itself."""
         if threshold != self._threshold:
-            self._threshold, self._cues, self._doubts = threshold, (), []
-            self._words = self._proofed = 0
-            self._wrong = self._marked = 0.0
+            self._threshold = threshold
+            self._forget()
         if transcript.cues is not self._cues:
             first, old_last, new_last = changed_range(self._cues, transcript.cues)
-            low, high = (bisect_left(self._doubts, (row, -1)) for row in (first, old_last))
-            moved = new_last - old_last
-            behind = self._doubts[high:]
-            own = [
-                (row, place)
-                for row in range(first, new_last)
-                for place, word in enumerate(transcript.cues[row].words)
-                if word.is_doubt(threshold)
-            ]
-            if moved:
-                behind = [(row + moved, place) for row, place in behind]
-            # A new list: who asked before holds the old one, which fits the older text.
-            self._doubts = [*self._doubts[:low], *own, *behind]
+            own = [_doubts_of(cue, threshold) for cue in transcript.cues[first:new_last]]
+            self._doubt_count += sum(map(len, own)) - sum(map(len, self._own[first:old_last]))
+            self._own[first:old_last] = own
+            self._doubts = None
             for cues, sign in (
                 (self._cues[first:old_last], -1),
                 (transcript.cues[first:new_last], 1),
@@ -111,9 +76,44 @@ class Survey:
             self._cues = transcript.cues
         return self
 
-    def doubts(self) -> list[tuple[int, int]]:
+    def doubts(self) -> list[Place]:
         """All doubts in order, as (place of the cue, place of the word)."""
+        if self._doubts is None:
+            # A new list: who asked before holds the old one, which fits the older text.
+            self._doubts = [(row, place) for row, own in enumerate(self._own) for place in own]
         return self._doubts
+
+    def doubt_count(self) -> int:
+        """How many doubts there are."""
+        return self._doubt_count
+
+    def doubt_times(self, most: int) -> list[int]:
+        """When doubts are said (ms); of more than ``most`` only the first of each cue."""
+        last = None if self._doubt_count <= most else 1
+        pairs = zip(self._cues, self._own, strict=True)
+        return [cue.words[at].start for cue, own in pairs for at in own[:last]]
+
+    def is_doubt(self, place: Place) -> bool:
+        """Whether a doubt stands at a place."""
+        return place[0] < len(self._own) and place[1] in self._own[place[0]]
+
+    def doubt_number(self, place: Place) -> int:
+        """How many doubts stand before a place."""
+        row, word = place
+        here = sum(other < word for other in chain(*self._own[row : row + 1]))
+        return sum(map(len, self._own[:row])) + here
+
+    def doubts_behind(self, place: Place, count: int) -> list[Place]:
+        """So many doubts behind a place, going on at the start of the text; that place not."""
+        row, word = place
+        length = len(self._own)
+        found = [(row, other) for other in chain(*self._own[row : row + 1]) if other > word]
+        for at in chain(range(row + 1, length), range(min(row, length))):
+            if len(found) >= count:
+                break
+            found += [(at, other) for other in self._own[at]]
+        found += [(row, other) for other in chain(*self._own[row : row + 1]) if other < word]
+        return found[:count]
 
     def forecast(self) -> tuple[float, float]:
         """How many words may be wrong of those that nobody has settled, by what is known of each,

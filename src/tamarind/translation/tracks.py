@@ -9,10 +9,10 @@ from hashlib import blake2b
 from typing import Any
 
 from tamarind.transcript.bounds import clean_text, is_clean
+from tamarind.transcript.changed import changed_range
 from tamarind.transcript.model import Cue, Transcript, Word
 from tamarind.transcript.reconcile import shared_spans, spread
 from tamarind.transcript.sentences import bare
-from tamarind.transcript.survey import changed_range
 from tamarind.transcript.tokens import joined, tokens_of
 
 

@@ -7,6 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from math import ceil
 
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF
@@ -203,15 +204,20 @@ class RowGeometry:
         """A row's text in lines."""
         return self._made(row).layout
 
-    def measure(self, row: int) -> bool:
+    def measure(self, row: int) -> None:
+        """Find a row's true height."""
+        if self._measure(row):
+            self._sum()
+
+    def _measure(self, row: int) -> bool:
         """Find a row's true height; whether it is another than before."""
         above, below, least = self._content.space(row)
         below += self.more_room(row)
-        height = above + below + max(self._made(row).height, least)
-        if abs(height - self._heights[row]) < 0.5:
+        # Whole pixels, so that a row may be copied from a picture wherever it stands.
+        height = ceil(above + below + max(self._made(row).height, least))
+        if height == self._heights[row]:
             return False
         self._heights[row] = height
-        self._sum()
         return True
 
     def measure_visible(self) -> None:
@@ -220,9 +226,10 @@ class RowGeometry:
         if state == self._measured:
             return
         for _ in range(4):
-            changed = [self.measure(row) for row in self.visible_rows()]
+            changed = [self._measure(row) for row in self.visible_rows()]
             if not any(changed):
                 break
+            self._sum()
         self._measured = (self._version, self.visible_rows(), self.column())
         if len(self._rows) > MOST_LAID_OUT:
             keep = self.visible_rows()
@@ -230,7 +237,7 @@ class RowGeometry:
 
     def _guess(self, row: int) -> float:
         guessed = self._content.height(row, self._letters_a_line, self._line_height)
-        return guessed + self.more_room(row)
+        return ceil(guessed + self.more_room(row))
 
     def _estimate(self) -> None:
         self._version += 1
@@ -240,7 +247,7 @@ class RowGeometry:
         self._line_height = metrics.height() * LINE_SPACING
         self._estimated_for = width
         guessed = self._content.heights(self._letters_a_line, self._line_height)
-        self._heights = np.array(guessed, float)
+        self._heights = np.ceil(np.array(guessed, float))
         self._sum()
         self.measure_visible()
 

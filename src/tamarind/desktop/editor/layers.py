@@ -14,13 +14,22 @@ from tamarind.desktop.theme import colours
 
 FLASH_MS = 500
 CARD_LEFT, CARD_RIGHT = 12, 14
+EDGE = 9
+"""Within so much of the paper's sides (px) nothing of a row is drawn; its corners are there."""
 
 
 class Layer(Protocol):
     """One thing that is drawn of a row."""
 
+    def state(self, row: int) -> object:
+        """All that its drawing depends on, but for the row's text and size; ``CHANGING`` where a
+        picture of it is not worth keeping."""
+
     def paint(self, painter: QPainter, row: int, area: QRectF, text: QRectF) -> None:
         """Paint it; ``area`` is the row's on the viewport, ``text`` that of its text."""
+
+
+CHANGING = object()
 
 
 class CaretLayer:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from functools import partial
+
 from PySide6.QtCore import QEvent, QRectF, Qt
 from PySide6.QtGui import (
     QColor,
@@ -21,9 +23,10 @@ from tamarind.desktop.editor.content import Content, Writer
 from tamarind.desktop.editor.editing import Editing
 from tamarind.desktop.editor.geometry import RowGeometry
 from tamarind.desktop.editor.inputmethod import InputMethod
-from tamarind.desktop.editor.layers import CaretLayer, Layer, paint_paper
+from tamarind.desktop.editor.layers import CHANGING, EDGE, CaretLayer, Layer, paint_paper
 from tamarind.desktop.editor.movement import Movement
 from tamarind.desktop.editor.pointer import Pointer
+from tamarind.desktop.editor.rowpictures import RowPictures
 from tamarind.desktop.editor.shown import ShownText
 from tamarind.desktop.theme import colours
 
@@ -45,6 +48,7 @@ class Sheet(QAbstractScrollArea):
         self.pointer = Pointer(self, geometry, caret, self.editing)
         self.under: list[Layer] = []
         self.over: list[Layer] = []
+        self._pictures = RowPictures()
         self._input = InputMethod(shown, geometry, caret, self.editing)
         self._caret_layer = CaretLayer(self, geometry, caret)
         self.setAccessibleName(name)
@@ -132,18 +136,46 @@ class Sheet(QAbstractScrollArea):
         """Rows in view, from the ground up."""
         geometry = self.row_geometry
         geometry.measure_visible()
+        view = QRectF(self.viewport().rect())
         painter = QPainter(self.viewport())
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        paint_paper(painter, QRectF(self.viewport().rect()))
+        paint_paper(painter, view)
+        painter.setClipRect(view.adjusted(EDGE, 1, -EDGE, 0))
+        dirty, shown = QRectF(event.rect()), set[object]()
         for row in geometry.visible_rows():
-            area, text = geometry.row_area(row), geometry.text_area(row)
-            for layer in self.under:
-                layer.paint(painter, row, area, text)
-            painter.setPen(self.rows.ink(row))
-            geometry.layout(row).draw(painter, text.topLeft(), self._shaded(row))
-            for layer in (*self.over, self._caret_layer):
-                layer.paint(painter, row, area, text)
+            area = geometry.row_area(row)
+            layout = geometry.layout(row)
+            shown.add(layout)
+            if not area.intersects(dirty):
+                continue
+            paint = partial(self._paint_row, row)
+            state = self._state(row)
+            if state is None or not self._pictures.draw(painter, layout, state, area, paint):
+                paint(painter, area)
+        self._pictures.drop_all_but(shown, view)
         painter.end()
+
+    def _state(self, row: int) -> tuple[object, ...] | None:
+        """All that the look of a row depends on; None where it changes all the time."""
+        if row == self.caret.place[0]:
+            return None
+        states = [layer.state(row) for layer in (*self.under, *self.over)]
+        if CHANGING in states:
+            return None
+        return (*states, self.rows.ink(row).rgb(), self.caret.selected_in(row))
+
+    def _paint_row(self, row: int, painter: QPainter, area: QRectF) -> None:
+        """A row from the ground up, wherever it is to stand."""
+        geometry = self.row_geometry
+        text = geometry.text_area(row)
+        text.translate(0, area.top() - geometry.row_area(row).top())
+        for layer in self.under:
+            layer.paint(painter, row, area, text)
+        painter.setPen(self.rows.ink(row))
+        geometry.layout(row).draw(painter, text.topLeft(), self._shaded(row))
+        for layer in self.over:
+            layer.paint(painter, row, area, text)
+        self._caret_layer.paint(painter, row, area, text)
 
     def _shaded(self, row: int) -> list[QTextLayout.FormatRange]:
         selected = self.caret.selected_in(row)

@@ -81,7 +81,7 @@ class EverybodyDialog(Dialog):
             recording.duration,
             recording.info is not None and recording.info.picture is not None,
             session.settings.get(NEEDS_NO_DESCRIPTION.numbered(recording.id)),
-            len(session.survey(recording.id).doubts()),
+            session.survey(recording.id).doubt_count(),
             len(musts),
             tuple(ratio for _, ratio in context.contrasts),
             session.settings.get(SOUNDS_LOOKED.numbered(recording.id)),

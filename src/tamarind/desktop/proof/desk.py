@@ -24,10 +24,10 @@ from tamarind.desktop.widgets.parts import ElidedLabel, button, clear, label, ru
 from tamarind.desktop.widgets.picture import Picture
 from tamarind.formats.timecode import clock
 from tamarind.transcript.model import Transcript
+from tamarind.transcript.survey import Place, Survey
 
 NEXT = 5
 MOST_LETTERS, MOST_NOTE = 24, 38
-Place = tuple[int, int]
 
 CHECKING = "checking…"
 
@@ -71,7 +71,7 @@ class Desk(QWidget):
         self._rest_heading = label("STILL TO SETTLE", "heading")
         self._rest = QVBoxLayout()
         self._rest.setSpacing(2)
-        self._rest_places: list[tuple[int, int]] = []
+        self._rest_places: list[Place] = []
         # Made once: they change with every keystroke.
         self.rest_buttons = [button("", partial(self._ask_doubt, n), "listed") for n in range(NEXT)]
         for go in self.rest_buttons:
@@ -139,12 +139,10 @@ class Desk(QWidget):
         self._shown_speakers: tuple[object, ...] = ()
         self._told: list[PlacedFinding] = []
         self._told_places: list[Place] = []
-        self._last_shown: tuple[Transcript, Place, list[Place]] | None = None
+        self._last_shown: tuple[Transcript, Place, Survey] | None = None
         self._last_rest: tuple[object, ...] | None = None
 
-    def show_place(
-        self, transcript: Transcript, row: int, word: int, doubts: list[tuple[int, int]]
-    ) -> None:
+    def show_place(self, transcript: Transcript, row: int, word: int, survey: Survey) -> None:
         """Say what is known of the word at a place of the text, among all its doubts."""
         if not transcript.cues or not transcript.cues[row].words:
             self.kind.setText("")
@@ -156,29 +154,28 @@ class Desk(QWidget):
             self._hear.setVisible(False)
             clear(self._alternatives)
         else:
-            self._show_word(transcript, row, word, doubts)
+            self._show_word(transcript, row, word, survey)
         if transcript.cues:
             cue = transcript.cues[row]
             start, end = (clock(time, 2, hours=False) for time in (cue.start, cue.end))
             self.times.setText(f"cue {start} – {end}, {(cue.end - cue.start) / 1000:.2f} s")
         self._show_speakers(transcript, row)
-        self._show_rest(transcript, (row, word), doubts)
+        self._show_rest(transcript, (row, word), survey)
 
-    def _show_word(
-        self, transcript: Transcript, row: int, word: int, doubts: list[tuple[int, int]]
-    ) -> None:
+    def _show_word(self, transcript: Transcript, row: int, word: int, survey: Survey) -> None:
         words = transcript.cues[row].words
-        at = words[min(word, len(words) - 1)]
+        place = (row, min(word, len(words) - 1))
+        at = words[place[1]]
         self.word.set_whole(at.text)
         self._hear.setVisible(True)
-        number = bisect_left(doubts, (row, min(word, len(words) - 1)))
-        doubtful = doubts[number : number + 1] == [(row, min(word, len(words) - 1))]
+        doubtful = survey.is_doubt(place)
         self._keep.setVisible(doubtful)
         self._leave_out.setVisible(doubtful)
         clear(self._alternatives)
         set_tone(self.kind, "plum" if doubtful else "")
         if doubtful:
-            self.kind.setText(f"DOUBT {number + 1} OF {len(doubts)}")
+            number = survey.doubt_number(place) + 1
+            self.kind.setText(f"DOUBT {number} OF {survey.doubt_count()}")
             sure = f"certainty {at.confidence:.2f}"
             self._confidence.setText("a word may be missing here" if at.missing else sure)
             for number, reading in enumerate(filter(None, at.alternatives), 1):
@@ -243,11 +240,9 @@ class Desk(QWidget):
         if self._last_shown is not None:
             self._show_rest(*self._last_shown)
 
-    def _show_rest(
-        self, transcript: Transcript, here: tuple[int, int], doubts: list[tuple[int, int]]
-    ) -> None:
-        self._last_shown = transcript, here, doubts
-        coming = _next(doubts, here, NEXT)
+    def _show_rest(self, transcript: Transcript, here: Place, survey: Survey) -> None:
+        self._last_shown = transcript, here, survey
+        coming = survey.doubts_behind(here, NEXT)
         entries = [self._doubt_entry(transcript, place) for place in coming]
         others = self._told_places
         at = bisect_left(others, here)
@@ -255,9 +250,9 @@ class Desk(QWidget):
         entries += map(_check_entry, coming_too)
         entries.sort(key=lambda entry: (entry[0] < here, entry[0]))
         entries = entries[:NEXT]
-        here_too = here in doubts[bisect_left(doubts, here) :][:1]
-        left = max(len(doubts) + len(others) - here_too - NEXT, 0)
-        self.count.setText(f"{len(doubts)} below {self._session.threshold:.2f}")
+        count = survey.doubt_count()
+        left = max(count + len(others) - survey.is_doubt(here) - NEXT, 0)
+        self.count.setText(f"{count} below {self._session.threshold:.2f}")
         self.threshold.setVisible(bool(transcript.cues))
         self.count.setVisible(bool(transcript.cues))
         self.checks.setVisible(bool(transcript.cues))
@@ -273,7 +268,7 @@ class Desk(QWidget):
                 go.setAccessibleName(entries[number][1].replace("\n", ", "))
         if left > 0:
             set_hint(self._rest_note, f"and {left} more · {{next_doubt}}, {{next_check}}")
-        elif transcript.cues and not doubts and not others:
+        elif transcript.cues and not count and not others:
             set_hint(self._rest_note, "Nothing is left.")
         else:
             set_hint(self._rest_note, "")
@@ -297,10 +292,3 @@ def _check_entry(told: PlacedFinding) -> tuple[Place, str]:
     note = finding.reason if finding.rule in ("grammar", "unheard") else said(told)
     note = f"{note[:MOST_NOTE]}…" if len(note) > MOST_NOTE else note
     return (told.place, finding.first), f"{head}\n{note}"
-
-
-def _next(places: list[Place], here: Place, count: int) -> list[Place]:
-    """The places behind one, and those from the start on if there are not enough."""
-    at = bisect_left(places, here)
-    after = at + (places[at : at + 1] == [here])
-    return (places[after : after + count] + places[: min(at, count)])[:count]

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from functools import partial
 
-from PySide6.QtCore import Qt, Signal
+from PySide6.QtCore import Qt, QTimer, Signal
 from PySide6.QtWidgets import (
     QHBoxLayout,
     QInputDialog,
@@ -53,7 +53,9 @@ from tamarind.desktop.widgets.recordings_list import RecordingsList
 from tamarind.formats.timecode import parse_time
 from tamarind.job.settings import LAYOUT, MARKS, TEXT_SIZE
 from tamarind.transcript import edits
+from tamarind.transcript.survey import Survey
 
+DESK_FOLLOWS_MS = 25
 SMALLEST_TEXT, LARGEST_TEXT = 15, 36
 
 
@@ -124,6 +126,8 @@ class ProofScreen(QWidget):
         session.texts.changed.connect(self._document_changed)
         session.recordings.changed.connect(self._recording_changed)
         session.doubts_changed.connect(self._doubts_changed)
+        self._desk_later = QTimer(self, singleShot=True, interval=DESK_FOLLOWS_MS)
+        self._desk_later.timeout.connect(self.show_desk)
         self.sheet.caret.moved.connect(self._caret_moved)
         self.sheet.play_from.connect(player.play)
         self.desk.hear_asked.connect(self.doubts.hear)
@@ -489,8 +493,18 @@ class ProofScreen(QWidget):
         self.pages.setCurrentWidget(page)
 
     def _caret_moved(self) -> None:
+        """The desk follows a moment later, once for many keystrokes."""
+        if not self._desk_later.isActive():
+            self._desk_later.start()
+
+    def show_desk(self) -> None:
+        """What is known of the place at the caret."""
+        if self._session.shown is None:
+            survey = Survey()
+        else:
+            survey = self._session.survey(self._session.shown)
         row, word = self.sheet.cue_caret.place(), self.sheet.cue_caret.word()
-        self.desk.show_place(self.sheet.transcript, row, word, self.doubts.places())
+        self.desk.show_place(self.sheet.transcript, row, word, survey)
 
     def _playhead_moved(self, position: int) -> None:
         if not self.isVisible():

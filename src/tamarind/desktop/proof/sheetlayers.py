@@ -10,7 +10,7 @@ from PySide6.QtGui import QColor, QFont, QPainter, QPen
 from tamarind.application.session import Session
 from tamarind.desktop.editor.caret import Caret
 from tamarind.desktop.editor.geometry import RowGeometry
-from tamarind.desktop.editor.layers import paint_card
+from tamarind.desktop.editor.layers import CHANGING, paint_card
 from tamarind.desktop.proof.following import Following
 from tamarind.desktop.proof.notes import Note, Notes
 from tamarind.desktop.proof.sheetrows import SPEAKER_ROOM, band_above, band_below, heading_band
@@ -30,6 +30,14 @@ class RowHead:
 
     def __init__(self, text: SheetText, notes: Notes, caret: Caret) -> None:
         self._text, self._notes, self._caret = text, notes, caret
+
+    def state(self, row: int) -> object:
+        """The row's cues, who is named, and the notes."""
+        cues = self._text.cues_in(row)
+        speaker = None
+        if self._text.shows_speaker(row):
+            speaker = self._text.transcript.speaker(cues[0].speaker) or cues[0].speaker
+        return cues, speaker, self._notes.above(row), self._notes.below(row)
 
     def paint(self, painter: QPainter, row: int, area: QRectF, text: QRectF) -> None:
         """The caret's row lies on the card."""
@@ -78,11 +86,17 @@ class SoundStrip:
         self._text, self._spots, self._geometry = text, spots, geometry
         self._margin, self._following = margin, following
 
+    def state(self, row: int) -> object:
+        """The sound; the playhead moves all the time."""
+        heard = self._following.heard
+        if heard is not None and self._text.row_of(heard[0]) == row:
+            return CHANGING
+        return self._margin.version
+
     def paint(self, painter: QPainter, row: int, area: QRectF, text: QRectF) -> None:
         """With the playhead where it is in this row."""
         bands = self.bands(row, text)
-        ratio = painter.device().devicePixelRatioF()
-        self._margin.paint(painter, bands, self._text.cues_in(row), ratio)
+        self._margin.paint(painter, bands, self._text.cues_in(row))
         heard = self._following.heard
         if heard is not None and self._text.row_of(heard[0]) == row:
             self._margin.paint_playhead(painter, bands, self._following.playhead)
@@ -116,15 +130,23 @@ class ExcerptMarks:
         self._session, self._text = session, text
         self._spots, self._geometry = spots, geometry
 
-    def paint(self, painter: QPainter, row: int, area: QRectF, text: QRectF) -> None:
-        """Those of the row, line by line."""
+    def state(self, row: int) -> object:
+        """What is marked in the row."""
+        return self._spans(row)
+
+    def _spans(self, row: int) -> list[Span]:
+        """The stretches of excerpts that reach into a row."""
         shown = self._text.recording_id
-        if shown is None:
-            return
-        excerpts = self._session.texts.document(shown).excerpts
+        excerpts = self._session.texts.document(shown).excerpts if shown is not None else ()
+        if not excerpts:
+            return []
         cues = self._text.cues_in(row)
         begins, ends = cues[0].start, max(cue.end for cue in cues)
-        spans = [s for one in excerpts if one.start < ends and one.end > begins for s in one.spans]
+        return [s for one in excerpts if one.start < ends and one.end > begins for s in one.spans]
+
+    def paint(self, painter: QPainter, row: int, area: QRectF, text: QRectF) -> None:
+        """Those of the row, line by line."""
+        spans = self._spans(row)
         if not spans:
             return
         for run in self._runs(row, text, spans):
@@ -158,6 +180,11 @@ class HeardWord:
         self._text, self._spots = text, spots
         self._geometry, self._following = geometry, following
 
+    def state(self, row: int) -> object:
+        """Where the word is that is heard, if it is in this row."""
+        heard = self._following.heard
+        return heard if heard is not None and self._text.row_of(heard[0]) == row else None
+
     def paint(self, painter: QPainter, row: int, area: QRectF, text: QRectF) -> None:
         """Only in its own row."""
         heard = self._following.heard
@@ -177,6 +204,10 @@ class WordMarks:
 
     def __init__(self, session: Session, spots: Spots, geometry: RowGeometry) -> None:
         self._session, self._spots, self._geometry = session, spots, geometry
+
+    def state(self, row: int) -> object:
+        """Which words are doubts is known from the cues and this."""
+        return self._session.threshold
 
     def paint(self, painter: QPainter, row: int, area: QRectF, text: QRectF) -> None:
         """Every word of the row that has a mark."""
@@ -219,6 +250,10 @@ class Differences:
         self._spots, self._geometry = spots, geometry
         self.places: list[tuple[int, int, int]] = []
         """Each a cue, the first of its words, and one after the last."""
+
+    def state(self, row: int) -> object:
+        """Those that there are."""
+        return tuple(self.places)
 
     def paint(self, painter: QPainter, row: int, area: QRectF, text: QRectF) -> None:
         """Those in the row."""

@@ -9,8 +9,8 @@ from functools import lru_cache
 from tamarind.application.session import Session
 from tamarind.captions.lines import break_lines
 from tamarind.desktop.proof.rows import Layout, Rows
+from tamarind.transcript.changed import changed_range
 from tamarind.transcript.model import Cue, Transcript, Word
-from tamarind.transcript.survey import changed_range
 from tamarind.transcript.tokens import spans_of
 
 _WORD = re.compile(r"\S+")

@@ -10,7 +10,7 @@ from PySide6.QtGui import QColor, QFont, QFontMetrics, QPainter, QPainterPath, Q
 from tamarind.application.session import Session
 from tamarind.desktop.editor.caret import Caret
 from tamarind.desktop.editor.geometry import RowGeometry
-from tamarind.desktop.editor.layers import paint_card
+from tamarind.desktop.editor.layers import CHANGING, paint_card
 from tamarind.desktop.editor.rowlayout import line_x
 from tamarind.desktop.theme import colours, fonts
 from tamarind.desktop.translation.sheetfollowing import SheetFollowing
@@ -31,6 +31,10 @@ class RowHead:
     def __init__(self, text: TrackText, caret: Caret) -> None:
         self._text, self._caret = text, caret
 
+    def state(self, row: int) -> object:
+        """The row's cue."""
+        return self._text.transcript.cues[row]
+
     def paint(self, painter: QPainter, row: int, area: QRectF, text: QRectF) -> None:
         """Beside the first line."""
         if row == self._caret.place[0]:
@@ -46,6 +50,11 @@ class SourceText:
 
     def __init__(self, rows: TranslationRows, text: TrackText, following: SheetFollowing) -> None:
         self._rows, self._text, self._following = rows, text, following
+
+    def state(self, row: int) -> object:
+        """The word that is heard."""
+        heard = self._following.heard
+        return heard[1] if heard is not None and heard[0] == row else None
 
     def paint(self, painter: QPainter, row: int, area: QRectF, text: QRectF) -> None:
         """In the left-hand column."""
@@ -81,13 +90,23 @@ class SourceSound:
         self._rows, self._text = rows, text
         self._following, self._margin = following, margin
 
+    def state(self, row: int) -> object:
+        """The sound, and whether a person has settled the row; the playhead moves all the time."""
+        heard = self._following.heard
+        if heard is not None and heard[0] == row:
+            return CHANGING
+        return self._margin.version, self._is_settled(row)
+
+    def _is_settled(self, row: int) -> bool:
+        entry = self._text.track.texts.get(self._text.transcript.cues[row].id)
+        return entry is not None and entry.is_settled
+
     def paint(self, painter: QPainter, row: int, area: QRectF, text: QRectF) -> None:
         """With the playhead where it is in this row."""
         cue = self._text.transcript.cues[row]
         bands = self.bands(row, text)
-        entry = self._text.track.texts.get(cue.id)
-        shown = replace(cue, settled=entry is not None and entry.is_settled)
-        self._margin.paint(painter, bands, [shown], painter.device().devicePixelRatioF())
+        shown = replace(cue, settled=self._is_settled(row))
+        self._margin.paint(painter, bands, [shown])
         heard = self._following.heard
         if heard is not None and heard[0] == row:
             self._margin.paint_playhead(painter, bands, self._following.playhead)
@@ -122,6 +141,10 @@ class Misspelled:
         self.places: dict[int, list[tuple[int, int]]] = {}
         """By the ids of cues: the first of the words, and one after the last."""
 
+    def state(self, row: int) -> object:
+        """Those in the row."""
+        return self.places.get(self._text.transcript.cues[row].id)
+
     def paint(self, painter: QPainter, row: int, area: QRectF, text: QRectF) -> None:
         """Those in the row, as long as the words are still there."""
         cue = self._text.transcript.cues[row]
@@ -146,6 +169,10 @@ class SentenceBrace:
 
     def __init__(self, rows: TranslationRows, text: TrackText) -> None:
         self._rows, self._text = rows, text
+
+    def state(self, row: int) -> object:
+        """Whether the sentence goes on, before and after."""
+        return self._text.sentence_at(row)
 
     def paint(self, painter: QPainter, row: int, area: QRectF, text: QRectF) -> None:
         """From the middle of its first row to that of its last."""
@@ -175,6 +202,13 @@ class StateAndFit:
 
     def __init__(self, session: Session, text: TrackText) -> None:
         self._session, self._text = session, text
+
+    def state(self, row: int) -> object:
+        """The row's translation, and what it must keep within."""
+        track = self._text.track
+        limits = self._session.styles.limits_of(self._text.recording_id, track.language)
+        cue = self._text.transcript.cues[row]
+        return track.texts.get(cue.id), state_of(track, cue, limits), limits
 
     def paint(self, painter: QPainter, row: int, area: QRectF, text: QRectF) -> None:
         """At the right."""

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from tamarind.application.session import Session
+from tamarind.transcript.changed import changed_range
 from tamarind.transcript.model import Transcript
-from tamarind.transcript.survey import changed_range
 from tamarind.translation.sentences import sentences_of
 from tamarind.translation.tracks import Track
 

@@ -8,7 +8,7 @@ from itertools import pairwise
 
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QColor, QPainter, QPen, QPixmap, QTextLayout
+from PySide6.QtGui import QColor, QPainter, QPen, QTextLayout
 
 from tamarind.audio.peaks import PEAK_MS, Peaks
 from tamarind.desktop.theme import colours
@@ -16,8 +16,7 @@ from tamarind.desktop.widgets.waveform import draw_sound, loudness
 from tamarind.transcript.model import Cue, Word
 
 STRIP_LEFT, STRIP_WIDTH = 104, 38
-_LEFT, _WIDTH = STRIP_LEFT - 10, STRIP_WIDTH + 20
-MOST_PICTURES = 600
+MOST_KNOWN = 600
 JOINED_MS = 200
 SILENT_SHARE = 0.03
 """A word whose sound stays below this share of the loudest has no sound to speak of."""
@@ -75,66 +74,40 @@ class Margin:
     """Draws beside the bands of a row; knows the recording's sound."""
 
     def __init__(self) -> None:
+        self.version = 0
+        """Another number for every sound."""
         self._peaks: Peaks | None = None
         self._loudest = 1.0
         self._unheard: tuple[tuple[int, int], ...] = ()
-        self._pictures: dict[tuple[object, ...], QPixmap] = {}
         self._known: dict[int, tuple[tuple[Word, ...], tuple[_Line, ...]]] = {}
 
     def set_sound(self, peaks: Peaks | None, unheard: tuple[tuple[int, int], ...]) -> None:
         """Another sound, and where in it somebody speaks and no text came."""
+        self.version += 1
         self._peaks, self._unheard = peaks, unheard
         self._loudest = loudness(peaks) if peaks is not None else 1.0
-        self._pictures.clear()
         self._known.clear()
 
-    def paint(
-        self, painter: QPainter, bands: Sequence[Band], cues: Sequence[Cue], ratio: float
-    ) -> None:
-        """A row's lines, each from a picture that is drawn anew only when something of it has
-        changed; ``ratio`` is that of the screen's pixels to those of the window."""
+    def paint(self, painter: QPainter, bands: Sequence[Band], cues: Sequence[Cue]) -> None:
+        """The level of each of a row's lines; a thin line beside it where it has words, dotted
+        where they have no sound, plum where there is speech without words."""
         lines = self._lines(cues)
-        for band in bands:
-            own = tuple(line for line in lines if line[0] < band.stop and line[1] > band.start)
-            settled = all(cue.settled for cue in cues if _touches(cue, band))
-            key = (
-                band.start, band.stop, round(band.bottom - band.top), own, settled, ratio,
-                colours.PAPER,
-            )  # fmt: skip
-            picture = self._pictures.get(key)
-            if picture is None:
-                if len(self._pictures) >= MOST_PICTURES:
-                    self._pictures.clear()
-                picture = self._pictures[key] = self._picture(band, own, settled, ratio)
-            painter.drawPixmap(QPointF(_LEFT, band.top), picture)
-
-    def _picture(self, band: Band, lines: Sequence[_Line], settled: bool, ratio: float) -> QPixmap:
-        """The level of a line; a thin line beside it where it has words, dotted where they have no
-        sound, plum where there is speech without words."""
-        height = band.bottom - band.top
-        picture = QPixmap(round(_WIDTH * ratio), max(round(height * ratio), 1))
-        picture.setDevicePixelRatio(ratio)
-        picture.fill(Qt.GlobalColor.transparent)
-        painter = QPainter(picture)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        painter.translate(-_LEFT, 0)
-        own = Band(0, height, band.start, band.stop)
-        strip = QRectF(STRIP_LEFT, 0, STRIP_WIDTH, height)
-        colour = colours.LEAF if settled else colours.SOUND
-        draw_sound(
-            painter, strip, self._peaks, (band.start, band.stop), colour, True, self._loudest
-        )
         pens = {
             "said": QPen(QColor(colours.LEAF), 1),
             "silent": QPen(QColor(colours.PLUM), 2, Qt.PenStyle.DotLine),
             "unheard": QPen(QColor(colours.PLUM), 3),
         }
-        for first, last, kind in lines:
-            painter.setPen(pens[kind])
-            top, bottom = own.y_at(max(first, own.start)), own.y_at(min(last, own.stop))
-            painter.drawLine(QPointF(STRIP_LEFT - 5, top), QPointF(STRIP_LEFT - 5, bottom))
-        painter.end()
-        return picture
+        for band in bands:
+            settled = all(cue.settled for cue in cues if _touches(cue, band))
+            colour = colours.LEAF if settled else colours.SOUND
+            strip = QRectF(STRIP_LEFT, band.top, STRIP_WIDTH, band.bottom - band.top)
+            span = (band.start, band.stop)
+            draw_sound(painter, strip, self._peaks, span, colour, True, self._loudest)
+            for first, last, kind in lines:
+                if first < band.stop and last > band.start:
+                    painter.setPen(pens[kind])
+                    top, bottom = band.y_at(max(first, band.start)), band.y_at(min(last, band.stop))
+                    painter.drawLine(QPointF(STRIP_LEFT - 5, top), QPointF(STRIP_LEFT - 5, bottom))
 
     def _lines(self, cues: Sequence[Cue]) -> list[_Line]:
         """What is marked beside the sound of some cues."""
@@ -176,7 +149,7 @@ class Margin:
                 runs[-1] = (runs[-1][0], word.end, kind)
             else:
                 runs.append((word.start, word.end, kind))
-        if len(self._known) >= MOST_PICTURES:
+        if len(self._known) >= MOST_KNOWN:
             self._known.clear()
         self._known[cue.id] = (cue.words, tuple(runs))
         return self._known[cue.id][1]

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+import numpy as np
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap, QResizeEvent
 from PySide6.QtWidgets import QHBoxLayout, QSlider, QVBoxLayout, QWidget
@@ -15,11 +16,13 @@ from tamarind.desktop.theme import colours
 from tamarind.desktop.theme.icons import icon
 from tamarind.desktop.widgets.hints import set_hint, set_tip
 from tamarind.desktop.widgets.parts import ElidedLabel, button, label
-from tamarind.desktop.widgets.waveform import draw_sound
+from tamarind.desktop.widgets.waveform import BAR, draw_heights, shares
 from tamarind.formats.timecode import clock
 from tamarind.transcript.model import Transcript
 
 ROOM_FOR_HINTS = 1180
+MOST_DOUBTS = 6_000
+"""Of more than these, one of each cue is marked: they are nearer to each other than a pixel."""
 
 
 class Overview(QWidget):
@@ -34,7 +37,7 @@ class Overview(QWidget):
         self.setAccessibleName("The whole recording")
         self._peaks: Peaks | None = None
         self._transcript = Transcript("en")
-        self._doubts: list[tuple[int, int]] = []
+        self._doubts: Sequence[int] = ()
         self._duration = 0
         self._position = 0
         self._drawn: QPixmap | None = None
@@ -54,12 +57,12 @@ class Overview(QWidget):
         self,
         peaks: Peaks | None,
         transcript: Transcript,
-        doubts: list[tuple[int, int]],
+        doubts: Sequence[int],
         duration: int,
         listened: Sequence[tuple[int, int]] = (),
     ) -> None:
-        """Draw another recording or another state of its text; ``listened`` is what a person has
-        listened to (from, to, in ms)."""
+        """Draw another recording or another state of its text; ``doubts`` are when they are said
+        (ms), ``listened`` is what a person has listened to (from, to, in ms)."""
         self._listened = listened
         self._peaks, self._transcript, self._duration = peaks, transcript, duration
         self._doubts = doubts
@@ -110,17 +113,22 @@ class Overview(QWidget):
         painter = QPainter(picture)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         area = QRectF(0, 2, self.width(), self.height() - 14)
-        draw_sound(painter, area, self._peaks, (0, self._duration), colours.SOUND)
         scale = self.width() / self._duration
-        painter.save()
-        for start, end in self._proofed():
-            painter.setClipRect(QRectF(start * scale, 0, (end - start) * scale, self.height()))
-            painter.fillRect(QRectF(0, 0, self.width(), self.height()), QColor(colours.SHEET))
-            draw_sound(painter, area, self._peaks, (0, self._duration), colours.LEAF)
-        painter.restore()
+        spans = self._proofed()
+        for start, end in spans:
+            ground = QRectF(start * scale, 0, (end - start) * scale, self.height())
+            painter.fillRect(ground, QColor(colours.SHEET))
+        count = self.width() // BAR
+        if self._peaks is not None and count > 0:
+            heights = shares(self._peaks, (0, self._duration), count)
+            proofed = np.zeros(count + 1, bool)
+            for start, end in spans:
+                proofed[int(start * scale / BAR) : int(end * scale / BAR) + 1] = True
+            proofed = proofed[:count]
+            draw_heights(painter, area, heights, colours.SOUND, where=~proofed)
+            draw_heights(painter, area, heights, colours.LEAF, where=proofed)
         painter.setPen(QPen(QColor(colours.PLUM), 2))
-        cues = self._transcript.cues
-        for x in sorted({round(cues[at].words[n].start * scale) for at, n in self._doubts}):
+        for x in sorted({round(time * scale) for time in self._doubts if time < self._duration}):
             painter.drawLine(QPointF(x, self.height() - 9), QPointF(x, self.height() - 3))
         painter.setPen(QPen(QColor(colours.GREY), 2))
         for start, end in self._listened:
@@ -251,7 +259,7 @@ class Transport(QWidget):
             return
         transcript = self._session.texts.transcript(recording.id)
         peaks = self._session.sounds.peaks(recording.id)
-        doubts = self._session.survey(recording.id).doubts()
+        doubts = self._session.survey(recording.id).doubt_times(MOST_DOUBTS)
         self.overview.show_sound(peaks, transcript, doubts, recording.duration, recording.listened)
         length = clock(recording.duration, 0, hours=False)
         self.length.set_whole(f"of {length} · {recording.name}")

@@ -38,8 +38,10 @@ def draw_heights(
     heights: np.ndarray,
     colour: QColor | str,
     downwards: bool = False,
+    where: NDArray[np.bool_] | None = None,
 ) -> None:
-    """Draw bars of heights 0..1, each ``BAR`` wide, mirrored at the middle of ``area``."""
+    """Draw bars of heights 0..1, each ``BAR`` wide, mirrored at the middle of ``area``; with
+    ``where`` only some of them."""
     across = (area.width() if downwards else area.height()) / 2
     painter.save()
     painter.setPen(Qt.PenStyle.NoPen)
@@ -47,15 +49,13 @@ def draw_heights(
     painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)
     middle = area.center()
     left, top = round(area.left()), round(area.top())
-    rects = []
-    for place, share in enumerate(heights.tolist()):
-        half = max(share * across, 0.6)
-        if downwards:
-            y = top + place * BAR
-            rects.append(QRectF(middle.x() - half, y, 2 * half, BAR))
-        else:
-            x = left + place * BAR
-            rects.append(QRectF(x, middle.y() - half, BAR, 2 * half))
+    halves = np.maximum(heights * across, 0.6).tolist()
+    x, y = middle.x(), middle.y()
+    places = range(len(halves)) if where is None else np.flatnonzero(where).tolist()
+    if downwards:
+        rects = [QRectF(x - halves[at], top + at * BAR, 2 * halves[at], BAR) for at in places]
+    else:
+        rects = [QRectF(left + at * BAR, y - halves[at], BAR, 2 * halves[at]) for at in places]
     painter.drawRects(rects)
     painter.restore()
 
