@@ -7,7 +7,6 @@ from pathlib import Path
 
 from tamarind.batch.messages import Heard
 from tamarind.batch.timeleft import Work
-from tamarind.cli.manual import subparsers_of
 from tamarind.cli.parser import COMMANDS, make_parser
 from tamarind.cli.progress import JsonMeter, PlainMeter, meter_for
 from tamarind.cli.settings import SettingsError, read_settings, standing_settings
@@ -20,7 +19,7 @@ class Settings(FolderTest):
     def read(self, text, name="a.toml"):
         path = self.folder / name
         path.write_text(text)
-        return read_settings(path, subparsers_of(make_parser())["transcribe"][1])
+        return read_settings(path, make_parser("transcribe")[1]["transcribe"])
 
     def test_every_option_by_its_name(self):
         found = self.read(
@@ -49,12 +48,12 @@ class Settings(FolderTest):
         with self.assertRaisesRegex(SettingsError, "names and values"):
             self.read("[1, 2]", "b.json")
         with self.assertRaisesRegex(SettingsError, "No such file"):
-            read_settings(self.folder / "none.toml", subparsers_of(make_parser())["transcribe"][1])
+            read_settings(self.folder / "none.toml", make_parser("transcribe")[1]["transcribe"])
 
     def test_values_are_what_the_options_make_of_them(self):
         path = self.folder / "bom.toml"
         path.write_bytes(b'\xef\xbb\xbftemplate = ["x.docx"]\n')
-        found = read_settings(path, subparsers_of(make_parser())["convert"][1])
+        found = read_settings(path, make_parser("convert")[1]["convert"])
         self.assertEqual(found, {"template": [Path("x.docx")]})
 
     def test_standing_settings_of_the_folder_and_of_the_person(self):

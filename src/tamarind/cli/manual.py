@@ -3,20 +3,21 @@
 from __future__ import annotations
 
 import argparse
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 
 from tamarind import __version__
+from tamarind.cli.parser import COMMANDS
 
 NAME = "tamarind"
 
 
-def pages(parser: argparse.ArgumentParser) -> dict[str, str]:
+def pages(
+    parser: argparse.ArgumentParser, commands: Mapping[str, argparse.ArgumentParser]
+) -> dict[str, str]:
     """The texts of the manual pages by the names of their files."""
-    commands = subparsers_of(parser)
     about = parser.description or ""
     listed = "".join(
-        f".TP\n.BR {NAME}\\-{name} (1)\n{_escaped(help_text)}\n"
-        for name, (help_text, _) in commands.items()
+        f".TP\n.BR {NAME}\\-{name} (1)\n{_escaped(COMMANDS[name].about)}\n" for name in commands
     )
     examples = (parser.epilog or "").strip("\n")
     whole = (
@@ -26,27 +27,16 @@ def pages(parser: argparse.ArgumentParser) -> dict[str, str]:
         + f".SH NOTES\n.nf\n{_escaped(examples)}\n.fi\n"
     )
     result = {f"{NAME}.1": whole}
-    for name, (help_text, command) in commands.items():
+    for name, command in commands.items():
         usage = command.format_usage().removeprefix("usage: ")
         result[f"{NAME}-{name}.1"] = (
-            _head(f"{NAME}-{name}", help_text)
+            _head(f"{NAME}-{name}", COMMANDS[name].about)
             + f".SH SYNOPSIS\n.nf\n{_escaped(usage.strip())}\n.fi\n"
             + ".SH OPTIONS\n"
             + "".join(_options(command))
             + f".SH SEE ALSO\n.BR {NAME} (1)\n"
         )
     return result
-
-
-def subparsers_of(
-    parser: argparse.ArgumentParser,
-) -> dict[str, tuple[str, argparse.ArgumentParser]]:
-    """The commands by name, with what they are for."""
-    for action in parser._actions:
-        if isinstance(action, argparse._SubParsersAction):
-            helps = {one.dest: one.help or "" for one in action._choices_actions}
-            return {name: (helps.get(name, ""), own) for name, own in action.choices.items()}
-    return {}
 
 
 def _head(name: str, about: str) -> str:

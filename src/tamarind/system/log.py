@@ -17,10 +17,10 @@ from types import TracebackType
 
 from tamarind import __version__
 from tamarind.system.folders import state_home
+from tamarind.system.loglevels import LEVELS
 
 LARGEST_BYTES = 1 << 20
 KEPT = 3
-LEVELS = ("debug", "info", "warning", "error")
 LEVEL_VARIABLE = "TAMARIND_LOG_LEVEL"
 TOLD_LINES = 40
 """So many of its last lines are told."""

@@ -1,0 +1,1 @@
+"""The options of each command, made only when that command is meant."""

@@ -1,0 +1,120 @@
+"""The options of ``tamarind transcribe``."""
+
+from __future__ import annotations
+
+import argparse
+from pathlib import Path
+
+from tamarind.cli.options.shared import add_paper, count, moment, seconds
+from tamarind.formats.documents import WRITTEN
+from tamarind.language.stylebook import ORDINARY_STYLE, SHIPPED
+
+
+def add_transcribe(command: argparse.ArgumentParser) -> None:
+    """Those of ``tamarind transcribe``."""
+    command.add_argument(
+        "files", nargs="+", type=Path, metavar="FILE", help="files, folders, patterns"
+    )
+    command.add_argument(
+        "-o", "--output", type=Path, default=Path(), metavar="DIR", help="where to (here)"
+    )
+    command.add_argument(
+        "--settings", type=Path, metavar="FILE", help="these options by name, as TOML or JSON"
+    )
+    command.add_argument(
+        "--format",
+        action="append",
+        choices=tuple(WRITTEN),
+        dest="formats",
+        help="again for more (srt)",
+    )
+    command.add_argument(
+        "--language",
+        default="find",
+        metavar="TAG|find",
+        help="spoken; “es,en” for both (found out)",
+    )
+    command.add_argument(
+        "--to-english", action="store_true", help="write in English what is said in another"
+    )
+    command.add_argument(
+        "--translate",
+        action="append",
+        metavar="TAG",
+        help="also into this language, again for more",
+    )
+    command.add_argument(
+        "--care",
+        choices=("quick", "thorough", "double"),
+        default="quick",
+        help="double: by two recognisers, and where they differ is a doubt (quick)",
+    )
+    command.add_argument(
+        "--speakers", default="auto", metavar="off|auto|N", help="tell voices apart (auto)"
+    )
+    command.add_argument(
+        "--names", action="append", metavar="OLD=NEW", help="“Voice 1=Ann”, again for more"
+    )
+    command.add_argument(
+        "--glossary", type=Path, metavar="FILE", help="names and terms, one a line, to listen for"
+    )
+    command.add_argument(
+        "--track", type=count(1_000), default=1, metavar="N", help="which sound track, from 1 (1)"
+    )
+    command.add_argument(
+        "--channel", choices=("mix", "left", "right"), default="mix", help="of stereo (mix)"
+    )
+    command.add_argument(
+        "--recogniser",
+        default="builtin",
+        metavar="NAME|FOLDER",
+        help="builtin, many, dictionary, or a folder with a model (builtin)",
+    )
+    command.add_argument(
+        "--sensitivity",
+        choices=("clear", "ordinary", "faint"),
+        default="ordinary",
+        help="take only clear, or also faint sound for speech (ordinary)",
+    )
+    command.add_argument("--clean", action="store_true", help="take out hum and hiss first")
+    command.add_argument(
+        "--from", dest="start", type=moment, default=0, metavar="T", help="1:02:03.5"
+    )
+    command.add_argument(
+        "--to", dest="end", type=moment, default=None, metavar="T", help="or seconds"
+    )
+    command.add_argument(
+        "--style",
+        default=ORDINARY_STYLE,
+        metavar="NAME|FILE",
+        help=f"house style, for captions: {', '.join(SHIPPED)}, or a file",
+    )
+    command.add_argument(
+        "--empty-cues",
+        type=seconds,
+        metavar="S",
+        help="recognise nothing: cues of at most S seconds where somebody speaks",
+    )
+    command.add_argument(
+        "--jobs",
+        type=count(64),
+        metavar="N",
+        help="recordings side by side (as many as help here)",
+    )
+    command.add_argument(
+        "--dask", metavar="ADDRESS", help="hear on the machines of a running Dask scheduler"
+    )
+    command.add_argument("--again", action="store_true", help="also what has its texts already")
+    command.add_argument(
+        "--overwrite",
+        action="store_true",
+        help="also files that Tamarind did not write, or that were changed since",
+    )
+    command.add_argument(
+        "--progress",
+        choices=("auto", "plain", "json"),
+        default="auto",
+        help="a line that is written over, lines, or JSON lines on standard output (auto)",
+    )
+
+    add_paper(command)

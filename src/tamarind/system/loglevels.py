@@ -1,0 +1,3 @@
+"""How much may be noted in the log."""
+
+LEVELS = ("debug", "info", "warning", "error")
