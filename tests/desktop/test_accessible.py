@@ -72,7 +72,7 @@ class NamesAndRoles(ProofTest):
         self.window.proof.find_bar.open()
         for step in ("intake", "proof", "translation", "export"):
             self.window.show_step(step)
-            self.assertGreater(self.check(self.window.pages[step]), 1, step)
+            self.assertGreater(self.check(self.window.page(step)), 1, step)
         self.assertGreater(self.check(self.window), 60)
 
     def test_in_the_dialogs(self):

@@ -5,8 +5,9 @@ from unittest import mock
 
 from PySide6.QtCore import Qt
 
-from tamarind.desktop.proof import drafting, exchange, fixing
+from tamarind.desktop.proof import draft_dialog
 from tamarind.desktop.proof.draft_dialog import DraftDialog
+from tamarind.desktop.widgets import changes_dialog
 from tamarind.speech.glossary import read_glossary
 from tamarind.transcript.corrections import Correction, bare, corrections
 from tamarind.transcript.edits import opens_paragraph
@@ -61,7 +62,7 @@ class Everywhere(ProofTest):
             shown.append(dialog)
             return 1
 
-        with mock.patch.object(fixing.ChangesDialog, "exec", run):
+        with mock.patch.object(changes_dialog.ChangesDialog, "exec", run):
             self.key(KEY.Key_O, ALT)
             self.wait(lambda: shown)
         rows = shown[0].rows
@@ -113,7 +114,7 @@ class TheDraft(ProofTest):
             dialog.go(False)
             return 1
 
-        with mock.patch.object(drafting.DraftDialog, "exec", run):
+        with mock.patch.object(draft_dialog.DraftDialog, "exec", run):
             self.key(KEY.Key_D, ALT)
         draft = self.session.texts.draft(self.session.shown)
         first = DraftDialog("x", draft, self.text.cues).changes[0]
@@ -138,7 +139,7 @@ class AnotherEditor(ProofTest):
             self.asked.append(dialog)
             return answer
 
-        with mock.patch.object(exchange.ChangesDialog, "exec", run):
+        with mock.patch.object(changes_dialog.ChangesDialog, "exec", run):
             self.window.proof.exchange.take_back(self.session.shown, path)
 
     def test_written_and_taken_back_it_is_just_the_same(self):
@@ -188,7 +189,7 @@ class AnotherEditor(ProofTest):
             dialog.rows.topLevelItem(0).setCheckState(0, Qt.CheckState.Unchecked)
             return 1
 
-        with mock.patch.object(exchange.ChangesDialog, "exec", run):
+        with mock.patch.object(changes_dialog.ChangesDialog, "exec", run):
             self.window.proof.exchange.take_back(self.session.shown, path)
         changed = [
             n

@@ -135,7 +135,7 @@ class Sounds(Everybody):
             dialog.name.setEditText("chalk on the board")
             self.assertEqual(dialog.rows.ticked(), [0, 1])
 
-        with patch("tamarind.desktop.proof.sounds.sound_events", lambda *_: events):
+        with patch("tamarind.speech.soundevents.sound_events", lambda *_: events):
             asked = []
 
             def shown(dialog):

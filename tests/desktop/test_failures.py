@@ -61,7 +61,7 @@ class NothingVanishes(WindowTest):
     def test_translating_is_not_working_for_ever(self):
         self.session.show(self.named("Warden interview"))
         self.window.show_step("translation")
-        with patch("tamarind.application.translating.draft", self.fail):
+        with patch("tamarind.translation.draft.draft", self.fail):
             self.window.translation.show_language("es")
             self.check_told()
         self.assertFalse(self.session.translating.line())

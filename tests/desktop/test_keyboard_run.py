@@ -7,7 +7,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QDialog
 
-from tamarind.desktop.proof import fixing
+from tamarind.desktop.widgets import changes_dialog
 from tamarind.transcript.model import Word
 from tests.desktop.test_proof import ALT, CTRL, KEY, SHIFT, ProofTest
 
@@ -89,7 +89,7 @@ class TwentyErrors(ProofTest):
             pressed.append(dialog.result())
             return dialog.result()
 
-        with mock.patch.object(fixing.ChangesDialog, "exec", run):
+        with mock.patch.object(changes_dialog.ChangesDialog, "exec", run):
             self.key(KEY.Key_O, ALT)
             self.wait(lambda: pressed)
         self.window.activateWindow()

@@ -8,7 +8,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
 
 from tamarind.application import personal
-from tamarind.desktop import keys, window
+from tamarind.desktop import keys
 from tamarind.desktop.anything import AnythingDialog
 from tamarind.desktop.commands import all_commands
 from tamarind.desktop.keys import TAKEN, Keys, written
@@ -132,7 +132,7 @@ class FindingAnything(ProofTest):
             QTest.keyClick(dialog.query, Qt.Key.Key_Return)
             return dialog.result()
 
-        with mock.patch.object(window.AnythingDialog, "exec", run):
+        with mock.patch.object(AnythingDialog, "exec", run):
             self.key(KEY.Key_K, CTRL)
         self.assertEqual(self.window.step(), "export")
 

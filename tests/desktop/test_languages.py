@@ -66,6 +66,7 @@ class OnTheCard(WindowTest):
     def setUp(self):
         super().setUp()
         self.window.show_step("intake")
+        self.wait(lambda: self.window.intake.cards)
         self.recordings = self.window.session.recordings
         self.key = self.named("Volunteers round table")
 

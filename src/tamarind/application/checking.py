@@ -4,18 +4,17 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from importlib import import_module
 from time import monotonic, sleep
+from typing import TYPE_CHECKING
 
 from tamarind.application.contrasting import Contrasting
 from tamarind.application.events import Event
 from tamarind.application.session import Session
 from tamarind.application.tasks import Tasks
-from tamarind.checks.checker import CheckContext, Checker
 from tamarind.checks.finding import Finding, Fix, PlacedFinding
-from tamarind.checks.fixing import fixed
 from tamarind.checks.rules import RULES
 from tamarind.formats.broadcast.smpte import PLAIN_TIMECODES, Timecodes
-from tamarind.formats.documents import USUAL, WRITTEN
 from tamarind.formats.format import Options
 from tamarind.job.looks import ON_BOX
 from tamarind.job.settings import (
@@ -26,19 +25,31 @@ from tamarind.job.settings import (
     EXPORT_TIMECODE,
 )
 from tamarind.language.housestyle import Level
-from tamarind.speech.activity import Activity, find_speech, in_ms
+from tamarind.system.later import Later
 from tamarind.transcript.model import Transcript
+
+if TYPE_CHECKING:
+    from tamarind.checks import checker, fixing
+    from tamarind.formats import documents
+    from tamarind.speech import activity
+else:
+    checker = Later("tamarind.checks.checker")
+    fixing = Later("tamarind.checks.fixing")
+    documents = Later("tamarind.formats.documents")
+    activity = Later("tamarind.speech.activity")
 
 RESTS_MS = 450
 """Checks follow when typing has rested for so long."""
 
 FIRST_AFTER_MS = 1_200
 STEPS_ASIDE_S = 0.02
+Span = tuple[int, int]
 
 
 def _limited(suffixes: Sequence[str]) -> tuple[str, ...]:
     """Those of some formats that cannot hold every cue."""
-    return tuple(one for one in suffixes if one in WRITTEN and WRITTEN[one].lacks is not None)
+    known = documents.WRITTEN
+    return tuple(one for one in suffixes if one in known and known[one].lacks is not None)
 
 
 def _kept_timecodes(session: Session) -> Timecodes:
@@ -65,7 +76,7 @@ class Checking:
         self._session = session
         self.changed: Event[[int]] = Event()
         """There are new findings for a recording."""
-        self._checkers: dict[int, Checker] = {}
+        self._checkers: dict[int, checker.Checker] = {}
         self._found: dict[int, _Checked] = {}
         self._asked: dict[int, int] = {}
         self._number = 0
@@ -73,12 +84,10 @@ class Checking:
         self._hears = False
         self._typed_until = 0.0
         self._listened_to: set[int] = set()
-        self._speech: dict[int, tuple[Activity, tuple[tuple[int, int], ...]]] = {}
+        self._speech: dict[int, tuple[activity.Activity, tuple[Span, ...]]] = {}
         self._dismissed = dict.fromkeys(_by_recording(session), True)
         self._encoding = session.settings.get(EXPORT_ENCODING)
-        documents = session.settings.get(EXPORT_DOCUMENTS)
-        self._files = _limited(documents)
-        self._file_options = replace(USUAL, timecodes=_kept_timecodes(session))
+        self._files: tuple[tuple[str, ...], Options] | None = None
         self._tasks = Tasks(session.loop, "checking", latest_only=False)
         self._later = session.loop.timer(RESTS_MS, self._check_shown)
         self._at_first = session.loop.timer(FIRST_AFTER_MS, self._later.start)
@@ -99,6 +108,7 @@ class Checking:
             session.on_demand,
         )
         self._contrasting.changed.connect(self._picture_looked_at)
+        self._is_loaded = False
         # The window comes first.
         self._at_first.start()
 
@@ -144,7 +154,7 @@ class Checking:
         """Make fixes as one step; how many still fitted the text."""
         text = self._session.texts.transcript(recording_id)
         limits = self._session.styles.limits_of(recording_id)
-        new, made = fixed(text, fixes, limits)
+        new, made = fixing.fixed(text, fixes, limits)
         if made:
             self._session.texts.edit(recording_id, label, new)
         return made
@@ -170,25 +180,36 @@ class Checking:
     def set_files(self, suffixes: Sequence[str], options: Options) -> None:
         """Such files will be written; what they and their encoding cannot hold is told."""
         only = replace(
-            USUAL, timecodes=options.timecodes, rows=options.rows, painted=options.painted
+            documents.USUAL,
+            timecodes=options.timecodes,
+            rows=options.rows,
+            painted=options.painted,
         )
-        now = _limited(suffixes), only, options.bytes.encoding
-        if now != (self._files, self._file_options, self._encoding):
-            self._files, self._file_options, self._encoding = now
+        now = _limited(suffixes), only
+        if (now, options.bytes.encoding) != (self._written(), self._encoding):
+            self._files, self._encoding = now, options.bytes.encoding
             self.start_afresh()
 
-    def context(self, recording_id: int) -> CheckContext:
+    def _written(self) -> tuple[tuple[str, ...], Options]:
+        """The files that will be written, as far as they cannot hold every cue, and how."""
+        if self._files is None:
+            only = replace(documents.USUAL, timecodes=_kept_timecodes(self._session))
+            chosen = self._session.settings.get(EXPORT_DOCUMENTS)
+            self._files = _limited(chosen), only
+        return self._files
+
+    def context(self, recording_id: int) -> checker.CheckContext:
         """What a recording's text is checked with."""
         session = self._session
         recording = session.recordings.get(recording_id)
         terms = tuple(term.text for term in session.styles.glossary_of(recording).terms)
         tracks = session.texts.document(recording_id).tracks
-        activity = session.on_demand.speech(recording_id) if self._listens(recording_id) else None
+        measured = session.on_demand.speech(recording_id) if self._listens(recording_id) else None
         speech = None
-        if activity is not None:
+        if measured is not None:
             self._listened_to.add(recording_id)
-            speech = self._spans(recording_id, activity)
-        return CheckContext(
+            speech = self._spans(recording_id, measured)
+        return checker.CheckContext(
             session.styles.of(recording),
             tracks,
             terms,
@@ -196,19 +217,19 @@ class Checking:
             recording.unheard,
             session.threshold,
             self._encoding,
-            self._files,
-            self._file_options,
+            *self._written(),
             {t.language: session.styles.limits_of(recording_id, t.language) for t in tracks},
             at_once=recording.at_once,
             contrasts=self._contrasting.of(recording_id),
             readable=ON_BOX,
         )
 
-    def _spans(self, recording_id: int, activity: Activity) -> tuple[tuple[int, int], ...]:
+    def _spans(self, recording_id: int, measured: activity.Activity) -> tuple[Span, ...]:
         """When somebody speaks (ms), found once for each measure of it."""
         kept = self._speech.get(recording_id)
-        if kept is None or kept[0] is not activity:
-            kept = self._speech[recording_id] = activity, tuple(in_ms(find_speech(activity)))
+        if kept is None or kept[0] is not measured:
+            found = tuple(activity.in_ms(activity.find_speech(measured)))
+            kept = self._speech[recording_id] = measured, found
         return kept[1]
 
     def _listens(self, recording_id: int) -> bool:
@@ -246,16 +267,24 @@ class Checking:
         self._later.start()
 
     def _check_shown(self) -> None:
+        if not self._is_loaded:
+            # What checks need takes half a second to load, which nobody is to wait for.
+            self._tasks.run(_load, self._loaded)
+            return
         shown = None if self._closed else self._session.shown
         if shown is not None and self._session.texts.transcript(shown).cues:
             self._start(shown)
         elif shown is not None:
             self.changed.emit(shown)
 
+    def _loaded(self, _nothing: None) -> None:
+        self._is_loaded = True
+        self._check_shown()
+
     def _start(self, key: int) -> None:
         self._number += 1
         number = self._asked[key] = self._number
-        checker = self._checkers.setdefault(key, Checker())
+        own = self._checkers.setdefault(key, checker.Checker())
         transcript, context = self._session.texts.transcript(key), self.context(key)
 
         def stopped() -> bool:
@@ -267,7 +296,7 @@ class Checking:
         def work() -> _Checked | None:
             if stopped():
                 return None
-            told = checker.check(transcript, context, stopped)
+            told = own.check(transcript, context, stopped)
             return _Checked(transcript, tuple(told))
 
         def failed(sentence: str) -> None:
@@ -283,6 +312,12 @@ class Checking:
         if wanted and checked is not None:
             self._found[key] = checked
             self.changed.emit(key)
+
+
+def _load() -> None:
+    """Have the modules of the checks at hand."""
+    for name in ("checks.checker", "checks.fixing", "formats.documents", "speech.activity"):
+        import_module(f"tamarind.{name}")
 
 
 def mark_of(recording_id: int, finding: Finding) -> str:

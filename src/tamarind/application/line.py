@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from typing import TYPE_CHECKING
 
 from tamarind.application.events import Event
 from tamarind.application.jobsettings import JobSettings
@@ -31,11 +32,17 @@ from tamarind.batch.messages import Event as News
 from tamarind.batch.timeleft import expected_seconds, seconds_in_line
 from tamarind.job.recording import Recording, State
 from tamarind.job.settings import PAUSED, PERHAPS_SPEAKERS
-from tamarind.language.finishing import finished
-from tamarind.speech.recognisers.catalogue import check, choice, with_only_language
 from tamarind.speech.recognisers.errors import RecogniserError
+from tamarind.system.later import Later
 from tamarind.transcript.languages import UNDETERMINED, name_of
 from tamarind.transcript.model import Transcript
+
+if TYPE_CHECKING:
+    from tamarind.language import finishing
+    from tamarind.speech.recognisers import catalogue
+else:
+    finishing = Later("tamarind.language.finishing")
+    catalogue = Later("tamarind.speech.recognisers.catalogue")
 
 NEWER = 0.5
 """What the last recording counts for when it is learned how fast this machine is."""
@@ -114,7 +121,7 @@ class Line:
             if problem is not None:
                 self._trouble.emit(problem)
                 continue
-            how = with_only_language(recording.how)
+            how = catalogue.with_only_language(recording.how)
             asked = replace(recording, how=how, state=State.QUEUED, problem=None)
             queued.append(asked if recording.state is State.STOPPED else from_start(asked))
         self._recordings.change(*queued)
@@ -307,7 +314,7 @@ class Line:
             self._slowness += NEWER * (slowness - self._slowness)
         style = self._styles.of(recording)
         terms = [term.text for term in self._styles.glossary_of(recording).terms]
-        text = finished(self._texts.transcript(recording.id), style, terms)
+        text = finishing.finished(self._texts.transcript(recording.id), style, terms)
         text = self._same_voices.named(recording, text)
         self._texts.finish(recording.id, "paragraphs and names", text)
         self._recordings.change(
@@ -384,9 +391,9 @@ def cannot_hear(recording: Recording) -> str | None:
     """Why nothing here can hear a recording in the way that was chosen, a sentence."""
     how = recording.how
     try:
-        chosen = choice(how.recogniser)
+        chosen = catalogue.choice(how.recogniser)
         if how.language == UNDETERMINED:
-            check(how)
+            catalogue.check(how)
             return None
     except RecogniserError as error:
         return str(error)

@@ -6,6 +6,7 @@ import sqlite3
 from collections.abc import Callable, Iterable, Sequence
 from contextlib import suppress
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from tamarind.application import personal
 from tamarind.application.correctednames import add_for
@@ -38,13 +39,19 @@ from tamarind.job.recording import Recording
 from tamarind.job.settings import DOUBTFUL, GLOSSARY, SHOWN, USUAL, Usual, declared
 from tamarind.job.store import JobStore
 from tamarind.language import stylebook
-from tamarind.language.termfinding import terms_corrected
 from tamarind.picture import lookbook
 from tamarind.speech.glossary import Glossary
-from tamarind.speech.lexicon import lexicon_of
+from tamarind.system.later import Later
 from tamarind.system.log import logger
 from tamarind.transcript.model import Transcript
 from tamarind.transcript.survey import Survey
+
+if TYPE_CHECKING:
+    from tamarind.language import termfinding
+    from tamarind.speech import lexicon
+else:
+    lexicon = Later("tamarind.speech.lexicon")
+    termfinding = Later("tamarind.language.termfinding")
 
 TIDIED_AFTER_MS = 8_000
 UNREAD = (
@@ -243,8 +250,10 @@ class Session:
     def corrected_names(self, recording_id: int) -> list[str]:
         """Names and terms that a person wrote in a recording's text where hearing had none."""
         text = self.texts.transcript(recording_id)
-        is_word = lexicon_of(text.language).is_word
-        return terms_corrected(self.texts.draft(recording_id), text.cues, text.language, is_word)
+        is_word = lexicon.lexicon_of(text.language).is_word
+        return termfinding.terms_corrected(
+            self.texts.draft(recording_id), text.cues, text.language, is_word
+        )
 
     def keep_corrected_names(self, recording_ids: Sequence[int]) -> None:
         """Listen for what was corrected in these recordings in later ones of the same clients."""

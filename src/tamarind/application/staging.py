@@ -13,17 +13,20 @@ from tamarind.application.loop import Loop
 from tamarind.application.tasks import Tasks
 from tamarind.application.texts import Texts
 from tamarind.captions.limits import Limits
-from tamarind.captions.onpicture import captions_of
 from tamarind.job.document import Document
 from tamarind.job.looks import looks_for
 from tamarind.picture.caption import Caption
 from tamarind.picture.looks import Look
+from tamarind.system.later import Later
 from tamarind.transcript.model import Transcript
 from tamarind.translation.tracks import as_transcript
 
 if TYPE_CHECKING:
+    from tamarind.captions import onpicture
     from tamarind.picture.drawing import Drawing
     from tamarind.picture.frames import Stage
+else:
+    onpicture = Later("tamarind.captions.onpicture")
 
 AROUND = 24
 """Cues before and after a time that may stand then, or say where lines break."""
@@ -96,7 +99,7 @@ class Staging:
         """All captions of a recording, as they are drawn."""
         text, second = self._texts_of(self._texts.document(recording_id), "")
         limits = self._styles.limits_of(recording_id)
-        return captions_of(text, limits, self._looks.of(recording_id), second)
+        return onpicture.captions_of(text, limits, self._looks.of(recording_id), second)
 
     def _shown(self, recording_id: int, document: Document, language: str, time: int) -> _Shown:
         look = self._looks.of(recording_id)
@@ -141,6 +144,6 @@ def _stage(shown: _Shown, own: Mapping[str, Look]) -> Stage:
     """Made in any thread; ``own`` are the looks of the job."""
     from tamarind.picture.frames import Stage  # slow to import, and not always needed
 
-    captions = captions_of(shown.text, shown.limits, shown.look, shown.second)
+    captions = onpicture.captions_of(shown.text, shown.limits, shown.look, shown.second)
     looks = looks_for(captions, shown.look, own)
     return Stage(captions, lambda place: looks[place] if len(looks) > 1 else looks[0])

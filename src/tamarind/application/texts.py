@@ -7,10 +7,10 @@ from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from dataclasses import replace
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from tamarind.application.events import Event
 from tamarind.application.recordings import Recordings, Write
-from tamarind.formats import documents
 from tamarind.formats.captionfile import FormatError, Mended
 from tamarind.job.change import Change, ChangeError
 from tamarind.job.document import Document
@@ -18,10 +18,16 @@ from tamarind.job.oneclock import cues_later, document_later
 from tamarind.job.recording import Recording, State
 from tamarind.job.steps import Steps
 from tamarind.job.store import JobStore
+from tamarind.system.later import Later
 from tamarind.transcript.edits import with_voices
 from tamarind.transcript.model import Cue, Transcript
 from tamarind.transcript.retiming import from_its_hour
 from tamarind.transcript.survey import Survey
+
+if TYPE_CHECKING:
+    from tamarind.formats import documents
+else:
+    documents = Later("tamarind.formats.documents")
 
 
 class Texts:

@@ -10,6 +10,7 @@ import time
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from functools import partial
+from typing import TYPE_CHECKING
 
 from tamarind.application.events import Event
 from tamarind.application.jobsettings import JobSettings
@@ -26,15 +27,23 @@ from tamarind.job.settings import (
     TO_TRANSLATE,
     TRANSLATES_ALONG,
 )
+from tamarind.system.later import Later
 from tamarind.transcript.languages import base_of, name_of
 from tamarind.transcript.model import Cue, Transcript
-from tamarind.translation.draft import Brief, draft, in_target
 from tamarind.translation.engines.base import Stopped, TranslationError
-from tamarind.translation.engines.catalogue import router
-from tamarind.translation.memory import Like, Memory, remembered
-from tamarind.translation.routes import Route, Router
-from tamarind.translation.termbook import NO_PAIRS, TermBook, TermBookError, read_terms, write_terms
 from tamarind.translation.tracks import Track, as_transcript, to_translate, with_doubt, with_some
+
+if TYPE_CHECKING:
+    from tamarind.translation import draft as drafting
+    from tamarind.translation import memory as memories
+    from tamarind.translation import routes, termbook
+    from tamarind.translation.engines import catalogue as engines
+else:
+    drafting = Later("tamarind.translation.draft")
+    engines = Later("tamarind.translation.engines.catalogue")
+    memories = Later("tamarind.translation.memory")
+    routes = Later("tamarind.translation.routes")
+    termbook = Later("tamarind.translation.termbook")
 
 FOLLOWS_AFTER_MS = 3_000
 """So long after the last edit a text that is proofed is translated."""
@@ -74,7 +83,7 @@ class Translating:
         texts: Texts,
         settings: JobSettings,
         styles: JobStyles,
-        over: Router | None = None,
+        over: routes.Router | None = None,
     ) -> None:
         """``over`` are the engines, those of this machine if it is None."""
         self._loop, self._recordings, self._texts = loop, recordings, texts
@@ -95,52 +104,52 @@ class Translating:
         """A recording could not be translated, a sentence; the line has gone on."""
 
     @property
-    def router(self) -> Router:
+    def router(self) -> routes.Router:
         """Over the engines that are here."""
-        return self._over or router()
+        return self._over or engines.router()
 
     # How
 
-    def route(self, source: str, target: str) -> Route:
+    def route(self, source: str, target: str) -> routes.Route:
         """The route that was chosen between two languages, else the best; raises
         TranslationError."""
         chosen = self._settings.get(ROUTES)
         return self.router.route(source, target, chosen.get(_pair(source, target), ""))
 
-    def choose_route(self, route: Route) -> None:
+    def choose_route(self, route: routes.Route) -> None:
         """Go by this route between its languages from now on."""
         chosen = self._settings.get(ROUTES)
         pair = _pair(route.source, route.target)
         self._settings.keep(ROUTES, {**chosen, pair: route.key})
         self.changed.emit()
 
-    def terms(self, language: str) -> TermBook:
+    def terms(self, language: str) -> termbook.TermBook:
         """The glossary for a target language."""
         try:
-            return read_terms(self._settings.get(TERM_BOOKS).get(language, ""))
-        except TermBookError:
-            return NO_PAIRS
+            return termbook.read_terms(self._settings.get(TERM_BOOKS).get(language, ""))
+        except termbook.TermBookError:
+            return termbook.NO_PAIRS
 
-    def set_terms(self, language: str, terms: TermBook) -> None:
+    def set_terms(self, language: str, terms: termbook.TermBook) -> None:
         """Keep a glossary for a target language."""
-        books = {**self._settings.get(TERM_BOOKS), language: write_terms(terms)}
+        books = {**self._settings.get(TERM_BOOKS), language: termbook.write_terms(terms)}
         self._settings.keep(TERM_BOOKS, books)
 
-    def brief(self, recording_id: int, language: str, source: str = "") -> Brief:
+    def brief(self, recording_id: int, language: str, source: str = "") -> drafting.Brief:
         """How a recording, or its track in ``source``, would be translated now; raises
         TranslationError."""
         recording = self._recordings.get(recording_id)
         transcript = self._texts.transcript(recording_id)
-        wording = in_target(self._styles.of(recording, language).wording)
+        wording = drafting.in_target(self._styles.of(recording, language).wording)
         source = source or transcript.language
         route = self.route(source, language)
         names = self._names(transcript)
         known = self._known(source, language)
-        return Brief(source, language, route, self.terms(language), names, wording, known)
+        return drafting.Brief(source, language, route, self.terms(language), names, wording, known)
 
-    def _known(self, source: str, language: str) -> Memory:
+    def _known(self, source: str, language: str) -> memories.Memory:
         """What people have translated anywhere in the job."""
-        return Memory({**self._brought(source, language), **self.memory(source, language)})
+        return memories.Memory({**self._brought(source, language), **self.memory(source, language)})
 
     def _brought(self, source: str, language: str) -> dict[str, str]:
         """What was brought in from elsewhere; nothing where that makes no sense."""
@@ -153,7 +162,7 @@ class Translating:
     def memory(self, source: str, language: str) -> dict[str, str]:
         """Sentences that people have translated in this job, with their translations."""
         documents = [self._texts.document(recording.id) for recording in self._recordings.all()]
-        return remembered(
+        return memories.remembered(
             (document.transcript, document.track(language))
             for document in documents
             if base_of(document.transcript.language) == base_of(source)
@@ -314,10 +323,12 @@ class Translating:
         ids = [cue.id for cue in wanted]
 
         def work() -> None:
-            like: dict[int, Like] = {}
+            like: dict[int, memories.Like] = {}
             stopped = self._is_stopped
             try:
-                for texts in draft(cues, ids, brief, self.router, stopped, like.__setitem__):
+                for texts in drafting.draft(
+                    cues, ids, brief, self.router, stopped, like.__setitem__
+                ):
                     self._loop.post(partial(self._take, task, wanted, texts, dict(like)))
                     like.clear()
             except Stopped:
@@ -334,7 +345,7 @@ class Translating:
         task: Task,
         wanted: Sequence[Cue],
         texts: dict[int, str],
-        like: Mapping[int, Like],
+        like: Mapping[int, memories.Like],
     ) -> None:
         """Put what has become of some cues into the track, where no person was quicker; what was
         made of a sentence ``like`` theirs is to be looked at."""

@@ -9,12 +9,18 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from itertools import pairwise
+from typing import TYPE_CHECKING
 
-import av
 import numpy as np
 from numpy.typing import NDArray
 
 from tamarind.audio.media import SAMPLE_RATE
+from tamarind.system.later import Later
+
+if TYPE_CHECKING:
+    import av
+else:
+    av = Later("av")
 
 FILTERS = (
     ("highpass", "f=80"),

@@ -11,13 +11,19 @@ import contextlib
 from collections.abc import Iterable, Iterator
 from fractions import Fraction
 from pathlib import Path
+from typing import TYPE_CHECKING
 
-import av
 import numpy as np
-from av.stream import Stream
 from numpy.typing import NDArray
 
 from tamarind.audio.media import open_media, picture_of
+from tamarind.system.later import Later
+
+if TYPE_CHECKING:
+    import av
+    from av.stream import Stream
+else:
+    av = Later("av")
 
 ONE_INSTANT_S = 0.002
 """Containers round times to milliseconds."""

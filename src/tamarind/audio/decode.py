@@ -10,16 +10,24 @@ from collections.abc import Generator, Iterable, Iterator
 from dataclasses import dataclass
 from fractions import Fraction
 from pathlib import Path
+from typing import TYPE_CHECKING
 
-import av
 import numpy as np
 from numpy.typing import NDArray
 
-from tamarind.audio.cleanup import CleanUp
 from tamarind.audio.clock import has_times, in_time, length_of, origin_of
 from tamarind.audio.media import SAMPLE_RATE, MediaError, check_decodable, open_media, reason_of
 from tamarind.audio.peaks import LevelMaker, PeakMaker, Peaks
 from tamarind.audio.source import WHOLE, Channel, Source
+from tamarind.system.later import Later
+
+if TYPE_CHECKING:
+    import av
+
+    from tamarind.audio import cleanup
+else:
+    av = Later("av")
+    cleanup = Later("tamarind.audio.cleanup")
 
 Samples = NDArray[np.float32]
 
@@ -195,7 +203,7 @@ def _one_side(sides: Samples, channel: Channel) -> Samples:
 
 
 def _cleaned(blocks: Iterable[Samples]) -> Iterator[Samples]:
-    tool = CleanUp()
+    tool = cleanup.CleanUp()
     for block in blocks:
         yield from tool.clean(block)
     yield from tool.rest()

@@ -8,11 +8,15 @@ from collections.abc import Iterator, Mapping
 from contextlib import contextmanager
 from dataclasses import dataclass
 from pathlib import Path
-from typing import BinaryIO
-
-import av
+from typing import TYPE_CHECKING, BinaryIO
 
 from tamarind.system.files import NotAFileError, OpenedFile, open_file, shown
+from tamarind.system.later import Later
+
+if TYPE_CHECKING:
+    import av
+else:
+    av = Later("av")
 
 SAMPLE_RATE = 16_000
 """Samples a second of all decoded sound, which is mono float32 in -1..1."""

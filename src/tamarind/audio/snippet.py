@@ -2,12 +2,18 @@
 
 from __future__ import annotations
 
-import av
+from typing import TYPE_CHECKING
+
 import numpy as np
-from av.filter import Graph
 
 from tamarind.audio.decode import Samples
 from tamarind.audio.media import SAMPLE_RATE
+from tamarind.system.later import Later
+
+if TYPE_CHECKING:
+    import av
+else:
+    av = Later("av")
 
 FADE_MS = 3
 """A cut in the middle of a sound clicks; this much at both ends comes and goes softly."""
@@ -34,7 +40,7 @@ def snippet(samples: Samples, start: int, end: int, speed: float, rate: int) -> 
 def _through(part: Samples, speed: float, rate: int) -> Samples:
     """Through FFmpeg's filters: ``atempo`` changes the speed by overlapping waves that look alike,
     ``aresample`` the rate."""
-    graph = Graph()
+    graph = av.filter.Graph()
     source = graph.add_abuffer(sample_rate=SAMPLE_RATE, format="flt", layout="mono", time_base=None)
     steps = [source]
     if speed != 1.0:

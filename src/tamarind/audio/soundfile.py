@@ -6,12 +6,18 @@ from collections.abc import Callable, Sequence
 from contextlib import closing, suppress
 from dataclasses import dataclass
 from pathlib import Path
+from typing import TYPE_CHECKING
 
-import av
 import numpy as np
 
 from tamarind.audio.decode import Samples
 from tamarind.audio.splice import Cutting, Form, Splice, form_of
+from tamarind.system.later import Later
+
+if TYPE_CHECKING:
+    import av
+else:
+    av = Later("av")
 
 COMMON_RATES = (44_100, 48_000)
 

@@ -11,14 +11,19 @@ import tempfile
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 from pathlib import Path
-from typing import IO
+from typing import IO, TYPE_CHECKING
 
-import av
 import numpy as np
 
 from tamarind.audio.clock import origin_of
 from tamarind.audio.decode import Samples, heard_frames
 from tamarind.audio.media import MediaError, open_media
+from tamarind.system.later import Later
+
+if TYPE_CHECKING:
+    import av
+else:
+    av = Later("av")
 
 Span = tuple[int, int]
 """From and to, in ms."""

@@ -7,14 +7,20 @@ import time
 from collections.abc import Sequence
 from dataclasses import dataclass
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 import numpy as np
 
 from tamarind.audio.peaks import PEAK_MS, Peaks
 from tamarind.speech.hearingoptions import Care, HearingOptions
-from tamarind.speech.recognisers.catalogue import MANY, best_for, more_for, second_for
-from tamarind.speech.recognisers.offered import base_slowness, offer_for
-from tamarind.speech.recognisers.slowness import measured
+from tamarind.system.later import Later
+
+if TYPE_CHECKING:
+    from tamarind.speech.recognisers import catalogue, offered, slowness
+else:
+    catalogue = Later("tamarind.speech.recognisers.catalogue")
+    offered = Later("tamarind.speech.recognisers.offered")
+    slowness = Later("tamarind.speech.recognisers.slowness")
 
 TYPICAL_SPEED = 30.0
 """Recorded seconds heard in a second on two ordinary cores, before there is a measurement."""
@@ -142,25 +148,25 @@ class Stopwatch:
 
 def expected_seconds(length: float, how: HearingOptions) -> float:
     """How long a recording of ``length`` seconds may take."""
-    first, second = best_for(how), second_for(how)
+    first, second = catalogue.best_for(how), catalogue.second_for(how)
     slowness = _slowness(first)
     if second:
         again = OTHERWISE if second == first else 1.0
         slowness += HEARD_AGAIN[how.care] * again * _slowness(second)
-    slowness += sum(map(_slowness, more_for(how)))
+    slowness += sum(map(_slowness, catalogue.more_for(how)))
     hearing = length / TYPICAL_SPEED * slowness
     return hearing + length / SPEED_OF_VOICES * how.voices.wanted
 
 
 def _slowness(recogniser: str) -> float:
     """How many times as long as the built-in recogniser one takes, by measurement or its size."""
-    if recogniser == MANY:
-        return base_slowness()
+    if recogniser == catalogue.MANY:
+        return offered.base_slowness()
     folder = Path(recogniser)
     if not folder.is_absolute():
         return 1.0
-    offer = offer_for(folder.name)
-    return measured(folder) or (offer.slowness if offer else base_slowness())
+    offer = offered.offer_for(folder.name)
+    return slowness.measured(folder) or (offer.slowness if offer else offered.base_slowness())
 
 
 def human(seconds: float) -> str:

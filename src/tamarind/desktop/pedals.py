@@ -22,6 +22,9 @@ REPEAT_MS = 500
 """Held down, back and forward go on so often."""
 
 LOOK_MS = 5_000
+FIRST_LOOK_MS = 1_500
+"""The window comes first."""
+
 TITLES = {Act.PLAY: "Play", Act.BACK: "Back 2 seconds", Act.FORWARD: "Forward 2 seconds"}
 
 
@@ -49,7 +52,7 @@ class Pedals(QObject):
         self._look.timeout.connect(self.look)
         if looks:
             self._look.start()
-            QTimer.singleShot(0, self, self.look)
+            QTimer.singleShot(FIRST_LOOK_MS, self, self.look)
 
     def look(self) -> None:
         """Look for pedals, if devices have come or gone since."""

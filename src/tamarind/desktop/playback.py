@@ -4,21 +4,36 @@ the commands of listening that every page has."""
 from __future__ import annotations
 
 from collections.abc import Callable
+from typing import Protocol, runtime_checkable
 
 from PySide6.QtCore import QObject, QTimer
 
 from tamarind.application.session import Session
 from tamarind.audio.media import names_others
 from tamarind.desktop.commands import command
-from tamarind.desktop.excerpts.screen import ExcerptsScreen
 from tamarind.desktop.player import SPEED_STEP, VOLUME_STEP, Player
 from tamarind.desktop.proof.screen import ProofScreen
-from tamarind.desktop.translation.screen import TranslationScreen
 from tamarind.desktop.widgets.transport import Transport
 from tamarind.job.recording import Recording
 
 SKIP_MS = 2_000
 STRIP_FOLLOWS_MS = 600
+
+
+@runtime_checkable
+class Plays(Protocol):
+    """A page that says what is played from it."""
+
+    def play_or_stop(self) -> None:
+        """What is chosen in it; or stop."""
+
+
+@runtime_checkable
+class PlaysWords(Protocol):
+    """A page with a caret of its own."""
+
+    def play_from_caret(self) -> None:
+        """Hear from there."""
 
 
 class Playback(QObject):
@@ -30,15 +45,12 @@ class Playback(QObject):
         player: Player,
         transport: Transport,
         proof: ProofScreen,
-        translation: TranslationScreen,
-        excerpts: ExcerptsScreen,
-        page: Callable[[], str],
+        page: Callable[[], object],
     ) -> None:
         """``page`` tells which page is open."""
         super().__init__(transport)
         self._session, self._player, self._transport = session, player, transport
-        self._proof, self._translation, self._page = proof, translation, page
-        self._excerpts = excerpts
+        self._proof, self._page = proof, page
         self._plays_clean = False
         self._later = QTimer(self, singleShot=True, interval=STRIP_FOLLOWS_MS)
         self._later.timeout.connect(transport.refresh)
@@ -95,12 +107,9 @@ class Playback(QObject):
     def play(self) -> None:
         """In Proof and Translation from the caret if it has moved since, else from the playhead;
         in Excerpts the chosen one."""
-        if self._page() == "proof":
-            self._proof.play_or_stop()
-        elif self._page() == "translation":
-            self._translation.play_or_stop()
-        elif self._page() == "excerpts" and self._excerpts.current is not None:
-            self._excerpts.play_or_stop()
+        page = self._page()
+        if isinstance(page, Plays):
+            page.play_or_stop()
         elif self._player.is_playing:
             self._player.stop()
         else:
@@ -124,10 +133,8 @@ class Playback(QObject):
     @command("Play from the word at the caret", "Listening", "Ctrl+Return", first=True)
     def play_word(self) -> None:
         """The caret is that of the page that is open, or that of Proof."""
-        if self._page() == "translation":
-            self._translation.play_from_caret()
-        else:
-            self._proof.play_from_caret()
+        page = self._page()
+        (page if isinstance(page, PlaysWords) else self._proof).play_from_caret()
 
     @command("Slower", "Listening", "Alt+-", name="slower", arguments=(-SPEED_STEP,))
     @command("Faster", "Listening", "Alt+=", "Alt++", name="faster", arguments=(SPEED_STEP,))

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from functools import cached_property
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Signal
 from PySide6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QResizeEvent
@@ -16,31 +18,26 @@ from PySide6.QtWidgets import (
 
 from tamarind.application import correctednames, personal
 from tamarind.application.checking import Checking
+from tamarind.application.excerpting import Key
 from tamarind.application.failures import failed, is_unforeseen
 from tamarind.application.session import Session
 from tamarind.desktop import keys, placement
-from tamarind.desktop.anything import AnythingDialog, Finder
 from tamarind.desktop.attention import DesktopNotices, Notices
 from tamarind.desktop.batch_end import BatchEnd
 from tamarind.desktop.commandbar import CommandBar
 from tamarind.desktop.commands import Where, command
-from tamarind.desktop.excerpts.screen import ExcerptsScreen
-from tamarind.desktop.export.screen import ExportScreen
+from tamarind.desktop.excerpts.commands import ExcerptCommands
 from tamarind.desktop.finding.commands import Finding
+from tamarind.desktop.finding.find_bar import FindBar
 from tamarind.desktop.hearing_dialog import HearingDialog
-from tamarind.desktop.help import GuideDialog, PageDialog, about, news
-from tamarind.desktop.intake.screen import IntakeScreen
 from tamarind.desktop.job_commands import JobCommands
-from tamarind.desktop.keys_dialog import KeysDialog
 from tamarind.desktop.pedals import PedalDialog, Pedals
 from tamarind.desktop.playback import Playback
 from tamarind.desktop.player import Player
 from tamarind.desktop.proof.screen import ProofScreen
-from tamarind.desktop.room_dialog import RoomDialog
 from tamarind.desktop.theme import colours
 from tamarind.desktop.theme.apply import apply, unstyled
-from tamarind.desktop.translation.screen import TranslationScreen
-from tamarind.desktop.unsaved_dialog import UnsavedDialog
+from tamarind.desktop.translation.commands import TranslationCommands
 from tamarind.desktop.widgets.header import Header
 from tamarind.desktop.widgets.hints import refresh_hints
 from tamarind.desktop.widgets.notice import Notice
@@ -50,6 +47,14 @@ from tamarind.job.jobfile import SUFFIX
 from tamarind.job.settings import STEP
 from tamarind.system.log import details
 
+if TYPE_CHECKING:
+    from tamarind.desktop.anything import Finder
+    from tamarind.desktop.excerpts.screen import ExcerptsScreen
+    from tamarind.desktop.export.screen import ExportScreen
+    from tamarind.desktop.intake.screen import IntakeScreen
+    from tamarind.desktop.translation.screen import TranslationScreen
+
+PAGES = ("intake", "proof", "translation", "export", "excerpts")
 SMALLEST = (940, 540)
 """What a screen of 1024×640 leaves inside a frame, beside a panel."""
 
@@ -71,38 +76,20 @@ class MainWindow(QMainWindow):
         self.player = Player(self)
         self.checking = Checking(session)
         self.hearing_dialog = HearingDialog(session, self)
-        self.intake = IntakeScreen(session, self.player, self.hearing_dialog)
         self.proof = ProofScreen(session, self.player, self.checking, self.hearing_dialog)
-        self.translation = TranslationScreen(
-            session, self.player, self.checking, self.hearing_dialog
-        )
-        self.export = ExportScreen(session, self.checking)
-        self.excerpts = ExcerptsScreen(session, self.player)
         self.transport = Transport(session, self.player)
-        self.pages: dict[str, QWidget] = {
-            "intake": self.intake,
-            "proof": self.proof,
-            "translation": self.translation,
-            "export": self.export,
-            "excerpts": self.excerpts,
-        }
+        self.pages: dict[str, QWidget] = {}
+        """Those that have been built."""
+        self._kept_last: Key | None = None
         self._stack = QStackedWidget()
-        for page in self.pages.values():
-            self._stack.addWidget(page)
+        self._take_in("proof", self.proof)
         self.playback = Playback(
-            session,
-            self.player,
-            self.transport,
-            self.proof,
-            self.translation,
-            self.excerpts,
-            self.step,
+            session, self.player, self.transport, self.proof, self._stack.currentWidget
         )
         self.pedals = Pedals(self.player, self.playback.play, self)
         self.batch_end = BatchEnd(session, notices or DesktopNotices(), self)
         self.job = JobCommands(session, self)
-        bars = {"proof": self.proof.find_bar, "translation": self.translation.find_bar}
-        self.finding = Finding(bars, self.step, self.show_step)
+        self.finding = Finding(self._find_bar, self.show_step)
         self.commands = CommandBar(self, self.where, self.show_step)
         self.commands.add(
             self,
@@ -110,8 +97,8 @@ class MainWindow(QMainWindow):
             self.job,
             self.finding,
             *self.proof.workers,
-            *self.translation.workers,
-            self.excerpts,
+            TranslationCommands(lambda: self.translation),
+            ExcerptCommands(lambda: self.excerpts),
         )
         menu = self.commands.menu(
             {
@@ -135,7 +122,80 @@ class MainWindow(QMainWindow):
         self._connect()
         has_text = any(session.texts.transcript(r.id).cues for r in session.recordings.all())
         last = session.settings.get(STEP) or ("proof" if has_text else "intake")
-        self.show_step(last if last in self.pages else "intake")
+        self.show_step(last if last in PAGES else "intake")
+
+    # Pages are built when they are wanted
+
+    @cached_property
+    def intake(self) -> IntakeScreen:
+        """Where recordings come in."""
+        from tamarind.desktop.intake.screen import IntakeScreen
+
+        page = IntakeScreen(self.session, self.player, self.hearing_dialog)
+        page.proof_asked.connect(lambda _id: self.show_step("proof"))
+        page.speakers_asked.connect(self.proof.speakers.ask_speakers)
+        page.listen_clean_asked.connect(self.playback.listen_clean)
+        self._take_in("intake", page)
+        return page
+
+    @cached_property
+    def translation(self) -> TranslationScreen:
+        """Texts in other languages."""
+        from tamarind.desktop.translation.screen import TranslationScreen
+
+        page = TranslationScreen(self.session, self.player, self.checking, self.hearing_dialog)
+        page.find_bar.places_changed.connect(self._show_found)
+        self._take_in("translation", page)
+        return page
+
+    @cached_property
+    def export(self) -> ExportScreen:
+        """What is written."""
+        from tamarind.desktop.export.screen import ExportScreen
+
+        page = ExportScreen(self.session, self.checking)
+        page.checks_asked.connect(self._show_checks)
+        page.videos_asked.connect(self.make_videos)
+        page.pages_asked.connect(self.make_pages)
+        page.everybody_asked.connect(self.ask_for_everybody)
+        page.names_corrected.connect(self._ask_for_names)
+        page.style_asked.connect(lambda: self.commands.run("house_style"))
+        self._take_in("export", page)
+        return page
+
+    @cached_property
+    def excerpts(self) -> ExcerptsScreen:
+        """Passages that are kept."""
+        from tamarind.desktop.excerpts.screen import ExcerptsScreen
+
+        page = ExcerptsScreen(self.session, self.player)
+        page.source_asked.connect(self._show_source)
+        self._take_in("excerpts", page)
+        if self._kept_last is not None:
+            page.take(self._kept_last)
+        return page
+
+    def _take_excerpt(self, key: Key) -> None:
+        """One that has just been kept is the chosen one on its page."""
+        self._kept_last = key
+        if "excerpts" in self.pages:
+            self.excerpts.take(key)
+
+    def page(self, name: str) -> QWidget:
+        """One of ``PAGES``."""
+        found: QWidget = getattr(self, name)
+        return found
+
+    def _take_in(self, name: str, page: QWidget) -> None:
+        self.pages[name] = page
+        self._stack.addWidget(page)
+
+    def _find_bar(self) -> FindBar | None:
+        """That of the open page, if it has one."""
+        page = self.step()
+        if page == "translation":
+            return self.translation.find_bar
+        return self.proof.find_bar if page == "proof" else None
 
     @command("Intake", "Steps", "Ctrl+1", name="intake", arguments=("intake",))
     @command("Proof", "Steps", "Ctrl+2", name="proof", arguments=("proof",))
@@ -144,7 +204,7 @@ class MainWindow(QMainWindow):
     @command("Excerpts", "Steps", "Ctrl+5", name="excerpts", arguments=("excerpts",))
     def show_step(self, name: str) -> None:
         """Go to one of the steps."""
-        self._stack.setCurrentWidget(self.pages[name])
+        self._stack.setCurrentWidget(self.page(name))
         self.header.set_step(name)
         self.session.settings.keep(STEP, name)
         self._show_found()
@@ -171,15 +231,19 @@ class MainWindow(QMainWindow):
         self.job.close()
         self.playback.close()
         self.batch_end.close()
-        self.intake.rest()
+        if "intake" in self.pages:
+            self.intake.rest()
         self.hearing_dialog.stop()
         self.checking.close()
-        self.export.close_thread()
+        if "export" in self.pages:
+            self.export.close_thread()
         self.session.close()
         event.accept()
 
     def _may_close(self) -> bool:
         """Whether all is saved, or may be lost."""
+        from tamarind.desktop.unsaved_dialog import UnsavedDialog
+
         saving = self.session.saving
         if not saving.is_behind or saving.retry():
             return True
@@ -222,21 +286,10 @@ class MainWindow(QMainWindow):
         self.header.step_asked.connect(self.show_step)
         self.job.job_asked.connect(self.job_asked)
         self.job.name_asked.connect(self.name_asked)
-        self.intake.proof_asked.connect(lambda _id: self.show_step("proof"))
-        self.intake.speakers_asked.connect(self.proof.speakers.ask_speakers)
-        self.intake.listen_clean_asked.connect(self.playback.listen_clean)
         self.proof.intake_asked.connect(lambda: self.show_step("intake"))
-        self.export.checks_asked.connect(self._show_checks)
         self.proof.checks.track_asked.connect(self._show_translation)
-        self.export.videos_asked.connect(self.make_videos)
-        self.export.pages_asked.connect(self.make_pages)
-        self.export.everybody_asked.connect(self.ask_for_everybody)
-        self.export.names_corrected.connect(self._ask_for_names)
-        self.proof.excerpts.kept.connect(self.excerpts.take)
-        self.excerpts.source_asked.connect(self._show_source)
-        self.export.style_asked.connect(lambda: self.commands.run("house_style"))
-        for bar in (self.proof.find_bar, self.translation.find_bar):
-            bar.places_changed.connect(self._show_found)
+        self.proof.excerpts.kept.connect(self._take_excerpt)
+        self.proof.find_bar.places_changed.connect(self._show_found)
         for said in (
             session.trouble, session.told, self.player.trouble, self.commands.refused,
         ):  # fmt: skip
@@ -349,9 +402,15 @@ class MainWindow(QMainWindow):
             self.proof.sheet.text.row_count() > 0,
             self.proof.doubts.is_at_one(),
             self.proof.again.has_differences,
-            self.translation.has_track(),
+            self._has_track(),
             any(self.session.texts.document(one.id).excerpts for one in recordings),
         )
+
+    def _has_track(self) -> bool:
+        if "translation" in self.pages:
+            return self.translation.has_track()
+        shown = self.session.shown
+        return shown is not None and bool(self.session.texts.document(shown).tracks)
 
     @command("Undo", "Text", "Ctrl+Z", menu=("undo", 1))
     def undo(self) -> None:
@@ -387,6 +446,8 @@ class MainWindow(QMainWindow):
     @command("Find anything", "Finding", "Ctrl+K", menu=("text", 1))
     def anything(self) -> None:
         """Ask what to find, and go there."""
+        from tamarind.desktop.anything import AnythingDialog
+
         dialog = AnythingDialog(self.finder(), self)
         if dialog.exec():
             hit = dialog.chosen()
@@ -395,6 +456,8 @@ class MainWindow(QMainWindow):
 
     def finder(self) -> Finder:
         """What there is to be found in this window."""
+        from tamarind.desktop.anything import Finder
+
         commands = self.commands
         return Finder(
             self.session, commands.commands(), commands.run, self._go_to_text, self._go_to_time
@@ -428,6 +491,8 @@ class MainWindow(QMainWindow):
     @command("Keys", "Window", "F1", menu=("window", 4))
     def keys(self) -> None:
         """All keys, to be looked up and changed."""
+        from tamarind.desktop.keys_dialog import KeysDialog
+
         KeysDialog(keys.current(), self.keys_changed, self).exec()
 
     def keys_changed(self) -> None:
@@ -444,21 +509,29 @@ class MainWindow(QMainWindow):
     @command("Decoded sound on this computer", "Window", menu=("window", 6))
     def room(self) -> None:
         """How much there is of it, and where."""
+        from tamarind.desktop.room_dialog import RoomDialog
+
         RoomDialog(self).exec()
 
     @command("Guide", "Window", "Shift+F1", menu=("help", 1))
     def guide(self) -> None:
         """How things are done, page by page."""
+        from tamarind.desktop.help import GuideDialog
+
         GuideDialog(self).exec()
 
     @command("What is new", "Window", menu=("help", 2))
     def news(self) -> None:
         """The changes of every version."""
+        from tamarind.desktop.help import PageDialog, news
+
         PageDialog("What is new", news(), self).exec()
 
     @command("About Tamarind", "Window", menu=("help", 3))
     def about(self) -> None:
         """What this is, and under which licences."""
+        from tamarind.desktop.help import PageDialog, about
+
         PageDialog("About Tamarind", about(), self).exec()
 
     @command("Copy the details of what went wrong", "Window", menu=("help", 4))

@@ -4,6 +4,7 @@ and colours, and codes for nine places on the picture; no speakers."""
 from __future__ import annotations
 
 import re
+from operator import attrgetter
 
 from tamarind.formats.captionfile import Fault, FormatError, Mended, RawCue, transcript_of
 from tamarind.formats.colours import colour_of, colour_span
@@ -24,6 +25,7 @@ from tamarind.formats.timelines import Times, in_place, meant_times
 from tamarind.transcript.model import Transcript
 from tamarind.transcript.tokens import BLANKS
 
+_SPANS = attrgetter("spans")
 _STAMP = r"(\d{1,3}):(\d{1,2}):(\d{1,2})(?:[,.:](\d{1,3}))?"
 _TIME_LINE = re.compile(rf"^[ \t]*{_STAMP}[ \t]*-{{1,3}}>[ \t]*{_STAMP}.*$", re.MULTILINE)
 _ARROW_LINE = re.compile(r"^.*(?:->|[→⟶]).*$", re.MULTILINE)
@@ -39,11 +41,11 @@ def write(transcript: Transcript) -> str:
     for cue in transcript.cues:
         if cue.words:
             times = f"{clock(cue.start, mark=',')} --> {clock(cue.end, mark=',')}"
-            if any(word.spans for word in cue.words):
+            if any(map(_SPANS, cue.words)):
                 body = with_tags(with_common_spans(cue), lambda word: word.text, tags=_written)
             else:
                 body = "\n".join(cue.lines)
-            anchor = anchor_of(cue.placement)
+            anchor = anchor_of(cue.placement) if cue.placement else USUAL
             if anchor != USUAL:
                 body = f"{{\\an{anchor}}}{body}"
             blocks.append(f"{len(blocks) + 1}\n{times}\n{body}\n")

@@ -12,11 +12,11 @@ _SECONDS = re.compile(r"(\d+)(?:[.,](\d{1,3})\d*)?")
 
 def clock(time: int, decimals: int = 3, mark: str = ".", hours: bool = True) -> str:
     """01:02:03.045; without ``hours`` they are left out while they are 0. Cut, not rounded."""
-    seconds, ms = divmod(time if time > 0 else 0, 1000)
-    minutes, seconds = divmod(seconds, 60)
-    whole_hours, minutes = divmod(minutes, 60)
+    time = time if time > 0 else 0
+    whole_hours, minutes = time // 3_600_000, time // 60_000 % 60
+    seconds, ms = time // 1000 % 60, time % 1000
     if hours and decimals == 3:
-        return f"{whole_hours:02}:{minutes:02}:{seconds:02}{mark}{ms:03}"
+        return "%02d:%02d:%02d%s%03d" % (whole_hours, minutes, seconds, mark, ms)  # noqa: UP031
     text = f"{minutes:02}:{seconds:02}"
     if hours or whole_hours:
         text = f"{whole_hours:02}:{text}"

@@ -8,10 +8,16 @@ import os
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field
 from pathlib import Path
+from typing import TYPE_CHECKING
 from urllib.parse import unquote, urlparse
 
-from tamarind.formats import documents
 from tamarind.formats.anydocument import SUFFIXES
+from tamarind.system.later import Later
+
+if TYPE_CHECKING:
+    from tamarind.formats import documents
+else:
+    documents = Later("tamarind.formats.documents")
 
 _MORE_SUFFIXES = frozenset(
     "opus oga ogg spx mka mkv webm m4a m4b mts m2ts ts vob mxf amr awb caf wv ape dss ds2 w64 rf64"

@@ -10,6 +10,7 @@ import contextlib
 import os
 from collections.abc import Iterator
 from dataclasses import dataclass
+from importlib.util import find_spec
 from pathlib import Path
 from typing import Protocol
 
@@ -49,16 +50,15 @@ class Found:
 
 def find() -> Found:
     """Open all pedals that may be read."""
-    try:
-        import evdev
-    except ImportError:
+    if find_spec("evdev") is None:
         return Found((), "To use a foot pedal install the package evdev: pip install evdev.")
+    there = sorted(FOLDER.glob("event*")) if FOLDER.is_dir() else []
+    readable = [path for path in there if os.access(path, os.R_OK)]
+    refused = len(there) - len(readable)
     pedals: list[Pedal] = []
-    refused = 0
-    for path in sorted(FOLDER.glob("event*")) if FOLDER.is_dir() else ():
-        if not os.access(path, os.R_OK):
-            refused += 1
-            continue
+    for path in readable:
+        import evdev  # slow to import
+
         with contextlib.suppress(OSError):
             device = evdev.InputDevice(str(path))
             codes = device.capabilities().get(evdev.ecodes.EV_KEY, [])

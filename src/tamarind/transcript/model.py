@@ -15,6 +15,7 @@ from tamarind.transcript.tokens import Glued, joined
 
 _ID = attrgetter("id")
 _IS_GLUED = attrgetter("glued")
+_TEXT = attrgetter("text")
 
 DOUBTFUL_BELOW = 0.92
 """A word heard with less confidence than this is a doubt until a person settles it."""
@@ -58,7 +59,7 @@ def text_of(words: Sequence[Word]) -> str:
     """The text of some words."""
     if any(map(_IS_GLUED, words)):
         return joined(word.token for word in words)
-    return " ".join([word.text for word in words])
+    return " ".join(map(_TEXT, words))
 
 
 @dataclass(frozen=True, slots=True)
@@ -101,8 +102,14 @@ class Cue:
         """The words in their lines; one line where no breaks are set."""
         if not self.breaks:
             return (self.text,)
-        edges = [0, *self.breaks, len(self.words)]
-        return tuple(text_of(self.words[a:b]) for a, b in pairwise(edges))
+        if any(map(_IS_GLUED, self.words)):
+            edges = [0, *self.breaks, len(self.words)]
+            return tuple(text_of(self.words[a:b]) for a, b in pairwise(edges))
+        texts, first, lines = [*map(_TEXT, self.words)], 0, []
+        for last in (*self.breaks, len(texts)):
+            lines.append(" ".join(texts[first:last]))
+            first = last
+        return tuple(lines)
 
 
 @dataclass(frozen=True, slots=True)

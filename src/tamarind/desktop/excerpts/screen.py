@@ -16,7 +16,6 @@ from PySide6.QtWidgets import (
 
 from tamarind.application.excerpting import Key
 from tamarind.application.session import Session
-from tamarind.desktop.commands import EXCERPT, command
 from tamarind.desktop.excerpts.details import Details, warning_of
 from tamarind.desktop.excerpts.excerpt_list import ExcerptList
 from tamarind.desktop.excerpts.hearing import ExcerptHearing
@@ -177,16 +176,15 @@ class ExcerptsScreen(QWidget):
         self._stale()
 
     def play_or_stop(self, start: int | None = None) -> None:
-        """The chosen excerpt, from a time (ms) on or from its beginning."""
+        """The chosen excerpt, from a time (ms) on or from its beginning; where none is chosen, the
+        recording."""
         if self._player.is_playing:
             self.hearing.stop()
         elif self.current is not None:
             self.hearing.hear([self.current], start or None)
+        else:
+            self._player.play()
 
-    @command(
-        "Hear the excerpts in their order", "Excerpts", "Ctrl+Shift+A", name="play_excerpts",
-        opens="excerpts", needs=EXCERPT,
-    )  # fmt: skip
     def play_all(self) -> None:
         """All that are shown, from the chosen one on; a second time stops it."""
         if self.hearing.is_going_on or self._player.is_playing:
@@ -196,10 +194,6 @@ class ExcerptsScreen(QWidget):
         first = keys.index(self.current) if self.current in keys else 0
         self.hearing.hear(keys[first:])
 
-    @command(
-        "Propose cuts for a smooth excerpt", "Excerpts", "Ctrl+Shift+C", name="smooth",
-        opens="excerpts", needs=EXCERPT,
-    )  # fmt: skip
     def smooth(self) -> None:
         """Fillers, false starts and pauses, to be heard and ticked."""
         one = self._current()
@@ -222,10 +216,6 @@ class ExcerptsScreen(QWidget):
         if dialog.exec() and dialog.chosen():
             self._session.excerpts.cut(one.key, dialog.chosen())
 
-    @command(
-        "Write excerpts as files", "Excerpts", "Ctrl+Shift+Q", name="write_excerpts",
-        opens="excerpts", needs=EXCERPT,
-    )  # fmt: skip
     def write(self) -> None:
         """Sound, videos, captions, edit lists, the quotation sheet of those that are shown."""
         from tamarind.desktop.excerpts.write_dialog import WriteDialog  # slow to import

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable
 
 from tamarind.desktop.commands import command
 from tamarind.desktop.finding.find_bar import FindBar
@@ -14,12 +14,10 @@ class Finding:
     """Knows the find bars of the pages; from other pages it goes to the first."""
 
     def __init__(
-        self,
-        bars: Mapping[str, FindBar],
-        page: Callable[[], str],
-        go_to: Callable[[str], object],
+        self, open_bar: Callable[[], FindBar | None], go_to: Callable[[str], object]
     ) -> None:
-        self._bars, self._page, self._go_to = bars, page, go_to
+        """``open_bar`` tells the bar of the page that is open, if it has one."""
+        self._open_bar, self._go_to = open_bar, go_to
 
     @command("Find", "Finding", "Ctrl+F", name="find")
     @command("Find and replace", "Finding", "Ctrl+H", name="replace", arguments=(True,))
@@ -35,11 +33,14 @@ class Finding:
 
     def bar(self) -> FindBar:
         """That of the open page, which is gone to if it has none."""
-        if self._page() not in self._bars:
+        bar = self._open_bar()
+        if bar is None:
             self._go_to(FIRST)
-        return self._bars[self._page()]
+            bar = self._open_bar()
+        assert bar is not None
+        return bar
 
     def marks(self) -> list[int]:
         """Where in the shown recording there are places, in ms."""
-        bar = self._bars.get(self._page())
+        bar = self._open_bar()
         return bar.marks() if bar is not None else []

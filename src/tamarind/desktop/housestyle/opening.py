@@ -2,12 +2,19 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from PySide6.QtWidgets import QWidget
 
 from tamarind.application.session import Session
-from tamarind.desktop.housestyle.editor import StyleEditor
 from tamarind.language.stylebook import ORDINARY_STYLE
+from tamarind.system.later import Later
 from tamarind.transcript.model import Transcript
+
+if TYPE_CHECKING:
+    from tamarind.desktop.housestyle import editor as editing
+else:
+    editing = Later("tamarind.desktop.housestyle.editor")
 
 
 def open_editor(session: Session, place: int, parent: QWidget) -> bool:
@@ -18,14 +25,14 @@ def open_editor(session: Session, place: int, parent: QWidget) -> bool:
     recording = session.shown_recording()
     text = session.texts.transcript(recording.id) if recording is not None else Transcript("en")
     key = recording.style if recording is not None else ORDINARY_STYLE
-    dialog = StyleEditor(session, key, text, place, parent)
+    dialog = editing.StyleEditor(session, key, text, place, parent)
     if not dialog.exec():
         return False
     keep(session, dialog)
     return True
 
 
-def keep(session: Session, dialog: StyleEditor) -> None:
+def keep(session: Session, dialog: editing.StyleEditor) -> None:
     """Keep changed styles, and give the chosen one to the shown recording or to all."""
     key = dialog.keep_changes()
     if dialog.for_all:

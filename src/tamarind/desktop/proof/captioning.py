@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject
 
@@ -11,16 +12,23 @@ from tamarind.application.line import cannot_hear
 from tamarind.application.session import Session
 from tamarind.desktop.commands import RECORDING, TEXT, command
 from tamarind.desktop.hearing_dialog import HearingDialog
-from tamarind.desktop.proof.shaping_dialog import ShapingDialog
 from tamarind.desktop.proof.sheet import ProofSheet
 from tamarind.desktop.qtloop import tasks_of
-from tamarind.desktop.widgets.changes_dialog import ChangesDialog, ProposedChange
 from tamarind.formats.spans import ITALICS
 from tamarind.formats.timecode import clock
-from tamarind.language import marks
-from tamarind.language.grammar import Grammar
 from tamarind.language.marks import Proposal
+from tamarind.system.later import Later
 from tamarind.transcript.edits import toggle_span, with_cues
+
+if TYPE_CHECKING:
+    from tamarind.desktop.proof import shaping_dialog
+    from tamarind.desktop.widgets import changes_dialog
+    from tamarind.language import grammar, marks
+else:
+    shaping_dialog = Later("tamarind.desktop.proof.shaping_dialog")
+    changes_dialog = Later("tamarind.desktop.widgets.changes_dialog")
+    marks = Later("tamarind.language.marks")
+    grammar = Later("tamarind.language.grammar")
 
 AT_THE_TOP = "line:0"
 FROM_SOUND = "Taken from the sound; the words themselves stay as they are."
@@ -58,7 +66,7 @@ class Captioning(QObject):
             self._session.told.emit("There are no captions to shape yet.")
             return
         speech = self._checking.context(recording.id).speech or ()
-        dialog = ShapingDialog(
+        dialog = shaping_dialog.ShapingDialog(
             text,
             self._sheet.cue_caret.selected_cues(),
             self._session.styles.of(recording),
@@ -141,7 +149,7 @@ class Captioning(QObject):
         spelling = self._session.styles.of(recording).wording.spelling
 
         def work() -> list[Proposal]:
-            capitals = Grammar(spelling).capitals if english else lambda _text: ()
+            capitals = grammar.Grammar(spelling).capitals if english else lambda _text: ()
             return marks.from_pauses(text, names, capitals)
 
         self._tasks.run(work, lambda found: self._propose(key, found, FROM_PAUSES))
@@ -153,10 +161,10 @@ class Captioning(QObject):
             return
         starts = {cue.id: clock(cue.start, 1, hours=False) for cue in text.cues}
         changes = [
-            ProposedChange(number, one.before, one.after, starts.get(one.cue, ""))
+            changes_dialog.ProposedChange(number, one.before, one.after, starts.get(one.cue, ""))
             for number, one in enumerate(found)
         ]
-        dialog = ChangesDialog(
+        dialog = changes_dialog.ChangesDialog(
             "Marks and capitals", changes, self._sheet.window(), note, texts=True, about="time"
         )
         if dialog.exec():

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Qt, QTimer, Signal
 from PySide6.QtGui import QKeyEvent
@@ -18,16 +19,22 @@ from PySide6.QtWidgets import (
 from tamarind.application.checking import Checking, said, summary
 from tamarind.application.session import Session
 from tamarind.checks.finding import Fix, PlacedFinding, Rebreak, Relook, Retime, Reword
-from tamarind.checks.mending import Mending, harmless_changes, is_certain
 from tamarind.checks.rules import RULES
 from tamarind.desktop.commands import TEXT, command
 from tamarind.desktop.proof.sheet import ProofSheet
-from tamarind.desktop.widgets.changes_dialog import ChangesDialog, ProposedChange
 from tamarind.desktop.widgets.parts import ElidedLabel, button, label
 from tamarind.desktop.widgets.row_list import RowList
 from tamarind.formats.timecode import clock
 from tamarind.language.housestyle import Level
 from tamarind.speech.glossary import Glossary, Term
+from tamarind.system.later import Later
+
+if TYPE_CHECKING:
+    from tamarind.checks import mending
+    from tamarind.desktop.widgets import changes_dialog
+else:
+    mending = Later("tamarind.checks.mending")
+    changes_dialog = Later("tamarind.desktop.widgets.changes_dialog")
 
 MOST_LISTED = 2_000
 EVERYTHING, MUST = "everything", "what must be mended"
@@ -166,23 +173,25 @@ class ChecksPanel(QFrame):
         rule = told.finding.rule
         fixes = [one.finding.fixes[0] for one in self._told() if _fits(one, rule)][:MOST_LISTED]
         text, limits = self._sheet.transcript, self._session.styles.limits_of(shown)
-        mending = Mending(text, fixes, limits)
+        mended = mending.Mending(text, fixes, limits)
         changes = [
-            ProposedChange(
-                number, *mending.shown(number), clock(mending.start(number), 1, hours=False)
+            changes_dialog.ProposedChange(
+                number, *mended.shown(number), clock(mended.start(number), 1, hours=False)
             )
-            for number in harmless_changes(mending, text, self._checking.context(shown))
+            for number in mending.harmless_changes(mended, text, self._checking.context(shown))
         ]
         if not changes:
             self._session.told.emit(CANNOT)
             return
         title = f"{said(told)}, all"
-        dialog = ChangesDialog(title, changes, self.window(), texts=True, about="time")
+        dialog = changes_dialog.ChangesDialog(
+            title, changes, self.window(), texts=True, about="time"
+        )
         if not dialog.exec() or self._sheet.transcript is not text:
             return
         chosen = dialog.chosen()
         made = len(chosen)
-        self._session.texts.edit(shown, title, mending.taken(chosen))
+        self._session.texts.edit(shown, title, mended.taken(chosen))
         self._session.told.emit("1 mended." if made == 1 else f"{made} mended; one undo for all.")
 
     @command(
@@ -324,7 +333,7 @@ class ChecksPanel(QFrame):
 
 def _fits(told: PlacedFinding, rule: str) -> bool:
     """Whether mending all of a rule would mend this one."""
-    return told.finding.rule == rule and is_certain(told.finding)
+    return told.finding.rule == rule and mending.is_certain(told.finding)
 
 
 def _row(told: PlacedFinding) -> QTreeWidgetItem:

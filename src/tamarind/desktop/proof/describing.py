@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QImage, QPainter, QPaintEvent
@@ -23,12 +24,19 @@ from tamarind.desktop.exact_sound import ExactSound
 from tamarind.desktop.player import Player
 from tamarind.desktop.theme import colours
 from tamarind.desktop.widgets.dialog import Dialog
-from tamarind.desktop.widgets.framing import paint_whole, shown
 from tamarind.desktop.widgets.parts import button, label, set_tone
 from tamarind.desktop.widgets.row_list import RowList
 from tamarind.formats.timecode import clock, parse_time
-from tamarind.job.describedfile import DescribedOrder
-from tamarind.speech.aloud import aloud, can_speak
+from tamarind.system.later import Later
+
+if TYPE_CHECKING:
+    from tamarind.desktop.widgets import framing
+    from tamarind.job import describedfile
+    from tamarind.speech import aloud
+else:
+    framing = Later("tamarind.desktop.widgets.framing")
+    describedfile = Later("tamarind.job.describedfile")
+    aloud = Later("tamarind.speech.aloud")
 
 PICTURE = QSize(436, 245)
 AROUND_MS = 1_500
@@ -82,9 +90,9 @@ class DescribingDialog(Dialog):
         self.start.setFixedWidth(110)
         self.told = label("", "note", wrap=True)
         self.speak = button("Hear it read", self.read_aloud)
-        self.speak.setEnabled(can_speak(self._language))
+        self.speak.setEnabled(aloud.can_speak(self._language))
         self.write_out = button("Write a file with them read aloud…", self.ask_write)
-        self.write_out.setEnabled(can_speak(self._language))
+        self.write_out.setEnabled(aloud.can_speak(self._language))
         if not self.speak.isEnabled():
             self.speak.setToolTip("eSpeak NG has no voice for this language, or is not installed")
         self._build()
@@ -149,7 +157,7 @@ class DescribingDialog(Dialog):
 
     def read_aloud(self) -> None:
         """The description by the voice of the system."""
-        samples = aloud(self.text.toPlainText(), self._language)
+        samples = aloud.aloud(self.text.toPlainText(), self._language)
         if samples is not None:
             length = round(len(samples) / 16)
             self._voice.play(samples, 0, length, 1.0, self._player.volume)
@@ -173,8 +181,10 @@ class DescribingDialog(Dialog):
         kinds = "Video (*.mp4 *.mkv *.webm)" if pictured else "Sound (*.m4a *.mp3 *.opus *.wav)"
         name, _ = QFileDialog.getSaveFileName(self, "Write with them read aloud", str(path), kinds)
         if name:
-            order = DescribedOrder(recording.path, Path(name), described, self._language,
-                                   recording.duration, recording.how.source.track)  # fmt: skip
+            order = describedfile.DescribedOrder(
+                recording.path, Path(name), described, self._language, recording.duration,
+                recording.how.source.track,
+            )  # fmt: skip
             self._session.making.add([(order, ())])
             self.told.setText("It is being made; Export tells how far it is.")
 
@@ -285,13 +295,13 @@ class _Still(QWidget):
         else:
             ratio = self.devicePixelRatioF()
             room = QSize(round(self.width() * ratio), round(self.height() * ratio))
-            self._image = shown(frame, None, room)  # type: ignore[arg-type]
+            self._image = framing.shown(frame, None, room)  # type: ignore[arg-type]
         self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:
         """The frame, whole."""
         painter = QPainter(self)
-        paint_whole(painter, QRectF(self.rect()), self._image)
+        framing.paint_whole(painter, QRectF(self.rect()), self._image)
         if self._image.isNull():
             painter.setPen(QColor("#EFE6DA"))
             painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, "no picture")

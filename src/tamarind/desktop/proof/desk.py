@@ -139,7 +139,6 @@ class Desk(QWidget):
         self._shown_speakers: tuple[object, ...] = ()
         self._told: list[PlacedFinding] = []
         self._told_places: list[Place] = []
-        self._last_shown: tuple[Transcript, Place, Survey] | None = None
         self._last_rest: tuple[object, ...] | None = None
 
     def show_place(self, transcript: Transcript, row: int, word: int, survey: Survey) -> None:
@@ -237,11 +236,8 @@ class Desk(QWidget):
         self._told_places = [(one.place, one.finding.first) for one in told]
         self.checks.setText(summary(told))
         self._last_rest = None
-        if self._last_shown is not None:
-            self._show_rest(*self._last_shown)
 
     def _show_rest(self, transcript: Transcript, here: Place, survey: Survey) -> None:
-        self._last_shown = transcript, here, survey
         coming = survey.doubts_behind(here, NEXT)
         entries = [self._doubt_entry(transcript, place) for place in coming]
         others = self._told_places

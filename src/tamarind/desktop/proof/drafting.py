@@ -2,12 +2,19 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from tamarind.application.session import Session
 from tamarind.desktop.commands import RECORDING, TEXT, command
-from tamarind.desktop.proof.draft_dialog import DraftDialog
 from tamarind.desktop.proof.sheet import ProofSheet
+from tamarind.system.later import Later
 from tamarind.transcript.draft import restore
 from tamarind.transcript.model import Cue
+
+if TYPE_CHECKING:
+    from tamarind.desktop.proof import draft_dialog
+else:
+    draft_dialog = Later("tamarind.desktop.proof.draft_dialog")
 
 
 class Drafting:
@@ -31,7 +38,7 @@ class Drafting:
         if recording is None or not draft:
             return
         cues = self._sheet.transcript.cues
-        dialog = DraftDialog(recording.name, draft, cues, self._sheet.window())
+        dialog = draft_dialog.DraftDialog(recording.name, draft, cues, self._sheet.window())
         if dialog.exec() and dialog.place is not None:
             self._sheet.cue_caret.go_to((dialog.place, 0))
             if dialog.restores:

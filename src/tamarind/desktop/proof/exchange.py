@@ -3,23 +3,32 @@
 from __future__ import annotations
 
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject
 from PySide6.QtWidgets import QFileDialog, QWidget
 
 from tamarind.application.session import Session
 from tamarind.desktop.commands import RECORDING, command
-from tamarind.desktop.widgets.changes_dialog import ChangesDialog, ProposedChange
-from tamarind.formats import documents, editeddocument, plaintext
 from tamarind.formats.captionfile import FormatError, names_of
 from tamarind.formats.decoding import decode
 from tamarind.formats.format import Origin
 from tamarind.formats.timecode import clock
 from tamarind.job.settings import WRITTEN_OUT
 from tamarind.system.files import read_file, write_whole
+from tamarind.system.later import Later
 from tamarind.transcript.edits import with_cues
 from tamarind.transcript.model import Transcript
 from tamarind.transcript.takeback import Part, with_parts, with_words
+
+if TYPE_CHECKING:
+    from tamarind.desktop.widgets import changes_dialog
+    from tamarind.formats import documents, editeddocument, plaintext
+else:
+    documents = Later("tamarind.formats.documents")
+    editeddocument = Later("tamarind.formats.editeddocument")
+    plaintext = Later("tamarind.formats.plaintext")
+    changes_dialog = Later("tamarind.desktop.widgets.changes_dialog")
 
 STRUCTURE = -1
 FILTER = (
@@ -114,7 +123,7 @@ class Exchange(QObject):
         if not changes:
             self._session.told.emit("The file says just the same.")
             return
-        dialog = ChangesDialog(
+        dialog = changes_dialog.ChangesDialog(
             f"From “{path.name}”",
             changes,
             self._parent.window(),
@@ -147,7 +156,9 @@ class Exchange(QObject):
         return self._session.settings.get(WRITTEN_OUT.numbered(recording_id))
 
 
-def _changes(text: Transcript, worded: Transcript, whole: Transcript) -> list[ProposedChange]:
+def _changes(
+    text: Transcript, worded: Transcript, whole: Transcript
+) -> list[changes_dialog.ProposedChange]:
     """A change for every cue with other words, and one for speakers, paragraphs and borders."""
     now = {cue.id: cue for cue in worded.cues}
     found = []
@@ -157,11 +168,13 @@ def _changes(text: Transcript, worded: Transcript, whole: Transcript) -> list[Pr
         if after != cue.text:
             time = clock(cue.start, 1, hours=False)
             found.append(
-                ProposedChange(cue.id, cue.text or "(empty)", after or "(taken out)", time)
+                changes_dialog.ProposedChange(
+                    cue.id, cue.text or "(empty)", after or "(taken out)", time
+                )
             )
     if whole != worded:
         found.append(
-            ProposedChange(
+            changes_dialog.ProposedChange(
                 STRUCTURE,
                 "speakers and paragraphs as they are",
                 "speakers and paragraphs of the file",

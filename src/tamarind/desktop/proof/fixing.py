@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, QTimer, Signal
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
@@ -11,12 +12,17 @@ from tamarind.application.session import Session
 from tamarind.desktop.commands import TEXT, command
 from tamarind.desktop.proof.sheet import ProofSheet
 from tamarind.desktop.qtloop import tasks_of
-from tamarind.desktop.widgets.changes_dialog import ChangesDialog, ProposedChange
 from tamarind.desktop.widgets.parts import ElidedLabel, button, label
 from tamarind.formats.timecode import clock
 from tamarind.speech.glossary import Glossary, Term
+from tamarind.system.later import Later
 from tamarind.transcript.corrections import Correction, Occurrence, corrections, put, same_mistake
 from tamarind.transcript.model import Transcript, Word, text_of
+
+if TYPE_CHECKING:
+    from tamarind.desktop.widgets import changes_dialog
+else:
+    changes_dialog = Later("tamarind.desktop.widgets.changes_dialog")
 
 BY_HAND = ("typing", "settle a doubt", "move text")
 """Steps by which single words are corrected."""
@@ -115,7 +121,7 @@ class Fixing(QObject):
         if not spots:
             self._session.told.emit(f"“{correction.wrong}” was heard nowhere else.")
             return
-        dialog = ChangesDialog(
+        dialog = changes_dialog.ChangesDialog(
             f"“{correction.wrong}” is “{correction.right}”",
             [self._change(number, spot, correction) for number, spot in enumerate(spots)],
             self._sheet.window(),
@@ -144,13 +150,15 @@ class Fixing(QObject):
         self.others = 0
         self.changed.emit()
 
-    def _change(self, number: int, spot: Occurrence, correction: Correction) -> ProposedChange:
+    def _change(
+        self, number: int, spot: Occurrence, correction: Correction
+    ) -> changes_dialog.ProposedChange:
         words = self._session.texts.transcript(spot.recording).cues[spot.place].words
         head = text_of(words[max(spot.first - AROUND, 0) : spot.first])
         tail = text_of(words[spot.last : spot.last + AROUND])
         name = self._session.recordings.get(spot.recording).name
         time = clock(words[spot.first].start, 0, hours=False)
-        return ProposedChange(
+        return changes_dialog.ProposedChange(
             number,
             f"{head} {spot.text} {tail}".strip(),
             f"{head} {correction.right} {tail}".strip(),

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject
 from PySide6.QtWidgets import QInputDialog
@@ -11,11 +12,17 @@ from tamarind.application.session import Session
 from tamarind.desktop.commands import TEXT, command
 from tamarind.desktop.proof.sheet import ProofSheet
 from tamarind.desktop.qtloop import tasks_of
-from tamarind.desktop.widgets.changes_dialog import ChangesDialog, ProposedChange
 from tamarind.formats.timecode import clock
-from tamarind.language.headings import Proposal, proposals, wordings_at
+from tamarind.system.later import Later
 from tamarind.transcript import edits
 from tamarind.transcript.model import Transcript
+
+if TYPE_CHECKING:
+    from tamarind.desktop.widgets import changes_dialog
+    from tamarind.language import headings as wordings
+else:
+    changes_dialog = Later("tamarind.desktop.widgets.changes_dialog")
+    wordings = Later("tamarind.language.headings")
 
 MANY_CUES = 1_500
 """For a longer text it is said that it takes a moment."""
@@ -41,12 +48,12 @@ class Headings(QObject):
             return
         place, _ = edits.paragraph_of(text, self._sheet.cue_caret.place())
         now = text.cues[place].heading
-        wordings = [one for one in (now, *wordings_at(text, place)) if one]
+        offered = [one for one in (now, *wordings.wordings_at(text, place)) if one]
         heading, accepted = QInputDialog.getItem(
             self._sheet.window(),
             "A heading before this paragraph",
             "Take one, or write another; an empty one goes.",
-            wordings,
+            offered,
             0,
             True,
         )
@@ -61,9 +68,13 @@ class Headings(QObject):
         shown = self._session.shown
         if len(text.cues) > MANY_CUES:
             self._session.told.emit("Looking for where topics begin…")
-        self._tasks.run(lambda: proposals(text), lambda found: self._offer(shown, text, found))
+        self._tasks.run(
+            lambda: wordings.proposals(text), lambda found: self._offer(shown, text, found)
+        )
 
-    def _offer(self, shown: int | None, text: Transcript, found: Sequence[Proposal]) -> None:
+    def _offer(
+        self, shown: int | None, text: Transcript, found: Sequence[wordings.Proposal]
+    ) -> None:
         if shown != self._session.shown:
             return
         if text is not self._sheet.transcript:
@@ -75,7 +86,7 @@ class Headings(QObject):
             )
             return
         changes = [
-            ProposedChange(
+            changes_dialog.ProposedChange(
                 one.place,
                 text.cues[one.place].text[:BEGINNING],
                 one.wordings[0],
@@ -84,7 +95,7 @@ class Headings(QObject):
             for one in found
         ]
         note = "Each stands before the paragraph that begins so. Words can be changed later."
-        dialog = ChangesDialog(
+        dialog = changes_dialog.ChangesDialog(
             "Headings", changes, self._sheet.window(), note, texts=True, about="where",
             columns=("paragraph", "heading"), act=("Take 1 heading", "Take {} headings"),
         )  # fmt: skip

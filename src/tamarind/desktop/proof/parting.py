@@ -3,14 +3,20 @@
 from __future__ import annotations
 
 import math
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, Signal
 
 from tamarind.application.session import Session
 from tamarind.desktop.commands import TEXT, command
 from tamarind.desktop.proof.sheet import ProofSheet
-from tamarind.language.paragraphing import Paragraphing, mean_length
+from tamarind.system.later import Later
 from tamarind.transcript.model import Transcript
+
+if TYPE_CHECKING:
+    from tamarind.language import paragraphing
+else:
+    paragraphing = Later("tamarind.language.paragraphing")
 
 MOST_WORDS, FEWEST_WORDS, STEPS = 400, 25, 16
 """Of a paragraph on average, at the two ends of the slider."""
@@ -36,7 +42,7 @@ class Parting(QObject):
         super().__init__(sheet)
         self._session, self._sheet = session, sheet
         self._step = 0
-        self._found: Paragraphing | None = None
+        self._found: paragraphing.Paragraphing | None = None
         self._made: Transcript | None = None
         """The text that was parted last; as long as it is shown, what was found of it holds."""
 
@@ -48,7 +54,7 @@ class Parting(QObject):
     def show_recording(self) -> None:
         """The slider stands where the shown text's paragraphs are about as long."""
         self._found = self._made = None
-        self._step = step_of(mean_length(self._sheet.transcript))
+        self._step = step_of(paragraphing.mean_length(self._sheet.transcript))
         self.stepped.emit(self._step)
 
     @command("Fewer, longer paragraphs", "Text", "Alt+Shift+L", needs=TEXT)
@@ -69,7 +75,7 @@ class Parting(QObject):
             return
         self._step = max(0, min(step, STEPS))
         if self._found is None or text is not self._made:
-            self._found = Paragraphing(text)
+            self._found = paragraphing.Paragraphing(text)
         most = self._session.styles.of(recording).transcript.longest_paragraph
         place = self._sheet.cue_caret.place()
         self._made = self._found.parted(words_at(self._step), most)

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from PySide6.QtCore import QObject
 from PySide6.QtWidgets import QWidget
 
@@ -9,12 +11,18 @@ from tamarind.application.session import Session
 from tamarind.desktop.commands import RECORDING, TEXT, command
 from tamarind.desktop.player import Player
 from tamarind.desktop.proof.sheet import ProofSheet
-from tamarind.desktop.proof.times_dialog import TimesDialog
-from tamarind.desktop.widgets.changes_dialog import ChangesDialog, ProposedChange
 from tamarind.formats.timecode import clock
+from tamarind.system.later import Later
 from tamarind.transcript import timing
 from tamarind.transcript.edits import with_cues
 from tamarind.transcript.model import Transcript
+
+if TYPE_CHECKING:
+    from tamarind.desktop.proof import times_dialog
+    from tamarind.desktop.widgets import changes_dialog
+else:
+    times_dialog = Later("tamarind.desktop.proof.times_dialog")
+    changes_dialog = Later("tamarind.desktop.widgets.changes_dialog")
 
 STEP_MS = 10
 NEW_CUE_MS = 2_000
@@ -120,14 +128,16 @@ class Retiming(QObject):
         gap = self._session.styles.limits_of(self._session.shown).gap
         new = timing.close_gaps(text, first, last, LONGEST_GAP_MS, gap)
         changes = [
-            ProposedChange(place, _times(old.start, old.end), _times(own.start, own.end), old.text)
+            changes_dialog.ProposedChange(
+                place, _times(old.start, old.end), _times(own.start, own.end), old.text
+            )
             for place, (old, own) in enumerate(zip(text.cues, new.cues, strict=True))
             if old is not own
         ]
         if not changes:
             self._session.told.emit("There are no gaps to close.")
             return
-        dialog = ChangesDialog("Close gaps", changes, self._sheet.window())
+        dialog = changes_dialog.ChangesDialog("Close gaps", changes, self._sheet.window())
         if dialog.exec():
             for place in dialog.chosen():
                 text = with_cues(text, place, place + 1, new.cues[place])
@@ -143,7 +153,7 @@ class Retiming(QObject):
             return
         here = self._sheet.cue_caret.place()
         first, last = self._sheet.cue_caret.selected_cues() or (here, here + 1)
-        dialog = TimesDialog(text, first, last, self._sheet.window())
+        dialog = times_dialog.TimesDialog(text, first, last, self._sheet.window())
         if dialog.exec():
             self._edit("times", dialog.result_text(), "The neighbours leave no room for that.")
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from functools import partial
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Qt, QTimer, Signal
 from PySide6.QtWidgets import (
@@ -34,7 +35,6 @@ from tamarind.desktop.proof.exchange import Exchange
 from tamarind.desktop.proof.fixing import Fixing, FixPanel
 from tamarind.desktop.proof.headings import Headings
 from tamarind.desktop.proof.listening import Listening
-from tamarind.desktop.proof.loupe import Loupe
 from tamarind.desktop.proof.marks import filled, read_marks
 from tamarind.desktop.proof.parting import Parting
 from tamarind.desktop.proof.picturing import Picturing
@@ -52,8 +52,14 @@ from tamarind.desktop.widgets.parts import button, label
 from tamarind.desktop.widgets.recordings_list import RecordingsList
 from tamarind.formats.timecode import parse_time
 from tamarind.job.settings import LAYOUT, MARKS, TEXT_SIZE
+from tamarind.system.later import Later
 from tamarind.transcript import edits
 from tamarind.transcript.survey import Survey
+
+if TYPE_CHECKING:
+    from tamarind.desktop.proof import loupe as loupes
+else:
+    loupes = Later("tamarind.desktop.proof.loupe")
 
 DESK_FOLLOWS_MS = 25
 SMALLEST_TEXT, LARGEST_TEXT = 15, 36
@@ -70,7 +76,7 @@ class ProofScreen(QWidget):
         super().__init__()
         self._session, self._player, self._checking = session, player, checking
         self._played_from_caret: tuple[int, int] | None = None
-        self.loupe: Loupe | None = None
+        self.loupe: loupes.Loupe | None = None
         self.text_size = session.settings.get(TEXT_SIZE)
         kept = session.settings.get(LAYOUT)
         layout = Layout(kept) if kept in set(Layout) else Layout.CUES
@@ -362,6 +368,7 @@ class ProofScreen(QWidget):
     def _checks_changed(self, recording_id: int) -> None:
         if recording_id == self._session.shown:
             self.desk.show_checks(without_doubts(self._checking.findings(recording_id)))
+            self._caret_moved()
 
     def _style_changed(self) -> None:
         """Lines may break elsewhere now."""
@@ -379,7 +386,7 @@ class ProofScreen(QWidget):
         if shown is None or self.sheet.cue_caret.cue() is None:
             return
         place = self.sheet.cue_caret.place()
-        self.loupe = Loupe(self._session, shown, place)
+        self.loupe = loupes.Loupe(self._session, shown, place)
         self.loupe.closed.connect(self.close_loupe)
         self.loupe.play_asked.connect(self._player.play)
         self.loupe.cue_asked.connect(self._move_loupe)

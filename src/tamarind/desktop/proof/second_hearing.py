@@ -5,18 +5,19 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass, replace
 from functools import partial
+from typing import TYPE_CHECKING
 
-from PySide6.QtCore import Qt
+from PySide6.QtCore import Qt, QTimer
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QVBoxLayout, QWidget
 
 from tamarind.application.session import Session
 from tamarind.desktop.commands import DIFFERENCE, TEXT, command
 from tamarind.desktop.proof.sheet import ProofSheet
+from tamarind.desktop.qtloop import tasks_of
 from tamarind.desktop.widgets.parts import button, label
 from tamarind.speech.hearingoptions import BUILTIN, Care, HearingOptions
-from tamarind.speech.recognisers.catalogue import heard_by, hears, shipped
 from tamarind.speech.recognisers.errors import RecogniserError
-from tamarind.speech.recognisers.shelf import folders_here
+from tamarind.system.later import Later
 from tamarind.transcript.model import Transcript, Word
 from tamarind.transcript.rehearing import (
     Difference,
@@ -28,6 +29,12 @@ from tamarind.transcript.rehearing import (
     take,
 )
 
+if TYPE_CHECKING:
+    from tamarind.speech.recognisers import catalogue, shelf
+else:
+    catalogue = Later("tamarind.speech.recognisers.catalogue")
+    shelf = Later("tamarind.speech.recognisers.shelf")
+
 Way = Callable[[HearingOptions], HearingOptions]
 
 WAYS: dict[str, Way] = {
@@ -37,6 +44,7 @@ WAYS: dict[str, Way] = {
     ),
     "Quick": lambda how: replace(how, care=Care.QUICK),
 }
+OFFERED_AFTER_MS = 500
 LONGEST_MS = 10 * 60_000
 
 
@@ -44,14 +52,14 @@ def ways_for(how: HearingOptions) -> dict[str, Way]:
     """All ways to hear a recording again: other cares, and every other recogniser here that hears
     its language."""
     ways = dict(WAYS)
-    others = [(one.name, one.label) for one in shipped() if one.name != BUILTIN]
-    others += [(str(folder), folder.name) for folder in folders_here()]
+    others = [(one.name, one.label) for one in catalogue.shipped() if one.name != BUILTIN]
+    others += [(str(folder), folder.name) for folder in shelf.folders_here()]
     try:
-        known = heard_by(how)
+        known = catalogue.heard_by(how)
     except RecogniserError:
         known = ()
     for name, words in others:
-        if name not in known and hears(name, how.language):
+        if name not in known and catalogue.hears(name, how.language):
             ways[f"Another ear: {words}"] = partial(_by, name)
     return ways
 
@@ -88,6 +96,9 @@ class SecondHearing(QWidget):
         self.way.setMinimumContentsLength(8)
         self._ways = dict(WAYS)
         self.way.addItems(list(WAYS))
+        self._offer_soon = QTimer(self, singleShot=True, interval=OFFERED_AFTER_MS)
+        self._offer_soon.timeout.connect(self._ask_ways)
+        self._tasks = tasks_of(self, "finding recognisers")
         self._start = button("Recognise again", self.start, "link", "{hear_again}")
         self._stop = button("Cancel", self.stop, "link")
         self._note = label("", "note", wrap=True)
@@ -132,18 +143,22 @@ class SecondHearing(QWidget):
         self.stop()
         self._set_open(())
         self._note.setText("")
-        self._offer_ways()
+        self._offer_ways(dict(WAYS))
+        self._offer_soon.start()
         self._show()
 
     def showEvent(self, event: object) -> None:
         """Models may have come since."""
-        self._offer_ways()
+        self._offer_soon.start()
 
-    def _offer_ways(self) -> None:
+    def _ask_ways(self) -> None:
+        """Which recognisers there are takes a moment to find out."""
         recording = self._session.shown_recording()
-        if recording is None:
-            return
-        ways = ways_for(recording.how)
+        if recording is not None:
+            how = recording.how
+            self._tasks.run(lambda: ways_for(how), self._offer_ways)
+
+    def _offer_ways(self, ways: dict[str, Way]) -> None:
         if list(ways) != list(self._ways):
             chosen = self.way.currentText()
             self.way.clear()

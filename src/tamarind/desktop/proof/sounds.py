@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, Qt
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QHeaderView, QWidget
@@ -14,19 +15,25 @@ from tamarind.desktop.proof.marks import filled, read_marks
 from tamarind.desktop.qtloop import tasks_of
 from tamarind.desktop.widgets.parts import button, label
 from tamarind.desktop.widgets.row_list import RowList
-from tamarind.desktop.widgets.ticked_dialog import TickedDialog
 from tamarind.formats.timecode import clock
 from tamarind.job.settings import MARKS, SOUNDS_LOOKED
-from tamarind.speech.activity import find_speech, in_ms
-from tamarind.speech.soundevents import SoundEvent, SoundKind, sound_events
+from tamarind.system.later import Later
 from tamarind.transcript import edits
 from tamarind.transcript.model import Transcript
+
+if TYPE_CHECKING:
+    from tamarind.desktop.widgets import ticked_dialog
+    from tamarind.speech import activity, soundevents
+else:
+    ticked_dialog = Later("tamarind.desktop.widgets.ticked_dialog")
+    activity = Later("tamarind.speech.activity")
+    soundevents = Later("tamarind.speech.soundevents")
 
 NAMES = ("music", "applause", "laughter", "door closes", "phone rings", "bell", "engine", "wind")
 """Those that are offered besides the marks of the job."""
 
 AROUND_MS = 400
-GUESSES = {SoundKind.MUSIC: "music", SoundKind.SOUND: "sound"}
+GUESSES = {soundevents.SoundKind.MUSIC: "music", soundevents.SoundKind.SOUND: "sound"}
 
 
 class NamingSounds(QObject):
@@ -50,16 +57,16 @@ class NamingSounds(QObject):
             return
         text = self._session.texts.transcript(shown)
         speech = [(word.start, word.end) for cue in text.cues for word in cue.words]
-        activity = self._session.on_demand.speech(shown)
-        if activity is not None:
-            speech += in_ms(find_speech(activity))
+        measured = self._session.on_demand.speech(shown)
+        if measured is not None:
+            speech += activity.in_ms(activity.find_speech(measured))
         self.is_busy = True
         self._tasks.run(
-            lambda: sound_events(samples, sorted(speech)),
+            lambda: soundevents.sound_events(samples, sorted(speech)),
             lambda found: self._offer(shown, text, found),
         )
 
-    def _offer(self, shown: int, text: Transcript, found: Sequence[SoundEvent]) -> None:
+    def _offer(self, shown: int, text: Transcript, found: Sequence[soundevents.SoundEvent]) -> None:
         self.is_busy = False
         if shown != self._session.shown or text is not self._session.texts.transcript(shown):
             return
@@ -77,12 +84,12 @@ class NamingSounds(QObject):
             self._session.edit_shown("sounds", text)
 
 
-class SoundsDialog(TickedDialog):
+class SoundsDialog(ticked_dialog.TickedDialog):
     """What is ticked comes into the text under the name that it has."""
 
     def __init__(
         self,
-        events: Sequence[SoundEvent],
+        events: Sequence[soundevents.SoundEvent],
         names: Sequence[str],
         player: Player,
         parent: QWidget | None,
@@ -95,7 +102,7 @@ class SoundsDialog(TickedDialog):
             length = f"{(event.end - event.start) / 1000:.1f} s"
             told = GUESSES[event.kind]
             rows.add((clock(event.start, 1, hours=False), length, told),
-                     event.kind is SoundKind.MUSIC)  # fmt: skip
+                     event.kind is soundevents.SoundKind.MUSIC)  # fmt: skip
         self.name = QComboBox()
         self.name.setEditable(True)
         self.name.setAccessibleName("Name of the sound")
@@ -116,7 +123,7 @@ class SoundsDialog(TickedDialog):
         self.finished.connect(lambda _result: player.stop())
         self._show()
 
-    def chosen(self) -> list[tuple[SoundEvent, str]]:
+    def chosen(self) -> list[tuple[soundevents.SoundEvent, str]]:
         """Those that are ticked, with their names."""
         items = self.rows.items()
         return [(self._events[row], items[row].text(2).strip("[] ") or "sound")

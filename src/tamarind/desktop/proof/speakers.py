@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from PySide6.QtCore import QObject
 from PySide6.QtWidgets import QInputDialog
 
@@ -9,10 +11,16 @@ from tamarind.application.session import Session
 from tamarind.application.speakersagain import Retold
 from tamarind.desktop.commands import TEXT, command, command_each
 from tamarind.desktop.proof.sheet import ProofSheet
-from tamarind.desktop.proof.speakers_dialog import SpeakersDialog
-from tamarind.language.introductions import proposed_names
+from tamarind.system.later import Later
 from tamarind.transcript import edits
 from tamarind.transcript.model import Transcript
+
+if TYPE_CHECKING:
+    from tamarind.desktop.proof import speakers_dialog
+    from tamarind.language import introductions
+else:
+    speakers_dialog = Later("tamarind.desktop.proof.speakers_dialog")
+    introductions = Later("tamarind.language.introductions")
 
 NEW_SPEAKER = "a new speaker"
 TURNS = {number: f"speaker {number}" for number in range(1, 10)} | {0: "nobody"}
@@ -39,7 +47,7 @@ class Speakers(QObject):
         text = self._sheet.transcript
         speaker = text.speaker(cue.speaker)
         named = speaker.name if speaker else ""
-        said = proposed_names(text).get(cue.speaker or 0, ())
+        said = introductions.proposed_names(text).get(cue.speaker or 0, ())
         window, title, question = self._sheet.window(), "Name the speaker", "Who speaks here?"
         if named or not said:
             name, accepted = QInputDialog.getText(window, title, question, text=named)
@@ -104,7 +112,7 @@ class Speakers(QObject):
         # An answer that is still awaited is no longer wanted, and the dialog's are its own.
         self._waits = False
         selected = self._sheet.cue_caret.selected_cues()
-        dialog = SpeakersDialog(self._session, selected, self._sheet.window())
+        dialog = speakers_dialog.SpeakersDialog(self._session, selected, self._sheet.window())
         if dialog.exec() and dialog.retold is not None:
             self._take_retold(dialog.retold)
 

@@ -9,7 +9,6 @@ from PySide6.QtCore import QObject, Signal
 from PySide6.QtWidgets import QFrame, QHBoxLayout
 
 from tamarind.application.session import Session
-from tamarind.desktop.commands import TRACK, command
 from tamarind.desktop.qtloop import tasks_of
 from tamarind.desktop.translation.sheet import TranslationSheet
 from tamarind.desktop.translation.trackedits import TrackEdits
@@ -58,8 +57,6 @@ class TrackFixing(QObject):
         self.last, self._at = None, None
         self.changed.emit()
 
-    @command("The last correction of a translation in other places too", "Translation",
-             "Ctrl+Shift+R", name="fix_track_elsewhere", needs=TRACK)  # fmt: skip
     def look_elsewhere(self) -> None:
         """Offer every other place of the job's tracks in this language where the same stands."""
         self._check()
@@ -74,8 +71,6 @@ class TrackFixing(QObject):
             self._session.trouble.emit,
         )
 
-    @command("The last correction of a translation into its terms", "Translation",
-             "Ctrl+Shift+T", name="fix_terms", needs=TRACK)  # fmt: skip
     def to_terms(self) -> None:
         """With the words of the source that it seems to stand for."""
         self._check()

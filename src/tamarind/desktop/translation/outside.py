@@ -8,7 +8,6 @@ from pathlib import Path
 from PySide6.QtWidgets import QApplication, QFileDialog, QWidget
 
 from tamarind.application.session import Session
-from tamarind.desktop.commands import TRACK, command
 from tamarind.desktop.translation.returned_dialog import ReturnedDialog
 from tamarind.desktop.translation.sheet import TranslationSheet
 from tamarind.formats.captionfile import FormatError
@@ -35,8 +34,6 @@ class Outside:
     def __init__(self, session: Session, sheet: TranslationSheet, parent: QWidget) -> None:
         self._session, self._sheet, self._parent = session, sheet, parent
 
-    @command("Copy the source in numbered lines", "Translation", "Ctrl+Shift+X",
-             name="copy_lines", needs=TRACK)  # fmt: skip
     def copy(self) -> None:
         """For somebody or something else to translate."""
         text = self._sheet.text
@@ -44,8 +41,6 @@ class Outside:
         QApplication.clipboard().setText(handing.as_lines(rows))
         self._session.told.emit(f"{len(rows)} numbered lines are on the clipboard.")
 
-    @command("Paste what came back, by its numbers", "Translation", "Ctrl+Shift+Y",
-             name="paste_lines", needs=TRACK)  # fmt: skip
     def paste(self) -> None:
         """Numbered lines from the clipboard go into the track."""
         rows = handing.from_lines(QApplication.clipboard().text())
@@ -54,7 +49,6 @@ class Outside:
         else:
             self._session.told.emit(NOTHING_COPIED)
 
-    @command("Hand the translation out as a file", "Translation", name="hand_out", needs=TRACK)
     def ask_write(self) -> None:
         """Ask where to, and write it there."""
         recording = self._session.shown_recording()
@@ -87,7 +81,6 @@ class Outside:
         else:
             self._session.told.emit(f"Written to “{path.name}”.")
 
-    @command("Take a translation back from a file", "Translation", name="take_file", needs=TRACK)
     def ask_read(self) -> None:
         """Ask for the file, show where its texts go, and take them."""
         recording = self._session.shown_recording()
@@ -111,8 +104,6 @@ class Outside:
         else:
             self._take(rows, f"“{path.name}”")
 
-    @command("Bring in sentences translated before (TMX)", "Translation", name="bring_memory",
-             needs=TRACK)  # fmt: skip
     def ask_memory(self) -> None:
         """Ask for the file; what it has is taken for the same sentences from now on."""
         recording = self._session.shown_recording()
@@ -138,8 +129,6 @@ class Outside:
             said = f"{len(found)} sentences from “{path.name}” are known from now on."
             self._session.told.emit(said)
 
-    @command("Hand out what was translated by people (TMX)", "Translation", name="hand_out_memory",
-             needs=TRACK)  # fmt: skip
     def ask_write_memory(self) -> None:
         """Ask where to, and write every sentence of the job that people have translated."""
         recording = self._session.shown_recording()

@@ -150,11 +150,6 @@ class TranslationScreen(QWidget):
         self.sheet.play_from.connect(player.play)
         self.show_recording()
 
-    @property
-    def workers(self) -> tuple[object, ...]:
-        """All whose methods are commands."""
-        return self.working, self.outside, self.fixing
-
     def play_or_stop(self) -> None:
         """Stop; or play from the caret's cue if the caret has moved since, else from the
         playhead."""

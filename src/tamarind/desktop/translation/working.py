@@ -10,7 +10,6 @@ from PySide6.QtWidgets import QInputDialog, QWidget
 
 from tamarind.application.session import Session
 from tamarind.captions.limits import Limits
-from tamarind.desktop.commands import TRACK, command
 from tamarind.desktop.qtloop import tasks_of
 from tamarind.desktop.translation.sheet import TranslationSheet
 from tamarind.desktop.translation.versions_popup import Choice, VersionsPopup
@@ -44,10 +43,6 @@ class Working:
         self.popup: VersionsPopup | None = None
         """The versions that were offered last."""
 
-    @command("Next translation to be done", "Translation", "Ctrl+Shift+N", name="next_open",
-             arguments=(1,), needs=TRACK)  # fmt: skip
-    @command("Previous translation to be done", "Translation", "Ctrl+Shift+P",
-             name="previous_open", arguments=(-1,), needs=TRACK)  # fmt: skip
     def go_on(self, direction: int) -> None:
         """The caret goes to the next or previous cue that needs somebody."""
         text = self._sheet.text
@@ -59,8 +54,6 @@ class Working:
         else:
             self._sheet.caret.set((place, 0))
 
-    @command("Take all translations up to here as they are", "Translation", "Ctrl+Shift+H",
-             name="approve_to_here", needs=TRACK)  # fmt: skip
     def approve_to_here(self) -> None:
         """Up to the caret's cue; or, if they were, the caret's is taken back."""
         cues, place = self._sheet.text.transcript.cues, self._place()
@@ -70,8 +63,6 @@ class Working:
             new = with_approval(track, cues[place : place + 1], approved=False)
         self._edit("take translations as they are", new)
 
-    @command("Mark the translation to be looked at again, or not", "Translation", "Ctrl+Shift+D",
-             name="doubt_translation", needs=TRACK)  # fmt: skip
     def doubt(self) -> None:
         """The caret's cue."""
         cue = self._cue()
@@ -81,8 +72,6 @@ class Working:
             is_doubtful = entry is not None and entry.doubtful
             self._edit("mark to look at again", with_doubt(track, cue, not is_doubtful))
 
-    @command("Note something on the translation", "Translation", "Ctrl+Shift+M",
-             name="comment", needs=TRACK)  # fmt: skip
     def ask_comment(self) -> None:
         """Ask for a comment on the caret's cue, for later or for somebody else."""
         cue, text = self._cue(), self._sheet.text
@@ -103,18 +92,12 @@ class Working:
             changed = with_comment(self._sheet.text.track, cue, " ".join(said.split()))
             self._edit("note on a translation", changed)
 
-    @command("Copy the source into the translation", "Translation", "Ctrl+Shift+E",
-             name="copy_source", needs=TRACK)  # fmt: skip
     def copy_source(self) -> None:
         """The caret's cue reads as its source."""
         cue = self._cue()
         if cue is not None:
             self._edit("copy the source", with_edit(self._sheet.text.track, cue, cue.text))
 
-    @command("Give the last word to the next cue", "Translation", "Ctrl+Shift+Down",
-             name="give_word", arguments=(True,), needs=TRACK)  # fmt: skip
-    @command("Take the first word of the next cue", "Translation", "Ctrl+Shift+Up",
-             name="take_word", arguments=(False,), needs=TRACK)  # fmt: skip
     def move_word(self, forward: bool) -> None:
         """Over the border between the caret's cue and the one that follows."""
         cues, place = self._sheet.text.transcript.cues, self._place()
@@ -124,8 +107,6 @@ class Working:
         track = self._sheet.text.track
         self._edit("move a word", with_word_moved(track, cues[place], cues[place + 1], forward))
 
-    @command("Other versions of the translation, and what makes it fit", "Translation",
-             "Ctrl+Shift+V", name="versions", needs=TRACK)  # fmt: skip
     def offer_versions(self) -> None:
         """Ask every route, and offer what they say by numbers."""
         text, cue = self._sheet.text, self._cue()

@@ -8,8 +8,8 @@ from PySide6.QtWidgets import QAbstractButton, QScrollArea, QVBoxLayout, QWidget
 
 from tamarind.application.session import Session
 from tamarind.desktop.theme import colours, fonts
-from tamarind.desktop.widgets.parts import clear, label
-from tamarind.desktop.words import stage_of
+from tamarind.desktop.widgets.parts import label
+from tamarind.desktop.words import Stage, stage_of
 from tamarind.formats.timecode import clock
 from tamarind.job.recording import Recording
 
@@ -19,17 +19,22 @@ REFRESH_MS = 300
 class _Entry(QAbstractButton):
     """One recording: a small card with a bar for what is proofed."""
 
-    def __init__(self, session: Session, recording: Recording) -> None:
+    def __init__(self) -> None:
         super().__init__()
         self.setCheckable(True)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.setFixedHeight(74)
-        self._name = recording.name
-        self._length = clock(recording.duration, 0, hours=False) if recording.duration else "–"
-        stage = stage_of(session, recording)
-        self._stage, self._plum, self._share = stage.text, stage.is_plum, stage.proofed
-        self.setToolTip(recording.name)
-        self.setAccessibleName(f"{recording.name}, {self._stage}")
+        self._told: tuple[str, str, Stage] | None = None
+
+    def tell(self, session: Session, recording: Recording) -> None:
+        """Show a recording as it is now."""
+        length = clock(recording.duration, 0, hours=False) if recording.duration else "–"
+        told = recording.name, length, stage_of(session, recording)
+        if told != self._told:
+            self._told = told
+            self.setToolTip(recording.name)
+            self.setAccessibleName(f"{recording.name}, {told[2].text}")
+            self.update()
 
     def sizeHint(self) -> QSize:
         """As wide as the list lets it be."""
@@ -37,6 +42,9 @@ class _Entry(QAbstractButton):
 
     def paintEvent(self, event: QPaintEvent) -> None:
         """Name, length, bar and stage."""
+        if self._told is None:
+            return
+        name, length, stage = self._told
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         area = QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5)
@@ -48,26 +56,24 @@ class _Entry(QAbstractButton):
         font = fonts.interface(15, QFont.Weight.Medium)
         painter.setFont(font)
         painter.setPen(QColor(colours.INK))
-        name = QFontMetrics(font).elidedText(
-            self._name, Qt.TextElideMode.ElideRight, self.width() - 24
-        )
-        painter.drawText(12, 25, name)
+        short = QFontMetrics(font).elidedText(name, Qt.TextElideMode.ElideRight, self.width() - 24)
+        painter.drawText(12, 25, short)
         small = fonts.interface(13)
         painter.setFont(small)
         painter.setPen(QColor(colours.GREY))
-        painter.drawText(12, 45, self._length)
-        painter.setPen(QColor(colours.PLUM if self._plum else colours.GREY))
+        painter.drawText(12, 45, length)
+        painter.setPen(QColor(colours.PLUM if stage.is_plum else colours.GREY))
         place = QRectF(60, 32, self.width() - 72, 18)
-        stage = QFontMetrics(small).elidedText(
-            self._stage, Qt.TextElideMode.ElideRight, int(place.width())
+        said = QFontMetrics(small).elidedText(
+            stage.text, Qt.TextElideMode.ElideRight, int(place.width())
         )
-        painter.drawText(place, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, stage)
+        painter.drawText(place, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, said)
         bar = QRectF(12, 57, self.width() - 24, 5)
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(QColor(colours.LINE))
         painter.drawRoundedRect(bar, 2.5, 2.5)
-        if self._share > 0:
-            bar.setWidth(max(bar.width() * self._share, 5))
+        if stage.proofed > 0:
+            bar.setWidth(max(bar.width() * stage.proofed, 5))
             painter.setBrush(QColor(colours.LEAF))
             painter.drawRoundedRect(bar, 2.5, 2.5)
         painter.end()
@@ -99,26 +105,63 @@ class RecordingsList(QWidget):
         heading.setContentsMargins(20, 0, 0, 6)
         column.addWidget(heading)
         column.addWidget(scroll, 1)
-        # Typing changes the text faster than anyone looks here.
+        self._made: dict[int, _Entry] = {}
+        self._stale: set[int] = set()
+        self._is_new = True
+        # A batch tells of its recordings, and typing of the text, faster than anyone looks here.
         self._later = QTimer(self, singleShot=True, interval=REFRESH_MS)
         self._later.timeout.connect(self.refresh)
-        session.recordings.list_changed.connect(self.refresh)
-        session.shown_changed.connect(self.refresh)
+        self._soon = QTimer(self, singleShot=True, interval=0)
+        self._soon.timeout.connect(self.refresh)
+        session.recordings.list_changed.connect(self._list_changed)
+        session.shown_changed.connect(self._mark_shown)
         for signal in (session.recordings.changed, session.texts.changed):
-            signal.connect(lambda _id: self._later.start())
+            signal.connect(self._went_stale)
 
     def showEvent(self, event: object) -> None:
         """Changes while it was hidden show now."""
         self.refresh()
 
     def refresh(self) -> None:
-        """Draw the entries anew; nothing to do while nobody sees them."""
+        """Bring the entries up to date; nothing to do while nobody sees them."""
         if not self.isVisible():
             return
-        clear(self._entries)
-        for recording in self._session.recordings.all():
-            entry = _Entry(self._session, recording)
-            entry.setChecked(recording.id == self._session.shown)
-            entry.clicked.connect(lambda _=False, key=recording.id: self.chosen.emit(key))
+        recordings = self._session.recordings.all()
+        if self._is_new and [recording.id for recording in recordings] != list(self._made):
+            self._arrange([recording.id for recording in recordings])
+        for recording in recordings:
+            if self._is_new or recording.id in self._stale:
+                self._made[recording.id].tell(self._session, recording)
+        self._is_new = False
+        self._stale.clear()
+        self._mark_shown()
+
+    def _arrange(self, keys: list[int]) -> None:
+        """An entry for each recording, in their order."""
+        before, self._made = self._made, {}
+        while self._entries.count():
+            self._entries.takeAt(0)
+        for key in keys:
+            entry = before.pop(key, None)
+            if entry is None:
+                entry = _Entry()
+                entry.clicked.connect(lambda _=False, key=key: self.chosen.emit(key))
+            self._made[key] = entry
             self._entries.addWidget(entry)
         self._entries.addStretch(1)
+        for gone in before.values():
+            gone.hide()
+            gone.deleteLater()
+
+    def _list_changed(self) -> None:
+        self._is_new = True
+        self._soon.start()
+
+    def _went_stale(self, recording_id: int) -> None:
+        self._stale.add(recording_id)
+        if not self._later.isActive():
+            self._later.start()
+
+    def _mark_shown(self) -> None:
+        for key, entry in self._made.items():
+            entry.setChecked(key == self._session.shown)

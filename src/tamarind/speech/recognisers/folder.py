@@ -18,6 +18,7 @@ NETWORK_FILES = ("encoder_model.ort", "decoder_model_merged.ort", "tokenizer.bin
 CTRANSLATE_FILES = ("model.bin", "config.json", "tokenizer.json")
 CTRANSLATE_VOCABULARIES = ("vocabulary.json", "vocabulary.txt")
 
+_ADDED = '"added_tokens"'
 _LANGUAGE_TOKEN = re.compile(r"<\|([a-z]{2,3})\|>")
 _ENGLISH_ONLY = ("en",)
 _MANY_LANGUAGES_TOKEN = ""
@@ -104,20 +105,24 @@ def languages_of(folder: Path) -> tuple[str, ...]:
     Raises RecogniserError when that cannot be read.
     """
     try:
-        if _MANY_LANGUAGES_TOKEN not in _vocabulary(folder):
+        if not _knows_many(folder):
             return _ENGLISH_ONLY
     except (OSError, ValueError, TypeError) as error:
         raise RecogniserError(f"The vocabulary in “{folder}” cannot be read.") from error
     try:
-        data = json.loads((folder / "tokenizer.json").read_text(encoding="utf-8"))
-        tokens = [str(token["content"]) for token in data["added_tokens"]]
+        text = (folder / "tokenizer.json").read_text(encoding="utf-8")
+        # Of a file of megabytes only this list: the window's start waits for it.
+        listed, _end = json.JSONDecoder().raw_decode(text, text.index("[", text.index(_ADDED)))
+        tokens = [str(token["content"]) for token in listed]
     except (OSError, ValueError, KeyError, TypeError) as error:
         raise RecogniserError(f"tokenizer.json in “{folder}” cannot be read.") from error
     return tuple(sorted(match[1] for t in tokens if (match := _LANGUAGE_TOKEN.fullmatch(t))))
 
 
-def _vocabulary(folder: Path) -> list[str]:
+def _knows_many(folder: Path) -> bool:
+    """Whether the vocabulary has the token that opens a text in any language."""
     listed, lines = (folder / name for name in CTRANSLATE_VOCABULARIES)
-    if listed.is_file():
-        return list(json.loads(listed.read_text(encoding="utf-8")))
-    return lines.read_text(encoding="utf-8").splitlines()
+    if not listed.is_file():
+        return _MANY_LANGUAGES_TOKEN in lines.read_text(encoding="utf-8").splitlines()
+    text = listed.read_text(encoding="utf-8")
+    return f'"{_MANY_LANGUAGES_TOKEN}"' in text or _MANY_LANGUAGES_TOKEN in json.loads(text)

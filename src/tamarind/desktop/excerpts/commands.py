@@ -1,0 +1,42 @@
+"""The commands of the Excerpts page, which is built when it is opened or one is given."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import TYPE_CHECKING
+
+from tamarind.desktop.commands import EXCERPT, command
+
+if TYPE_CHECKING:
+    from tamarind.desktop.excerpts.screen import ExcerptsScreen
+
+
+class ExcerptCommands:
+    """Each is done by the page."""
+
+    def __init__(self, page: Callable[[], ExcerptsScreen]) -> None:
+        self._page = page
+
+    @command(
+        "Hear the excerpts in their order", "Excerpts", "Ctrl+Shift+A", name="play_excerpts",
+        opens="excerpts", needs=EXCERPT,
+    )  # fmt: skip
+    def play_all(self) -> None:
+        """All that are shown, from the chosen one on; a second time stops it."""
+        self._page().play_all()
+
+    @command(
+        "Propose cuts for a smooth excerpt", "Excerpts", "Ctrl+Shift+C", name="smooth",
+        opens="excerpts", needs=EXCERPT,
+    )  # fmt: skip
+    def smooth(self) -> None:
+        """Fillers, false starts and pauses, to be heard and ticked."""
+        self._page().smooth()
+
+    @command(
+        "Write excerpts as files", "Excerpts", "Ctrl+Shift+Q", name="write_excerpts",
+        opens="excerpts", needs=EXCERPT,
+    )  # fmt: skip
+    def write(self) -> None:
+        """Sound, videos, captions, edit lists, the quotation sheet of those that are shown."""
+        self._page().write()
