@@ -4,9 +4,9 @@
     benchmarks/against REV --people FOLDER LANGUAGE [--care quick thorough double]
 
 The revision is checked out beside this tree. Each runs its own ``benchmarks/window.py``, and hears
-ten minutes of the demo's speech with Quick, N times (3) in turns. Of each figure that both have, the
-best of each is printed with the ratio of this tree's to the other's. Ends with 1 if any is above
-1.1. Both have their Python compiled, as an installed program has.
+ten minutes of the demo's speech with Quick, N times (3) in turns. Of each figure that both have,
+the best of each is printed with the ratio of this tree's to the other's. Ends with 1 if any is
+above 1.1. Both have their Python compiled, as an installed program has.
 
 With ``--people`` recordings of a person with their texts are heard (as for ``missing.py``, which
 does the measuring): the ratios of the times, and of the words that are wrong.

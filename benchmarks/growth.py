@@ -101,7 +101,7 @@ def timed(act: Callable[[], object]) -> float:
     return (time.perf_counter() - began) * 1000
 
 
-def measure(folder: Path, count: int, wanted: list[str]):  # noqa: C901 – one act after the other
+def measure(folder: Path, count: int, wanted: list[str]):
     """Each act and how long it took."""
     from PySide6.QtCore import Qt
     from PySide6.QtTest import QTest
@@ -216,15 +216,13 @@ def measure(folder: Path, count: int, wanted: list[str]):  # noqa: C901 – one 
         yield "checks after a translation's edit (in a thread)", took
         from tamarind.application.translating import Task
 
-        session.translating._closed = False
         cues = session.texts.transcript(shown).cues
-        took = []
-        for first in range(0, min(count, 5_000), BATCH):
+
+        def take(first: int) -> None:
             texts = {cue.id: f"nuevo {cue.id}" for cue in cues[first : first + BATCH]}
-            part = list(cues)
-            took.append(
-                timed(lambda: session.translating._take(Task(shown, "es"), part, texts, {}))
-            )
+            session.translating._take(Task(shown, "es"), list(cues), texts, {})
+
+        took = [timed(lambda at=at: take(at)) for at in range(0, min(count, 5_000), BATCH)]
         yield "take a batch of translations, the last", sorted(took[-10:])[5]
         rest(2)
         window.show_step("proof")

@@ -105,7 +105,7 @@ class Budgets(FolderTest):
 
         did = self.told(typing)
         self.assertEqual(did["rows laid out"], 1)
-        self.within(did, calls=1400, statements=12, signals=8)
+        self.within(did, calls=1830, statements=4, signals=2)
 
     def test_a_split(self):
         def splitting(window):
@@ -119,7 +119,7 @@ class Budgets(FolderTest):
 
             return split
 
-        self.within(self.told(splitting), calls=3200, statements=14, signals=12)
+        self.within(self.told(splitting), calls=3700, statements=6, signals=3)
 
     def test_a_scrolled_frame(self):
         def scrolling(window):
@@ -152,7 +152,8 @@ class Loaded(FolderTest):
     def loaded(self, script: str, beginning: str = "") -> int:
         counting = (
             "import sys, atexit\n"
-            "def tell(): print(sum(n.startswith(sys.argv[1]) for n in sys.modules), file=sys.stderr)\n"
+            "def tell():\n"
+            "    print(sum(n.startswith(sys.argv[1]) for n in sys.modules), file=sys.stderr)\n"
             f"atexit.register(tell)\n{script}"
         )
         done = subprocess.run(

@@ -154,7 +154,8 @@ class Killed(WindowTest):
             for _ in range(most):
                 turned = way(steps)
                 if turned is not None and turned[0] == shown:
-                    document = turned[1].made_in(document)
+                    for change in turned[1]:
+                        document = change.made_in(document)
                     found.add(hash_of(document.transcript))
         return found
 

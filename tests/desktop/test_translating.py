@@ -521,7 +521,7 @@ class LikeProofing(TranslatingTest):
         self.assertRegex(self.screen.state.text(), r"\d+ not read yet · .* left$")
         self.sheet.caret.set((len(self.cues()) - 1, 0))
         self.window.commands.run("approve_to_here")
-        self.assertEqual(self.screen.state.text(), "all done")
+        self.wait(lambda: self.screen.state.text() == "all done", 5)
 
 
 class StyleOfALanguage(TranslatingTest):

@@ -62,6 +62,7 @@ class OldJobs(FolderTest):
         with closing(sqlite3.connect(path)) as db:
             db.execute("ALTER TABLE recording DROP COLUMN from_sound")
             db.execute("ALTER TABLE track DROP COLUMN position")
+            db.execute("ALTER TABLE step DROP COLUMN goes_on")
             db.execute("PRAGMA user_version = 15")
             db.commit()
         store = JobStore(path)

@@ -7,8 +7,8 @@ from tamarind.job.document import Document
 from tamarind.job.steps import Steps
 from tamarind.job.store import JobStore
 from tamarind.transcript import edits
-from tamarind.transcript.model import Speaker
-from tamarind.translation.tracks import Track, with_edit
+from tamarind.transcript.model import Speaker, Transcript
+from tamarind.translation.tracks import Track, with_edit, with_some
 from tests.chance import edit
 from tests.support import FolderTest, cue, moor
 
@@ -72,9 +72,12 @@ class UndoOfAJob(FolderTest):
         self.keep(new)
 
     def turn(self, found):
-        key, change = found
+        key, changes = found
         self.assertEqual(key, self.key)
-        self.keep(change.made_in(self.now))
+        text = self.now
+        for change in changes:
+            text = change.made_in(text)
+        self.keep(text)
 
     def reopen(self):
         self.store.close()
@@ -92,6 +95,30 @@ class UndoOfAJob(FolderTest):
         self.turn(self.steps.undo())
         self.assertEqual(self.now.transcript, moor())
         self.assertIsNone(self.steps.undo())
+
+    def test_a_long_step_is_kept_in_parts_and_undone_and_made_again_as_one(self):
+        cues = tuple(replace(moor().cues[0], id=n + 1) for n in range(400))
+        self.do(Transcript("en", cues), "take")
+        written = []
+        self.steps.close_group()
+        for first in range(0, 400, 20):
+            texts = {cue.id: f"es {cue.id}" for cue in cues[first : first + 20]}
+            new = self.now.with_track(with_some(self.now.track("es"), cues, texts))
+            self.steps.add(self.key, "translate", self.now, new, "translate es")
+            self.keep(new)
+            written.append(
+                max(len(self.store.step_change(one.number)) for one in self.store.steps()[1:])
+            )
+        self.assertLess(max(written), 3 * written[0], "what is written grows with every part")
+        whole = self.now
+        for reopens in (False, True):
+            if reopens:
+                self.reopen()
+            self.turn(self.steps.undo())
+            self.assertEqual(self.now.tracks, ())
+            self.assertEqual(self.steps.undo_label, "take")
+            self.turn(self.steps.redo())
+            self.assertEqual(self.now, whole)
 
     def test_it_goes_on_after_a_restart_both_ways(self):
         values = [self.now]

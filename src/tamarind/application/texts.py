@@ -220,17 +220,23 @@ class Texts:
         self._on_disk.clear()
         self._drafts.clear()
 
-    def _turn(self, way: Callable[[], tuple[int, Change] | None]) -> tuple[int, int | None] | None:
+    def _turn(
+        self, way: Callable[[], tuple[int, list[Change]] | None]
+    ) -> tuple[int, int | None] | None:
         try:
             found = way()
             if found is None:
                 return None
-            recording_id, change = found
-            self._set(recording_id, change.made_in(self.document(recording_id)))
+            recording_id, changes = found
+            document = self.document(recording_id)
+            for change in changes:
+                document = change.made_in(document)
+            self._set(recording_id, document)
         except ChangeError:
             self.misfit.emit()
             return None
-        return recording_id, None if change.is_of_excerpts else change.first
+        place = min(change.first for change in changes)
+        return recording_id, None if all(c.is_of_excerpts for c in changes) else place
 
     def _set(self, recording_id: int, document: Document) -> None:
         before = self._on_disk.get(recording_id, self.document(recording_id))

@@ -63,9 +63,9 @@ class CheckContext:
 
 @dataclass
 class _Kept:
-    """What was found in a cue, as long as it and its neighbours are the same."""
+    """What was found in a cue, as long as it, its neighbours and its translations are the same."""
 
-    around: tuple[Cue | None, Cue, Cue | None]
+    around: tuple[object, ...]
     findings: tuple[Finding, ...]
 
 
@@ -143,7 +143,7 @@ class Checker:
         context: CheckContext,
     ) -> tuple[Finding, ...]:
         kept = self._cues.get(cue.id)
-        around = before, cue, following
+        around = before, cue, following, *(track.texts.get(cue.id) for track in context.tracks)
         if kept is None or not _same(kept.around, around):
             found = tuple(self._found(before, cue, following, language, context))
             kept = self._cues[cue.id] = _Kept(around, found)
@@ -281,14 +281,21 @@ def _passages(cues: Sequence[Cue]) -> Iterator[tuple[Cue, ...]]:
         yield tuple(cues[first:])
 
 
-def _same(one: Sequence[Cue | None], other: Sequence[Cue | None]) -> bool:
-    """Whether two runs hold the very same cues."""
+def _same(one: Sequence[object], other: Sequence[object]) -> bool:
+    """Whether two runs hold the very same things."""
     return len(one) == len(other) and all(a is b for a, b in zip(one, other, strict=True))
 
 
 def _by_cue(context: CheckContext) -> tuple[object, ...]:
-    """All that what is found in a cue hangs on, besides the cue."""
+    """All that what is found in a cue hangs on, besides the cue and its translations."""
     return (
-        context.style.captions, context.style.wording, context.tracks, context.speech,
-        context.threshold, context.encoding, context.captions, context.track_limits, context.terms,
-    )  # fmt: skip
+        context.style.captions,
+        context.style.wording,
+        tuple(track.language for track in context.tracks),
+        context.speech,
+        context.threshold,
+        context.encoding,
+        context.captions,
+        context.track_limits,
+        context.terms,
+    )

@@ -6,7 +6,7 @@ from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 from functools import partial
 
-from PySide6.QtCore import QEvent, QObject, Qt
+from PySide6.QtCore import QEvent, QObject, Qt, QTimer
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QLineEdit, QListWidget, QListWidgetItem, QWidget
 
@@ -19,6 +19,7 @@ from tamarind.formats.timecode import clock, parse_time
 from tamarind.transcript.find import Wanted, find
 
 MOST_PLACES = 40
+RESTS_MS = 120
 AROUND = 34
 
 
@@ -96,7 +97,7 @@ class Finder:
         recordings.sort(key=lambda recording: recording.id != self._session.shown)
         for recording in recordings:
             text = self._session.texts.transcript(recording.id)
-            for at in find(text, Wanted(query[:200]))[:left]:
+            for at in find(text, Wanted(query[:200]), most=left):
                 cue = text.cues[at.row]
                 line = cue.text[max(at.first - AROUND, 0) : at.last + AROUND]
                 time = clock(cue.start, 0, hours=False)
@@ -124,13 +125,17 @@ class AnythingDialog(Dialog):
         self.body.addWidget(self.list, 1)
         self.body.addWidget(self.none)
         self.set_acts(button("Go", self.accept, "primary"))
-        self.query.textChanged.connect(self._look)
+        # Who types on does not wait for what the first letters find.
+        self._later = QTimer(self, singleShot=True, interval=RESTS_MS)
+        self._later.timeout.connect(self.look)
+        self.query.textChanged.connect(self._later.start)
         self.query.installEventFilter(self)
         self.list.itemActivated.connect(lambda _item: self.accept())
-        self._look()
+        self.look()
 
     def chosen(self) -> Hit | None:
         """What the person chose."""
+        self._look_now()
         row = self.list.currentRow()
         return self._hits[row] if 0 <= row < len(self._hits) else None
 
@@ -139,6 +144,7 @@ class AnythingDialog(Dialog):
         moves = (Qt.Key.Key_Up, Qt.Key.Key_Down, Qt.Key.Key_PageUp, Qt.Key.Key_PageDown)
         if isinstance(event, QKeyEvent) and event.type() is QEvent.Type.KeyPress:
             if event.key() in moves:
+                self._look_now()
                 self.list.keyPressEvent(event)
                 return True
             if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
@@ -146,7 +152,14 @@ class AnythingDialog(Dialog):
                 return True
         return super().eventFilter(watched, event)
 
-    def _look(self) -> None:
+    def _look_now(self) -> None:
+        """What was typed last counts, whether or not typing has rested."""
+        if self._later.isActive():
+            self.look()
+
+    def look(self) -> None:
+        """Find what fits."""
+        self._later.stop()
         self._hits = self._finder.hits(self.query.text())
         self.list.clear()
         for hit in self._hits:

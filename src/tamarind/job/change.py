@@ -20,6 +20,7 @@ from tamarind.transcript.descriptions import row_of as description_row
 from tamarind.transcript.excerpts import Excerpt, excerpt_of
 from tamarind.transcript.excerpts import row_of as excerpt_row
 from tamarind.transcript.model import Cue, Speaker, Transcript
+from tamarind.translation.entries import changed_cues, with_changes
 from tamarind.translation.tracks import Track, Translated, entry_of, entry_row
 
 
@@ -61,6 +62,11 @@ class Change:
     """The languages of the tracks before and after, where they are others or stand otherwise."""
 
     @property
+    def size(self) -> int:
+        """How many cues and entries of tracks it holds."""
+        return len(self.old) + len(self.new) + sum(len(track.after) for track in self.tracks)
+
+    @property
     def is_of_excerpts(self) -> bool:
         """Whether nothing but excerpts changed."""
         return self.excerpts is not None and not (
@@ -99,13 +105,8 @@ class Change:
         text = Transcript(language, cues, speakers, preamble)
         tracks = {track.language: track for track in document.tracks}
         for change in self.tracks:
-            texts = dict(tracks.get(change.language, Track(change.language)).texts)
-            for cue, entry in change.after.items():
-                if entry is None:
-                    texts.pop(cue, None)
-                else:
-                    texts[cue] = entry
-            tracks[change.language] = Track(change.language, texts)
+            texts = tracks.get(change.language, Track(change.language)).texts
+            tracks[change.language] = Track(change.language, with_changes(texts, change.after))
             if not change.is_there:
                 del tracks[change.language]
         if self.order:
@@ -195,7 +196,7 @@ def _track_change(language: str, before: Document, after: Document) -> TrackChan
     if old is new:
         return None
     was, now = (old.texts if old else {}), (new.texts if new else {})
-    cues = [cue for cue in {**was, **now} if was.get(cue) is not now.get(cue)]
+    cues = sorted(changed_cues(was, now))
     return TrackChange(
         language,
         {cue: was.get(cue) for cue in cues},

@@ -6,7 +6,7 @@ import sqlite3
 from functools import cache
 
 APPLICATION_ID = 0x54414D41
-SCHEMA_VERSION = 16
+SCHEMA_VERSION = 17
 
 _FIRST = """
 CREATE TABLE setting (key TEXT PRIMARY KEY, value TEXT NOT NULL) WITHOUT ROWID;
@@ -71,6 +71,8 @@ _STEPS = {
     "UPDATE recording SET from_sound = 1;"
     # Translations stand in the order in which they were made.
     "ALTER TABLE track ADD COLUMN position INTEGER NOT NULL DEFAULT 0",
+    # A long step of undo is kept in parts.
+    17: "ALTER TABLE step ADD COLUMN goes_on INTEGER NOT NULL DEFAULT 0",
 }
 """What makes each version from the one before it."""
 

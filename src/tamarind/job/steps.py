@@ -15,6 +15,10 @@ from tamarind.job.store import JobStore, KeptStep
 LONGEST = 2_000
 """Steps kept; older ones fall away."""
 
+LARGEST_PART = 60
+"""Of cues and entries. What goes on a step that has so many is a part of its own, so that a long
+step is not written anew with everything that comes to it."""
+
 
 @dataclass(slots=True)
 class _Step:
@@ -25,6 +29,8 @@ class _Step:
     label: str
     change: Change | None
     group: str | None = None
+    goes_on: bool = False
+    """It is one step with the one before it."""
 
 
 class Steps:
@@ -38,7 +44,7 @@ class Steps:
         self._unsaved: dict[int, _Step] = {}
         self._number = 0
         for kept in store.steps():
-            step = _Step(kept.number, kept.recording, kept.label, None)
+            step = _Step(kept.number, kept.recording, kept.label, None, None, kept.goes_on)
             (self._undone if kept.undone else self._done).append(step)
             self._number = max(self._number, kept.number)
         self._undone.reverse()
@@ -49,18 +55,24 @@ class Steps:
         """Note a step that has just been made; one of the same group goes on the last."""
         self._drop(self._undone)
         last = self._done[-1] if self._done else None
+        goes_on = False
         if last and group and (last.group, last.recording) == (group, recording) and last.change:
-            with contextlib.suppress(ChangeError):
-                before = last.change.turned().made_in(before)
-                last.change, last.label = between(before, after), label
-                self._unsaved[last.number] = last
-                return
+            goes_on = last.change.size > LARGEST_PART
+            if not goes_on:
+                with contextlib.suppress(ChangeError):
+                    before = last.change.turned().made_in(before)
+                    last.change, last.label = between(before, after), label
+                    self._unsaved[last.number] = last
+                    return
         self._number += 1
-        step = _Step(self._number, recording, label, between(before, after), group)
+        step = _Step(self._number, recording, label, between(before, after), group, goes_on)
         self._done.append(step)
         self._unsaved[step.number] = step
-        self._drop(self._done[:-LONGEST])
-        del self._done[:-LONGEST]
+        old = max(len(self._done) - LONGEST, 0)
+        while old and old < len(self._done) and self._done[old].goes_on:
+            old += 1
+        self._drop(self._done[:old])
+        del self._done[:old]
 
     def concern(self, recording: int) -> bool:
         """Whether any step that may be undone or made again is in a recording's text."""
@@ -71,15 +83,15 @@ class Steps:
         if self._done:
             self._done[-1].group = None
 
-    def undo(self) -> tuple[int, Change] | None:
-        """The recording of the last step and the way back; None if there is none.
+    def undo(self) -> tuple[int, list[Change]] | None:
+        """The recording of the last step and the way back, change by change; None if there is none.
 
         Raises ChangeError, and forgets the step, when it cannot be read.
         """
         return self._turn(self._done, self._undone, back=True)
 
-    def redo(self) -> tuple[int, Change] | None:
-        """The recording of the last undone step, and its change; as ``undo``."""
+    def redo(self) -> tuple[int, list[Change]] | None:
+        """The recording of the last undone step, and its changes; as ``undo``."""
         return self._turn(self._undone, self._done, back=False)
 
     @property
@@ -103,7 +115,9 @@ class Steps:
         undone = {step.number for step in self._undone}
         self._store.save_steps(
             [
-                KeptStep(s.number, s.recording, s.label, s.number in undone, s.change.packed())
+                KeptStep(
+                    s.number, s.recording, s.label, s.number in undone, s.goes_on, s.change.packed()
+                )
                 for s in self._unsaved.values()
                 if s.change is not None
             ],
@@ -115,21 +129,28 @@ class Steps:
         self._unsaved.clear()
         self._gone.clear()
 
-    def _turn(self, here: list[_Step], there: list[_Step], back: bool) -> tuple[int, Change] | None:
-        if not here:
+    def _turn(
+        self, here: list[_Step], there: list[_Step], back: bool
+    ) -> tuple[int, list[Change]] | None:
+        parts = _last_step(here, back)
+        if not parts:
             return None
-        step = here[-1]
+        del here[-len(parts) :]
         try:
-            change = step.change or Change.unpacked(self._store.step_change(step.number))
+            for step in parts:
+                step.change = step.change or Change.unpacked(self._store.step_change(step.number))
         except ChangeError:
             # What was done before it may still be undone where the text is as it was then.
-            self._drop([step])
-            here.remove(step)
+            self._drop(parts)
             raise
-        step.change, step.group = change, None
-        there.append(here.pop())
-        self._unsaved[step.number] = step
-        return step.recording, change.turned() if back else change
+        changes = []
+        for step in parts:
+            assert step.change is not None
+            step.group = None
+            there.append(step)
+            self._unsaved[step.number] = step
+            changes.append(step.change.turned() if back else step.change)
+        return parts[0].recording, changes
 
     def _drop(self, steps: list[_Step]) -> None:
         for step in steps:
@@ -137,3 +158,15 @@ class Steps:
             self._unsaved.pop(step.number, None)
         if steps is self._undone:
             steps.clear()
+
+
+def _last_step(steps: list[_Step], back: bool) -> list[_Step]:
+    """All parts of the last step, in the order in which they are turned."""
+    count = min(len(steps), 1)
+    if back:
+        while 0 < count < len(steps) and steps[-count].goes_on:
+            count += 1
+    else:
+        while 0 < count < len(steps) and steps[-count - 1].goes_on:
+            count += 1
+    return steps[len(steps) - count :][::-1]

@@ -38,6 +38,7 @@ from tamarind.transcript.codec import speaker_row
 from tamarind.transcript.descriptions import row_of as description_row
 from tamarind.transcript.excerpts import row_of as excerpt_row
 from tamarind.transcript.model import Cue, Transcript
+from tamarind.translation.entries import changed_cues
 from tamarind.translation.tracks import Track, entry_row
 
 LAST_GIVEN = "last recording given"
@@ -52,6 +53,7 @@ class KeptStep:
     recording: int
     label: str
     undone: bool
+    goes_on: bool = False
     change: bytes = b""
 
 
@@ -273,8 +275,13 @@ class JobStore:
 
     def steps(self) -> list[KeptStep]:
         """All steps of undo in order, without their changes."""
-        rows = self._db.execute("SELECT number, recording, label, undone FROM step ORDER BY number")
-        return [KeptStep(number, key, label, bool(undone)) for number, key, label, undone in rows]
+        rows = self._db.execute(
+            "SELECT number, recording, label, undone, goes_on FROM step ORDER BY number"
+        )
+        return [
+            KeptStep(number, key, label, bool(undone), bool(goes_on))
+            for number, key, label, undone, goes_on in rows
+        ]
 
     def step_change(self, number: int) -> bytes:
         """What a step changed, packed; empty for a step that is not there."""
@@ -286,8 +293,9 @@ class JobStore:
         with self._transaction():
             self._db.executemany("DELETE FROM step WHERE number = ?", [(n,) for n in gone])
             self._db.executemany(
-                "REPLACE INTO step VALUES (?, ?, ?, ?, ?)",
-                [(s.number, s.recording, s.label, s.undone, s.change) for s in steps],
+                "REPLACE INTO step (number, recording, label, undone, goes_on, change)"
+                " VALUES (?, ?, ?, ?, ?, ?)",
+                [(s.number, s.recording, s.label, s.undone, s.goes_on, s.change) for s in steps],
             )
 
     def _save_recording(self, recording: Recording) -> None:
@@ -429,6 +437,7 @@ class JobStore:
                 (recording_id, language),
             )
             old = old_tracks.get(language, Track(language)).texts
+            differ = sorted(changed_cues(old, track.texts))
             self._db.executemany(
                 "REPLACE INTO translated VALUES (?, ?, ?, ?, ?, ?, ?, ?)",
                 [
@@ -438,13 +447,13 @@ class JobStore:
                         checksum(row),
                         entry.comment,
                     )
-                    for cue, entry in track.texts.items()
-                    if old.get(cue) is not entry
+                    for cue in differ
+                    if (entry := track.texts.get(cue)) is not None
                 ],
             )
             self._db.executemany(
                 "DELETE FROM translated WHERE recording = ? AND language = ? AND cue = ?",
-                [(recording_id, language, cue) for cue in old.keys() - track.texts.keys()],
+                [(recording_id, language, cue) for cue in differ if cue not in track.texts],
             )
 
         if list(old_tracks) != list(new_tracks):

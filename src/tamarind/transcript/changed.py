@@ -5,12 +5,14 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+Range = tuple[int, int, int]
+"""The first place that differs, and one after the last, before and after."""
+
 _KEPT = 4
-_latest: list[tuple[Sequence[object], Sequence[object], tuple[int, int, int]]] = []
-_BLOCK = 256
+_latest: list[tuple[Sequence[object], Sequence[object], Range]] = []
 
 
-def changed_range(before: Sequence[object], after: Sequence[object]) -> tuple[int, int, int]:
+def changed_range(before: Sequence[object], after: Sequence[object]) -> Range:
     """Where two versions differ: the first place, and one after the last in each of them.
 
     The last answers are kept, since everybody who follows an edit asks the same question.
@@ -18,26 +20,45 @@ def changed_range(before: Sequence[object], after: Sequence[object]) -> tuple[in
     for old, new, known in _latest:
         if old is before and new is after:
             return known
-    shorter = min(len(before), len(after))
-    first = 0
-    # Whole blocks that share their cues are passed over at the speed of C.
-    while first + _BLOCK <= shorter and _alike(before, after, first, first):
-        first += _BLOCK
-    while first < shorter and before[first] is after[first]:
-        first += 1
-    last = 0
     ends = len(before), len(after)
-    while last + _BLOCK <= shorter - first and _alike(
-        before, after, ends[0] - last - _BLOCK, ends[1] - last - _BLOCK
-    ):
-        last += _BLOCK
-    while last < shorter - first and before[-1 - last] is after[-1 - last]:
-        last += 1
-    answer = first, len(before) - last, len(after) - last
-    _latest.insert(0, (before, after, answer))
-    del _latest[_KEPT:]
+    first = _alike(before, after, min(ends))
+    last = _alike(before, after, min(ends) - first, back=True)
+    answer = first, ends[0] - last, ends[1] - last
+    _keep(before, after, answer)
     return answer
 
 
-def _alike(before: Sequence[object], after: Sequence[object], first: int, second: int) -> bool:
-    return before[first : first + _BLOCK] == after[second : second + _BLOCK]
+def has_changed(before: Sequence[object], after: Sequence[object], where: Range) -> None:
+    """An edit tells where it changed a text, at most; nobody need look for it then."""
+    first, old_last, new_last = where
+    while first < min(old_last, new_last) and before[first] is after[first]:
+        first += 1
+    while first < min(old_last, new_last) and before[old_last - 1] is after[new_last - 1]:
+        old_last, new_last = old_last - 1, new_last - 1
+    _keep(before, after, (first, old_last, new_last))
+
+
+def _keep(before: Sequence[object], after: Sequence[object], answer: Range) -> None:
+    _latest.insert(0, (before, after, answer))
+    del _latest[_KEPT:]
+
+
+def _alike(before: Sequence[object], after: Sequence[object], most: int, back: bool = False) -> int:
+    """How many are alike from the start on, or going ``back`` from the ends, up to ``most``.
+
+    Halves are compared at the speed of C, so a long text takes hardly more steps than a short one.
+    """
+    low, high = 0, most
+    half = most
+    while low < high:
+        if back:
+            one = before[len(before) - low - half : len(before) - low]
+            other = after[len(after) - low - half : len(after) - low]
+        else:
+            one, other = before[low : low + half], after[low : low + half]
+        if one == other:
+            low += half
+        else:
+            high = low + half - 1
+        half = (high - low + 1) // 2
+    return low

@@ -12,6 +12,7 @@ from itertools import pairwise
 
 from tamarind.transcript.bounds import clean_text, is_clean
 from tamarind.transcript.carrying import carried
+from tamarind.transcript.changed import has_changed
 from tamarind.transcript.model import DOUBTFUL_BELOW, Cue, Speaker, Transcript, Word, text_of
 from tamarind.transcript.reconcile import (
     adjoining,
@@ -30,7 +31,10 @@ from tamarind.transcript.tokens import joined, tokens_of
 def with_cues(transcript: Transcript, first: int, last: int, *cues: Cue) -> Transcript:
     """The transcript with ``cues`` in place of those from ``first`` up to, not with, ``last``."""
     new = tuple(map(_orderly, cues))
-    return replace(transcript, cues=transcript.cues[:first] + new + transcript.cues[last:])
+    whole = transcript.cues[:first] + new + transcript.cues[last:]
+    last = min(max(last, first), len(transcript.cues))
+    has_changed(transcript.cues, whole, (first, last, first + len(new)))
+    return replace(transcript, cues=whole)
 
 
 def _orderly(cue: Cue) -> Cue:

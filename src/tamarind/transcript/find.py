@@ -10,12 +10,13 @@ import time
 from collections.abc import Callable, Iterator, Sequence
 from contextlib import contextmanager
 from dataclasses import dataclass
-from itertools import pairwise
+from itertools import islice, pairwise
 from typing import Any
 
 import regex
 
 from tamarind.transcript.edits import set_text
+from tamarind.transcript.haystack import haystack_of
 from tamarind.transcript.model import Transcript
 from tamarind.transcript.tokens import joined, tokens_of
 
@@ -62,11 +63,16 @@ class Found:
 
 
 def find(
-    transcript: Transcript, wanted: Wanted, stopped: Callable[[], bool] = lambda: False
+    transcript: Transcript,
+    wanted: Wanted,
+    stopped: Callable[[], bool] = lambda: False,
+    most: int | None = None,
 ) -> list[Found]:
-    """All places in order; an empty match is none. Nothing more is looked for once it is
-    ``stopped``. Raises PatternError, also when it takes too long."""
+    """All places in order, or the first so many; an empty match is none. Nothing more is looked
+    for once it is ``stopped``. Raises PatternError, also when it takes too long."""
     pattern = wanted.compiled()
+    if not wanted.pattern:
+        return _letters(transcript, pattern, most)
     found: list[Found] = []
     with _in_time() as left:
         for row, cue in enumerate(transcript.cues):
@@ -74,6 +80,17 @@ def find(
                 break
             matches = pattern.finditer(cue.text, timeout=left(), concurrent=wanted.pattern)
             found += [Found(row, m.start(), m.end()) for m in matches if m.end() > m.start()]
+    return found[:most]
+
+
+def _letters(transcript: Transcript, pattern: Any, most: int | None) -> list[Found]:
+    """Letters lie within a line, so all lines are searched in one go."""
+    haystack = haystack_of(transcript.cues)
+    found = []
+    with _in_time() as left:
+        for match in islice(pattern.finditer(haystack.whole, timeout=left()), most):
+            row, first = haystack.place_of(match.start())
+            found.append(Found(row, first, first + match.end() - match.start()))
     return found
 
 

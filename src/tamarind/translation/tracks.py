@@ -14,6 +14,7 @@ from tamarind.transcript.model import Cue, Transcript, Word
 from tamarind.transcript.reconcile import shared_spans, spread
 from tamarind.transcript.sentences import bare
 from tamarind.transcript.tokens import joined, tokens_of
+from tamarind.translation.entries import with_changes
 
 
 @dataclass(frozen=True, slots=True)
@@ -94,12 +95,19 @@ def source_mark(cue: Cue) -> str:
 
 def with_texts(track: Track, cues: Iterable[Cue], texts: Iterable[str]) -> Track:
     """The track with machine translations for these cues, in order."""
-    changed = dict(track.texts)
-    for cue, text in zip(cues, texts, strict=True):
-        changed[cue.id] = Translated(
-            clean_text(text), source_mark(cue), comment=_comment(track, cue)
-        )
-    return replace(track, texts=changed)
+    return _changed(
+        track,
+        {
+            cue.id: Translated(clean_text(text), source_mark(cue), comment=_comment(track, cue))
+            for cue, text in zip(cues, texts, strict=True)
+        },
+    )
+
+
+def _changed(track: Track, changes: Mapping[int, Translated | None]) -> Track:
+    """The track with other entries for some cues; the same one where nothing differs."""
+    texts = with_changes(track.texts, changes)
+    return track if texts is track.texts else replace(track, texts=texts)
 
 
 def _comment(track: Track, cue: Cue) -> str:
@@ -117,7 +125,7 @@ def with_some(track: Track, cues: Iterable[Cue], texts: Mapping[int, str]) -> Tr
 def with_edit(track: Track, cue: Cue, text: str) -> Track:
     """The track with a person's translation of a cue, made from the source as it is now."""
     edited = Translated(clean_text(text), source_mark(cue), True, comment=_comment(track, cue))
-    return replace(track, texts={**track.texts, cue.id: edited})
+    return _changed(track, {cue.id: edited})
 
 
 def with_rewording(track: Track, cues: Iterable[Cue], texts: Mapping[int, str]) -> Track:
@@ -126,26 +134,26 @@ def with_rewording(track: Track, cues: Iterable[Cue], texts: Mapping[int, str]) 
     Who only replaces words everywhere has not read what is around them: a machine's translation
     stays one.
     """
-    changed = dict(track.texts)
+    changes: dict[int, Translated | None] = {}
     for cue in cues:
         text = clean_text(texts.get(cue.id, track.text(cue.id)))
         if text == track.text(cue.id):
             continue
-        entry = changed.get(cue.id) or Translated("", source_mark(cue), True)
-        changed[cue.id] = replace(entry, text=text)
-    return replace(track, texts=changed)
+        entry = track.texts.get(cue.id) or Translated("", source_mark(cue), True)
+        changes[cue.id] = replace(entry, text=text)
+    return _changed(track, changes)
 
 
 def with_approval(track: Track, cues: Iterable[Cue], approved: bool = True) -> Track:
     """The track with translations taken as they are, for the source as it is now, or not any
     more; a doubt goes with that. Cues without a translation stay so."""
-    changed = dict(track.texts)
+    changes: dict[int, Translated | None] = {}
     for cue in cues:
-        entry = changed.get(cue.id)
+        entry = track.texts.get(cue.id)
         if entry is not None and entry.text:
             mark = source_mark(cue) if approved else entry.source
-            changed[cue.id] = replace(entry, approved=approved, doubtful=False, source=mark)
-    return track if changed == track.texts else replace(track, texts=changed)
+            changes[cue.id] = replace(entry, approved=approved, doubtful=False, source=mark)
+    return _changed(track, changes)
 
 
 def with_doubt(track: Track, cue: Cue, doubtful: bool) -> Track:
@@ -154,7 +162,7 @@ def with_doubt(track: Track, cue: Cue, doubtful: bool) -> Track:
     if entry is None:
         return track
     marked = replace(entry, doubtful=doubtful, approved=entry.approved and not doubtful)
-    return replace(track, texts={**track.texts, cue.id: marked})
+    return _changed(track, {cue.id: marked})
 
 
 def with_comment(track: Track, cue: Cue, comment: str) -> Track:
@@ -164,7 +172,7 @@ def with_comment(track: Track, cue: Cue, comment: str) -> Track:
     if entry is None:
         return track
     noted = replace(entry, comment=clean_text(comment))
-    return replace(track, texts={**track.texts, cue.id: noted})
+    return _changed(track, {cue.id: noted})
 
 
 def with_word_moved(track: Track, cue: Cue, following: Cue, forward: bool) -> Track:
@@ -198,12 +206,16 @@ def by_time(cues: Sequence[Cue], words: Sequence[Word]) -> list[str]:
 
 def to_translate(track: Track, transcript: Transcript) -> list[Cue]:
     """The cues with no translation, and the stale ones that no person has written."""
-    return [
-        cue
-        for cue in transcript.cues
-        if cue.words
-        and (track.is_missing(cue) or (track.is_stale(cue) and not track.texts[cue.id].is_settled))
-    ]
+    return [cue for cue in transcript.cues if wants_translating(track, cue)]
+
+
+def wants_translating(track: Track, cue: Cue) -> bool:
+    """Whether a cue has no translation, or a stale one that no person has written."""
+    if not cue.words:
+        return False
+    if track.is_missing(cue):
+        return True
+    return not track.texts[cue.id].is_settled and track.is_stale(cue)
 
 
 def follow(track: Track, before: Transcript, after: Transcript) -> Track:
@@ -219,13 +231,11 @@ def follow(track: Track, before: Transcript, after: Transcript) -> Track:
         same = all(one.words == other.words for one, other in zip(old, new, strict=True))
         if same or not _cut_anew(old, new):
             return track
-    texts = dict(track.texts)
-    for cue in old:
-        if cue.id not in stay:
-            texts.pop(cue.id, None)
+    here = {cue.id for cue in (*old, *new)}
+    texts = {cue: track.texts[cue] for cue in here if cue in track.texts and cue in stay}
     for was, now in _recut(old, new):
         _share_out(track, texts, was, now)
-    return track if texts == track.texts else replace(track, texts=texts)
+    return _changed(track, {cue: texts.get(cue) for cue in here})
 
 
 def as_transcript(track: Track, source: Transcript) -> Transcript:

@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-from collections import Counter
 from dataclasses import replace
 from functools import partial
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import Qt
+from PySide6.QtCore import Qt, QTimer
 from PySide6.QtWidgets import QHBoxLayout, QMenu, QStackedWidget, QVBoxLayout, QWidget
 
 from tamarind.application.checking import Checking
@@ -30,13 +29,14 @@ from tamarind.desktop.widgets.lines_dialog import LinesDialog
 from tamarind.desktop.widgets.parts import button, clear, label
 from tamarind.desktop.widgets.picture import Picture
 from tamarind.transcript.languages import base_of, name_of
-from tamarind.transcript.model import Cue
+from tamarind.transcript.model import Transcript
 from tamarind.translation.engines.apertium import HOW_TO_INSTALL
 from tamarind.translation.engines.server import ServerEngine
 from tamarind.translation.routes import Route
-from tamarind.translation.states import CueState, state_of
+from tamarind.translation.states import CueState
 from tamarind.translation.termbook import TermPair, read_terms, write_terms
 from tamarind.translation.tracks import Track, to_translate
+from tamarind.translation.tracksurvey import TrackSurvey
 
 if TYPE_CHECKING:
     from tamarind.picture.drawing import Drawing
@@ -66,6 +66,10 @@ class TranslationScreen(QWidget):
         self._player, self._checking = player, checking
         self._language = ""
         self._missed = False
+        self._head: tuple[str, list[str], str] | None = None
+        self._survey = TrackSurvey()
+        self._soon = QTimer(self, singleShot=True, interval=FOLLOWS_MS)
+        self._soon.timeout.connect(self.refresh)
         self._played_from = 0
         self.sheet = TranslationSheet(session)
         self.working = Working(session, self.sheet, self)
@@ -334,7 +338,8 @@ class TranslationScreen(QWidget):
             return
         if self.isVisible():
             self.sheet.follow_document()
-            self.refresh()
+            if not self._soon.isActive():
+                self._soon.start()
         else:
             self._missed = True
 
@@ -383,6 +388,16 @@ class TranslationScreen(QWidget):
         """Show the recording as it is now."""
         recording = self._session.shown_recording()
         document = self._session.texts.document(recording.id) if recording else None
+        tracks = [track.language for track in document.tracks] if document else []
+        if document is not None and document.transcript.cues and tracks:
+            head = document.transcript.language, tracks, self._language
+            if head != self._head:
+                self._show_head(*head)
+            self._pages.setCurrentIndex(0)
+            self._show_route(head[0])
+            self._show_state(document.track(self._language), document.transcript)
+            return
+        self._head = None
         clear(self._tabs)
         for part in (self.route, self.more, self.go):
             part.setVisible(False)
@@ -392,22 +407,22 @@ class TranslationScreen(QWidget):
             return
         source = document.transcript.language
         self._tabs.addWidget(label(name_of(source), "job"))
-        tracks = [track.language for track in document.tracks]
-        if not tracks:
-            self._offer_languages(source)
-            return
+        self._offer_languages(source)
+
+    def _show_head(self, source: str, tracks: list[str], chosen: str) -> None:
+        """The languages to go to."""
+        self._head = source, tracks, chosen
+        clear(self._tabs)
+        self._tabs.addWidget(label(name_of(source), "job"))
         self._tabs.addWidget(label("→", "note"))
         for language in tracks:
             tab = button(name_of(language), partial(self.show_language, language), "step")
             tab.setCheckable(True)
-            tab.setChecked(language == self._language)
+            tab.setChecked(language == chosen)
             self._tabs.addWidget(tab)
         add = button("+ another language", lambda: None, "plain")
         add.setMenu(self.languages.menu(source, tracks))
         self._tabs.addWidget(add)
-        self._pages.setCurrentIndex(0)
-        self._show_route(source)
-        self._show_state(document.track(self._language), document.transcript.cues)
 
     def _offer_languages(self, source: str) -> None:
         targets = self.languages.targets(source)
@@ -436,6 +451,7 @@ class TranslationScreen(QWidget):
         menu = self.route.menu()
         menu.clear()
         self.route.setVisible(bool(routes))
+        self.server_on.setText("")
         if not routes:
             return
         now = self._translating.route(source, self._language)
@@ -448,7 +464,7 @@ class TranslationScreen(QWidget):
             action.setCheckable(True)
             action.setChecked(route.key == now.key)
 
-    def _show_state(self, track: Track, cues: tuple[Cue, ...]) -> None:
+    def _show_state(self, track: Track, text: Transcript) -> None:
         shown = self._session.shown
         has_route = self.route.isVisibleTo(self)
         self.go.setVisible(has_route)
@@ -459,12 +475,12 @@ class TranslationScreen(QWidget):
             self.go.setEnabled(True)
             return
         limits = self._limits()
-        counted = Counter(state_of(track, cue, limits) for cue in cues)
+        survey = self._survey.follow(track, text, limits)
+        counted = survey.states
         said = [f"{counted[state]} {words}" for state, words in _SAID.items() if counted[state]]
-        said += [left] if said and (left := self.time_left.sentence()) else []
+        said += [left] if said and (left := self.time_left.sentence(survey)) else []
         self.state.setText(" · ".join(said) if said else "all done")
-        text = self._session.texts.transcript(shown) if shown is not None else None
-        machine = len(to_translate(track, text)) if text is not None else 0
+        machine = survey.to_translate
         self.go.setEnabled(bool(machine))
         self.go.setText(f"Translate {_counted(machine, 'cue')}" if machine else "All translated")
 
@@ -481,6 +497,8 @@ class TranslationScreen(QWidget):
         clear(self._start)
         self._start.addStretch(1)
 
+
+FOLLOWS_MS = 60
 
 _SAID = {
     CueState.MISSING: "to translate",

@@ -12,6 +12,7 @@ from tamarind.batch.timeleft import human
 from tamarind.desktop.translation.sheet import TranslationSheet
 from tamarind.desktop.widgets.pace import IDLE_AFTER_S, TICK_S, Pace
 from tamarind.job.settings import TRANSLATION_PACE
+from tamarind.translation.tracksurvey import TrackSurvey
 
 SECONDS_A_WORD = 2.4
 """Of reading a translated word against its source, for who has not worked here yet."""
@@ -25,15 +26,18 @@ class TimeLeft(QObject):
         self._session, self._sheet, self._screen = session, sheet, screen
         self.pace = Pace.read(session.settings.get(TRANSLATION_PACE))
         self._active_at = -IDLE_AFTER_S
+        self._counted = 0
+        """Words that were done when it was asked last."""
         self._done: tuple[int | None, str, int] | None = None
         self._timer = QTimer(self, interval=TICK_S * 1000)
         self._timer.timeout.connect(self._tick)
         self._timer.start()
         sheet.caret.moved.connect(self._work)
 
-    def sentence(self) -> str:
+    def sentence(self, survey: TrackSurvey) -> str:
         """What is left of the shown track; nothing where all is done."""
-        whole, done = self._words()
+        whole, done = survey.words, survey.done
+        self._counted = done
         if done >= whole:
             return ""
         own = self.pace.seconds_for(whole - done)
@@ -45,21 +49,10 @@ class TimeLeft(QObject):
         if self._screen.isVisible():
             self._active_at = monotonic()
 
-    def _words(self) -> tuple[int, int]:
-        """Those of the source, and those whose translation a person has written or taken."""
-        text = self._sheet.text
-        whole = done = 0
-        for cue in text.transcript.cues:
-            whole += len(cue.words)
-            entry = text.track.texts.get(cue.id)
-            if entry is not None and entry.is_settled and not entry.doubtful:
-                done += len(cue.words)
-        return whole, done
-
     def _tick(self) -> None:
         if not self._screen.isVisible() or monotonic() - self._active_at > IDLE_AFTER_S:
             return
-        text, (_, now) = self._sheet.text, self._words()
+        text, now = self._sheet.text, self._counted
         here = (text.recording_id, text.track.language, now)
         before, self._done = self._done, here
         if before is None or before[:2] != here[:2]:

@@ -1,0 +1,51 @@
+"""A text as one string to be searched through, a cue a line, kept as long as it is searched."""
+
+from __future__ import annotations
+
+from bisect import bisect_right
+from itertools import accumulate
+
+from tamarind.transcript.changed import changed_range
+from tamarind.transcript.model import Cue
+
+_MOST = 256
+_kept: dict[int, Haystack] = {}
+"""Of texts that were searched, by what their first cue is; the latest last."""
+
+
+class Haystack:
+    """All texts of some cues, one a line, and where each begins."""
+
+    def __init__(self) -> None:
+        self._cues: tuple[Cue, ...] = ()
+        self._texts: list[str] = []
+        self._starts: list[int] = []
+        self.whole = ""
+
+    def follow(self, cues: tuple[Cue, ...]) -> Haystack:
+        """Take in another version, at the cost of what has changed; returns itself."""
+        if cues is not self._cues:
+            first, old_last, new_last = changed_range(self._cues, cues)
+            self._texts[first:old_last] = [
+                cue.text.replace("\n", " ") for cue in cues[first:new_last]
+            ]
+            self._starts = [0, *accumulate(len(text) + 1 for text in self._texts)]
+            self.whole = "\n".join(self._texts)
+            self._cues = cues
+        return self
+
+    def place_of(self, at: int) -> tuple[int, int]:
+        """The cue that a letter is of, and which of its letters that is."""
+        row = bisect_right(self._starts, at) - 1
+        return row, at - self._starts[row]
+
+
+def haystack_of(cues: tuple[Cue, ...]) -> Haystack:
+    """That of a text, or of the version of it that was searched last."""
+    key = id(cues[0]) if cues else 0
+    kept = _kept.pop(key, None) or Haystack()
+    found = kept.follow(cues)
+    _kept[key] = found
+    while len(_kept) > _MOST:
+        _kept.pop(next(iter(_kept)), None)
+    return found
