@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import gc
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from dataclasses import replace
@@ -18,6 +17,7 @@ from tamarind.job.oneclock import cues_later, document_later
 from tamarind.job.recording import Recording, State
 from tamarind.job.steps import Steps
 from tamarind.job.store import JobStore
+from tamarind.system.garbage import without_collecting
 from tamarind.system.later import Later
 from tamarind.transcript.edits import with_voices
 from tamarind.transcript.model import Cue, Transcript
@@ -52,12 +52,8 @@ class Texts:
     def document(self, recording_id: int) -> Document:
         """A recording's text as it is now."""
         if recording_id not in self._documents:
-            # A long text is hundreds of thousands of small values that never form a cycle:
-            # looking for cycles among them would hold up keystrokes later.
-            gc.disable()
-            self._documents[recording_id] = self._store.document(recording_id)
-            gc.freeze()
-            gc.enable()
+            with without_collecting():
+                self._documents[recording_id] = self._store.document(recording_id)
         return self._documents[recording_id]
 
     def transcript(self, recording_id: int) -> Transcript:

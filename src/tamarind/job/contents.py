@@ -12,6 +12,7 @@ import os
 import sqlite3
 from array import array
 from collections.abc import Callable, Iterator, Mapping, Sequence
+from contextlib import suppress
 from dataclasses import dataclass, field, replace
 from pathlib import Path
 from typing import Any, Protocol, TypeVar
@@ -23,6 +24,7 @@ from tamarind.job.cuedata import (
     checksum,
     cue_of,
     cue_saved_from,
+    cues_of,
     draft_cue_of,
     text,
     whole,
@@ -293,7 +295,13 @@ def _cues(
     cues: dict[int, Cue] = {}
     mended: list[Cue] = []
     lost = 0
-    rows = _rows(db, "cue", _CUE_COLUMNS, "id", problems.append, recording_id)
+    rows = list(_rows(db, "cue", _CUE_COLUMNS, "id", problems.append, recording_id))
+    with suppress(DamagedError):
+        whole_rows = [row[:-1] for row in rows]
+        for (*_, mark), own in zip(rows, whole_rows, strict=True):
+            _check_mark(mark, own)
+        return {cue.id: cue for cue in cues_of(whole_rows)}, 0
+    # Which of them are damaged is found one by one.
     for *row, mark in rows:
         try:
             _check_mark(mark, row)

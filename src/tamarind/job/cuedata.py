@@ -6,8 +6,11 @@ import json
 import re
 import zlib
 from collections.abc import Sequence
-from operator import le, lt
+from itertools import accumulate, chain, pairwise
+from operator import lt
 from typing import Any
+
+import msgspec
 
 from tamarind.transcript.bounds import (
     LATEST,
@@ -29,6 +32,7 @@ from tamarind.transcript.model import Cue, Word
 from tamarind.transcript.reconcile import held
 from tamarind.transcript.tokens import Glued, tokens_of
 
+_decoded = msgspec.json.Decoder().decode
 LONGEST_KEPT = 20 * LONGEST_WORD
 """Letters of a word in a job of an earlier version, which did not part them."""
 
@@ -67,26 +71,44 @@ def row_of(cue: Cue) -> tuple[Any, ...]:
     )  # fmt: skip
 
 
+def cues_of(rows: Sequence[Sequence[Any]]) -> list[Cue]:
+    """The cues of a whole text, as ``cue_of`` makes them one by one; its words are checked all at
+    once, which a large job would wait for otherwise.
+
+    Raises DamagedError if any of them is not as any cue is, without saying which.
+    """
+    words = _words_of_all([row[7] for row in rows])
+    return [_cue_with(row, own) for row, own in zip(rows, words, strict=True)]
+
+
 def cue_of(row: Sequence[Any]) -> Cue:
     """The cue that ``row_of`` made a row of; rows of older versions lack the last four.
 
     Raises DamagedError unless all of it is as any cue is.
     """
     try:
-        number, start, end, speaker, opens, settled, breaks, words, *rest = row
+        words = words_of(row[7])
+    except (ValueError, TypeError, LookupError, RecursionError, AttributeError) as error:
+        raise DamagedError(str(error)) from None
+    return _cue_with(row, words)
+
+
+def _cue_with(row: Sequence[Any], words: tuple[Word, ...]) -> Cue:
+    try:
+        number, start, end, speaker, opens, settled, breaks, _words, *rest = row
         locked, placement, note, more = rest if len(rest) == 4 else [*rest, 0, "", "", ""][:4]
         cue = Cue(
             whole(number, 1),
             whole(start),
             whole(end),
-            words_of(words),
+            words,
             None if speaker is None else whole(speaker, 0),
             bool(opens),
             bool(settled),
             None,
             bool(locked),
-            _placement(placement),
-            text(note),
+            placement if placement == "" else _placement(placement),
+            note if note == "" else text(note),
         )
         if more:
             cue = _with_more(cue, more, _LATER)
@@ -147,8 +169,39 @@ def words_of(data: object) -> tuple[Word, ...]:
         raise DamagedError("its words")
     if not is_clean(data) or ("\\u" in data and not all(is_clean(row[0]) for row in rows)):
         raise DamagedError("its letters")
+    _check_words(rows, frozenset())
+    return tuple([Word(*row) if len(row) == 4 else word_of(row) for row in rows])
+
+
+def _words_of_all(data: Sequence[Any]) -> list[tuple[Word, ...]]:
+    """As ``words_of``, of many rows."""
+    if set(map(type, data)) - {str}:
+        raise DamagedError("words that are no text")
+    whole_text = "".join(data)
+    try:
+        texts = list(map(_decoded, data))
+    except (msgspec.DecodeError, RecursionError):
+        raise DamagedError("some words") from None
+    if set(map(type, texts)) - {list}:
+        raise DamagedError("some words")
+    rows = list(chain.from_iterable(texts))
+    try:
+        has_escapes = "\\u" in whole_text and not all(is_clean(row[0]) for row in rows)
+        if not is_clean(whole_text) or has_escapes:
+            raise DamagedError("some letters")
+        _check_words(rows, frozenset(accumulate(map(len, texts))))
+        words = [Word(*row) if len(row) == 4 else word_of(row) for row in rows]
+    except (ValueError, TypeError, LookupError, RecursionError, AttributeError) as error:
+        raise DamagedError(str(error)) from None
+    ends = list(accumulate(map(len, texts), initial=0))
+    return [tuple(words[first:last]) for first, last in pairwise(ends)]
+
+
+def _check_words(rows: Sequence[Any], begins: frozenset[int]) -> None:
+    """Raise DamagedError unless rows are those of words in order; from the places ``begins`` on
+    stand the words of another cue."""
     if not rows:
-        return ()
+        return
     # This is done for every word of a job at its opening, hence by columns.
     texts, starts, ends, sure = ([row[place] for row in rows] for place in range(4))
     if (
@@ -156,8 +209,8 @@ def words_of(data: object) -> tuple[Word, ...]:
         or set(map(type, starts)) != {int}
         or set(map(type, ends)) != {int}
         or not all(map(lt, starts, ends))
-        or not all(map(le, starts, starts[1:]))
-        or starts[0] < 0
+        or any(n not in begins for n, (a, b) in enumerate(pairwise(starts), 1) if a > b)
+        or min(starts) < 0
         or max(ends) > LATEST
         or "" in texts
         or max(map(len, texts)) > LONGEST_KEPT
@@ -166,7 +219,6 @@ def words_of(data: object) -> tuple[Word, ...]:
     known = [one for one in sure if one is not None]
     if known and (not set(map(type, known)) <= {int, float} or not _are_shares(known)):
         raise DamagedError("a certainty")
-    return tuple([Word(*row) if len(row) == 4 else word_of(row) for row in rows])
 
 
 def _are_shares(numbers: Sequence[float]) -> bool:

@@ -17,6 +17,7 @@ from tamarind.job.contents import Contents
 from tamarind.job.lock import holds_still, read_holder
 from tamarind.job.schema import APPLICATION_ID, SCHEMA_VERSION
 from tamarind.system.files import NotAFileError, open_file, put_in_place, umask
+from tamarind.system.garbage import without_collecting
 
 SUFFIX = ".tamarind"
 HOLDER = "held by"
@@ -50,7 +51,8 @@ def examine(path: Path, drafts: bool = False) -> Contents:
     address = f"file:{_quoted(path)}?{how}"
     with contextlib.closing(sqlite3.connect(address, uri=True, isolation_level=None)) as db:
         try:
-            return _read_through(db, path, drafts)
+            with without_collecting():
+                return _read_through(db, path, drafts)
         except reading.BROKEN as error:
             contents = Contents()
             contents.damage.append(f"The file is damaged ({error}).")

@@ -55,6 +55,8 @@ CLOSED = -60.0
 """Evidence of a border that a person has closed."""
 
 LETTERS_A_WORD = 3
+SAMPLE = 50
+"""Of so many cues it is seen whether the text has spaces between its words."""
 """Of scripts without spaces, that count as a word."""
 
 STEM = 6
@@ -188,7 +190,9 @@ def mean_length(transcript: Transcript) -> float:
     begun = 1 + sum(
         cue.opens_paragraph or _is_forced(before, cue) for before, cue in pairwise(cues)
     )
-    return sum(map(_length, cues)) / begun if cues else 0.0
+    has_spaces = not any(is_unspaced(cue.text) for cue in cues[:SAMPLE])
+    lengths = (len(cue.words) for cue in cues) if has_spaces else map(_length, cues)
+    return sum(lengths) / begun if cues else 0.0
 
 
 def _length(cue: Cue) -> float:

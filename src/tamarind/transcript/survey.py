@@ -28,12 +28,19 @@ def _expected_wrong(cue: Cue, threshold: float) -> tuple[float, float]:
     if cue.settled:
         return 0.0, 0.0
     sure = [word.confidence for word in cue.words if word.confidence is not None]
-    marked = sum(1 - confidence for confidence in sure if confidence < threshold)
-    return sum(1 - confidence for confidence in sure), marked
+    marked = [confidence for confidence in sure if confidence < threshold]
+    return len(sure) - sum(sure), len(marked) - sum(marked)
 
 
 def _doubts_of(cue: Cue, threshold: float) -> tuple[int, ...]:
-    return tuple(place for place, word in enumerate(cue.words) if word.is_doubt(threshold))
+    """The places of the words that are doubts, as ``Word.is_doubt`` says; asked of every word."""
+    return tuple(
+        [
+            place
+            for place, word in enumerate(cue.words)
+            if word.confidence is not None and word.confidence < threshold
+        ]
+    )
 
 
 class Survey:
