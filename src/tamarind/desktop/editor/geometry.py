@@ -139,9 +139,7 @@ class RowGeometry:
 
     def span_area(self, row: int, span: tuple[int, int], text: QRectF) -> QRectF:
         """Where letters of a row are that stand on one line; ``text`` is the row's text area."""
-        line = self.layout(row).lineForTextPosition(span[0])
-        left, right = sorted((line_x(line, span[0]), line_x(line, span[1])))
-        return QRectF(text.left() + left, text.top() + line.y(), right - left, line.height())
+        return span_in(self.layout(row), span, text)
 
     def edge_area(self, place: Place) -> QRectF:
         """Where the edge before a letter is, as wide as a caret."""
@@ -283,6 +281,13 @@ class RowGeometry:
             layout.setFormats(formats)
         height = lay_out(layout, width, HANGING if starts else 0.0)
         return _Row(layout, text, width, height, looks)
+
+
+def span_in(layout: QTextLayout, span: tuple[int, int], text: QRectF) -> QRectF:
+    """Where letters of a row are that stand on one line, in its layout and its text's area."""
+    line = layout.lineForTextPosition(span[0])
+    left, right = sorted((line_x(line, span[0]), line_x(line, span[1])))
+    return QRectF(text.left() + left, text.top() + line.y(), right - left, line.height())
 
 
 def _format(start: int, length: int, look: str) -> QTextLayout.FormatRange:

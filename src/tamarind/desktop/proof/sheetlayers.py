@@ -9,7 +9,8 @@ from PySide6.QtGui import QColor, QFont, QPainter, QPen
 
 from tamarind.application.session import Session
 from tamarind.desktop.editor.caret import Caret
-from tamarind.desktop.editor.geometry import RowGeometry
+from tamarind.desktop.editor.dots import draw_dots
+from tamarind.desktop.editor.geometry import RowGeometry, span_in
 from tamarind.desktop.editor.layers import CHANGING, paint_card
 from tamarind.desktop.proof.following import Following
 from tamarind.desktop.proof.notes import Note, Notes
@@ -211,33 +212,29 @@ class WordMarks:
 
     def paint(self, painter: QPainter, row: int, area: QRectF, text: QRectF) -> None:
         """Every word of the row that has a mark."""
-        dots = QPen(QColor(colours.PLUM), 2.2, Qt.PenStyle.CustomDashLine)
-        dots.setDashPattern([0.1, 1.9])
-        dots.setCapStyle(Qt.PenCapStyle.RoundCap)
         threshold = self._session.threshold
         previous: int | None = None
+        layout = self._geometry.layout(row)
         for word in self._spots.words(row):
             opens_cue = previous is not None and word.cue != previous
             previous = word.cue
             is_doubt = word.word.is_doubt(threshold)
             if not is_doubt and not opens_cue:
                 continue
-            place = self._geometry.span_area(row, word.span, text)
-            if is_doubt:
-                _paint_doubt(painter, dots, place, word.word.missing != "")
+            place = span_in(layout, word.span, text)
+            if is_doubt and word.word.missing:
+                _paint_wedge(painter, place)
+            elif is_doubt:
+                draw_dots(painter, place)
             if opens_cue:
                 painter.setPen(QPen(QColor(colours.SOUND), 1))
                 x = place.left() - 2.5
                 painter.drawLine(QPointF(x, place.top() + 4), QPointF(x, place.top() + 9))
 
 
-def _paint_doubt(painter: QPainter, dots: QPen, place: QRectF, is_missing: bool) -> None:
-    """Dots under a word, or a wedge before it where another may be missing."""
+def _paint_wedge(painter: QPainter, place: QRectF) -> None:
+    """A wedge before a word where another may be missing."""
     y = place.bottom() - 1
-    if not is_missing:
-        painter.setPen(dots)
-        painter.drawLine(QPointF(place.left() + 1, y), QPointF(place.right() - 1, y))
-        return
     painter.setPen(QPen(QColor(colours.PLUM), 1.8))
     x = place.left() - 3
     painter.drawPolyline([QPointF(x - 4, y + 2), QPointF(x, y - 5), QPointF(x + 4, y + 2)])

@@ -8,10 +8,13 @@ from typing import NamedTuple
 from tamarind.desktop.editor.content import Place
 from tamarind.desktop.editor.shown import ShownText
 from tamarind.desktop.proof.sheettext import SheetText, word_spans
-from tamarind.transcript.model import Word
+from tamarind.transcript.model import Cue, Word
 
 Spot = tuple[int, int]
 """A cue's place in the text, and an offset in the cue's own text."""
+
+
+MOST_KNOWN = 64
 
 
 class PlacedWord(NamedTuple):
@@ -28,6 +31,8 @@ class Spots:
 
     def __init__(self, text: SheetText, shown: ShownText) -> None:
         self._text, self._shown = text, shown
+        self._known: dict[int, tuple[str, tuple[int, int], tuple[Cue, ...], list[PlacedWord]]] = {}
+        """Of rows that were asked for: what they were made of, and their words."""
 
     def spot_of(self, place: Place) -> Spot:
         """The cue at a place of a row, and the offset in that cue."""
@@ -52,11 +57,18 @@ class Spots:
 
     def words(self, row: int) -> list[PlacedWord]:
         """The words of a row with where they stand."""
-        spans = self._text.spans(row, self._shown.of(row))
-        return [
-            PlacedWord(cue, place, word, span)
-            for (cue, place, word), span in zip(self._text.words_in(row), spans, strict=False)
-        ]
+        text, cues = self._shown.of(row), self._text.cues_in(row)
+        known = self._known.get(row)
+        if known is None or known[:2] != (text, self._text.cues_of(row)) or known[2] != cues:
+            if len(self._known) > MOST_KNOWN:
+                self._known.clear()
+            spans = self._text.spans(row, text)
+            words = [
+                PlacedWord(cue, place, word, span)
+                for (cue, place, word), span in zip(self._text.words_in(row), spans, strict=False)
+            ]
+            known = self._known[row] = text, self._text.cues_of(row), cues, words
+        return known[3]
 
     def word_at(self, place: Place) -> PlacedWord | None:
         """The word at a place; at a word's end and after the last one it is still that one."""

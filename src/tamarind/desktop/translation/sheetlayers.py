@@ -9,6 +9,7 @@ from PySide6.QtGui import QColor, QFont, QFontMetrics, QPainter, QPainterPath, Q
 
 from tamarind.application.session import Session
 from tamarind.desktop.editor.caret import Caret
+from tamarind.desktop.editor.dots import draw_dots
 from tamarind.desktop.editor.geometry import RowGeometry
 from tamarind.desktop.editor.layers import CHANGING, paint_card
 from tamarind.desktop.editor.rowlayout import line_x
@@ -153,15 +154,9 @@ class Misspelled:
             return
         shown = self._geometry.layout(row).text()
         spans = spans_of(shown, tokens_of(shown))
-        dots = QPen(QColor(colours.PLUM), 2.2, Qt.PenStyle.CustomDashLine)
-        dots.setDashPattern([0.1, 1.9])
-        dots.setCapStyle(Qt.PenCapStyle.RoundCap)
-        painter.setPen(dots)
         for first, last in places:
             for span in spans[first:last]:
-                place = self._geometry.span_area(row, span, text)
-                y = place.bottom() - 1
-                painter.drawLine(QPointF(place.left() + 1, y), QPointF(place.right() - 1, y))
+                draw_dots(painter, self._geometry.span_area(row, span, text))
 
 
 class SentenceBrace:
