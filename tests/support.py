@@ -10,11 +10,13 @@ import unittest
 import wave
 from pathlib import Path
 from typing import Any
+from unittest.mock import patch
 
 import numpy as np
 
 from tamarind.job.store import JobStore
 from tamarind.transcript.model import Cue, Speaker, Transcript, Word
+from tests.inprocess import in_this_process
 
 DEMO = Path(__file__).parent.parent / "demo"
 
@@ -22,7 +24,14 @@ DEMO = Path(__file__).parent.parent / "demo"
 class FolderTest(unittest.TestCase):
     """Gives every test an empty folder, and a cache in it."""
 
+    real_workers = False
+    """Whether a pool's workers are processes; few tests need them to be."""
+
     def setUp(self) -> None:
+        if not self.real_workers:
+            within = patch("tamarind.batch.pool.spawned", in_this_process)
+            within.start()
+            self.addCleanup(within.stop)
         holder = tempfile.TemporaryDirectory(ignore_cleanup_errors=True)
         self.addCleanup(holder.cleanup)
         self.folder = Path(holder.name)

@@ -8,8 +8,6 @@ worker died is tried again; hearing goes on from the last bookmark that was told
 
 from __future__ import annotations
 
-import multiprocessing
-import os
 import signal
 import threading
 import time
@@ -17,7 +15,6 @@ from collections.abc import Callable, Sequence
 from contextlib import suppress
 from dataclasses import dataclass, field, replace
 from multiprocessing.connection import Connection
-from multiprocessing.context import SpawnProcess
 from pathlib import Path
 
 from tamarind.audio.media import MediaError, open_recording
@@ -42,6 +39,7 @@ from tamarind.batch.messages import (
     VoicesSought,
 )
 from tamarind.batch.pace import Pace
+from tamarind.batch.starting import Life, Start, spawned
 from tamarind.batch.wire import MOST_BYTES, WireError, unpacked
 from tamarind.speech.cores import cores
 from tamarind.system.log import logger
@@ -81,11 +79,22 @@ class WorkerPool:
     returned, no more events of what was cancelled will come.
     """
 
-    def __init__(self, on_event: Callable[[Event], None], pace: Pace | None = None) -> None:
-        """``pace`` says how many recordings are heard side by side; one if it is None."""
+    def __init__(
+        self,
+        on_event: Callable[[Event], None],
+        pace: Pace | None = None,
+        start: Start | None = None,
+    ) -> None:
+        """``pace`` says how many recordings are heard side by side; one if it is None. ``start``
+        starts a worker, in a process of its own if it is None."""
         self._pace = pace or Pace(1)
         self._lines = {
-            name: _Line(name, on_event, self._pace if name == "hear" else Pace.fixed(count))
+            name: _Line(
+                name,
+                on_event,
+                self._pace if name == "hear" else Pace.fixed(count),
+                start or spawned,
+            )
             for name, count in WORKERS.items()
         }
 
@@ -155,8 +164,10 @@ class _Job:
 class _Line:
     """A queue of tasks with one or more seats; every seat has a thread and a worker process."""
 
-    def __init__(self, name: str, on_event: Callable[[Event], None], pace: Pace) -> None:
-        self.name = name
+    def __init__(
+        self, name: str, on_event: Callable[[Event], None], pace: Pace, start: Start
+    ) -> None:
+        self.name, self.start = name, start
         self.pace = pace
         self.on_event = on_event
         self.change = threading.Condition()
@@ -260,7 +271,7 @@ class _Line:
             self.on_event(event)
             return True
 
-    def died(self, slot: _Slot, job: _Job, process: SpawnProcess | None) -> None:
+    def died(self, slot: _Slot, job: _Job, process: Life | None) -> None:
         """A worker died over a job, which is tried again unless that has happened too often."""
         cause, killed = _cause(process)
         with self.change:
@@ -312,7 +323,7 @@ class _Slot:
         self.is_warm = False
         self._readable: frozenset[Path] = frozenset()
         self._line = line
-        self._process: SpawnProcess | None = None
+        self._process: Life | None = None
         self._pipe: Connection | None = None
         self._thread = threading.Thread(target=self._serve, daemon=True)
         self._thread.start()
@@ -402,15 +413,8 @@ class _Slot:
             if process is not None and pipe is not None and process.is_alive():
                 assert process.pid is not None
                 return (pipe, process.pid) if self.job is job else None
-        context = multiprocessing.get_context("spawn")
-        pipe, theirs = context.Pipe()
-        process = context.Process(
-            target=worker.run,
-            args=(theirs, wanted, NICE[self._line.name], os.getpid(), sorted(models)),
-            daemon=True,
-        )
-        process.start()
-        theirs.close()
+        started = self._line.start(wanted, NICE[self._line.name], sorted(models))
+        process, pipe = started.life, started.pipe
         with self._line.change:
             if self.job is not job:
                 process.kill()
@@ -432,7 +436,7 @@ def _models_of(task: Task) -> list[Path]:
         return []
 
 
-def _cause(process: SpawnProcess | None) -> tuple[str, bool]:
+def _cause(process: Life | None) -> tuple[str, bool]:
     """Of what a worker died, to be put into a sentence, and whether it was killed from outside."""
     if process is None:
         return "", False

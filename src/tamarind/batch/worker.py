@@ -28,11 +28,7 @@ def run(
     itself in before it reads anything that a stranger has made; ``readable`` are the models that it
     may read.
     """
-    from tamarind.audio.media import lent
-    from tamarind.audio.soundcache import let_go
     from tamarind.batch.sandbox import shut_in
-    from tamarind.batch.wire import packed
-    from tamarind.batch.work import do
     from tamarind.speech.cores import share
     from tamarind.system.confinement import end_with_parent
     from tamarind.system.log import logger, start_logging
@@ -47,6 +43,16 @@ def run(
     start_logging(rotates=False)
     for what in shut_in(readable):
         logger.warning("this kernel cannot keep a worker from %s", what)
+    serve(pipe)
+
+
+def serve(pipe: Connection) -> None:
+    """Do what comes over a pipe until nobody is at its other end."""
+    from tamarind.audio.media import lent
+    from tamarind.audio.soundcache import let_go
+    from tamarind.batch.wire import packed
+    from tamarind.batch.work import do
+
     try:
         while True:
             task = pipe.recv()
