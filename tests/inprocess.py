@@ -3,6 +3,7 @@ a process needs to start, and to load, is loaded once."""
 
 from __future__ import annotations
 
+import ctypes
 import multiprocessing
 import os
 import threading
@@ -14,6 +15,10 @@ from pathlib import Path
 from tamarind.batch.starting import Started
 from tamarind.batch.wire import packed
 from tamarind.batch.work import do
+
+
+class _Killed(BaseException):
+    """Whoever is given this works no more."""
 
 
 class _ThreadLife:
@@ -40,8 +45,13 @@ class _ThreadLife:
         return self._thread.is_alive() and not self._killed
 
     def kill(self) -> None:
-        """It tells nothing more."""
+        """It tells nothing more, and stops at its next step."""
         self._killed = True
+        number = self._thread.ident
+        if number is not None and self._thread.is_alive():
+            ctypes.pythonapi.PyThreadState_SetAsyncExc(
+                ctypes.c_ulong(number), ctypes.py_object(_Killed)
+            )
 
     def join(self, timeout: float | None = None) -> None:
         """Wait for its end."""
@@ -56,7 +66,7 @@ class _ThreadLife:
                     if self._killed:
                         return
                     self._pipe.send_bytes(packed(event))
-        except (EOFError, OSError):
+        except (EOFError, OSError, _Killed):
             return
         finally:
             self._pipe.close()

@@ -35,6 +35,7 @@ AT_ONCE = HearingOptions(recogniser=PRETENDED)
 
 class PoolAtWork(FolderTest):
     real_workers = True
+
     def setUp(self):
         super().setUp()
         self.events = queue.SimpleQueue()

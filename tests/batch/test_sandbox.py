@@ -48,6 +48,8 @@ ALLOWED = {"given", "model", "cache", "libraries", "pronouncing"}
 
 
 class ShutIn(FolderTest):
+    real_workers = True
+
     def test_it_can_do_its_work_and_nothing_else(self):
         secret = self.folder / "secret" / "letter.txt"
         secret.parent.mkdir()

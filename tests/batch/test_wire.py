@@ -138,6 +138,8 @@ class Messages(unittest.TestCase):
 
 
 class TakenOver(FolderTest):
+    real_workers = True
+
     def told_of(self, run):
         path = write_wav(self.folder / "a.wav", tone(1))
         told, ended = [], threading.Event()

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import threading
 from pathlib import Path
 from typing import Protocol
 
@@ -20,14 +21,19 @@ SHOWN_MS = 10_000
 class Notices(Protocol):
     """Where notices go."""
 
-    def show(self, title: str, text: str) -> bool:
-        """Show a notice; False if there is nobody to show it."""
+    def show(self, title: str, text: str) -> None:
+        """Show a notice, if there is somebody to show it; never waits for them."""
 
 
 class DesktopNotices:
     """The desktop's own notices, after the Desktop Notifications specification."""
 
-    def show(self, title: str, text: str) -> bool:
+    def show(self, title: str, text: str) -> None:
+        """In a thread of its own: a desktop that hangs does not hold the window up."""
+        threading.Thread(target=self.tell, args=(title, text), daemon=True).start()
+
+    def tell(self, title: str, text: str) -> bool:
+        """Hand a notice over and wait until it is taken; False if there is nobody to show it."""
         from PySide6.QtDBus import QDBus, QDBusConnection, QDBusInterface, QDBusMessage
 
         bus = QDBusConnection.sessionBus()
@@ -47,9 +53,8 @@ class KeptNotices:
     def __init__(self) -> None:
         self.shown: list[tuple[str, str]] = []
 
-    def show(self, title: str, text: str) -> bool:
+    def show(self, title: str, text: str) -> None:
         self.shown.append((title, text))
-        return True
 
 
 class Attention(QObject):

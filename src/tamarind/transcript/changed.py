@@ -8,7 +8,7 @@ from collections.abc import Sequence
 Range = tuple[int, int, int]
 """The first place that differs, and one after the last, before and after."""
 
-_KEPT = 4
+_KEPT = 12
 _latest: list[tuple[Sequence[object], Sequence[object], Range]] = []
 
 

@@ -5,10 +5,10 @@
 
 from __future__ import annotations
 
-from bisect import bisect_right
+from bisect import bisect_left, bisect_right
 from collections.abc import Sequence
 from dataclasses import replace
-from itertools import pairwise
+from itertools import accumulate, pairwise
 
 from tamarind.transcript.bounds import clean_text, is_clean
 from tamarind.transcript.carrying import carried
@@ -282,9 +282,10 @@ def with_empty_cues(
     of them become cues.
     """
     kept = [cue for cue in transcript.cues if keep or cue.end <= start]
-    free = [
-        span for span in spans if all(cue.end <= span[0] or cue.start >= span[1] for cue in kept)
-    ]
+    in_order = sorted(kept, key=lambda cue: cue.start)
+    starts = [cue.start for cue in in_order]
+    ends = list(accumulate((cue.end for cue in in_order), max, initial=0))
+    free = [span for span in spans if ends[bisect_left(starts, span[1])] <= span[0]]
     first = transcript.next_id()
     new = [Cue(first + place, *span, ()) for place, span in enumerate(free)]
     cues = tuple(sorted([*kept, *new], key=lambda cue: cue.start))
