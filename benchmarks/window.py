@@ -196,6 +196,9 @@ def measure_large(path: Path) -> None:
     window.proof.change_layout()
     while_hearing(app, window, ninety_ninth)
 
+    quiet = time.monotonic() + 4
+    while time.monotonic() < quiet:  # what was typed is checked, and what was heard told
+        app.processEvents()
     text = window.session.texts.transcript(window.session.shown)
     times = []
     for number in range(200):

@@ -47,7 +47,7 @@ class Models(CommandTest):
         self.assertFalse((models_home() / "tiny").exists())
 
     def test_a_fetch_that_was_killed_goes_on_when_it_is_asked_for_again(self):
-        self.manners.seconds_a_piece = 0.2
+        self.manners.seconds_a_piece = 0.03
         fetching = subprocess.Popen(
             [sys.executable, "-m", "tamarind", "models", "fetch", "tiny"],
             stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL, cwd=self.folder,

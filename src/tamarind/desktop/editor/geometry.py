@@ -11,7 +11,7 @@ from math import ceil
 
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF
-from PySide6.QtGui import QFont, QFontMetricsF, QTextLayout
+from PySide6.QtGui import QFont, QFontMetricsF, QPainter, QTextLayout
 from PySide6.QtWidgets import QAbstractScrollArea
 
 from tamarind.desktop.editor.content import Content, Looks, Place
@@ -281,6 +281,24 @@ class RowGeometry:
             layout.setFormats(formats)
         height = lay_out(layout, width, HANGING if starts else 0.0)
         return _Row(layout, text, width, height, looks)
+
+
+def letters_seen(painter: QPainter, layout: QTextLayout, text: QRectF) -> tuple[int, int]:
+    """From which letter of a row to which one lies on lines that are painted now: a paragraph may
+    be higher than the view."""
+    if not painter.hasClipping():
+        return 0, len(layout.text())
+    seen = painter.clipBoundingRect()
+    lines = [layout.lineAt(number) for number in range(layout.lineCount())]
+    shown = [
+        line
+        for line in lines
+        if text.top() + line.y() < seen.bottom()
+        and text.top() + line.y() + line.height() * LINE_SPACING > seen.top()
+    ]
+    if not shown:
+        return 0, 0
+    return shown[0].textStart(), shown[-1].textStart() + shown[-1].textLength()
 
 
 def span_in(layout: QTextLayout, span: tuple[int, int], text: QRectF) -> QRectF:

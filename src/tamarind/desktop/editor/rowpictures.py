@@ -36,11 +36,17 @@ class RowPictures:
         ratio = painter.device().devicePixelRatioF()
         if ratio != int(ratio):
             return False
+        self.prepare(row, state, area, ratio, paint)
+        painter.drawImage(area.topLeft(), self._kept[row][1])
+        return True
+
+    def prepare(self, row: object, state: object, area: QRectF, ratio: float, paint: Paint) -> bool:
+        """Have the picture of a row at hand; whether it had to be drawn."""
         state = (state, area.width(), area.height(), ratio, colours.SHEET)
         kept = self._kept.get(row)
-        if kept is None or kept[0] != state:
-            kept = self._kept[row] = (state, self._drawn(area, ratio, paint))
-        painter.drawImage(area.topLeft(), kept[1])
+        if kept is not None and kept[0] == state:
+            return False
+        self._kept[row] = (state, self._drawn(area, ratio, paint))
         return True
 
     def drop_all_but(self, rows: set[object], view: QRectF) -> None:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from functools import partial
 
-from PySide6.QtCore import QEvent, QRectF, Qt
+from PySide6.QtCore import QEvent, QRectF, Qt, QTimer
 from PySide6.QtGui import (
     QColor,
     QFocusEvent,
@@ -30,6 +30,8 @@ from tamarind.desktop.editor.rowpictures import RowPictures
 from tamarind.desktop.editor.shown import ShownText
 from tamarind.desktop.theme import colours
 
+AHEAD = 6
+
 
 class Sheet(QAbstractScrollArea):
     """Has the parts of an editor and gives each the events that are for it."""
@@ -49,6 +51,8 @@ class Sheet(QAbstractScrollArea):
         self.under: list[Layer] = []
         self.over: list[Layer] = []
         self._pictures = RowPictures()
+        self._ahead = QTimer(self, singleShot=True, interval=0)
+        self._ahead.timeout.connect(self._draw_ahead)
         self._input = InputMethod(shown, geometry, caret, self.editing)
         self._caret_layer = CaretLayer(self, geometry, caret)
         self.setAccessibleName(name)
@@ -154,6 +158,24 @@ class Sheet(QAbstractScrollArea):
                 paint(painter, area)
         self._pictures.drop_all_but(shown, view)
         painter.end()
+        self._ahead.start()
+
+    def _draw_ahead(self) -> None:
+        """While there is nothing to do, the rows below those in view are drawn, one at a time: who
+        scrolls finds them."""
+        geometry, ratio = self.row_geometry, self.viewport().devicePixelRatioF()
+        if ratio != int(ratio) or not self.isVisible():
+            return
+        seen = geometry.visible_rows()
+        for row in range(seen.stop, min(seen.stop + AHEAD, self.rows.row_count())):
+            geometry.measure(row)
+            state = self._state(row)
+            if state is None:
+                continue
+            area, layout = geometry.row_area(row), geometry.layout(row)
+            if self._pictures.prepare(layout, state, area, ratio, partial(self._paint_row, row)):
+                self._ahead.start()
+                return
 
     def _state(self, row: int) -> tuple[object, ...] | None:
         """All that the look of a row depends on; None where it changes all the time."""

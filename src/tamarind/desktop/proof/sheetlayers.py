@@ -10,7 +10,7 @@ from PySide6.QtGui import QColor, QFont, QPainter, QPen
 from tamarind.application.session import Session
 from tamarind.desktop.editor.caret import Caret
 from tamarind.desktop.editor.dots import draw_dots
-from tamarind.desktop.editor.geometry import RowGeometry, span_in
+from tamarind.desktop.editor.geometry import RowGeometry, letters_seen, span_in
 from tamarind.desktop.editor.layers import CHANGING, paint_card
 from tamarind.desktop.proof.following import Following
 from tamarind.desktop.proof.notes import Note, Notes
@@ -215,9 +215,12 @@ class WordMarks:
         threshold = self._session.threshold
         previous: int | None = None
         layout = self._geometry.layout(row)
+        first, last = letters_seen(painter, layout, text)
         for word in self._spots.words(row):
             opens_cue = previous is not None and word.cue != previous
             previous = word.cue
+            if not first <= word.span[0] < last:
+                continue
             is_doubt = word.word.is_doubt(threshold)
             if not is_doubt and not opens_cue:
                 continue

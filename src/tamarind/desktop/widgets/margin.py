@@ -97,7 +97,10 @@ class Margin:
             "silent": QPen(QColor(colours.PLUM), 2, Qt.PenStyle.DotLine),
             "unheard": QPen(QColor(colours.PLUM), 3),
         }
+        seen = painter.clipBoundingRect() if painter.hasClipping() else None
         for band in bands:
+            if seen is not None and (band.top > seen.bottom() or band.bottom < seen.top()):
+                continue
             settled = all(cue.settled for cue in cues if _touches(cue, band))
             colour = colours.LEAF if settled else colours.SOUND
             strip = QRectF(STRIP_LEFT, band.top, STRIP_WIDTH, band.bottom - band.top)
