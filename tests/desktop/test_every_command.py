@@ -23,6 +23,14 @@ SHOWS = {
 """What of a text is seen, and so may be changed, on each page."""
 
 
+SEEN_ELSEWHERE = {
+    "back", "clean_sound", "dark", "faster", "forward", "louder", "play", "play_word", "quieter",
+    "slower",
+}  # fmt: skip
+"""What changes neither a text nor the page, says nothing and asks nothing: it is heard, or seen in
+a part of the page, and has a test of its own."""
+
+
 class MenuNobodyChoosesFrom(QMenu):
     def exec(self, *_):
         return None
@@ -35,13 +43,14 @@ class EveryCommand(WindowTest):
         self.window.setUpdatesEnabled(False)
         self.errors = []
         self.answer = 0
+        self.asked, self.did = [], set()
         stack = ExitStack()
         self.addCleanup(stack.close)
         stack.enter_context(
             mock.patch.object(sys, "excepthook", lambda *error: self.errors.append(error[1]))
         )
         stack.enter_context(mock.patch.object(screen, "QMenu", MenuNobodyChoosesFrom))
-        stack.enter_context(mock.patch.object(QDialog, "exec", lambda *_, **__: self.answer))
+        stack.enter_context(mock.patch.object(QDialog, "exec", self.ask))
         for kind, name, answer in (
             (QFileDialog, "getOpenFileName", ("", "")),
             (QFileDialog, "getSaveFileName", ("", "")),
@@ -49,7 +58,14 @@ class EveryCommand(WindowTest):
             (QInputDialog, "getText", ("", False)),
             (QInputDialog, "getItem", ("", False)),
         ):
-            stack.enter_context(mock.patch.object(kind, name, lambda *_, a=answer, **__: a))
+            stack.enter_context(
+                mock.patch.object(kind, name, lambda *_, a=answer, **__: self.asked.append(a) or a)
+            )
+
+    def ask(self, *_):
+        """Somebody is asked, and answers."""
+        self.asked.append(self.answer)
+        return self.answer
 
     def texts(self):
         return {r.id: self.session.texts.document(r.id) for r in self.session.recordings.all()}
@@ -64,6 +80,7 @@ class EveryCommand(WindowTest):
         before = self.state()
         here = replace(self.window.where(), page=command.opens or page)
         self.window.said.say("–")
+        self.asked.clear()
         self.window.commands.run(command.name)
         if command.name == "headings" and command.needs.holds(here):
             self.wait(lambda: self.window.said.text() != "–")
@@ -73,6 +90,8 @@ class EveryCommand(WindowTest):
         QCoreApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
         label = f"{command.name} on {page}"
         self.assertEqual(self.errors, [], label)
+        if self.state() != before or self.window.said.text() != "–" or self.asked:
+            self.did.add(command.name)
         if not command.needs.holds(here):
             self.assertEqual(self.state(), (*before[:2], command.opens or page), label)
             self.assertEqual(self.window.said.text(), command.needs.sentence, label)
@@ -106,6 +125,8 @@ class EveryCommand(WindowTest):
     def test_in_a_job_with_texts(self):
         before = {r.id: self.session.texts.transcript(r.id) for r in self.session.recordings.all()}
         self.press_all()
+        names = {command.name for command in self.window.commands.commands()} - LEFT_OUT
+        self.assertEqual(names - self.did, SEEN_ELSEWHERE)
         self.undo_all()
         after = {r.id: self.session.texts.transcript(r.id) for r in self.session.recordings.all()}
         self.assertEqual(after, before)

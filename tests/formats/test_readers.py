@@ -104,11 +104,17 @@ class Readers(unittest.TestCase):
         )  # fmt: skip
         for piece in hard:
             body = f"WEBVTT\n\n00:00:01.000 --> 00:00:09.000\n{piece}\n"
-            for read in READERS.values():
+            for suffix, read in READERS.items():
                 try:
-                    read(decode(body.encode()).text, "en")
-                except FormatError:
+                    text = read(decode(body.encode()).text, "en")
+                except FormatError as error:
+                    self.assertTrue(str(error).endswith((".", ".)")), (suffix, error))
                     continue
+                said = "".join(piece.split())
+                kept = sum(len(cue.text.replace(" ", "")) for cue in text.cues)
+                self.assertLessEqual(kept, len(said) + len(body) - len(piece), suffix)
+                if suffix == "vtt" and said.startswith("["):
+                    self.assertEqual(kept, len(said), suffix)
 
     def test_webvtt_keeps_settings_styles_and_words_that_look_like_tags(self):
         text = (

@@ -49,9 +49,10 @@ class RowPictures:
         self._kept[row] = (state, self._drawn(area, ratio, paint))
         return True
 
-    def drop_all_but(self, rows: set[object], view: QRectF) -> None:
-        """Keep no more than there is room for; ``rows`` are in view."""
-        most = MOST_VIEWS * view.width() * view.height()
+    def drop_all_but(self, rows: set[object], view: QRectF, ratio: float) -> None:
+        """Keep no more than there is room for; ``rows`` are in ``view``, whose every point has
+        ``ratio`` pixels across."""
+        most = MOST_VIEWS * view.width() * view.height() * ratio**2
         if sum(image.width() * image.height() for _, image in self._kept.values()) > most:
             self._kept = {row: kept for row, kept in self._kept.items() if row in rows}
 

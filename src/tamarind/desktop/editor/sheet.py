@@ -156,7 +156,7 @@ class Sheet(QAbstractScrollArea):
             state = self._state(row)
             if state is None or not self._pictures.draw(painter, layout, state, area, paint):
                 paint(painter, area)
-        self._pictures.drop_all_but(shown, view)
+        self._pictures.drop_all_but(shown, view, self.viewport().devicePixelRatioF())
         painter.end()
         self._ahead.start()
 
