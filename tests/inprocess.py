@@ -3,7 +3,6 @@ a process needs to start, and to load, is loaded once."""
 
 from __future__ import annotations
 
-import ctypes
 import multiprocessing
 import os
 import threading
@@ -15,10 +14,6 @@ from pathlib import Path
 from tamarind.batch.starting import Started
 from tamarind.batch.wire import packed
 from tamarind.batch.work import do
-
-
-class _Killed(BaseException):
-    """Whoever is given this works no more."""
 
 
 class _ThreadLife:
@@ -45,13 +40,9 @@ class _ThreadLife:
         return self._thread.is_alive() and not self._killed
 
     def kill(self) -> None:
-        """It tells nothing more, and stops at its next step."""
+        """It tells nothing more, and stops at what it would tell next: a thread that is stopped
+        anywhere may hold a lock for ever."""
         self._killed = True
-        number = self._thread.ident
-        if number is not None and self._thread.is_alive():
-            ctypes.pythonapi.PyThreadState_SetAsyncExc(
-                ctypes.c_ulong(number), ctypes.py_object(_Killed)
-            )
 
     def join(self, timeout: float | None = None) -> None:
         """Wait for its end."""
@@ -66,7 +57,7 @@ class _ThreadLife:
                     if self._killed:
                         return
                     self._pipe.send_bytes(packed(event))
-        except (EOFError, OSError, _Killed):
+        except (EOFError, OSError):
             return
         finally:
             self._pipe.close()

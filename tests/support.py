@@ -14,6 +14,7 @@ from unittest.mock import patch
 
 import numpy as np
 
+from tamarind.batch.pool import NICE
 from tamarind.job.store import JobStore
 from tamarind.transcript.model import Cue, Speaker, Transcript, Word
 from tests.inprocess import in_this_process
@@ -28,6 +29,10 @@ class FolderTest(unittest.TestCase):
     """Whether a pool's workers are processes; few tests need them to be."""
 
     def setUp(self) -> None:
+        # Beside other tests workers that step back would wait for minutes.
+        level = patch.dict("tamarind.batch.pool.NICE", dict.fromkeys(NICE, 0))
+        level.start()
+        self.addCleanup(level.stop)
         if not self.real_workers:
             within = patch("tamarind.batch.pool.spawned", in_this_process)
             within.start()

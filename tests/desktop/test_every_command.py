@@ -23,6 +23,9 @@ SHOWS = {
 """What of a text is seen, and so may be changed, on each page."""
 
 
+SLOW = ("dark", "house_style", "look")
+"""Each builds a large dialog or the whole style anew; they are pressed where there are texts."""
+
 SEEN_ELSEWHERE = {
     "back", "clean_sound", "dark", "faster", "forward", "louder", "play", "play_word", "quieter",
     "slower",
@@ -135,7 +138,7 @@ class EveryCommand(WindowTest):
         before = self.texts()
         self.answer = 1
         self.sheet.caret.select((2, 0), (4, 3))
-        self.press_all(but=("keys", "anything", "house_style", "room"))
+        self.press_all(but=("keys", "anything", "room", *SLOW))
         self.undo_all()
         for key, document in before.items():
             self.assertEqual(self.session.texts.transcript(key), document.transcript)
@@ -144,7 +147,7 @@ class EveryCommand(WindowTest):
         self.window.show_step("proof")
         self.window.commands.run("next_doubt")
         self.assertTrue(self.window.where().at_doubt)
-        self.press_all()
+        self.press_all(SLOW)
 
     def test_the_keys_themselves_on_a_page_without_text(self):
         """As they were pressed when it was found: italics, speakers, lines."""
@@ -162,7 +165,7 @@ class EveryCommand(WindowTest):
 
     def test_on_a_recording_without_text(self):
         self.session.show(self.named("Volunteers round table"))
-        self.press_all()
+        self.press_all(SLOW)
         self.undo_all()
         self.assertEqual(self.session.texts.transcript(self.session.shown).cues, ())
 
@@ -170,7 +173,7 @@ class EveryCommand(WindowTest):
         self.shut()
         self.job = self.folder / "demo" / "Empty.tamarind"
         self.open()
-        self.press_all()
+        self.press_all(SLOW)
         self.assertEqual(self.session.recordings.all(), [])
 
     def test_every_condition_keeps_something_out_and_says_why(self):
