@@ -31,7 +31,7 @@ AROUND = 4
 """Words shown on both sides of a place."""
 
 MOST_LISTED = 500
-COUNTED_AFTER_MS, COUNTED_AT_ONCE = 400, 200
+COUNTED_AFTER_MS, COUNTED_AT_ONCE = 400, 40
 
 
 class Fixing(QObject):
