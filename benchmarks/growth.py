@@ -210,10 +210,6 @@ def measure(folder: Path, count: int, wanted: list[str]):
 
         yield "type a letter of a translation", each(type_there)
         yield "after it, the longest turn", rest(3)
-        done = []
-        window.checking.changed.connect(lambda key: done.append(key))
-        took = timed(lambda: wait(lambda: window.checking.is_known(shown)))
-        yield "checks after a translation's edit (in a thread)", took
         from tamarind.application.translating import Task
 
         cues = session.texts.transcript(shown).cues

@@ -67,6 +67,17 @@ class _Checked:
 
     transcript: Transcript
     told: tuple[PlacedFinding, ...]
+    others: tuple[PlacedFinding, ...]
+    """Without doubts, which the desk shows by themselves."""
+
+    summary: str
+    """Of these."""
+
+    @classmethod
+    def of(cls, transcript: Transcript, told: Sequence[PlacedFinding]) -> _Checked:
+        """What many findings come to is reckoned in the thread that found them."""
+        others = tuple(one for one in told if one.finding.rule != "doubt")
+        return cls(transcript, tuple(told), others, summary(others))
 
 
 class Checking:
@@ -127,9 +138,19 @@ class Checking:
         if found is None:
             return []
         assert recording_id is not None
+        if not self._dismissed:
+            return list(found.told)
         return [
             one for one in found.told if mark_of(recording_id, one.finding) not in self._dismissed
         ]
+
+    def beside_doubts(self, recording_id: int) -> tuple[Sequence[PlacedFinding], str]:
+        """Findings but for doubts, and how many there are, in words."""
+        found = self._found.get(recording_id)
+        if found is not None and not self._dismissed:
+            return found.others, found.summary
+        told = [one for one in self.findings(recording_id) if one.finding.rule != "doubt"]
+        return told, summary(told)
 
     def is_known(self, recording_id: int) -> bool:
         """Whether the findings are those of the text as it is now."""
@@ -297,13 +318,13 @@ class Checking:
             if stopped():
                 return None
             told = own.check(transcript, context, stopped)
-            return _Checked(transcript, tuple(told))
+            return _Checked.of(transcript, told)
 
         def failed(sentence: str) -> None:
             # A checker that failed half way may know what is not so.
             self._checkers.pop(key, None)
             self._session.trouble.emit(sentence)
-            self._take(key, number, _Checked(transcript, ()))
+            self._take(key, number, _Checked.of(transcript, ()))
 
         self._tasks.run(work, lambda checked: self._take(key, number, checked), failed)
 
@@ -351,8 +372,3 @@ def summary(told: Sequence[PlacedFinding]) -> str:
 def said(told: PlacedFinding) -> str:
     """A finding in a few words."""
     return RULES[told.finding.rule].title
-
-
-def without_doubts(told: Sequence[PlacedFinding]) -> list[PlacedFinding]:
-    """Findings but for doubts, which the desk shows by themselves."""
-    return [one for one in told if one.finding.rule != "doubt"]

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from bisect import bisect_left
+from collections.abc import Sequence
 from functools import partial
 
 from PySide6.QtCore import Qt, Signal
@@ -16,7 +17,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from tamarind.application.checking import said, summary
+from tamarind.application.checking import said
 from tamarind.application.session import Session
 from tamarind.checks.finding import PlacedFinding
 from tamarind.desktop.widgets.hints import set_hint, set_tip
@@ -137,8 +138,7 @@ class Desk(QWidget):
         column.addWidget(self._rest_note)
         column.addStretch(1)
         self._shown_speakers: tuple[object, ...] = ()
-        self._told: list[PlacedFinding] = []
-        self._told_places: list[Place] = []
+        self._told: Sequence[PlacedFinding] = ()
         self._last_rest: tuple[object, ...] | None = None
 
     def show_place(self, transcript: Transcript, row: int, word: int, survey: Survey) -> None:
@@ -227,21 +227,20 @@ class Desk(QWidget):
 
     def await_checks(self) -> None:
         """Nothing is known yet of the text that is shown now."""
-        self.show_checks([])
+        self.show_checks((), "")
         self.checks.setText(CHECKING)
 
-    def show_checks(self, told: list[PlacedFinding]) -> None:
-        """Other things than doubts that are to be settled."""
+    def show_checks(self, told: Sequence[PlacedFinding], words: str) -> None:
+        """Other things than doubts that are to be settled, and how many there are."""
         self._told = told
-        self._told_places = [(one.place, one.finding.first) for one in told]
-        self.checks.setText(summary(told))
+        self.checks.setText(words)
         self._last_rest = None
 
     def _show_rest(self, transcript: Transcript, here: Place, survey: Survey) -> None:
         coming = survey.doubts_behind(here, NEXT)
         entries = [self._doubt_entry(transcript, place) for place in coming]
-        others = self._told_places
-        at = bisect_left(others, here)
+        others = self._told
+        at = bisect_left(others, here, key=lambda one: (one.place, one.finding.first))
         coming_too = [*self._told[at : at + NEXT], *self._told[: min(at, NEXT)]][:NEXT]
         entries += map(_check_entry, coming_too)
         entries.sort(key=lambda entry: (entry[0] < here, entry[0]))

@@ -16,7 +16,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from tamarind.application.checking import Checking, without_doubts
+from tamarind.application.checking import Checking
 from tamarind.application.session import Session
 from tamarind.desktop.commands import PROOF, RECORDING, SHEET, TEXT, command
 from tamarind.desktop.finding.find_bar import FindBar
@@ -367,7 +367,7 @@ class ProofScreen(QWidget):
 
     def _checks_changed(self, recording_id: int) -> None:
         if recording_id == self._session.shown:
-            self.desk.show_checks(without_doubts(self._checking.findings(recording_id)))
+            self.desk.show_checks(*self._checking.beside_doubts(recording_id))
             self._caret_moved()
 
     def _style_changed(self) -> None:
