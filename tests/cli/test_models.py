@@ -85,6 +85,8 @@ class Models(CommandTest):
 
 
 class Pairs(CommandTest):
+    own_process = True
+
     def test_a_pair_is_listed_and_fetched_though_commands_have_no_network(self):
         folder = self.folder / "shelf" / "en-ca"
         folder.mkdir(parents=True)
