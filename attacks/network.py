@@ -10,8 +10,10 @@ from attacks import quietplace
 from attacks.verdicts import Verdict
 
 PATIENCE_S = 1_200
-PARTS = 7
-"""Six commands and the window."""
+PARTS = 6
+"""Five commands and the window."""
+DONE = ("status 0", "status 1 check", "window")
+"""How the line of one begins; a text of which a part was heard breaks rules."""
 
 
 def attack(_seed: int, seconds: float) -> Verdict:
@@ -24,7 +26,7 @@ def attack(_seed: int, seconds: float) -> Verdict:
         command = [sys.executable, "-m", "attacks.everything", folder, str(seconds)]
         seen = quietplace.watched(command, seconds + PATIENCE_S)
         lines = seen.said.splitlines()
-        done = [line for line in lines if line.startswith(("status 0", "window"))]
+        done = [line for line in lines if line.startswith(DONE)]
         rounds = next((int(line.split()[1]) for line in lines if line.startswith("rounds ")), 0)
         for _ in done:
             verdict.held("in peace")

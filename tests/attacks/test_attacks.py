@@ -10,7 +10,7 @@ from tests.doses import dose
 
 SEED = 20
 JOBS, TEXTS, SOUNDS = dose(10, 400), dose(25, 2_000), dose(6, 60)
-WRITERS, KILLS, TROUBLES, SECONDS = dose(4, 40), dose(2, 60), dose(3, 18), dose(14, 240)
+WRITERS, KILLS, TROUBLES, SECONDS = dose(4, 40), dose(2, 60), dose(3, 18), dose(5, 240)
 
 
 class Attacks(unittest.TestCase):

@@ -23,6 +23,8 @@ class CommandTest(FolderTest):
         """Its status, what it wrote, and what it said; ``text`` is its standard input."""
         if self.pretends and "transcribe" in arguments and "--recogniser" not in arguments:
             arguments = (*arguments, *PRETENDED)
+            if "--speakers" not in arguments:
+                arguments = (*arguments, "--speakers", "off")
         if self.own_process:
             return self.run_process(*arguments, text=text)
         return called(self.folder, *arguments, text=text)

@@ -9,7 +9,6 @@ import sys
 import tempfile
 import time
 from collections.abc import Callable
-from dataclasses import replace
 from functools import cache
 from pathlib import Path
 from unittest.mock import patch
@@ -20,14 +19,17 @@ from PySide6.QtWidgets import QApplication, QWidget
 
 from tamarind.audio import soundcache
 from tamarind.audio.fingerprint import fingerprint
+from tamarind.batch import listening
 from tamarind.batch.pool import WorkerPool
 from tamarind.desktop.app import make_application
 from tamarind.desktop.attention import KeptNotices
 from tamarind.desktop.qtloop import open_session
 from tamarind.desktop.window import make_window
-from tamarind.job.settings import Usual
 from tamarind.job.store import JobStore
+from tamarind.speech.alignment import Aligner
+from tamarind.speech.diarisation.encoder import VoiceEncoder
 from tamarind.speech.recognisers.catalogue import PRETENDED
+from tamarind.speech.recognisers.pretended import PretendedRecogniser
 from tamarind.system.folders import cache_home
 from tests.support import DEMO, FolderTest
 
@@ -45,6 +47,12 @@ def decoded_demo() -> Path:
         return cache_home()
 
 
+@cache
+def _pretending(_recogniser: str = PRETENDED) -> listening.Tools:
+    """What the stand-in works with, whoever was asked for."""
+    return listening.Tools(PretendedRecogniser(), Aligner(), VoiceEncoder())
+
+
 def put_in_cache(folder: Path) -> None:
     """Let this test find what others have decoded."""
     shutil.copytree(folder, cache_home(), copy_function=os.link)
@@ -59,6 +67,9 @@ class WindowTest(FolderTest):
     demo = True
     warm = False
     """Whether a worker is started before it is needed; few tests need one."""
+    hears = False
+    """Whether recordings are really heard; else a stand-in says something at once. Workers that are
+    processes hear in any case."""
 
     def setUp(self) -> None:
         super().setUp()
@@ -75,6 +86,10 @@ class WindowTest(FolderTest):
             cold = patch.object(WorkerPool, "warm_up")
             cold.start()
             self.addCleanup(cold.stop)
+        if not self.hears:
+            pretended = patch.object(listening, "tools", _pretending)
+            pretended.start()
+            self.addCleanup(pretended.stop)
         self.job = self.folder / "demo" / DEMO_JOB
         self.job.parent.mkdir()
         if self.demo:
@@ -98,16 +113,6 @@ class WindowTest(FolderTest):
         self.session = self.window.session
         self.sheet = self.window.proof.sheet
         QApplication.processEvents()
-
-    def pretend(self) -> None:
-        """Leave hearing to the stand-in, where it is not what is tried."""
-        usual = self.session.usual()
-        how = replace(usual.how, recogniser=PRETENDED)
-        self.session.set_usual(Usual(how, usual.style))
-        recordings = self.session.recordings
-        recordings.change(
-            *(replace(one, how=replace(one.how, recogniser=PRETENDED)) for one in recordings.all())
-        )
 
     def shut(self) -> None:
         self.window.close()

@@ -54,7 +54,6 @@ class HearingAside(WindowTest):
         self.wait(
             lambda: self.session.recordings.all() and self.session.sounds.has(self.first()), 60
         )
-        self.pretend()
         self.key = self.first()
         self.session.show(self.key)
         self.told, self.troubles = [], []

@@ -360,6 +360,8 @@ class Shaping(WindowTest):
 
 
 class Texts(WindowTest):
+    hears = True
+
     def setUp(self):
         super().setUp()
         self.key = self.named("Site memo, north drain")

@@ -19,6 +19,8 @@ from tests.speech.tinymodel import make_model
 
 
 class Models(WindowTest):
+    hears = True
+
     def setUp(self):
         super().setUp()
         self.recording = self.named("Volunteers round table")

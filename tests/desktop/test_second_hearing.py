@@ -16,6 +16,8 @@ KEY = Qt.Key
 
 
 class SecondHearing(WindowTest):
+    hears = True
+
     def setUp(self):
         super().setUp()
         self.window.show_step("proof")

@@ -2,6 +2,7 @@
 
 import unittest
 from dataclasses import replace
+from functools import cache
 
 import numpy as np
 from hypothesis import given, settings
@@ -40,7 +41,14 @@ class Skipping:
 
 
 class Skipped(FolderTest):
-    def heard(self, first, last, deaf=False, part=(0, 20_000)):
+    @classmethod
+    @cache
+    def whole(cls):
+        """The words where nothing is skipped."""
+        return cls.heard(0, 0)[0]
+
+    @staticmethod
+    def heard(first, last, deaf=False, part=(0, 20_000)):
         samples = soundcache.fetch(human_recording("two_cities.wav")).samples()
         loaded = tools()
         leaving = Skipping(loaded.recogniser, first, last, deaf)
@@ -53,7 +61,7 @@ class Skipped(FolderTest):
     @given(st.integers(0, 30), st.integers(6, 12))
     def test_what_was_skipped_comes_or_is_told(self, first, count):
         words, told = self.heard(first, first + count)
-        whole, _ = self.heard(0, 0)
+        whole = self.whole()
         missing = word_error_rate(
             " ".join(word.text for word in whole), " ".join(word.text for word in words)
         )
@@ -61,7 +69,7 @@ class Skipped(FolderTest):
             self.assertTrue(told, " ".join(word.text for word in words))
 
     def test_a_sentence_comes_back_in_its_time(self):
-        whole, _ = self.heard(0, 0)
+        whole = self.whole()
         words, told = self.heard(12, 24)
         self.assertEqual(told, [])
         self.assertLess(
@@ -74,7 +82,7 @@ class Skipped(FolderTest):
                 self.assertLess(abs(word.start - starts[word.text]), 4_000)
 
     def test_what_nobody_hears_is_told_where_it_is(self):
-        whole, _ = self.heard(0, 0)
+        whole = self.whole()
         _, told = self.heard(12, 24, deaf=True)
         missing = whole[12].start, whole[23].end
         self.assertTrue(any(a < missing[1] and b > missing[0] for a, b in told), told)

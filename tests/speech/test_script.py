@@ -1,6 +1,7 @@
 import itertools
 import random
 import unittest
+from functools import cache
 
 import numpy as np
 
@@ -12,16 +13,20 @@ from tamarind.speech.script import timed_script
 from tests.support import FolderTest, human_recording
 
 
+@cache
+def heard():
+    """What is told while a recording is heard, the last of which has its words."""
+    task = HearOnDemand(1, human_recording("two_cities.wav"), HearingOptions())
+    return tuple(listening.hear_on_demand(task, listening.tools))
+
+
 class Scripts(FolderTest):
     def setUp(self):
         super().setUp()
-        path = human_recording("two_cities.wav")
-        *told, last = listening.hear_on_demand(
-            HearOnDemand(1, path, HearingOptions()), listening.tools
-        )
+        *told, last = heard()
         self.assertTrue(told and told[-1].until <= told[-1].end)
         self.words = last.words
-        self.sound = soundcache.fetch(path).samples()
+        self.sound = soundcache.fetch(human_recording("two_cities.wav")).samples()
         self.aligner = listening.tools().aligner
 
     def timed(self, tokens, heard=None):

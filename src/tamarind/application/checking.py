@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from contextlib import nullcontext
 from dataclasses import dataclass, replace
 from importlib import import_module
 from time import monotonic, sleep
@@ -25,6 +26,7 @@ from tamarind.job.settings import (
     EXPORT_TIMECODE,
 )
 from tamarind.language.housestyle import Level
+from tamarind.system.garbage import without_collecting
 from tamarind.system.later import Later
 from tamarind.transcript.model import Transcript
 
@@ -307,6 +309,7 @@ class Checking:
         number = self._asked[key] = self._number
         own = self._checkers.setdefault(key, checker.Checker())
         transcript, context = self._session.texts.transcript(key), self.context(key)
+        is_known = key in self._found
 
         def stopped() -> bool:
             # While somebody types, Python's lock belongs to the window.
@@ -317,8 +320,10 @@ class Checking:
         def work() -> _Checked | None:
             if stopped():
                 return None
-            told = own.check(transcript, context, stopped)
-            return _Checked.of(transcript, told)
+            # What all of a text comes to at first is a hundred thousand small values, which stay.
+            with nullcontext() if is_known else without_collecting():
+                told = own.check(transcript, context, stopped)
+                return _Checked.of(transcript, told)
 
         def failed(sentence: str) -> None:
             # A checker that failed half way may know what is not so.

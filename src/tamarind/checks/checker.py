@@ -26,9 +26,6 @@ Span = tuple[int, int]
 LONG, LONGEST = 80, 300
 """Words after which a passage ends with its sentence, and at the latest."""
 
-MOST_TEXTS = 20_000
-"""Paragraphs whose grammar is remembered by their text."""
-
 
 @dataclass(frozen=True)
 class CheckContext:
@@ -82,7 +79,6 @@ class Checker:
     grammar_for: Callable[[str, tuple[str, ...]], Grammar] = kept_grammar
     _cues: dict[int, _Kept] = field(default_factory=dict)
     _paragraphs: dict[int, _KeptParagraph] = field(default_factory=dict)
-    _texts: dict[str, tuple[Issue, ...]] = field(default_factory=dict)
     _grammar: tuple[tuple[str, tuple[str, ...]], Grammar] | None = None
     _spelled: dict[tuple[str, int], tuple[object, tuple[Finding, ...]]] = field(
         default_factory=dict
@@ -97,7 +93,7 @@ class Checker:
     ) -> list[PlacedFinding]:
         """Every finding whose rule counts, in the order of the text.
 
-        ``stopped`` is asked between cues; what has been found by then is given.
+        ``stopped`` is asked between cues; nothing is told then.
         """
         self._prepare(context, transcript.language)
         levels = {rule: level_of(context.style, rule) for rule in RULES}
@@ -106,7 +102,7 @@ class Checker:
         cues = transcript.cues
         for place, cue in enumerate(cues):
             if stopped():
-                break
+                return []
             before = cues[place - 1] if place else None
             following = cues[place + 1] if place + 1 < len(cues) else None
             found += self._in_cue(before, cue, following, transcript.language, context)
@@ -115,6 +111,8 @@ class Checker:
             found += self._spelling(transcript, context, stopped)
         if levels["translation-spelling"] is not Level.OFF:
             found += self._translation_spelling(transcript, context, stopped)
+        if stopped():
+            return []
         told = [
             PlacedFinding(finding, levels[finding.rule], places.get(finding.cue, 0))
             for finding in found
@@ -132,7 +130,6 @@ class Checker:
         if self._grammar is not None and self._grammar[0] != key:
             self._grammar = None
             self._paragraphs.clear()
-            self._texts.clear()
 
     def _in_cue(
         self,
@@ -240,17 +237,7 @@ class Checker:
         key = context.style.wording.spelling, context.terms
         if self._grammar is None:
             self._grammar = key, self.grammar_for(*key)
-        grammar = self._grammar[1]
-
-        def issues(text: str) -> Sequence[Issue]:
-            found = self._texts.get(text)
-            if found is None:
-                if len(self._texts) > MOST_TEXTS:
-                    self._texts.clear()
-                found = self._texts[text] = tuple(grammar.issues(text))
-            return found
-
-        return issues
+        return self._grammar[1].issues
 
 
 def _right(context: CheckContext) -> frozenset[str]:

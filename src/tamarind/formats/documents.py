@@ -29,6 +29,7 @@ from tamarind.formats.encoding import Bytes, encoded
 from tamarind.formats.format import Choice, Format, Kind, Options, Origin
 from tamarind.formats.textlanguage import by_script, likely_language
 from tamarind.system.files import read_file, shown
+from tamarind.system.garbage import without_collecting
 from tamarind.system.log import note_failure
 from tamarind.transcript.languages import UNDETERMINED
 from tamarind.transcript.model import Transcript
@@ -207,7 +208,8 @@ def _timecodes(data: bytes, chosen: Format) -> Timecodes:
 def _sensible(reading: Callable[[], Transcript], name: str, chosen: Format) -> Transcript:
     """What is read; whatever a file of chance leads a reader to, the person gets a sentence."""
     try:
-        return reading()
+        with without_collecting():
+            return reading()
     except FormatError:
         raise
     except Exception as error:

@@ -22,6 +22,10 @@ _LEFT_OUT = ("Discourse markers",)
 """Advice by the start of its message that does not suit what was said aloud."""
 
 
+MOST_TEXTS = 20_000
+"""Paragraphs of which is remembered what is wrong with them."""
+
+
 @dataclass(frozen=True, slots=True)
 class Issue:
     """From letter ``start`` up to ``end`` of a text; ``suggestions`` replace just that."""
@@ -52,14 +56,21 @@ class Grammar:
             self._linter.import_words(known)
         self._replaces = int(harper.SuggestionKind.REPLACE)
         self._removes = int(harper.SuggestionKind.REMOVE)
+        self._known: dict[str, tuple[Issue, ...]] = {}
 
     def capitals(self, text: str) -> list[Issue]:
         """Words that should begin with a capital, such as names of days and countries."""
         return self._found(text, _CAPITAL_KINDS)
 
-    def issues(self, text: str) -> list[Issue]:
-        """What is wrong with a text, in order."""
-        return self._found(text, (*_SPELLING_KINDS, *_GRAMMAR_KINDS))
+    def issues(self, text: str) -> Sequence[Issue]:
+        """What is wrong with a text, in order; remembered, as texts are checked again and again."""
+        found = self._known.get(text)
+        if found is None:
+            if len(self._known) > MOST_TEXTS:
+                self._known.clear()
+            found = tuple(self._found(text, (*_SPELLING_KINDS, *_GRAMMAR_KINDS)))
+            self._known[text] = found
+        return found
 
     def _found(self, text: str, kinds: Sequence[str]) -> list[Issue]:
         found = []

@@ -5,6 +5,8 @@ MP4 has them as timed text (3GPP TS 26.245), Matroska as SubRip, WebM as WebVTT.
 
 from __future__ import annotations
 
+import heapq
+import math
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from contextlib import closing
 from dataclasses import dataclass
@@ -77,8 +79,9 @@ def add_tracks(
                 )
                 for place, track in enumerate(tracks)
             ]
-            for packet in _merged(_copied(read, kept, places, begun, origin, part, told), texts):
-                out.mux(packet)
+            captions = heapq.merge(*texts, key=lambda packet: packet.pts or 0)
+            packets = _together(read, kept, places, captions, begun, origin, part, told)
+            out.mux(packets)  # type: ignore[arg-type]  # anything that can be gone through will do
 
 
 def _begin(
@@ -98,73 +101,57 @@ def _begin(
     return begun
 
 
-def _copied(
+def _together(
     read: av.container.InputContainer,
     kept: Sequence[Any],
     places: Mapping[int, Any],
+    captions: Iterator[Packet],
     begun: Fraction,
     origin: Fraction,
     part: Part,
     told: Callable[[float], None],
-) -> Iterator[tuple[float, Packet]]:
-    """The packets of picture and sound as they are, with their times from ``begun`` (ms) on."""
-    _, end = part
+) -> Iterator[Packet]:
+    """The packets of picture and sound as they are, with their times from ``begun`` (ms) on, and
+    captions between them when their time comes, as whoever reads the file wants them."""
+    first, zero = float(begun), float(origin)
+    end = math.inf if part[1] is None else part[1] + zero
     length = (read.duration or 0) / av.time_base * 1000
-    # By stream: how long a step is (ms), and what its times are put back by.
+    # An hour has a quarter of a million packets: what is the same for all is found before, and what
+    # is to be done at a time is looked for by that of each stream's own counting alone.
     steps = {one.index: float(one.time_base * 1000) for one in kept}
     shifts = {one.index: round(begun / 1000 / one.time_base) for one in kept}
-    last_told, first, zero = 0.0, float(begun), float(origin)
-    # An hour has a quarter of a million packets: what is the same for all is found before.
+    as_is = not any(shifts.values()) and all(place.index == own for own, place in places.items())
+    caption = next(captions, None)
+    tells = zero + TELL_EVERY_MS if length else math.inf
+    due = dict.fromkeys(steps, -math.inf)
     for packet in DecodingTimes().of(read.demux(list(kept))):
         dts = packet.dts
         assert dts is not None
-        index = packet.stream.index
-        counted = dts * steps[index]
-        moment = counted - zero
-        if end is not None and moment >= end:
-            if packet.stream.type == "video":
-                return
-            continue
-        shift = shifts[index]
-        if shift:
-            packet.pts = None if packet.pts is None else packet.pts - shift
-            packet.dts = dts - shift
-        packet.stream = places[index]
-        yield counted - first, packet
-        if length and moment - last_told > TELL_EVERY_MS:
-            last_told = moment
-            told(min(max(moment / length, 0.0), 1.0))
-
-
-def _merged(
-    copied: Iterator[tuple[float, Packet]], texts: Sequence[Iterator[Packet]]
-) -> Iterator[Packet]:
-    """Captions between the packets of their time, as whoever reads the file wants them."""
-    begun = [(packet, own) for own in texts for packet in [next(own, None)] if packet is not None]
-    waiting = [packet for packet, _ in begun]
-    sources = {packet.stream.index: own for packet, own in begun}
-    following = min((packet.pts or 0 for packet in waiting), default=None)
-    for moment, packet in copied:
-        if following is not None and following <= moment:
-            yield from _due(waiting, sources, moment)
-            following = min((one.pts or 0 for one in waiting), default=None)
+        index = packet.stream_index
+        if dts >= due[index]:
+            counted = dts * steps[index]
+            while caption is not None and (caption.pts or 0) + first <= counted:
+                yield caption
+                caption = next(captions, None)
+            if counted >= end:
+                if packet.stream.type == "video":
+                    break
+                continue
+            if counted >= tells:
+                told(min(max((counted - zero) / length, 0.0), 1.0))
+                tells = counted + TELL_EVERY_MS
+            following = math.inf if caption is None else (caption.pts or 0) + first
+            moment = min(following, tells, end)
+            due = {own: moment / step for own, step in steps.items()}
+        if not as_is:
+            if shifts[index]:
+                packet.pts = None if packet.pts is None else packet.pts - shifts[index]
+                packet.dts = dts - shifts[index]
+            packet.stream = places[index]
         yield packet
-    yield from _due(waiting, sources, None)
-
-
-def _due(
-    waiting: list[Packet], sources: Mapping[int, Iterator[Packet]], moment: float | None
-) -> Iterator[Packet]:
-    """The captions that begin by a moment (ms), or all."""
-    while waiting:
-        first = min(waiting, key=lambda packet: packet.pts or 0)
-        if moment is not None and (first.pts or 0) > moment:
-            return
-        waiting.remove(first)
-        yield first
-        following = next(sources[first.stream.index], None)
-        if following is not None:
-            waiting.append(following)
+    if caption is not None:
+        yield caption
+        yield from captions
 
 
 def _stream(

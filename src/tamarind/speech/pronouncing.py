@@ -10,7 +10,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from functools import cache
-from itertools import accumulate
+from itertools import accumulate, chain, count, takewhile
 from pathlib import Path
 
 from pocketsphinx import get_model_path
@@ -41,15 +41,10 @@ CONSONANTS = {
 
 
 @cache
-def _dictionary() -> dict[str, list[str]]:
-    """Every word's pronunciations, the usual one first."""
+def _dictionary() -> dict[str, str]:
+    """The phones of every word; of other ways to say it by the word with "(2)", "(3)" and so on."""
     path = Path(get_model_path()) / "en-us" / "cmudict-en-us.dict"
-    words: dict[str, list[str]] = {}
-    with path.open(encoding="utf-8") as file:
-        for line in file:
-            word, _, phones = line.rstrip("\n").partition(" ")
-            words.setdefault(word.partition("(")[0], []).append(phones)
-    return words
+    return dict(line.split(" ", 1) for line in path.read_text("utf-8").splitlines())
 
 
 def is_listed(form: str) -> bool:
@@ -60,7 +55,12 @@ def is_listed(form: str) -> bool:
 @cache
 def pronunciations(form: str) -> tuple[Phones, ...]:
     """The ways to say a plain word, the usual one first; none if it has no letters."""
-    ways = _dictionary().get(form) or [sounded_out(form)]
+    listed = _dictionary()
+    if form not in listed:
+        ways = [sounded_out(form)]
+    else:
+        names = chain([form], (f"{form}({number})" for number in count(2)))
+        ways = [listed[name] for name in takewhile(listed.__contains__, names)]
     return tuple(tuple(way.split()) for way in ways if way)
 
 
