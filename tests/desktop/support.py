@@ -28,6 +28,7 @@ from tamarind.desktop.window import make_window
 from tamarind.job.store import JobStore
 from tamarind.speech.alignment import Aligner
 from tamarind.speech.diarisation.encoder import VoiceEncoder
+from tamarind.speech.hearing import Tools
 from tamarind.speech.recognisers.catalogue import PRETENDED
 from tamarind.speech.recognisers.pretended import PretendedRecogniser
 from tamarind.system.folders import cache_home
@@ -48,9 +49,9 @@ def decoded_demo() -> Path:
 
 
 @cache
-def _pretending(_recogniser: str = PRETENDED) -> listening.Tools:
+def _pretending(_recogniser: str = PRETENDED) -> Tools:
     """What the stand-in works with, whoever was asked for."""
-    return listening.Tools(PretendedRecogniser(), Aligner(), VoiceEncoder())
+    return Tools(PretendedRecogniser(), Aligner(), VoiceEncoder())
 
 
 def put_in_cache(folder: Path) -> None:

@@ -138,10 +138,28 @@ class Exporting(WindowTest):
         self.session.texts.edit(key, "a bracket", set_text(text, 0, word))
         self.wait(lambda: self.window.checking.is_known(key), 30)
         self.assertGreater(self.screen.musts(), 0)
-        lines = [b.text() for b in self.screen.findChildren(type(self.screen.go))]
-        self.assertTrue(any("to mend" in line for line in lines), lines)
+        self.wait(lambda: any("to mend" in line for line in self.lines()), 5)
         self.assertEqual(self.write(NO), ["Write all the same?"])
         self.assertEqual(self.files(), {})
+
+    def lines(self):
+        """What is said of the checks."""
+        return [line.text() for line in self.screen.checked.findChildren(type(self.screen.go))]
+
+    def test_checks_of_many_recordings_are_told_once_for_many(self):
+        self.tick("srt")
+        self.wait(lambda: self.lines() and not any("checking" in line for line in self.lines()))
+        lines = self.lines()
+        made = self.screen.checked.findChildren(type(self.screen.go))
+        checking = self.window.checking
+        with patch.object(checking, "summary", wraps=checking.summary) as asked:
+            for recording in self.session.recordings.all() * 20:
+                checking.changed.emit(recording.id)
+            self.assertEqual(asked.call_count, 0)
+            self.wait(lambda: asked.call_count, 5)
+        self.assertEqual(asked.call_count, len(lines))
+        self.assertEqual(self.lines(), lines)
+        self.assertEqual(self.screen.checked.findChildren(type(self.screen.go)), made)
 
     def test_some_of_the_recordings_are_written_and_remembered(self):
         self.tick("txt")

@@ -39,6 +39,20 @@ class AChange(FolderTest):
         self.assertEqual(back.transcript.speakers[0].name, "Interviewer")
         self.assertEqual(back.transcript.speakers[-1].id, 7)
 
+    def test_two_become_one_only_where_the_second_changes_what_the_first_wrote(self):
+        chance, joined = random.Random(8), 0
+        first = Document(moor())
+        while joined < 60:
+            second = Document(edit(self, first.transcript, moor(), chance))
+            third = Document(edit(self, second.transcript, moor(), chance))
+            one = between(first, second).joined(between(second, third))
+            if one is not None:
+                joined += 1
+                self.assertEqual(one.made_in(first), third)
+                self.assertEqual(one.turned().made_in(third), first)
+        tracked = Document(third.transcript, (with_edit(Track("es"), moor().cues[0], "Sí."),))
+        self.assertIsNone(between(first, third).joined(between(third, tracked)))
+
     def test_it_is_not_made_in_another_text(self):
         before, after = self.documents()
         with self.assertRaises(ChangeError):

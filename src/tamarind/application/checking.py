@@ -69,17 +69,17 @@ class _Checked:
 
     transcript: Transcript
     told: tuple[PlacedFinding, ...]
+    summary: str
     others: tuple[PlacedFinding, ...]
     """Without doubts, which the desk shows by themselves."""
 
-    summary: str
-    """Of these."""
+    others_summary: str
 
     @classmethod
     def of(cls, transcript: Transcript, told: Sequence[PlacedFinding]) -> _Checked:
         """What many findings come to is reckoned in the thread that found them."""
         others = tuple(one for one in told if one.finding.rule != "doubt")
-        return cls(transcript, tuple(told), others, summary(others))
+        return cls(transcript, tuple(told), summary(told), others, summary(others))
 
 
 class Checking:
@@ -146,11 +146,18 @@ class Checking:
             one for one in found.told if mark_of(recording_id, one.finding) not in self._dismissed
         ]
 
+    def summary(self, recording_id: int) -> str:
+        """How many findings there are, in words."""
+        found = self._found.get(recording_id)
+        if found is not None and not self._dismissed:
+            return found.summary
+        return summary(self.findings(recording_id))
+
     def beside_doubts(self, recording_id: int) -> tuple[Sequence[PlacedFinding], str]:
         """Findings but for doubts, and how many there are, in words."""
         found = self._found.get(recording_id)
         if found is not None and not self._dismissed:
-            return found.others, found.summary
+            return found.others, found.others_summary
         told = [one for one in self.findings(recording_id) if one.finding.rule != "doubt"]
         return told, summary(told)
 

@@ -69,4 +69,6 @@ class Tasks:
         return not self._closed and (number == self._number or not self._latest_only)
 
     def _post(self, number: int, tell: Callable[[], object]) -> None:
-        self._loop.post(lambda: tell() if self._is_wanted(number) else None)
+        # The loop may be gone with whatever asked.
+        if self._is_wanted(number):
+            self._loop.post(lambda: tell() if self._is_wanted(number) else None)

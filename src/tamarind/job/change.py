@@ -8,7 +8,7 @@ from __future__ import annotations
 import json
 import zlib
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 from tamarind.job.cuedata import cue_of, row_of
@@ -87,6 +87,16 @@ class Change:
             self.descriptions and (self.descriptions[1], self.descriptions[0]),
             self.order and (self.order[1], self.order[0]),
         )
+
+    def joined(self, following: Change) -> Change | None:
+        """This and the one after it as one, if that changed only cues that this one wrote; else
+        None. It hangs on no more than these cues, so typing costs as much in a long text."""
+        first = following.first - self.first
+        last = first + len(following.old)
+        rest = replace(following, first=0, old=(), new=())
+        if rest != Change(0, (), ()) or first < 0 or last > len(self.new):
+            return None
+        return replace(self, new=(*self.new[:first], *following.new, *self.new[last:]))
 
     def made_in(self, document: Document) -> Document:
         """The document with the change; raises ChangeError where its old cues do not stand."""

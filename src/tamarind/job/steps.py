@@ -55,17 +55,20 @@ class Steps:
         """Note a step that has just been made; one of the same group goes on the last."""
         self._drop(self._undone)
         last = self._done[-1] if self._done else None
+        change = between(before, after)
         goes_on = False
         if last and group and (last.group, last.recording) == (group, recording) and last.change:
             goes_on = last.change.size > LARGEST_PART
             if not goes_on:
                 with contextlib.suppress(ChangeError):
-                    before = last.change.turned().made_in(before)
-                    last.change, last.label = between(before, after), label
+                    last.change = last.change.joined(change) or between(
+                        last.change.turned().made_in(before), after
+                    )
+                    last.label = label
                     self._unsaved[last.number] = last
                     return
         self._number += 1
-        step = _Step(self._number, recording, label, between(before, after), group, goes_on)
+        step = _Step(self._number, recording, label, change, group, goes_on)
         self._done.append(step)
         self._unsaved[step.number] = step
         old = max(len(self._done) - LONGEST, 0)

@@ -188,10 +188,14 @@ def mean_length(transcript: Transcript) -> float:
     """The words that a paragraph has on average; 0 for a text without words."""
     cues = [cue for cue in transcript.cues if cue.words]
     begun = 1 + sum(
-        cue.opens_paragraph or _is_forced(before, cue) for before, cue in pairwise(cues)
+        [
+            1
+            for before, cue in pairwise(cues)
+            if cue.opens_paragraph or begins_by_itself(before, cue)
+        ]
     )
     has_spaces = not any(is_unspaced(cue.text) for cue in cues[:SAMPLE])
-    lengths = (len(cue.words) for cue in cues) if has_spaces else map(_length, cues)
+    lengths = [len(cue.words) for cue in cues] if has_spaces else map(_length, cues)
     return sum(lengths) / begun if cues else 0.0
 
 

@@ -64,7 +64,7 @@ class Rendering(QObject):
         )
 
     def close(self) -> None:
-        """Finish the file that is being written and stop."""
+        """Finish the file that is being written and stop; nobody waits for a preview."""
         self._stopped = True
-        self._previews.close()
+        self._previews.close(wait=False)
         self._writing.close()

@@ -16,13 +16,14 @@ from PySide6.QtWidgets import (
     QHBoxLayout,
     QMessageBox,
     QPlainTextEdit,
+    QPushButton,
     QScrollArea,
     QVBoxLayout,
     QWidget,
 )
 
 from tamarind.application import correctednames
-from tamarind.application.checking import Checking, summary
+from tamarind.application.checking import Checking
 from tamarind.application.session import Session
 from tamarind.desktop.export.making_strip import MakingStrip
 from tamarind.desktop.export.panel import ExportPanel
@@ -72,6 +73,8 @@ class ExportScreen(QWidget):
         self._folder = session.settings.get(EXPORT_FOLDER) or session.store.path.parent
         self._written_to: Path | None = None
         self.is_waiting = False
+        self._lines: dict[int, QPushButton] = {}
+        """What is said of the checks of each recording."""
         self.panel = ExportPanel(session)
         self.panel.where.set_whole(str(self._folder))
         self.rendering = Rendering(self)
@@ -141,6 +144,8 @@ class ExportScreen(QWidget):
         row.addWidget(self.panel)
         self._later = QTimer(self, singleShot=True, interval=FOLLOWS_MS)
         self._later.timeout.connect(self._render)
+        self._checks_later = QTimer(self, singleShot=True, interval=FOLLOWS_MS)
+        self._checks_later.timeout.connect(self._checks_changed)
         self.panel.changed.connect(self.refresh)
         self.panel.folder_asked.connect(self._choose_folder)
         self.panel.style_asked.connect(self.style_asked)
@@ -151,7 +156,7 @@ class ExportScreen(QWidget):
         session.texts.changed.connect(lambda _id: self.refresh())
         session.recordings.list_changed.connect(self.refresh)
         session.styles.changed.connect(self.refresh)
-        checking.changed.connect(lambda _id: self._checks_changed())
+        checking.changed.connect(self._check_made)
 
     def showEvent(self, event: object) -> None:
         """Changes made on other screens show now."""
@@ -167,6 +172,7 @@ class ExportScreen(QWidget):
     def close_thread(self) -> None:
         """Finish what is being written."""
         self._later.stop()
+        self._checks_later.stop()
         self.rendering.close()
 
     def refresh(self) -> None:
@@ -279,21 +285,33 @@ class ExportScreen(QWidget):
         """A line for each recording that will be written."""
         if not self.isVisible():
             return
-        clear(self._checks)
-        needed = 0
-        for key in sorted({file.recording_id for file in self.files}):
-            name = self._session.recordings.get(key).name
-            told = self._checking.findings(key)
-            said = summary(told) if self._checking.is_known(key) else "checking…"
-            line = button(
-                f"{name}\n{said}", partial(self.checks_asked.emit, key), "listed", "See them"
-            )
-            self._checks.addWidget(line)
-            needed += line.sizeHint().height() + self._checks.spacing()
-        self._checks.addStretch(1)
-        self.checked.setFixedHeight(min(needed, CHECKS_HEIGHT))
+        keys = sorted({file.recording_id for file in self.files})
+        if keys != list(self._lines):
+            clear(self._checks)
+            self._lines = {
+                key: button("\n", partial(self.checks_asked.emit, key), "listed", "See them")
+                for key in keys
+            }
+            for line in self._lines.values():
+                self._checks.addWidget(line)
+            self._checks.addStretch(1)
+            # All have two lines of text.
+            each = next((line.sizeHint().height() for line in self._lines.values()), 0)
+            needed = len(keys) * (each + self._checks.spacing())
+            self.checked.setFixedHeight(min(needed, CHECKS_HEIGHT))
+        for key, line in self._lines.items():
+            known = self._checking.is_known(key)
+            said = self._checking.summary(key) if known else "checking…"
+            text = f"{self._session.recordings.get(key).name}\n{said}"
+            if line.text() != text:
+                line.setText(text)
+
+    def _check_made(self, _recording_id: int) -> None:
+        if not self._checks_later.isActive():
+            self._checks_later.start()
 
     def _checks_changed(self) -> None:
+        """Once for many: two hundred recordings are checked one after the other."""
         self._show_checks()
         if self.is_waiting and not self.unchecked():
             self._say("")
