@@ -112,7 +112,7 @@ def measure(folder: Path, count: int, wanted: list[str]):
     from tamarind.desktop.app import make_application
     from tamarind.desktop.qtloop import open_session
     from tamarind.desktop.window import make_window
-    from tamarind.formats import srt
+    from tamarind.formats import documents, srt
     from tamarind.job.store import JobStore
     from tamarind.transcript import edits
 
@@ -245,7 +245,7 @@ def measure(folder: Path, count: int, wanted: list[str]):
         yield "break all lines", timed(lambda: with_breaks(text, ORDINARY))
         yield "write as SRT", timed(lambda: srt.write(laid))
         (folder / "in.srt").write_text(srt.write(laid))
-        yield "read from SRT", timed(lambda: srt.read((folder / "in.srt").read_text(), "en"))
+        yield "read from SRT", timed(lambda: documents.read(folder / "in.srt", "en"))
         window.show_step("export")
         yield "the Export page, the longest turn", rest(3)
     yield "close", timed(window.close_at_once)

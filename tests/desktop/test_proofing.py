@@ -1,6 +1,7 @@
 """Proofing by key: times, doubts, marks, ways of listening, find and replace."""
 
 from dataclasses import replace
+from unittest.mock import patch
 
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QApplication
@@ -248,6 +249,26 @@ class Finding(ProofTest):
         )
         self.session.texts.undo()
         self.assertEqual(self.text, before)
+
+    def test_in_a_long_text_nobody_waits_and_a_key_counts_once_places_are_known(self):
+        with patch("tamarind.desktop.finding.find_bar.AT_ONCE", 0):
+            self.bar.wanted.setText("walk")
+            self.assertEqual(self.bar.count.text(), "looking…")
+            self.key(KEY.Key_Return)
+            self.wait(lambda: self.sheet.caret.selected_text() == "walk", 10)
+            self.bar.replacement.setText("wade")
+            self.bar.replace_one()
+            self.wait(lambda: self.bar.count.text() not in ("", "looking…"), 10)
+            self.assertIn("wade", " ".join(cue.text for cue in self.text.cues))
+            before = self.text
+            self.bar.wanted.setText("the")
+            self.bar.whole.setChecked(True)
+            self.bar.replacement.setText("that")
+            self.bar.replace_all()
+            self.wait(lambda: self.bar.count.text() != "looking…", 10)
+            self.assertIn(" replaced", self.bar.count.text())
+            self.session.texts.undo()
+            self.assertEqual(self.text, before)
 
     def test_one_place_at_a_time_and_a_bad_pattern(self):
         self.bar.wanted.setText("walk")

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import threading
 from bisect import bisect_right
 from itertools import accumulate
 
@@ -9,8 +10,6 @@ from tamarind.transcript.changed import changed_range
 from tamarind.transcript.model import Cue
 
 _MOST = 256
-_kept: dict[int, Haystack] = {}
-"""Of texts that were searched, by what their first cue is; the latest last."""
 
 
 class Haystack:
@@ -43,9 +42,19 @@ class Haystack:
 def haystack_of(cues: tuple[Cue, ...]) -> Haystack:
     """That of a text, or of the version of it that was searched last."""
     key = id(cues[0]) if cues else 0
-    kept = _kept.pop(key, None) or Haystack()
-    found = kept.follow(cues)
-    _kept[key] = found
-    while len(_kept) > _MOST:
-        _kept.pop(next(iter(_kept)), None)
+    kept = _kept.texts
+    found = (kept.pop(key, None) or Haystack()).follow(cues)
+    kept[key] = found
+    while len(kept) > _MOST:
+        del kept[next(iter(kept))]
     return found
+
+
+class _Kept(threading.local):
+    """Texts that were searched in a thread, by what their first cue is; the latest last."""
+
+    def __init__(self) -> None:
+        self.texts: dict[int, Haystack] = {}
+
+
+_kept = _Kept()

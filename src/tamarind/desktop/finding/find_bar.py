@@ -26,6 +26,9 @@ from tamarind.formats.timecode import clock
 from tamarind.transcript.find import Found, PatternError, Wanted, find, replace_all
 from tamarind.transcript.model import Transcript
 
+AT_ONCE = 4_000
+"""In so many cues letters are found before anybody notices; in more of them beside the window."""
+
 MOST_LISTED = 1_000
 MOST_SEEN = 5
 ROW_HEIGHT = 24
@@ -44,7 +47,12 @@ class FindBar(QFrame):
         self._session, self._searched = session, searched
         self._places: list[tuple[int, Found]] = []
         self._at = -1
-        self._tasks = tasks_of(self, "finding a pattern")
+        self._is_looking = False
+        self._told = ""
+        """What has just been done, which is said instead of what was found next."""
+        self._asked = 0
+        """The way to go to the next place, for when places are known."""
+        self._tasks = tasks_of(self, "finding")
         self.wanted, self.replacement = QLineEdit(), QLineEdit()
         self.wanted.setPlaceholderText("Find")
         self.replacement.setPlaceholderText("Replace with")
@@ -112,6 +120,8 @@ class FindBar(QFrame):
     def close_bar(self) -> None:
         """Back to the text, where it was last found."""
         self.hide()
+        self._tasks.stop()
+        self._is_looking, self._asked = False, 0
         self._places = []
         self.places_changed.emit()
         self._searched.take_focus()
@@ -128,12 +138,13 @@ class FindBar(QFrame):
         """Find all places anew."""
         wanted = self._wanted()
         texts = [(key, self._searched.transcript(key)) for key in self._keys()]
-        if not wanted.pattern:
-            # Letters are found in a moment, and a key that follows wants to have them.
+        if not wanted.pattern and sum(len(text.cues) for _, text in texts) <= AT_ONCE:
+            # Letters are found in a moment.
             self._tasks.stop()
             self._show_found(found_in(texts, wanted, lambda: False))
             return
         is_current = self._tasks.is_current()
+        self._is_looking = True
         self.count.setText("looking…")
         self._tasks.run(
             lambda: found_in(texts, wanted, lambda: not is_current()),
@@ -144,12 +155,20 @@ class FindBar(QFrame):
     def _show_found(self, found: tuple[list[tuple[int, Found]], str]) -> None:
         self._places, said = found
         self._at = -1
-        self.count.setText(said if self.wanted.text() else "")
+        self._is_looking = False
+        self.count.setText(self._told or (said if self.wanted.text() else ""))
+        self._told = ""
         self._fill_list()
         self.places_changed.emit()
+        asked, self._asked = self._asked, 0
+        if asked:
+            self.step(asked)
 
     def step(self, direction: int) -> None:
-        """To the next or previous place from the caret, round the ends."""
+        """To the next or previous place from the caret, round the ends; once they are known."""
+        if self._is_looking:
+            self._asked = direction
+            return
         if not self._places:
             return
         keys = [recording.id for recording in self._session.recordings.all()]
@@ -168,23 +187,22 @@ class FindBar(QFrame):
         """Replace the place that is selected, or go to the first one."""
         here = self._start()
         shown = self._session.shown
-        for key, found in self._places:
+        for key, found in () if self._is_looking else self._places:
             if key == shown and (found.row, found.first) == here:
                 self._replace(key, [found])
-                self.step(1)
-                return
+                break
         self.step(1)
 
     def replace_all(self) -> None:
         """Replace every place, with one undo for each recording."""
-        keys = list(dict.fromkeys(key for key, _ in self._places))
-        texts = [(key, self._searched.transcript(key)) for key in keys]
+        texts = [(key, self._searched.transcript(key)) for key in self._keys()]
         wanted, by = self._wanted(), self.replacement.text()
 
         def work() -> list[tuple[int, Transcript, Transcript, int]]:
             return [(key, text, *replace_all(text, wanted, by)) for key, text in texts]
 
         if wanted.pattern:
+            self._is_looking = False
             self.count.setText("replacing…")
             self._tasks.run(work, self._take_replaced, self.count.setText)
             return
@@ -204,8 +222,8 @@ class FindBar(QFrame):
             ):
                 self._searched.replace(key, after)
                 total += count
+        self._told = f"{total} replaced" if total else "nothing to replace"
         self.look()
-        self.count.setText(f"{total} replaced" if total else "nothing to replace")
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """Escape closes."""
