@@ -17,9 +17,10 @@ from tamarind.job.steps import Steps
 from tamarind.job.store import JobStore
 from tamarind.transcript import edits
 from tests.chance import check
-from tests.desktop.support import DEMO_JOB, WindowTest
+from tests.desktop.support import WindowTest
 from tests.desktop.test_proof import ALT, CTRL, KEY, SHIFT, ProofTest
 from tests.doses import dose
+from tests.jobtest import DEMO_JOB
 
 PRESSED = dose(200, 3_000)
 PRESSES = (

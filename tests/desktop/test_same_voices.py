@@ -1,52 +1,15 @@
-"""A voice that is in several recordings of a job has one name in all of them."""
+"""A voice that is in several recordings is named in all of them at once."""
 
-from dataclasses import replace
-
-import numpy as np
-
-from tamarind.job.store import JobStore
-from tamarind.speech.diarisation.likeness import same_voices, voiceprint_of
-from tamarind.speech.diarisation.voiceprint import Voiceprint
-from tamarind.transcript.model import Speaker
+from tests.application.test_same_voices import give_voices
 from tests.desktop.support import WindowTest
 
-CHANCE = np.random.default_rng(7)
-ANNA, BEN, ELSE = (
-    (vector / np.linalg.norm(vector)).astype(np.float32)
-    for vector in CHANCE.standard_normal((3, 256))
-)
 
-
-def alike(vector, how_much):
-    """A vector of that likeness to another."""
-    off = CHANCE.standard_normal(256)
-    off -= (off @ vector) * vector
-    made = how_much * vector + (1 - how_much**2) ** 0.5 * off / np.linalg.norm(off)
-    return made.astype(np.float32)
-
-
-class SameVoices(WindowTest):
+class NamingAVoice(WindowTest):
     def setUp(self):
         super().setUp()
-        texts, recordings = self.session.texts, self.session.recordings
-        self.one, self.other = self.with_voices()
-        self.assertNotEqual(self.one, self.other)
-        for key, prints in (
-            (self.one, (voiceprint_of(1, ANNA), voiceprint_of(2, BEN))),
-            (self.other, (voiceprint_of(1, ELSE), voiceprint_of(2, alike(ANNA, 0.97)))),
-        ):
-            recordings.change(replace(recordings.get(key), voices=prints))
-            text = texts.transcript(key)
-            cues = tuple(replace(cue, speaker=place % 2 + 1) for place, cue in enumerate(text.cues))
-            texts.edit(
-                key, "voices", replace(text, cues=cues, speakers=(Speaker(1, ""), Speaker(2, "")))
-            )
+        self.one, self.other = give_voices(self.session)
         self.session.show(self.one)
         self.window.show_step("proof")
-
-    def with_voices(self):
-        keys = [r.id for r in self.session.recordings.all()]
-        return [key for key in keys if self.session.texts.transcript(key).cues][:2]
 
     def names(self, key):
         return [speaker.name for speaker in self.session.texts.transcript(key).speakers]
@@ -61,41 +24,3 @@ class SameVoices(WindowTest):
         self.assertEqual(self.names(self.one), ["", ""])
         self.session.texts.undo()
         self.assertEqual(self.names(self.other), ["", ""])
-
-    def test_a_name_that_is_there_stays(self):
-        self.session.same_voices.name(self.other, 2, "Anna")
-        self.assertEqual(self.session.same_voices.name(self.one, 1, "Anna Voss"), 0)
-        self.assertEqual(self.names(self.other)[1], "Anna")
-
-    def test_a_recording_heard_later_has_the_names_of_earlier_ones(self):
-        texts = self.session.texts
-        texts.edit(self.one, "name", self.named(self.one, "Anna Voss"))
-        recording = self.session.recordings.get(self.other)
-        named = self.session.same_voices.named(recording, texts.transcript(self.other))
-        self.assertEqual([speaker.name for speaker in named.speakers], ["", "Anna Voss"])
-
-    def named(self, key, name):
-        text = self.session.texts.transcript(key)
-        return replace(text, speakers=(Speaker(1, name), *text.speakers[1:]))
-
-    def test_voices_are_kept_in_the_job(self):
-        before = self.session.recordings.get(self.one).voices
-        path = self.folder / "copy.tamarind"
-        self.session.save_copy(path)
-        store = JobStore(path)
-        self.addCleanup(store.close)
-        kept = {recording.id: recording for recording in store.recordings()}
-        self.assertEqual(kept[self.one].voices, before)
-
-    def test_what_is_alike_to_two_is_neither(self):
-        mine = [voiceprint_of(1, ANNA)]
-        self.assertEqual(same_voices(mine, [voiceprint_of(4, alike(ANNA, 0.96))]), {1: 4})
-        self.assertEqual(same_voices(mine, [voiceprint_of(4, alike(ANNA, 0.85))]), {})
-        two = [voiceprint_of(4, alike(ANNA, 0.97)), voiceprint_of(5, alike(ANNA, 0.96))]
-        self.assertEqual(same_voices(mine, two), {})
-        self.assertEqual(same_voices(mine, []), {})
-
-    def test_a_voice_that_an_earlier_version_kept_is_like_no_other(self):
-        new = voiceprint_of(1, ANNA)
-        old = Voiceprint(2, new.packed.removeprefix("2:"))
-        self.assertEqual((old.data, same_voices([new], [old])), (new.data, {}))

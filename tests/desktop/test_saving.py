@@ -18,7 +18,8 @@ from tamarind.desktop.unsaved_dialog import UnsavedDialog
 from tamarind.job import rescue
 from tamarind.job.opening import open_job
 from tamarind.job.settings import EXPORT_CLIENT
-from tests.desktop.support import DEMO_JOB, WindowTest
+from tests.desktop.support import WindowTest
+from tests.jobtest import DEMO_JOB
 from tests.support import DEMO, database
 
 

@@ -1,21 +1,17 @@
-"""A style or look that cannot be read is told and kept; editors take just what files take."""
+"""A style, look or setting that cannot be read is told and kept."""
 
 import json
 
-from PySide6.QtCore import QLocale
-
 from tamarind.application import personal
-from tamarind.desktop.housestyle.pages import captions_page
-from tamarind.desktop.widgets.decimal_box import DecimalBox
 from tamarind.job.settings import LOOKS, STYLES, TEXT_SIZE
 from tamarind.language import stylebook
-from tamarind.language.housestyle import CAPTIONS, HouseStyle, read_style
+from tamarind.language.housestyle import HouseStyle
 from tamarind.picture import lookbook
 from tamarind.system.folders import config_home
-from tests.desktop.support import WindowTest
+from tests.application.support import SessionTest
 
 
-class Unread(WindowTest):
+class Unread(SessionTest):
     def test_a_style_of_the_job_is_told_and_goes_back_as_it_was(self):
         odd = {**json.loads(HouseStyle("Client").packed()), "captions": {"shortest": 50}}
         self.session.settings.keep(STYLES, STYLES.read(json.dumps({"client": odd})))
@@ -52,34 +48,3 @@ class Unread(WindowTest):
         self.assertEqual((config_home() / personal.UNREAD).read_text(), "{broken")
         self.assertTrue(personal.read(personal.DARK))
         self.assertEqual(personal.problem(), "")
-
-
-class Bounds(WindowTest):
-    demo = False
-
-    def test_every_number_of_an_editor_is_within_what_its_file_takes(self):
-        changed = {}
-        page = captions_page(changed.__setitem__)
-        for name, rule in CAPTIONS.items():
-            if rule.bounds is None or name not in page._rows:
-                continue
-            box = page._rows[name]
-            for value in (-1e9, 1e9):
-                box.setValue(int(value))
-                if name in changed:
-                    rule.read(changed[name])
-
-    def test_the_shortest_time_that_can_be_chosen_is_read_again(self):
-        low, _ = CAPTIONS["shortest"].bounds
-        style = HouseStyle("a", captions=HouseStyle("a").captions.__class__(shortest=int(low)))
-        self.assertEqual(read_style(style.packed()).captions.shortest, low)
-
-    def test_decimals_are_typed_with_a_point_or_a_comma(self):
-        for language in ("de", "en"):
-            box = DecimalBox()
-            box.setLocale(QLocale(language))
-            for typed in ("0.05", "0,05"):
-                box.setValue(1)
-                box.lineEdit().setText(typed)
-                box.interpretText()
-                self.assertEqual(box.value(), 0.05, (language, typed))
