@@ -494,6 +494,8 @@ class LikeProofing(TranslatingTest):
         cue = self.cues()[2]
         self.sheet.editing.insert("Sim ")
         self.assertEqual(self.track().texts[cue.id].comment, answer[0])
+        # It stands below what the cue is, within the row.
+        self.assertGreater(self.sheet.rows.space(2).least, 54)
         self.window.grab()
         table = as_table(rows_of(self.session.texts.transcript(self.key), self.track()))
         self.assertIn(answer[0], table)

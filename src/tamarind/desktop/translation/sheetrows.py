@@ -12,7 +12,7 @@ from tamarind.desktop.theme import colours
 from tamarind.desktop.translation.tracktext import TrackText
 
 SOURCE_LEFT, FIT_WIDTH, EDGE, NARROWEST = 164, 150, 34, 80
-ROOM, ABOVE_ALL, LEAST = 16.0, 12.0, 42.0
+ROOM, ABOVE_ALL, LEAST, WITH_COMMENT = 16.0, 12.0, 42.0, 62.0
 GUESSED = 84.0
 """Two lines and the room around them."""
 
@@ -36,9 +36,10 @@ class TranslationRows:
         return self._text.translation(row)
 
     def space(self, row: int) -> Space:
-        """The row is as high as its source needs."""
+        """The row is as high as its source needs, and what stands at the right."""
         above = ROOM + (ABOVE_ALL if row == 0 else 0)
-        return Space(above, ROOM, max(self._laid_out(row)[2], LEAST))
+        least = WITH_COMMENT if self._text.comment(row) else LEAST
+        return Space(above, ROOM, max(self._laid_out(row)[2], least))
 
     def column(self, width: float) -> tuple[float, float]:
         """The right-hand column."""
