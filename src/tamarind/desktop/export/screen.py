@@ -305,6 +305,7 @@ class ExportScreen(QWidget):
             text = f"{self._session.recordings.get(key).name}\n{said}"
             if line.text() != text:
                 line.setText(text)
+                line.setAccessibleName(text)
 
     def _check_made(self, _recording_id: int) -> None:
         if not self._checks_later.isActive():
