@@ -5,12 +5,7 @@ Versions of a text share the cues that are alike, so what differs between two is
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from dataclasses import dataclass
-from itertools import chain, islice
-from operator import attrgetter
-
-import numpy as np
+from itertools import chain
 
 from tamarind.transcript.changed import changed_range
 from tamarind.transcript.model import DOUBTFUL_BELOW, Cue, Transcript
@@ -20,58 +15,32 @@ Place = tuple[int, int]
 """A cue's place in the text, and a word's in the cue."""
 
 
-_TEXT, _CONFIDENCE = attrgetter("text"), attrgetter("confidence")
-_WORDS, _SETTLED = attrgetter("words"), attrgetter("settled")
-
-
 def words_of(cue: Cue) -> int:
     """How many words a cue counts for."""
-    texts = list(map(_TEXT, cue.words))
-    return len(texts) if all(map(str.isascii, texts)) else sum(map(words_in, texts))
+    if cue.text.isascii():
+        return len(cue.words)
+    return sum(words_in(word.text) for word in cue.words)
 
 
-@dataclass(slots=True)
-class _Sums:
-    """What some cues hold: the places of the doubts of each, as ``Word.is_doubt`` says; how many
-    words there are, and proofed; how many may be wrong, and of these that are doubts, but for those
-    that a person has read."""
+def _expected_wrong(cue: Cue, threshold: float) -> tuple[float, float]:
+    """How many words of a cue may be wrong, and of these that are doubts; none where a person has
+    read it."""
+    if cue.settled:
+        return 0.0, 0.0
+    sure = [word.confidence for word in cue.words if word.confidence is not None]
+    marked = [confidence for confidence in sure if confidence < threshold]
+    return len(sure) - sum(sure), len(marked) - sum(marked)
 
-    doubts: list[tuple[int, ...]]
-    words: int
-    proofed: int
-    wrong: float
-    marked: float
 
-    @classmethod
-    def of(cls, cues: Sequence[Cue], threshold: float) -> _Sums:
-        """All words at once: a text that is opened has a hundred thousand."""
-        own = list(map(_WORDS, cues))
-        lengths = np.array(list(map(len, own)), np.int64)
-        ends = np.cumsum(lengths)
-        words = list(chain.from_iterable(own))
-        confidences = np.array(list(map(_CONFIDENCE, words)), float)
-        read = np.array(list(map(_SETTLED, cues)), bool)
-        if "".join(map(_TEXT, words)).isascii():
-            counts = lengths
-        else:
-            counts = np.array(list(map(words_of, cues)), np.int64)
-        doubtful = confidences < threshold
-        places = np.flatnonzero(doubtful)
-        of_cue = np.searchsorted(ends, places, side="right")
-        each = iter((places - (ends - lengths)[of_cue]).tolist())
-        doubts = [
-            tuple(islice(each, count)) if count else ()
-            for count in np.bincount(of_cue, minlength=len(own)).tolist()
+def _doubts_of(cue: Cue, threshold: float) -> tuple[int, ...]:
+    """The places of the words that are doubts, as ``Word.is_doubt`` says; asked of every word."""
+    return tuple(
+        [
+            place
+            for place, word in enumerate(cue.words)
+            if word.confidence is not None and word.confidence < threshold
         ]
-        unread = ~np.repeat(read, lengths)
-        left = 1 - confidences
-        return cls(
-            doubts,
-            int(counts.sum()),
-            int(counts[read].sum()),
-            float(np.nansum(left[unread])),
-            float(left[unread & doubtful].sum()),
-        )
+    )
 
 
 class Survey:
@@ -97,15 +66,20 @@ class Survey:
             self._forget()
         if transcript.cues is not self._cues:
             first, old_last, new_last = changed_range(self._cues, transcript.cues)
-            old = _Sums.of(self._cues[first:old_last], threshold)
-            new = _Sums.of(transcript.cues[first:new_last], threshold)
-            self._doubt_count += sum(map(len, new.doubts)) - sum(map(len, old.doubts))
-            self._own[first:old_last] = new.doubts
+            own = [_doubts_of(cue, threshold) for cue in transcript.cues[first:new_last]]
+            self._doubt_count += sum(map(len, own)) - sum(map(len, self._own[first:old_last]))
+            self._own[first:old_last] = own
             self._doubts = None
-            self._words += new.words - old.words
-            self._proofed += new.proofed - old.proofed
-            self._wrong += new.wrong - old.wrong
-            self._marked += new.marked - old.marked
+            for cues, sign in (
+                (self._cues[first:old_last], -1),
+                (transcript.cues[first:new_last], 1),
+            ):
+                self._words += sign * sum(map(words_of, cues))
+                self._proofed += sign * sum(words_of(cue) for cue in cues if cue.settled)
+                for cue in cues:
+                    wrong, marked = _expected_wrong(cue, threshold)
+                    self._wrong += sign * wrong
+                    self._marked += sign * marked
             self._cues = transcript.cues
         return self
 
