@@ -11,13 +11,19 @@ from tests.application.support import SessionTest
 TERMS = ("Ishbel Penhallow", "coir = koyer", "= nothing")
 
 
+def keep_client(session):
+    """A client's style with terms of its own, kept in the job as "peat trust"."""
+    style = replace(SHIPPED["reading"], name="Peat Trust", wording=Wording(terms=TERMS))
+    style = read_style(style.packed())
+    session.styles.keep("peat trust", style)
+    return style
+
+
 class ClientTerms(SessionTest):
     def setUp(self):
         super().setUp()
         self.key = self.named("Warden interview")
-        style = replace(SHIPPED["reading"], name="Peat Trust", wording=Wording(terms=TERMS))
-        self.style = read_style(style.packed())
-        self.session.styles.keep("peat trust", self.style)
+        self.style = keep_client(self.session)
 
     def listened_for(self):
         recording = self.session.recordings.get(self.key)

@@ -1,24 +1,18 @@
 """A client's names and terms are written in the editor of the house style."""
 
-from dataclasses import replace
 from unittest import mock
 
 from tamarind.desktop.housestyle.editor import StyleEditor
 from tamarind.desktop.intake.glossary_dialog import GlossaryDialog
-from tamarind.language.housestyle import Wording, read_style
-from tamarind.language.stylebook import SHIPPED
+from tests.application.test_client_terms import keep_client
 from tests.desktop.support import WindowTest
-
-TERMS = ("Ishbel Penhallow", "coir = koyer", "= nothing")
 
 
 class WritingTerms(WindowTest):
     def setUp(self):
         super().setUp()
         self.key = self.named("Warden interview")
-        style = replace(SHIPPED["reading"], name="Peat Trust", wording=Wording(terms=TERMS))
-        self.style = read_style(style.packed())
-        self.session.styles.keep("peat trust", self.style)
+        keep_client(self.session)
 
     def test_they_are_written_on_the_page_of_wording(self):
         editor = StyleEditor(

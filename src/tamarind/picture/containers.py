@@ -75,16 +75,10 @@ class DecodingTimes:
         """The same packets, without the empty ones at the end."""
         waiting: list[Packet] = []
         for packet in packets:
-            dts = packet.dts
-            # An hour has a quarter of a million packets, nearly all of which are as they should be.
-            if dts is not None and not waiting and not self._origin:
-                self._last[packet.stream_index] = dts
-                yield packet
+            if packet.pts is None and packet.dts is None:
                 continue
-            if dts is None and packet.pts is None:
-                continue
-            index = packet.stream_index
-            if dts is None and index not in self._last:
+            index = packet.stream.index
+            if packet.dts is None and index not in self._last:
                 waiting.append(packet)
                 continue
             own = [one for one in waiting if one.stream.index == index]
