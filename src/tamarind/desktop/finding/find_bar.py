@@ -48,8 +48,6 @@ class FindBar(QFrame):
         self._places: list[tuple[int, Found]] = []
         self._at = -1
         self._is_looking = False
-        self._told = ""
-        """What has just been done, which is said instead of what was found next."""
         self._asked = 0
         """The way to go to the next place, for when places are known."""
         self._tasks = tasks_of(self, "finding")
@@ -136,28 +134,33 @@ class FindBar(QFrame):
 
     def look(self) -> None:
         """Find all places anew."""
+        self._look("")
+
+    def _look(self, done: str) -> None:
+        """Find all places, and say what has just been ``done``, if anything, in place of how many
+        there are."""
         wanted = self._wanted()
         texts = [(key, self._searched.transcript(key)) for key in self._keys()]
-        if not wanted.pattern and sum(len(text.cues) for _, text in texts) <= AT_ONCE:
+        is_short = sum(len(text.cues) for _, text in texts) <= AT_ONCE
+        if not wanted.text or (is_short and not wanted.pattern):
             # Letters are found in a moment.
             self._tasks.stop()
-            self._show_found(found_in(texts, wanted, lambda: False))
+            self._show_found(found_in(texts, wanted, lambda: False), done)
             return
         is_current = self._tasks.is_current()
         self._is_looking = True
         self.count.setText("looking…")
         self._tasks.run(
             lambda: found_in(texts, wanted, lambda: not is_current()),
-            self._show_found,
-            lambda sentence: self._show_found(([], sentence)),
+            lambda found: self._show_found(found, done),
+            lambda sentence: self._show_found(([], sentence), done),
         )
 
-    def _show_found(self, found: tuple[list[tuple[int, Found]], str]) -> None:
+    def _show_found(self, found: tuple[list[tuple[int, Found]], str], done: str) -> None:
         self._places, said = found
         self._at = -1
         self._is_looking = False
-        self.count.setText(self._told or (said if self.wanted.text() else ""))
-        self._told = ""
+        self.count.setText(done or (said if self.wanted.text() else ""))
         self._fill_list()
         self.places_changed.emit()
         asked, self._asked = self._asked, 0
@@ -222,8 +225,7 @@ class FindBar(QFrame):
             ):
                 self._searched.replace(key, after)
                 total += count
-        self._told = f"{total} replaced" if total else "nothing to replace"
-        self.look()
+        self._look(f"{total} replaced" if total else "nothing to replace")
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """Escape closes."""
