@@ -7,6 +7,7 @@ from tamarind.transcript.changed import changed_range
 from tamarind.transcript.model import Cue, Transcript, Word
 from tamarind.transcript.reconcile import reconcile, retext
 from tamarind.transcript.survey import Survey
+from tests.chance import WORDS
 from tests.doses import dose
 from tests.support import cue, moor, words_of
 
@@ -229,3 +230,33 @@ class ByHand(unittest.TestCase):
         self.assertEqual(times[:2], [(0, 300), (300, 320)])
         self.assertGreaterEqual(times[2][0], 320)
         self.assertGreaterEqual(joined.end, times[2][1])
+
+
+class SeveralTexts(unittest.TestCase):
+    def test_it_is_as_one_after_the_other(self):
+        """Also where they need more time, push the next ones, or overlap from the start."""
+        chance = random.Random(11)
+        moved = 0
+        for _ in range(300):
+            cues, at = [], 0
+            for number in range(1, 9):
+                start = max(at + chance.randrange(-40, 100), 0)
+                said = " ".join(chance.choices(WORDS, k=chance.randrange(1, 5)))
+                words = words_of(said, start, chance.choice((2, 40)))
+                cues.append(Cue(number, start, words[-1].end, words))
+                at = words[-1].end
+            text = Transcript("en", tuple(sorted(cues, key=lambda cue: cue.start)))
+            texts = {
+                place: " ".join(chance.choices(WORDS, k=chance.choice((1, 2, 3, 40))))
+                for place in chance.sample(range(8), 4)
+            }
+            one_by_one = text
+            for place, new in sorted(texts.items()):
+                one_by_one = edits.set_text(one_by_one, place, new)
+            self.assertEqual(edits.set_texts(text, texts), one_by_one)
+            moved += any(
+                (now.start, now.end) != (was.start, was.end)
+                for place, (now, was) in enumerate(zip(one_by_one.cues, text.cues, strict=True))
+                if place not in texts
+            )
+        self.assertGreater(moved, 5)

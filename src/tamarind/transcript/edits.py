@@ -6,7 +6,7 @@
 from __future__ import annotations
 
 from bisect import bisect_left, bisect_right
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from itertools import accumulate, pairwise
 
@@ -115,6 +115,35 @@ def set_text(transcript: Transcript, place: int, text: str) -> Transcript:
     cue = transcript.cues[place]
     new = retext(cue, text)
     return transcript if new == cue else replace_cues(transcript, place, place + 1, new)
+
+
+def set_texts(transcript: Transcript, texts: Mapping[int, str]) -> Transcript:
+    """Give cues other texts, by their places, as ``set_text`` does one after the other; those that
+    keep their times are put in all at once."""
+    kept: dict[int, Cue] = {}
+    for place, text in sorted(texts.items()):
+        cue = transcript.cues[place]
+        new = retext(cue, text)
+        if (new.start, new.end) == (cue.start, cue.end):
+            if new != cue:
+                kept[place] = new
+        else:
+            transcript = replace_cues(_put_in(transcript, kept), place, place + 1, new)
+            kept = {}
+    return _put_in(transcript, kept)
+
+
+def _put_in(transcript: Transcript, new: Mapping[int, Cue]) -> Transcript:
+    """Cues in place of those at their places."""
+    if not new:
+        return transcript
+    cues = list(transcript.cues)
+    for place, cue in new.items():
+        cues[place] = _orderly(cue)
+    whole = tuple(cues)
+    last = max(new) + 1
+    has_changed(transcript.cues, whole, (min(new), last, last))
+    return replace(transcript, cues=whole)
 
 
 def split(transcript: Transcript, place: int, word: int) -> Transcript:

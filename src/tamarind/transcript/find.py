@@ -15,7 +15,7 @@ from typing import Any
 
 import regex
 
-from tamarind.transcript.edits import set_text
+from tamarind.transcript.edits import set_texts
 from tamarind.transcript.haystack import haystack_of
 from tamarind.transcript.model import Transcript
 from tamarind.transcript.tokens import joined, tokens_of
@@ -120,6 +120,7 @@ def replace_all(
     pattern = wanted.compiled()
     chosen = None if places is None else {(p.row, p.first) for p in places}
     count = 0
+    texts: dict[int, str] = {}
     with _in_time() as left:
         rows = range(len(transcript.cues)) if chosen is None else sorted({r for r, _ in chosen})
         for row in rows:
@@ -138,9 +139,8 @@ def replace_all(
 
             text = pattern.sub(replaced, cue.text, timeout=left())
             if text != cue.text:
-                lines = _with_lines(text, cue.lines, cue.breaks)
-                transcript = set_text(transcript, row, lines)
-    return transcript, count
+                texts[row] = _with_lines(text, cue.lines, cue.breaks)
+    return set_texts(transcript, texts), count
 
 
 def _with_lines(text: str, lines: Sequence[str], breaks: tuple[int, ...] | None) -> str:

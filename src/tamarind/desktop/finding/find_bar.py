@@ -141,9 +141,7 @@ class FindBar(QFrame):
         there are."""
         wanted = self._wanted()
         texts = [(key, self._searched.transcript(key)) for key in self._keys()]
-        is_short = sum(len(text.cues) for _, text in texts) <= AT_ONCE
-        if not wanted.text or (is_short and not wanted.pattern):
-            # Letters are found in a moment.
+        if not wanted.text or _is_quick(texts, wanted):
             self._tasks.stop()
             self._show_found(found_in(texts, wanted, lambda: False), done)
             return
@@ -204,7 +202,7 @@ class FindBar(QFrame):
         def work() -> list[tuple[int, Transcript, Transcript, int]]:
             return [(key, text, *replace_all(text, wanted, by)) for key, text in texts]
 
-        if wanted.pattern:
+        if not _is_quick(texts, wanted):
             self._is_looking = False
             self.count.setText("replacing…")
             self._tasks.run(work, self._take_replaced, self.count.setText)
@@ -292,6 +290,11 @@ class FindBar(QFrame):
         rows = min(len(self._places), MOST_SEEN)
         self.list.setFixedHeight(rows * ROW_HEIGHT + 12)
         self.list.setVisible(bool(self._places))
+
+
+def _is_quick(texts: Sequence[tuple[int, Transcript]], wanted: Wanted) -> bool:
+    """Whether nobody notices that it takes time: letters in texts that are not long."""
+    return not wanted.pattern and sum(len(text.cues) for _, text in texts) <= AT_ONCE
 
 
 def found_in(
