@@ -3,10 +3,10 @@
 import json
 
 from tamarind.application import personal
-from tamarind.job.settings import LOOKS, STYLES, TEXT_SIZE
-from tamarind.language import stylebook
+from tamarind.job.settings import JOB_LOOKS, JOB_STYLES, TEXT_SIZE
 from tamarind.language.housestyle import HouseStyle
-from tamarind.picture import lookbook
+from tamarind.language.stylebook import STYLES
+from tamarind.picture.lookbook import LOOKS
 from tamarind.system.folders import config_home
 from tests.application.support import SessionTest
 
@@ -14,21 +14,21 @@ from tests.application.support import SessionTest
 class Unread(SessionTest):
     def test_a_style_of_the_job_is_told_and_goes_back_as_it_was(self):
         odd = {**json.loads(HouseStyle("Client").packed()), "captions": {"shortest": 50}}
-        self.session.settings.keep(STYLES, STYLES.read(json.dumps({"client": odd})))
+        self.session.settings.keep(JOB_STYLES, JOB_STYLES.read(json.dumps({"client": odd})))
         self.reopen()
         told = " ".join(self.session.unread())
         self.assertIn("client", told)
         self.assertIn("shortest", told)
         self.session.styles.keep("other", HouseStyle("Other"))
-        kept = json.loads(self.session.store.setting(STYLES.key))
+        kept = json.loads(self.session.store.setting(JOB_STYLES.key))
         self.assertEqual(set(kept), {"client", "other"})
         self.assertEqual(kept["client"], odd)
-        self.assertEqual(self.session.settings.get(LOOKS), {})
+        self.assertEqual(self.session.settings.get(JOB_LOOKS), {})
 
     def test_files_on_the_shelf_are_told(self):
         for folder, suffix in (
-            (stylebook.shelf(), stylebook.SUFFIX),
-            (lookbook.folder(), lookbook.SUFFIX),
+            (STYLES.folder, STYLES.suffix),
+            (LOOKS.folder, LOOKS.suffix),
         ):
             folder.mkdir(parents=True, exist_ok=True)
             (folder / f"odd{suffix}").write_text("{}")

@@ -2,9 +2,11 @@
 
 from PySide6.QtCore import QLocale
 
-from tamarind.desktop.housestyle.pages import captions_page
+from tamarind.captions.limits import Limits
 from tamarind.desktop.widgets.decimal_box import DecimalBox
-from tamarind.language.housestyle import CAPTIONS, HouseStyle, read_style
+from tamarind.desktop.widgets.fields import Fields
+from tamarind.language.housestyle import HouseStyle, read_style
+from tamarind.system.declared import options_of
 from tests.desktop.support import WindowTest
 
 
@@ -13,18 +15,18 @@ class Bounds(WindowTest):
 
     def test_every_number_of_an_editor_is_within_what_its_file_takes(self):
         changed = {}
-        page = captions_page(changed.__setitem__)
-        for name, rule in CAPTIONS.items():
-            if rule.bounds is None or name not in page._rows:
+        page = Fields(changed.__setitem__, Limits)
+        for name, option in options_of(Limits).items():
+            if option.values.bounds is None:
                 continue
             box = page._rows[name]
             for value in (-1e9, 1e9):
                 box.setValue(int(value))
                 if name in changed:
-                    rule.read(changed[name])
+                    option.values.read(changed[name])
 
     def test_the_shortest_time_that_can_be_chosen_is_read_again(self):
-        low, _ = CAPTIONS["shortest"].bounds
+        low, _ = options_of(Limits)["shortest"].values.bounds
         style = HouseStyle("a", captions=HouseStyle("a").captions.__class__(shortest=int(low)))
         self.assertEqual(read_style(style.packed()).captions.shortest, low)
 

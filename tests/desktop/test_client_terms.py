@@ -19,8 +19,8 @@ class WritingTerms(WindowTest):
             self.session, "peat trust", self.session.texts.transcript(self.key), 0, self.window
         )
         self.addCleanup(editor.close)
-        opened = editor._wording._rows["terms"]
-        self.assertIn("3 of the client", opened.text())
+        opened = editor.parts["wording"]._rows["terms"]
+        self.assertIn("3 terms", opened.text())
 
         def write(dialog):
             dialog.text.setPlainText("Callow Moss")

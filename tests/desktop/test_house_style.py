@@ -20,7 +20,7 @@ from tamarind.desktop.proof.shaping_dialog import ShapingDialog
 from tamarind.desktop.widgets.changes_dialog import ChangesDialog
 from tamarind.formats import srt
 from tamarind.language.housestyle import Level
-from tamarind.language.stylebook import own_styles
+from tamarind.language.stylebook import STYLES
 from tamarind.transcript import edits
 from tests.desktop.support import WindowTest
 
@@ -45,7 +45,7 @@ class Editor(WindowTest):
         dialog = self.editor()
         self.wait(lambda: len(self.said(dialog)) > 4)
         before = self.said(dialog)
-        self.field(dialog, "Letters in a line").setValue(24)
+        self.field(dialog, "Characters per line").setValue(24)
         self.assertEqual(dialog.item_now().name, "Ordinary captions, own")
         self.assertEqual(dialog.item_now().captions.line_length, 24)
         self.wait(lambda: self.said(dialog) != before)
@@ -54,7 +54,7 @@ class Editor(WindowTest):
 
     def test_the_example_shows_who_speaks_as_the_style_wants_it(self):
         dialog = self.editor()
-        box = self.field(dialog, "Who speaks", QComboBox)
+        box = self.field(dialog, "Speakers", QComboBox)
         self.assertFalse([text for text in self.said(dialog) if text.startswith("INTERVIEWER:")])
         box.setCurrentIndex(1)
         box.activated.emit(1)
@@ -66,7 +66,7 @@ class Editor(WindowTest):
 
     def test_a_style_is_kept_for_this_job_and_others_and_given_to_the_recording(self):
         dialog = self.editor()
-        self.field(dialog, "Letters in a line").setValue(30)
+        self.field(dialog, "Characters per line").setValue(30)
         dialog.set_level("gap", Level.HINT)
         opening.keep(self.session, dialog)
         shown = self.session.shown
@@ -75,7 +75,7 @@ class Editor(WindowTest):
         self.assertEqual(self.session.styles.limits_of(shown).line_length, 30)
         others = [r.style for r in self.session.recordings.all() if r.id != shown]
         self.assertEqual(set(others), {"ordinary"})
-        self.assertIn(style, own_styles().values())
+        self.assertIn(style, STYLES.own().values())
         self.reopen()
         self.assertEqual(self.session.styles.of(self.session.recordings.get(shown)), style)
 
@@ -106,12 +106,12 @@ class Editor(WindowTest):
         dialog.rename("Bog Trust")
         opening.keep(self.session, dialog)
         self.assertEqual(self.session.recordings.get(self.session.shown).style, "bog-trust")
-        self.assertEqual(set(own_styles()), {"bog-trust"})
+        self.assertEqual(set(STYLES.own()), {"bog-trust"})
         self.session.styles.choose([self.session.shown], "ordinary")
         dialog = self.editor("bog-trust")
         dialog.take_away()
         dialog.keep_changes()
-        self.assertEqual(own_styles(), {})
+        self.assertEqual(STYLES.own(), {})
         self.assertNotIn("bog-trust", self.session.styles.all())
 
     def test_what_does_not_count_cannot_be_set(self):

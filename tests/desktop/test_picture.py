@@ -270,11 +270,11 @@ class Editing(PictureTest):
 
         def work(editor):
             with patch.object(QColorDialog, "getColor", return_value=QColor("#123456")):
-                fields = editor.pages["letters"]
+                fields = editor.parts["letters"]
                 fields._rows["colour"].click()
             self.assertEqual(editor.item_now().letters.colour, "#123456")
             editor.take(self.folder / "broken.json")
-            self.assertIn("no look", editor.note.text())
+            self.assertIn("no caption style", editor.note.text())
             editor.save(path)
             editor.take(path)
             self.assertEqual(editor.item_now().name, "Slate, own 2")

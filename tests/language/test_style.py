@@ -7,7 +7,6 @@ from hypothesis import strategies as st
 
 from tamarind.captions.limits import Limits
 from tamarind.formats.paragraphs import SpeakerForm, Stamps, TextOptions
-from tamarind.language import stylebook
 from tamarind.language.housestyle import (
     Dashes,
     Dates,
@@ -23,14 +22,25 @@ from tamarind.language.housestyle import (
     read_style,
 )
 from tamarind.language.numbers import changes
-from tamarind.language.stylebook import SHIPPED, find, keep, own_styles, style_from
+from tamarind.language.stylebook import SHIPPED, STYLES
 from tamarind.language.typography import restyled
 from tamarind.transcript.tokens import joined, tokens_of
 from tests.support import FolderTest
 
 STRICT = HouseStyle(
     "Moor Trust",
-    Limits(37, 1, 800, 5_000, 80, 0, 200, 15.5, False, 24_000 / 1_001),
+    Limits(
+        line_length=37,
+        lines=1,
+        shortest=800,
+        longest=5_000,
+        gap=80,
+        lead_in=0,
+        lead_out=200,
+        reading_speed=15.5,
+        counts_spaces=False,
+        frame_rate=24_000 / 1_001,
+    ),
     TextOptions(SpeakerForm.INITIALS, True, Stamps.MINUTES, 3, 90),
     Wording(
         True,
@@ -117,23 +127,23 @@ class Files(FolderTest):
         path = self.folder / "any.style.json"
         path.write_bytes(data)
         try:
-            style_from(path)
+            STYLES.read_file(path)
         except StyleError as error:
             self.assertIn("any.style.json", str(error))
 
     def test_own_styles_are_kept_found_and_taken_away(self):
-        keep(STRICT)
-        (stylebook.shelf() / "broken.style.json").write_text("{")
-        self.assertEqual(own_styles(), {"moor-trust": STRICT})
-        self.assertEqual(find("moor-trust"), STRICT)
-        self.assertEqual(find("Moor TRUST"), STRICT)
+        STYLES.keep(STRICT)
+        (STYLES.folder / "broken.style.json").write_text("{")
+        self.assertEqual(STYLES.own(), {"moor-trust": STRICT})
+        self.assertEqual(STYLES.find("moor-trust"), STRICT)
+        self.assertEqual(STYLES.find("Moor TRUST"), STRICT)
         path = self.folder / "sent.json"
         path.write_text(replace(STRICT, name="Sent").packed())
-        self.assertEqual(find(str(path)).name, "Sent")
+        self.assertEqual(STYLES.find(str(path)).name, "Sent")
         with self.assertRaisesRegex(StyleError, "ordinary"):
-            find("nobody's")
-        stylebook.discard("moor-trust")
-        self.assertEqual(own_styles(), {})
+            STYLES.find("nobody's")
+        STYLES.discard("moor-trust")
+        self.assertEqual(STYLES.own(), {})
 
 
 class Speeds(unittest.TestCase):

@@ -1,19 +1,19 @@
 import json
+import shutil
 import unittest
-from unittest.mock import patch
 
 from jsonschema import Draft202012Validator
 
-from tamarind.picture import lookbook
+from tamarind.picture.lookbook import LOOKS
 from tamarind.picture.looks import Look, LookError, read_look, schema
 from tests.support import FolderTest
 
 
 class Looks(FolderTest):
     def test_all_that_ship_come_back_from_their_files_and_fit_the_schema(self):
-        self.assertGreaterEqual(len(lookbook.SHIPPED), 12)
+        self.assertGreaterEqual(len(LOOKS.shipped), 12)
         check = Draft202012Validator(schema())
-        for look in lookbook.SHIPPED.values():
+        for look in LOOKS.shipped.values():
             self.assertEqual(read_look(look.packed()), look)
             check.validate(json.loads(look.packed()))
 
@@ -26,7 +26,7 @@ class Looks(FolderTest):
         head = '{"format": "tamarind-look", "version": 1, "name": "x", '
         for text, said in (
             ("nothing", "no JSON"),
-            ("[]", "no look"),
+            ("[]", "no caption style"),
             ('{"format": "tamarind-look", "version": 9, "name": "x"}', "newer"),
             ('{"format": "tamarind-look", "version": 1, "name": " "}', "no name"),
             (head + '"letters": {"size": 9}}', "size"),
@@ -41,14 +41,15 @@ class Looks(FolderTest):
             self.assertIn(said, str(caught.exception))
 
     def test_own_ones_are_found_by_key_name_and_file(self):
-        with patch.object(lookbook, "data_home", return_value=self.folder):
-            lookbook.keep("mist", Look("Morning mist"))
-            for named in ("mist", "morning MIST", str(self.folder / "looks" / "mist.look.json")):
-                self.assertEqual(lookbook.find(named), Look("Morning mist"))
-            (self.folder / "looks" / "broken.look.json").write_text("{")
-            self.assertEqual(list(lookbook.own_looks()), ["mist"])
-            with self.assertRaises(LookError):
-                lookbook.find("fog")
+        self.addCleanup(shutil.rmtree, LOOKS.folder, ignore_errors=True)
+        LOOKS.keep(Look("Morning mist"))
+        file = LOOKS.folder / "morning-mist.look.json"
+        for named in ("morning-mist", "morning MIST", str(file)):
+            self.assertEqual(LOOKS.find(named), Look("Morning mist"))
+        (LOOKS.folder / "broken.look.json").write_text("{")
+        self.assertEqual(list(LOOKS.own()), ["morning-mist"])
+        with self.assertRaises(LookError):
+            LOOKS.find("fog")
 
 
 if __name__ == "__main__":

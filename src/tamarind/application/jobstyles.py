@@ -6,34 +6,24 @@ from collections.abc import Sequence
 from dataclasses import replace
 
 from tamarind.application.correctednames import kept_for
-from tamarind.application.events import Event
 from tamarind.application.jobsettings import JobSettings
+from tamarind.application.keptsets import KeptSets
 from tamarind.application.recordings import Recordings
 from tamarind.captions.limits import ORDINARY, Limits
-from tamarind.job.namedsets import NamedSets
 from tamarind.job.recording import Recording
-from tamarind.job.settings import GLOSSARY, STYLES, TRACK_STYLES
+from tamarind.job.settings import GLOSSARY, JOB_STYLES, TRACK_STYLES
 from tamarind.job.styles import style_of
 from tamarind.language.housestyle import HouseStyle
-from tamarind.language.stylebook import SHIPPED, own_styles
+from tamarind.language.stylebook import STYLES
 from tamarind.speech.glossary import Glossary, terms_of, together
 
 
-class JobStyles:
-    """Those that do not ship are kept with the job, so that it is complete everywhere."""
+class JobStyles(KeptSets[HouseStyle]):
+    """A style for each recording, another one for its translations where that is wished."""
 
     def __init__(self, settings: JobSettings, recordings: Recordings) -> None:
-        self._settings, self._recordings = settings, recordings
-        kept = settings.get(STYLES)
-        self._own = NamedSets(kept)
-        self._own.unread, self.unread = dict(kept.unread), dict(kept.reasons)
-        """Why some of the job's own cannot be read, by their keys; they stay in it as they are."""
-        self.changed: Event[[]] = Event()
-        """A house style has other rules now, or a recording another style."""
-
-    def all(self) -> dict[str, HouseStyle]:
-        """All by key: those that ship, the person's own, those of this job."""
-        return {**SHIPPED, **own_styles(), **self._own}
+        super().__init__(settings, JOB_STYLES, STYLES)
+        self._recordings = recordings
 
     def of(self, recording: Recording, language: str = "") -> HouseStyle:
         """The house style of a recording, or of its track in a language, on the frames of its
@@ -58,35 +48,20 @@ class JobStyles:
             terms_of(kept_for(recording.style)),
         )
 
-    def keep(self, key: str, style: HouseStyle | None) -> None:
-        """Keep a style with the job, in place of one of the same key; None takes it out."""
-        if style is None:
-            self._own.pop(key, None)
-        else:
-            self._own.unread.pop(key, None)
-            self._own[key] = style
-        self._settings.keep(STYLES, self._own)
-        self.changed.emit()
-
     def of_track(self, language: str) -> str:
         """The key of the style that was chosen for a language; empty where none was."""
         return self._settings.get(TRACK_STYLES).get(language, "")
 
     def choose_for_tracks(self, language: str, key: str) -> None:
         """Hold all tracks in a language to a house style; with an empty key to the recordings'."""
-        self._take_in(key)
+        self.hold(key)
         chosen = {**self._settings.get(TRACK_STYLES), language: key}
         self._settings.keep(TRACK_STYLES, {one: own for one, own in chosen.items() if own})
         self.changed.emit()
 
-    def _take_in(self, key: str) -> None:
-        """A style that does not ship is kept with the job."""
-        if key and key not in SHIPPED and key not in self._own:
-            self.keep(key, own_styles()[key])
-
     def choose(self, recording_ids: Sequence[int], key: str) -> None:
         """Hold recordings to a house style; it is kept with the job if it does not ship."""
-        self._take_in(key)
+        self.hold(key)
         known = map(self._recordings.get, recording_ids)
         self._recordings.change(*(replace(recording, style=key) for recording in known))
         self.changed.emit()

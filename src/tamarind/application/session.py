@@ -38,8 +38,8 @@ from tamarind.job.opening import write_new
 from tamarind.job.recording import Recording
 from tamarind.job.settings import DOUBTFUL, GLOSSARY, SHOWN, USUAL, Usual, declared
 from tamarind.job.store import JobStore
-from tamarind.language import stylebook
-from tamarind.picture import lookbook
+from tamarind.language.stylebook import STYLES
+from tamarind.picture.lookbook import LOOKS
 from tamarind.speech.glossary import Glossary
 from tamarind.system.later import Later
 from tamarind.system.log import logger
@@ -125,8 +125,8 @@ class Session:
         """What of the person's and the job's own styles, looks and settings cannot be read: what
         that means, and a sentence for each; nothing if all can."""
         told = [
-            *stylebook.unreadable(),
-            *lookbook.unreadable(),
+            *STYLES.unreadable(),
+            *LOOKS.unreadable(),
             *filter(None, [personal.problem()]),
         ]
         told += [

@@ -6,6 +6,8 @@ import re
 from dataclasses import dataclass, replace
 from enum import StrEnum
 
+from tamarind.system.declared import milliseconds, number, one_of, option, or_none, whole, yes_or_no
+
 ROUNDING = 0.5
 """So many characters a second beyond the reading speed are within the rounding of times to whole
 milliseconds and frames, and no breach."""
@@ -33,6 +35,19 @@ class SpeakerMarks(StrEnum):
     COLOURS = "colours"
 
 
+SPEAKERS = {
+    "not shown": SpeakerMarks.NONE,
+    "MARTIN HALE: at every change": SpeakerMarks.NAME,
+    "[Martin Hale] at every change": SpeakerMarks.BRACKETS,
+    "dashes where two share a cue": SpeakerMarks.DASHES,
+    "a colour each": SpeakerMarks.COLOURS,
+}
+RATES = {
+    "none": None, "23.976": 24_000 / 1_001, "24": 24.0, "25": 25.0, "29.97": 30_000 / 1_001,
+    "30": 30.0, "50": 50.0, "59.94": 60_000 / 1_001, "60": 60.0,
+}  # fmt: skip
+
+
 @dataclass(frozen=True, slots=True)
 class Limits:
     """Ordinary captions: 42 letters, two lines, one to seven seconds, 20 characters a second.
@@ -45,21 +60,39 @@ class Limits:
     shots from the draft on.
     """
 
-    line_length: int = 42
-    lines: int = 2
-    shortest: int = 1_000
-    longest: int = 7_000
-    gap: int = 40
-    lead_in: int = 60
-    lead_out: int = 240
-    reading_speed: float = 20.0
-    counts_spaces: bool = True
-    frame_rate: float | None = None
-    speakers: SpeakerMarks = SpeakerMarks.NONE
-    wide_line_length: int = 16
-    wide_reading_speed: float = 8.0
-    own_frames: bool = False
-    to_shots: bool = False
+    line_length: int = option(42, whole(5, 200), "Characters per line", section="Lines")
+    wide_line_length: int = option(16, whole(4, 100), "Full-width characters", section="Lines")
+    lines: int = option(2, whole(1, 6), "Lines in a cue", section="Lines")
+    speakers: SpeakerMarks = option(
+        SpeakerMarks.NONE, one_of(SPEAKERS), "Speakers", section="Lines"
+    )
+    reading_speed: float = option(
+        20.0, number(3, 100), "Characters per second", section="Reading", hint="at most"
+    )
+    counts_spaces: bool = option(True, yes_or_no(), "Count spaces", section="Reading")
+    wide_reading_speed: float = option(
+        8.0, number(1, 50), "Full-width characters", section="Reading", hint="per second"
+    )
+    shortest: int = option(1_000, milliseconds(100, 60_000), "Shortest", section="Times")
+    longest: int = option(7_000, milliseconds(500, 120_000), "Longest", section="Times")
+    gap: int = option(
+        40, milliseconds(0, 2_000), "Gap between cues", section="Times", hint="at least"
+    )
+    lead_in: int = option(
+        60, milliseconds(0, 2_000), "Before speech", section="Times", hint="in silence only"
+    )
+    lead_out: int = option(
+        240, milliseconds(0, 5_000), "After speech", section="Times", hint="in silence only"
+    )
+    frame_rate: float | None = option(
+        None, or_none(number(1, 240), RATES), "Frame rate", section="Times"
+    )
+    own_frames: bool = option(
+        False, yes_or_no(), "Use the video's own frame rate, if there is one", section="Times"
+    )
+    to_shots: bool = option(
+        False, yes_or_no(), "Keep to the video's shot changes, from the draft on", section="Times"
+    )
 
     def on_picture(self, rate: float | None) -> Limits:
         """The limits for a recording whose picture has so many frames a second (None: it has none),

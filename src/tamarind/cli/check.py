@@ -29,11 +29,11 @@ from tamarind.formats.decoding import decode
 from tamarind.formats.format import Options
 from tamarind.formats.timecode import clock
 from tamarind.job.jobfile import SUFFIX, JobError
-from tamarind.job.settings import GLOSSARY, STYLES, TRACK_STYLES
+from tamarind.job.settings import GLOSSARY, JOB_STYLES, TRACK_STYLES
 from tamarind.job.store import JobStore
 from tamarind.job.styles import style_of
 from tamarind.language.housestyle import HouseStyle, Level, StyleError
-from tamarind.language.stylebook import ORDINARY_STYLE, find
+from tamarind.language.stylebook import ORDINARY_STYLE, STYLES
 from tamarind.speech.activity import speech_of
 from tamarind.speech.glossary import GlossaryError, read_glossary
 from tamarind.system.files import read_file, shown
@@ -54,7 +54,7 @@ class _Text:
 def check(options: argparse.Namespace) -> int:
     """Print every finding; returns the exit status."""
     try:
-        style = find(options.style) if options.style else None
+        style = STYLES.find(options.style) if options.style else None
         terms = _terms(options.glossary)
     except (StyleError, GlossaryError, ValueError) as error:
         return told(str(error), WRONG_USE)
@@ -118,7 +118,9 @@ def _mended(
 def _texts(
     path: Path, options: argparse.Namespace, style: HouseStyle | None, terms: tuple[str, ...]
 ) -> Iterator[_Text]:
-    context = CheckContext(style or find(ORDINARY_STYLE), terms=terms, encoding=options.encoding)
+    context = CheckContext(
+        style or STYLES.find(ORDINARY_STYLE), terms=terms, encoding=options.encoding
+    )
     if path.suffix == SUFFIX:
         yield from _texts_of_job(path, options, context, style)
         return
@@ -145,7 +147,7 @@ def _texts_of_job(
         tell(sentence)
     store = opened.store
     try:
-        own = STYLES.of(store.setting(STYLES.key))
+        own = JOB_STYLES.of(store.setting(JOB_STYLES.key))
         of_tracks = TRACK_STYLES.of(store.setting(TRACK_STYLES.key))
         known = (*context.terms, *_job_terms(store))
         for recording in store.recordings():

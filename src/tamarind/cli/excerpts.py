@@ -17,9 +17,9 @@ from tamarind.job.excerptfiles import USUAL_RATE, ExcerptOptions, has_picture, p
 from tamarind.job.excerptkinds import EDIT_LISTS, VIDEOS
 from tamarind.job.excerpts import Chosen, fitting, in_order
 from tamarind.job.jobfile import JobError
-from tamarind.job.settings import LOOKS
+from tamarind.job.settings import JOB_LOOKS
 from tamarind.job.store import JobStore
-from tamarind.picture import lookbook
+from tamarind.picture.lookbook import LOOKS
 from tamarind.picture.looks import LookError
 
 USUAL_KINDS = ("wav",)
@@ -68,8 +68,8 @@ def _write(options: argparse.Namespace, store: JobStore, chosen: list[Chosen]) -
     try:
         Frames(options.frame_rate or USUAL_RATE).number(wanted.begun)
         kept = store.settings()
-        looks = LOOKS.of(kept.get(LOOKS.key)).items()
-        named = lookbook.find(options.look, looks) if options.look else None
+        looks = JOB_LOOKS.of(kept.get(JOB_LOOKS.key)).items()
+        named = LOOKS.find(options.look, looks) if options.look else None
     except (ValueError, LookError) as error:
         return told(error, WRONG_USE)
     recordings = {one.id: one for one in store.recordings()}

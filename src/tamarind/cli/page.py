@@ -15,10 +15,10 @@ from tamarind.formats.captionfile import FormatError
 from tamarind.formats.filenames import lawful
 from tamarind.job.jobfile import SUFFIX, JobError
 from tamarind.job.pages import PageOrder
-from tamarind.job.settings import STYLES
+from tamarind.job.settings import JOB_STYLES
 from tamarind.job.styles import style_of
 from tamarind.language.housestyle import StyleError
-from tamarind.language.stylebook import find
+from tamarind.language.stylebook import STYLES
 from tamarind.translation.tracks import as_transcript
 
 
@@ -58,7 +58,7 @@ def _orders(options: argparse.Namespace) -> Iterator[PageOrder]:
         raise _UseError("Which captions? --captions FILE; several for several languages.")
     texts = [documents.read(path, None).transcript for path in options.captions]
     title = options.title or options.media.stem
-    style = find(options.style)
+    style = STYLES.find(options.style)
     captions = any(documents.is_captions(path.suffix.lower()[1:]) for path in options.captions)
     yield PageOrder(options.media, options.output, title, texts, style, options.single, captions)
 
@@ -70,7 +70,7 @@ def _of_job(options: argparse.Namespace) -> Iterator[PageOrder]:
     opened = open_job(options.media)
     try:
         store = opened.store
-        styles = STYLES.of(store.setting(STYLES.key))
+        styles = JOB_STYLES.of(store.setting(JOB_STYLES.key))
         for recording in store.recordings():
             document = store.document(recording.id)
             source = document.transcript

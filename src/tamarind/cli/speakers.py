@@ -23,7 +23,7 @@ from tamarind.job.recording import Recording
 from tamarind.job.settings import PERHAPS_SPEAKERS
 from tamarind.job.steps import Steps
 from tamarind.job.store import JobStore
-from tamarind.language.stylebook import ORDINARY_STYLE, find
+from tamarind.language.stylebook import ORDINARY_STYLE, STYLES
 from tamarind.speech.diarisation.told import Told, in_own_numbers, with_voices_of
 from tamarind.system.files import write_whole
 from tamarind.transcript.model import Transcript
@@ -69,7 +69,7 @@ def _of_file(options: argparse.Namespace) -> None:
         tell(f"{path}: {sentence}")
     task = TellSpeakers(0, options.sound, WHOLE, ())
     text, _told_anew = _retold(read.transcript, task, options.count)
-    style = find(ORDINARY_STYLE)
+    style = STYLES.find(ORDINARY_STYLE)
     ways = Options(
         style.transcript,
         Details(word_times=True),

@@ -25,9 +25,9 @@ from tamarind.language import marks
 from tamarind.language.grammar import Grammar
 from tamarind.language.housestyle import HouseStyle, Level, StyleError
 from tamarind.language.publishing import Ways, published
-from tamarind.language.stylebook import ORDINARY_STYLE, find
+from tamarind.language.stylebook import ORDINARY_STYLE, STYLES
 from tamarind.language.styled import as_style_writes
-from tamarind.picture import lookbook
+from tamarind.picture.lookbook import LOOKS
 from tamarind.picture.looks import LookError
 from tamarind.speech.hearingoptions import HearingOptions
 from tamarind.transcript.model import Transcript, Word
@@ -39,11 +39,11 @@ MOST_TOLD = 5
 def convert(options: argparse.Namespace) -> int:
     """Read one format and write another; returns the exit status."""
     try:
-        style = find(options.style or ORDINARY_STYLE)
+        style = STYLES.find(options.style or ORDINARY_STYLE)
         named, output = in_and_out(options)
         files = planned(named, output, options.formats)
         names = names_in(options.names)
-        look = lookbook.find(options.look) if options.look else None
+        look = LOOKS.find(options.look) if options.look else None
         timecodes = timecodes_in(options)
         templates = tuple(map(read_template, options.template))
     except (StyleError, UseError, LookError, FormatError) as error:

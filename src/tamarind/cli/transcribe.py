@@ -51,7 +51,7 @@ from tamarind.job.bringing import found
 from tamarind.language.finishing import finished
 from tamarind.language.housestyle import HouseStyle, StyleError
 from tamarind.language.publishing import published
-from tamarind.language.stylebook import find
+from tamarind.language.stylebook import STYLES
 from tamarind.speech.glossary import NO_TERMS, GlossaryError, read_glossary, terms_of, together
 from tamarind.speech.hearingoptions import AS_USUAL, Care, HearingOptions, Sensitivity, Voices
 from tamarind.speech.languageguess import is_sure
@@ -99,7 +99,7 @@ def transcribe(options: argparse.Namespace) -> int:
     """Hear every file; a bad one is told and passed over. Returns the exit status."""
     try:
         how = _how(options)
-        style = find(options.style)
+        style = STYLES.find(options.style)
         how = replace(how, glossary=together(how.glossary, terms_of(style.wording.terms)))
         if options.empty_cues is None:
             check(how)

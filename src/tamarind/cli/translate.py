@@ -16,7 +16,7 @@ from tamarind.formats import documents
 from tamarind.formats.captionfile import FormatError
 from tamarind.formats.decoding import decode
 from tamarind.language.housestyle import StyleError
-from tamarind.language.stylebook import ORDINARY_STYLE, find
+from tamarind.language.stylebook import ORDINARY_STYLE, STYLES
 from tamarind.system.fetching import amount
 from tamarind.system.files import read_file
 from tamarind.transcript.languages import base_of, by_name, name_of
@@ -49,7 +49,7 @@ def translate(options: argparse.Namespace) -> int:
     if not options.to or not options.paths:
         return told("Which files, and --to which language? --list tells.", WRONG_USE)
     try:
-        style = find(options.style or ORDINARY_STYLE)
+        style = STYLES.find(options.style or ORDINARY_STYLE)
         terms = _terms_in(options.glossary)
         memory = _text_in(options.memory)
         named, output = in_and_out(options)

@@ -20,12 +20,12 @@ from tamarind.formats.captionfile import FormatError
 from tamarind.job.dressing import dressing_of
 from tamarind.job.jobfile import JobError
 from tamarind.job.looks import looks_for
-from tamarind.job.settings import LOOKS
+from tamarind.job.settings import JOB_LOOKS
 from tamarind.job.videos import SOUND_SIZES, tracks_of
 from tamarind.language.housestyle import HouseStyle, StyleError
-from tamarind.language.stylebook import find
-from tamarind.picture import lookbook
+from tamarind.language.stylebook import STYLES
 from tamarind.picture.containers import CONTAINERS
+from tamarind.picture.lookbook import LOOKS, USUAL_LOOK
 from tamarind.picture.looks import Look, LookError
 from tamarind.picture.order import VideoOrder, fill, missing_letters
 from tamarind.picture.shapes import Filling, Kind, Shape
@@ -47,7 +47,7 @@ class _UseError(Exception):
 def video(options: argparse.Namespace) -> int:
     """Make each video; a bad one is told and passed over. Returns the exit status."""
     if options.list_looks:
-        for key, look in {**lookbook.SHIPPED, **lookbook.own_looks()}.items():
+        for key, look in {**LOOKS.shipped, **LOOKS.own()}.items():
             print(f"{key}  {look.name}")
         return DONE
     if options.media is None or options.output is None:
@@ -98,7 +98,7 @@ def _meter(target: Path) -> Callable[[float], None]:
 
 
 def _orders(options: argparse.Namespace, problems: list[str]) -> Iterator[VideoOrder]:
-    style = find(options.style)
+    style = STYLES.find(options.style)
     if options.media.suffix == JOB:
         if options.captions:
             raise _UseError("A job has its own captions: leave out --captions.")
@@ -109,7 +109,7 @@ def _orders(options: argparse.Namespace, problems: list[str]) -> Iterator[VideoO
         raise _UseError("Which captions? --captions FILE; several for several languages.")
     if options.output.suffix.lower() not in CONTAINERS:
         raise _UseError(f"-o ends in one of {', '.join(CONTAINERS)}.")
-    look = lookbook.find(options.look or lookbook.USUAL_LOOK)
+    look = LOOKS.find(options.look or USUAL_LOOK)
     yield _order(options, options.media, options.output, texts, style, look)
 
 
@@ -128,8 +128,8 @@ def _of_job(options: argparse.Namespace, problems: list[str]) -> Iterator[VideoO
             texts = [document.transcript]
             texts += [as_transcript(track, document.transcript) for track in document.tracks]
             target = options.output / f"{recording.name}{suffix}"
-            own_looks = LOOKS.of(kept.get(LOOKS.key)).items()
-            named = lookbook.find(options.look, own_looks) if options.look else None
+            own_looks = JOB_LOOKS.of(kept.get(JOB_LOOKS.key)).items()
+            named = LOOKS.find(options.look, own_looks) if options.look else None
             dressing = dressing_of(recording, kept, named)
             look = dressing.look
             try:

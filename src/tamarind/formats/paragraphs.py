@@ -9,6 +9,7 @@ from enum import StrEnum
 from tamarind.formats.captionfile import names_of
 from tamarind.formats.spans import Run, by_looks
 from tamarind.formats.timecode import clock
+from tamarind.system.declared import one_of, option, whole, yes_or_no
 from tamarind.transcript.capitals import capitals
 from tamarind.transcript.edits import begins_by_itself
 from tamarind.transcript.model import Cue, Transcript
@@ -44,12 +45,42 @@ class TextOptions:
     ``paragraph_words``.
     """
 
-    speakers: SpeakerForm = SpeakerForm.NAME
-    repeats_speaker: bool = False
-    stamps: Stamps = Stamps.NONE
-    stamp_minutes: int = 5
-    longest_paragraph: int = 0
-    paragraph_words: int = 65
+    speakers: SpeakerForm = option(
+        SpeakerForm.NAME,
+        one_of(
+            {
+                "Martin Hale:": SpeakerForm.NAME,
+                "MARTIN HALE:": SpeakerForm.CAPITALS,
+                "[Martin Hale]": SpeakerForm.BRACKETS,
+                "MH:": SpeakerForm.INITIALS,
+                "none": SpeakerForm.NONE,
+            }
+        ),
+        "Label",
+        section="Speakers",
+    )
+    repeats_speaker: bool = option(False, yes_or_no(), "Label every paragraph", section="Speakers")
+    stamps: Stamps = option(
+        Stamps.NONE,
+        one_of(
+            {
+                "none": Stamps.NONE,
+                "every paragraph": Stamps.PARAGRAPHS,
+                "every few minutes": Stamps.MINUTES,
+            }
+        ),
+        "Time stamps",
+        section="Times",
+    )
+    stamp_minutes: int = option(
+        5, whole(1, 120), "Every", section="Times", unit="min", only_with=("stamps", Stamps.MINUTES)
+    )
+    longest_paragraph: int = option(
+        0, whole(0, 10_000), "At most", section="Paragraphs", unit="words", hint="0: no limit"
+    )
+    paragraph_words: int = option(
+        65, whole(10, 2_000), "About", section="Paragraphs", unit="words", hint="in a new draft"
+    )
 
 
 PLAIN = TextOptions()

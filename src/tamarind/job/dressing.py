@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 
 from tamarind.job.looks import look_of
 from tamarind.job.recording import Recording
-from tamarind.job.settings import LOOK, LOOKS, STYLES
+from tamarind.job.settings import JOB_LOOKS, JOB_STYLES, LOOK
 from tamarind.job.styles import style_of
 from tamarind.language.housestyle import HouseStyle
 from tamarind.picture.looks import Look
@@ -27,8 +27,8 @@ def dressing_of(
     recording: Recording, kept: Mapping[str, str], named: Look | None = None
 ) -> Dressing:
     """By the settings of its job as they are ``kept``; a look that is ``named`` counts for all."""
-    own = LOOKS.of(kept.get(LOOKS.key))
-    style = style_of(recording, STYLES.of(kept.get(STYLES.key)))
+    own = JOB_LOOKS.of(kept.get(JOB_LOOKS.key))
+    style = style_of(recording, JOB_STYLES.of(kept.get(JOB_STYLES.key)))
     if named is not None:
         return Dressing(style, named)
     keys = [LOOK.of(kept.get(key)) for key in (LOOK.numbered(recording.id).key, LOOK.key)]

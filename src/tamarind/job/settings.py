@@ -37,10 +37,10 @@ USUAL: Setting[Usual] = Setting(
     lambda usual: json.dumps({**usual.how.data(), "style": usual.style}),
 )
 GLOSSARY: Setting[Glossary] = Setting("glossary", NO_TERMS, read_glossary, write_glossary)
-STYLES: Setting[NamedSets[HouseStyle]] = Setting(
+JOB_STYLES: Setting[NamedSets[HouseStyle]] = Setting(
     "house styles", NamedSets(), lambda kept: unpacked(kept, read_style), packed
 )
-LOOKS: Setting[NamedSets[Look]] = Setting(
+JOB_LOOKS: Setting[NamedSets[Look]] = Setting(
     "looks", NamedSets(), lambda kept: unpacked(kept, read_look), packed
 )
 LOOK = kinds.text("look")

@@ -6,28 +6,25 @@ usual.
 
 from __future__ import annotations
 
-import json
 from collections.abc import Mapping
 from dataclasses import asdict, dataclass, field
 from enum import StrEnum
-from typing import Any, TypeVar
+from typing import Any
 
-from tamarind.captions.limits import ORDINARY, Limits, SpeakerMarks
-from tamarind.formats.paragraphs import PLAIN, SpeakerForm, Stamps, TextOptions
-from tamarind.system.checkedvalues import (
-    TEXTS,
-    YES,
-    Rule,
-    changed,
-    number,
+from tamarind.captions.limits import ORDINARY, Limits
+from tamarind.formats.paragraphs import PLAIN, TextOptions
+from tamarind.system.declared import (
+    Entry,
+    FileKind,
+    Values,
     one_of,
-    or_none,
+    option,
     schema_of,
+    texts,
     whole,
+    yes_or_no,
 )
 
-FORMAT = "tamarind-house-style"
-VERSION = 1
 SUFFIX = ".style.json"
 
 FILLERS = ("um", "uh", "er", "erm", "uhm", "mm", "hmm", "ah", "eh", "mhm")
@@ -35,6 +32,9 @@ FILLERS = ("um", "uh", "er", "erm", "uhm", "mm", "hmm", "ah", "eh", "mhm")
 
 class StyleError(ValueError):
     """A style cannot be read; the message is one sentence."""
+
+
+FILE = FileKind("tamarind-house-style", 1, "house style", StyleError)
 
 
 class Level(StrEnum):
@@ -104,6 +104,22 @@ class Dashes(StrEnum):
     HYPHEN = "hyphen"
 
 
+def _read_region(value: Any) -> str:
+    if not isinstance(value, str):
+        raise ValueError("a region such as GB")
+    return value.upper()
+
+
+_SPELLINGS = Values(
+    _read_region,
+    {"type": "string"},
+    Entry.CHOICE,
+    choices={
+        "British": "GB", "American": "US", "Australian": "AU", "Canadian": "CA", "Indian": "IN",
+    },
+)  # fmt: skip
+
+
 @dataclass(frozen=True, slots=True)
 class Wording:
     """``clean`` leaves out fillers, repeats and false starts; else every word stays.
@@ -114,19 +130,124 @@ class Wording:
     client's names and terms, each as a line of a glossary.
     """
 
-    clean: bool = False
-    fillers: tuple[str, ...] = FILLERS
-    numbers: Numbers = Numbers.AS_THEY_ARE
-    figures_from: int = 10
-    dates: Dates = Dates.AS_THEY_ARE
-    times: Times = Times.AS_THEY_ARE
-    amounts: Written = Written.AS_IT_IS
-    measures: Written = Written.AS_IT_IS
-    letters: Letters = Letters.AS_THEY_ARE
-    quotes: Quotes = Quotes.AS_THEY_ARE
-    dashes: Dashes = Dashes.AS_THEY_ARE
-    spelling: str = "GB"
-    terms: tuple[str, ...] = ()
+    clean: bool = option(
+        False,
+        yes_or_no(
+            {"verbatim: every word": False, "clean: no fillers, repeats, false starts": True}
+        ),
+        "Wording",
+        section="Words",
+    )
+    fillers: tuple[str, ...] = option(FILLERS, texts(Entry.WORDS), "Fillers", section="Words")
+    numbers: Numbers = option(
+        Numbers.AS_THEY_ARE,
+        one_of(
+            {
+                "as they are": Numbers.AS_THEY_ARE,
+                "in words up to a limit": Numbers.WORDS_BELOW,
+                "in figures": Numbers.FIGURES,
+            }
+        ),
+        "Numbers",
+        section="Figures",
+    )
+    figures_from: int = option(
+        10,
+        whole(2, 1_000_001),
+        "Figures from",
+        section="Figures",
+        only_with=("numbers", Numbers.WORDS_BELOW),
+    )
+    dates: Dates = option(
+        Dates.AS_THEY_ARE,
+        one_of({"as they are": Dates.AS_THEY_ARE, "in figures: 14 March 1985": Dates.FIGURES}),
+        "Dates, years",
+        section="Figures",
+    )
+    times: Times = option(
+        Times.AS_THEY_ARE,
+        one_of(
+            {
+                "as they are": Times.AS_THEY_ARE,
+                "3:30 pm": Times.HALF_DAY,
+                "15:30": Times.WHOLE_DAY,
+            }
+        ),
+        "Times of day",
+        section="Figures",
+    )
+    amounts: Written = option(
+        Written.AS_IT_IS,
+        one_of(
+            {
+                "as it is": Written.AS_IT_IS,
+                "with its sign: £350": Written.SHORT,
+                "in full: 350 pounds": Written.IN_FULL,
+            }
+        ),
+        "Money",
+        section="Figures",
+    )
+    measures: Written = option(
+        Written.AS_IT_IS,
+        one_of(
+            {
+                "as they are": Written.AS_IT_IS,
+                "short: 5 km, 20%": Written.SHORT,
+                "in full: 5 kilometres": Written.IN_FULL,
+            }
+        ),
+        "Measures",
+        section="Figures",
+    )
+    letters: Letters = option(
+        Letters.AS_THEY_ARE,
+        one_of(
+            {
+                "as they are": Letters.AS_THEY_ARE,
+                "P-E-N": Letters.HYPHENS,
+                "PEN": Letters.TOGETHER,
+            }
+        ),
+        "Spelled-out letters",
+        section="Figures",
+    )
+    quotes: Quotes = option(
+        Quotes.AS_THEY_ARE,
+        one_of(
+            {
+                "as they are": Quotes.AS_THEY_ARE,
+                "“double”": Quotes.DOUBLE,
+                "‘single’": Quotes.SINGLE,
+                "«angled»": Quotes.ANGLED,
+                '"straight"': Quotes.STRAIGHT,
+                "as the language has them": Quotes.OF_THE_LANGUAGE,
+            }
+        ),
+        "Quotation marks",
+        section="Punctuation",
+    )
+    dashes: Dashes = option(
+        Dashes.AS_THEY_ARE,
+        one_of(
+            {
+                "as they are": Dashes.AS_THEY_ARE,
+                "spaced – en dash": Dashes.SPACED_EN,
+                "closed—em dash": Dashes.EM,
+                "spaced - hyphen": Dashes.HYPHEN,
+            }
+        ),
+        "Dashes",
+        section="Punctuation",
+    )
+    spelling: str = option("GB", _SPELLINGS, "English spelling", section="Punctuation")
+    terms: tuple[str, ...] = option(
+        (),
+        texts(Entry.TERMS),
+        "Glossary",
+        section="Names",
+        hint="names and terms to listen for in all recordings with this style",
+    )
 
 
 AS_HEARD = Wording()
@@ -144,122 +265,39 @@ class HouseStyle:
 
     def packed(self) -> str:
         """The style as the text of a file, every rule written out."""
-        data = {
-            "format": FORMAT,
-            "version": VERSION,
-            "name": self.name,
+        parts = {
             "captions": asdict(self.captions),
             "transcript": asdict(self.transcript),
             "wording": asdict(self.wording),
             "checks": {rule: level.value for rule, level in sorted(self.levels.items())},
         }
-        return json.dumps(data, ensure_ascii=False, indent=1) + "\n"
+        return FILE.packed(self.name, parts)
 
 
 def read_style(text: str) -> HouseStyle:
-    """The style in a file's text; raises StyleError. What a rule does not say is as usual."""
+    """Return the style in a file's text; raises StyleError. What is left out has its default."""
+    name, data = FILE.read(text)
+    captions = FILE.part(data, "captions", Limits)
+    transcript = FILE.part(data, "transcript", TextOptions)
+    wording = FILE.part(data, "wording", Wording)
     try:
-        data = json.loads(text)
-    except (ValueError, RecursionError) as error:
-        raise StyleError(f"The file is no house style: it is no JSON ({error}).") from None
-    if not isinstance(data, dict) or data.get("format") != FORMAT:
-        raise StyleError("The file is JSON, but no house style.")
-    if not isinstance(data.get("version"), int) or data["version"] > VERSION:
-        raise StyleError("The house style was written by a newer Tamarind.")
-    name = data.get("name")
-    if not isinstance(name, str) or not name.strip():
-        raise StyleError("The house style has no name.")
-    captions = _part(Limits(), data.get("captions", {}), "captions", CAPTIONS)
-    transcript = _part(TextOptions(), data.get("transcript", {}), "transcript", TRANSCRIPT)
-    wording = _part(Wording(), data.get("wording", {}), "wording", WORDING)
-    levels = data.get("checks", {})
-    try:
-        read = {str(rule): Level(level) for rule, level in dict(levels).items()}
+        levels = {str(rule): Level(level) for rule, level in dict(data.get("checks", {})).items()}
     except (TypeError, ValueError):
         raise StyleError("A check in the house style is neither off, hint nor must.") from None
     if captions.shortest > captions.longest:
         raise StyleError("The shortest time of a caption is longer than the longest.")
-    return HouseStyle(" ".join(name.split()), captions, transcript, wording, read)
-
-
-def _read_region(value: Any) -> str:
-    if not isinstance(value, str):
-        raise ValueError("a region such as GB")
-    return value.upper()
-
-
-_Part = TypeVar("_Part", Limits, TextOptions, Wording)
-
-
-CAPTIONS: dict[str, Rule] = {
-    "line_length": whole(5, 200),
-    "lines": whole(1, 6),
-    "shortest": whole(100, 60_000),
-    "longest": whole(500, 120_000),
-    "gap": whole(0, 2_000),
-    "lead_in": whole(0, 2_000),
-    "lead_out": whole(0, 5_000),
-    "reading_speed": number(3, 100),
-    "counts_spaces": YES,
-    "frame_rate": or_none(number(1, 240)),
-    "speakers": one_of(SpeakerMarks),
-    "wide_line_length": whole(4, 100),
-    "wide_reading_speed": number(1, 50),
-    "own_frames": YES,
-    "to_shots": YES,
-}
-TRANSCRIPT: dict[str, Rule] = {
-    "speakers": one_of(SpeakerForm),
-    "repeats_speaker": YES,
-    "stamps": one_of(Stamps),
-    "stamp_minutes": whole(1, 120),
-    "longest_paragraph": whole(0, 10_000),
-    "paragraph_words": whole(10, 2_000),
-}
-_REGION = Rule(_read_region, {"type": "string"})
-WORDING: dict[str, Rule] = {
-    "clean": YES,
-    "fillers": TEXTS,
-    "numbers": one_of(Numbers),
-    "figures_from": whole(2, 1_000_001),
-    "dates": one_of(Dates),
-    "times": one_of(Times),
-    "amounts": one_of(Written),
-    "measures": one_of(Written),
-    "letters": one_of(Letters),
-    "quotes": one_of(Quotes),
-    "dashes": one_of(Dashes),
-    "spelling": _REGION,
-    "terms": TEXTS,
-}
+    return HouseStyle(name, captions, transcript, wording, levels)
 
 
 def schema() -> dict[str, Any]:
-    """What a file with a house style holds, as JSON Schema (draft 2020-12)."""
-
-    return {
-        "$schema": "https://json-schema.org/draft/2020-12/schema",
-        "title": "A house style of Tamarind",
-        "description": "Times are in milliseconds. What a style does not say is as usual.",
-        "type": "object",
-        "required": ["format", "version", "name"],
-        "properties": {
-            "format": {"const": FORMAT},
-            "version": {"type": "integer", "minimum": 1, "maximum": VERSION},
-            "name": {"type": "string", "pattern": "\\S"},
-            "captions": schema_of(CAPTIONS),
-            "transcript": schema_of(TRANSCRIPT),
-            "wording": schema_of(WORDING),
-            "checks": {
-                "type": "object",
-                "additionalProperties": {"enum": [level.value for level in Level]},
-            },
+    """Return the JSON Schema of files with a house style."""
+    levels = {"enum": [level.value for level in Level]}
+    return FILE.schema(
+        "Times are in milliseconds.",
+        {
+            "captions": schema_of(Limits),
+            "transcript": schema_of(TextOptions),
+            "wording": schema_of(Wording),
+            "checks": {"type": "object", "additionalProperties": levels},
         },
-    }
-
-
-def _part(usual: _Part, data: Any, title: str, rules: Mapping[str, Rule]) -> _Part:
-    try:
-        return changed(usual, data, title, rules)
-    except ValueError as error:
-        raise StyleError(str(error)) from None
+    )

@@ -2,10 +2,7 @@
 
 from __future__ import annotations
 
-import re
-from collections.abc import Iterable
 from dataclasses import replace
-from pathlib import Path
 
 from tamarind.picture.looks import (
     SUFFIX,
@@ -26,11 +23,9 @@ from tamarind.picture.looks import (
     Words,
     read_look,
 )
-from tamarind.system.files import read_file, write_whole
-from tamarind.system.folders import data_home
+from tamarind.system.shelf import Shelf
 
 USUAL_LOOK = "slate"
-LARGEST = 1 << 18
 
 _NO_BOX = Ground(Box.NONE)
 _OUTLINED = Letters(outline=0.085, shadow=0.06)
@@ -58,7 +53,7 @@ SHIPPED = {
     ),
     "field-notes": Look(
         "Field notes",
-        Letters(Face.TYPED, Weight.REGULAR, 0.04, "#e9f2ea"),
+        Letters(Face.TYPED, Weight.REGULAR, 0.04, colour="#e9f2ea"),
         Ground(Box.LINES, "#20302a", 0.88, 0.34, 0.0),
         Standing(side=Side.LEFT, width=0.7),
     ),
@@ -102,66 +97,4 @@ SHIPPED = {
 }
 """The looks that come with Tamarind, by the key under which a job keeps them."""
 
-
-def folder() -> Path:
-    """Where a person's own looks lie."""
-    return data_home() / "looks"
-
-
-def key_of(name: str) -> str:
-    """The key of a look with this name."""
-    return re.sub(r"[^\w]+", "-", name.casefold()).strip("-") or "look"
-
-
-def own_looks() -> dict[str, Look]:
-    """A person's own by key; ``unreadable`` tells of files that are none."""
-    return _on_the_shelf()[0]
-
-
-def unreadable() -> list[str]:
-    """What is wrong with files of looks that cannot be read, a sentence each."""
-    return _on_the_shelf()[1]
-
-
-def _on_the_shelf() -> tuple[dict[str, Look], list[str]]:
-    found: dict[str, Look] = {}
-    wrong: list[str] = []
-    for path in sorted(folder().glob(f"*{SUFFIX}")) if folder().is_dir() else ():
-        try:
-            found[path.name.removesuffix(SUFFIX)] = look_from(path)
-        except LookError as error:
-            wrong.append(f"A look of yours, “{path.name}”, cannot be used. {error}")
-    return found, wrong
-
-
-def look_from(path: Path) -> Look:
-    """The look in a file; raises LookError."""
-    try:
-        data = read_file(path, LARGEST)
-        return read_look(data.decode("utf-8-sig"))
-    except (OSError, UnicodeDecodeError) as error:
-        raise LookError(f"“{path.name}” cannot be read as a look ({error}).") from None
-
-
-def keep(key: str, look: Look) -> None:
-    """Keep a look for all jobs; raises OSError."""
-    folder().mkdir(parents=True, exist_ok=True)
-    write_whole(folder() / f"{key}{SUFFIX}", look.packed().encode())
-
-
-def discard(key: str) -> None:
-    """Do without a look of the person's own; raises OSError."""
-    (folder() / f"{key}{SUFFIX}").unlink(missing_ok=True)
-
-
-def find(named: str, more: Iterable[tuple[str, Look]] = ()) -> Look:
-    """A look by key, name or file; raises LookError for one that is not there."""
-    known = {**SHIPPED, **own_looks(), **dict(more)}
-    if named in known:
-        return known[named]
-    for look in known.values():
-        if look.name.casefold() == named.casefold():
-            return look
-    if named.endswith(".json") or "/" in named:
-        return look_from(Path(named))
-    raise LookError(f"There is no look “{named}”; there are {', '.join(known)}.")
+LOOKS = Shelf("caption style", "looks", SUFFIX, SHIPPED, read_look, LookError)

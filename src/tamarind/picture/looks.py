@@ -6,23 +6,33 @@ height, everything beside the letters (outline, padding, spacing) of the letters
 
 from __future__ import annotations
 
-import json
 import re
 from dataclasses import asdict, dataclass, field
 from enum import StrEnum
 from typing import Any
 
-from tamarind.system.checkedvalues import YES, Rule, changed, number, one_of, schema_of, whole
+from tamarind.system.declared import (
+    Entry,
+    FileKind,
+    Values,
+    one_of,
+    option,
+    schema_of,
+    share,
+    whole,
+    yes_or_no,
+)
 
-FORMAT = "tamarind-look"
-VERSION = 1
 SUFFIX = ".look.json"
 
-_COLOUR = re.compile(r"#[0-9a-f]{6}")
+_HEX = re.compile(r"#[0-9a-f]{6}")
 
 
 class LookError(ValueError):
     """A look cannot be read; the message is one sentence."""
+
+
+FILE = FileKind("tamarind-look", 1, "caption style", LookError)
 
 
 class Face(StrEnum):
@@ -82,32 +92,77 @@ class Coming(StrEnum):
     LIT = "said word lit"
 
 
+def _read_colour(value: Any) -> str:
+    if not isinstance(value, str) or not _HEX.fullmatch(value.lower()):
+        raise ValueError("a colour such as #ffe08a")
+    return value.lower()
+
+
+def _read_colours(value: Any) -> tuple[str, ...]:
+    if not isinstance(value, list) or not 1 <= len(value) <= 12:
+        raise ValueError("one to twelve colours")
+    return tuple(map(_read_colour, value))
+
+
+_HEX_SCHEMA = {"type": "string", "pattern": "^#[0-9a-fA-F]{6}$"}
+COLOUR = Values(_read_colour, _HEX_SCHEMA, Entry.COLOUR)
+_COLOURS = Values(
+    _read_colours,
+    {"type": "array", "items": _HEX_SCHEMA, "minItems": 1, "maxItems": 12},
+    Entry.NONE,
+)
+_SHARE = share(0.0, 1.0)
+_WEIGHTS = one_of({"regular": Weight.REGULAR, "semibold": Weight.SEMIBOLD, "bold": Weight.BOLD})
+
+
 @dataclass(frozen=True, slots=True)
 class Letters:
     """``size`` is a share of the picture's height; ``outline`` and ``spacing`` of the size."""
 
-    face: Face = Face.PLAIN
-    weight: Weight = Weight.SEMIBOLD
-    size: float = 0.052
-    colour: str = "#ffffff"
-    opacity: float = 1.0
-    outline: float = 0.0
-    outline_colour: str = "#000000"
-    shadow: float = 0.0
-    shadow_colour: str = "#000000"
-    spacing: float = 0.0
-    capitals: bool = False
+    face: Face = option(
+        Face.PLAIN,
+        one_of({"sans serif": Face.PLAIN, "serif": Face.BOOK, "monospaced": Face.TYPED}),
+        "Font",
+        section="Letters",
+    )
+    weight: Weight = option(Weight.SEMIBOLD, _WEIGHTS, "Weight", section="Letters")
+    size: float = option(
+        0.052, share(0.01, 0.3), "Size", section="Letters", hint="of the picture's height"
+    )
+    spacing: float = option(
+        0.0, share(-0.1, 0.5), "Letter spacing", section="Letters", hint="of the size"
+    )
+    colour: str = option("#ffffff", COLOUR, "Colour", section="Letters")
+    opacity: float = option(1.0, _SHARE, "Opacity", section="Letters")
+    capitals: bool = option(False, yes_or_no(), "Capitals only", section="Letters")
+    outline: float = option(
+        0.0, share(0.0, 0.3), "Outline", section="Outline and shadow", hint="of the size; 0: none"
+    )
+    outline_colour: str = option("#000000", COLOUR, "Outline colour", section="Outline and shadow")
+    shadow: float = option(
+        0.0, share(0.0, 0.5), "Shadow", section="Outline and shadow", hint="softness; 0: none"
+    )
+    shadow_colour: str = option("#000000", COLOUR, "Shadow colour", section="Outline and shadow")
 
 
 @dataclass(frozen=True, slots=True)
 class Ground:
     """What lies behind the letters; ``padding`` and ``rounding`` are shares of their size."""
 
-    box: Box = Box.LINES
-    colour: str = "#000000"
-    opacity: float = 0.75
-    padding: float = 0.28
-    rounding: float = 0.12
+    box: Box = option(
+        Box.LINES,
+        one_of({"none": Box.NONE, "one per line": Box.LINES, "one for all lines": Box.BLOCK}),
+        "Box",
+        section="Box",
+    )
+    colour: str = option("#000000", COLOUR, "Colour", section="Box")
+    opacity: float = option(0.75, _SHARE, "Opacity", section="Box")
+    padding: float = option(
+        0.28, share(0.0, 2.0), "Padding", section="Box", hint="of the letters' size"
+    )
+    rounding: float = option(
+        0.12, share(0.0, 1.0), "Rounded corners", section="Box", hint="of the letters' size"
+    )
 
 
 @dataclass(frozen=True, slots=True)
@@ -115,13 +170,34 @@ class Standing:
     """``across`` and ``down`` are the middle of the block where it is ``free``, shares of the
     picture; ``safe`` is the margin that stays empty, ``width`` what the block may take."""
 
-    place: Place = Place.BOTTOM
-    side: Side = Side.CENTRE
-    across: float = 0.5
-    down: float = 0.85
-    safe: float = 0.06
-    width: float = 0.8
-    line_height: float = 1.24
+    place: Place = option(
+        Place.BOTTOM,
+        one_of({"bottom": Place.BOTTOM, "top": Place.TOP, "anywhere": Place.FREE}),
+        "Position",
+        section="Position",
+    )
+    across: float = option(
+        0.5,
+        _SHARE,
+        "Across",
+        section="Position",
+        hint="or drag them on the picture",
+        only_with=("place", Place.FREE),
+    )
+    down: float = option(0.85, _SHARE, "Down", section="Position", only_with=("place", Place.FREE))
+    side: Side = option(
+        Side.CENTRE,
+        one_of({"left": Side.LEFT, "centre": Side.CENTRE, "right": Side.RIGHT}),
+        "Alignment",
+        section="Position",
+    )
+    width: float = option(
+        0.8, share(0.1, 1.0), "Width, at most", section="Position", hint="of the picture"
+    )
+    safe: float = option(0.06, share(0.0, 0.25), "Margin", section="Position")
+    line_height: float = option(
+        1.24, share(0.9, 2.5), "Line spacing", section="Position", hint="of the letters' size"
+    )
 
 
 @dataclass(frozen=True, slots=True)
@@ -129,28 +205,63 @@ class Words:
     """How words come, and who says them. ``lit`` is the colour of the said word, ``voices`` those
     of the speakers in turn."""
 
-    coming: Coming = Coming.WHOLE
-    lit: str = "#ffd166"
-    speakers: SpeakerSign = SpeakerSign.NONE
-    voices: tuple[str, ...] = ("#ffffff", "#ffe08a", "#9fe0d0", "#f4b8c4", "#b9d7ff", "#d9e8a0")
+    coming: Coming = option(
+        Coming.WHOLE,
+        one_of(
+            {
+                "all at once": Coming.WHOLE,
+                "each when it is spoken": Coming.WORDS,
+                "all, the spoken one highlighted": Coming.LIT,
+            }
+        ),
+        "Words appear",
+        section="Words",
+    )
+    lit: str = option(
+        "#ffd166", COLOUR, "Highlight", section="Words", only_with=("coming", Coming.LIT)
+    )
+    speakers: SpeakerSign = option(
+        SpeakerSign.NONE,
+        one_of(
+            {
+                "not shown": SpeakerSign.NONE,
+                "name first": SpeakerSign.NAME,
+                "a colour and a dash": SpeakerSign.COLOUR,
+            }
+        ),
+        "Speakers",
+        section="Words",
+    )
+    voices: tuple[str, ...] = option(
+        ("#ffffff", "#ffe08a", "#9fe0d0", "#f4b8c4", "#b9d7ff", "#d9e8a0"),
+        _COLOURS,
+        "Colours of the speakers",
+        section="Words",
+    )
 
 
 @dataclass(frozen=True, slots=True)
 class Second:
     """The look of a second language: ``size`` is a share of the first's letters."""
 
-    above: bool = False
-    size: float = 0.8
-    colour: str = "#e8e2d0"
-    weight: Weight = Weight.REGULAR
+    above: bool = option(False, yes_or_no(), "Above the first", section="Second language")
+    size: float = option(
+        0.8, share(0.3, 1.5), "Size", section="Second language", hint="of the first's letters"
+    )
+    weight: Weight = option(Weight.REGULAR, _WEIGHTS, "Weight", section="Second language")
+    colour: str = option("#e8e2d0", COLOUR, "Colour", section="Second language")
 
 
 @dataclass(frozen=True, slots=True)
 class Fit:
     """What a look asks of captions: so many letters a line and lines; 0 is the house style's."""
 
-    line_length: int = 0
-    lines: int = 0
+    line_length: int = option(
+        0, whole(0, 200), "Characters per line", section="Lines", hint="0: as in the house style"
+    )
+    lines: int = option(
+        0, whole(0, 6), "Lines in a caption", section="Lines", hint="0: as in the house style"
+    )
 
 
 @dataclass(frozen=True, slots=True)
@@ -167,117 +278,34 @@ class Look:
 
     def packed(self) -> str:
         """The look as the text of a file, every choice written out."""
-        data = {"format": FORMAT, "version": VERSION, **asdict(self)}
-        return json.dumps(data, ensure_ascii=False, indent=1) + "\n"
+        parts = asdict(self)
+        return FILE.packed(parts.pop("name"), parts)
 
 
 def read_look(text: str) -> Look:
-    """The look in a file's text; raises LookError. What it does not say is as usual."""
-    try:
-        data = json.loads(text)
-    except (ValueError, RecursionError) as error:
-        raise LookError(f"The file is no look: it is no JSON ({error}).") from None
-    if not isinstance(data, dict) or data.get("format") != FORMAT:
-        raise LookError("The file is JSON, but no look.")
-    if not isinstance(data.get("version"), int) or data["version"] > VERSION:
-        raise LookError("The look was written by a newer Tamarind.")
-    name = data.get("name")
-    if not isinstance(name, str) or not name.strip():
-        raise LookError("The look has no name.")
-    try:
-        return Look(
-            " ".join(name.split()),
-            changed(Letters(), data.get("letters", {}), "letters", LETTERS),
-            changed(Ground(), data.get("ground", {}), "ground", GROUND),
-            changed(Standing(), data.get("standing", {}), "standing", STANDING),
-            changed(Words(), data.get("words", {}), "words", WORDS),
-            changed(Second(), data.get("second", {}), "second", SECOND),
-            changed(Fit(), data.get("fit", {}), "fit", FIT),
-        )
-    except ValueError as error:
-        raise LookError(str(error)) from None
-
-
-def _read_colour(value: Any) -> str:
-    if not isinstance(value, str) or not _COLOUR.fullmatch(value.lower()):
-        raise ValueError("a colour such as #ffe08a")
-    return value.lower()
-
-
-def _read_colours(value: Any) -> tuple[str, ...]:
-    if not isinstance(value, list) or not 1 <= len(value) <= 12:
-        raise ValueError("one to twelve colours")
-    return tuple(map(_read_colour, value))
-
-
-_COLOUR_SCHEMA = {"type": "string", "pattern": "^#[0-9a-fA-F]{6}$"}
-COLOUR = Rule(_read_colour, _COLOUR_SCHEMA)
-_COLOURS = Rule(
-    _read_colours, {"type": "array", "items": _COLOUR_SCHEMA, "minItems": 1, "maxItems": 12}
-)
-_SHARE = number(0.0, 1.0)
-
-LETTERS: dict[str, Rule] = {
-    "face": one_of(Face),
-    "weight": one_of(Weight),
-    "size": number(0.01, 0.3),
-    "colour": COLOUR,
-    "opacity": _SHARE,
-    "outline": number(0.0, 0.3),
-    "outline_colour": COLOUR,
-    "shadow": number(0.0, 0.5),
-    "shadow_colour": COLOUR,
-    "spacing": number(-0.1, 0.5),
-    "capitals": YES,
-}
-GROUND: dict[str, Rule] = {
-    "box": one_of(Box),
-    "colour": COLOUR,
-    "opacity": _SHARE,
-    "padding": number(0.0, 2.0),
-    "rounding": number(0.0, 1.0),
-}
-STANDING: dict[str, Rule] = {
-    "place": one_of(Place),
-    "side": one_of(Side),
-    "across": _SHARE,
-    "down": _SHARE,
-    "safe": number(0.0, 0.25),
-    "width": number(0.1, 1.0),
-    "line_height": number(0.9, 2.5),
-}
-WORDS: dict[str, Rule] = {
-    "coming": one_of(Coming),
-    "lit": COLOUR,
-    "speakers": one_of(SpeakerSign),
-    "voices": _COLOURS,
-}
-SECOND: dict[str, Rule] = {
-    "above": YES,
-    "size": number(0.3, 1.5),
-    "colour": COLOUR,
-    "weight": one_of(Weight),
-}
-FIT: dict[str, Rule] = {"line_length": whole(0, 200), "lines": whole(0, 6)}
+    """Return the look in a file's text; raises LookError. What is left out has its default."""
+    name, data = FILE.read(text)
+    return Look(
+        name,
+        FILE.part(data, "letters", Letters),
+        FILE.part(data, "ground", Ground),
+        FILE.part(data, "standing", Standing),
+        FILE.part(data, "words", Words),
+        FILE.part(data, "second", Second),
+        FILE.part(data, "fit", Fit),
+    )
 
 
 def schema() -> dict[str, Any]:
-    """What a file with a look holds, as JSON Schema (draft 2020-12)."""
-    return {
-        "$schema": "https://json-schema.org/draft/2020-12/schema",
-        "title": "A look of Tamarind",
-        "description": "Sizes are shares. What a look does not say is as usual.",
-        "type": "object",
-        "required": ["format", "version", "name"],
-        "properties": {
-            "format": {"const": FORMAT},
-            "version": {"type": "integer", "minimum": 1, "maximum": VERSION},
-            "name": {"type": "string", "pattern": "\\S"},
-            "letters": schema_of(LETTERS),
-            "ground": schema_of(GROUND),
-            "standing": schema_of(STANDING),
-            "words": schema_of(WORDS),
-            "second": schema_of(SECOND),
-            "fit": schema_of(FIT),
+    """Return the JSON Schema of files with a look."""
+    return FILE.schema(
+        "Sizes are shares.",
+        {
+            "letters": schema_of(Letters),
+            "ground": schema_of(Ground),
+            "standing": schema_of(Standing),
+            "words": schema_of(Words),
+            "second": schema_of(Second),
+            "fit": schema_of(Fit),
         },
-    }
+    )

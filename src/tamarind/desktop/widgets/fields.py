@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Iterable, Mapping
+from dataclasses import dataclass
 from typing import Any, TypeVar
 
 from PySide6.QtCore import QEvent, QObject, Qt
@@ -19,7 +20,7 @@ from PySide6.QtWidgets import (
 
 from tamarind.desktop.widgets.decimal_box import DecimalBox
 from tamarind.desktop.widgets.parts import label
-from tamarind.system.checkedvalues import Rule
+from tamarind.system.declared import Entry, Option, options_of
 
 Field = TypeVar("Field", QSpinBox, DecimalBox, QComboBox)
 DARK = 0.55
@@ -29,23 +30,78 @@ Changed = Callable[[str, Any], None]
 """Told with the name of a rule and its new value."""
 
 
+@dataclass(frozen=True, slots=True)
+class _Decimal:
+    """A kept value times ``shown`` is what stands in the box."""
+
+    shown: float
+    decimals: int
+    step: float
+    suffix: str
+    kept: Callable[[float], float]
+
+
+_DECIMALS = {
+    Entry.SECONDS: _Decimal(1 / 1000, 2, 0.1, " s", round),
+    Entry.NUMBER: _Decimal(1, 1, 1.0, "", float),
+    Entry.HUNDREDTHS: _Decimal(100, 1, 1.0, " %", lambda share: round(share, 4)),
+}
+
+Own = Callable[["Fields", Option], tuple[QWidget, Callable[[Any], None]]]
+"""Makes the field of an option of a kind of its own, and says how a value is shown in it."""
+
+
 class Fields(QWidget):
     """Rows of a title, a field, and a word about it."""
 
-    def __init__(self, changed: Changed, rules: Mapping[str, Rule] | None = None) -> None:
-        """``rules`` say what the values may be, for numbers between which bounds."""
+    def __init__(
+        self, changed: Changed, *kinds: type[Any], own: Mapping[Entry, Own] | None = None
+    ) -> None:
+        """``kinds`` are dataclasses, for each of whose options there is a field."""
         super().__init__()
-        self._rules = rules or {}
         self.setObjectName("page")
+        self._own = own or {}
         self._changed = changed
         self._shows: dict[str, Callable[[Any], None]] = {}
         self._rows: dict[str, QWidget] = {}
-        self._counts: list[tuple[str, str, Any]] = []
+        self._options: list[Option] = []
         self._grid = QGridLayout(self)
         self._grid.setContentsMargins(2, 10, 14, 8)
         self._grid.setHorizontalSpacing(14)
         self._grid.setVerticalSpacing(7)
         self._grid.setColumnStretch(2, 1)
+        for kind in kinds:
+            self._add_options(options_of(kind).values())
+        if kinds:
+            self.finish()
+
+    def _add_options(self, options: Iterable[Option]) -> None:
+        section = ""
+        for one in options:
+            if one.values.entry is Entry.NONE:
+                continue
+            if one.section != section:
+                section = one.section
+                self.add_heading(section.upper())
+            self._options.append(one)
+            self._add_option(one)
+
+    def _add_option(self, one: Option) -> None:
+        entry = one.values.entry
+        if entry in self._own:
+            field, show = self._own[entry](self, one)
+            field.setToolTip(one.hint)
+            self._add(one.name, one.label, field, show)
+        elif entry is Entry.TICK:
+            self._add_tick(one)
+        elif entry is Entry.CHOICE:
+            self.add_choice(one.name, one.label, one.values.choices or {})
+        elif entry is Entry.COLOUR:
+            self._add_colour(one)
+        elif entry is Entry.WHOLE:
+            self._add_whole(one)
+        else:
+            self._add_decimal(one)
 
     def show_values(self, values: object) -> None:
         """Show the rules of a value whose attributes have their names."""
@@ -57,18 +113,15 @@ class Fields(QWidget):
         self._shows[name](value)
         self._enable_by(name, value)
 
-    def counts_only(self, name: str, other: str, value: Any) -> None:
-        """A field counts only while another has this value."""
-        self._counts.append((name, other, value))
-
-    def _tell(self, name: str, value: Any) -> None:
+    def tell(self, name: str, value: Any) -> None:
+        """A person has changed a field."""
         self._enable_by(name, value)
         self._changed(name, value)
 
     def _enable_by(self, other: str, value: Any) -> None:
-        for name, decides, needed in self._counts:
-            if decides == other:
-                self._rows[name].setEnabled(value == needed)
+        for one in self._options:
+            if one.only_with is not None and one.only_with[0] == other:
+                self._rows[one.name].setEnabled(value == one.only_with[1])
 
     def add_heading(self, text: str) -> None:
         """A line above the rows that follow."""
@@ -78,51 +131,28 @@ class Fields(QWidget):
             row += 1
         self._grid.addWidget(label(text, "heading"), row, 0, 1, 3)
 
-    def _bounds(self, name: str) -> tuple[float, float]:
-        bounds = self._rules[name].bounds
-        assert bounds is not None
-        return bounds
-
-    def add_number(self, name: str, title: str, unit: str = "") -> None:
-        """A whole number."""
+    def _add_whole(self, one: Option) -> None:
         box = _quiet(QSpinBox())
-        low, high = self._bounds(name)
+        low, high = one.values.bounds or (0, 0)
         box.setRange(int(low), int(high))
-        box.setSuffix(f" {unit}" if unit else "")
-        box.valueChanged.connect(lambda value: self._tell(name, value))
-        self._add(name, title, box, box.setValue)
+        box.setSuffix(f" {one.unit}" if one.unit else "")
+        box.valueChanged.connect(lambda value: self.tell(one.name, value))
+        self._add(one.name, one.label, box, box.setValue, one.hint)
 
-    def add_seconds(self, name: str, title: str, note: str = "") -> None:
-        """A time that is kept in ms and shown in seconds."""
+    def _add_decimal(self, one: Option) -> None:
+        shape = _DECIMALS[one.values.entry]
         box = _quiet(DecimalBox())
-        low, high = self._bounds(name)
-        box.setRange(low / 1000, high / 1000)
-        box.setDecimals(2)
-        box.setSingleStep(0.1)
-        box.setSuffix(" s")
-        box.valueChanged.connect(lambda value: self._tell(name, round(value * 1000)))
-        self._add(name, title, box, lambda ms: box.setValue(ms / 1000), note)
+        low, high = one.values.bounds or (0, 0)
+        box.setRange(low * shape.shown, high * shape.shown)
+        box.setDecimals(shape.decimals)
+        box.setSingleStep(shape.step)
+        box.setSuffix(shape.suffix)
+        box.valueChanged.connect(lambda value: self.tell(one.name, shape.kept(value / shape.shown)))
+        self._add(
+            one.name, one.label, box, lambda value: box.setValue(value * shape.shown), one.hint
+        )
 
-    def add_rate(self, name: str, title: str, note: str) -> None:
-        """A number with one decimal."""
-        box = _quiet(DecimalBox())
-        box.setRange(*self._bounds(name))
-        box.setDecimals(1)
-        box.valueChanged.connect(lambda value: self._tell(name, value))
-        self._add(name, title, box, box.setValue, note)
-
-    def add_share(self, name: str, title: str, note: str = "") -> None:
-        """A share, shown in hundredths."""
-        box = _quiet(DecimalBox())
-        low, high = self._bounds(name)
-        box.setRange(100 * low, 100 * high)
-        box.setDecimals(1)
-        box.setSuffix(" %")
-        box.valueChanged.connect(lambda value: self._tell(name, round(value / 100, 4)))
-        self._add(name, title, box, lambda share: box.setValue(100 * share), note)
-
-    def add_colour(self, name: str, title: str) -> None:
-        """A colour such as #ffe08a, chosen from all."""
+    def _add_colour(self, one: Option) -> None:
         swatch = QPushButton()
         swatch.setObjectName("swatch")
 
@@ -134,13 +164,13 @@ class Fields(QWidget):
             )
 
         def ask() -> None:
-            chosen = QColorDialog.getColor(QColor(swatch.text()), self, title)
+            chosen = QColorDialog.getColor(QColor(swatch.text()), self, one.label)
             if chosen.isValid():
                 show(chosen.name())
-                self._tell(name, chosen.name())
+                self.tell(one.name, chosen.name())
 
         swatch.clicked.connect(ask)
-        self._add(name, title, swatch, show)
+        self._add(one.name, one.label, swatch, show)
 
     def add_choice(self, name: str, title: str, options: Mapping[str, Any]) -> None:
         """One of several, by the words for it."""
@@ -148,25 +178,23 @@ class Fields(QWidget):
         # Qt would give back plain texts for values that are both text and more.
         values = list(options.values())
         box.addItems(list(options))
-        box.activated.connect(lambda index: self._tell(name, values[index]))
-        self._add(
-            name,
-            title,
-            box,
-            lambda value: box.setCurrentIndex(values.index(value) if value in values else 0),
-        )
+        box.activated.connect(lambda index: self.tell(name, values[index]))
 
-    def add_tick(self, name: str, text: str) -> None:
-        """Yes or no."""
-        box = QCheckBox(text)
-        box.clicked.connect(lambda on: self._tell(name, on))
+        def show(value: Any) -> None:
+            if value not in values:
+                values.append(value)
+                box.addItem(f"{value:g}" if isinstance(value, float) else str(value))
+            box.setCurrentIndex(values.index(value))
+
+        self._add(name, title, box, show)
+
+    def _add_tick(self, one: Option) -> None:
+        box = QCheckBox(one.label)
+        box.clicked.connect(lambda on: self.tell(one.name, on))
         row = self._grid.rowCount()
         self._grid.addWidget(box, row, 1, 1, 2)
-        self._shows[name] = box.setChecked
-
-    def add_field(self, name: str, title: str, field: QWidget, show: Callable[[Any], None]) -> None:
-        """A field of another kind, which tells of changes itself."""
-        self._add(name, title, field, show)
+        self._rows[one.name] = box
+        self._shows[one.name] = box.setChecked
 
     def finish(self) -> None:
         """Keep the rows together at the top."""

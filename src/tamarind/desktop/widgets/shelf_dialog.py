@@ -1,5 +1,5 @@
-"""A dialog of named things on a shelf, as house styles and looks are: choose one, change it, make a
-copy, take one from a file, save it, take it away.
+"""A dialog of the named sets on a shelf, such as house styles: choose one, change it, copy it, open
+one from a file, save it, remove it.
 
 What ships is not changed: a change makes a copy of one's own. Whoever opens the dialog keeps what
 was changed.
@@ -7,85 +7,135 @@ was changed.
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
-from dataclasses import dataclass, replace
+from collections.abc import Callable, Iterable, Mapping, Sequence
+from dataclasses import replace
+from functools import partial
 from pathlib import Path
-from typing import Any
+from typing import Any, Protocol
 
+from PySide6.QtCore import Signal
 from PySide6.QtWidgets import (
+    QButtonGroup,
     QFileDialog,
+    QFrame,
+    QHBoxLayout,
     QInputDialog,
     QListWidget,
     QListWidgetItem,
     QPushButton,
+    QScrollArea,
+    QStackedWidget,
+    QVBoxLayout,
     QWidget,
 )
 
 from tamarind.desktop.widgets.dialog import Dialog
-from tamarind.desktop.widgets.parts import ElidedLabel, button, set_tone
+from tamarind.desktop.widgets.fields import Fields
+from tamarind.desktop.widgets.parts import ElidedLabel, button, label, set_tone
 from tamarind.system.files import write_whole
+from tamarind.system.shelf import Shelf
 
 _KEY = 0x100
-OWN, SHIPPED = "your own", "comes with Tamarind: a change makes a copy of your own"
+OWN, SHIPPED = "Your own", "Comes with Tamarind: a change makes a copy"
 
 
-@dataclass(frozen=True)
-class Shelf:
-    """What lies there: ``noun`` as a person calls one, ``shipped`` those that come along, ``read``
-    one in a file, which raises ``wrong`` with a sentence."""
+class KeptSets(Protocol):
+    """Where the sets of the open job are kept."""
 
-    noun: str
-    suffix: str
-    shipped: Mapping[str, Any]
-    key_of: Callable[[str], str]
-    read: Callable[[Path], Any]
-    wrong: type[Exception]
+    def all(self) -> Mapping[str, Any]:
+        """All that can be chosen, by key."""
 
-    @property
-    def filter(self) -> str:
-        """For file dialogs."""
-        return f"{self.noun.capitalize()}s (*{self.suffix} *.json)"
+    def keep(self, key: str, item: Any) -> None:
+        """Keep one with the job; None takes it out."""
 
 
 class ShelfDialog(Dialog):
-    """``items`` are values with a name that can be packed into a file, by their keys."""
+    """Changes are made to copies, and kept when the dialog is left by one of its acts.
+
+    ``parts`` are the fields of each part of a set, by the name of its attribute.
+    """
+
+    shown = Signal()
+    """All of the chosen one is to be shown."""
+    changed = Signal()
+    """The chosen one was changed."""
+    not_kept = Signal(str)
+    """One could not be kept for all jobs, in a sentence."""
 
     def __init__(
         self,
         title: str,
         size: tuple[int, int],
-        shelf: Shelf,
-        items: Mapping[str, Any],
+        shelf: Shelf[Any],
+        kept: KeptSets,
         key: str,
         parent: QWidget | None,
     ) -> None:
         super().__init__(title, size, parent)
-        self._shelf = shelf
-        self.items = dict(items)
-        self.before = dict(items)
+        self._shelf, self._kept = shelf, kept
+        self.items = dict(kept.all())
+        self.before = dict(self.items)
         self.key = key if key in self.items else next(iter(self.items))
+        self.parts: dict[str, Fields] = {}
         self.list = QListWidget()
         self.list.setAccessibleName(f"{shelf.noun.capitalize()}s")
         self.list.currentItemChanged.connect(lambda now, _before: self._chosen(now))
         self.name = ElidedLabel("", "title")
         self.note = ElidedLabel("", "note")
-        self.remove = button("take it away", self.take_away, "link")
+        self.remove = button("Remove", self.take_away, "link")
+
+    def fields(self, part: str, kind: type[Any], **how: Any) -> Fields:
+        """Make the fields of one part of the sets."""
+        self.parts[part] = Fields(partial(self.set, part), kind, **how)
+        return self.parts[part]
+
+    def lay_out(
+        self,
+        heading: str,
+        acts: Iterable[QWidget],
+        pages: Mapping[str, Sequence[QWidget]],
+        width: int,
+    ) -> QVBoxLayout:
+        """Place the list (``width`` px) with its acts on the left and the pages behind tabs in the
+        middle; return the column on the right, which is empty."""
+        left, middle, right = QVBoxLayout(), QVBoxLayout(), QVBoxLayout()
+        self.list.setFixedWidth(width)
+        left.addWidget(label(heading, "heading"))
+        left.addWidget(self.list, 1)
+        for act in acts:
+            left.addWidget(act)
+        middle.addWidget(self.name)
+        middle.addWidget(self.note)
+        self._add_pages(middle, pages)
+        row = QHBoxLayout()
+        row.setSpacing(20)
+        for column, stretch in ((left, 0), (middle, 1), (right, 0)):
+            column.setSpacing(8)
+            row.addLayout(column, stretch)
+        self.body.addLayout(row, 1)
+        return right
+
+    def _add_pages(self, column: QVBoxLayout, pages: Mapping[str, Sequence[QWidget]]) -> None:
+        stack, group, tabs = QStackedWidget(), QButtonGroup(self), QHBoxLayout()
+        tabs.setSpacing(3)
+        for number, (title, parts) in enumerate(pages.items()):
+            stack.addWidget(_scrolled(parts))
+            tab = button(title, partial(stack.setCurrentIndex, number), "tab")
+            tab.setCheckable(True)
+            tab.setChecked(number == 0)
+            group.addButton(tab)
+            tabs.addWidget(tab)
+        tabs.addStretch(1)
+        column.addLayout(tabs)
+        column.addWidget(stack, 1)
 
     def acts(self) -> list[QPushButton]:
-        """What can be done with the shelf, but for taking away."""
+        """What can be done with the shelf, but for removing one."""
         return [
-            button("a new one like this…", self.ask_copy, "link"),
-            button("take from a file…", self._ask_take, "link"),
-            button("save as a file…", self._ask_save, "link"),
+            button("Duplicate…", self.ask_copy, "link"),
+            button("Import…", self._ask_take, "link"),
+            button("Export…", self._ask_save, "link"),
         ]
-
-    def show_item(self) -> None:
-        """Show all of the chosen one."""
-        raise NotImplementedError
-
-    def follow(self) -> None:
-        """The chosen one was changed."""
-        raise NotImplementedError
 
     def item_now(self) -> Any:
         """The one that is chosen, as it is edited now."""
@@ -112,13 +162,57 @@ class ShelfDialog(Dialog):
         """The keys of those that were taken away."""
         return [key for key in self.before if key not in self.items]
 
+    def set(self, part: str, name: str, value: Any) -> None:
+        """A person has changed an option."""
+        item = self.item_now()
+        changed = replace(getattr(item, part), **{name: value})
+        if changed == getattr(item, part):
+            return
+        changed = replace(item, **{part: changed})
+        wrong = self.objection(changed)
+        if wrong:
+            self.tell_wrong(wrong)
+        else:
+            self.put(changed)
+
+    def objection(self, item: Any) -> str:
+        """Why a set cannot be as a person wants it, in a sentence; "" if it can."""
+        return ""
+
+    def show_parts(self) -> None:
+        """Show all options of the chosen one, and where it comes from."""
+        item = self.item_now()
+        self.name.set_whole(item.name)
+        set_tone(self.note, "")
+        self.note.set_whole(SHIPPED if self.is_shipped() else OWN)
+        self.remove.setEnabled(not self.is_shipped())
+        for part, fields in self.parts.items():
+            fields.show_values(getattr(item, part))
+
+    def keep_changes(self) -> str:
+        """Keep those that were changed, made or removed; return the key of the chosen one."""
+        for key, item in self.changed_items().items():
+            self._guarded(partial(self._shelf.keep, item))
+            self._kept.keep(key, item)
+        for key in self.gone():
+            self._guarded(partial(self._shelf.discard, key))
+            self._kept.keep(key, None)
+        return self.key
+
+    def _guarded(self, do: Callable[[], object]) -> None:
+        try:
+            do()
+        except OSError as error:
+            reason = error.strerror or "the disk cannot be written"
+            self.not_kept.emit(f"The {self._shelf.noun} was not kept for other jobs: {reason}.")
+
     def put(self, item: Any) -> None:
         """The chosen one has changed; of one that ships this is a copy."""
         if self.is_shipped():
             self.add(replace(item, name=self.free(f"{item.name}, own")))
         else:
             self.items[self.key] = item
-            self.follow()
+            self.changed.emit()
 
     def add(self, item: Any) -> None:
         """Put one more there, and choose it."""
@@ -144,7 +238,7 @@ class ShelfDialog(Dialog):
             if key == self.key:
                 self.list.setCurrentItem(row)
         self.list.blockSignals(False)
-        self.show_item()
+        self.shown.emit()
 
     def ask_copy(self) -> None:
         """Make one of one's own from this one."""
@@ -158,7 +252,7 @@ class ShelfDialog(Dialog):
     def take(self, path: Path) -> None:
         """Add the one in a file; what is wrong with it is said."""
         try:
-            item = self._shelf.read(path)
+            item = self._shelf.read_file(path)
         except self._shelf.wrong as error:
             self.tell_wrong(str(error))
             return
@@ -187,18 +281,38 @@ class ShelfDialog(Dialog):
     def _chosen(self, row: QListWidgetItem | None) -> None:
         if row is not None:
             self.key = row.data(_KEY)
-            self.show_item()
+            self.shown.emit()
+
+    def _filter(self) -> str:
+        """For file dialogs."""
+        return f"{self._shelf.noun.capitalize()}s (*{self._shelf.suffix} *.json)"
 
     def _ask_take(self) -> None:
         noun = self._shelf.noun
-        path, _ = QFileDialog.getOpenFileName(self, f"Take a {noun}", "", self._shelf.filter)
+        path, _ = QFileDialog.getOpenFileName(self, f"Import {noun}", "", self._filter())
         if path:
             self.take(Path(path))
 
     def _ask_save(self) -> None:
         name = f"{self._shelf.key_of(self.item_now().name)}{self._shelf.suffix}"
         path, _ = QFileDialog.getSaveFileName(
-            self, f"Save the {self._shelf.noun}", name, self._shelf.filter
+            self, f"Export {self._shelf.noun}", name, self._filter()
         )
         if path:
             self.save(Path(path))
+
+
+def _scrolled(pages: Sequence[QWidget]) -> QScrollArea:
+    inside = QWidget()
+    inside.setObjectName("page")
+    column = QVBoxLayout(inside)
+    column.setContentsMargins(0, 0, 0, 0)
+    column.setSpacing(0)
+    for page in pages:
+        column.addWidget(page)
+    column.addStretch(1)
+    scroll = QScrollArea()
+    scroll.setWidget(inside)
+    scroll.setWidgetResizable(True)
+    scroll.setFrameShape(QFrame.Shape.NoFrame)
+    return scroll

@@ -1,0 +1,124 @@
+"""Write what the documents take from the code: keys, rules of a house style, JSON Schemas.
+
+    .venv/bin/python scripts/make_reference.py [--check]
+
+With ``--check`` nothing is written; ends with 1 if a file is not as it should be.
+"""
+
+import json
+import sys
+from collections.abc import Iterator
+from pathlib import Path
+from typing import Any
+
+import tamarind.desktop.window  # noqa: F401 - all commands are declared in what it imports
+from tamarind.captions.limits import Limits
+from tamarind.checks.rules import RULES
+from tamarind.desktop.commands import listed
+from tamarind.desktop.keys import Keys
+from tamarind.formats import everything
+from tamarind.formats.paragraphs import TextOptions
+from tamarind.language import housestyle
+from tamarind.language.housestyle import Wording
+from tamarind.picture import looks
+from tamarind.system.declared import Entry, Option, options_of
+
+DOCS = Path(__file__).parent.parent / "docs"
+README = DOCS.parent / "README.md"
+RULES_PAGE = DOCS / "guide" / "house-style-rules.md"
+BEGINS, ENDS = "<!-- made by scripts/make_reference.py -->", "<!-- end -->"
+PARTS = (("Captions", Limits), ("Transcript", TextOptions), ("Wording", Wording))
+
+
+def keys() -> str:
+    """Return a table with a line for each command of the window."""
+    lines = ["| act | key |", "|---|---|"]
+    for group, rows in listed(Keys().of).items():
+        lines.append(f"| **{group}** | |")
+        for text, keys, _ in rows:
+            quoted = " or ".join(f"`{key}`" for key in keys.split("  or  "))
+            lines.append(f"| {text} | {'–' if keys == '–' else quoted} |")
+    return "\n".join(lines)
+
+
+def rules() -> str:
+    """Return a table with a line for each rule of a house style, and one for each check."""
+    lines: list[str] = []
+    for title, kind in PARTS:
+        lines += [f"## {title}", "", "| rule | in a file | values | default |", "|---|---|---|---|"]
+        part = f"{title.casefold()}."
+        lines += [
+            f"| {one.section}: {one.label} | `{part}{one.name}` | {_values(one)} | {_shown(one, one.default)} |"
+            for one in options_of(kind).values()
+        ]
+        lines.append("")
+    lines += ["## Checks", "", "| check | in a file | usually |", "|---|---|---|"]
+    lines += [
+        f"| {rule.title.capitalize()} | `checks.{rule.key}` | {rule.level} |"
+        for rule in RULES.values()
+    ]
+    return "\n".join(lines)
+
+
+def _values(one: Option) -> str:
+    if one.values.choices is not None:
+        kept = ((words, _in_file(value)) for words, value in one.values.choices.items())
+        return ", ".join(f"`{value}` ({words})" for words, value in kept)
+    if one.values.entry is Entry.TICK:
+        return "yes, no"
+    if one.values.bounds is None:
+        return "words"
+    low, high = (_shown(one, bound) for bound in one.values.bounds)
+    return f"{low} to {high}"
+
+
+def _in_file(value: Any) -> str:
+    """A value as JSON has it, without quotes."""
+    return json.dumps(value, ensure_ascii=False).strip('"')
+
+
+def _shown(one: Option, value: Any) -> str:
+    """A value as the editor shows it."""
+    if one.values.choices is not None:
+        return next(words for words, choice in one.values.choices.items() if choice == value)
+    if one.values.entry is Entry.TICK:
+        return "yes" if value else "no"
+    if one.values.entry is Entry.SECONDS:
+        return f"{value / 1000:g} s"
+    if isinstance(value, tuple):
+        return ", ".join(value) or "none"
+    number = f"{value:g}" if isinstance(value, float) else str(value)
+    return f"{number} {one.unit}".strip()
+
+
+def _between(text: str, made: str) -> str:
+    before, rest = text.split(BEGINS, 1)
+    return f"{before}{BEGINS}\n{made}\n{ENDS}{rest.split(ENDS, 1)[1]}"
+
+
+def _schema(schema: object) -> str:
+    return json.dumps(schema, indent=1, ensure_ascii=False) + "\n"
+
+
+def files() -> Iterator[tuple[Path, str]]:
+    """Yield each file that is made, or has a part that is, with its text."""
+    yield README, _between(README.read_text("utf-8"), keys())
+    yield RULES_PAGE, _between(RULES_PAGE.read_text("utf-8"), rules())
+    folder = DOCS / "schemas"
+    yield folder / "transcript.schema.json", _schema(everything.schema())
+    yield folder / "house-style.schema.json", _schema(housestyle.schema())
+    yield folder / "look.schema.json", _schema(looks.schema())
+
+
+def main() -> int:
+    """Write or check."""
+    stale = [(path, text) for path, text in files() if path.read_text("utf-8") != text]
+    if "--check" in sys.argv[1:]:
+        return int(bool(stale))
+    for path, text in stale:
+        path.write_text(text, "utf-8")
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())
