@@ -27,6 +27,7 @@ DOCS = Path(__file__).parent.parent / "docs"
 README = DOCS.parent / "README.md"
 RULES_PAGE = DOCS / "guide" / "house-style-rules.md"
 BEGINS, ENDS = "<!-- made by scripts/make_reference.py -->", "<!-- end -->"
+HEAD = "| rule | in a file | values | default |"
 PARTS = (("Captions", Limits), ("Transcript", TextOptions), ("Wording", Wording))
 
 
@@ -45,7 +46,7 @@ def rules() -> str:
     """Return a table with a line for each rule of a house style, and one for each check."""
     lines: list[str] = []
     for title, kind in PARTS:
-        lines += [f"## {title}", "", "| rule | in a file | values | default |", "|---|---|---|---|"]
+        lines += [f"## {title}", "", HEAD, "|---|---|---|---|"]
         part = f"{title.casefold()}."
         lines += [
             f"| {one.section}: {one.label} | `{part}{one.name}` | {_values(one)} | {_shown(one, one.default)} |"

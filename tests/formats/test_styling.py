@@ -10,10 +10,11 @@ from docx.oxml.ns import qn
 
 from tamarind.formats import documents, everything, srt, substation, ttml, vtt
 from tamarind.formats.captionfile import Mended
-from tamarind.formats.format import Holds, Options, Origin
+from tamarind.formats.format import Options, Origin
 from tamarind.formats.losses import in_words, losses
 from tamarind.formats.placing import anchor_of, is_exact, placement_of
 from tamarind.transcript.bounds import is_placement
+from tamarind.transcript.fields import Holds
 from tamarind.transcript.model import Transcript
 from tests.support import cue
 

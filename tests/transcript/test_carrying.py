@@ -9,17 +9,18 @@ from hypothesis import strategies as st
 from tamarind.captions.limits import Limits
 from tamarind.captions.relayout import Act, reshape
 from tamarind.transcript import edits, takeback, timing
-from tamarind.transcript.carrying import CARRIED, SET_BY_ACTS, Belongs
+from tamarind.transcript.fields import OF_A_CUE, Belongs
 from tamarind.transcript.model import Cue, Speaker, Transcript
 from tamarind.transcript.takeback import Part
 from tests.support import words_of
 from tests.transcript.test_codec import UNUSUAL
 
+CARRIED = [one.name for one in OF_A_CUE if one.belongs is not Belongs.SET_BY_ACTS]
 OWN = {name: getattr(UNUSUAL, name) for name in CARRIED}
 """A value of each field that is not as usual."""
 
-TO_ALL = [name for name, how in CARRIED.items() if how.belongs is Belongs.TO_ALL]
-TO_BEGINNING = [name for name, how in CARRIED.items() if how.belongs is Belongs.TO_BEGINNING]
+TO_ALL = [one.name for one in OF_A_CUE if one.belongs is Belongs.TO_ALL]
+TO_BEGINNING = [one.name for one in OF_A_CUE if one.belongs is Belongs.TO_BEGINNING]
 TEXT = "the water ran off the moor every winter and nobody minded it until the wells were dry"
 
 
@@ -54,7 +55,7 @@ class NothingIsLost(unittest.TestCase):
             self.assertTrue(now, name)
 
     def test_every_field_has_its_place_in_the_table(self):
-        self.assertEqual(set(CARRIED) | SET_BY_ACTS, {one.name for one in fields(Cue)})
+        self.assertEqual([one.name for one in OF_A_CUE], [one.name for one in fields(Cue)])
         usual = Cue(1, 0, 1)
         for name in CARRIED:
             self.assertNotEqual(OWN[name], getattr(usual, name), name)

@@ -13,10 +13,11 @@ from itertools import pairwise
 from typing import Any
 
 from tamarind.formats.captionfile import LONGEST_NAME, FormatError, Mended, brief, names_of, ordered
-from tamarind.formats.format import Format, Holds, Kind, Origin
+from tamarind.formats.format import Format, Kind, Origin
 from tamarind.formats.spans import only_spans
 from tamarind.transcript.bounds import LATEST, clean_text, is_language
 from tamarind.transcript.codec import CUE_FIELDS, WORD_FIELDS, data_of, read_fields
+from tamarind.transcript.fields import Holds
 from tamarind.transcript.model import Cue, Speaker, Transcript, Word
 from tamarind.transcript.reconcile import held, line_starts, spread
 from tamarind.transcript.tokens import joined, tokens_of

@@ -17,6 +17,7 @@ from tamarind.formats.paragraphs import PLAIN, TextOptions
 from tamarind.formats.template import Template
 from tamarind.picture.looks import Look
 from tamarind.transcript.descriptions import Description
+from tamarind.transcript.fields import Holds
 from tamarind.transcript.model import Transcript
 
 
@@ -26,23 +27,6 @@ class Kind(StrEnum):
     CAPTIONS = "captions"
     READING = "reading"
     DATA = "data"
-
-
-class Holds(StrEnum):
-    """Something of a text's styling that a format may be able to hold, in words."""
-
-    LOOK = "italics, bold and underlined"
-    COLOUR = "colours"
-    CLASS = "classes"
-    LANGUAGE = "languages of words"
-    RUBY = "readings (ruby)"
-    PLACE = "places on the picture"
-    FINE_PLACE = "exact places (the nearest of nine is written)"
-    NOTE = "notes"
-    BLOCKS = "style and region blocks"
-    SPEAKER = "who speaks"
-    HEADING = "headings"
-    OWN_LOOK = "looks of single captions"
 
 
 class Choice(StrEnum):

@@ -4,53 +4,15 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Callable, Iterable, Mapping
-from enum import StrEnum
 
 from tamarind.formats.colours import colour_of
 from tamarind.formats.documents import WRITTEN
-from tamarind.formats.format import Holds
 from tamarind.formats.placing import is_exact
 from tamarind.formats.spans import LOOKS, READING, head_of
+from tamarind.transcript.fields import OF_A_CUE, Holds
 from tamarind.transcript.model import Cue, Transcript
 
-
-class Kept(StrEnum):
-    """What becomes of a field in every format, whatever that can hold."""
-
-    SAID = "said in every format"
-    LAYOUT = "paragraphs of documents, lines of captions"
-    WORK = "the job's own, which is no part of any document"
-
-
-FIELDS: Mapping[str, Holds | Kept] = {
-    "start": Kept.SAID,
-    "end": Kept.SAID,
-    "words": Kept.SAID,
-    "breaks": Kept.LAYOUT,
-    "opens_paragraph": Kept.LAYOUT,
-    "speaker": Holds.SPEAKER,
-    "placement": Holds.PLACE,
-    "note": Holds.NOTE,
-    "language": Holds.LANGUAGE,
-    "heading": Holds.HEADING,
-    "look": Holds.OWN_LOOK,
-    "id": Kept.WORK,
-    "settled": Kept.WORK,
-    "locked": Kept.WORK,
-    "paragraph_set": Kept.WORK,
-}
-"""Every field of a cue: what must be among the losses of a format that does not keep it."""
-
-WORD_FIELDS: Mapping[str, Holds | Kept] = {
-    "text": Kept.SAID,
-    "start": Kept.SAID,
-    "end": Kept.SAID,
-    "spans": Holds.LOOK,
-    "glued": Kept.SAID,
-    "confidence": Kept.WORK,
-    "alternatives": Kept.WORK,
-}
-"""Every field of a word; spans are of several kinds."""
+_STYLED = tuple((one.name, one.fate) for one in OF_A_CUE if isinstance(one.fate, Holds))
 
 
 def losses(transcript: Transcript, suffix: str) -> Counter[str]:
@@ -75,20 +37,11 @@ def in_words(dropped: Mapping[str, int]) -> str:
 
 def _kinds_in(cue: Cue) -> Iterable[str]:
     """A kind for every word or cue that has it."""
-    if cue.placement:
-        yield Holds.PLACE
-        if not is_exact(cue.placement):
-            yield Holds.FINE_PLACE
-    if cue.note:
-        yield Holds.NOTE
-    if cue.speaker is not None:
-        yield Holds.SPEAKER
-    if cue.language:
-        yield Holds.LANGUAGE
-    if cue.heading:
-        yield Holds.HEADING
-    if cue.look:
-        yield Holds.OWN_LOOK
+    for name, kind in _STYLED:
+        if getattr(cue, name) not in (None, ""):
+            yield kind
+    if cue.placement and not is_exact(cue.placement):
+        yield Holds.FINE_PLACE
     for word in cue.words:
         yield from dict.fromkeys(map(_kind_of, word.spans))
 

@@ -8,7 +8,7 @@ from typing import Any
 
 from tamarind.formats.captionfile import FormatError
 from tamarind.formats.facts import facts_of, in_words
-from tamarind.formats.format import Choice, Format, Holds, Kind
+from tamarind.formats.format import Choice, Format, Kind
 from tamarind.formats.paragraphs import Paragraph, paragraphs, side_by_side
 from tamarind.formats.reading import MARGIN, Reading, reading_of
 from tamarind.formats.template import BODY, Template, filled, has_places, template_for
@@ -28,6 +28,7 @@ from tamarind.formats.wordprocessor import (
     same_each_time,
 )
 from tamarind.transcript.direction import is_right_to_left
+from tamarind.transcript.fields import Holds
 from tamarind.transcript.model import Transcript
 
 _BARK = "#5b3a29"

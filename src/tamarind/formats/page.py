@@ -7,12 +7,13 @@ from collections.abc import Iterator, Sequence
 from itertools import count
 
 from tamarind.formats.facts import facts_of, in_words
-from tamarind.formats.format import Choice, Format, Holds, Kind
+from tamarind.formats.format import Choice, Format, Kind
 from tamarind.formats.paragraphs import Paragraph, paragraphs, side_by_side
 from tamarind.formats.reading import Reading, reading_of
 from tamarind.formats.spans import Run
 from tamarind.formats.timecode import clock
 from tamarind.transcript.direction import is_right_to_left
+from tamarind.transcript.fields import Holds
 from tamarind.transcript.model import Transcript
 
 _LOOK = """

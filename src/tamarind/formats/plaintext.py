@@ -9,9 +9,10 @@ from dataclasses import replace
 from itertools import pairwise
 
 from tamarind.formats.captionfile import FormatError, Mended, RawCue, transcript_of
-from tamarind.formats.format import Format, Holds, Kind
+from tamarind.formats.format import Format, Kind
 from tamarind.formats.paragraphs import PLAIN, TextOptions, paragraphs
 from tamarind.formats.timecode import clock, parse_time
+from tamarind.transcript.fields import Holds
 from tamarind.transcript.model import Transcript
 from tamarind.transcript.takeback import Part
 

@@ -12,12 +12,13 @@ from datetime import datetime
 from functools import cache
 
 from tamarind.formats.captionfile import FormatError
-from tamarind.formats.format import Choice, Format, Holds, Kind
+from tamarind.formats.format import Choice, Format, Kind
 from tamarind.formats.page import write as page
 from tamarind.formats.reading import Reading, reading_of
 from tamarind.formats.wordprocessor import day_of
 from tamarind.picture.looks import Face, Weight
 from tamarind.picture.shippedfonts import file_of
+from tamarind.transcript.fields import Holds
 from tamarind.transcript.model import Transcript
 
 UNIVERSAL = "pdf/ua-1"

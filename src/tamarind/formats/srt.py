@@ -8,7 +8,7 @@ from operator import attrgetter
 
 from tamarind.formats.captionfile import Fault, FormatError, Mended, RawCue, transcript_of
 from tamarind.formats.colours import colour_of, colour_span
-from tamarind.formats.format import Format, Holds, Kind
+from tamarind.formats.format import Format, Kind
 from tamarind.formats.placing import USUAL, anchor_of, placement_of
 from tamarind.formats.spans import (
     LOOKS,
@@ -22,6 +22,7 @@ from tamarind.formats.spans import (
 )
 from tamarind.formats.timecode import clock
 from tamarind.formats.timelines import Times, in_place, meant_times
+from tamarind.transcript.fields import Holds
 from tamarind.transcript.model import Transcript
 from tamarind.transcript.tokens import BLANKS
 

@@ -16,11 +16,12 @@ from tamarind.formats.captionfile import (
     transcript_of,
 )
 from tamarind.formats.colours import colour_of, colour_span
-from tamarind.formats.format import Choice, Format, Holds, Kind
+from tamarind.formats.format import Choice, Format, Kind
 from tamarind.formats.lookstyles import is_bold
 from tamarind.formats.placing import anchor_of, placement_of
 from tamarind.formats.spans import LOOKS, Spans, on_words, with_common_spans, with_tags
 from tamarind.picture.looks import Box, Face, Ground, Letters, Look, Place, Side
+from tamarind.transcript.fields import Holds
 from tamarind.transcript.model import Transcript, Word
 
 _ANCHOR = re.compile(r"\\an([1-9])")

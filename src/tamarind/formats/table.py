@@ -8,8 +8,9 @@ import re
 from collections.abc import Mapping, Sequence
 
 from tamarind.formats.captionfile import names_of
-from tamarind.formats.format import Format, Holds, Kind
+from tamarind.formats.format import Format, Kind
 from tamarind.formats.timecode import clock
+from tamarind.transcript.fields import Holds
 from tamarind.transcript.model import Transcript
 
 _NO_FORMULA = re.compile(r"[-–—]\s+[^\W\d_](?:[^()|=+*/^&@{}\[\]<>#!]|!(?=\s|$))*")

@@ -9,7 +9,7 @@ import xml.etree.ElementTree as ET
 
 from tamarind.formats.captionfile import FormatError, Mended, RawCue, brief, names_of, transcript_of
 from tamarind.formats.colours import colour_of, colour_span
-from tamarind.formats.format import Choice, Format, Holds, Kind
+from tamarind.formats.format import Choice, Format, Kind
 from tamarind.formats.lookstyles import background, region, ttml_style
 from tamarind.formats.placing import placement_in, region_of
 from tamarind.formats.spans import (
@@ -27,6 +27,7 @@ from tamarind.formats.timecode import clock
 from tamarind.formats.ttmodel import BETWEEN, CLOSE, OPEN, ms_of, paragraphs_of
 from tamarind.picture.looks import Look
 from tamarind.transcript.bounds import is_language
+from tamarind.transcript.fields import Holds
 from tamarind.transcript.model import Cue, Transcript, Word
 
 _USUAL = "usual"

@@ -17,7 +17,7 @@ from tamarind.formats.captionfile import (
     transcript_of,
 )
 from tamarind.formats.colours import style_for
-from tamarind.formats.format import PLAIN_DETAILS, Choice, Details, Format, Holds, Kind
+from tamarind.formats.format import PLAIN_DETAILS, Choice, Details, Format, Kind
 from tamarind.formats.spans import (
     Spans,
     as_reading,
@@ -32,6 +32,7 @@ from tamarind.formats.timecode import clock
 from tamarind.formats.timelines import in_place, meant_times
 from tamarind.picture.looks import Look
 from tamarind.transcript.bounds import is_language, is_placement
+from tamarind.transcript.fields import Holds
 from tamarind.transcript.model import Cue, Transcript, Word
 from tamarind.transcript.tokens import BLANKS
 

@@ -22,12 +22,12 @@ from tamarind.transcript.bounds import (
 from tamarind.transcript.codec import (
     BREAKS,
     CUE_FIELDS,
-    Field,
     data_of,
     with_data,
     word_of,
     word_row,
 )
+from tamarind.transcript.fields import Field
 from tamarind.transcript.model import Cue, Word
 from tamarind.transcript.reconcile import held
 from tamarind.transcript.tokens import Glued, tokens_of

@@ -1,101 +1,19 @@
-"""The fields of cues and words as plain data: what each is called where it is kept, and how it is
-checked. A field that is added to ``model`` is added here, and kept everywhere by that: in jobs,
-drafts, undo, bookmarks and JSON.
-
-Numbers, times and texts of cues and words are not here: every format writes them in its own way.
-"""
+"""Cues, words and speakers as plain data, by the table of their fields."""
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass, replace
+from collections.abc import Mapping, Sequence
+from dataclasses import replace
 from typing import Any
 
-from tamarind.transcript.bounds import is_clean, is_language, is_placement
+from tamarind.transcript.fields import OF_A_CUE, OF_A_WORD, Field, read_text
 from tamarind.transcript.model import Cue, Speaker, Word
 
-LONGEST_TEXT = 10_000_000
+BREAKS = next(one for one in OF_A_CUE if one.name == "breaks")
+CUE_FIELDS = tuple(one for one in OF_A_CUE if one.key and one is not BREAKS)
+"""Those that are kept by their keys; every format writes the others in its own way."""
 
-
-@dataclass(frozen=True, slots=True)
-class Field:
-    """``name`` in the model, ``key`` in data; ``read`` checks a plain value and gives that of the
-    model, or raises ValueError. A ``lenient`` one is left out of a foreign file that has it
-    wrong."""
-
-    name: str
-    key: str
-    default: Any
-    read: Callable[[Any], Any]
-    lenient: bool = False
-
-
-def _yes(value: Any) -> bool:
-    if value not in (True, False, 0, 1):
-        raise ValueError("yes or no")
-    return bool(value)
-
-
-def _text(value: Any) -> str:
-    if not isinstance(value, str) or len(value) > LONGEST_TEXT or not is_clean(value):
-        raise ValueError("a text that is none")
-    return value
-
-
-def _placement(value: Any) -> str:
-    if not isinstance(value, str) or not is_placement(value):
-        raise ValueError("its place on the picture")
-    return value
-
-
-def _language(value: Any) -> str:
-    if not isinstance(value, str) or not (value == "" or is_language(value)):
-        raise ValueError("its language")
-    return value
-
-
-def _heading(value: Any) -> str:
-    if _text(value) != " ".join(value.split()):
-        raise ValueError("a heading of one line")
-    return str(value)
-
-
-def _texts(value: Any) -> tuple[str, ...]:
-    if not isinstance(value, list | tuple) or not all(isinstance(one, str) for one in value):
-        raise ValueError("a list of texts")
-    return tuple(value)
-
-
-def _places(value: Any) -> tuple[int, ...] | None:
-    if value is None:
-        return None
-    last = 0
-    if not isinstance(value, list | tuple):
-        raise ValueError("its lines")
-    for place in value:
-        if type(place) is not int or not last < place:
-            raise ValueError("its lines")
-        last = place
-    return tuple(value)
-
-
-BREAKS = Field("breaks", "breaks", None, _places)
-CUE_FIELDS = (
-    Field("opens_paragraph", "paragraph", False, _yes),
-    Field("settled", "settled", False, _yes),
-    Field("locked", "shaped", False, _yes),
-    Field("placement", "placement", "", _placement, lenient=True),
-    Field("note", "note", "", _text),
-    Field("language", "language", "", _language, lenient=True),
-    Field("paragraph_set", "paragraph set", False, _yes),
-    Field("heading", "heading", "", _heading),
-    Field("look", "look", "", _heading, lenient=True),
-)
-WORD_FIELDS = (
-    Field("alternatives", "readings", (), _texts),
-    Field("spans", "spans", (), _texts),
-    Field("glued", "glued", False, _yes, lenient=True),
-)
+WORD_FIELDS = tuple(one for one in OF_A_WORD if one.key)
 
 
 def data_of(thing: Cue | Word, fields: Sequence[Field]) -> dict[str, Any]:
@@ -164,4 +82,4 @@ def speaker_of(row: Sequence[Any]) -> Speaker:
     number, name = row
     if type(number) is not int or number < 0:
         raise ValueError("the number of a speaker")
-    return Speaker(number, _text(name))
+    return Speaker(number, read_text(name))

@@ -13,11 +13,12 @@ from dataclasses import dataclass
 from tamarind.formats import lookstyles
 from tamarind.formats.broadcast.rows import lines_of
 from tamarind.formats.colours import colour_of
-from tamarind.formats.format import Choice, Format, Holds, Kind, Options, Origin
+from tamarind.formats.format import Choice, Format, Kind, Options, Origin
 from tamarind.formats.placing import Region, region_of
 from tamarind.formats.spans import language_of, looks_of, with_language
 from tamarind.formats.timecode import clock
 from tamarind.picture.looks import Look
+from tamarind.transcript.fields import Holds
 from tamarind.transcript.model import Cue, Transcript, Word
 
 _TT = "http://www.w3.org/ns/ttml"
