@@ -49,7 +49,8 @@ def rules() -> str:
         lines += [f"## {title}", "", HEAD, "|---|---|---|---|"]
         part = f"{title.casefold()}."
         lines += [
-            f"| {one.section}: {one.label} | `{part}{one.name}` | {_values(one)} | {_shown(one, one.default)} |"
+            f"| {one.section}: {one.label} | `{part}{one.name}` | {_values(one)} "
+            f"| {_shown(one, one.default)} |"
             for one in options_of(kind).values()
         ]
         lines.append("")
