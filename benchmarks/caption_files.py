@@ -19,7 +19,8 @@ from pathlib import Path
 
 from tamarind.captions.limits import ORDINARY
 from tamarind.captions.lines import with_breaks
-from tamarind.checks.checker import CheckContext, Checker
+from tamarind.checks.check import CheckContext
+from tamarind.checks.checker import Checker
 from tamarind.formats import documents, srt, vtt
 from tamarind.formats.captionfile import decoded
 from tamarind.formats.format import Details, Origin

@@ -25,6 +25,7 @@ from unittest.mock import patch
 HERE = Path(__file__).parent
 sys.path[:0] = [str(HERE.parent), str(HERE)]
 
+from tamarind.checks.rules import level_of  # noqa: E402
 from tests.support import human_recording  # noqa: E402
 
 from evaluation_set import TrueWord, evaluation_set  # noqa: E402
@@ -35,8 +36,8 @@ from tamarind.captions.layout import lay_out  # noqa: E402
 from tamarind.captions.limits import Limits  # noqa: E402
 from tamarind.captions.lines import with_breaks  # noqa: E402
 from tamarind.captions.timing import retimed  # noqa: E402
-from tamarind.checks import captionrules  # noqa: E402
-from tamarind.checks.rules import level_of  # noqa: E402
+from tamarind.checks.check import CheckContext  # noqa: E402
+from tamarind.checks.checker import caption_findings  # noqa: E402
 from tamarind.job.store import JobStore  # noqa: E402
 from tamarind.language.housestyle import HouseStyle, Level  # noqa: E402
 from tamarind.language.stylebook import SHIPPED  # noqa: E402
@@ -211,14 +212,14 @@ def count(
     tally: Tally, words: Sequence[Word], cues: Sequence[Cue], style: HouseStyle, torn: set[int]
 ) -> None:
     """Add what is in one text; ``torn`` are the places before which a border tears a phrase."""
-    limits = style.captions
+    text = Transcript("en", tuple(cues))
     at = 0
     tally.cues += len(cues)
     for place, cue in enumerate(cues):
         following = cues[place + 1] if place + 1 < len(cues) else None
         found = {
             finding.rule
-            for finding in captionrules.findings(cue, following, limits, "en")
+            for finding in caption_findings(text, place, CheckContext(style))
             if level_of(style, finding.rule) is Level.MUST
         }
         if "reading-speed" in found:

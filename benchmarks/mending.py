@@ -16,10 +16,10 @@ sys.path[:0] = [str(HERE.parent), str(HERE)]
 
 from hearing import ours, words_of  # noqa: E402
 from material import known_recordings  # noqa: E402
-from tamarind.checks.checker import CheckContext  # noqa: E402
+from tamarind.checks.catalogue import CHECKS  # noqa: E402
+from tamarind.checks.check import CheckContext  # noqa: E402
 from tamarind.checks.mending import mended  # noqa: E402
-from tamarind.checks.rules import RULES  # noqa: E402
-from tamarind.language.stylebook import find  # noqa: E402
+from tamarind.language.stylebook import STYLES  # noqa: E402
 from tamarind.speech.hearingoptions import HearingOptions  # noqa: E402
 from tamarind.transcript.model import Transcript  # noqa: E402
 from truth import word_errors  # noqa: E402
@@ -27,8 +27,8 @@ from truth import word_errors  # noqa: E402
 
 def main() -> None:
     """Print what became of each draft."""
-    kinds = [rule.key for rule in RULES.values() if rule.certain]
-    context = CheckContext(find("ordinary"))
+    kinds = [rule.key for rule in CHECKS.values() if rule.certain]
+    context = CheckContext(STYLES.find("ordinary"))
     worse = 0
     for known in known_recordings():
         if sys.argv[1:] and not any(name in known.name for name in sys.argv[1:]):

@@ -13,7 +13,7 @@ from typing import Any
 
 import tamarind.desktop.window  # noqa: F401 - all commands are declared in what it imports
 from tamarind.captions.limits import Limits
-from tamarind.checks.rules import RULES
+from tamarind.checks.catalogue import CHECKS
 from tamarind.desktop.commands import listed
 from tamarind.desktop.keys import Keys
 from tamarind.formats import everything
@@ -57,7 +57,7 @@ def rules() -> str:
     lines += ["## Checks", "", "| check | in a file | usually |", "|---|---|---|"]
     lines += [
         f"| {rule.title.capitalize()} | `checks.{rule.key}` | {rule.level} |"
-        for rule in RULES.values()
+        for rule in CHECKS.values()
     ]
     return "\n".join(lines)
 

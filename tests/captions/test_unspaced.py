@@ -6,7 +6,8 @@ from dataclasses import replace
 from tamarind.captions.limits import Limits
 from tamarind.captions.lines import with_breaks
 from tamarind.captions.relayout import relay
-from tamarind.checks.checker import CheckContext, Checker
+from tamarind.checks.check import CheckContext
+from tamarind.checks.checker import Checker
 from tamarind.formats import srt
 from tamarind.language.housestyle import HouseStyle
 from tamarind.transcript.unspaced import phrases_of

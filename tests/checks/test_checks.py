@@ -4,11 +4,12 @@ from dataclasses import replace
 
 from tamarind.captions.layout import lay_out
 from tamarind.captions.limits import ORDINARY, Limits
-from tamarind.checks import checker
-from tamarind.checks.checker import CheckContext, Checker
+from tamarind.checks import spellingchecks
+from tamarind.checks.catalogue import CHECKS
+from tamarind.checks.check import Around, CheckContext
+from tamarind.checks.checker import Checker
 from tamarind.checks.finding import Retime, Reword
 from tamarind.checks.fixing import fixed
-from tamarind.checks.rules import RULES
 from tamarind.language.housestyle import Dashes, HouseStyle, Level, Numbers, Wording
 from tamarind.language.stylebook import SHIPPED
 from tamarind.transcript import edits
@@ -129,10 +130,10 @@ class Rules(unittest.TestCase):
 
         text = replace(text_of(said(1, "La turvera seca.", 1_000, 4_000)), language="es")
         try:
-            before, checker.dictionary = checker.dictionary, lambda _language: Known()
+            before, spellingchecks.dictionary = spellingchecks.dictionary, lambda _language: Known()
             (finding,) = self.only("spelling", text, style=STYLE)
         finally:
-            checker.dictionary = before
+            spellingchecks.dictionary = before
         self.assertEqual(finding.excerpt, "turvera")
 
     def test_sound_and_text_are_held_against_each_other(self):
@@ -187,7 +188,7 @@ class Rules(unittest.TestCase):
         off = replace(QUIET, levels={**QUIET.levels, "sentence-start": Level.OFF})
         self.assertEqual(Checker().check(text, CheckContext(off)), [])
         for style in SHIPPED.values():
-            self.assertLessEqual(set(style.levels), set(RULES))
+            self.assertLessEqual(set(style.levels), set(CHECKS))
 
 
 class Fixes(unittest.TestCase):
@@ -239,6 +240,19 @@ class Fixes(unittest.TestCase):
             chance.check(self, new)
 
 
+class Spy:
+    """Stands for a context, and remembers what is asked of it."""
+
+    def __init__(self, thing, seen, path=""):
+        self._thing, self._seen, self._path = thing, seen, path
+
+    def __getattr__(self, name):
+        if (self._path, name) == ("", "style"):
+            return Spy(self._thing.style, self._seen, "style.")
+        self._seen.add(self._path + name)
+        return getattr(self._thing, name)
+
+
 class Following(unittest.TestCase):
     def test_a_changed_text_is_checked_as_if_for_the_first_time(self):
         rng = random.Random(5)
@@ -266,6 +280,26 @@ class Following(unittest.TestCase):
             self.assertEqual(
                 same.check(other, CheckContext(QUIET)), Checker().check(other, CheckContext(QUIET))
             )
+
+    def test_every_check_declares_what_it_uses(self):
+        track = with_texts(Track("es"), good().cues, ["Bajamos 12 cintas. " * 9, "Y ya."])
+        wording = Wording(clean=True, numbers=Numbers.FIGURES)
+        context = CheckContext(
+            HouseStyle("All", wording=wording), (track,), ("moor",), speech=((0, 1),)
+        )
+        under_other_names = {"tracks": "languages", "right": "terms"}
+        text = replace(good(), language="es-ES")
+        cues = (
+            *(replace(cue, words=words_of("um it was 12 12 and “no” ?")) for cue in text.cues),
+            said(9, "we dug twelve the", 1_000, 1_100),
+        )
+        for check in CHECKS.values():
+            seen = set()
+            for one in cues:
+                around = Around(None, one, text.cues[1], one.language, Spy(context, seen))
+                list(check.in_cue(around))
+            used = {under_other_names.get(name, name) for name in seen}
+            self.assertLessEqual(used, set(check.uses), check.key)
 
     def test_it_stops_when_asked(self):
         asked = []

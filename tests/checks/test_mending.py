@@ -3,10 +3,12 @@ import unittest
 from dataclasses import replace
 
 from tamarind.captions.limits import ORDINARY, Limits
-from tamarind.checks import captionrules
+from tamarind.checks.check import CheckContext
+from tamarind.checks.checker import caption_findings
 from tamarind.checks.finding import Rebreak, Recut, Retime, Reword
 from tamarind.checks.fixing import fixed
 from tamarind.checks.mending import LEFT_OUT, Mending
+from tamarind.language.housestyle import HouseStyle
 from tamarind.transcript.model import Cue, Transcript
 from tests import chance
 from tests.doses import dose
@@ -18,11 +20,9 @@ def text_of(*cues: Cue) -> Transcript:
 
 
 def breaches(text: Transcript, limits: Limits) -> int:
-    following = [*text.cues[1:], None]
-    return sum(
-        len(list(captionrules.findings(one, behind, limits, "en")))
-        for one, behind in zip(text.cues, following, strict=True)
-    )
+    context = CheckContext(HouseStyle("", limits))
+    places = range(len(text.cues))
+    return sum(len(list(caption_findings(text, place, context))) for place in places)
 
 
 class Words(unittest.TestCase):

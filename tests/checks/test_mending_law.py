@@ -8,15 +8,16 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tamarind.captions.limits import Limits
-from tamarind.checks.checker import CheckContext, Checker
+from tamarind.checks.catalogue import CHECKS
+from tamarind.checks.check import CheckContext
+from tamarind.checks.checker import Checker
 from tamarind.checks.mending import is_certain, mended
-from tamarind.checks.rules import RULES
 from tamarind.language.housestyle import Dates, HouseStyle, Letters, Numbers, Quotes, Wording
 from tamarind.transcript.model import Cue, Transcript, Word
 from tests.doses import dose
 from tests.support import words_of
 
-CERTAIN = [rule.key for rule in RULES.values() if rule.certain]
+CERTAIN = [rule.key for rule in CHECKS.values() if rule.certain]
 STRICT = HouseStyle(
     "strict",
     Limits(line_length=32, gap=80, frame_rate=25.0),

@@ -4,9 +4,9 @@ import numpy as np
 from scipy.io import wavfile
 
 from tamarind.audio.media import MediaError
-from tamarind.picture.contrast import WANTED, least_contrast, on_box
+from tamarind.picture.contrast import least_contrast, on_box
 from tamarind.picture.lookbook import SHIPPED
-from tamarind.picture.looks import Box, Ground, Letters, Look
+from tamarind.picture.looks import LEAST_CONTRAST, Box, Ground, Letters, Look
 from tamarind.picture.stills import stills
 from tests.picture.made import caption, make_video, pixels
 from tests.support import FolderTest
@@ -34,8 +34,8 @@ class Readable(FolderTest):
         said = caption("The sluice was open", "all winter.")
         for colour in ("#ffffff", "#101010", "#c02020", "#808080"):
             look = Look("x", Letters(colour=colour), Ground(Box.NONE))
-            self.assertLess(least_contrast(look, said), WANTED)
+            self.assertLess(least_contrast(look, said), LEAST_CONTRAST)
             boxed = least_contrast(on_box(look), said)
-            self.assertGreater(boxed, WANTED - 0.3, colour)
+            self.assertGreater(boxed, LEAST_CONTRAST - 0.3, colour)
         for look in SHIPPED.values():
-            self.assertGreaterEqual(least_contrast(look, said), WANTED, look.name)
+            self.assertGreaterEqual(least_contrast(look, said), LEAST_CONTRAST, look.name)

@@ -14,7 +14,6 @@ from tamarind.application.events import Event
 from tamarind.application.session import Session
 from tamarind.application.tasks import Tasks
 from tamarind.checks.finding import Finding, Fix, PlacedFinding
-from tamarind.checks.rules import RULES
 from tamarind.formats.broadcast.smpte import PLAIN_TIMECODES, Timecodes
 from tamarind.formats.format import Options
 from tamarind.job.looks import ON_BOX
@@ -31,10 +30,13 @@ from tamarind.system.later import Later
 from tamarind.transcript.model import Transcript
 
 if TYPE_CHECKING:
-    from tamarind.checks import checker, fixing
+    from tamarind.checks import catalogue, check, checker, fixing
+    from tamarind.checks.check import CheckContext
     from tamarind.formats import documents
     from tamarind.speech import activity
 else:
+    catalogue = Later("tamarind.checks.catalogue")
+    check = Later("tamarind.checks.check")
     checker = Later("tamarind.checks.checker")
     fixing = Later("tamarind.checks.fixing")
     documents = Later("tamarind.formats.documents")
@@ -228,7 +230,7 @@ class Checking:
             self._files = _limited(chosen), only
         return self._files
 
-    def context(self, recording_id: int) -> checker.CheckContext:
+    def context(self, recording_id: int) -> CheckContext:
         """What a recording's text is checked with."""
         session = self._session
         recording = session.recordings.get(recording_id)
@@ -239,16 +241,20 @@ class Checking:
         if measured is not None:
             self._listened_to.add(recording_id)
             speech = self._spans(recording_id, measured)
-        return checker.CheckContext(
+        files, file_options = self._written()
+        return check.CheckContext(
             session.styles.of(recording),
-            tracks,
-            terms,
-            speech,
-            recording.unheard,
-            session.threshold,
-            self._encoding,
-            *self._written(),
-            {t.language: session.styles.limits_of(recording_id, t.language) for t in tracks},
+            tracks=tracks,
+            terms=terms,
+            speech=speech,
+            unheard=recording.unheard,
+            threshold=session.threshold,
+            encoding=self._encoding,
+            files=files,
+            file_options=file_options,
+            track_limits={
+                one.language: session.styles.limits_of(recording_id, one.language) for one in tracks
+            },
             at_once=recording.at_once,
             contrasts=self._contrasting.of(recording_id),
             readable=ON_BOX,
@@ -383,4 +389,4 @@ def summary(told: Sequence[PlacedFinding]) -> str:
 
 def said(told: PlacedFinding) -> str:
     """A finding in a few words."""
-    return RULES[told.finding.rule].title
+    return catalogue.CHECKS[told.finding.rule].title

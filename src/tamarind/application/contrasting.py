@@ -157,11 +157,12 @@ class Contrasting:
 
 def _plain(looks: Sequence[Look]) -> dict[Look, bool]:
     """Whether each of some looks stands out on any picture."""
-    from tamarind.picture.contrast import WANTED, least_contrast
+    from tamarind.picture.contrast import least_contrast
+    from tamarind.picture.looks import LEAST_CONTRAST
 
     words = tuple(SaidWord(word, 0, 1) for word in _SAMPLE.split())
     sample = Caption(0, 1, (words,), 0, changes=True)
-    return {look: least_contrast(look, sample) >= WANTED for look in looks}
+    return {look: least_contrast(look, sample) >= LEAST_CONTRAST for look in looks}
 
 
 def _measured(frame: Frame, pairs: Sequence[Pair]) -> dict[Pair, float | None]:

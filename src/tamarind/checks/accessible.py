@@ -8,11 +8,10 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 
+from tamarind.picture.looks import LEAST_CONTRAST
 from tamarind.transcript.descriptions import Description, gaps, problem_of
 from tamarind.transcript.languages import UNDETERMINED
 from tamarind.transcript.model import Transcript
-
-LEAST_CONTRAST = 4.5
 
 
 class Answer(StrEnum):

@@ -3,8 +3,13 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import ClassVar
 
+from tamarind.formats.timecode import clock
 from tamarind.language.housestyle import Level
+
+MOST_LETTERS = 40
+"""A longer text is not shown on a button."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -16,6 +21,13 @@ class Reword:
     old: tuple[str, ...]
     new: str
 
+    @property
+    def words(self) -> str:
+        """What it would do, in a few words."""
+        if not self.new:
+            return "leave it out"
+        return f"“{self.new}”" if len(self.new) <= MOST_LETTERS else "as the style writes it"
+
 
 @dataclass(frozen=True, slots=True)
 class Retime:
@@ -25,12 +37,18 @@ class Retime:
     start: int
     end: int
 
+    @property
+    def words(self) -> str:
+        """What it would do, in a few words."""
+        return f"{clock(self.start, 2, hours=False)} – {clock(self.end, 2, hours=False)}"
+
 
 @dataclass(frozen=True, slots=True)
 class Rebreak:
     """The lines of a cue are laid out by rule."""
 
     cue: int
+    words: ClassVar[str] = "lay out its lines"
 
 
 @dataclass(frozen=True, slots=True)
@@ -38,6 +56,7 @@ class Recut:
     """A cue is cut in two or more, or drawn from its neighbours' room, by the rules of layout."""
 
     cue: int
+    words: ClassVar[str] = "cut it anew"
 
 
 @dataclass(frozen=True, slots=True)
@@ -46,6 +65,7 @@ class Relook:
 
     cue: int
     look: str
+    words: ClassVar[str] = "put it on a box"
 
 
 Fix = Reword | Retime | Rebreak | Recut | Relook

@@ -7,8 +7,10 @@ from dataclasses import replace
 
 from tamarind.captions.limits import Limits
 from tamarind.captions.relayout import relay
-from tamarind.checks.captionrules import findings
+from tamarind.checks.check import CheckContext
+from tamarind.checks.checker import caption_findings
 from tamarind.checks.finding import Fix, Rebreak, Relook, Retime, Reword
+from tamarind.language.housestyle import HouseStyle
 from tamarind.transcript.edits import delete, replace_cues, set_look, with_cues
 from tamarind.transcript.model import Cue, Transcript
 from tamarind.transcript.reconcile import held, retext
@@ -108,15 +110,7 @@ def _recut(transcript: Transcript, place: int, limits: Limits) -> Transcript:
 
 def _breaches(transcript: Transcript, first: int, last: int, limits: Limits) -> int:
     """How many limits are broken by some cues and between them and the next."""
-    cues = transcript.cues
+    context = CheckContext(HouseStyle("", limits))
     return sum(
-        1
-        for place in range(first, last)
-        if cues[place].words
-        for _ in findings(
-            cues[place],
-            cues[place + 1] if place + 1 < len(cues) else None,
-            limits,
-            transcript.language,
-        )
+        1 for place in range(first, last) for _ in caption_findings(transcript, place, context)
     )

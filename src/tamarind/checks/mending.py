@@ -10,10 +10,11 @@ from itertools import pairwise
 from tamarind.captions.limits import Limits
 from tamarind.captions.lines import as_read
 from tamarind.captions.relayout import Regrouped, regrouped, taken
-from tamarind.checks.checker import CheckContext, Checker
+from tamarind.checks.catalogue import CHECKS
+from tamarind.checks.check import CheckContext
+from tamarind.checks.checker import Checker
 from tamarind.checks.finding import Finding, Fix, Reword
 from tamarind.checks.fixing import fixed
-from tamarind.checks.rules import RULES
 from tamarind.formats.timecode import clock
 from tamarind.transcript.model import Cue, Transcript
 
@@ -87,7 +88,7 @@ class Mending:
 def is_certain(finding: Finding) -> bool:
     """Whether a finding has a fix that follows from its rule alone, so that many can be made at
     once; a guess is taken by a person, one by one."""
-    return bool(finding.fixes) and RULES[finding.rule].certain and not finding.is_guess
+    return bool(finding.fixes) and CHECKS[finding.rule].certain and not finding.is_guess
 
 
 def harmless_changes(

@@ -13,9 +13,10 @@ from typing import Any
 from tamarind.audio import soundcache
 from tamarind.audio.media import MediaError
 from tamarind.audio.source import WHOLE, Source
-from tamarind.checks.checker import CheckContext, Checker
+from tamarind.checks.catalogue import CHECKS
+from tamarind.checks.check import CheckContext
+from tamarind.checks.checker import Checker
 from tamarind.checks.finding import PlacedFinding
-from tamarind.checks.rules import RULES
 from tamarind.cli.files import STREAM
 from tamarind.cli.jobs import open_job
 from tamarind.cli.mend import kinds_in, listed, mended, write_back
@@ -208,7 +209,7 @@ def _listed(text: _Text, found: list[PlacedFinding]) -> str:
     ]
     for one in found:
         finding = one.finding
-        title = RULES[finding.rule].title
+        title = CHECKS[finding.rule].title
         excerpt = f" – {finding.excerpt}" if finding.excerpt else ""
         where = f"{clock(finding.start)}  {one.level.value:<4}"
         lines.append(f"{where}  {title}: {finding.reason}{excerpt}")

@@ -7,8 +7,8 @@ from pathlib import Path
 
 from tamarind.captions.lines import with_breaks
 from tamarind.checks import mending
-from tamarind.checks.checker import CheckContext
-from tamarind.checks.rules import RULES
+from tamarind.checks.catalogue import CHECKS
+from tamarind.checks.check import CheckContext
 from tamarind.cli.output import harmless, tell
 from tamarind.cli.textfiles import UseError
 from tamarind.formats import documents
@@ -24,12 +24,12 @@ KEPT = ".before-mending"
 
 def kinds_in(names: Sequence[str]) -> tuple[str, ...]:
     """Rules by their keys; raises UseError for one that is none."""
-    certain = [rule.key for rule in RULES.values() if rule.certain]
+    certain = [rule.key for rule in CHECKS.values() if rule.certain]
     if ALL in names:
         return tuple(certain)
     for name in names:
-        if name not in RULES:
-            raise UseError(f"“{name}” is no kind of finding; there are {', '.join(RULES)}, {ALL}.")
+        if name not in CHECKS:
+            raise UseError(f"“{name}” is no kind of finding; there are {', '.join(CHECKS)}, {ALL}.")
         if name not in certain:
             raise UseError(
                 f"What is told of “{name}” is a guess, to be taken one by one in the window."
@@ -45,7 +45,7 @@ def mended(
     after."""
     new, changes = mending.mended(text, context, kinds)
     return new, [
-        f"{clock(time)}  {RULES[kind].title}\n{_lines('- ', before)}{_lines('+ ', after)}"
+        f"{clock(time)}  {CHECKS[kind].title}\n{_lines('- ', before)}{_lines('+ ', after)}"
         for time, kind, before, after in changes
     ]
 

@@ -7,8 +7,9 @@ from datetime import date
 from pathlib import Path
 
 from tamarind.captions.relayout import at_reading_speed, from_script, relay
-from tamarind.checks.checker import CheckContext, Checker
-from tamarind.checks.rules import CAPTIONS, RULES
+from tamarind.checks.catalogue import CHECKS
+from tamarind.checks.check import CaptionCheck, CheckContext
+from tamarind.checks.checker import Checker
 from tamarind.cli.names import names_in, with_names
 from tamarind.cli.output import tell, told
 from tamarind.cli.statuses import WRONG_USE
@@ -102,11 +103,11 @@ def _tell_what_breaks(text: Transcript, style: HouseStyle) -> None:
     found = [
         one
         for one in Checker().check(text, CheckContext(style))
-        if one.level is Level.MUST and RULES[one.finding.rule].group == CAPTIONS
+        if one.level is Level.MUST and isinstance(CHECKS[one.finding.rule], CaptionCheck)
     ]
     for one in found[:MOST_TOLD]:
         where = f"cue {one.place + 1} at {clock(one.finding.start)}"
-        tell(f"{where}: {RULES[one.finding.rule].title} ({one.finding.reason})")
+        tell(f"{where}: {CHECKS[one.finding.rule].title} ({one.finding.reason})")
     if len(found) > MOST_TOLD:
         tell(f"and {len(found) - MOST_TOLD} more; “tamarind check” lists them all.")
 

@@ -16,11 +16,8 @@ from PIL import Image, ImageFilter
 
 from tamarind.picture.caption import Caption
 from tamarind.picture.drawing import rgb
-from tamarind.picture.looks import Box, Look, SpeakerSign
+from tamarind.picture.looks import LEAST_CONTRAST, Box, Look, SpeakerSign
 from tamarind.picture.render import draw
-
-WANTED = 4.5
-"""What WCAG asks of text (level AA)."""
 
 WORST = 0.1
 """This share of the surroundings may be worse than what is told."""
@@ -43,7 +40,7 @@ def least_contrast(look: Look, caption: Caption) -> float:
     for grey in (0, 128, 255):
         plain = np.full((*_PLAIN, 3), grey, np.uint8)
         ratio = contrast(av.VideoFrame.from_ndarray(plain, format="rgb24"), caption, look)
-        ratios.append(WANTED if ratio is None else ratio)
+        ratios.append(LEAST_CONTRAST if ratio is None else ratio)
     return min(ratios)
 
 

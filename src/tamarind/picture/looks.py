@@ -25,6 +25,9 @@ from tamarind.system.declared import (
 
 SUFFIX = ".look.json"
 
+LEAST_CONTRAST = 4.5
+"""To 1, between letters and what is behind them (WCAG 2.2, 1.4.3)."""
+
 _HEX = re.compile(r"#[0-9a-f]{6}")
 
 

@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QInputDialog, QWidget
 
 from tamarind.application.session import Session
 from tamarind.captions.limits import Limits
-from tamarind.checks.rules import RULES
+from tamarind.checks.catalogue import CHECKS
 from tamarind.desktop.housestyle.example import Example
 from tamarind.desktop.housestyle.pages import ChecksPage, field_makers
 from tamarind.desktop.widgets.parts import button
@@ -97,7 +97,7 @@ class StyleEditor(ShelfDialog):
     def set_level(self, rule: str, level: Level) -> None:
         """Say how much a rule matters."""
         levels = {**self.item_now().levels, rule: level}
-        if RULES[rule].level is level:
+        if CHECKS[rule].level is level:
             del levels[rule]
         self.put(replace(self.item_now(), levels=levels))
 

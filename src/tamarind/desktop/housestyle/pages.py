@@ -7,7 +7,7 @@ from typing import Any
 
 from PySide6.QtWidgets import QLineEdit, QWidget
 
-from tamarind.checks.rules import RULES, level_of
+from tamarind.checks.catalogue import CHECKS, level_of
 from tamarind.desktop.intake.glossary_dialog import GlossaryDialog
 from tamarind.desktop.widgets.fields import Fields, Own
 from tamarind.desktop.widgets.parts import button
@@ -65,7 +65,7 @@ class ChecksPage(Fields):
         super().__init__(changed)
         group = ""
         levels = {"off": Level.OFF, "hint": Level.HINT, "must": Level.MUST}
-        for rule in RULES.values():
+        for rule in CHECKS.values():
             if rule.group != group:
                 group = rule.group
                 self.add_heading(group.upper())
@@ -74,5 +74,5 @@ class ChecksPage(Fields):
 
     def show_levels(self, style: HouseStyle) -> None:
         """Show how much each rule counts in a style."""
-        for rule in RULES:
+        for rule in CHECKS:
             self.show_value(rule, level_of(style, rule))

@@ -14,9 +14,17 @@ from tamarind.desktop.looks.sample import Sample
 from tamarind.desktop.widgets.parts import button, label, set_tone
 from tamarind.desktop.widgets.shelf_dialog import ShelfDialog
 from tamarind.picture.caption import Caption
-from tamarind.picture.contrast import WANTED
 from tamarind.picture.lookbook import LOOKS
-from tamarind.picture.looks import Fit, Ground, Letters, Place, Second, Standing, Words
+from tamarind.picture.looks import (
+    LEAST_CONTRAST,
+    Fit,
+    Ground,
+    Letters,
+    Place,
+    Second,
+    Standing,
+    Words,
+)
 
 FOLLOWS_MS = 30
 RESTS_MS = 200
@@ -116,11 +124,11 @@ class LookEditor(ShelfDialog):
         samples = [one for one in (self.sample, self.other) if one is not None]
         ratios = [one.contrast(self.item_now()) for one in samples]
         least = min((ratio for ratio in ratios if ratio is not None), default=None)
-        is_low = least is not None and least < WANTED
+        is_low = least is not None and least < LEAST_CONTRAST
         set_tone(self.legible, "plum" if is_low else "")
         told = "" if least is None else f"Contrast {least:.1f} to 1."
         if is_low:
-            told += f" {WANTED} to 1 is wanted: an outline or a box makes letters stand out."
+            told += f" {LEAST_CONTRAST} to 1 is wanted: add an outline or a box."
         self.legible.setText(told)
 
     def _show_look(self) -> None:

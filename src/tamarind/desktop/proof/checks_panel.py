@@ -18,8 +18,7 @@ from PySide6.QtWidgets import (
 
 from tamarind.application.checking import Checking, said, summary
 from tamarind.application.session import Session
-from tamarind.checks.finding import Fix, PlacedFinding, Rebreak, Relook, Retime, Reword
-from tamarind.checks.rules import RULES
+from tamarind.checks.finding import PlacedFinding
 from tamarind.desktop.commands import TEXT, command
 from tamarind.desktop.proof.sheet import ProofSheet
 from tamarind.desktop.widgets.parts import ElidedLabel, button, label
@@ -30,15 +29,15 @@ from tamarind.speech.glossary import Glossary, Term
 from tamarind.system.later import Later
 
 if TYPE_CHECKING:
-    from tamarind.checks import mending
+    from tamarind.checks import catalogue, mending
     from tamarind.desktop.widgets import changes_dialog
 else:
+    catalogue = Later("tamarind.checks.catalogue")
     mending = Later("tamarind.checks.mending")
     changes_dialog = Later("tamarind.desktop.widgets.changes_dialog")
 
 MOST_LISTED = 2_000
 EVERYTHING, MUST = "everything", "what must be mended"
-MOST_LETTERS = 40
 CANNOT = "Nothing can be mended there: the text has changed, or no cut keeps more of the rules."
 MARKS = {Level.MUST: "●  must", Level.HINT: "○  hint"}
 HEIGHT = 190
@@ -249,7 +248,7 @@ class ChecksPanel(QFrame):
         self.filter.clear()
         self.filter.addItem(f"{EVERYTHING} ({len(told)})", EVERYTHING)
         self.filter.addItem(f"{MUST} ({musts})", MUST)
-        for rule in RULES.values():
+        for rule in catalogue.CHECKS.values():
             if counts[rule.key]:
                 self.filter.addItem(f"{rule.title} ({counts[rule.key]})", rule.key)
         self.filter.setCurrentIndex(max(self.filter.findData(kept), 0))
@@ -297,7 +296,7 @@ class ChecksPanel(QFrame):
         rule = told.finding.rule if told is not None else ""
         like = sum(_fits(one, rule) for one in self._told()) if fixes else 0
         self._fix.setEnabled(bool(fixes))
-        self._fix.setText(f"mend it: {in_words(fixes[0])}" if fixes else "mend it")
+        self._fix.setText(f"mend it: {fixes[0].words}" if fixes else "mend it")
         self._fix_all.setEnabled(like > 1)
         self._fix_all.setText(f"mend all {like} like it" if like > 1 else "mend all like it")
         self._leave.setEnabled(told is not None)
@@ -344,16 +343,3 @@ def _row(told: PlacedFinding) -> QTreeWidgetItem:
     for column, text in enumerate(texts):
         row.setToolTip(column, text)
     return row
-
-
-def in_words(fix: Fix) -> str:
-    """What a fix would do."""
-    if isinstance(fix, Reword):
-        if not fix.new:
-            return "leave it out"
-        return f"“{fix.new}”" if len(fix.new) <= MOST_LETTERS else "as the style writes it"
-    if isinstance(fix, Retime):
-        return f"{clock(fix.start, 2, hours=False)} – {clock(fix.end, 2, hours=False)}"
-    if isinstance(fix, Relook):
-        return "put it on a box"
-    return "lay out its lines" if isinstance(fix, Rebreak) else "cut it anew"
