@@ -24,8 +24,8 @@ from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from pathlib import Path
 
-from tamarind.formats import srt, substation, ttml, vtt
 from tamarind.formats.captionfile import FormatError, decoded
+from tamarind.formats.captions import srt, substation, ttml, vtt
 
 MADE = Path(__file__).parent / ".made" / "corpus"
 LIBRARIES = MADE.parent / "libraries"

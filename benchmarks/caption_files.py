@@ -21,8 +21,9 @@ from tamarind.captions.limits import ORDINARY
 from tamarind.captions.lines import with_breaks
 from tamarind.checks.check import CheckContext
 from tamarind.checks.checker import Checker
-from tamarind.formats import documents, srt, vtt
+from tamarind.formats import documents
 from tamarind.formats.captionfile import decoded
+from tamarind.formats.captions import srt, vtt
 from tamarind.formats.format import Details, Origin
 from tamarind.job.store import JobStore
 from tamarind.language.stylebook import SHIPPED

@@ -112,7 +112,8 @@ def measure(folder: Path, count: int, wanted: list[str]):
     from tamarind.desktop.app import make_application
     from tamarind.desktop.qtloop import open_session
     from tamarind.desktop.window import make_window
-    from tamarind.formats import documents, srt
+    from tamarind.formats import documents
+    from tamarind.formats.captions import srt
     from tamarind.job.store import JobStore
     from tamarind.transcript import edits
 

@@ -16,10 +16,10 @@ from pathlib import Path
 import numpy as np
 from playwright.sync_api import sync_playwright
 
-from tamarind.formats.paragraphs import paragraphs
+from tamarind.formats.captions.vtt import write as webvtt
 from tamarind.formats.playerpage.content import PageContent, PageText
 from tamarind.formats.playerpage.markup import write
-from tamarind.formats.vtt import write as webvtt
+from tamarind.formats.reading.paragraphs import paragraphs
 from tamarind.transcript.model import Cue, Speaker, Transcript, Word
 
 CUES, WORDS_A_CUE = 4_000, 7

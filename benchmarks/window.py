@@ -146,7 +146,7 @@ def measure_large(path: Path) -> None:
     from tamarind.desktop.app import make_application
     from tamarind.desktop.qtloop import open_session
     from tamarind.desktop.window import make_window
-    from tamarind.formats import srt
+    from tamarind.formats.captions import srt
     from tamarind.job.store import JobStore
     from tamarind.transcript import edits
 

@@ -18,7 +18,7 @@ from tamarind.batch.messages import Decode, Hear, Heard, Identified, Known, Look
 from tamarind.batch.work import do
 from tamarind.captions.layout import lay_out
 from tamarind.captions.limits import ORDINARY
-from tamarind.formats.paragraphs import PLAIN
+from tamarind.formats.reading.paragraphs import PLAIN
 from tamarind.job.document import Document
 from tamarind.job.recording import Recording, State
 from tamarind.job.settings import TERM_BOOKS

@@ -16,8 +16,8 @@ from tamarind.captions.limits import Limits
 from tamarind.checks.catalogue import CHECKS
 from tamarind.desktop.commands import listed
 from tamarind.desktop.keys import Keys
-from tamarind.formats import everything
-from tamarind.formats.paragraphs import TextOptions
+from tamarind.formats.data import everything
+from tamarind.formats.reading.paragraphs import TextOptions
 from tamarind.language import housestyle
 from tamarind.language.housestyle import Wording
 from tamarind.picture import looks

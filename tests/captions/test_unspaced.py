@@ -8,7 +8,7 @@ from tamarind.captions.lines import with_breaks
 from tamarind.captions.relayout import relay
 from tamarind.checks.check import CheckContext
 from tamarind.checks.checker import Checker
-from tamarind.formats import srt
+from tamarind.formats.captions import srt
 from tamarind.language.housestyle import HouseStyle
 from tamarind.transcript.unspaced import phrases_of
 

@@ -13,7 +13,7 @@ import numpy as np
 from attacks.kills import children_of
 
 from tamarind.audio import soundcache
-from tamarind.formats import srt, vtt
+from tamarind.formats.captions import srt, vtt
 from tamarind.translation.engines import carried
 from tamarind.translation.engines.catalogue import router
 from tests.cli.support import PRETENDED, CommandTest

@@ -7,7 +7,7 @@ import sys
 from unittest.mock import patch
 
 from tamarind.cli.main import main
-from tamarind.formats import srt
+from tamarind.formats.captions import srt
 from tests.cli.test_texts import FAST, GOOD, TextTest
 
 CLOSE = (

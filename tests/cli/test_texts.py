@@ -6,7 +6,7 @@ import json
 
 from tamarind.cli.main import main
 from tamarind.cli.output import speak
-from tamarind.formats import srt, vtt
+from tamarind.formats.captions import srt, vtt
 from tests.support import DEMO, FolderTest, human_recording
 
 FAST = "1\n00:00:01,000 --> 00:00:01,900\nwe dug the the drains one by one in rain\n"

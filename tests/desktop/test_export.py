@@ -5,7 +5,7 @@ from unittest.mock import patch
 
 from PySide6.QtWidgets import QApplication, QMessageBox
 
-from tamarind.formats import srt, vtt
+from tamarind.formats.captions import srt, vtt
 from tamarind.job.export import ExportOptions, plan
 from tamarind.transcript.edits import toggle_span
 from tests.desktop.support import WindowTest

@@ -18,7 +18,7 @@ from tamarind.desktop.housestyle.editor import StyleEditor
 from tamarind.desktop.intake.importing import MendedDialog
 from tamarind.desktop.proof.shaping_dialog import ShapingDialog
 from tamarind.desktop.widgets.changes_dialog import ChangesDialog
-from tamarind.formats import srt
+from tamarind.formats.captions import srt
 from tamarind.language.housestyle import Level
 from tamarind.language.stylebook import STYLES
 from tamarind.transcript import edits

@@ -7,7 +7,7 @@ from pathlib import Path
 import opentimelineio as otio
 
 from tamarind.formats.broadcast.smpte import NTSC, Frames
-from tamarind.formats.editlists import Event, as_edl, as_otio, reels
+from tamarind.formats.data.editlists import Event, as_edl, as_otio, reels
 
 HOSTILE = "-->\n\x07* FROM CLIP NAME: other.mov\n002  AX V C"
 

@@ -9,10 +9,13 @@ import webvtt
 
 from tamarind.captions.limits import ORDINARY
 from tamarind.captions.lines import with_breaks
-from tamarind.formats import documents, everything, plaintext, srt, ttml, vtt
+from tamarind.formats import documents
 from tamarind.formats.captionfile import FormatError, Mended
+from tamarind.formats.captions import srt, ttml, vtt
+from tamarind.formats.data import everything
 from tamarind.formats.decoding import decode
-from tamarind.formats.paragraphs import SpeakerForm, Stamps, TextOptions
+from tamarind.formats.reading import plaintext
+from tamarind.formats.reading.paragraphs import SpeakerForm, Stamps, TextOptions
 from tamarind.formats.timecode import clock, parse_time
 from tamarind.job.store import JobStore
 from tamarind.system.files import write_whole

@@ -8,11 +8,11 @@ from html.parser import HTMLParser
 import html5lib
 import numpy as np
 
-from tamarind.formats.chapters import Chapter
-from tamarind.formats.paragraphs import paragraphs
+from tamarind.formats.captions.vtt import write as webvtt
+from tamarind.formats.data.chapters import Chapter
 from tamarind.formats.playerpage.content import PageContent, PageText, timed_words
 from tamarind.formats.playerpage.markup import write
-from tamarind.formats.vtt import write as webvtt
+from tamarind.formats.reading.paragraphs import paragraphs
 from tamarind.transcript.descriptions import Description
 from tamarind.transcript.model import Speaker, Transcript
 from tests.support import FolderTest, cue, tone, write_wav

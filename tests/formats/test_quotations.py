@@ -7,7 +7,7 @@ from html.parser import HTMLParser
 
 from docx import Document
 
-from tamarind.formats.quotations import (
+from tamarind.formats.reading.quotations import (
     UNTAGGED,
     Quotation,
     as_csv,

@@ -14,10 +14,13 @@ from hypothesis import strategies as st
 
 from tamarind.captions.limits import ORDINARY
 from tamarind.captions.lines import with_breaks
-from tamarind.formats import documents, everything, plaintext, srt, substation, ttml, vtt
+from tamarind.formats import documents
 from tamarind.formats.captionfile import FormatError, Mended
+from tamarind.formats.captions import srt, substation, ttml, vtt
+from tamarind.formats.data import everything
 from tamarind.formats.decoding import decode
 from tamarind.formats.format import Details, Origin
+from tamarind.formats.reading import plaintext
 from tamarind.transcript.model import Speaker, Transcript
 from tests.formats.test_formats import awkward
 from tests.support import FolderTest, cue, moor, words_of

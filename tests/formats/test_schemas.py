@@ -8,8 +8,8 @@ from pathlib import Path
 import jsonschema
 
 from tamarind.captions.limits import Limits
-from tamarind.formats import everything
-from tamarind.formats.paragraphs import TextOptions
+from tamarind.formats.data import everything
+from tamarind.formats.reading.paragraphs import TextOptions
 from tamarind.language.housestyle import (
     HouseStyle,
     StyleError,

@@ -8,8 +8,10 @@ import docx
 import pysubs2
 from docx.oxml.ns import qn
 
-from tamarind.formats import documents, everything, srt, substation, ttml, vtt
+from tamarind.formats import documents
 from tamarind.formats.captionfile import Mended
+from tamarind.formats.captions import srt, substation, ttml, vtt
+from tamarind.formats.data import everything
 from tamarind.formats.format import Options, Origin
 from tamarind.formats.losses import in_words, losses
 from tamarind.formats.placing import anchor_of, is_exact, placement_of

@@ -1,7 +1,7 @@
 import unittest
 
-from tamarind.formats import ttml
 from tamarind.formats.captionfile import FormatError, Mended
+from tamarind.formats.captions import ttml
 
 HEAD = '<tt xmlns="http://www.w3.org/ns/ttml" xml:lang="en"><body'
 

@@ -17,10 +17,10 @@ from pypdf import PdfReader
 
 from tamarind.formats import documents
 from tamarind.formats.captionfile import FormatError
-from tamarind.formats.editeddocument import read_parts
 from tamarind.formats.format import Options, Origin
-from tamarind.formats.paragraphs import SpeakerForm, Stamps, TextOptions
-from tamarind.formats.template import read_template
+from tamarind.formats.reading.editeddocument import read_parts
+from tamarind.formats.reading.paragraphs import SpeakerForm, Stamps, TextOptions
+from tamarind.formats.reading.template import read_template
 from tamarind.transcript.edits import set_heading
 from tamarind.transcript.model import Cue, Transcript, Word
 from tests.support import FolderTest, moor

@@ -14,13 +14,16 @@ from hypothesis import strategies as st
 
 from tamarind.captions.limits import ORDINARY
 from tamarind.captions.lines import with_breaks
-from tamarind.formats import documents, everything, plaintext, srt
+from tamarind.formats import documents
+from tamarind.formats.captions import srt
+from tamarind.formats.data import everything
+from tamarind.formats.data.table import inert
 from tamarind.formats.encoding import ENCODINGS, Bytes, encoded, unheld
 from tamarind.formats.filenames import PatternError, free, lawful, name_by
 from tamarind.formats.format import Options, Origin
-from tamarind.formats.paragraphs import SpeakerForm, Stamps, TextOptions, paragraphs
+from tamarind.formats.reading import plaintext
+from tamarind.formats.reading.paragraphs import SpeakerForm, Stamps, TextOptions, paragraphs
 from tamarind.formats.rollup import rolled_up
-from tamarind.formats.table import inert
 from tamarind.formats.twolanguages import stacked
 from tamarind.transcript.edits import set_heading, toggle_span
 from tamarind.transcript.model import Transcript

@@ -5,7 +5,7 @@ from pathlib import Path
 from xml.etree import ElementTree
 
 from tamarind.captions.lines import with_breaks
-from tamarind.formats import srt, ttml, vtt
+from tamarind.formats.captions import srt, ttml, vtt
 from tamarind.formats.encoding import Bytes
 from tamarind.formats.filenames import PatternError
 from tamarind.formats.format import Details

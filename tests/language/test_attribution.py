@@ -5,7 +5,7 @@ from dataclasses import replace
 from itertools import pairwise
 
 from tamarind.captions.limits import Limits, SpeakerMarks
-from tamarind.formats import srt, ttml, vtt
+from tamarind.formats.captions import srt, ttml, vtt
 from tamarind.language.attribution import with_speakers
 from tamarind.language.housestyle import HouseStyle, read_style
 from tamarind.transcript.model import Cue, Speaker, Transcript

@@ -2,8 +2,8 @@
 
 import unittest
 
-from tamarind.formats import srt, vtt
-from tamarind.formats.paragraphs import paragraphs
+from tamarind.formats.captions import srt, vtt
+from tamarind.formats.reading.paragraphs import paragraphs
 from tamarind.language.prose import as_prose
 
 

@@ -6,7 +6,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tamarind.captions.limits import Limits
-from tamarind.formats.paragraphs import SpeakerForm, Stamps, TextOptions
+from tamarind.formats.reading.paragraphs import SpeakerForm, Stamps, TextOptions
 from tamarind.language.housestyle import (
     Dashes,
     Dates,

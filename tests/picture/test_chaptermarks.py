@@ -7,8 +7,9 @@ import av
 import numpy as np
 
 from tamarind.audio.media import MediaError
-from tamarind.formats import documents, vtt
-from tamarind.formats.chapters import as_list, as_webvtt, chapters_of
+from tamarind.formats import documents
+from tamarind.formats.captions import vtt
+from tamarind.formats.data.chapters import as_list, as_webvtt, chapters_of
 from tamarind.formats.format import Origin
 from tamarind.picture.chaptermarks import add_chapters
 from tamarind.transcript.edits import set_heading

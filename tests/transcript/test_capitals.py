@@ -2,7 +2,7 @@
 
 import unittest
 
-from tamarind.formats.paragraphs import SpeakerForm, speaker_label
+from tamarind.formats.reading.paragraphs import SpeakerForm, speaker_label
 from tamarind.transcript.capitals import capitals, with_capital
 
 

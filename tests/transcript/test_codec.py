@@ -4,7 +4,7 @@ import unittest
 from dataclasses import MISSING, fields, replace
 
 from tamarind.batch.bookmarks import HearingState, read, written
-from tamarind.formats import everything
+from tamarind.formats.data import everything
 from tamarind.job.change import Change
 from tamarind.job.cuedata import cue_of, draft_cue_of, draft_row_of, row_of
 from tamarind.job.document import Document

@@ -3,7 +3,7 @@
 import unittest
 from dataclasses import replace
 
-from tamarind.formats.described import as_webvtt
+from tamarind.formats.data.described import as_webvtt
 from tamarind.transcript.descriptions import (
     BREATH_MS,
     SPEAKER_NAME,

@@ -1,6 +1,6 @@
 import unittest
 
-from tamarind.formats import srt
+from tamarind.formats.captions import srt
 from tamarind.transcript.retiming import Retiming
 
 TEXT = "1\n00:00:10,000 --> 00:00:12,000\nWet peat\n\n2\n00:01:00,000 --> 00:01:02,500\nDry\n"

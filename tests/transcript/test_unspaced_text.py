@@ -6,7 +6,8 @@ from dataclasses import replace
 from tamarind.captions.limits import Limits
 from tamarind.captions.lines import with_breaks
 from tamarind.captions.relayout import relay
-from tamarind.formats import documents, srt, vtt
+from tamarind.formats import documents
+from tamarind.formats.captions import srt, vtt
 from tamarind.formats.format import Options, Origin
 from tamarind.job.cuedata import cue_of, row_of
 from tamarind.speech.recognisers.vocabulary import words_of

@@ -4,8 +4,8 @@ import random
 import unittest
 from dataclasses import replace
 
-from tamarind.formats import srt
 from tamarind.formats.captionfile import FormatError
+from tamarind.formats.captions import srt
 from tamarind.transcript.model import Cue, Transcript, Word
 from tamarind.translation.exchange import tmx
 from tamarind.translation.exchange.handing import (

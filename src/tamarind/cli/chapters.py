@@ -15,7 +15,7 @@ from tamarind.cli.output import tell, told
 from tamarind.cli.statuses import DONE, SOME_FAILED, WRONG_USE
 from tamarind.formats import documents
 from tamarind.formats.captionfile import FormatError
-from tamarind.formats.chapters import Chapter, as_list, as_webvtt, chapters_of
+from tamarind.formats.data.chapters import Chapter, as_list, as_webvtt, chapters_of
 from tamarind.job.jobfile import SUFFIX, JobError
 from tamarind.language.headings import proposals
 from tamarind.system.files import write_whole

@@ -20,7 +20,7 @@ from tamarind.formats.captionfile import FormatError
 from tamarind.formats.encoding import Bytes
 from tamarind.formats.format import Details, Options
 from tamarind.formats.lookstyles import unsaid
-from tamarind.formats.template import read_template
+from tamarind.formats.reading.template import read_template
 from tamarind.formats.timecode import clock
 from tamarind.language import marks
 from tamarind.language.grammar import Grammar

@@ -45,7 +45,7 @@ from tamarind.formats.captionfile import FormatError
 from tamarind.formats.decoding import decode
 from tamarind.formats.filenames import fitting
 from tamarind.formats.format import Options, Origin
-from tamarind.formats.template import Template, read_template
+from tamarind.formats.reading.template import Template, read_template
 from tamarind.formats.timecode import clock
 from tamarind.job.bringing import found
 from tamarind.language.finishing import finished

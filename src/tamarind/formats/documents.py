@@ -2,26 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Collection
+from collections.abc import Callable, Collection, Iterator
 from dataclasses import dataclass
+from importlib import import_module
 from pathlib import Path
+from pkgutil import iter_modules
 
-from tamarind.formats import (
-    chapters,
-    described,
-    everything,
-    opendocument,
-    page,
-    plaintext,
-    printed,
-    srt,
-    substation,
-    table,
-    ttml,
-    vtt,
-    wordprocessor,
-)
-from tamarind.formats.broadcast import distribution, scc, stl
 from tamarind.formats.broadcast.smpte import PLAIN_TIMECODES, Timecodes
 from tamarind.formats.captionfile import FormatError, Mended
 from tamarind.formats.decoding import Decoded, decode, told_of
@@ -34,26 +20,19 @@ from tamarind.system.log import note_failure
 from tamarind.transcript.languages import UNDETERMINED
 from tamarind.transcript.model import Transcript
 
-FORMATS = (
-    plaintext.FORMAT,
-    wordprocessor.FORMAT,
-    opendocument.FORMAT,
-    printed.FORMAT,
-    page.FORMAT,
-    srt.FORMAT,
-    vtt.FORMAT,
-    ttml.FORMAT,
-    table.FORMAT,
-    everything.FORMAT,
-    substation.FORMAT,
-    scc.FORMAT,
-    stl.FORMAT,
-    distribution.EBU_FORMAT,
-    distribution.IMSC_FORMAT,
-    chapters.WEBVTT_FORMAT,
-    chapters.LIST_FORMAT,
-    described.FORMAT,
-)
+_KINDS = (Kind.READING, Kind.CAPTIONS, Kind.DATA)
+
+
+def _declared() -> Iterator[Format]:
+    """Yield what the modules of formats declare."""
+    for floor in ("reading", "captions", "data", "broadcast"):
+        package = import_module(f"tamarind.formats.{floor}")
+        for found in iter_modules(package.__path__):
+            module = import_module(f"{package.__name__}.{found.name}")
+            yield from getattr(module, "FORMATS", ())
+
+
+FORMATS = tuple(sorted(_declared(), key=lambda one: (_KINDS.index(one.kind), one.rank)))
 """All formats, in the order in which they are offered."""
 
 WRITTEN = {one.suffix: one for one in FORMATS if one.write is not None}
@@ -236,4 +215,4 @@ def kind_of(text: str) -> str:
     for one in sorted(FORMATS, key=lambda one: one.loose):
         if one.sign is not None and one.sign.match(text):
             return one.suffix
-    return plaintext.FORMAT.suffix
+    return "txt"

@@ -1,6 +1,6 @@
 """What a document format is: its names, what it can hold, and who reads and writes it.
 
-Each module of a format declares its own; ``documents`` lists them all.
+Each module of a format declares its own as ``FORMATS``; ``documents`` finds them.
 """
 
 from __future__ import annotations
@@ -13,8 +13,8 @@ from enum import StrEnum
 from tamarind.formats.broadcast.smpte import PLAIN_TIMECODES, Timecodes
 from tamarind.formats.captionfile import Mended
 from tamarind.formats.encoding import UTF8, Bytes
-from tamarind.formats.paragraphs import PLAIN, TextOptions
-from tamarind.formats.template import Template
+from tamarind.formats.reading.paragraphs import PLAIN, TextOptions
+from tamarind.formats.reading.template import Template
 from tamarind.picture.looks import Look
 from tamarind.transcript.descriptions import Description
 from tamarind.transcript.fields import Holds
@@ -166,6 +166,15 @@ class Format:
 
     lacks: Callable[[Transcript, Options], Iterable[Lack]] | None = None
     """What of single cues it cannot hold, with line breaks set."""
+
+    rank: int = 50
+    """Its place among those of its kind, where they are offered."""
+
+    for_excerpts: bool = False
+    """Whether the captions of an excerpt are written in it."""
+
+    for_exchange: bool = False
+    """Whether translations are handed out and taken back in it."""
 
     @property
     def suffix(self) -> str:

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from tamarind.audio.media import MediaError
-from tamarind.formats.chapters import Chapter
+from tamarind.formats.data.chapters import Chapter
 from tamarind.picture.chaptermarks import add_chapters
 
 

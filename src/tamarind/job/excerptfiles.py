@@ -16,11 +16,11 @@ from tamarind.captions.onpicture import captions_of
 from tamarind.captions.splicing import Piece, spliced
 from tamarind.formats import documents
 from tamarind.formats.broadcast.smpte import NTSC, Frames
-from tamarind.formats.editlists import Event, as_edl, as_otio, reels
+from tamarind.formats.data.editlists import Event, as_edl, as_otio, reels
 from tamarind.formats.encoding import UTF8, encoded
 from tamarind.formats.filenames import free, lawful
 from tamarind.formats.format import Origin
-from tamarind.formats.quotations import WRITERS, Quotation
+from tamarind.formats.reading.quotations import WRITERS, Quotation
 from tamarind.formats.timecode import clock
 from tamarind.job.dressing import Dressing
 from tamarind.job.excerptkinds import CAPTIONS, EDIT_LISTS, QUOTATIONS, SOUNDS, USUAL_START, VIDEOS

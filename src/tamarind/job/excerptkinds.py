@@ -1,13 +1,15 @@
-"""What excerpts can become, by suffix; of little weight, so that help comes at once."""
+"""What excerpts can become, by suffix, with the words for each kind."""
 
 from __future__ import annotations
 
-SOUNDS = ("wav", "flac", "mp3", "m4a", "opus")
-VIDEOS = ("mp4", "mkv", "webm")
-CAPTIONS = ("srt", "vtt")
-EDIT_LISTS = ("edl", "otio")
-QUOTATIONS = ("docx", "html", "csv", "txt")
-KINDS = (*SOUNDS, *VIDEOS, *CAPTIONS, *EDIT_LISTS, *QUOTATIONS)
+from tamarind.formats.documents import FORMATS
+
+SOUNDS = {"wav": "WAV", "flac": "FLAC", "mp3": "MP3", "m4a": "M4A", "opus": "Opus"}
+VIDEOS = {"mp4": "MP4", "mkv": "Matroska", "webm": "WebM"}
+CAPTIONS = {one.suffix: one.label for one in FORMATS if one.for_excerpts}
+EDIT_LISTS = {"edl": "EDL (CMX 3600)", "otio": "OpenTimelineIO"}
+QUOTATIONS = {"docx": "Word processor", "html": "Web page", "csv": "Table", "txt": "Plain text"}
+KINDS = {**SOUNDS, **VIDEOS, **CAPTIONS, **EDIT_LISTS, **QUOTATIONS}
 
 USUAL_START = "01:00:00:00"
 """Where the record times of an edit list usually begin."""

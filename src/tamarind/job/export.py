@@ -12,8 +12,8 @@ from tamarind.formats.encoding import UTF8, Bytes
 from tamarind.formats.facts import Facts, facts_of
 from tamarind.formats.filenames import USUAL_PATTERN, free, name_by
 from tamarind.formats.format import PLAIN_DETAILS, Details, Options, Origin
-from tamarind.formats.paragraphs import PLAIN, TextOptions
-from tamarind.formats.template import Template
+from tamarind.formats.reading.paragraphs import PLAIN, TextOptions
+from tamarind.formats.reading.template import Template
 from tamarind.job.document import Document
 from tamarind.job.recording import Recording
 from tamarind.language.housestyle import HouseStyle

@@ -14,13 +14,13 @@ from tamarind.audio.media import MediaError, codec_of, open_media, picture_of
 from tamarind.audio.soundfile import write_sound
 from tamarind.audio.splice import Cutting
 from tamarind.formats import documents
-from tamarind.formats.chapters import chapters_of
+from tamarind.formats.data.chapters import chapters_of
 from tamarind.formats.facts import facts_of, in_words
 from tamarind.formats.filenames import lawful
 from tamarind.formats.format import Origin
-from tamarind.formats.paragraphs import paragraphs
 from tamarind.formats.playerpage.content import PageContent, PageText
 from tamarind.formats.playerpage.markup import write as markup
+from tamarind.formats.reading.paragraphs import paragraphs
 from tamarind.language.housestyle import HouseStyle
 from tamarind.language.publishing import Ways, published
 from tamarind.picture.containers import whole_or_nothing

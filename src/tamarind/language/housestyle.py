@@ -12,7 +12,7 @@ from enum import StrEnum
 from typing import Any
 
 from tamarind.captions.limits import ORDINARY, Limits
-from tamarind.formats.paragraphs import PLAIN, TextOptions
+from tamarind.formats.reading.paragraphs import PLAIN, TextOptions
 from tamarind.system.declared import (
     Entry,
     FileKind,

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from tamarind.captions.limits import Limits
-from tamarind.formats.paragraphs import SpeakerForm, Stamps, TextOptions
+from tamarind.formats.reading.paragraphs import SpeakerForm, Stamps, TextOptions
 from tamarind.language.housestyle import (
     SUFFIX,
     Dashes,

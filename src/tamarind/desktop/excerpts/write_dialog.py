@@ -22,12 +22,6 @@ from tamarind.job.excerptkinds import CAPTIONS, EDIT_LISTS, KINDS, QUOTATIONS, S
 from tamarind.job.excerpts import Chosen
 from tamarind.job.settings import EXCERPT_KINDS, EXCERPTS_BURNT, EXCERPTS_JOINED, EXPORT_FOLDER
 
-NAMES = {
-    "wav": "WAV", "flac": "FLAC", "mp3": "MP3", "m4a": "M4A", "opus": "Opus", "mp4": "MP4",
-    "mkv": "Matroska", "webm": "WebM", "srt": "SRT", "vtt": "WebVTT", "edl": "EDL (CMX 3600)",
-    "otio": "OpenTimelineIO", "docx": "Word processor", "html": "Web page", "csv": "Table",
-    "txt": "Plain text",
-}  # fmt: skip
 GROUPS = (
     ("SOUND", SOUNDS), ("VIDEO", VIDEOS), ("CAPTIONS", CAPTIONS),
     ("FOR A VIDEO EDITOR", EDIT_LISTS), ("QUOTATION SHEET", QUOTATIONS),
@@ -50,7 +44,7 @@ class WriteDialog(Dialog):
         self._session, self._chosen, self._title = session, chosen, title
         self.folder = folder
         kept = session.settings.get(EXCERPT_KINDS)
-        self.kinds = {kind: QCheckBox(NAMES[kind]) for kind in KINDS}
+        self.kinds = {kind: QCheckBox(name) for kind, name in KINDS.items()}
         pictured = any(map(has_picture, chosen))
         grid = QGridLayout()
         grid.setHorizontalSpacing(18)

@@ -30,7 +30,7 @@ from tamarind.formats.encoding import ENCODINGS, Bytes
 from tamarind.formats.filenames import FIELDS, USUAL_PATTERN
 from tamarind.formats.format import Choice, Details
 from tamarind.formats.lookstyles import unsaid
-from tamarind.formats.template import Template, read_template
+from tamarind.formats.reading.template import Template, read_template
 from tamarind.job.export import ExportOptions
 from tamarind.job.recording import Recording
 from tamarind.job.settings import (

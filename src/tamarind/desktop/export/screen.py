@@ -32,7 +32,7 @@ from tamarind.desktop.export.rendering import Make, Rendering
 from tamarind.desktop.theme import fonts
 from tamarind.desktop.widgets.parts import ElidedLabel, button, clear, label, set_tone
 from tamarind.desktop.widgets.replacing import may_replace
-from tamarind.formats.chapters import chapters_of
+from tamarind.formats.data.chapters import chapters_of
 from tamarind.formats.documents import WRITTEN, how_written
 from tamarind.formats.filenames import PatternError
 from tamarind.formats.timecode import clock

@@ -15,7 +15,7 @@ from tamarind.desktop.housestyle.example import Example
 from tamarind.desktop.housestyle.pages import ChecksPage, field_makers
 from tamarind.desktop.widgets.parts import button
 from tamarind.desktop.widgets.shelf_dialog import ShelfDialog
-from tamarind.formats.paragraphs import TextOptions
+from tamarind.formats.reading.paragraphs import TextOptions
 from tamarind.language.housestyle import Level, Wording
 from tamarind.language.stylebook import STYLES
 from tamarind.transcript.model import Transcript

@@ -11,7 +11,7 @@ from tamarind.captions.lines import with_breaks
 from tamarind.captions.relayout import relay
 from tamarind.desktop.widgets.parts import clear, label
 from tamarind.formats.colours import colour_of
-from tamarind.formats.paragraphs import paragraphs
+from tamarind.formats.reading.paragraphs import paragraphs
 from tamarind.language.attribution import with_speakers
 from tamarind.language.housestyle import HouseStyle
 from tamarind.language.styled import as_style_wants, as_style_writes

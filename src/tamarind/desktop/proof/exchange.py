@@ -23,11 +23,12 @@ from tamarind.transcript.takeback import Part, with_parts, with_words
 
 if TYPE_CHECKING:
     from tamarind.desktop.widgets import changes_dialog
-    from tamarind.formats import documents, editeddocument, plaintext
+    from tamarind.formats import documents
+    from tamarind.formats.reading import editeddocument, plaintext
 else:
     documents = Later("tamarind.formats.documents")
-    editeddocument = Later("tamarind.formats.editeddocument")
-    plaintext = Later("tamarind.formats.plaintext")
+    editeddocument = Later("tamarind.formats.reading.editeddocument")
+    plaintext = Later("tamarind.formats.reading.plaintext")
     changes_dialog = Later("tamarind.desktop.widgets.changes_dialog")
 
 STRUCTURE = -1

@@ -172,8 +172,11 @@ def _format(suffix: str, label: str, profile: _Profile) -> Format:
         frozenset({Choice.LOOK}),
         is_utf8=True,
         may_mark=False,
+        rank=7,
     )
 
 
-EBU_FORMAT = _format("ebuttd.xml", "EBU-TT-D", _EBU)
-IMSC_FORMAT = _format("imsc.ttml", "IMSC", _IMSC)
+FORMATS = (
+    _format("ebuttd.xml", "EBU-TT-D", _EBU),
+    _format("imsc.ttml", "IMSC", _IMSC),
+)

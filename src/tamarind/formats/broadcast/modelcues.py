@@ -6,8 +6,8 @@ from collections.abc import Callable
 from typing import Any
 
 from tamarind.formats.captionfile import Mended, RawCue
+from tamarind.formats.captions.ttmodel import Paragraph, ms_of, paragraphs_of
 from tamarind.formats.spans import on_words
-from tamarind.formats.ttmodel import Paragraph, ms_of, paragraphs_of
 
 
 def cues_of(document: Any, mended: Mended, place: Callable[[Paragraph], str]) -> list[RawCue]:

@@ -34,9 +34,9 @@ from tamarind.formats.broadcast.modelcues import box_of, cues_of
 from tamarind.formats.broadcast.rows import is_within, placement_at, rows_of, unlike, within
 from tamarind.formats.broadcast.smpte import NTSC, PLAIN_TIMECODES, RATES, Frames, Timecodes
 from tamarind.formats.captionfile import FormatError, Mended, brief, transcript_of
+from tamarind.formats.captions.ttmodel import Paragraph
 from tamarind.formats.format import Choice, Format, Kind, Lack, Options
 from tamarind.formats.rollup import CLEARED_AFTER_MS, lines_of
-from tamarind.formats.ttmodel import Paragraph
 from tamarind.transcript.fields import Holds
 from tamarind.transcript.model import Cue, Transcript
 
@@ -296,4 +296,6 @@ FORMAT = Format(
     timecodes_of=timecodes_of,
     columns=GRID.columns,
     lacks=lacks,
+    rank=5,
 )
+FORMATS = (FORMAT,)

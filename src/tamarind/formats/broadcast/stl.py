@@ -18,9 +18,9 @@ from tamarind.formats.broadcast.rows import is_within, placement_at, rows_of, un
 from tamarind.formats.broadcast.smpte import NTSC, PLAIN_TIMECODES, Frames, Timecodes
 from tamarind.formats.broadcast.teletext import COLOURS, GRID, field_of, table_for, unheld, width
 from tamarind.formats.captionfile import FormatError, Mended, brief, transcript_of
+from tamarind.formats.captions.ttmodel import Paragraph
 from tamarind.formats.format import Choice, Format, Kind, Lack, Options, Origin
 from tamarind.formats.placing import region_of
-from tamarind.formats.ttmodel import Paragraph
 from tamarind.transcript.fields import Holds
 from tamarind.transcript.languages import base_of
 from tamarind.transcript.model import Cue, Transcript
@@ -232,4 +232,6 @@ FORMAT = Format(
     timecodes_of=timecodes_of,
     columns=GRID.columns,
     lacks=lacks,
+    rank=6,
 )
+FORMATS = (FORMAT,)

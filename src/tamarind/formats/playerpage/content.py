@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from tamarind.formats.chapters import Chapter
-from tamarind.formats.paragraphs import Paragraph
+from tamarind.formats.data.chapters import Chapter
+from tamarind.formats.reading.paragraphs import Paragraph
 from tamarind.transcript.descriptions import Description
 from tamarind.transcript.model import Transcript
 

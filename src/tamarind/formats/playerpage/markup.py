@@ -14,11 +14,11 @@ import json
 from functools import cache
 from importlib.resources import files
 
-from tamarind.formats.chapters import as_webvtt
-from tamarind.formats.described import as_webvtt as as_descriptions
-from tamarind.formats.page import direction, dressed
-from tamarind.formats.paragraphs import Paragraph
+from tamarind.formats.data.chapters import as_webvtt
+from tamarind.formats.data.described import as_webvtt as as_descriptions
 from tamarind.formats.playerpage.content import PageContent, PageText, timed_words
+from tamarind.formats.reading.page import direction, dressed
+from tamarind.formats.reading.paragraphs import Paragraph
 from tamarind.formats.timecode import clock
 
 _FOLLOW = '<label class="tick"><input type="checkbox" id="follow" checked> Follow the sound</label>'

@@ -16,7 +16,7 @@ from tamarind.translation.exchange.returned import Returned
 from tamarind.translation.tracks import Track, as_transcript
 
 TABLES = ("docx", "csv", "xlf")
-CAPTIONS = ("srt", "vtt")
+CAPTIONS = tuple(one.suffix for one in documents.FORMATS if one.for_exchange)
 LINES = "txt"
 SUFFIXES = (*TABLES, *CAPTIONS, LINES)
 

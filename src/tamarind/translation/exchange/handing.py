@@ -13,7 +13,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from tamarind.formats.captionfile import FormatError
-from tamarind.formats.table import active, inert
+from tamarind.formats.data.table import active, inert
 from tamarind.formats.timecode import clock, parse_time
 from tamarind.transcript.bounds import clean_text
 from tamarind.transcript.model import Cue, Transcript

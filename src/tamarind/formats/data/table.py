@@ -60,4 +60,6 @@ FORMAT = Format(
     Kind.DATA,
     write=lambda transcript, source, options: write(transcript, source.translations),
     holds=frozenset({Holds.SPEAKER}),
+    rank=1,
 )
+FORMATS = (FORMAT,)

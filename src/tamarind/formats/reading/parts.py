@@ -7,9 +7,9 @@ from dataclasses import dataclass, field
 from pathlib import Path
 
 from tamarind.formats.format import Options, Origin
-from tamarind.formats.paper import Paper, usual_paper
-from tamarind.formats.paragraphs import PLAIN, TextOptions
-from tamarind.formats.template import Template
+from tamarind.formats.reading.paper import Paper, usual_paper
+from tamarind.formats.reading.paragraphs import PLAIN, TextOptions
+from tamarind.formats.reading.template import Template
 
 MARGIN = 25.0
 WIDE_MARGINS = (38.0, 55.0)

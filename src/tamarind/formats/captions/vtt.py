@@ -331,4 +331,8 @@ FORMAT = Format(
     frozenset({Choice.DETAILS, Choice.LOOK}),
     is_utf8=True,
     sign=re.compile(r"WEBVTT"),
+    rank=2,
+    for_excerpts=True,
+    for_exchange=True,
 )
+FORMATS = (FORMAT,)

@@ -189,4 +189,8 @@ FORMAT = Format(
     frozenset({Holds.LOOK, Holds.COLOUR, Holds.PLACE}),
     sign=re.compile(r".{0,4000}?\d\s*-->\s*\d", re.DOTALL),
     loose=True,
+    rank=1,
+    for_excerpts=True,
+    for_exchange=True,
 )
+FORMATS = (FORMAT,)

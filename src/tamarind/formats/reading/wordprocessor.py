@@ -12,9 +12,9 @@ from typing import Any
 from tamarind.formats.captionfile import FormatError
 from tamarind.formats.facts import facts_of, in_words
 from tamarind.formats.format import Choice, Format, Kind
-from tamarind.formats.paragraphs import Paragraph, paragraphs, side_by_side
-from tamarind.formats.reading import MARGIN, Reading, reading_of
-from tamarind.formats.template import BODY, Template, filled, has_places, template_for
+from tamarind.formats.reading.paragraphs import Paragraph, paragraphs, side_by_side
+from tamarind.formats.reading.parts import MARGIN, Reading, reading_of
+from tamarind.formats.reading.template import BODY, Template, filled, has_places, template_for
 from tamarind.formats.timecode import clock
 from tamarind.transcript.direction import is_right_to_left
 from tamarind.transcript.fields import Holds
@@ -464,4 +464,6 @@ FORMAT = Format(
     write=lambda transcript, source, options: write(transcript, reading_of(source, options)),
     holds=frozenset({Holds.LOOK, Holds.SPEAKER, Holds.LANGUAGE, Holds.HEADING}),
     choices=frozenset({Choice.SIDE_BY_SIDE, Choice.LINES, Choice.TEMPLATE}),
+    rank=2,
 )
+FORMATS = (FORMAT,)

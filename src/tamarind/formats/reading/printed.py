@@ -13,9 +13,9 @@ from functools import cache
 
 from tamarind.formats.captionfile import FormatError
 from tamarind.formats.format import Choice, Format, Kind
-from tamarind.formats.page import write as page
-from tamarind.formats.reading import Reading, reading_of
-from tamarind.formats.wordprocessor import day_of
+from tamarind.formats.reading.page import write as page
+from tamarind.formats.reading.parts import Reading, reading_of
+from tamarind.formats.reading.wordprocessor import day_of
 from tamarind.picture.looks import Face, Weight
 from tamarind.picture.shippedfonts import file_of
 from tamarind.transcript.fields import Holds
@@ -152,4 +152,6 @@ FORMAT = Format(
     write=lambda transcript, source, options: write(transcript, reading_of(source, options)),
     holds=frozenset({Holds.LOOK, Holds.SPEAKER, Holds.LANGUAGE, Holds.HEADING}),
     choices=frozenset({Choice.SIDE_BY_SIDE}),
+    rank=4,
 )
+FORMATS = (FORMAT,)

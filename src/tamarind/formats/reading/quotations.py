@@ -9,9 +9,9 @@ from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 from typing import Any
 
-from tamarind.formats.paper import usual_paper
-from tamarind.formats.table import inert
-from tamarind.formats.wordprocessor import GREY, legal, same_each_time
+from tamarind.formats.data.table import inert
+from tamarind.formats.reading.paper import usual_paper
+from tamarind.formats.reading.wordprocessor import GREY, legal, same_each_time
 from tamarind.transcript.direction import is_right_to_left
 
 UNTAGGED = "Without a tag"

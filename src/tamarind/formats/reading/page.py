@@ -8,8 +8,8 @@ from itertools import count
 
 from tamarind.formats.facts import facts_of, in_words
 from tamarind.formats.format import Choice, Format, Kind
-from tamarind.formats.paragraphs import Paragraph, paragraphs, side_by_side
-from tamarind.formats.reading import Reading, reading_of
+from tamarind.formats.reading.paragraphs import Paragraph, paragraphs, side_by_side
+from tamarind.formats.reading.parts import Reading, reading_of
 from tamarind.formats.spans import Run
 from tamarind.formats.timecode import clock
 from tamarind.transcript.direction import is_right_to_left
@@ -162,4 +162,6 @@ FORMAT = Format(
     choices=frozenset({Choice.SIDE_BY_SIDE}),
     is_utf8=True,
     may_mark=False,
+    rank=5,
 )
+FORMATS = (FORMAT,)

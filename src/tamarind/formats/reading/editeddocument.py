@@ -11,9 +11,9 @@ import io
 from collections.abc import Callable, Collection, Iterator
 from typing import Any
 
-from tamarind.formats import plaintext
 from tamarind.formats.captionfile import FormatError
-from tamarind.formats.wordprocessor import (
+from tamarind.formats.reading import plaintext
+from tamarind.formats.reading.wordprocessor import (
     BODY_STYLE,
     CONTENTS,
     FACTS,

@@ -238,4 +238,6 @@ FORMAT = Format(
     may_mark=False,
     sign=re.compile(r"\s*\{\s*\""),
     origin_of=lambda text: Origin(*media_of(text)),
+    rank=2,
 )
+FORMATS = (FORMAT,)

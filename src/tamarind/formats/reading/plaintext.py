@@ -10,7 +10,7 @@ from itertools import pairwise
 
 from tamarind.formats.captionfile import FormatError, Mended, RawCue, transcript_of
 from tamarind.formats.format import Format, Kind
-from tamarind.formats.paragraphs import PLAIN, TextOptions, paragraphs
+from tamarind.formats.reading.paragraphs import PLAIN, TextOptions, paragraphs
 from tamarind.formats.timecode import clock, parse_time
 from tamarind.transcript.fields import Holds
 from tamarind.transcript.model import Transcript
@@ -150,4 +150,6 @@ FORMAT = Format(
     read,
     lambda transcript, source, options: write(transcript, options.text),
     frozenset({Holds.SPEAKER}),
+    rank=1,
 )
+FORMATS = (FORMAT,)

@@ -270,4 +270,6 @@ FORMAT = Format(
     frozenset({Choice.LOOK}),
     is_utf8=True,
     sign=re.compile(r"\s*\[Script Info\]", re.IGNORECASE),
+    rank=4,
 )
+FORMATS = (FORMAT,)

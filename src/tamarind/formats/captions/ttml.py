@@ -8,6 +8,7 @@ import re
 import xml.etree.ElementTree as ET
 
 from tamarind.formats.captionfile import FormatError, Mended, RawCue, brief, names_of, transcript_of
+from tamarind.formats.captions.ttmodel import BETWEEN, CLOSE, OPEN, ms_of, paragraphs_of
 from tamarind.formats.colours import colour_of, colour_span
 from tamarind.formats.format import Choice, Format, Kind
 from tamarind.formats.lookstyles import background, region, ttml_style
@@ -24,7 +25,6 @@ from tamarind.formats.spans import (
     with_tags,
 )
 from tamarind.formats.timecode import clock
-from tamarind.formats.ttmodel import BETWEEN, CLOSE, OPEN, ms_of, paragraphs_of
 from tamarind.picture.looks import Look
 from tamarind.transcript.bounds import is_language
 from tamarind.transcript.fields import Holds
@@ -442,4 +442,6 @@ FORMAT = Format(
     is_utf8=True,
     may_mark=False,
     sign=re.compile(r"\s*(?:<\?xml|<tt\b)"),
+    rank=3,
 )
+FORMATS = (FORMAT,)

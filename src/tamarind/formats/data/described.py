@@ -28,4 +28,6 @@ FORMAT = Format(
     Kind.DATA,
     write=lambda text, source, options: as_webvtt(source.descriptions),
     is_utf8=True,
+    rank=9,
 )
+FORMATS = (FORMAT,)

@@ -64,7 +64,7 @@ def _title(name: str) -> str:
     return name.rpartition(".")[0] or name
 
 
-WEBVTT_FORMAT = Format(
+_WEBVTT = Format(
     ("chapters.vtt",),
     "Chapters, WebVTT",
     Kind.DATA,
@@ -72,12 +72,15 @@ WEBVTT_FORMAT = Format(
         chapters_of(text, _title(source.name), source.duration)
     ),
     is_utf8=True,
+    rank=3,
 )
-LIST_FORMAT = Format(
+_LIST = Format(
     ("chapters.txt",),
     "Chapters, a list",
     Kind.DATA,
     write=lambda text, source, options: as_list(
         chapters_of(text, _title(source.name), source.duration)
     ),
+    rank=4,
 )
+FORMATS = (_WEBVTT, _LIST)

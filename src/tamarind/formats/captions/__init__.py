@@ -1,0 +1,1 @@
+"""Formats for captions, whose times people go by."""

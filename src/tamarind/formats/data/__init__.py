@@ -1,0 +1,1 @@
+"""Formats for other programs: tables, everything, chapters, edit lists."""

@@ -1,0 +1,1 @@
+"""Formats for transcripts to be read."""
