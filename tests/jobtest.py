@@ -19,8 +19,7 @@ from tamarind.batch.pool import WorkerPool
 from tamarind.speech.alignment import Aligner
 from tamarind.speech.diarisation.encoder import VoiceEncoder
 from tamarind.speech.hearing import Tools
-from tamarind.speech.recognisers.catalogue import PRETENDED
-from tamarind.speech.recognisers.pretended import PretendedRecogniser
+from tamarind.speech.recognisers.known.pretended import PRETENDED, PretendedRecogniser
 from tamarind.system.folders import cache_home
 from tests.support import DEMO, FolderTest
 

@@ -26,7 +26,7 @@ from tamarind.batch.pool import TRIES, WorkerPool
 from tamarind.batch.timeleft import Outlook, Work, human, seconds_in_line
 from tamarind.batch.work import do
 from tamarind.speech.hearingoptions import HearingOptions
-from tamarind.speech.recognisers.catalogue import PRETENDED
+from tamarind.speech.recognisers.known.pretended import PRETENDED
 from tests.support import FolderTest, human_recording, write_wav
 
 AT_ONCE = HearingOptions(recogniser=PRETENDED)

@@ -14,10 +14,10 @@ from tamarind.batch.work import do
 from tamarind.speech.hearing import Stretch
 from tamarind.speech.hearingoptions import HearingOptions
 from tamarind.speech.languageguess import Guess
-from tamarind.speech.recognisers import catalogue
 from tamarind.speech.recognisers.base import HeardWord, Hypothesis
-from tamarind.speech.recognisers.catalogue import MANY
 from tamarind.speech.recognisers.errors import RecogniserError
+from tamarind.speech.recognisers.known import multilingual
+from tamarind.speech.recognisers.known.multilingual import MANY
 from tamarind.transcript.languages import UNDETERMINED
 from tests.batch.test_bookmarks import place
 from tests.support import FolderTest, tone, words_of, write_wav
@@ -99,7 +99,7 @@ class SpokenLanguages(FolderTest):
         self.assertEqual(self.heard_with[0].language, "en")
 
     def test_where_one_language_alone_is_heard_nothing_is_found_out(self):
-        with patch.object(catalogue, "languages_of_many", lambda: ()):
+        with patch.object(multilingual, "languages_of_many", lambda: ()):
             events = self.events(HearingOptions(UNDETERMINED), (Guess("es", 0.9),))
         self.assertFalse(any(isinstance(event, LanguageHeard) for event in events))
         self.assertEqual(self.heard_with[0].language, "en")

@@ -592,7 +592,7 @@ class Killed(FolderTest):
         from pathlib import Path
         from PySide6.QtCore import QTimer
         from tamarind.job.settings import Usual
-        from tamarind.speech.recognisers.catalogue import PRETENDED
+        from tamarind.speech.recognisers.known.pretended import PRETENDED
         from tamarind.desktop.app import make_application
         from tamarind.desktop.qtloop import open_session
         from tamarind.desktop.window import make_window

@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QApplication, QLabel, QPushButton
 from tamarind.desktop.intake.hearing_fields import LANGUAGE
 from tamarind.desktop.intake.models_dialog import ModelsDialog
 from tamarind.job.recording import State
-from tamarind.speech.recognisers import catalogue
+from tamarind.speech.recognisers.known import multilingual
 from tamarind.speech.recognisers.offered import offer_for
 from tamarind.speech.recognisers.pretendedhub import PretendedHub
 from tamarind.speech.recognisers.shelf import models_home, own_shelf
@@ -43,7 +43,7 @@ class Models(WindowTest):
 
     def test_a_language_that_nothing_hears_is_told_before_the_batch(self):
         self.pick(self.panel.box(LANGUAGE), "Welsh")
-        without = mock.patch.object(catalogue, "languages_of_many", return_value=())
+        without = mock.patch.object(multilingual, "languages_of_many", return_value=())
         without.start()
         self.addCleanup(without.stop)
         self.wait(lambda: "Nothing here hears Welsh" in self.panel.go_note.text())

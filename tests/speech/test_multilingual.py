@@ -21,8 +21,9 @@ from tamarind.speech.hearingoptions import HearingOptions
 from tamarind.speech.ipa import arpabet
 from tamarind.speech.pronouncer import pronouncer_for
 from tamarind.speech.recognisers import network
-from tamarind.speech.recognisers.catalogue import MANY, best_for, load
+from tamarind.speech.recognisers.catalogue import best_for, load
 from tamarind.speech.recognisers.errors import RecogniserError
+from tamarind.speech.recognisers.known.multilingual import MANY
 from tamarind.speech.recognisers.multilingual import carried
 from tamarind.speech.recognisers.multilingual.mel import log_mel
 from tamarind.speech.recognisers.multilingual.network import MultilingualNetwork

@@ -12,16 +12,11 @@ from tamarind.speech.hearing import Tools, hear
 from tamarind.speech.hearingoptions import Care, HearingOptions
 from tamarind.speech.recognisers import catalogue
 from tamarind.speech.recognisers.base import HeardWord, Hypothesis
-from tamarind.speech.recognisers.catalogue import (
-    ENGLISH,
-    MANY,
-    best_for,
-    both_for,
-    heard_by,
-    more_for,
-    second_for,
-)
+from tamarind.speech.recognisers.catalogue import best_for, both_for, heard_by, more_for, second_for
 from tamarind.speech.recognisers.errors import RecogniserError
+from tamarind.speech.recognisers.known import multilingual
+from tamarind.speech.recognisers.known.english import ENGLISH
+from tamarind.speech.recognisers.known.multilingual import MANY
 from tamarind.speech.secondopinion import LONGEST_MS, Second, SecondOpinion, passages
 from tamarind.transcript.model import DOUBTFUL_BELOW
 from tests.speech.spoken import BECKETT
@@ -192,7 +187,9 @@ class Who(unittest.TestCase):
         with mock.patch.object(catalogue, "folders_here", return_value=[]):
             for care in (Care.THOROUGH, Care.DOUBLE):
                 how = HearingOptions(care=care)
-                with mock.patch.object(catalogue, "languages_of_many", return_value=("en", "fr")):
+                with mock.patch.object(
+                    multilingual, "languages_of_many", return_value=("en", "fr")
+                ):
                     self.assertEqual(both_for(how), (ENGLISH, MANY))
                     self.assertEqual(heard_by(how), (ENGLISH, MANY))
                     self.assertEqual(best_for(HearingOptions("fr", care)), MANY)
@@ -201,7 +198,7 @@ class Who(unittest.TestCase):
                     self.assertEqual(second_for(HearingOptions("fr", care, into_english=True)), "")
                     many = HearingOptions("en", care, recogniser=MANY)
                     self.assertEqual((best_for(many), second_for(many)), (MANY, ENGLISH))
-                with mock.patch.object(catalogue, "languages_of_many", return_value=()):
+                with mock.patch.object(multilingual, "languages_of_many", return_value=()):
                     self.assertEqual(second_for(how), "builtin")
                 self.assertEqual(more_for(how), [])
             self.assertEqual(second_for(HearingOptions()), "")
@@ -209,12 +206,12 @@ class Who(unittest.TestCase):
     def test_two_opinions_need_two(self):
         with mock.patch.object(catalogue, "folders_here", return_value=[]):
             with (
-                mock.patch.object(catalogue, "languages_of_many", return_value=("en", "fr")),
+                mock.patch.object(multilingual, "languages_of_many", return_value=("en", "fr")),
                 self.assertRaisesRegex(RecogniserError, "that hears French"),
             ):
                 catalogue.check(HearingOptions("fr", Care.DOUBLE))
             with (
-                mock.patch.object(catalogue, "languages_of_many", return_value=()),
+                mock.patch.object(multilingual, "languages_of_many", return_value=()),
                 self.assertRaisesRegex(RecogniserError, "not installed"),
             ):
                 both_for(HearingOptions(care=Care.DOUBLE))

@@ -14,8 +14,9 @@ from tamarind.speech.hearing import Tools
 from tamarind.speech.hearingoptions import BUILTIN, Care, HearingOptions
 from tamarind.speech.identification import LanguageIdentifier, identify, stretches_of_speech
 from tamarind.speech.languageguess import Guess, is_sure, speaks_against
-from tamarind.speech.recognisers.catalogue import MANY, best_for, languages_of_many, only_language
+from tamarind.speech.recognisers.catalogue import best_for, only_language
 from tamarind.speech.recognisers.errors import RecogniserError
+from tamarind.speech.recognisers.known.multilingual import MANY, languages_of_many
 from tamarind.system.log import logger
 from tamarind.transcript.languages import UNDETERMINED
 from tamarind.transcript.model import Word

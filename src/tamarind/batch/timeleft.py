@@ -160,11 +160,10 @@ def expected_seconds(length: float, how: HearingOptions) -> float:
 
 def _slowness(recogniser: str) -> float:
     """How many times as long as the built-in recogniser one takes, by measurement or its size."""
-    if recogniser == catalogue.MANY:
-        return offered.base_slowness()
+    known = catalogue.slowness_of(recogniser)
+    if known is not None:
+        return known
     folder = Path(recogniser)
-    if not folder.is_absolute():
-        return 1.0
     offer = offered.offer_for(folder.name)
     return slowness.measured(folder) or (offer.slowness if offer else offered.base_slowness())
 

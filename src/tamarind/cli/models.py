@@ -10,9 +10,9 @@ from tamarind.cli.fetchprogress import showing_progress
 from tamarind.cli.output import tell, told
 from tamarind.cli.statuses import DONE, SOME_FAILED, WRONG_USE
 from tamarind.speech.recognisers import hub
-from tamarind.speech.recognisers.catalogue import languages_of_many
 from tamarind.speech.recognisers.errors import RecogniserError
 from tamarind.speech.recognisers.folder import look_into
+from tamarind.speech.recognisers.known.multilingual import languages_of_many
 from tamarind.speech.recognisers.offered import (
     OFFERS,
     base_slowness,

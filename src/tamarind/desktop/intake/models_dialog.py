@@ -25,9 +25,9 @@ from tamarind.desktop.widgets.dialog import Dialog
 from tamarind.desktop.widgets.fetch_progress import FetchProgress
 from tamarind.desktop.widgets.parts import button, clear, label
 from tamarind.speech.recognisers import hub
-from tamarind.speech.recognisers.catalogue import languages_of_many
 from tamarind.speech.recognisers.errors import RecogniserError
 from tamarind.speech.recognisers.folder import ModelFolder, look_into
+from tamarind.speech.recognisers.known.multilingual import languages_of_many
 from tamarind.speech.recognisers.offered import (
     OFFERS,
     Offer,

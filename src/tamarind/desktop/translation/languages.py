@@ -16,7 +16,7 @@ from tamarind.desktop.qtloop import tasks_of
 from tamarind.desktop.translation.fetch_dialog import FetchDialog
 from tamarind.desktop.translation.outside import BACK
 from tamarind.desktop.translation.server_dialog import ServerDialog
-from tamarind.speech.recognisers.catalogue import languages_of_many
+from tamarind.speech.recognisers.known.multilingual import languages_of_many
 from tamarind.transcript.languages import USUAL, base_of, by_name, is_known, name_of
 from tamarind.transcript.model import Word
 from tamarind.translation.engines import shelf

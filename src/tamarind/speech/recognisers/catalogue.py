@@ -10,29 +10,27 @@ from collections.abc import Iterable
 from contextlib import suppress
 from dataclasses import dataclass, replace
 from functools import cache
+from importlib import import_module
 from pathlib import Path
+from pkgutil import iter_modules
 from typing import TYPE_CHECKING
 
 from tamarind.speech.hearingoptions import BUILTIN, Care, HearingOptions
+from tamarind.speech.recognisers import known
+from tamarind.speech.recognisers.entry import Entry
 from tamarind.speech.recognisers.errors import RecogniserError
-from tamarind.speech.recognisers.folder import Format, languages_of, look_into, require_library
-from tamarind.speech.recognisers.multilingual import carried
+from tamarind.speech.recognisers.folder import Format, look_into, require_library
+from tamarind.speech.recognisers.known import multilingual
+from tamarind.speech.recognisers.known.dictionary import DICTIONARY
+from tamarind.speech.recognisers.known.english import ENGLISH, ENGLISH_ONLY
+from tamarind.speech.recognisers.known.multilingual import MANY, NOT_INSTALLED
+from tamarind.speech.recognisers.known.pretended import PRETENDED
 from tamarind.speech.recognisers.shelf import folders_here
 from tamarind.transcript.languages import NAMED, UNDETERMINED, base_of, name_of
 
 if TYPE_CHECKING:
     from tamarind.speech.alignment import Aligner
     from tamarind.speech.recognisers.base import Recogniser
-
-MANY = "many"
-"""The name of the multilingual recogniser that comes along, where its packages are installed."""
-
-ENGLISH = "english"
-"""The name of the network for English that comes along, which ``BUILTIN`` is for what is to be
-quick."""
-
-DICTIONARY = "dictionary"
-"""The name of the pronouncing-dictionary recogniser: less accurate, but of another kind."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -48,35 +46,29 @@ class Choice:
         return not self.languages or base_of(language) in self.languages
 
 
-ENGLISH_ONLY = ("en",)
+@cache
+def _entries() -> dict[str, Entry]:
+    """What comes along, by name, in the order in which it is listed."""
+    modules = (
+        import_module(f"{known.__name__}.{one.name}") for one in iter_modules(known.__path__)
+    )
+    entries: list[Entry] = sorted((one.ENTRY for one in modules), key=lambda one: one.rank)
+    return {one.name: one for one in entries}
+
+
+def _choice_of(entry: Entry) -> Choice:
+    return Choice(entry.name, entry.label, entry.languages())
 
 
 def shipped() -> tuple[Choice, ...]:
     """Those that come along, as far as they are installed."""
-    found = [
-        Choice(BUILTIN, "built in, as fits best", _languages_of_builtin()),
-        Choice(ENGLISH, "the built-in one", ENGLISH_ONLY),
-        Choice(DICTIONARY, "by dictionary, less accurate", ENGLISH_ONLY),
-    ]
-    if languages_of_many():
-        found.insert(2, Choice(MANY, "the multilingual one", languages_of_many()))
-    return tuple(found)
+    return tuple(_choice_of(one) for one in _entries().values() if one.rank and not one.missing())
 
 
-@cache
-def languages_of_many() -> tuple[str, ...]:
-    """What the multilingual recogniser hears; nothing where it is not installed."""
-    if not carried.is_there():
-        return ()
-    try:
-        return languages_of(carried.described())
-    except RecogniserError:
-        return ()
-
-
-def _languages_of_builtin() -> tuple[str, ...]:
-    """English by its own model, the others by the multilingual one."""
-    return tuple(dict.fromkeys((*ENGLISH_ONLY, *languages_of_many())))
+def slowness_of(name: str) -> float | None:
+    """How many times as long as the built-in one a recogniser takes; None if none has the name."""
+    entry = _entries().get(name)
+    return None if entry is None else entry.slowness()
 
 
 def only_language(how: HearingOptions) -> str:
@@ -143,7 +135,7 @@ def both_for(how: HearingOptions) -> tuple[str, str]:
     spoken = " and ".join(map(name_of, how.languages))
     raise RecogniserError(
         f"A second opinion needs a second recogniser that hears {spoken}, and there is none here."
-        + ("" if languages_of_many() else f" {NOT_INSTALLED}")
+        + ("" if multilingual.languages_of_many() else f" {NOT_INSTALLED}")
     )
 
 
@@ -184,21 +176,12 @@ def best_for(how: HearingOptions) -> str:
         return how.recogniser
     if all(base_of(one) in (*ENGLISH_ONLY, UNDETERMINED) for one in how.languages):
         return BUILTIN
-    return MANY if languages_of_many() else BUILTIN
-
-
-PRETENDED = "pretended"
-NOT_INSTALLED = (
-    "The multilingual recogniser is not installed; install it with:"
-    " .venv/bin/pip install -e '.[languages]'"
-)
-STAND_INS = (Choice(PRETENDED, "a stand-in, for trying", ()),)
-"""Taken by their name, and in no list."""
+    return MANY if multilingual.languages_of_many() else BUILTIN
 
 
 def languages_here(folders: Iterable[Path]) -> tuple[str, ...]:
     """All languages that something hears: what ships, and the models in some folders."""
-    found = [tag for known in shipped() for tag in known.languages]
+    found = [tag for one in shipped() for tag in one.languages]
     for folder in folders:
         with suppress(RecogniserError):
             found += look_into(folder).languages or NAMED
@@ -210,16 +193,16 @@ def choice(name: str) -> Choice:
 
     Raises RecogniserError with a sentence that says what is missing.
     """
-    for known in (*shipped(), *STAND_INS):
-        if known.name == name:
-            return known
-    if name == MANY:
-        raise RecogniserError(NOT_INSTALLED)
+    entry = _entries().get(name)
+    if entry is not None:
+        if entry.missing():
+            raise RecogniserError(entry.missing())
+        return _choice_of(entry)
     folder = Path(name).expanduser()
     if not folder.is_dir():
         folder = next((one for one in folders_here() if one.name == name), folder)
     if not folder.is_dir():
-        names = ", ".join(f"“{known.name}”" for known in shipped())
+        names = ", ".join(f"“{one.name}”" for one in shipped())
         raise RecogniserError(f"“{name}” is no recogniser ({names}) and no folder with a model.")
     model = look_into(folder)
     require_library(model)
@@ -240,10 +223,10 @@ def check(how: HearingOptions) -> None:
     if how.care is Care.DOUBLE and how.language != UNDETERMINED:
         both_for(how)
     if how.language == UNDETERMINED:
-        if not languages_of_many() and not only_language(how):
+        if not multilingual.languages_of_many() and not only_language(how):
             raise RecogniserError(f"The language cannot be found out here. {NOT_INSTALLED}")
         return
-    if how.into_english and best_for(how) == MANY and not languages_of_many():
+    if how.into_english and best_for(how) == MANY and not multilingual.languages_of_many():
         raise RecogniserError(f"Nothing here hears other languages in English. {NOT_INSTALLED}")
     unknown = [language for language in how.languages if not chosen.hears(language)]
     if unknown:
@@ -261,28 +244,13 @@ def check(how: HearingOptions) -> None:
 def load(name: str, aligner: Aligner) -> Recogniser:
     """Load a recogniser, which may ask the aligner; raises RecogniserError when it cannot be."""
     chosen = choice(name)
-    if chosen.name == PRETENDED:
-        from tamarind.speech.recognisers.pretended import PretendedRecogniser
+    if chosen.name in _entries():
+        return _entries()[chosen.name].load(aligner)
+    folder = Path(chosen.name)
+    if look_into(folder).format is Format.CTRANSLATE:
+        from tamarind.speech.recognisers.multilingual.recogniser import MultilingualRecogniser
 
-        return PretendedRecogniser()
-    if chosen.name == DICTIONARY:
-        from tamarind.speech.recognisers.dictionary import DictionaryRecogniser
-
-        return DictionaryRecogniser()
-    if chosen.name == MANY:
-        return _multilingual(carried.folder(), aligner)
-    if (
-        chosen.name not in (BUILTIN, ENGLISH)
-        and look_into(Path(chosen.name)).format is Format.CTRANSLATE
-    ):
-        return _multilingual(Path(chosen.name), aligner)
+        return MultilingualRecogniser(folder, aligner)
     from tamarind.speech.recognisers.builtin import BuiltinRecogniser
 
-    folder = None if chosen.name in (BUILTIN, ENGLISH) else Path(chosen.name)
     return BuiltinRecogniser(folder, aligner=aligner)
-
-
-def _multilingual(folder: Path, aligner: Aligner) -> Recogniser:
-    from tamarind.speech.recognisers.multilingual.recogniser import MultilingualRecogniser
-
-    return MultilingualRecogniser(folder, aligner)

@@ -7,14 +7,20 @@ with a network from sound to letters, so that it errs otherwise. It writes no ma
 from __future__ import annotations
 
 from collections.abc import Sequence
+from typing import TYPE_CHECKING
 
 import numpy as np
-from pocketsphinx import Decoder
 
-from tamarind.audio.decode import Samples
 from tamarind.speech.hearingoptions import HearingOptions
 from tamarind.speech.recognisers.base import HeardWord, Hypothesis
+from tamarind.speech.recognisers.entry import Entry
 from tamarind.speech.recognisers.errors import RecogniserError
+
+if TYPE_CHECKING:
+    from tamarind.audio.decode import Samples
+
+DICTIONARY = "dictionary"
+"""Less accurate than networks, but of another kind."""
 
 MOST_READINGS = 5
 _NOT_WORDS = ("<", "[")
@@ -26,6 +32,8 @@ class DictionaryRecogniser:
     languages: tuple[str, ...] = ("en",)
 
     def __init__(self) -> None:
+        from pocketsphinx import Decoder
+
         self._decoder = Decoder(loglevel="FATAL")
 
     def hear(self, segments: Sequence[Samples], how: HearingOptions) -> list[list[Hypothesis]]:
@@ -67,3 +75,12 @@ class DictionaryRecogniser:
 def _bare(word: str) -> str:
     """Without the number of a pronunciation: "the(2)" -> "the"."""
     return word.split("(")[0]
+
+
+ENTRY = Entry(
+    DICTIONARY,
+    "by dictionary, less accurate",
+    lambda: DictionaryRecogniser.languages,
+    lambda _aligner: DictionaryRecogniser(),
+    rank=4,
+)

@@ -1,0 +1,1 @@
+"""The recognisers that come along: a module for each, with its ``ENTRY``."""

@@ -1,0 +1,24 @@
+"""The network for English that comes along, which the built-in recogniser is for English."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from tamarind.speech.recognisers.entry import Entry
+
+if TYPE_CHECKING:
+    from tamarind.speech.alignment import Aligner
+    from tamarind.speech.recognisers.base import Recogniser
+
+ENGLISH = "english"
+ENGLISH_ONLY = ("en",)
+
+
+def load(aligner: Aligner) -> Recogniser:
+    """Return the recogniser with the network that ships."""
+    from tamarind.speech.recognisers.builtin import BuiltinRecogniser
+
+    return BuiltinRecogniser(aligner=aligner)
+
+
+ENTRY = Entry(ENGLISH, "the built-in one", lambda: ENGLISH_ONLY, load, rank=2)
