@@ -6,103 +6,49 @@ Nothing heavier than the standard library's parser is loaded for the help of the
 from __future__ import annotations
 
 import argparse
-from collections.abc import Callable
+from collections.abc import Iterator
+from dataclasses import dataclass
 from importlib import import_module
-from typing import NamedTuple
+from pathlib import Path
+from types import ModuleType
 
 from tamarind import __version__
 from tamarind.system.loglevels import LEVELS
 
 
-class Command(NamedTuple):
-    """What it is for; its ``options`` ("module:function" of ``cli.options``) and its ``work`` (of
-    ``cli``) are loaded when they are needed."""
+@dataclass(frozen=True, slots=True)
+class Command:
+    """A command: its name, and what it is for; its module in ``cli.commands`` is loaded when it is
+    needed."""
 
+    name: str
     about: str
-    options: str
-    work: str
 
     def add_options(self, parser: argparse.ArgumentParser) -> None:
         """Its own options, and those that all have."""
-        _found(f"tamarind.cli.options.{self.options}")(parser)
+        self._module().add_options(parser)
         parser.add_argument("-q", "--quiet", action="store_true", help="say only what failed")
         parser.add_argument("-v", "--verbose", action="store_true", help="say also what is noted")
         add_log_level(parser)
 
     def run(self, options: argparse.Namespace) -> int:
-        """Do it; returns the exit status."""
-        status: int = _found(f"tamarind.cli.{self.work}")(options)
+        """Do it; return the exit status."""
+        status: int = self._module().run(options)
         return status
 
+    def _module(self) -> ModuleType:
+        return import_module(f"tamarind.cli.commands.{self.name}")
 
-COMMANDS = {
-    "transcribe": Command(
-        "recognise recordings and write their texts",
-        "hearing:add_transcribe",
-        "transcribe:transcribe",
-    ),
-    "convert": Command(
-        "one format into another, by suffix",
-        "texts:add_convert",
-        "text:convert",
-    ),
-    "check": Command(
-        "what in a text or job breaks a house style",
-        "texts:add_check",
-        "check:check",
-    ),
-    "translate": Command(
-        "put texts into other languages",
-        "texts:add_translate",
-        "translate:translate",
-    ),
-    "retime": Command(
-        "shift or stretch all times of captions",
-        "texts:add_retime",
-        "text:retime",
-    ),
-    "video": Command(
-        "draw captions on a video, or add them as tracks",
-        "video:add_video",
-        "video:video",
-    ),
-    "chapters": Command(
-        "chapters from the headings of a text or a job",
-        "recordings:add_chapters",
-        "chapters:chapters",
-    ),
-    "excerpts": Command(
-        "list the excerpts of a job, or write them as files",
-        "recordings:add_excerpts",
-        "excerpts:excerpts",
-    ),
-    "speakers": Command(
-        "tell the speakers of a text or a job apart again",
-        "recordings:add_speakers",
-        "speakers:speakers",
-    ),
-    "page": Command(
-        "a recording with its captions as a web page",
-        "recordings:add_page",
-        "page:page",
-    ),
-    "models": Command(
-        "larger models: which there are, fetch, remove",
-        "program:add_models",
-        "models:models",
-    ),
-    "desktop": Command(
-        "a launcher, icons and file types for the desktop",
-        "program:add_desktop",
-        "itself:desktop",
-    ),
-    "completion": Command(
-        "what a shell needs to complete commands",
-        "program:add_completion",
-        "itself:completion",
-    ),
-    "manual": Command("write the manual pages", "program:add_manual", "itself:manual"),
-}
+
+def _declared() -> Iterator[Command]:
+    """Yield every command, with the first line of its module, which is not loaded for that."""
+    for path in sorted((Path(__file__).parent / "commands").glob("[a-z]*.py")):
+        with path.open(encoding="utf-8") as lines:
+            about = lines.readline().strip().strip('".')
+        yield Command(path.stem, about[:1].lower() + about[1:])
+
+
+COMMANDS = {one.name: one for one in _declared()}
 
 _EPILOG = """
 exit status: 0 all done, 3 some could not be done (each with a reason), 2 wrong use,
@@ -146,10 +92,3 @@ def make_parser(*names: str) -> tuple[argparse.ArgumentParser, dict[str, argpars
 def add_log_level(command: argparse.ArgumentParser) -> None:
     """How much is noted in the log."""
     command.add_argument("--log-level", choices=LEVELS, help="how much to note in the log")
-
-
-def _found(place: str) -> Callable[..., int]:
-    """What is at "module:function"."""
-    module, _, name = place.partition(":")
-    found: Callable[..., int] = getattr(import_module(module), name)
-    return found

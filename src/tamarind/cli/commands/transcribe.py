@@ -1,17 +1,17 @@
-"""The options of ``tamarind transcribe``."""
+"""Recognise recordings and write their texts."""
 
 from __future__ import annotations
 
 import argparse
 from pathlib import Path
 
-from tamarind.cli.options.shared import add_paper, count, moment, seconds
+from tamarind.cli.options import add_paper, count, moment, seconds
 from tamarind.formats.documents import WRITTEN
 from tamarind.language.stylebook import ORDINARY_STYLE, SHIPPED
 
 
-def add_transcribe(command: argparse.ArgumentParser) -> None:
-    """Those of ``tamarind transcribe``."""
+def add_options(command: argparse.ArgumentParser) -> None:
+    """Add its options."""
     command.add_argument(
         "files", nargs="+", type=Path, metavar="FILE", help="files, folders, patterns"
     )
@@ -118,3 +118,10 @@ def add_transcribe(command: argparse.ArgumentParser) -> None:
     )
 
     add_paper(command)
+
+
+def run(options: argparse.Namespace) -> int:
+    """Do it; return the exit status."""
+    from tamarind.cli.transcribe import transcribe
+
+    return transcribe(options)

@@ -1,15 +1,15 @@
-"""The options of ``tamarind video``."""
+"""Draw captions on a video, or add them as tracks."""
 
 from __future__ import annotations
 
 import argparse
 from pathlib import Path
 
-from tamarind.cli.options.shared import moment
+from tamarind.cli.options import moment
 
 
-def add_video(command: argparse.ArgumentParser) -> None:
-    """Those of ``tamarind video``."""
+def add_options(command: argparse.ArgumentParser) -> None:
+    """Add its options."""
     command.add_argument(
         "media", nargs="?", type=Path, metavar="MEDIA", help="a video, a sound file, or a job"
     )
@@ -68,3 +68,10 @@ def add_video(command: argparse.ArgumentParser) -> None:
     command.add_argument(
         "--language", default="en", metavar="TAG", help="if FILE does not say (en)"
     )
+
+
+def run(options: argparse.Namespace) -> int:
+    """Do it; return the exit status."""
+    from tamarind.cli.video import video
+
+    return video(options)

@@ -1,0 +1,65 @@
+"""One format into another, by suffix."""
+
+from __future__ import annotations
+
+import argparse
+from pathlib import Path
+
+from tamarind.cli.options import (
+    add_encoding_of_in,
+    add_files,
+    add_paper,
+    add_timecodes,
+    count,
+    encoding,
+)
+from tamarind.language.stylebook import SHIPPED
+
+
+def add_options(command: argparse.ArgumentParser) -> None:
+    """Add its options."""
+    add_files(command)
+    command.add_argument("--language", metavar="TAG", help="if IN does not say (by its script)")
+    command.add_argument("--style", metavar="NAME|FILE", help=f"house style: {', '.join(SHIPPED)}")
+    command.add_argument(
+        "--names", action="append", metavar="OLD=NEW", help="“Voice 1=Ann”, again for more"
+    )
+    command.add_argument(
+        "--strict", action="store_true", help="write nothing that loses any styling"
+    )
+    command.add_argument(
+        "--lay-out", action="store_true", help="cut the captions anew by the house style"
+    )
+    command.add_argument(
+        "--roll-up", type=count(20), metavar="N", help="each line pushes the last up, N at a time"
+    )
+    command.add_argument(
+        "--encoding", type=encoding, default="utf-8", metavar="NAME", help="of OUT (utf-8)"
+    )
+    add_encoding_of_in(command)
+    command.add_argument("--bom", action="store_true", help="begin OUT with a byte-order mark")
+    command.add_argument("--crlf", action="store_true", help="line ends of Windows in OUT")
+    command.add_argument(
+        "--sound", type=Path, metavar="FILE", help="find the words of a plain text in this sound"
+    )
+    command.add_argument(
+        "--marks",
+        action="store_true",
+        help="marks and capitals for a text that has none, from --sound or from its pauses",
+    )
+    command.add_argument("--word-times", action="store_true", help="of each word, in WebVTT")
+    command.add_argument(
+        "--look", metavar="NAME|FILE", help="how captions look, in files that can say it"
+    )
+    command.add_argument(
+        "--paint-on", action="store_true", help="SCC whose captions are painted as they are said"
+    )
+    add_paper(command)
+    add_timecodes(command)
+
+
+def run(options: argparse.Namespace) -> int:
+    """Do it; return the exit status."""
+    from tamarind.cli.text import convert
+
+    return convert(options)

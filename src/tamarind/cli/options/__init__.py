@@ -1,1 +1,0 @@
-"""The options of each command, made only when that command is meant."""
