@@ -65,7 +65,7 @@ class Videos(CommandTest):
         for arguments, status, words in (
             (("video", "moss.mp4", "-o", "out.mp4"), 2, "--captions"),
             ((*base, "out.avi"), 2, ".mp4"),
-            ((*base, "out.mp4", "--look", "fog"), 2, "no look"),
+            ((*base, "out.mp4", "--look", "fog"), 2, "no caption style"),
             ((*base, "there.mp4"), 3, "--overwrite"),
             ((*base, "moss.mp4", "--overwrite"), 3, "the recording itself"),
             (("video", "gone.mp4", "--captions", "en.srt", "-o", "out.mp4"), 2, "gone.mp4"),
