@@ -36,7 +36,7 @@ NAMES = (
 
 def attack(seed: int, count: int) -> Verdict:
     """So many damaged files, and all the odd ones, through the workers."""
-    from tamarind.batch.messages import Decode, Done, Event, Failed, Look
+    from tamarind.batch.messages import Decode, Done, Event, Failed, Probe
     from tamarind.batch.pool import WorkerPool
 
     verdict = Verdict("recordings", "a recording is decoded as far as it goes")
@@ -79,7 +79,7 @@ def attack(seed: int, count: int) -> Verdict:
         pool = WorkerPool(events.put)
         try:
             for key, (path, what) in expected.items():
-                for task in (Look(key, path), Decode(key, path)):
+                for task in (Probe(key, path), Decode(key, path)):
                     pool.add(task)
                     _follow(verdict, events, path, what, Done, Failed)
         finally:

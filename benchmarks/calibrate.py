@@ -82,7 +82,7 @@ class Notes:
         self.rows: list[tuple[float, ...]] = []
         self._lock = threading.Lock()
 
-    def __call__(self, evidence: confidence.Evidence, word: str) -> float:
+    def __call__(self, evidence: confidence.WordEvidence, word: str) -> float:
         with self._lock:
             self.rows.append(confidence.features(evidence, word))
             return len(self.rows) - 1

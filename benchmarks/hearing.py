@@ -31,8 +31,8 @@ from scipy.optimize import linear_sum_assignment  # noqa: E402
 from evaluation_set import glossary_file, nothing_said  # noqa: E402
 from material import Known, known_recordings  # noqa: E402
 from tamarind.audio import soundcache  # noqa: E402
-from tamarind.batch.listening import tools  # noqa: E402
 from tamarind.batch.messages import Failed, Hear, Heard  # noqa: E402
+from tamarind.batch.transcribing import tools  # noqa: E402
 from tamarind.batch.work import do  # noqa: E402
 from tamarind.speech.activity import ActivityMeter  # noqa: E402
 from tamarind.speech.detector import FRAME  # noqa: E402

@@ -47,7 +47,7 @@ def hear(way: str, folder: Path, bands: int) -> dict[str, object]:
     from tamarind.speech.recognisers import network
     from tamarind.speech.recognisers.multilingual.mel import log_mel
     from tamarind.speech.recognisers.multilingual.network import MultilingualNetwork
-    from tamarind.speech.recognisers.multilingual.vocabulary import Vocabulary
+    from tamarind.speech.recognisers.multilingual.vocabulary import MultilingualVocabulary
     from tamarind.speech.search import search
 
     sound = np.random.default_rng(3).normal(0, 0.1, 480_000).astype(np.float32)
@@ -55,7 +55,7 @@ def hear(way: str, folder: Path, bands: int) -> dict[str, object]:
     if way == "library":
         import ctranslate2
 
-        vocabulary = Vocabulary(folder)
+        vocabulary = MultilingualVocabulary(folder)
         library = ctranslate2.models.Whisper(str(folder), compute_type="default")
         loaded = time.perf_counter()
         mel = np.ascontiguousarray(log_mel(sound, bands)[None, :, :3000], np.float32)

@@ -36,7 +36,7 @@ from tamarind.speech.cores import on_one_core_each  # noqa: E402
 from tamarind.speech.diarisation import clustering  # noqa: E402
 from tamarind.speech.diarisation import encoder as encoding  # noqa: E402
 from tamarind.speech.diarisation.evidence import STEP_MS, evidence_of  # noqa: E402
-from tamarind.speech.diarisation.windows import Points, joined, points_of  # noqa: E402
+from tamarind.speech.diarisation.windows import EmbeddedSpans, joined, points_of  # noqa: E402
 
 Floats = NDArray[np.float32]
 RATE = 16_000
@@ -55,7 +55,7 @@ class Talk:
 
     dialogues: tuple[str, ...]
     condition: str
-    points: Points
+    points: EmbeddedSpans
     turns: tuple[tuple[int, int, str], ...]
 
     @property
@@ -194,7 +194,7 @@ def in_space(one: Talk, space: tuple[Floats, Floats]) -> Talk:
     """A conversation whose points, as the network gives them, are put into a space."""
     middle, matrix = (part.astype(np.float32) for part in space)
     vectors = encoding.unit((one.points.vectors - middle) @ matrix)
-    return replace(one, points=Points(vectors, one.points.spans))
+    return replace(one, points=EmbeddedSpans(vectors, one.points.spans))
 
 
 def fitted_weights(all_talks: Sequence[Talk]) -> tuple[list[float], list[float]]:

@@ -14,7 +14,7 @@ from dataclasses import replace
 from pathlib import Path
 
 from make_media import read_script
-from tamarind.batch.messages import Decode, Hear, Heard, Identified, Known, Look, SoundReady
+from tamarind.batch.messages import Decode, Hear, Heard, Identified, Known, Probe, SoundReady
 from tamarind.batch.work import do
 from tamarind.captions.layout import lay_out
 from tamarind.captions.limits import ORDINARY
@@ -96,7 +96,7 @@ def main() -> None:
 def _add(store: JobStore, name: str) -> Recording:
     recording = store.add_recording(HERE / "media" / name)
     key, path = recording.id, recording.path
-    for event in (*do(Look(key, path)), *do(Decode(key, path))):
+    for event in (*do(Probe(key, path)), *do(Decode(key, path))):
         if isinstance(event, Known):
             recording = replace(recording, info=event.info)
         elif isinstance(event, Identified):

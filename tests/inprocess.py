@@ -11,7 +11,7 @@ from multiprocessing.connection import Connection
 from multiprocessing.reduction import recv_handle
 from pathlib import Path
 
-from tamarind.batch.starting import Started
+from tamarind.batch.starting import WorkerProcess
 from tamarind.batch.wire import packed
 from tamarind.batch.work import do
 
@@ -63,7 +63,7 @@ class _ThreadLife:
             self._pipe.close()
 
 
-def in_this_process(cores: int, niceness: int, readable: Sequence[Path]) -> Started:
+def in_this_process(cores: int, niceness: int, readable: Sequence[Path]) -> WorkerProcess:
     """Starts a worker as a thread."""
     ours, theirs = multiprocessing.Pipe()
-    return Started(_ThreadLife(theirs), ours)
+    return WorkerProcess(_ThreadLife(theirs), ours)

@@ -15,7 +15,7 @@ from tamarind.application.recordings import Recordings
 from tamarind.application.sounds import Sounds
 from tamarind.application.texts import Texts
 from tamarind.captions.limits import Limits
-from tamarind.captions.relayout import Act, reshape
+from tamarind.captions.relayout import Reshaping, reshape
 from tamarind.job.jobfile import examine
 from tamarind.job.settings import USUAL
 from tamarind.job.store import JobStore
@@ -91,7 +91,7 @@ class Working(FolderTest):
         if kind < 5:
             desk.texts.edit(key, "edit", edit(Lenient(), text, text, chance))
         elif kind == 5:
-            new = reshape(text, 0, len(text.cues), chance.choice(list(Act)), Limits(), True)
+            new = reshape(text, 0, len(text.cues), chance.choice(list(Reshaping)), Limits(), True)
             desk.texts.edit(key, "lay out", new)
         elif kind == 6 and text.cues:
             place = chance.randrange(len(text.cues))

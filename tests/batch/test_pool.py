@@ -17,7 +17,7 @@ from tamarind.batch.messages import (
     Hear,
     Heard,
     Known,
-    Look,
+    Probe,
     SoundReady,
     Started,
 )
@@ -80,7 +80,7 @@ class PoolAtWork(FolderTest):
 
     def test_looking_tells_what_a_file_is_and_decoding_gives_its_sound(self):
         path = human_recording("endgame_nagg_nell.wav")
-        self.pool.add(Look(5, path))
+        self.pool.add(Probe(5, path))
         seen = self.until(lambda event: isinstance(event, Done))
         self.pool.add(Decode(5, path))
         decoding = self.until(lambda event: isinstance(event, Done))

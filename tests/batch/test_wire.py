@@ -18,7 +18,7 @@ from hypothesis import strategies as st
 from tamarind.audio.media import MediaInfo
 from tamarind.audio.source import Channel, Source
 from tamarind.batch import messages, worker
-from tamarind.batch.messages import Failed, Look
+from tamarind.batch.messages import Failed, Probe
 from tamarind.batch.pool import WorkerPool
 from tamarind.batch.timeleft import Work
 from tamarind.batch.wire import WireError, packed, unpacked
@@ -153,7 +153,7 @@ class TakenOver(FolderTest):
         try:
             with patch.object(worker, "run", run):
                 pool = WorkerPool(take)
-                pool.add(Look(1, path))
+                pool.add(Probe(1, path))
                 self.assertTrue(ended.wait(30))
                 pool.close()
         finally:

@@ -5,7 +5,7 @@ from dataclasses import replace
 from tamarind.captions.layout import lay_out
 from tamarind.captions.limits import ORDINARY, Limits
 from tamarind.captions.relayout import (
-    Act,
+    Reshaping,
     extend,
     from_script,
     merge_flashes,
@@ -44,7 +44,7 @@ class Relaying(unittest.TestCase):
             first = rng.randrange(max(len(text.cues), 1))
             last = rng.randrange(first, len(text.cues) + 1) if text.cues else 0
             limits = Limits(line_length=rng.choice((28, 42)), lines=rng.choice((1, 2)))
-            act = list(Act)[number % len(Act)]
+            act = list(Reshaping)[number % len(Reshaping)]
             speech = [(0, 2_000), (2_600, 9_000)] if rng.random() < 0.5 else ()
             new = reshape(text, first, last, act, limits, rng.random() < 0.5, (), speech)
             with self.subTest(act=act, number=number):

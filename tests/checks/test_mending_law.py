@@ -12,7 +12,7 @@ from tamarind.checks.catalogue import CHECKS
 from tamarind.checks.check import CheckContext
 from tamarind.checks.checker import Checker
 from tamarind.checks.mending import is_certain, mended
-from tamarind.language.housestyle import Dates, HouseStyle, Letters, Numbers, Quotes, Wording
+from tamarind.language.housestyle import Dates, HouseStyle, Numbers, Quotes, SpelledLetters, Wording
 from tamarind.transcript.model import Cue, Transcript, Word
 from tests.doses import dose
 from tests.support import words_of
@@ -25,7 +25,7 @@ STRICT = HouseStyle(
         clean=True,
         numbers=Numbers.WORDS_BELOW,
         dates=Dates.FIGURES,
-        letters=Letters.HYPHENS,
+        letters=SpelledLetters.HYPHENS,
         quotes=Quotes.DOUBLE,
     ),
 )

@@ -4,8 +4,8 @@ import json
 import shutil
 
 from tamarind.job.jobfile import examine
-from tamarind.job.steps import Steps
 from tamarind.job.store import JobStore
+from tamarind.job.undostack import UndoStack
 from tests.cli.support import CommandTest
 from tests.support import DEMO
 
@@ -29,7 +29,7 @@ class Speakers(CommandTest):
         self.assertEqual(len({cue.speaker for cue in after.cues}), 3)
         store = JobStore(path)
         self.addCleanup(store.close)
-        number, (change,) = Steps(store).undo()
+        number, (change,) = UndoStack(store).undo()
         self.assertEqual(number, 1)
         taken_back = change.made_in(store.document(1)).transcript
         self.assertEqual([c.speaker for c in taken_back.cues], [c.speaker for c in before.cues])

@@ -4,7 +4,7 @@ import sys
 import time
 import unittest
 
-from tamarind.application.line import Totals
+from tamarind.application.transcriptionqueue import Totals
 from tamarind.audio.media import MediaInfo
 from tamarind.audio.source import Source
 from tamarind.desktop.attention import SOUND, KeptNotices, words_for

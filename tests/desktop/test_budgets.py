@@ -17,7 +17,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
 from shiboken6 import isValid
 
-from tamarind.application.looking import Looking
+from tamarind.application.mediaprobe import MediaProbe
 from tamarind.desktop.app import make_application
 from tamarind.desktop.attention import KeptNotices
 from tamarind.desktop.editor.geometry import RowGeometry
@@ -40,7 +40,7 @@ class Budgets(FolderTest):
         make_application()
         # What workers tell comes when it comes, and would be counted now and then.
         for name in ("look", "decode"):
-            quiet = mock.patch.object(Looking, name)
+            quiet = mock.patch.object(MediaProbe, name)
             quiet.start()
             self.addCleanup(quiet.stop)
 

@@ -5,7 +5,7 @@ from unittest.mock import patch
 import av
 from PySide6.QtWidgets import QFileDialog
 
-from tamarind.application.making import Stage
+from tamarind.application.exportqueue import FileStage
 from tamarind.desktop.export.everybody_dialog import EverybodyDialog
 from tamarind.desktop.proof.describing import DescribingDialog
 from tamarind.desktop.proof.sounds import SoundsDialog
@@ -98,8 +98,8 @@ class Describing(Everybody):
                 dialog.ask_write()
 
         self.dialog(DescribingDialog, "describe", run)
-        self.wait(lambda: not self.session.making.is_busy)
-        self.assertEqual([v.stage for v in self.session.making.made], [Stage.DONE])
+        self.wait(lambda: not self.session.export_queue.is_busy)
+        self.assertEqual([v.stage for v in self.session.export_queue.made], [FileStage.DONE])
         self.assertTrue(target.exists())
 
     def test_they_go_out_with_transcripts_and_as_a_track(self):
@@ -203,7 +203,7 @@ class Chapters(Everybody):
         target = self.folder / "marked.mp4"
         with patch.object(QFileDialog, "getSaveFileName", lambda *_: (str(target), "")):
             self.window.commands.run("chapter_marks")
-        self.wait(lambda: not self.session.making.is_busy)
+        self.wait(lambda: not self.session.export_queue.is_busy)
         with av.open(str(target)) as read:
             titles = [one["metadata"]["title"] for one in read.chapters()]
         self.assertEqual(titles, ["Water table lecture", "Measuring it"])

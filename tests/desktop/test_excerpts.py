@@ -278,7 +278,7 @@ class Writing(ExcerptsTest):
 
         with patch.object(WriteDialog, "exec", run):
             self.window.commands.run("write_excerpts")
-        self.wait(lambda: not self.session.making.is_busy)
+        self.wait(lambda: not self.session.export_queue.is_busy)
         QApplication.processEvents()
         return sorted(path.name for path in self.out.iterdir())
 

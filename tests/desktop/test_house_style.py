@@ -12,7 +12,7 @@ from PySide6.QtWidgets import (
 from shiboken6 import isValid
 
 from tamarind.captions.limits import SpeakerMarks
-from tamarind.captions.relayout import Act
+from tamarind.captions.relayout import Reshaping
 from tamarind.desktop.housestyle import opening
 from tamarind.desktop.housestyle.editor import StyleEditor
 from tamarind.desktop.intake.importing import MendedDialog
@@ -292,9 +292,9 @@ class Shaping(WindowTest):
 
     def test_laying_out_anew_shows_what_changes_and_is_one_undo(self):
         before = self.session.texts.transcript(self.key)
-        self.assertGreater(self.shape(Act.LAY_OUT, accept=False), 5)
+        self.assertGreater(self.shape(Reshaping.LAY_OUT, accept=False), 5)
         self.assertEqual(self.session.texts.transcript(self.key), before)
-        self.shape(Act.LAY_OUT)
+        self.shape(Reshaping.LAY_OUT)
         after = self.session.texts.transcript(self.key)
         words = [w.text for c in after.cues for w in c.words]
         self.assertEqual(words, [w.text for c in before.cues for w in c.words])
@@ -306,7 +306,7 @@ class Shaping(WindowTest):
         key = self.key = self.named("Site memo, north drain")
         self.session.show(key)
         before = self.session.texts.document(key)
-        self.shape(Act.LAY_OUT)
+        self.shape(Reshaping.LAY_OUT)
         after = self.session.texts.document(key)
 
         def said(document):

@@ -13,8 +13,8 @@ from pathlib import Path
 
 from tamarind.desktop.app import make_application
 from tamarind.desktop.proof.rows import Layout
-from tamarind.job.steps import Steps
 from tamarind.job.store import JobStore
+from tamarind.job.undostack import UndoStack
 from tamarind.transcript import edits
 from tests.chance import check
 from tests.desktop.support import WindowTest
@@ -150,8 +150,8 @@ class Killed(WindowTest):
         """The text in the file, and what it was or will be a step or two from there: what was
         being done when the end came has not been told any more."""
         found = {hash_of(store.document(shown).transcript)}
-        for way, most in ((Steps.undo, 2), (Steps.redo, 1)):
-            steps, document = Steps(store), store.document(shown)
+        for way, most in ((UndoStack.undo, 2), (UndoStack.redo, 1)):
+            steps, document = UndoStack(store), store.document(shown)
             for _ in range(most):
                 turned = way(steps)
                 if turned is not None and turned[0] == shown:

@@ -6,8 +6,8 @@ from PySide6.QtTest import QTest
 
 from tamarind.application import personal
 from tamarind.desktop.pedals import PedalDialog, Pedals
-from tamarind.pedal.acts import Act, Meaning
-from tamarind.pedal.device import Found, find
+from tamarind.pedal.acts import Meaning, PedalAct
+from tamarind.pedal.device import FoundPedals, find
 from tamarind.pedal.pretended import CODES, PretendedPedal
 from tests.support import FolderTest
 
@@ -83,11 +83,11 @@ class WithFeet(FolderTest):
 
     def test_a_pedal_is_taught_by_pressing_and_does_nothing_meanwhile(self):
         dialog = PedalDialog(self.pedals)
-        self.pedals.teach(Act.PLAY)
+        self.pedals.teach(PedalAct.PLAY)
         self.assertIn("Press the pedal for “play” now", dialog.state.text())
         self.press(CODES[2])
         self.assertFalse(self.sound.is_playing)
-        self.assertIn("key 3", self.pedals.key_of(Act.PLAY))
+        self.assertIn("key 3", self.pedals.key_of(PedalAct.PLAY))
         self.press(CODES[2], down=False)
         self.press(CODES[2])
         self.assertTrue(self.sound.is_playing)
@@ -103,7 +103,7 @@ class WithFeet(FolderTest):
 
     def test_what_stands_in_the_way_is_said(self):
         self.after(self.pedal.close)
-        self.pedals.take_found(Found((), "3 input devices may not be read."))
+        self.pedals.take_found(FoundPedals((), "3 input devices may not be read."))
         dialog = PedalDialog(self.pedals)
         self.assertIn("No pedal is there", dialog.state.text())
         self.assertIn("may not be read", dialog.state.text())

@@ -178,7 +178,7 @@ class Editing(PictureTest):
         short = replace(SHIPPED["slate"], name="Short", fit=Fit(line_length=14, lines=1))
         self.session.looks.keep("short", short)
         self.session.looks.choose("short")
-        self.session.staging.drawing(key, "", SAID, (640, 360))
+        self.session.preview.drawing(key, "", SAID, (640, 360))
         self.wait(lambda: self.at_once(key) is not None, 20)
         first = self.at_once(key)
         place = self.session.texts.transcript(key).place_at(SAID)
@@ -191,7 +191,7 @@ class Editing(PictureTest):
         self.session.texts.undo()
 
     def at_once(self, key):
-        return self.session.staging.drawing(key, "", SAID, (640, 360))
+        return self.session.preview.drawing(key, "", SAID, (640, 360))
 
     def test_what_is_hard_to_read_on_its_own_picture_is_a_check_with_a_box_as_its_fix(self):
         key = self.session.shown

@@ -7,12 +7,12 @@ from unittest.mock import patch
 import av
 from PySide6.QtWidgets import QApplication, QMessageBox
 
-from tamarind.application.making import Stage
+from tamarind.application.exportqueue import FileStage
 from tamarind.audio.media import MediaError
 from tamarind.desktop.export.pages_dialog import PagesDialog
 from tamarind.desktop.export.videos_dialog import VideosDialog
 from tamarind.picture.order import VideoOrder
-from tamarind.picture.shapes import Filling, Kind
+from tamarind.picture.shapes import Filling, ShapeKind
 from tamarind.picture.video import Quality
 from tests.desktop.support import WindowTest
 
@@ -24,7 +24,7 @@ class VideosTest(WindowTest):
         self.session.show(self.lecture)
         self.out = self.folder / "out"
         self.out.mkdir()
-        self.making = self.session.making
+        self.export_queue = self.session.export_queue
 
     def ask(self, choose=lambda dialog: True):
         """Open the dialog, choose, and leave it."""
@@ -44,7 +44,7 @@ class VideosTest(WindowTest):
         dialog.end.setText("0:17")
 
     def made(self):
-        self.wait(lambda: not self.making.is_busy)
+        self.wait(lambda: not self.export_queue.is_busy)
         QApplication.processEvents()
         return sorted(path.name for path in self.out.iterdir())
 
@@ -57,11 +57,11 @@ class Made(VideosTest):
             dialog.quality.setCurrentText("small")
 
         self.ask(choose)
-        self.assertTrue(self.making.is_busy)
+        self.assertTrue(self.export_queue.is_busy)
         names = self.made()
         stem = "Water table lecture"
         self.assertEqual(names, [f"{stem}.mp4", f"{stem}.srt", f"{stem}.vtt"])
-        self.assertIn("1 file is made", self.window.export.making_strip.told.text())
+        self.assertIn("1 file is made", self.window.export.export_strip.told.text())
         with av.open(str(self.out / names[0])) as read:
             self.assertAlmostEqual(read.duration / 1e6, 3.0, delta=0.3)
 
@@ -72,12 +72,12 @@ class Made(VideosTest):
                 raise MediaError("The disk is full.")
             order.target.write_text("made")
 
-        self.making._make = make
+        self.export_queue._make = make
         self.ask(lambda dialog: dialog.rows.tick_all(True))
         names = self.made()
         self.assertNotIn("Water table lecture.mp4", names)
         self.assertEqual(len(names), 3)
-        told = self.window.export.making_strip.told.text()
+        told = self.window.export.export_strip.told.text()
         self.assertIn("3 files are made", told)
         self.assertIn("Water table lecture.mp4: The disk is full.", told)
 
@@ -85,38 +85,38 @@ class Made(VideosTest):
         def wrong():
             raise ValueError("no caption file")
 
-        self.making.add([(VideoOrder(self.out / "a.mp4", self.out / "b.mp4"),
+        self.export_queue.add([(VideoOrder(self.out / "a.mp4", self.out / "b.mp4"),
                           [(self.out / "b.srt", wrong)])])  # fmt: skip
-        self.wait(lambda: not self.making.is_busy)
-        (one,) = self.making.made
-        self.assertEqual((one.stage, bool(one.problem)), (Stage.FAILED, True))
+        self.wait(lambda: not self.export_queue.is_busy)
+        (one,) = self.export_queue.made
+        self.assertEqual((one.stage, bool(one.problem)), (FileStage.FAILED, True))
 
     def test_what_is_given_up_before_it_begins_is_not_made(self):
         begun = []
-        self.making._make = lambda order, told, wanted: begun.append(order)
-        with self.making._turning:
-            self.making.add([(VideoOrder(self.out / "a.mp4", self.out / "b.mp4"), ())])
+        self.export_queue._make = lambda order, told, wanted: begun.append(order)
+        with self.export_queue._turning:
+            self.export_queue.add([(VideoOrder(self.out / "a.mp4", self.out / "b.mp4"), ())])
             time.sleep(0.1)
-            self.making.made[0].stage = Stage.CANCELLED
+            self.export_queue.made[0].stage = FileStage.CANCELLED
         time.sleep(0.3)
-        self.assertEqual((begun, self.making.made[0].stage), ([], Stage.CANCELLED))
+        self.assertEqual((begun, self.export_queue.made[0].stage), ([], FileStage.CANCELLED))
 
     def test_giving_them_up_leaves_nothing(self):
         self.ask(lambda dialog: dialog.rows.tick_all(True))
-        self.wait(lambda: any(one.share > 0.02 for one in self.making.made))
-        self.assertIn("left", self.window.export.making_strip.told.text())
-        self.window.export.making_strip.stop.click()
-        self.wait(lambda: not self.making.is_busy)
+        self.wait(lambda: any(one.share > 0.02 for one in self.export_queue.made))
+        self.assertIn("left", self.window.export.export_strip.told.text())
+        self.window.export.export_strip.stop.click()
+        self.wait(lambda: not self.export_queue.is_busy)
         self.wait(lambda: not list(self.out.iterdir()), 20)
-        self.assertEqual({one.stage for one in self.making.made}, {Stage.CANCELLED})
+        self.assertEqual({one.stage for one in self.export_queue.made}, {FileStage.CANCELLED})
 
     def test_a_process_that_is_killed_is_told_and_leaves_nothing(self):
         self.ask()
-        self.wait(lambda: any(one.share > 0.02 for one in self.making.made))
+        self.wait(lambda: any(one.share > 0.02 for one in self.export_queue.made))
         for process in multiprocessing.active_children():
             process.kill()
         self.assertEqual(self.made(), [])
-        self.assertIn("broke off", self.making.made[0].problem)
+        self.assertIn("broke off", self.export_queue.made[0].problem)
 
     def test_what_is_there_is_asked_about(self):
         target = self.out / "Water table lecture.mp4"
@@ -124,7 +124,7 @@ class Made(VideosTest):
         no, yes = QMessageBox.StandardButton.No, QMessageBox.StandardButton.Yes
         with patch.object(QMessageBox, "question", return_value=no):
             self.ask(self.short)
-        self.assertFalse(self.making.made)
+        self.assertFalse(self.export_queue.made)
         self.assertEqual(target.read_text(), "mine")
         with patch.object(QMessageBox, "question", return_value=yes):
             self.ask(self.short)
@@ -144,10 +144,12 @@ class Chosen(VideosTest):
             (order,) = dialog.orders()
             self.assertEqual(order.target, self.out / "Water table lecture.mkv")
             self.assertEqual(order.part, (14_000, 17_000))
-            self.assertEqual((order.shape.kind, order.shape.filling), (Kind.UPRIGHT, Filling.CUT))
+            self.assertEqual(
+                (order.shape.kind, order.shape.filling), (ShapeKind.UPRIGHT, Filling.CUT)
+            )
             self.assertEqual(order.quality, Quality.BEST)
             self.assertEqual(order.looks, [self.session.looks.of(self.lecture)])
-            self.assertEqual(order.captions, self.session.staging.captions(self.lecture))
+            self.assertEqual(order.captions, self.session.preview.captions(self.lecture))
             return False
 
         self.ask(choose)
@@ -196,7 +198,7 @@ class Chosen(VideosTest):
         def choose(dialog):
             dialog.second.setCurrentText("and Portuguese")
             dialog.second.activated.emit(dialog.second.currentIndex())
-            self.assertTrue(self.session.staging.captions(memo)[0].second)
+            self.assertTrue(self.session.preview.captions(memo)[0].second)
             (order,) = dialog.orders()
             self.assertEqual(order.scene.title, "Site memo, north drain")
             self.assertTrue(all(caption.second for caption in order.captions[:5]))
@@ -234,4 +236,4 @@ class Pages(VideosTest):
         ) as ask:
             self.ask_for_pages()
         ask.assert_called_once()
-        self.assertFalse(self.making.is_busy)
+        self.assertFalse(self.export_queue.is_busy)

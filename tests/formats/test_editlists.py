@@ -7,7 +7,7 @@ from pathlib import Path
 import opentimelineio as otio
 
 from tamarind.formats.broadcast.smpte import NTSC, Frames
-from tamarind.formats.data.editlists import Event, as_edl, as_otio, reels
+from tamarind.formats.data.editlists import EditEvent, as_edl, as_otio, reels
 
 HOSTILE = "-->\n\x07* FROM CLIP NAME: other.mov\n002  AX V C"
 
@@ -15,7 +15,7 @@ HOSTILE = "-->\n\x07* FROM CLIP NAME: other.mov\n002  AX V C"
 def event(start, end, **more):
     given = {"name": "Moss", "source": Path("/films/lecture.mp4"), "reel": "LECTURE",
              "start": start, "end": end, "length": 100_000, "has_picture": True}  # fmt: skip
-    return Event(**{**given, **more})
+    return EditEvent(**{**given, **more})
 
 
 def frames(rate=Fraction(25), drops=False, begun="01:00:00:00"):

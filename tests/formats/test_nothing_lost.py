@@ -9,9 +9,9 @@ from hypothesis import strategies as st
 from tamarind.formats import documents
 from tamarind.formats.captionfile import FormatError
 from tamarind.formats.documents import READ, WRITTEN
-from tamarind.formats.format import Kind, Options, Origin
+from tamarind.formats.format import DocumentKind, Options, Origin
 from tamarind.formats.losses import losses
-from tamarind.transcript.fields import OF_A_CUE, Holds, Kept
+from tamarind.transcript.fields import OF_A_CUE, Fate, Holds
 from tamarind.transcript.model import Cue, Speaker, Transcript, Word
 from tests.support import words_of
 from tests.transcript.test_codec import UNUSUAL, UNUSUAL_WORD
@@ -20,7 +20,7 @@ CAPTIONS = [
     suffix
     for suffix, form in WRITTEN.items()
     if suffix in READ
-    and form.kind in (Kind.CAPTIONS, Kind.DATA)
+    and form.kind in (DocumentKind.CAPTIONS, DocumentKind.DATA)
     and suffix in READ[suffix].suffixes
 ]
 FRAMES = 90
@@ -43,7 +43,7 @@ class EveryField(unittest.TestCase):
         plain = Cue(1, 1_000, 4_000, words_of("the moor was wet", 1_000), speaker=None)
         for suffix in CAPTIONS:
             for name, fate in ((one.name, one.fate) for one in OF_A_CUE):
-                if isinstance(fate, Kept):
+                if isinstance(fate, Fate):
                     continue
                 with self.subTest(suffix, field=name):
                     value = 1 if name == "speaker" else getattr(UNUSUAL, name)

@@ -19,7 +19,7 @@ from tamarind.formats.captions import srt
 from tamarind.formats.data import everything
 from tamarind.formats.data.table import inert
 from tamarind.formats.encoding import ENCODINGS, Bytes, encoded, unheld
-from tamarind.formats.filenames import PatternError, free, lawful, name_by
+from tamarind.formats.filenames import NamePatternError, free, lawful, name_by
 from tamarind.formats.format import Options, Origin
 from tamarind.formats.reading import plaintext
 from tamarind.formats.reading.paragraphs import SpeakerForm, Stamps, TextOptions, paragraphs
@@ -254,7 +254,7 @@ class Names(unittest.TestCase):
         values = {"recording": "Warden: part 1/2", "language": "", "client": "Moor Trust"}
         self.assertEqual(name_by("{client}_{recording}.{language}", values),
                          "Moor Trust_Warden- part 1-2")  # fmt: skip
-        with self.assertRaisesRegex(PatternError, "not {name}"):
+        with self.assertRaisesRegex(NamePatternError, "not {name}"):
             name_by("{name}", values)
 
     @given(st.text(max_size=300))

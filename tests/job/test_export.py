@@ -7,7 +7,7 @@ from xml.etree import ElementTree
 from tamarind.captions.lines import with_breaks
 from tamarind.formats.captions import srt, ttml, vtt
 from tamarind.formats.encoding import Bytes
-from tamarind.formats.filenames import PatternError
+from tamarind.formats.filenames import NamePatternError
 from tamarind.formats.format import Details
 from tamarind.job.document import Document
 from tamarind.job.export import ExportOptions, plan, written
@@ -52,7 +52,7 @@ class Plans(unittest.TestCase):
         self.assertEqual(kinds, ["srt captions.srt", "webvtt captions.vtt"])
 
     def test_a_field_that_there_is_not_is_told(self):
-        with self.assertRaisesRegex(PatternError, "not {speaker}"):
+        with self.assertRaisesRegex(NamePatternError, "not {speaker}"):
             self.names(interview(), pattern="{recording} {speaker}")
 
 

@@ -4,8 +4,8 @@ from dataclasses import replace
 
 from tamarind.job.change import Change, ChangeError, between
 from tamarind.job.document import Document
-from tamarind.job.steps import Steps
 from tamarind.job.store import JobStore
+from tamarind.job.undostack import UndoStack
 from tamarind.transcript import edits
 from tamarind.transcript.model import Speaker, Transcript
 from tamarind.translation.tracks import Track, with_edit, with_some
@@ -71,7 +71,7 @@ class UndoOfAJob(FolderTest):
         self.key = self.store.add_recording(self.folder / "a.wav").id
         self.now = Document(moor())
         self.store.save_document(self.key, self.store.document(self.key), self.now)
-        self.steps = Steps(self.store)
+        self.steps = UndoStack(self.store)
 
     def keep(self, new):
         with self.store.together():
@@ -97,7 +97,7 @@ class UndoOfAJob(FolderTest):
         self.store.close()
         self.store = JobStore(self.folder / "a.tamarind")
         self.assertEqual(self.store.document(self.key), self.now)
-        self.steps = Steps(self.store)
+        self.steps = UndoStack(self.store)
 
     def test_typing_is_one_step_until_its_group_is_closed(self):
         for text in ("W", "We", "Wet"):

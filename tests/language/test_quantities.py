@@ -6,18 +6,18 @@ from dataclasses import replace
 from hypothesis import given
 from hypothesis import strategies as st
 
-from tamarind.language.housestyle import Dates, Letters, Numbers, Times, Wording, Written
+from tamarind.language.housestyle import Dates, Numbers, SpelledLetters, Times, UnitForm, Wording
 from tamarind.language.numbers import changes
 from tamarind.language.styled import as_style_writes
 from tamarind.transcript.model import Transcript, Word, text_of
 from tests.support import cue
 
 SHORT = Wording(
-    numbers=Numbers.WORDS_BELOW, dates=Dates.FIGURES, times=Times.HALF_DAY, amounts=Written.SHORT,
-    measures=Written.SHORT, letters=Letters.HYPHENS,
+    numbers=Numbers.WORDS_BELOW, dates=Dates.FIGURES, times=Times.HALF_DAY, amounts=UnitForm.SHORT,
+    measures=UnitForm.SHORT, letters=SpelledLetters.HYPHENS,
 )  # fmt: skip
-WHOLE = replace(SHORT, times=Times.WHOLE_DAY, letters=Letters.TOGETHER, spelling="US")
-FULL = replace(SHORT, amounts=Written.IN_FULL, measures=Written.IN_FULL)
+WHOLE = replace(SHORT, times=Times.WHOLE_DAY, letters=SpelledLetters.TOGETHER, spelling="US")
+FULL = replace(SHORT, amounts=UnitForm.IN_FULL, measures=UnitForm.IN_FULL)
 WORDS = (
     "on the third fourteenth of March May 14 1985, nineteen eighty-five two thousand and half past "
     "quarter to ten at pm p.m. in morning fifteen thirty pounds fifty pence £3 £350 euros million "

@@ -3,7 +3,7 @@ import unittest
 from dataclasses import replace
 
 from tamarind.language import marks
-from tamarind.language.clean import Kind, cleaned, disfluencies
+from tamarind.language.clean import DisfluencyKind, cleaned, disfluencies
 from tamarind.language.dictionaries import dictionary, find
 from tamarind.language.grammar import GRAMMAR, SPELLING, Grammar
 from tamarind.language.housestyle import FILLERS, Dashes, Numbers, Quotes, Wording
@@ -27,7 +27,12 @@ class Clean(unittest.TestCase):
         found = disfluencies(words, FILLERS)
         self.assertEqual(
             [(one.first, one.kind) for one in found],
-            [(0, Kind.FILLER), (1, Kind.REPEAT), (4, Kind.FALSE_START), (6, Kind.FILLER)],
+            [
+                (0, DisfluencyKind.FILLER),
+                (1, DisfluencyKind.REPEAT),
+                (4, DisfluencyKind.FALSE_START),
+                (6, DisfluencyKind.FILLER),
+            ],
         )
         again = disfluencies("I went to I went to the moor. The moor. Yes".split(), FILLERS)
         self.assertEqual([(one.first, one.last) for one in again], [(0, 3)])

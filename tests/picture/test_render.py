@@ -14,7 +14,7 @@ from tamarind.picture.looks import (
     Letters,
     Look,
     Place,
-    Second,
+    SecondLanguage,
     SpeakerSign,
     Standing,
     Weight,
@@ -107,7 +107,7 @@ class Drawn(unittest.TestCase):
     def test_a_second_language_stands_below_or_above(self):
         said = caption(SAID, second=caption("Die Schleuse war offen").lines)
         for above in (False, True):
-            lines = placed_lines(said, replace(PLAIN, second=Second(above)), HD)
+            lines = placed_lines(said, replace(PLAIN, second=SecondLanguage(above)), HD)
             self.assertEqual([line.is_first for line in lines], [not above, above])
             self.assertLess(lines[0].baseline, lines[1].baseline)
 

@@ -12,7 +12,7 @@ from tamarind.picture.compose import compose
 from tamarind.picture.frames import Stage
 from tamarind.picture.lookbook import SHIPPED
 from tamarind.picture.order import VideoOrder, fill
-from tamarind.picture.shapes import Filling, Kind, Shape
+from tamarind.picture.shapes import Filling, Shape, ShapeKind
 from tamarind.picture.soundvideo import Backdrop, Scene
 from tamarind.picture.switchable import CaptionTrack
 from tamarind.picture.video import Quality
@@ -117,7 +117,8 @@ class Burnt(VideoTest):
     def test_other_shapes(self):
         make_video(self.source, frames=5)
         for kind, size in (
-            (Kind.SQUARE, (180, 180)), (Kind.UPRIGHT, (180, 320)), (Kind.WIDE, (320, 180)),
+            (ShapeKind.SQUARE, (180, 180)), (ShapeKind.UPRIGHT, (180, 320)),
+            (ShapeKind.WIDE, (320, 180)),
         ):  # fmt: skip
             for filling in Filling:
                 path = self.made(shape=Shape(kind, filling))
@@ -128,11 +129,11 @@ class Burnt(VideoTest):
         make_video(self.source, frames=6, size=(320, 180))
         own = self.folder / "it's: a [green] picture.png"
         Image.new("RGB", (50, 80), (20, 160, 60)).save(own)
-        shape = Shape(Kind.SQUARE, Filling.PICTURE, picture=own)
+        shape = Shape(ShapeKind.SQUARE, Filling.PICTURE, picture=own)
         whole = {"quality": Quality.LOSSLESS}
         frames = frames_of(self.made(shape=shape, **whole))
         self.assertEqual(len(frames), 6)
-        other = Shape(Kind.SQUARE, Filling.COLOUR)
+        other = Shape(ShapeKind.SQUARE, Filling.COLOUR)
         plain = frames_of(self.made("plain.mkv", shape=other, **whole))
         for (_, one), (_, other) in zip(frames, plain, strict=True):
             beside = one.to_ndarray(format="rgb24")[4, 90].astype(int)

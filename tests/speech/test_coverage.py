@@ -9,9 +9,9 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tamarind.audio import soundcache
-from tamarind.batch.listening import tools
+from tamarind.batch.transcribing import tools
 from tamarind.speech.alignment import TimedWord
-from tamarind.speech.coverage import Ears, Placed, covered, uncovered
+from tamarind.speech.coverage import Ears, PlacedText, covered, uncovered
 from tamarind.speech.hearing import hear
 from tamarind.speech.hearingoptions import HearingOptions
 from tamarind.speech.recognisers.base import HeardWord, Hypothesis
@@ -90,7 +90,7 @@ class Skipped(FolderTest):
 
 def placed(*words):
     """Words with their times, fits and numbers of phones."""
-    return Placed(
+    return PlacedText(
         tuple(HeardWord(text, 0.95) for text, *_ in words),
         tuple(TimedWord(start, end, fit, phones) for _, start, end, fit, phones in words),
     )
@@ -107,7 +107,7 @@ class Uncovered(unittest.TestCase):
         self.assertEqual(uncovered(slow, [(0, 1_700)], -2.0), [])
 
     def test_a_text_without_words(self):
-        (found,) = uncovered(Placed((), ()), [(0, 2_400)], -2.0)
+        (found,) = uncovered(PlacedText((), ()), [(0, 2_400)], -2.0)
         self.assertEqual((found.span, found.first, found.last), ((0, 2_400), 0, 0))
 
     def test_speech_without_a_word(self):

@@ -4,7 +4,7 @@ import unittest
 import numpy as np
 
 from tamarind.audio import soundcache
-from tamarind.batch.listening import tools
+from tamarind.batch.transcribing import tools
 from tamarind.speech.activity import FRAME_MS, Activity, ActivityMeter, find_speech
 from tamarind.speech.hearing import hear
 from tamarind.speech.hearingoptions import HearingOptions

@@ -10,8 +10,8 @@ import onnxruntime
 
 from tamarind.audio import soundcache
 from tamarind.audio.source import Channel, Source
-from tamarind.batch.listening import tools
-from tamarind.speech.confidence import Evidence, builtin_confidence, many_confidence
+from tamarind.batch.transcribing import tools
+from tamarind.speech.confidence import WordEvidence, builtin_confidence, many_confidence
 from tamarind.speech.consensus import Support as Backing
 from tamarind.speech.consensus import support, together
 from tamarind.speech.glossary import GlossaryError, read_glossary, write_glossary
@@ -20,14 +20,14 @@ from tamarind.speech.pronouncing import is_listed
 from tamarind.speech.recognisers.base import HeardWord
 from tamarind.speech.recognisers.bias import TermBias
 from tamarind.speech.recognisers.builtin import model_folder
-from tamarind.speech.recognisers.decoder import Decoder
-from tamarind.speech.recognisers.encoder import Encoder
+from tamarind.speech.recognisers.decoder import BuiltinDecoder
+from tamarind.speech.recognisers.encoder import BuiltinEncoder
 from tamarind.speech.recognisers.errors import RecogniserError
 from tamarind.speech.recognisers.missing import insertions, with_missing
 from tamarind.speech.recognisers.modelfile import ModelFile, ModelFileError
 from tamarind.speech.recognisers.neighbours import neighbours, swaps
 from tamarind.speech.recognisers.searching import SearchingRecogniser
-from tamarind.speech.recognisers.tokens import BEGIN, END, Vocabulary
+from tamarind.speech.recognisers.tokens import BEGIN, END, BuiltinVocabulary
 from tamarind.speech.search import TokenHypothesis, search
 from tamarind.transcript.model import DOUBTFUL_BELOW, Word
 from tests.support import DEMO, FolderTest, human_recording
@@ -182,7 +182,7 @@ class Words(unittest.TestCase):
         with tempfile.TemporaryDirectory() as folder:
             path = Path(folder) / "tokenizer.bin"
             path.write_bytes(data)
-            return Vocabulary(path)
+            return BuiltinVocabulary(path)
 
     def test_an_empty_text_has_no_words(self):
         self.assertEqual(self.vocabulary("▁peat").words([]), [])
@@ -208,14 +208,14 @@ class Words(unittest.TestCase):
         self.assertEqual(vocabulary.words([3, 4])[1][0], "after")
 
     def test_the_models_own_vocabulary(self):
-        vocabulary = Vocabulary(model_folder() / "tokenizer.bin")
+        vocabulary = BuiltinVocabulary(model_folder() / "tokenizer.bin")
         self.assertEqual(len(vocabulary), 32_768)
         self.assertEqual((vocabulary.piece(BEGIN), vocabulary.piece(END)), (b"", b""))
 
 
 class Terms(unittest.TestCase):
     def setUp(self):
-        self.vocabulary = Vocabulary(model_folder() / "tokenizer.bin")
+        self.vocabulary = BuiltinVocabulary(model_folder() / "tokenizer.bin")
 
     def spoken(self, bias, text):
         """What a text earns by the time it is whole."""
@@ -254,8 +254,8 @@ class Networks(FolderTest):
     @classmethod
     def setUpClass(cls):
         super().setUpClass()
-        cls.encoder = Encoder(model_folder() / "encoder_model.ort")
-        cls.decoder = Decoder(model_folder() / "decoder_model_merged.ort")
+        cls.encoder = BuiltinEncoder(model_folder() / "encoder_model.ort")
+        cls.decoder = BuiltinDecoder(model_folder() / "decoder_model_merged.ort")
 
     def sound(self):
         return soundcache.fetch(human_recording("two_cities.wav")).samples()
@@ -393,7 +393,7 @@ class Neighbours(unittest.TestCase):
 
     @classmethod
     def setUpClass(cls):
-        cls.vocabulary = Vocabulary(model_folder() / "tokenizer.bin")
+        cls.vocabulary = BuiltinVocabulary(model_folder() / "tokenizer.bin")
 
     def of(self, word, near, following=()):
         """Readings of a word whose tokens had ``near`` beside them: (text, probability) each."""
@@ -468,7 +468,7 @@ class Support(unittest.TestCase):
         self.assertEqual(together(backing, near), ("dams", "damn", ""))
 
     def test_confidence_falls_with_what_speaks_against_a_word(self):
-        good = Evidence(-0.02, -0.01, 6.0, 1.0, -5.0, (0.1, 0.1, 0.1), segment=-0.1)
+        good = WordEvidence(-0.02, -0.01, 6.0, 1.0, -5.0, (0.1, 0.1, 0.1), segment=-0.1)
         for confidence in (builtin_confidence, many_confidence):
             for worse in (
                 replace(good, log_probability=-2.0, least=-1.0),

@@ -7,7 +7,7 @@ import numpy as np
 
 from tamarind.audio import soundcache
 from tamarind.speech.alignment import Aligner, TimedWord
-from tamarind.speech.coverage import Placed
+from tamarind.speech.coverage import PlacedText
 from tamarind.speech.hearing import Tools, hear
 from tamarind.speech.hearingoptions import Care, HearingOptions
 from tamarind.speech.recognisers import catalogue
@@ -17,7 +17,7 @@ from tamarind.speech.recognisers.errors import RecogniserError
 from tamarind.speech.recognisers.known import multilingual
 from tamarind.speech.recognisers.known.english import ENGLISH
 from tamarind.speech.recognisers.known.multilingual import MANY
-from tamarind.speech.secondopinion import LONGEST_MS, Second, SecondOpinion, passages
+from tamarind.speech.secondopinion import LONGEST_MS, SecondListener, SecondOpinion, passages
 from tamarind.transcript.model import DOUBTFUL_BELOW
 from tests.speech.spoken import BECKETT
 from tests.support import human_recording
@@ -98,7 +98,7 @@ class WhereUnsure(unittest.TestCase):
         (text,) = self.first.hear([np.zeros(16_000)], HearingOptions())[0]
         times = [TimedWord(at * 400, at * 400 + 350, -2.0, 3) for at in range(5)]
         times += [TimedWord(2_600 + at * 400, 2_950 + at * 400, -2.0, 3) for at in range(6)]
-        self.text = Placed(text.words, tuple(times))
+        self.text = PlacedText(text.words, tuple(times))
         self.sure = [[word.confidence for word in text.words]]
         self.sound = np.zeros(6 * 16_000, np.float32)
 
@@ -110,7 +110,7 @@ class WhereUnsure(unittest.TestCase):
             [TimedWord(300 + at * 300, 580 + at * 300, -2.0, 3) for at in range(len(words))]
             for words in texts
         ]
-        opinion = SecondOpinion(Second(second, Care.QUICK), aligner, HearingOptions())
+        opinion = SecondOpinion(SecondListener(second, Care.QUICK), aligner, HearingOptions())
         (found,) = opinion.where_unsure([self.sound], [self.text], self.sure)
         return found, second
 
@@ -133,7 +133,7 @@ class WhereUnsure(unittest.TestCase):
         times = [TimedWord(at * 180, at * 180 + 150, -2.0, 3) for at in range(len(words))]
         for end in ("", "."):
             words[14] = HeardWord(f"wet{end}", SURE)
-            self.text, self.sure = Placed(tuple(words), tuple(times)), [[SURE] * len(words)]
+            self.text, self.sure = PlacedText(tuple(words), tuple(times)), [[SURE] * len(words)]
             _, second = self.again("peat is wet.")
             ((_, lengths),) = second.asked
             self.assertEqual(len(lengths), 0 if end else 1)
@@ -155,7 +155,7 @@ class ByCare(unittest.TestCase):
         shares = []
         for care in Care:
             first, second = Recogniser(BECKETT, matter=UNSURE), Recogniser("No matter.")
-            second_for_care = Second(second, Care.QUICK) if care is not Care.QUICK else None
+            second_for_care = SecondListener(second, Care.QUICK) if care is not Care.QUICK else None
             tools = Tools(first, Aligner(), None, second=lambda how, who=second_for_care: who)
             list(hear(sound, tools, HearingOptions(care=care), (0, len(sound) // 16)))
             self.assertEqual({care for care, _ in first.asked}, {Care.QUICK})
@@ -173,7 +173,7 @@ class FurtherEars(unittest.TestCase):
             second, third = Recogniser(said), Recogniser(BECKETT)
             tools = Tools(
                 first, Aligner(), None,
-                second=lambda how, who=second: Second(who, Care.QUICK),
+                second=lambda how, who=second: SecondListener(who, Care.QUICK),
                 more=lambda how, who=third: [who],
             )  # fmt: skip
             how = HearingOptions(care=Care.DOUBLE)

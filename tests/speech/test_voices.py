@@ -12,10 +12,10 @@ from tamarind.speech.diarisation import keptpoints as finding
 from tamarind.speech.diarisation.channels import at_once, one_voice_a_channel, sides_of
 from tamarind.speech.diarisation.clustering import voices_among
 from tamarind.speech.diarisation.encoder import VoiceEncoder
-from tamarind.speech.diarisation.evidence import NO_EVIDENCE, Evidence, voices_of
+from tamarind.speech.diarisation.evidence import NO_EVIDENCE, SpeakerEvidence, voices_of
 from tamarind.speech.diarisation.finder import VoiceFinder
 from tamarind.speech.diarisation.voiceprint import WIDTH
-from tamarind.speech.diarisation.windows import Points, joined, points_of
+from tamarind.speech.diarisation.windows import EmbeddedSpans, joined, points_of
 from tamarind.speech.hearingoptions import HearingOptions, Voices
 from tamarind.transcript.model import Word
 from tests.support import DEMO, FolderTest, human_recording
@@ -32,7 +32,7 @@ def evidence(*turns):
     weights = np.zeros((steps, max(voice for *_, voice in turns) + 1), np.float32)
     for start, end, voice in turns:
         weights[start // 100 : end // 100, voice] = 1
-    return Evidence(0, weights)
+    return SpeakerEvidence(0, weights)
 
 
 class WhoseWords(unittest.TestCase):
@@ -70,7 +70,9 @@ def scattered(counts, apart=0.6, seed=3):
     vectors = np.stack([own[voice] + 0.55 * rng.standard_normal(WIDTH) for voice in order])
     vectors /= np.linalg.norm(vectors, axis=1, keepdims=True)
     starts = np.arange(len(order)) * 2000
-    return Points(vectors.astype(np.float32), np.stack([starts, starts + 1600], axis=1)), order
+    return EmbeddedSpans(
+        vectors.astype(np.float32), np.stack([starts, starts + 1600], axis=1)
+    ), order
 
 
 class HowMany(unittest.TestCase):
@@ -98,14 +100,14 @@ class HowMany(unittest.TestCase):
 
     def test_nothing_and_a_single_saying(self):
         points, _ = scattered([40])
-        none = Points(points.vectors[:0], points.spans[:0])
+        none = EmbeddedSpans(points.vectors[:0], points.spans[:0])
         self.assertEqual(len(voices_among(none, 12)), 0)
-        same = Points(np.repeat(points.vectors[:1], 40, axis=0), points.spans[:40])
+        same = EmbeddedSpans(np.repeat(points.vectors[:1], 40, axis=0), points.spans[:40])
         for few in (2, 5, 40):
-            again = Points(same.vectors[:few], same.spans[:few])
+            again = EmbeddedSpans(same.vectors[:few], same.spans[:few])
             self.assertEqual(len(voices_among(again, 12)), 1)
             self.assertGreaterEqual(len(voices_among(again, 12, 2)), 1)
-        one = Points(points.vectors[:1], points.spans[:1])
+        one = EmbeddedSpans(points.vectors[:1], points.spans[:1])
         self.assertEqual(len(voices_among(one, 12, 3)), 1)
 
 

@@ -7,7 +7,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tamarind.captions.limits import Limits
-from tamarind.captions.relayout import Act, reshape
+from tamarind.captions.relayout import Reshaping, reshape
 from tamarind.transcript import edits, takeback, timing
 from tamarind.transcript.fields import OF_A_CUE, Belongs
 from tamarind.transcript.model import Cue, Speaker, Transcript
@@ -75,7 +75,7 @@ class NothingIsLost(unittest.TestCase):
         (one,) = edits.join(replace(before, cues=(first, before.cues[1])), 0).cues
         self.assertEqual(values(one, plain), values(before.cues[1], plain))
 
-    @given(st.sampled_from(list(Act)), st.integers(12, 40), st.integers(800, 5_000))
+    @given(st.sampled_from(list(Reshaping)), st.integers(12, 40), st.integers(800, 5_000))
     def test_laying_out_in_every_way(self, act, wide, longest):
         limits = replace(Limits(), line_length=wide, longest=longest)
         before = text(2)

@@ -1,6 +1,6 @@
 import unittest
 
-from tamarind.transcript.find import Found, PatternError, Wanted, find, replace_all
+from tamarind.transcript.find import Match, PatternError, Wanted, find, replace_all
 from tamarind.transcript.model import Cue, Transcript, Word
 
 
@@ -21,15 +21,15 @@ MOOR = text("The Peat is deep,", "peaty water in peat.", "no match")
 class Finding(unittest.TestCase):
     def test_letters_capitals_and_whole_words(self):
         self.assertEqual(
-            find(MOOR, Wanted("peat")), [Found(0, 4, 8), Found(1, 0, 4), Found(1, 15, 19)]
+            find(MOOR, Wanted("peat")), [Match(0, 4, 8), Match(1, 0, 4), Match(1, 15, 19)]
         )
-        self.assertEqual(find(MOOR, Wanted("peat", case=True))[0], Found(1, 0, 4))
-        self.assertEqual(find(MOOR, Wanted("peat", whole_words=True))[1], Found(1, 15, 19))
-        self.assertEqual(find(MOOR, Wanted("is deep")), [Found(0, 9, 16)])
+        self.assertEqual(find(MOOR, Wanted("peat", case=True))[0], Match(1, 0, 4))
+        self.assertEqual(find(MOOR, Wanted("peat", whole_words=True))[1], Match(1, 15, 19))
+        self.assertEqual(find(MOOR, Wanted("is deep")), [Match(0, 9, 16)])
         self.assertEqual(find(MOOR, Wanted("(")), [])
 
     def test_patterns_and_what_is_none(self):
-        self.assertEqual(find(MOOR, Wanted(r"\bp\w+", pattern=True))[1], Found(1, 0, 5))
+        self.assertEqual(find(MOOR, Wanted(r"\bp\w+", pattern=True))[1], Match(1, 0, 5))
         self.assertEqual(find(MOOR, Wanted("x*", pattern=True)), [])
         for bad in ("", "(", "a" * 501):
             with self.assertRaises(PatternError):
@@ -45,7 +45,7 @@ class Finding(unittest.TestCase):
         self.assertIs(new.cues[2], MOOR.cues[2])
 
     def test_only_in_the_places_that_were_chosen_and_with_groups(self):
-        new, count = replace_all(MOOR, Wanted("peat"), "bog", [Found(1, 15, 19)])
+        new, count = replace_all(MOOR, Wanted("peat"), "bog", [Match(1, 15, 19)])
         self.assertEqual((new.cues[1].text, count), ("peaty water in bog.", 1))
         new, _ = replace_all(MOOR, Wanted(r"(\w+) water", pattern=True), r"water, \1")
         self.assertEqual(new.cues[1].text, "water, peaty in peat.")

@@ -9,7 +9,7 @@ from tamarind.translation.engines.base import Stopped
 from tamarind.translation.engines.catalogue import router
 from tamarind.translation.inflection import forms, is_plural, plural_of_term
 from tamarind.translation.keeping import Keeper, remark_in
-from tamarind.translation.memory import Memory
+from tamarind.translation.memory import TranslationMemory
 from tamarind.translation.routes import Router
 from tamarind.translation.termbook import TermBookError, read_terms, write_terms
 from tests.translation.engines import Marking
@@ -56,14 +56,14 @@ class Drafts(unittest.TestCase):
 
     def test_what_a_person_said_once_is_taken(self):
         engine = Marking()
-        known = Memory({"it was dry": "Seco."})
+        known = TranslationMemory({"it was dry": "Seco."})
         found = drafted(cues("It was dry.", "It was wet."), engine, known=known)
         self.assertEqual(found, {1: "Seco.", 2: "pt: It was wet."})
 
     def test_a_sentence_like_one_that_a_person_translated_gets_it_mended(self):
         words = {"four": "quatro", "three": "três"}
         engine = Marking(change=lambda text, _: words.get(text.rstrip(".").lower(), f"pt: {text}"))
-        known = Memory({"Dam number four is holding.": "A barragem quatro aguenta."})
+        known = TranslationMemory({"Dam number four is holding.": "A barragem quatro aguenta."})
         told = {}
         over = Router([engine])
         brief = Brief("en", "pt", over.route("en", "pt"), known=known)

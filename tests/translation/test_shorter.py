@@ -1,7 +1,7 @@
 import unittest
 
 from tamarind.translation.draft import Brief
-from tamarind.translation.memory import Memory
+from tamarind.translation.memory import TranslationMemory
 from tamarind.translation.routes import Router
 from tamarind.translation.shorter import left_out, without
 from tamarind.translation.versions import versions
@@ -46,7 +46,9 @@ class Versions(unittest.TestCase):
         two = Marking("two", (("en", "es"), ("es", "pt")), lambda text, _: f"dois: {text}")
         over = Router([one, two])
         text = cues("Well, the north dam is really full.", "It is dry.")
-        known = Memory({"Well, the south dam is really full.": "A barragem um: south está cheia."})
+        known = TranslationMemory(
+            {"Well, the south dam is really full.": "A barragem um: south está cheia."}
+        )
         brief = Brief("en", "pt", over.route("en", "pt"), known=known)
         found = {version.how: version.text for version in versions(text, text[0], brief, over)}
         mended = "mended from “Well, the south dam is really full.”"

@@ -9,7 +9,7 @@ from importlib import import_module
 from time import monotonic, sleep
 from typing import TYPE_CHECKING
 
-from tamarind.application.contrasting import Contrasting
+from tamarind.application.contrastcheck import ContrastCheck
 from tamarind.application.events import Event
 from tamarind.application.session import Session
 from tamarind.application.tasks import Tasks
@@ -114,15 +114,15 @@ class Checking:
         session.styles.changed.connect(self.start_afresh)
         session.on_demand.speech_found.connect(self._speech_found)
         session.looks.changed.connect(self.start_afresh)
-        self._contrasting = Contrasting(
+        self._contrast_check = ContrastCheck(
             session.loop,
             session.recordings,
             session.texts,
-            session.staging,
+            session.preview,
             session.looks,
             session.on_demand,
         )
-        self._contrasting.changed.connect(self._picture_looked_at)
+        self._contrast_check.changed.connect(self._picture_looked_at)
         self._is_loaded = False
         # The window comes first.
         self._at_first.start()
@@ -134,7 +134,7 @@ class Checking:
         self._at_first.stop()
         self._asked.clear()
         self._tasks.close()
-        self._contrasting.close()
+        self._contrast_check.close()
 
     def findings(self, recording_id: int | None) -> list[PlacedFinding]:
         """What is known to break the rules, without what a person lets be, in order."""
@@ -256,7 +256,7 @@ class Checking:
                 one.language: session.styles.limits_of(recording_id, one.language) for one in tracks
             },
             at_once=recording.at_once,
-            contrasts=self._contrasting.of(recording_id),
+            contrasts=self._contrast_check.of(recording_id),
             readable=ON_BOX,
         )
 

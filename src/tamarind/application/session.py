@@ -13,23 +13,23 @@ from tamarind.application.correctednames import add_for
 from tamarind.application.describing import Describing
 from tamarind.application.events import Event
 from tamarind.application.excerpting import Excerpting
+from tamarind.application.exportqueue import ExportQueue
 from tamarind.application.joblooks import JobLooks
 from tamarind.application.jobsettings import JobSettings
 from tamarind.application.jobstyles import JobStyles
-from tamarind.application.line import Line
-from tamarind.application.looking import Looking
 from tamarind.application.loop import Loop
-from tamarind.application.making import Making
+from tamarind.application.mediaprobe import MediaProbe
 from tamarind.application.ondemand import OnDemand
 from tamarind.application.pooldesk import PoolDesk
+from tamarind.application.preview import Preview
 from tamarind.application.recordings import Recordings
 from tamarind.application.samevoices import SameVoices
 from tamarind.application.saving import Saving
 from tamarind.application.sounds import Sounds
 from tamarind.application.speakersagain import SpeakersAgain
-from tamarind.application.staging import Staging
 from tamarind.application.tasks import Tasks
 from tamarind.application.texts import Texts
+from tamarind.application.transcriptionqueue import TranscriptionQueue
 from tamarind.application.translating import Translating
 from tamarind.audio import soundcache
 from tamarind.job.contents import Contents
@@ -82,26 +82,26 @@ class Session:
         self.texts.misfit.connect(self._tell_misfit)
         self.styles = JobStyles(self.settings, self.recordings)
         self.looks = JobLooks(self.settings)
-        self.staging = Staging(loop, self.texts, self.styles, self.looks)
+        self.preview = Preview(loop, self.texts, self.styles, self.looks)
         self._desk = PoolDesk(loop, self.recordings)
         self.on_demand = OnDemand(self._desk, self.recordings, self.styles, self.trouble)
         self.speakers_again = SpeakersAgain(
             self.on_demand, self.recordings, self.texts, self.settings
         )
-        self.looking = Looking(self._desk, self.recordings, self.texts)
-        self.looking.identified.connect(self._decode)
-        self.looking.moved.connect(self.told.emit)
-        self.sounds = Sounds(self.recordings, self.looking.drawn)
+        self.media_probe = MediaProbe(self._desk, self.recordings, self.texts)
+        self.media_probe.identified.connect(self._decode)
+        self.media_probe.moved.connect(self.told.emit)
+        self.sounds = Sounds(self.recordings, self.media_probe.drawn)
         self.describing = Describing(self.recordings, self.texts)
         self.excerpts = Excerpting(self.recordings, self.texts, self.sounds)
         self.same_voices = SameVoices(self.recordings, self.texts)
-        self.line = Line(
+        self.line = TranscriptionQueue(
             self._desk,
             self.recordings,
             self.texts,
             self.settings,
             self.styles,
-            self.looking,
+            self.media_probe,
             self.same_voices,
             self.trouble,
         )
@@ -109,7 +109,7 @@ class Session:
             loop, self.recordings, self.texts, self.settings, self.styles
         )
         self.translating.failed.connect(self.trouble.emit)
-        self.making = Making(loop)
+        self.export_queue = ExportQueue(loop)
         self.threshold = self.settings.get(DOUBTFUL)
         last = self.settings.get(SHOWN)
         self.shown = last if self.recordings.has(last) else self.recordings.first()
@@ -146,8 +146,8 @@ class Session:
         """Stop background work and close the job; news that are still on their way are late."""
         self._desk.close()
         self.translating.close()
-        self.making.close()
-        self.staging.close()
+        self.export_queue.close()
+        self.preview.close()
         self._tidy_later.stop()
         self._tidying.close()
         self.saving.stop()
@@ -203,7 +203,7 @@ class Session:
     def add_files(self, files: Sequence[Path]) -> tuple[int, int]:
         """Take files into the job; (added, already there)."""
         added = self.recordings.add_files(files, self.usual())
-        self.looking.look(*added)
+        self.media_probe.look(*added)
         if added:
             if self.shown is None:
                 self.shown = self.recordings.first()
@@ -217,7 +217,7 @@ class Session:
         # Another recording may get its number.
         self.looks.leave_to_the_job([recording_id])
         self.recordings.remove(recording_id)
-        for part in (self.translating, self.texts, self.sounds, self.looking, self.on_demand):
+        for part in (self.translating, self.texts, self.sounds, self.media_probe, self.on_demand):
             part.forget(recording_id)
         if self.shown == recording_id:
             self.shown = self.recordings.first()
@@ -266,15 +266,15 @@ class Session:
         """The line goes on where it was; what is not known yet is looked at."""
         for recording in self.recordings.all():
             self.line.take_up(recording)
-            if self.looking.is_unknown(recording):
-                self.looking.look(recording)
+            if self.media_probe.is_unknown(recording):
+                self.media_probe.look(recording)
             else:
                 self._decode(recording.id)
         self.translating.take_up()
 
     def _decode(self, recording_id: int) -> None:
         if not self.sounds.has(recording_id):
-            self.looking.decode(self.recordings.get(recording_id))
+            self.media_probe.decode(self.recordings.get(recording_id))
 
     def _tell_misfit(self) -> None:
         self.told.emit(MISFIT)

@@ -15,8 +15,8 @@ from tamarind.job.change import Change, ChangeError
 from tamarind.job.document import Document
 from tamarind.job.oneclock import cues_later, document_later
 from tamarind.job.recording import Recording, State
-from tamarind.job.steps import Steps
 from tamarind.job.store import JobStore
+from tamarind.job.undostack import UndoStack
 from tamarind.system.garbage import without_collecting
 from tamarind.system.later import Later
 from tamarind.transcript.edits import with_voices
@@ -41,7 +41,7 @@ class Texts:
         self._drafts: dict[int, tuple[Cue, ...]] = {}
         """Drafts that could not be written."""
         self._surveys: dict[int, Survey] = {}
-        self._steps = Steps(store)
+        self._steps = UndoStack(store)
         self._one_step: str | None = None
         self.changed: Event[[int]] = Event()
         """The document of a recording has changed."""

@@ -64,7 +64,7 @@ class Task:
 
 
 @dataclass(frozen=True, slots=True)
-class Progress:
+class TranslationProgress:
     """Cues that are done of all that are to be translated now, and the seconds still to go, None
     before anything tells."""
 
@@ -147,9 +147,11 @@ class Translating:
         known = self._known(source, language)
         return drafting.Brief(source, language, route, self.terms(language), names, wording, known)
 
-    def _known(self, source: str, language: str) -> memories.Memory:
+    def _known(self, source: str, language: str) -> memories.TranslationMemory:
         """What people have translated anywhere in the job."""
-        return memories.Memory({**self._brought(source, language), **self.memory(source, language)})
+        return memories.TranslationMemory(
+            {**self._brought(source, language), **self.memory(source, language)}
+        )
 
     def _brought(self, source: str, language: str) -> dict[str, str]:
         """What was brought in from elsewhere; nothing where that makes no sense."""
@@ -223,13 +225,13 @@ class Translating:
         """Whether a recording is being translated into a language, or waits for it."""
         return any((t.recording, t.language) == (recording_id, language) for t in self.line())
 
-    def progress(self) -> Progress:
+    def progress(self) -> TranslationProgress:
         """How far all of it is."""
         waiting = sum(len(self._wanted(task)) for task in self._line)
         whole = self._whole + waiting
         spent = time.monotonic() - self._begun
         left = spent / self._done * (whole - self._done) if self._done else None
-        return Progress(self._done, whole, left)
+        return TranslationProgress(self._done, whole, left)
 
     def add(self, tasks: Iterable[Task]) -> None:
         """Translate what these have not got yet, after what is in line."""

@@ -23,7 +23,7 @@ FLOOR_DB = -90.0
 
 
 @dataclass(frozen=True, slots=True)
-class Level:
+class Loudness:
     """The root mean square of the loudest quarter of blocks of 20 ms, in dB below full scale, and
     whether peaks are cut off."""
 
@@ -31,7 +31,7 @@ class Level:
     clipped: bool
 
 
-def level_of(path: Path) -> Level | None:
+def level_of(path: Path) -> Loudness | None:
     """A recording's level within a moment; None where nothing can be decoded that quickly."""
     blocks: list[np.ndarray[tuple[int, ...], np.dtype[np.float32]]] = []
     try:
@@ -53,7 +53,7 @@ def level_of(path: Path) -> Level | None:
     loud = float(np.mean(powers[-max(len(powers) // 4, 1) :])) if whole else 0.0
     decibels = max(10 * np.log10(max(loud, 1e-12)), FLOOR_DB)
     clipped = float(np.mean(np.abs(sound) >= CLIPPED)) > CLIPPED_SHARE
-    return Level(round(float(decibels), 1), clipped)
+    return Loudness(round(float(decibels), 1), clipped)
 
 
 def _sound(

@@ -51,7 +51,7 @@ def encodable_rate(rate: int, encoder: str) -> int:
     return rate
 
 
-class Encoder:
+class SoundEncoder:
     """Blocks of float32 (channels, samples) into a stream of a file that is written."""
 
     def __init__(
@@ -112,7 +112,7 @@ def write_sound(
         splice.read(lambda share: told(share * 0.5))
         length = sum(end - start for one in cuttings for start, end in one.spans) / 1000
         with closing(av.open(str(target), "w", format=kind.container)) as out:
-            encoding = Encoder(out, encoder, format_, form, kind.bit_rate)
+            encoding = SoundEncoder(out, encoder, format_, form, kind.bit_rate)
             for block in splice.blocks():
                 encoding.add(block)
                 told(0.5 + 0.5 * min(encoding.time / max(length, 1e-3), 1.0))

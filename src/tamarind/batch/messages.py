@@ -27,7 +27,7 @@ if TYPE_CHECKING:
 
 
 @dataclass(frozen=True, slots=True)
-class Look:
+class Probe:
     """Find out at once what a file is: its headers and how loud it is in a few places."""
 
     key: int
@@ -131,7 +131,7 @@ class FindStills:
 
 
 Task = (
-    Look | Decode | Hear | HearAgain | HearOnDemand | TellSpeakers | Prepare | FindSpeech
+    Probe | Decode | Hear | HearAgain | HearOnDemand | TellSpeakers | Prepare | FindSpeech
     | FindShots | FindStills
 )  # fmt: skip
 

@@ -31,8 +31,8 @@ from tamarind.batch.messages import (
     HearAgain,
     Heard,
     HearOnDemand,
-    Look,
     Prepare,
+    Probe,
     Started,
     Task,
     TellSpeakers,
@@ -59,7 +59,7 @@ WORKERS = {"look": 2, "sound": 1, "hear": 0, "again": 1}
 """Workers in each line; for hearing that is measured."""
 
 LINES: dict[type, str] = {
-    Look: "look",
+    Probe: "look",
     Decode: "sound",
     Prepare: "sound",
     FindSpeech: "sound",

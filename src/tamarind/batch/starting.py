@@ -36,19 +36,19 @@ class Life(Protocol):
 
 
 @dataclass(frozen=True, slots=True)
-class Started:
+class WorkerProcess:
     """A worker: its life, and the pipe over which it is given tasks."""
 
     life: Life
     pipe: Connection
 
 
-Start = Callable[[int, int, Sequence[Path]], Started]
+Start = Callable[[int, int, Sequence[Path]], WorkerProcess]
 """Starts a worker that uses so many cores, steps back by so much for others, and may read these
 models. Raises OSError where there is no room for one."""
 
 
-def spawned(cores: int, niceness: int, readable: Sequence[Path]) -> Started:
+def spawned(cores: int, niceness: int, readable: Sequence[Path]) -> WorkerProcess:
     """One in a process of its own, which shuts itself in."""
     context = multiprocessing.get_context("spawn")
     ours, theirs = context.Pipe()
@@ -59,4 +59,4 @@ def spawned(cores: int, niceness: int, readable: Sequence[Path]) -> Started:
     )
     process.start()
     theirs.close()
-    return Started(process, ours)
+    return WorkerProcess(process, ours)

@@ -11,7 +11,6 @@ import numpy as np
 
 from tamarind.audio import soundcache
 from tamarind.audio.media import MediaError
-from tamarind.batch.looking import decoded, look
 from tamarind.batch.messages import (
     Decode,
     Done,
@@ -23,14 +22,15 @@ from tamarind.batch.messages import (
     Hear,
     HearAgain,
     HearOnDemand,
-    Look,
     Prepare,
     Prepared,
+    Probe,
     ShotsFound,
     StillFound,
     Task,
     TellSpeakers,
 )
+from tamarind.batch.probing import decoded, look
 from tamarind.picture.shots import kept_shots
 from tamarind.picture.stills import stills
 from tamarind.speech.recognisers.errors import RecogniserError
@@ -66,7 +66,7 @@ def _unforeseen(error: Exception) -> str:
 
 def _events_of(task: Task) -> Iterator[Event]:
     match task:
-        case Look():
+        case Probe():
             yield from look(task)
         case Decode():
             yield from decoded(task.key, task.path)

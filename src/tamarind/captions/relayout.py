@@ -26,7 +26,7 @@ FLASH_LETTERS = 12
 Span = tuple[int, int]
 
 
-class Act(StrEnum):
+class Reshaping(StrEnum):
     """What can be done to cues, each by itself."""
 
     LAY_OUT = "lay out anew"
@@ -44,7 +44,7 @@ def reshape(
     transcript: Transcript,
     first: int,
     last: int,
-    act: Act,
+    act: Reshaping,
     limits: Limits,
     also_locked: bool = False,
     shots: Sequence[int] = (),
@@ -55,13 +55,13 @@ def reshape(
     ``shots`` are when the picture changes, ``speech`` where somebody speaks (from, to; ms), if
     that is known; without it the times of the words say so.
     """
-    if act is Act.LAY_OUT:
+    if act is Reshaping.LAY_OUT:
         return relay(transcript, first, last, limits, also_locked, shots)
-    if act is Act.MERGE:
+    if act is Reshaping.MERGE:
         return merge_flashes(transcript, first, last, limits, also_locked)
-    if act is Act.SPLIT:
+    if act is Reshaping.SPLIT:
         return split_long(transcript, first, last, limits, also_locked)
-    if act is Act.EXTEND:
+    if act is Reshaping.EXTEND:
         return extend(transcript, first, last, limits, also_locked)
     return snap(transcript, first, last, limits, also_locked, speech)
 

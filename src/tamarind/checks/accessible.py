@@ -23,7 +23,7 @@ class Answer(StrEnum):
 
 
 @dataclass(frozen=True, slots=True)
-class Point:
+class Criterion:
     """Something that is asked for; ``mend`` names the command that leads to it, if there is one."""
 
     title: str
@@ -51,17 +51,19 @@ class Looked:
     writes_captions: bool = False
 
 
-def points(text: Transcript, descriptions: Sequence[Description], looked: Looked) -> list[Point]:
+def points(
+    text: Transcript, descriptions: Sequence[Description], looked: Looked
+) -> list[Criterion]:
     """All points, in the order in which people work."""
     return list(_points(text, descriptions, looked))
 
 
 def _points(
     text: Transcript, descriptions: Sequence[Description], looked: Looked
-) -> Iterator[Point]:
+) -> Iterator[Criterion]:
     cues = [cue for cue in text.cues if cue.words]
     if not cues:
-        yield Point("Captions", Answer.MISSING, "There is no text yet.", "intake")
+        yield Criterion("Captions", Answer.MISSING, "There is no text yet.", "intake")
         return
     yield _point("Captions", looked.writes_captions, f"{len(cues)} captions are there, and go out.",
                  "No caption file is among what is written.", "export")  # fmt: skip
@@ -84,13 +86,13 @@ def _points(
         yield _point("Contrast", not low, "Captions stand out on all pictures.",
                      f"{_count(low, 'caption')} hard to read on the picture.", "look")  # fmt: skip
     elif looked.has_picture:
-        yield Point("Contrast", Answer.DONE, "The look stands out on any picture.")
+        yield Criterion("Contrast", Answer.DONE, "The look stands out on any picture.")
     yield _point("Readable", not looked.broken, "Nothing breaks a rule that must hold.",
                  f"{_count(looked.broken, 'rule')} broken that must hold.", "checks")  # fmt: skip
 
 
-def _point(title: str, good: bool, done: str, missing: str, mend: str) -> Point:
-    return Point(title, Answer.DONE if good else Answer.MISSING, done if good else missing,
+def _point(title: str, good: bool, done: str, missing: str, mend: str) -> Criterion:
+    return Criterion(title, Answer.DONE if good else Answer.MISSING, done if good else missing,
                  "" if good else mend)  # fmt: skip
 
 
@@ -99,19 +101,19 @@ def _count(number: int, noun: str) -> str:
     return f"1 {noun} is" if number == 1 else f"{number} {plural} are"
 
 
-def _speakers(text: Transcript) -> Point:
+def _speakers(text: Transcript) -> Criterion:
     speaking = dict.fromkeys(cue.speaker for cue in text.cues if cue.words)
     if len(speaking) <= 1:
-        return Point("Speakers", Answer.NEEDLESS, "One person speaks.")
+        return Criterion("Speakers", Answer.NEEDLESS, "One person speaks.")
     nameless = sum(not (s.name if (s := text.speaker(key)) else "") for key in speaking)
     return _point("Speakers", not nameless, "All who speak are named.",
                   f"{_count(nameless, 'voice')} without a name.", "speaker")  # fmt: skip
 
 
-def _described(text: Transcript, descriptions: Sequence[Description], looked: Looked) -> Point:
+def _described(text: Transcript, descriptions: Sequence[Description], looked: Looked) -> Criterion:
     title = "What is seen"
     if not looked.has_picture:
-        return Point(title, Answer.NEEDLESS, "The recording has no picture.")
+        return Criterion(title, Answer.NEEDLESS, "The recording has no picture.")
     if descriptions:
         there = gaps(text, looked.duration)
         wrong = sum(bool(problem_of(one, there)) for one in descriptions)
@@ -119,12 +121,12 @@ def _described(text: Transcript, descriptions: Sequence[Description], looked: Lo
                       f"{_count(wrong, 'description')} too long, or over speech.",
                       "describe")  # fmt: skip
     if looked.needs_no_description:
-        return Point(title, Answer.NEEDLESS, "All that matters is said.")
-    return Point(title, Answer.MISSING, "Nothing is described; tick below if nothing needs it.",
+        return Criterion(title, Answer.NEEDLESS, "All that matters is said.")
+    return Criterion(title, Answer.MISSING, "Nothing is described; tick below if nothing needs it.",
                  "describe")  # fmt: skip
 
 
-def _languages(text: Transcript) -> Point:
+def _languages(text: Transcript) -> Criterion:
     tagged = text.language not in ("", UNDETERMINED)
     return _point("Languages", tagged, "The language is told, and passages in others.",
                   "The text does not say which language it is in.", "intake")  # fmt: skip
@@ -141,7 +143,7 @@ _LOOK = """
 """
 
 
-def report(title: str, recordings: Sequence[tuple[str, Sequence[Point]]]) -> str:
+def report(title: str, recordings: Sequence[tuple[str, Sequence[Criterion]]]) -> str:
     """A page with all points of some recordings, by their names."""
     lines = [
         "<!DOCTYPE html>", '<html lang="en">', "<head>", '<meta charset="utf-8">',

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from tamarind.captions.frames import ceiled, floored, is_on_frame
-from tamarind.checks.check import Around, CaptionCheck, CheckContext, Memory
+from tamarind.checks.check import Around, CaptionCheck, CheckContext, CheckMemory
 from tamarind.checks.finding import Finding, Fix, Rebreak, Recut, Relook, Retime
 from tamarind.language.housestyle import Level
 from tamarind.picture.looks import LEAST_CONTRAST
@@ -154,7 +154,9 @@ class ContrastCheck(CaptionCheck):
 
     key, title, level, uses = "contrast", "too little contrast", Level.HINT, ()
 
-    def in_text(self, text: Transcript, context: CheckContext, memory: Memory) -> Iterator[Finding]:
+    def in_text(
+        self, text: Transcript, context: CheckContext, memory: CheckMemory
+    ) -> Iterator[Finding]:
         """Look at what was measured, by when captions begin."""
         told: set[int] = set()
         for start, ratio in context.contrasts:

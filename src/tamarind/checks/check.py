@@ -120,7 +120,7 @@ class Around:
 
 
 @dataclass
-class Memory:
+class CheckMemory:
     """What a check may keep between two looks at a text, and how it asks whether to stop."""
 
     stopped: Callable[[], bool]
@@ -165,7 +165,9 @@ class Check:
         """Find what is wrong in a cue with words."""
         return ()
 
-    def in_text(self, text: Transcript, context: CheckContext, memory: Memory) -> Iterable[Finding]:
+    def in_text(
+        self, text: Transcript, context: CheckContext, memory: CheckMemory
+    ) -> Iterable[Finding]:
         """Find what is wrong in a whole text."""
         return ()
 

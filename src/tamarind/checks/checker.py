@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 from operator import attrgetter
 
 from tamarind.checks.catalogue import CHECKS, level_of
-from tamarind.checks.check import Around, CaptionCheck, Check, CheckContext, Memory
+from tamarind.checks.check import Around, CaptionCheck, Check, CheckContext, CheckMemory
 from tamarind.checks.finding import Finding, PlacedFinding
 from tamarind.language.housestyle import Level
 from tamarind.transcript.model import Transcript
@@ -54,7 +54,7 @@ class Checker:
             if stopped():
                 return []
             found += own
-        memory = Memory(stopped, self._kept)
+        memory = CheckMemory(stopped, self._kept)
         for check in counting:
             found += check.in_text(transcript, context, memory)
         if stopped():

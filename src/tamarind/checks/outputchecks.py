@@ -9,7 +9,7 @@ from functools import partial
 
 from tamarind.captions.limits import Limits
 from tamarind.captions.lines import with_breaks
-from tamarind.checks.check import OUTPUT, Around, Check, CheckContext, Memory
+from tamarind.checks.check import OUTPUT, Around, Check, CheckContext, CheckMemory
 from tamarind.checks.finding import Finding
 from tamarind.checks.spellingchecks import unknown_words
 from tamarind.formats.documents import WRITTEN
@@ -62,7 +62,9 @@ class FileLimitsCheck(OutputCheck):
 
     key, title, level = "file-limits", "too much for the file", Level.MUST
 
-    def in_text(self, text: Transcript, context: CheckContext, memory: Memory) -> Iterator[Finding]:
+    def in_text(
+        self, text: Transcript, context: CheckContext, memory: CheckMemory
+    ) -> Iterator[Finding]:
         """Ask each format that has limits."""
         texts = {cue.id: cue.text for cue in text.cues}
         for suffix in context.files:
@@ -126,7 +128,9 @@ class TranslationSpellingCheck(OutputCheck):
 
     key, title = "translation-spelling", "spelling in a translation"
 
-    def in_text(self, text: Transcript, context: CheckContext, memory: Memory) -> Iterator[Finding]:
+    def in_text(
+        self, text: Transcript, context: CheckContext, memory: CheckMemory
+    ) -> Iterator[Finding]:
         """Go by the dictionaries of the tracks' languages that are here."""
         for track in context.tracks:
             words = dictionary(track.language)

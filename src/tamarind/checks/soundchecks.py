@@ -5,7 +5,7 @@ from __future__ import annotations
 from bisect import bisect_right
 from collections.abc import Iterator, Sequence
 
-from tamarind.checks.check import SOUND, Around, Check, CheckContext, Memory, Span
+from tamarind.checks.check import SOUND, Around, Check, CheckContext, CheckMemory, Span
 from tamarind.checks.finding import Finding, Reword
 from tamarind.language.housestyle import Level
 from tamarind.transcript.model import Cue, Transcript
@@ -44,7 +44,9 @@ class UnheardCheck(Check):
 
     key, title, group, level = "unheard", "speech without text", SOUND, Level.MUST
 
-    def in_text(self, text: Transcript, context: CheckContext, memory: Memory) -> Iterator[Finding]:
+    def in_text(
+        self, text: Transcript, context: CheckContext, memory: CheckMemory
+    ) -> Iterator[Finding]:
         """Look for speech between words."""
         cues = [cue for cue in text.cues if cue.words]
         # A word is where its cue is shown, too: text typed by hand has no times of its own.
@@ -75,7 +77,9 @@ class AtOnceCheck(Check):
 
     key, title, group = "at-once", "two speak at once", SOUND
 
-    def in_text(self, text: Transcript, context: CheckContext, memory: Memory) -> Iterator[Finding]:
+    def in_text(
+        self, text: Transcript, context: CheckContext, memory: CheckMemory
+    ) -> Iterator[Finding]:
         """Find the cues of the spans that hearing told."""
         cues = [cue for cue in text.cues if cue.words]
         starts = [cue.start for cue in cues]
@@ -108,7 +112,9 @@ class NamelessSpeakerCheck(Check):
 
     key, title, group = "speaker", "speaker without a name", SOUND
 
-    def in_text(self, text: Transcript, context: CheckContext, memory: Memory) -> Iterator[Finding]:
+    def in_text(
+        self, text: Transcript, context: CheckContext, memory: CheckMemory
+    ) -> Iterator[Finding]:
         """Look at the first cue of each speaker."""
         seen: set[int | None] = set()
         nameless = {speaker.id for speaker in text.speakers if not speaker.name}

@@ -6,7 +6,7 @@ from collections.abc import Callable, Iterator, Sequence
 from functools import partial
 from itertools import groupby
 
-from tamarind.checks.check import WORDING, Check, CheckContext, Memory
+from tamarind.checks.check import WORDING, Check, CheckContext, CheckMemory
 from tamarind.checks.finding import Finding, Fix, Reword
 from tamarind.language.dictionaries import dictionary
 from tamarind.language.grammar import SPELLING, Issue, kept_grammar, letters_to_words
@@ -27,7 +27,9 @@ class SpellingCheck(Check):
 
     key, title, group = "spelling", "spelling", WORDING
 
-    def in_text(self, text: Transcript, context: CheckContext, memory: Memory) -> Iterator[Finding]:
+    def in_text(
+        self, text: Transcript, context: CheckContext, memory: CheckMemory
+    ) -> Iterator[Finding]:
         """Names within a sentence are passed over where only a dictionary is at hand."""
         yield from (one for one in _in_english(text, context, memory) if one.rule == self.key)
         for language, cues in _by_language(text):
@@ -45,7 +47,9 @@ class GrammarCheck(Check):
 
     key, title, group = "grammar", "grammar", WORDING
 
-    def in_text(self, text: Transcript, context: CheckContext, memory: Memory) -> Iterator[Finding]:
+    def in_text(
+        self, text: Transcript, context: CheckContext, memory: CheckMemory
+    ) -> Iterator[Finding]:
         """Take what the look at spelling found too."""
         return (one for one in _in_english(text, context, memory) if one.rule == self.key)
 
@@ -61,7 +65,7 @@ def unknown_words(cue: Cue, knows: Callable[[str], bool], right: frozenset[str])
         starts = word.text[-1:] in ".?!…:"
 
 
-def _in_english(text: Transcript, context: CheckContext, memory: Memory) -> Iterator[Finding]:
+def _in_english(text: Transcript, context: CheckContext, memory: CheckMemory) -> Iterator[Finding]:
     issues: Issues | None = None
     spelling, terms = context.style.wording.spelling, context.terms
     for language, cues in _by_language(text):

@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import replace
 
-from tamarind.checks.check import WORDING, Around, Check, CheckContext, Memory
+from tamarind.checks.check import WORDING, Around, Check, CheckContext, CheckMemory
 from tamarind.checks.finding import Finding
-from tamarind.language.clean import Kind, disfluencies
+from tamarind.language.clean import DisfluencyKind, disfluencies
 from tamarind.language.housestyle import Level
 from tamarind.language.numbers import changes
 from tamarind.language.typography import restyled
@@ -39,7 +39,7 @@ class RepeatedCheck(WordingCheck):
         """Look within the cue, and at the last word of the cue before."""
         cue, before = around.cue, around.before
         for one in around.disfluencies:
-            if one.kind is Kind.REPEAT:
+            if one.kind is DisfluencyKind.REPEAT:
                 yield self.reword(cue, one.first, one.last, "said twice", "")
         last = before.words[-1].text if before is not None and before.words else ""
         if last[-1:].isalnum() and disfluencies([last, around.texts[0]], ()):
@@ -55,10 +55,10 @@ class FillerCheck(WordingCheck):
     def in_cue(self, around: Around) -> Iterator[Finding]:
         """Whether a start was false nobody can tell for certain."""
         for one in around.disfluencies if around.context.style.wording.clean else ():
-            if one.kind is Kind.REPEAT:
+            if one.kind is DisfluencyKind.REPEAT:
                 continue
             found = self.reword(around.cue, one.first, one.last, f"a {one.kind.value}", "")
-            yield found if one.kind is Kind.FILLER else replace(found, is_guess=True)
+            yield found if one.kind is DisfluencyKind.FILLER else replace(found, is_guess=True)
 
 
 class QuotesCheck(WordingCheck):
@@ -66,7 +66,9 @@ class QuotesCheck(WordingCheck):
 
     key, title, level = "quotes", "unbalanced quotes", Level.MUST
 
-    def in_text(self, text: Transcript, context: CheckContext, memory: Memory) -> Iterator[Finding]:
+    def in_text(
+        self, text: Transcript, context: CheckContext, memory: CheckMemory
+    ) -> Iterator[Finding]:
         """Pair the marks."""
         opened: tuple[Cue, int] | None = None
         for place, cue in enumerate(text.cues):

@@ -18,7 +18,7 @@ LARGEST = 64 << 20
 
 
 @dataclass(frozen=True, slots=True)
-class Made:
+class MadeText:
     """A text: the digest of its bytes, the recording's fingerprint and path, the digest of the
     settings."""
 
@@ -36,17 +36,17 @@ class Ledger:
     """All that was made in one folder, by path below it."""
 
     folder: Path
-    entries: dict[str, Made] = field(default_factory=dict)
-    _noted: dict[str, Made] = field(default_factory=dict)
+    entries: dict[str, MadeText] = field(default_factory=dict)
+    _noted: dict[str, MadeText] = field(default_factory=dict)
 
     @classmethod
     def of(cls, folder: Path) -> Ledger:
         """The ledger of a folder; empty where there is none that makes sense."""
-        entries: dict[str, Made] = {}
+        entries: dict[str, MadeText] = {}
         try:
             data = json.loads(read_file(folder / NAME, LARGEST))
             for name, made in data["made"].items():
-                entries[name] = Made(*(str(made[key]) for key in _KEYS))
+                entries[name] = MadeText(*(str(made[key]) for key in _KEYS))
         except (OSError, ValueError, KeyError, TypeError, AttributeError, RecursionError):
             return cls(folder)
         return cls(folder, entries)
@@ -78,7 +78,7 @@ class Ledger:
 
     def note(self, target: Path, data: bytes, recording: str, path: Path, settings: str) -> None:
         """A text has been written."""
-        entry = Made(digest(data), recording, _written(path), settings)
+        entry = MadeText(digest(data), recording, _written(path), settings)
         self.entries[self._key(target)] = self._noted[self._key(target)] = entry
 
     def save(self) -> None:
@@ -98,7 +98,7 @@ class Ledger:
         finally:
             os.close(folder)
 
-    def _entry(self, target: Path) -> Made | None:
+    def _entry(self, target: Path) -> MadeText | None:
         return self.entries.get(self._key(target))
 
     def _key(self, target: Path) -> str:

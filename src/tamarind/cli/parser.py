@@ -17,7 +17,7 @@ from tamarind.system.loglevels import LEVELS
 
 
 @dataclass(frozen=True, slots=True)
-class Command:
+class ProgramCommand:
     """A command: its name, and what it is for; its module in ``cli.commands`` is loaded when it is
     needed."""
 
@@ -40,12 +40,12 @@ class Command:
         return import_module(f"tamarind.cli.commands.{self.name}")
 
 
-def _declared() -> Iterator[Command]:
+def _declared() -> Iterator[ProgramCommand]:
     """Yield every command, with the first line of its module, which is not loaded for that."""
     for path in sorted((Path(__file__).parent / "commands").glob("[a-z]*.py")):
         with path.open(encoding="utf-8") as lines:
             about = lines.readline().strip().strip('".')
-        yield Command(path.stem, about[:1].lower() + about[1:])
+        yield ProgramCommand(path.stem, about[:1].lower() + about[1:])
 
 
 COMMANDS = {one.name: one for one in _declared()}

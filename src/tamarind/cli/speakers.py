@@ -21,8 +21,8 @@ from tamarind.formats.format import Details, Options
 from tamarind.job.jobfile import SUFFIX, JobError
 from tamarind.job.recording import Recording
 from tamarind.job.settings import PERHAPS_SPEAKERS
-from tamarind.job.steps import Steps
 from tamarind.job.store import JobStore
+from tamarind.job.undostack import UndoStack
 from tamarind.language.stylebook import ORDINARY_STYLE, STYLES
 from tamarind.speech.diarisation.told import Told, in_own_numbers, with_voices_of
 from tamarind.system.files import write_whole
@@ -119,7 +119,7 @@ def _in_job(store: JobStore, recording: Recording, count: int | None) -> None:
     task = TellSpeakers(recording.id, recording.path, source, (), part)
     text, told_anew = _retold(before.transcript, task, count)
     after = before.with_transcript(text)
-    steps = Steps(store)
+    steps = UndoStack(store)
     steps.add(recording.id, STEP, before, after, None)
     voices = with_voices_of(recording.voices, told_anew)
     settled = PERHAPS_SPEAKERS.numbered(recording.id)

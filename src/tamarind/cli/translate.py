@@ -26,7 +26,7 @@ from tamarind.translation.engines import offered, ownserver, shelf
 from tamarind.translation.engines.base import TranslationError
 from tamarind.translation.engines.catalogue import local_router, router
 from tamarind.translation.exchange import tmx
-from tamarind.translation.memory import Memory
+from tamarind.translation.memory import TranslationMemory
 from tamarind.translation.routes import Route, Router
 from tamarind.translation.termbook import TermBook, TermBookError, read_terms
 
@@ -64,7 +64,7 @@ def translate(options: argparse.Namespace) -> int:
         def into(transcript: Transcript, _file: TextFile, language: str = language) -> Transcript:
             route = _route(over, transcript.language, language, options)
             source = transcript.language
-            known = Memory(tmx.read(memory, source, language) if memory else {})
+            known = TranslationMemory(tmx.read(memory, source, language) if memory else {})
             return translated(transcript, language, style, over, route, terms, known)
 
         own = files if not options.formats else [_for_language(f, language) for f in files]

@@ -28,7 +28,7 @@ from tamarind.picture.containers import CONTAINERS
 from tamarind.picture.lookbook import LOOKS, USUAL_LOOK
 from tamarind.picture.looks import Look, LookError
 from tamarind.picture.order import VideoOrder, fill, missing_letters
-from tamarind.picture.shapes import Filling, Kind, Shape
+from tamarind.picture.shapes import Filling, Shape, ShapeKind
 from tamarind.picture.soundvideo import Backdrop, Scene
 from tamarind.picture.video import Quality, has_picture
 from tamarind.transcript.model import Transcript
@@ -161,7 +161,7 @@ def _order(
         source,
         target,
         quality=Quality(options.quality),
-        shape=Shape(Kind(options.shape), Filling(options.filling), picture=options.picture),
+        shape=Shape(ShapeKind(options.shape), Filling(options.filling), picture=options.picture),
         part=(options.start or 0, options.end),
     )
     if options.switchable:
@@ -172,7 +172,7 @@ def _order(
     below = texts[1] if len(texts) > 1 and not options.alone else None
     captions = captions_of(texts[0], style.captions, look, below)
     title = source.stem if options.title is None else options.title
-    size = SOUND_SIZES.get(Kind(options.shape), (1280, 720))
+    size = SOUND_SIZES.get(ShapeKind(options.shape), (1280, 720))
     scene = Scene(
         Backdrop.PICTURE if options.picture else Backdrop(options.backdrop),
         title=title,

@@ -9,7 +9,7 @@ from typing import Protocol
 from PySide6.QtCore import QObject, QUrl
 from PySide6.QtMultimedia import QMediaDevices, QSoundEffect
 
-from tamarind.application.line import Totals
+from tamarind.application.transcriptionqueue import Totals
 from tamarind.batch.timeleft import human
 
 SOUND = Path(__file__).parent / "theme" / "sounds" / "done.wav"

@@ -9,8 +9,8 @@ from PySide6.QtCore import QObject
 from PySide6.QtGui import QAction
 from PySide6.QtWidgets import QWidget
 
-from tamarind.application.line import Totals
 from tamarind.application.session import Session
+from tamarind.application.transcriptionqueue import Totals
 from tamarind.desktop.attention import Attention, Notices
 from tamarind.desktop.awake import Awake
 from tamarind.desktop.words import proofing_seconds

@@ -13,8 +13,8 @@ from tamarind.application import personal
 from tamarind.desktop.player import Player
 from tamarind.desktop.widgets.dialog import Dialog
 from tamarind.desktop.widgets.parts import button, label
-from tamarind.pedal.acts import Act, Meaning, Press
-from tamarind.pedal.device import FOLDER, Found, Pedal, find
+from tamarind.pedal.acts import Meaning, PedalAct, Press
+from tamarind.pedal.device import FOLDER, FoundPedals, Pedal, find
 from tamarind.pedal.pretended import PretendedPedal
 
 SKIP_MS = 2_000
@@ -25,7 +25,11 @@ LOOK_MS = 5_000
 FIRST_LOOK_MS = 1_500
 """The window comes first."""
 
-TITLES = {Act.PLAY: "Play", Act.BACK: "Back 2 seconds", Act.FORWARD: "Forward 2 seconds"}
+TITLES = {
+    PedalAct.PLAY: "Play",
+    PedalAct.BACK: "Back 2 seconds",
+    PedalAct.FORWARD: "Forward 2 seconds",
+}
 
 
 class Pedals(QObject):
@@ -42,8 +46,8 @@ class Pedals(QObject):
         self.meaning = Meaning.from_data(personal.read(personal.PEDALS))
         self.pedals: list[Pedal] = []
         self.problem = ""
-        self._teaching: Act | None = None
-        self._held: Act | None = None
+        self._teaching: PedalAct | None = None
+        self._held: PedalAct | None = None
         self._seen: list[str] | None = None
         self.repeat = QTimer(self, interval=REPEAT_MS)
         self.repeat.timeout.connect(self.skip)
@@ -66,7 +70,7 @@ class Pedals(QObject):
                 pedal.close()
         self.take_found(find())
 
-    def take_found(self, found: Found) -> None:
+    def take_found(self, found: FoundPedals) -> None:
         """Use the pedals that are there."""
         self.problem = found.problem
         for pedal in found.pedals:
@@ -92,13 +96,13 @@ class Pedals(QObject):
         for pedal in self.pedals:
             pedal.close()
 
-    def teach(self, act: Act | None) -> None:
+    def teach(self, act: PedalAct | None) -> None:
         """The next key that is pressed is the one for this act."""
         self._teaching = act
         self.changed.emit()
 
     @property
-    def teaching(self) -> Act | None:
+    def teaching(self) -> PedalAct | None:
         """The act that waits for its key."""
         return self._teaching
 
@@ -107,7 +111,7 @@ class Pedals(QObject):
         self.meaning = Meaning(self.meaning.taught, holds)
         self._keep()
 
-    def key_of(self, act: Act) -> str:
+    def key_of(self, act: PedalAct) -> str:
         """Which key of which pedal does something, in words."""
         for pedal in self.pedals:
             for number, code in enumerate(sorted(pedal.codes), 1):
@@ -136,9 +140,9 @@ class Pedals(QObject):
         elif act is self._held:
             self._release()
 
-    def _press(self, act: Act) -> None:
+    def _press(self, act: PedalAct) -> None:
         self._held = act
-        if act is not Act.PLAY:
+        if act is not PedalAct.PLAY:
             self.skip()
             self.repeat.start()
         elif not self.meaning.holds:
@@ -147,14 +151,14 @@ class Pedals(QObject):
             self._player.play()
 
     def _release(self) -> None:
-        if self._held is Act.PLAY and self.meaning.holds and self._player.is_playing:
+        if self._held is PedalAct.PLAY and self.meaning.holds and self._player.is_playing:
             self._play()
         self.repeat.stop()
         self._held = None
 
     def skip(self) -> None:
         """On or back by a step, as long as the pedal is down."""
-        by = -SKIP_MS if self._held is Act.BACK else SKIP_MS
+        by = -SKIP_MS if self._held is PedalAct.BACK else SKIP_MS
         self._player.seek(self._player.position + by)
 
     def _keep(self) -> None:
@@ -189,7 +193,7 @@ class PedalDialog(Dialog):
         self._pretended: PretendedPedal | None = None
         self._try = button("Try with a pretended pedal", self.pretend)
         self.set_acts(leave="Close", between=(self._try,))
-        self._held: dict[Act, bool] = {}
+        self._held: dict[PedalAct, bool] = {}
         pedals.changed.connect(self.show_state)
         self.show_state()
 

@@ -27,7 +27,7 @@ from tamarind.desktop.batch_end import BatchEnd
 from tamarind.desktop.commandbar import CommandBar
 from tamarind.desktop.commands import Where, command
 from tamarind.desktop.excerpts.commands import ExcerptCommands
-from tamarind.desktop.finding.commands import Finding
+from tamarind.desktop.finding.commands import FindCommands
 from tamarind.desktop.finding.find_bar import FindBar
 from tamarind.desktop.hearing_dialog import HearingDialog
 from tamarind.desktop.job_commands import JobCommands
@@ -89,7 +89,7 @@ class MainWindow(QMainWindow):
         self.pedals = Pedals(self.player, self.playback.play, self)
         self.batch_end = BatchEnd(session, notices or DesktopNotices(), self)
         self.job = JobCommands(session, self)
-        self.finding = Finding(self._find_bar, self.show_step)
+        self.finding = FindCommands(self._find_bar, self.show_step)
         self.commands = CommandBar(self, self.where, self.show_step)
         self.commands.add(
             self,

@@ -34,27 +34,27 @@ def listed(names: Sequence[str]) -> str:
 
 
 @dataclass(frozen=True, slots=True)
-class Stage:
+class RecordingState:
     """A state in two or three words, a fuller line, whether it asks for help, share proofed."""
 
     text: str
     detail: str
-    is_plum: bool
+    needs_attention: bool
     proofed: float
 
 
-def stage_of(session: Session, recording: Recording) -> Stage:
+def stage_of(session: Session, recording: Recording) -> RecordingState:
     """How far a recording is."""
     if recording.state is State.FAILED:
-        return Stage("Cannot be heard", recording.problem or "", True, 0.0)
+        return RecordingState("Cannot be heard", recording.problem or "", True, 0.0)
     if recording.state is State.ARRIVED:
-        return Stage("Looking at it…", "", False, 0.0)
+        return RecordingState("Looking at it…", "", False, 0.0)
     line = session.line
     if recording.state is not State.READY and speaks_against(
         recording.guesses, *recording.how.languages
     ):
         chosen = name_of(recording.language)
-        return Stage(
+        return RecordingState(
             "Another language?", f"sounds like {recording.guesses[0]}, heard as {chosen}", True, 0.0
         )
     if line.is_being_heard(recording.id):
@@ -63,16 +63,22 @@ def stage_of(session: Session, recording: Recording) -> Stage:
     if place is not None:
         text = "Next" if place == 1 else f"Waiting, {_ordinal(place)} in line"
         if line.paused:
-            return Stage(text, "the batch is paused", False, 0.0)
-        return Stage(text, "as soon as one before it is done", False, 0.0)
+            return RecordingState(text, "the batch is paused", False, 0.0)
+        return RecordingState(text, "as soon as one before it is done", False, 0.0)
     transcript = session.texts.transcript(recording.id)
     if recording.state is State.STOPPED:
         why = recording.problem or "transcribe again to go on from there"
-        return Stage(f"Stopped at {recording.heard_share:.0%}", why, bool(recording.problem), 0.0)
+        return RecordingState(
+            f"Stopped at {recording.heard_share:.0%}", why, bool(recording.problem), 0.0
+        )
     if not transcript.cues:
         if recording.state is State.DRAFT:
-            return Stage("No speech found", recording.problem or "nothing to proof", False, 0.0)
-        return Stage("Not heard yet", recording.problem or "", bool(recording.problem), 0.0)
+            return RecordingState(
+                "No speech found", recording.problem or "nothing to proof", False, 0.0
+            )
+        return RecordingState(
+            "Not heard yet", recording.problem or "", bool(recording.problem), 0.0
+        )
     survey = session.survey(recording.id)
     words, doubts, share = survey.words(), survey.doubt_count(), survey.proofed_share()
     facts = [f"{words:,}".replace(",", " ") + " words", _doubts(doubts)]
@@ -80,23 +86,23 @@ def stage_of(session: Session, recording: Recording) -> Stage:
         facts.append(f"{human(proofing_seconds(survey))} to proof")
     detail = recording.problem or " · ".join(facts)
     if share >= 1:
-        return Stage("Proofed", detail, False, 1.0)
+        return RecordingState("Proofed", detail, False, 1.0)
     if doubts:
         left = f"{_doubts(doubts)} left" if share > 0 else "Draft ready"
-        return Stage(left, detail, share > 0, share)
-    return Stage("Draft ready", detail, False, share)
+        return RecordingState(left, detail, share > 0, share)
+    return RecordingState("Draft ready", detail, False, share)
 
 
-def _being_heard(session: Session, recording: Recording) -> Stage:
+def _being_heard(session: Session, recording: Recording) -> RecordingState:
     news = session.line.progress(recording.id)
     if news is None:
         sought = session.line.voices_sought(recording.id)
         detail = "finding speech" if sought is None else f"telling voices apart, {sought:.0%}"
-        return Stage("Hearing…", detail, False, 0.0)
+        return RecordingState("Hearing…", detail, False, 0.0)
     work = news.work
     speed = work.recorded / max(work.seconds, 0.1)
     detail = f"{human(work.left)} left · {speed:.0f}× real time"
-    return Stage(f"Hearing… {work.share:.0%}", detail, False, 0.0)
+    return RecordingState(f"Hearing… {work.share:.0%}", detail, False, 0.0)
 
 
 def proofing_seconds(survey: Survey) -> float:

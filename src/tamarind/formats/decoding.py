@@ -123,7 +123,7 @@ _CONTROL = re.compile(r"[\x00-\x08\x0e-\x1b\x7f\ufeff]")
 
 
 @dataclass(frozen=True, slots=True)
-class Decoded:
+class DecodedText:
     """A text, the encoding it was taken to be in, and, where that is not clear, what else it may
     be in, the likeliest first."""
 
@@ -137,7 +137,7 @@ def name_of(encoding: str) -> str:
     return NAMES.get(_python_name(encoding), encoding)
 
 
-def told_of(decoded: Decoded) -> str:
+def told_of(decoded: DecodedText) -> str:
     """The encoding of a text in words, with what else it may be."""
     taken = name_of(decoded.encoding)
     if not decoded.others:
@@ -156,7 +156,7 @@ def known_encoding(name: str) -> str | None:
     return found.name if is_text else None
 
 
-def decode(data: bytes, language: str = "", encoding: str | None = None) -> Decoded:
+def decode(data: bytes, language: str = "", encoding: str | None = None) -> DecodedText:
     """The text of a file's bytes, in ``encoding`` if that is known.
 
     Line ends become "\\n"; control characters are dropped, those that part lines in other ways
@@ -164,17 +164,17 @@ def decode(data: bytes, language: str = "", encoding: str | None = None) -> Deco
     """
     if encoding is not None:
         try:
-            return Decoded(_plain(data.decode(encoding)), encoding)
+            return DecodedText(_plain(data.decode(encoding)), encoding)
         except (UnicodeError, LookupError):
             raise FormatError(f"The text is not in {name_of(encoding)}.") from None
     if data.startswith((b"\xff\xfe", b"\xfe\xff")):
-        return Decoded(_plain(data.decode("utf-16", "replace")), "utf_16")
+        return DecodedText(_plain(data.decode("utf-16", "replace")), "utf_16")
     if data[:200].count(0) > len(data[:200]) // 4:
         name = "utf_16_le" if data[1:2] == b"\0" else "utf_16_be"
         text = data.decode(name, "replace")
         if sum(char.isprintable() or char.isspace() for char in text) < 0.9 * len(text):
             raise FormatError("This is no text file.")
-        return Decoded(_plain(text), name)
+        return DecodedText(_plain(text), name)
     try:
         text = data.decode("utf-8-sig")
     except UnicodeDecodeError:
@@ -184,16 +184,16 @@ def decode(data: bytes, language: str = "", encoding: str | None = None) -> Deco
         return seven
     # Escapes of ISO-2022-JP are plain ASCII.
     if text and b"\x1b$" not in data and b"\x1b(" not in data:
-        return Decoded(_plain(text), "utf_8")
+        return DecodedText(_plain(text), "utf_8")
     if not data or (b"\0" in data):
         if data:
             raise FormatError("This is no text file.")
-        return Decoded("", "utf_8")
+        return DecodedText("", "utf_8")
     best, *others = _weighed(data, language)
-    return Decoded(_plain(data.decode(best, "replace")), best, tuple(others))
+    return DecodedText(_plain(data.decode(best, "replace")), best, tuple(others))
 
 
-def _of_seven_bits(data: bytes) -> Decoded | None:
+def _of_seven_bits(data: bytes) -> DecodedText | None:
     """A text in one of the encodings whose bytes are all plain ASCII, if it is in one."""
     for encoding, sign in (("hz", b"~{"), ("utf_7", b"+")):
         if sign not in data or not _SHIFTED[encoding].search(data):
@@ -204,7 +204,7 @@ def _of_seven_bits(data: bytes) -> Decoded | None:
             continue
         foreign = [letter for letter in text if letter > "\x7f"]
         if foreign and sum(map(str.isalpha, foreign)) >= len(foreign) / 2:
-            return Decoded(_plain(text), encoding)
+            return DecodedText(_plain(text), encoding)
     return None
 
 

@@ -10,9 +10,9 @@ from pkgutil import iter_modules
 
 from tamarind.formats.broadcast.smpte import PLAIN_TIMECODES, Timecodes
 from tamarind.formats.captionfile import FormatError, Mended
-from tamarind.formats.decoding import Decoded, decode, told_of
+from tamarind.formats.decoding import DecodedText, decode, told_of
 from tamarind.formats.encoding import Bytes, encoded
-from tamarind.formats.format import Choice, Format, Kind, Options, Origin
+from tamarind.formats.format import DocumentKind, Format, FormatOption, Options, Origin
 from tamarind.formats.textlanguage import by_script, likely_language
 from tamarind.system.files import read_file, shown
 from tamarind.system.garbage import without_collecting
@@ -20,7 +20,7 @@ from tamarind.system.log import note_failure
 from tamarind.transcript.languages import UNDETERMINED
 from tamarind.transcript.model import Transcript
 
-_KINDS = (Kind.READING, Kind.CAPTIONS, Kind.DATA)
+_KINDS = (DocumentKind.READING, DocumentKind.CAPTIONS, DocumentKind.DATA)
 
 
 def _declared() -> Iterator[Format]:
@@ -60,19 +60,19 @@ class Read:
     transcript: Transcript
     source: Origin
     mended: Mended
-    decoded: Decoded
+    decoded: DecodedText
     timecodes: Timecodes = PLAIN_TIMECODES
     """Those that its times were told in; times count from their start on."""
 
 
 def is_captions(suffix: str) -> bool:
     """Whether a suffix is that of a format whose times people go by."""
-    return _is(suffix, Kind.CAPTIONS)
+    return _is(suffix, DocumentKind.CAPTIONS)
 
 
 def is_for_reading(suffix: str) -> bool:
     """Whether a suffix is that of a transcript to be read."""
-    return _is(suffix, Kind.READING)
+    return _is(suffix, DocumentKind.READING)
 
 
 def is_data(path: Path) -> bool:
@@ -83,15 +83,15 @@ def is_data(path: Path) -> bool:
 
 def rolls(suffix: str) -> bool:
     """Whether a format has codes of its own for captions that roll up."""
-    return suffix in WRITTEN and Choice.ROLLS in WRITTEN[suffix].choices
+    return suffix in WRITTEN and FormatOption.ROLLS in WRITTEN[suffix].choices
 
 
-def _is(suffix: str, kind: Kind) -> bool:
+def _is(suffix: str, kind: DocumentKind) -> bool:
     found = WRITTEN.get(suffix) or READ.get(suffix)
     return found is not None and found.kind is kind
 
 
-def offer(suffixes: Collection[str], choice: Choice) -> bool:
+def offer(suffixes: Collection[str], choice: FormatOption) -> bool:
     """Whether any of the formats that are chosen leaves this choice."""
     return any(choice in WRITTEN[suffix].choices for suffix in suffixes)
 
@@ -156,7 +156,9 @@ def read_bytes(
             lambda: reader(data, language or UNDETERMINED, mended), name, READ[suffix]
         )
         counted = _timecodes(data, READ[suffix])
-        return Read(transcript, _origin(transcript, name), mended, Decoded("", "utf-8"), counted)
+        return Read(
+            transcript, _origin(transcript, name), mended, DecodedText("", "utf-8"), counted
+        )
     decoded = decode(data, language or "", encoding)
     text = decoded.text
     suffix = suffix or kind_of(text)

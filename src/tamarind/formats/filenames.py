@@ -19,7 +19,7 @@ LONGEST_NAME = 255
 """Bytes that a file name may have on Linux."""
 
 
-class PatternError(ValueError):
+class NamePatternError(ValueError):
     """A pattern names something that there is not; the message is one sentence."""
 
 
@@ -28,7 +28,7 @@ def name_by(pattern: str, values: Mapping[str, str]) -> str:
     for _, field in _FIELD.findall(pattern):
         if field not in FIELDS:
             known = ", ".join(f"{{{one}}}" for one in FIELDS)
-            raise PatternError(f"A name can have {known}, but not {{{field}}}.")
+            raise NamePatternError(f"A name can have {known}, but not {{{field}}}.")
 
     def filled(match: re.Match[str]) -> str:
         value = values.get(match[2], "").strip()

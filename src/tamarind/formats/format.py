@@ -21,7 +21,7 @@ from tamarind.transcript.fields import Holds
 from tamarind.transcript.model import Transcript
 
 
-class Kind(StrEnum):
+class DocumentKind(StrEnum):
     """What a document is for."""
 
     CAPTIONS = "captions"
@@ -29,7 +29,7 @@ class Kind(StrEnum):
     DATA = "data"
 
 
-class Choice(StrEnum):
+class FormatOption(StrEnum):
     """Something that a person may choose about how a format is written."""
 
     DETAILS = "details"
@@ -142,11 +142,11 @@ class Format:
 
     suffixes: tuple[str, ...]
     label: str
-    kind: Kind
+    kind: DocumentKind
     read: Reader | None = None
     write: Writer | None = None
     holds: frozenset[Holds] = frozenset()
-    choices: frozenset[Choice] = frozenset()
+    choices: frozenset[FormatOption] = frozenset()
     is_utf8: bool = False
     read_data: DataReader | None = None
     data_sign: re.Pattern[bytes] | None = None

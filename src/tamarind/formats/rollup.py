@@ -14,7 +14,7 @@ CLEARED_AFTER_MS = 2_500
 
 
 @dataclass(frozen=True, slots=True)
-class Line:
+class RollLine:
     """A line of a cue with the time at which its first word is said, and that of the next line."""
 
     cue: Cue
@@ -30,7 +30,7 @@ def rolled_up(transcript: Transcript, rows: int = 2) -> Transcript:
     """
     lines = list(lines_of(transcript))
     cues: list[Cue] = []
-    shown: list[Line] = []
+    shown: list[RollLine] = []
     for place, line in enumerate(lines):
         following = lines[place + 1] if place + 1 < len(lines) else None
         goes_on = shown and line.start - shown[-1].end <= CLEARED_AFTER_MS
@@ -60,11 +60,11 @@ def rolled_up(transcript: Transcript, rows: int = 2) -> Transcript:
     return replace(transcript, cues=tuple(cues))
 
 
-def lines_of(transcript: Transcript) -> Iterator[Line]:
+def lines_of(transcript: Transcript) -> Iterator[RollLine]:
     """Every line of every cue, with the time from its first word to the next line."""
     for cue in transcript.cues:
         edges = [0, *(cue.breaks or ()), len(cue.words)]
         starts = [cue.start, *(cue.words[place].start for place in edges[1:-1]), cue.end]
         for (first, last), (start, end) in zip(pairwise(edges), pairwise(starts), strict=True):
             if first < last:
-                yield Line(cue, cue.words[first:last], start, end)
+                yield RollLine(cue, cue.words[first:last], start, end)

@@ -170,7 +170,7 @@ def with_common_spans(cue: Cue) -> Cue:
     return cue if words == cue.words else replace(cue, words=words)
 
 
-class Run(NamedTuple):
+class StyledRun(NamedTuple):
     """Text that looks alike (of "biu"), in one language; empty for the text's."""
 
     text: str
@@ -178,9 +178,9 @@ class Run(NamedTuple):
     language: str
 
 
-def by_looks(cues: Iterable[Cue]) -> list[Run]:
+def by_looks(cues: Iterable[Cue]) -> list[StyledRun]:
     """The words of cues as runs; the spaces between them are in."""
-    runs: list[Run] = []
+    runs: list[StyledRun] = []
     before: tuple[Word, ...] = ()
     for cue in cues:
         words = adjoining(before, with_language(cue).words)
@@ -192,7 +192,7 @@ def by_looks(cues: Iterable[Cue]) -> list[Run]:
                 continue
             if runs and space:
                 runs[-1] = runs[-1]._replace(text=runs[-1].text + space)
-            runs.append(Run(word.text, *kind))
+            runs.append(StyledRun(word.text, *kind))
         before = words or before
     return runs
 

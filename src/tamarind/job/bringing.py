@@ -27,7 +27,7 @@ _MORE_SUFFIXES = frozenset(
 
 
 @dataclass(slots=True)
-class Found:
+class FoundFiles:
     """Files by what they are for; ``papers`` are documents that were named themselves, ``skipped``
     files in folders that are neither recordings nor captions."""
 
@@ -37,13 +37,13 @@ class Found:
     skipped: list[Path] = field(default_factory=list)
 
 
-def found(paths: Sequence[Path]) -> Found:
+def found(paths: Sequence[Path]) -> FoundFiles:
     """Sort files, and the files in folders and theirs.
 
     A file that was named itself is taken for a recording unless it is a caption file or a document:
     it may be one under an odd name, and if it is not, its card says so.
     """
-    result = Found()
+    result = FoundFiles()
     for path in paths:
         if path.is_dir():
             for file in _files_below(path):
@@ -94,7 +94,7 @@ def paths_in(text: str) -> list[Path]:
     return paths
 
 
-def _sort(path: Path, result: Found, otherwise: list[Path]) -> None:
+def _sort(path: Path, result: FoundFiles, otherwise: list[Path]) -> None:
     if is_captions(path):
         result.captions.append(path)
     elif is_media(path):

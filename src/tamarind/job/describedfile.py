@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 from tamarind.audio.clock import origin_of
 from tamarind.audio.decode import Samples
 from tamarind.audio.media import SAMPLE_RATE, MediaError, open_media, picture_of
-from tamarind.audio.soundfile import SOUND_FILES, Encoder, encodable_rate
+from tamarind.audio.soundfile import SOUND_FILES, SoundEncoder, encodable_rate
 from tamarind.audio.splice import Cutting, Form, Splice, form_of
 from tamarind.picture.containers import CONTAINERS, DecodingTimes, flags_for, whole_or_nothing
 from tamarind.speech.aloud import aloud
@@ -71,7 +71,7 @@ class DescribedOrder:
             with closing(av.open(str(beside), "w", format=name, options=options)) as out:
                 out.metadata["comment"] = MARK
                 if kind is not None:
-                    encoding = Encoder(out, kind.encoder, kind.format, form, kind.bit_rate)
+                    encoding = SoundEncoder(out, kind.encoder, kind.format, form, kind.bit_rate)
                     for block in blocks:
                         encoding.add(block)
                     encoding.finish()
@@ -131,7 +131,7 @@ def _with_picture(
         if picture is None:
             raise MediaError("The recording has no picture: write a sound file.")
         made = out.add_stream_from_template(picture)
-        sound = Encoder(out, encoder, "fltp" if encoder == "aac" else "flt", form)
+        sound = SoundEncoder(out, encoder, "fltp" if encoder == "aac" else "flt", form)
         waiting = next(blocks, None)
         for packet in DecodingTimes(origin).of(read.demux(picture)):
             assert packet.dts is not None

@@ -16,7 +16,7 @@ from tamarind.captions.onpicture import captions_of
 from tamarind.captions.splicing import Piece, spliced
 from tamarind.formats import documents
 from tamarind.formats.broadcast.smpte import NTSC, Frames
-from tamarind.formats.data.editlists import Event, as_edl, as_otio, reels
+from tamarind.formats.data.editlists import EditEvent, as_edl, as_otio, reels
 from tamarind.formats.encoding import UTF8, encoded
 from tamarind.formats.filenames import free, lawful
 from tamarind.formats.format import Origin
@@ -202,7 +202,7 @@ def _stage(chosen: Sequence[Chosen], dressed: Callable[[int], Dressing]) -> Stag
     return Stage(captions, lambda place: looks[place] if len(looks) > 1 else looks[0])
 
 
-def _events(chosen: Sequence[Chosen], options: ExcerptOptions) -> tuple[list[Event], Frames]:
+def _events(chosen: Sequence[Chosen], options: ExcerptOptions) -> tuple[list[EditEvent], Frames]:
     """A piece of an edit list for every stretch that is kept, and how frames are counted."""
     paths = list(dict.fromkeys(one.recording.path for one in chosen))
     known = {path: source_time(path) for path in paths}
@@ -220,7 +220,7 @@ def _events(chosen: Sequence[Chosen], options: ExcerptOptions) -> tuple[list[Eve
             remarks = {"comment": one.quote, "note": one.excerpt.note, "speaker": one.speakers,
                        "tags": ", ".join(one.excerpt.tags)}  # fmt: skip
             events.append(
-                Event(
+                EditEvent(
                     name,
                     path,
                     names[path],

@@ -86,7 +86,7 @@ class Planned:
 
 
 @dataclass(frozen=True, slots=True)
-class Written:
+class WrittenFile:
     """The very bytes of a file, and what is in it."""
 
     data: bytes
@@ -128,7 +128,7 @@ def written(
     style: HouseStyle,
     export_options: ExportOptions,
     look: Look | None = None,
-) -> Written:
+) -> WrittenFile:
     """The bytes that will be in a file; ``look`` is the recording's."""
     whole = _in_language(document, planned.language)
     if export_options.described and planned.language is None and is_for_reading(planned.suffix):
@@ -160,7 +160,7 @@ def written(
     )
     options = export_options.options(style.transcript, look)
     data = documents.write(planned.suffix, text, source, options)
-    return Written(data, facts_of(text, source.length))
+    return WrittenFile(data, facts_of(text, source.length))
 
 
 def _in_language(document: Document, language: str | None) -> Transcript:

@@ -14,7 +14,7 @@ from tamarind.job.recording import Recording
 from tamarind.picture.containers import Part
 from tamarind.picture.looks import Look
 from tamarind.picture.order import VideoOrder
-from tamarind.picture.shapes import AS_IS, Kind, Shape
+from tamarind.picture.shapes import AS_IS, Shape, ShapeKind
 from tamarind.picture.soundvideo import Scene
 from tamarind.picture.switchable import CaptionTrack
 from tamarind.picture.video import Quality
@@ -22,7 +22,7 @@ from tamarind.transcript.languages import name_of
 from tamarind.transcript.model import Transcript
 from tamarind.translation.tracks import as_transcript
 
-SOUND_SIZES = {Kind.SQUARE: (1080, 1080), Kind.UPRIGHT: (1080, 1920)}
+SOUND_SIZES = {ShapeKind.SQUARE: (1080, 1080), ShapeKind.UPRIGHT: (1080, 1920)}
 """Of videos that are made of sound; others are 1280 by 720."""
 
 BITS_A_PIXEL = {Quality.SMALL: 0.035, Quality.GOOD: 0.075, Quality.BEST: 0.14}

@@ -27,7 +27,7 @@ _ENDS = ".?!…"
 _CUT_OFF = ("-", "–", "—")
 
 
-class Kind(StrEnum):
+class DisfluencyKind(StrEnum):
     """What a stretch of words is that a clean transcript leaves out."""
 
     FILLER = "filler"
@@ -41,7 +41,7 @@ class Disfluency:
 
     first: int
     last: int
-    kind: Kind
+    kind: DisfluencyKind
 
 
 def disfluencies(words: Sequence[str], fillers: Collection[str]) -> list[Disfluency]:
@@ -53,13 +53,13 @@ def disfluencies(words: Sequence[str], fillers: Collection[str]) -> list[Disflue
     while place < len(words):
         repeat = repeated_at(words, bare, place)
         if bare[place] in known and bare[place]:
-            found.append(Disfluency(place, place + 1, Kind.FILLER))
+            found.append(Disfluency(place, place + 1, DisfluencyKind.FILLER))
             place += 1
         elif repeat:
-            found.append(Disfluency(place, place + repeat, Kind.REPEAT))
+            found.append(Disfluency(place, place + repeat, DisfluencyKind.REPEAT))
             place += repeat
         elif _is_cut_off(words, bare, place):
-            found.append(Disfluency(place, place + 1, Kind.FALSE_START))
+            found.append(Disfluency(place, place + 1, DisfluencyKind.FALSE_START))
             place += 1
         else:
             place += 1
@@ -150,7 +150,7 @@ def _left(
         if before is None or last is None:
             continue
         # Commas on both sides stood there for the filler, unless a clause begins after it.
-        paired = gone[place] is Kind.FILLER and behind == "," and before.endswith(",")
+        paired = gone[place] is DisfluencyKind.FILLER and behind == "," and before.endswith(",")
         follows = bare(said[place + 1]) if place + 1 < len(said) else ""
         texts[last] = before[:-1] if paired and follows not in conjunctions else before
     return texts

@@ -18,7 +18,7 @@ import numpy as np
 from tamarind.captions.functionwords import FunctionWords, function_words
 from tamarind.language.paragraphing import (
     STEM,
-    Sentence,
+    SentenceRun,
     best_openings,
     depths,
     features,
@@ -69,14 +69,14 @@ DULL = frozenset(
 
 
 @dataclass(frozen=True, slots=True)
-class Proposal:
+class HeadingProposal:
     """A heading before the cue at a place, and other wordings of it, the best first."""
 
     place: int
     wordings: tuple[str, ...]
 
 
-def proposals(transcript: Transcript) -> list[Proposal]:
+def proposals(transcript: Transcript) -> list[HeadingProposal]:
     """Headings for the topics of a text; none where it is short, or where one stands already."""
     topics = _topics(transcript)
     whole = _counts(transcript.cues)
@@ -90,7 +90,7 @@ def proposals(transcript: Transcript) -> list[Proposal]:
         wordings = _with_both(wordings)
         if wordings:
             taken.add(wordings[0].casefold())
-            found.append(Proposal(first, tuple(wordings)))
+            found.append(HeadingProposal(first, tuple(wordings)))
     return found
 
 
@@ -134,7 +134,7 @@ def _topics(transcript: Transcript) -> list[tuple[int, int]]:
     return list(zip(firsts, [*firsts[1:], len(transcript.cues)], strict=True))
 
 
-def _evidence(found: Sequence[Sentence], language: str) -> np.ndarray:
+def _evidence(found: Sequence[SentenceRun], language: str) -> np.ndarray:
     """That a topic begins with each sentence but the first, in logs."""
     told = features(found, language)
     small = function_words(language.partition("-")[0].casefold()).every

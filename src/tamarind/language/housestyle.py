@@ -53,7 +53,7 @@ class Numbers(StrEnum):
     WORDS_BELOW = "words below"
 
 
-class Written(StrEnum):
+class UnitForm(StrEnum):
     """How money or a measure is written: as it is, with a sign ("£350", "5 km"), or in full."""
 
     AS_IT_IS = "as it is"
@@ -76,7 +76,7 @@ class Times(StrEnum):
     WHOLE_DAY = "24 hours"
 
 
-class Letters(StrEnum):
+class SpelledLetters(StrEnum):
     """How letters that are said one by one are written: as they are, "P-E-N" or "PEN"."""
 
     AS_THEY_ARE = "as they are"
@@ -176,37 +176,37 @@ class Wording:
         "Times of day",
         section="Figures",
     )
-    amounts: Written = option(
-        Written.AS_IT_IS,
+    amounts: UnitForm = option(
+        UnitForm.AS_IT_IS,
         one_of(
             {
-                "as it is": Written.AS_IT_IS,
-                "with its sign: £350": Written.SHORT,
-                "in full: 350 pounds": Written.IN_FULL,
+                "as it is": UnitForm.AS_IT_IS,
+                "with its sign: £350": UnitForm.SHORT,
+                "in full: 350 pounds": UnitForm.IN_FULL,
             }
         ),
         "Money",
         section="Figures",
     )
-    measures: Written = option(
-        Written.AS_IT_IS,
+    measures: UnitForm = option(
+        UnitForm.AS_IT_IS,
         one_of(
             {
-                "as they are": Written.AS_IT_IS,
-                "short: 5 km, 20%": Written.SHORT,
-                "in full: 5 kilometres": Written.IN_FULL,
+                "as they are": UnitForm.AS_IT_IS,
+                "short: 5 km, 20%": UnitForm.SHORT,
+                "in full: 5 kilometres": UnitForm.IN_FULL,
             }
         ),
         "Measures",
         section="Figures",
     )
-    letters: Letters = option(
-        Letters.AS_THEY_ARE,
+    letters: SpelledLetters = option(
+        SpelledLetters.AS_THEY_ARE,
         one_of(
             {
-                "as they are": Letters.AS_THEY_ARE,
-                "P-E-N": Letters.HYPHENS,
-                "PEN": Letters.TOGETHER,
+                "as they are": SpelledLetters.AS_THEY_ARE,
+                "P-E-N": SpelledLetters.HYPHENS,
+                "PEN": SpelledLetters.TOGETHER,
             }
         ),
         "Spelled-out letters",

@@ -35,7 +35,7 @@ _UNFINISHED = frozenset(
 
 
 @dataclass(frozen=True, slots=True)
-class Proposal:
+class MarkProposal:
     """The cue with id ``cue`` would read ``after`` instead of ``before``."""
 
     cue: int
@@ -50,7 +50,7 @@ def is_bare(transcript: Transcript) -> bool:
     return len(words) >= 20 and marked < BARE_SHARE * len(words)
 
 
-def from_hearing(transcript: Transcript, heard: Sequence[Word]) -> list[Proposal]:
+def from_hearing(transcript: Transcript, heard: Sequence[Word]) -> list[MarkProposal]:
     """Marks and capitals as a hearing has them, for the words that it matches.
 
     Marks that are there already stay.
@@ -113,7 +113,7 @@ def from_pauses(
     transcript: Transcript,
     names: Collection[str] = (),
     capitals: Callable[[str], Sequence[Issue]] = lambda text: (),
-) -> list[Proposal]:
+) -> list[MarkProposal]:
     """Marks where the speech pauses, and capitals after them; ``names`` are written as they are,
     and what a grammar checker finds written small (``capitals``) is written large.
 
@@ -228,26 +228,26 @@ def _with_starts(texts: Sequence[str], only_first: bool) -> list[str]:
     return result
 
 
-def _proposals(transcript: Transcript, texts: Sequence[str]) -> list[Proposal]:
-    found: list[Proposal] = []
+def _proposals(transcript: Transcript, texts: Sequence[str]) -> list[MarkProposal]:
+    found: list[MarkProposal] = []
     at = 0
     for cue in transcript.cues:
         own = texts[at : at + len(cue.words)]
         at += len(cue.words)
         after = " ".join(own)
         if after != cue.text:
-            found.append(Proposal(cue.id, cue.text, after))
+            found.append(MarkProposal(cue.id, cue.text, after))
     return found
 
 
-def taken(transcript: Transcript, proposals: Sequence[Proposal]) -> Transcript:
+def taken(transcript: Transcript, proposals: Sequence[MarkProposal]) -> Transcript:
     """The text with proposals taken, where the cues still read as they did."""
     by_cue = {proposal.cue: proposal for proposal in proposals}
     cues = tuple(_dressed_cue(cue, by_cue.get(cue.id)) for cue in transcript.cues)
     return Transcript(transcript.language, cues, transcript.speakers, transcript.preamble)
 
 
-def _dressed_cue(cue: Cue, proposal: Proposal | None) -> Cue:
+def _dressed_cue(cue: Cue, proposal: MarkProposal | None) -> Cue:
     if proposal is None or proposal.before != cue.text:
         return cue
     texts = proposal.after.split()

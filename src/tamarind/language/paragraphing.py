@@ -103,7 +103,7 @@ Numbers = NDArray[np.float64]
 
 
 @dataclass(frozen=True, slots=True)
-class Sentence:
+class SentenceRun:
     """A run of cues up to one with the end of a sentence: the places of its first cue and of the
     one behind its last, its words without marks, and whether it is a question."""
 
@@ -241,7 +241,7 @@ def _evidence(cues: Sequence[Cue], language: str, forced: NDArray[np.bool_]) -> 
     return evidence
 
 
-def sentences_of(cues: Sequence[Cue], forced: NDArray[np.bool_]) -> list[Sentence]:
+def sentences_of(cues: Sequence[Cue], forced: NDArray[np.bool_]) -> list[SentenceRun]:
     """Cues in runs that end with a sentence, or where another paragraph begins in any case.
 
     Cues of a text without any marks are sentences by themselves.
@@ -249,7 +249,7 @@ def sentences_of(cues: Sequence[Cue], forced: NDArray[np.bool_]) -> list[Sentenc
     ended = [ends_sentence(cue.words[-1].text) for cue in cues]
     if not any(ended):
         ended = [True] * len(cues)
-    found: list[Sentence] = []
+    found: list[SentenceRun] = []
     first = 0
     for place in range(len(cues)):
         is_last = place == len(cues) - 1
@@ -257,12 +257,12 @@ def sentences_of(cues: Sequence[Cue], forced: NDArray[np.bool_]) -> list[Sentenc
             run = cues[first : place + 1]
             words = tuple(bare(word.text) for cue in run for word in cue.words)
             asks = run[-1].words[-1].text.rstrip("\"'”’)»").endswith(("?", "？", "؟"))
-            found.append(Sentence(first, place + 1, words, asks))
+            found.append(SentenceRun(first, place + 1, words, asks))
             first = place + 1
     return found
 
 
-def features(sentences: Sequence[Sentence], language: str) -> Numbers:
+def features(sentences: Sequence[SentenceRun], language: str) -> Numbers:
     """What words tell of each border between sentences, shape (borders, features)."""
     base = language.partition("-")[0].casefold()
     openers = set(_OPENERS.get(base, "").split("|")) - {""}

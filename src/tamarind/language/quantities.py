@@ -12,7 +12,7 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 from tamarind.language.conventions import Conventions, conventions_of
-from tamarind.language.housestyle import Dates, Letters, Numbers, Times, Wording, Written
+from tamarind.language.housestyle import Dates, Numbers, SpelledLetters, Times, UnitForm, Wording
 from tamarind.language.spokennumbers import (
     in_figures,
     in_words,
@@ -99,7 +99,8 @@ def _marks_behind(words: Sequence[str], end: int) -> str:
 
 
 _AS_IT_IS = (
-    Dates.AS_THEY_ARE, Times.AS_THEY_ARE, Written.AS_IT_IS, Written.AS_IT_IS, Letters.AS_THEY_ARE,
+    Dates.AS_THEY_ARE, Times.AS_THEY_ARE, UnitForm.AS_IT_IS, UnitForm.AS_IT_IS,
+    SpelledLetters.AS_THEY_ARE,
 )  # fmt: skip
 _Wish = Callable[[Sequence[str], int], tuple[int, str] | None]
 
@@ -108,15 +109,15 @@ def _wishes(wording: Wording, language: str, known: Conventions | None) -> list[
     """What the style asks for: each tells how many words from a place on are one quantity, and how
     it is written without the marks behind it."""
     wishes: list[_Wish] = []
-    if wording.letters is not Letters.AS_THEY_ARE:
+    if wording.letters is not SpelledLetters.AS_THEY_ARE:
         wishes.append(_Letters(wording.letters, base_of(language) == "en"))
     if wording.times is not Times.AS_THEY_ARE:
         wishes.append(_Clock(wording.times, language))
     if known is not None and wording.dates is not Dates.AS_THEY_ARE:
         wishes.append(_Calendar(known, language))
-    if known is not None and wording.amounts is not Written.AS_IT_IS:
+    if known is not None and wording.amounts is not UnitForm.AS_IT_IS:
         wishes.append(_Money(known, wording, language))
-    if known is not None and wording.measures is not Written.AS_IT_IS:
+    if known is not None and wording.measures is not UnitForm.AS_IT_IS:
         wishes.append(_Measures(known, wording, language))
     return wishes
 
@@ -125,7 +126,7 @@ def _wishes(wording: Wording, language: str, known: Conventions | None) -> list[
 class _Letters:
     """Letters that are said one by one."""
 
-    wish: Letters
+    wish: SpelledLetters
     english: bool
 
     def __call__(self, words: Sequence[str], place: int) -> tuple[int, str] | None:
@@ -151,7 +152,7 @@ class _Letters:
         ):
             return None
         letters = letters.upper()
-        return end - place, "-".join(letters) if self.wish is Letters.HYPHENS else letters
+        return end - place, "-".join(letters) if self.wish is SpelledLetters.HYPHENS else letters
 
     def _are_spelled(self, words: Sequence[str], place: int, end: int, letters: str) -> bool:
         """Whether it is said beside a few letters that they are spelled, or they spell the word
@@ -390,7 +391,7 @@ class _Money:
     language: str
 
     def __call__(self, words: Sequence[str], place: int) -> tuple[int, str] | None:
-        if self.wording.amounts is Written.IN_FULL:
+        if self.wording.amounts is UnitForm.IN_FULL:
             return self._in_full(words, place)
         value, count = number_at(words, place, self.language)
         at = place + count
@@ -453,7 +454,7 @@ class _Measures:
     language: str
 
     def __call__(self, words: Sequence[str], place: int) -> tuple[int, str] | None:
-        shortly = self.wording.measures is Written.SHORT
+        shortly = self.wording.measures is UnitForm.SHORT
         core, _ = parted(words[place])
         attached = _ATTACHED.match(core)
         if attached and (measure := self.known.signs.get(attached[2])):
@@ -479,7 +480,7 @@ class _Measures:
         return None
 
     def _written(self, value: float, measure: str) -> str:
-        if self.wording.measures is Written.SHORT:
+        if self.wording.measures is UnitForm.SHORT:
             return self.known.measure(value, measure, shortly=True)
         number = _number(value, self.wording, self.known, self.language)
         return self.known.measure(value, measure, shortly=False, number=number)

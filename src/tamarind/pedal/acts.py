@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 from enum import StrEnum
 
 
-class Act(StrEnum):
+class PedalAct(StrEnum):
     """What can be done with the feet."""
 
     PLAY = "play"
@@ -23,7 +23,11 @@ class Press:
     down: bool
 
 
-USUAL = {1: (Act.PLAY,), 2: (Act.BACK, Act.PLAY), 3: (Act.BACK, Act.PLAY, Act.FORWARD)}
+USUAL = {
+    1: (PedalAct.PLAY,),
+    2: (PedalAct.BACK, PedalAct.PLAY),
+    3: (PedalAct.BACK, PedalAct.PLAY, PedalAct.FORWARD),
+}
 """What the keys do from left to right, by how many there are, until a person says otherwise."""
 
 
@@ -32,10 +36,10 @@ class Meaning:
     """Which key does what, by the name of the pedal; with ``holds`` it plays as long as the pedal
     is held down, else a press plays and the next one stops."""
 
-    taught: Mapping[str, Mapping[int, Act]] = field(default_factory=dict)
+    taught: Mapping[str, Mapping[int, PedalAct]] = field(default_factory=dict)
     holds: bool = True
 
-    def act(self, pedal: str, codes: Sequence[int], code: int) -> Act | None:
+    def act(self, pedal: str, codes: Sequence[int], code: int) -> PedalAct | None:
         """What a key of a pedal with these keys does."""
         own = self.taught.get(pedal)
         if own is not None:
@@ -44,7 +48,7 @@ class Meaning:
         ordered = sorted(codes)[:3]
         return usual[ordered.index(code)] if code in ordered and usual else None
 
-    def with_taught(self, pedal: str, act: Act, code: int) -> Meaning:
+    def with_taught(self, pedal: str, act: PedalAct, code: int) -> Meaning:
         """This meaning, but for a key that has been pressed to be taught; an act has one key."""
         own = {c: a for c, a in self.taught.get(pedal, {}).items() if a is not act and c != code}
         return Meaning({**self.taught, pedal: {**own, code: act}}, self.holds)
@@ -64,7 +68,7 @@ class Meaning:
             return Meaning()
         try:
             taught = {
-                str(pedal): {int(code): Act(act) for code, act in dict(own).items()}
+                str(pedal): {int(code): PedalAct(act) for code, act in dict(own).items()}
                 for pedal, own in dict(data.get("taught", {})).items()
             }
         except (TypeError, ValueError):

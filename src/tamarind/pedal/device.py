@@ -40,7 +40,7 @@ class Pedal(Protocol):
 
 
 @dataclass(frozen=True, slots=True)
-class Found:
+class FoundPedals:
     """The pedals that are there, opened, and why there may be others that cannot be used: a
     sentence, or nothing."""
 
@@ -48,10 +48,10 @@ class Found:
     problem: str = ""
 
 
-def find() -> Found:
+def find() -> FoundPedals:
     """Open all pedals that may be read."""
     if find_spec("evdev") is None:
-        return Found((), "To use a foot pedal install the package evdev: pip install evdev.")
+        return FoundPedals((), "To use a foot pedal install the package evdev: pip install evdev.")
     there = sorted(FOLDER.glob("event*")) if FOLDER.is_dir() else []
     readable = [path for path in there if os.access(path, os.R_OK)]
     refused = len(there) - len(readable)
@@ -73,7 +73,7 @@ def find() -> Found:
             f"{refused} input devices may not be read. If one is your pedal: an administrator adds"
             " you to the group “input” (usermod -aG input NAME), then log in again."
         )
-    return Found(tuple(pedals), problem)
+    return FoundPedals(tuple(pedals), problem)
 
 
 def is_pedal(name: str, codes: list[int], moves: bool) -> bool:

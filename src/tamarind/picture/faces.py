@@ -32,7 +32,7 @@ class FontFile:
 
 
 @dataclass(frozen=True, slots=True)
-class Run:
+class GlyphRun:
     """Letters that one font draws; ``font`` is None where none has them all. ``is_emoji`` are
     pictures in colours of their own."""
 
@@ -41,33 +41,33 @@ class Run:
     is_emoji: bool = False
 
 
-def runs(text: str, face: Face, weight: Weight, italic: bool = False) -> Iterator[Run]:
+def runs(text: str, face: Face, weight: Weight, italic: bool = False) -> Iterator[GlyphRun]:
     """A word in the fonts that draw it."""
     at = 0
     for found in _EMOJI.finditer(text):
         if found.start() > at:
             yield _run(text[at : found.start()], face, weight, italic)
         own = system_font(found[0][0], False)
-        yield Run(found[0], own, is_emoji=own is not None)
+        yield GlyphRun(found[0], own, is_emoji=own is not None)
         at = found.end()
     if at < len(text):
         yield _run(text[at:], face, weight, italic)
 
 
 @lru_cache(8192)
-def _run(text: str, face: Face, weight: Weight, italic: bool) -> Run:
+def _run(text: str, face: Face, weight: Weight, italic: bool) -> GlyphRun:
     needed = {ord(letter) for letter in _INVISIBLE.sub("", text)}
     first = FontFile(file_of(face, weight, italic))
     others = [FontFile(file_of(kind, weight)) for kind in Face if kind is not face]
     for font in (first, *others):
         if needed <= letters_of(font):
-            return Run(text, font)
+            return GlyphRun(text, font)
     lacking = needed - letters_of(first)
     for letter in sorted(lacking, reverse=True):
         font_of_system = system_font(chr(letter), weight is not Weight.REGULAR)
         if font_of_system is not None and lacking <= letters_of(font_of_system):
-            return Run(text, font_of_system)
-    return Run(text, None)
+            return GlyphRun(text, font_of_system)
+    return GlyphRun(text, None)
 
 
 @lru_cache(4096)

@@ -244,7 +244,7 @@ class Words:
 
 
 @dataclass(frozen=True, slots=True)
-class Second:
+class SecondLanguage:
     """The look of a second language: ``size`` is a share of the first's letters."""
 
     above: bool = option(False, yes_or_no(), "Above the first", section="Second language")
@@ -276,7 +276,7 @@ class Look:
     ground: Ground = field(default_factory=Ground)
     standing: Standing = field(default_factory=Standing)
     words: Words = field(default_factory=Words)
-    second: Second = field(default_factory=Second)
+    second: SecondLanguage = field(default_factory=SecondLanguage)
     fit: Fit = field(default_factory=Fit)
 
     def packed(self) -> str:
@@ -294,7 +294,7 @@ def read_look(text: str) -> Look:
         FILE.part(data, "ground", Ground),
         FILE.part(data, "standing", Standing),
         FILE.part(data, "words", Words),
-        FILE.part(data, "second", Second),
+        FILE.part(data, "second", SecondLanguage),
         FILE.part(data, "fit", Fit),
     )
 
@@ -308,7 +308,7 @@ def schema() -> dict[str, Any]:
             "ground": schema_of(Ground),
             "standing": schema_of(Standing),
             "words": schema_of(Words),
-            "second": schema_of(Second),
+            "second": schema_of(SecondLanguage),
             "fit": schema_of(Fit),
         },
     )

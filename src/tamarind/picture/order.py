@@ -14,7 +14,7 @@ from tamarind.picture.containers import Part
 from tamarind.picture.faces import missing
 from tamarind.picture.frames import Stage
 from tamarind.picture.looks import Look
-from tamarind.picture.shapes import AS_IS, Filling, Kind, Shape
+from tamarind.picture.shapes import AS_IS, Filling, Shape, ShapeKind
 from tamarind.picture.soundvideo import Scene, make_video
 from tamarind.picture.switchable import CaptionTrack, add_tracks
 from tamarind.picture.video import Quality, burn, has_picture
@@ -70,7 +70,11 @@ def missing_letters(order: VideoOrder) -> str:
 
 def _check_picture(shape: Shape) -> None:
     """Raises MediaError where the picture beside the video cannot be read."""
-    if shape.filling is not Filling.PICTURE or shape.kind is Kind.AS_IS or shape.picture is None:
+    if (
+        shape.filling is not Filling.PICTURE
+        or shape.kind is ShapeKind.AS_IS
+        or shape.picture is None
+    ):
         return
     try:
         with Image.open(shape.picture) as opened:

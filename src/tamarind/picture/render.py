@@ -17,11 +17,11 @@ from PIL import Image, ImageDraw, ImageFilter
 
 from tamarind.picture.caption import Caption
 from tamarind.picture.drawing import Canvas, Drawing
-from tamarind.picture.faces import FontFile, Run, opened, opened_emoji
+from tamarind.picture.faces import FontFile, GlyphRun, opened, opened_emoji
 from tamarind.picture.looks import Box, Coming, Look, SpeakerSign
 from tamarind.picture.setting import (
     BOX_ABOVE,
-    Placed,
+    PlacedLine,
     SetLine,
     SetWord,
     clusters,
@@ -54,7 +54,9 @@ def _drawn(caption: Caption, look: Look, size: Size, said: int | None) -> Drawin
     return _painted(placed_lines(caption, look, size), caption, look, said)
 
 
-def _painted(placed: Sequence[Placed], caption: Caption, look: Look, said: int | None) -> Drawing:
+def _painted(
+    placed: Sequence[PlacedLine], caption: Caption, look: Look, said: int | None
+) -> Drawing:
     if not placed:
         return Drawing(0, 0, np.zeros((0, 0, 4), np.uint8))
     em = max(one.line.size for one in placed)
@@ -78,7 +80,7 @@ def _painted(placed: Sequence[Placed], caption: Caption, look: Look, said: int |
 
 @lru_cache(16)
 def _below_letters(
-    seen: tuple[Placed, ...], look: Look, size: Size, comes: int | None, em: float
+    seen: tuple[PlacedLine, ...], look: Look, size: Size, comes: int | None, em: float
 ) -> Canvas:
     """Box, shadow and outline, which stay the same while one word after the other is lit; ``comes``
     is how many words are there, None for all."""
@@ -105,7 +107,7 @@ def _visible(line: SetLine, look: Look, said: int | None) -> list[tuple[float, S
 
 
 def _letter_masks(
-    placed: Sequence[Placed], caption: Caption, look: Look, size: Size, said: int | None
+    placed: Sequence[PlacedLine], caption: Caption, look: Look, size: Size, said: int | None
 ) -> dict[str, Image.Image]:
     """For each colour where its letters are."""
     usual_colour = look.letters.colour
@@ -113,7 +115,7 @@ def _letter_masks(
         usual_colour = look.words.voices[caption.voice % len(look.words.voices)]
     lit = said - 1 if look.words.coming is Coming.LIT and said else None
 
-    def colour_of(one: Placed, word: SetWord) -> str:
+    def colour_of(one: PlacedLine, word: SetWord) -> str:
         if lit is not None and word.number == lit:
             return look.words.lit
         return usual_colour if one.is_first else one.line.letters.colour
@@ -127,12 +129,12 @@ def _letter_masks(
 
 
 def _mask(
-    placed: Sequence[Placed],
+    placed: Sequence[PlacedLine],
     look: Look,
     size: Size,
     said: int | None,
     outline: float,
-    wanted: Callable[[Placed, SetWord], bool] | None = None,
+    wanted: Callable[[PlacedLine, SetWord], bool] | None = None,
 ) -> Image.Image:
     """Where letters are (0 to 255), grown by an outline in pixels."""
     image = Image.new("L", size, 0)
@@ -192,7 +194,7 @@ def _shadow(mask: Image.Image, look: Look, em: float) -> Image.Image:
     return moved
 
 
-def _boxes(placed: Sequence[Placed], look: Look, size: Size, said: int | None) -> Image.Image:
+def _boxes(placed: Sequence[PlacedLine], look: Look, size: Size, said: int | None) -> Image.Image:
     """Where boxes are, corners rounded, edges smooth."""
     ground = look.ground
     found: list[tuple[float, float, float, float]] = []
@@ -235,7 +237,7 @@ def _rounded(box: tuple[float, float, float, float], radius: float, size: Size) 
 
 
 def _emoji(
-    placed: Sequence[Placed], look: Look, size: Size, said: int | None
+    placed: Sequence[PlacedLine], look: Look, size: Size, said: int | None
 ) -> Image.Image | None:
     """Pictures among the letters, in colours of their own; None where there are none."""
     image: Image.Image | None = None
@@ -250,7 +252,7 @@ def _emoji(
     return image
 
 
-def _paste_emoji(image: Image.Image, run: Run, x: float, baseline: float, em: float) -> None:
+def _paste_emoji(image: Image.Image, run: GlyphRun, x: float, baseline: float, em: float) -> None:
     assert run.font is not None
     font, scale = opened_emoji(run.font, round(em, 2))
     left, top, right, bottom = font.getbbox(run.text, anchor="ls")

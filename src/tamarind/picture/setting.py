@@ -13,7 +13,7 @@ from dataclasses import dataclass, replace
 from functools import lru_cache
 
 from tamarind.picture.caption import Caption, Line
-from tamarind.picture.faces import Run, opened, opened_emoji, runs, usual
+from tamarind.picture.faces import GlyphRun, opened, opened_emoji, runs, usual
 from tamarind.picture.looks import Box, Letters, Look, Place, Side, SpeakerSign
 
 Size = tuple[int, int]
@@ -47,7 +47,7 @@ class SetLine:
 
 @dataclass(frozen=True, slots=True)
 class SetWord:
-    runs: tuple[Run, ...]
+    runs: tuple[GlyphRun, ...]
     widths: tuple[float, ...]
     number: int | None
 
@@ -57,7 +57,7 @@ class SetWord:
 
 
 @dataclass(frozen=True, slots=True)
-class Placed:
+class PlacedLine:
     """A line on the picture: its left edge and its baseline."""
 
     line: SetLine
@@ -66,7 +66,7 @@ class Placed:
     is_first: bool
 
 
-def placed_lines(caption: Caption, look: Look, size: Size) -> list[Placed]:
+def placed_lines(caption: Caption, look: Look, size: Size) -> list[PlacedLine]:
     """The lines of a caption on a picture (width, height), those of both languages."""
     width, height = size
     em, most = look.letters.size * height, look.standing.width * width
@@ -174,7 +174,7 @@ def _word(
 
 
 @lru_cache(4096)
-def _run_length(run: Run, letters: Letters, em: float) -> float:
+def _run_length(run: GlyphRun, letters: Letters, em: float) -> float:
     if run.font is None:
         return 0.0
     if run.is_emoji:
@@ -258,7 +258,7 @@ def _direction(word: str) -> str:
 
 def _placed(
     blocks: Sequence[list[SetLine]], look: Look, size: Size, own: Place | None
-) -> list[Placed]:
+) -> list[PlacedLine]:
     width, height = size
     standing = look.standing
     lines = [(line, block is blocks[0]) for block in blocks for line in block]
@@ -295,7 +295,7 @@ def _placed(
         at += gap
         ascent, descent = extent(line)
         baseline = at + (step - ascent - descent) / 2 + ascent
-        placed.append(Placed(line, left + room * share, baseline, line.letters is look.letters))
+        placed.append(PlacedLine(line, left + room * share, baseline, line.letters is look.letters))
         at += step
     return placed
 

@@ -17,7 +17,7 @@ from tamarind.picture.compose import FORMAT
 Size = tuple[int, int]
 
 
-class Kind(StrEnum):
+class ShapeKind(StrEnum):
     """Shapes, by the use that they are for."""
 
     AS_IS = "asis"
@@ -41,7 +41,7 @@ class Shape:
     """``across`` and ``down`` are the middle of what is cut out, shares of the picture; ``picture``
     is a file for ``Filling.PICTURE``."""
 
-    kind: Kind = Kind.AS_IS
+    kind: ShapeKind = ShapeKind.AS_IS
     filling: Filling = Filling.BLURRED
     colour: str = "#10181a"
     across: float = 0.5
@@ -51,12 +51,12 @@ class Shape:
 
 AS_IS = Shape()
 
-_RATIOS = {Kind.SQUARE: (1, 1), Kind.UPRIGHT: (9, 16), Kind.WIDE: (16, 9)}
+_RATIOS = {ShapeKind.SQUARE: (1, 1), ShapeKind.UPRIGHT: (9, 16), ShapeKind.WIDE: (16, 9)}
 
 
 def shaped_size(size: Size, shape: Shape) -> Size:
     """The size of a picture in another shape: as high as it was, or as wide where it stands up."""
-    if shape.kind is Kind.AS_IS:
+    if shape.kind is ShapeKind.AS_IS:
         return size
     across, down = _RATIOS[shape.kind]
     short = min(size)
@@ -69,7 +69,7 @@ def shaped_size(size: Size, shape: Shape) -> Size:
 
 def shaped(frame: av.VideoFrame, shape: Shape) -> av.VideoFrame:
     """One frame in a shape, in ``FORMAT``."""
-    if shape.kind is Kind.AS_IS:
+    if shape.kind is ShapeKind.AS_IS:
         return frame
     graph = Graph()
     base = Fraction(1, 1000)
@@ -88,7 +88,7 @@ def shaped(frame: av.VideoFrame, shape: Shape) -> av.VideoFrame:
 
 def add_shape(graph: Graph, last: FilterContext, size: Size, shape: Shape) -> FilterContext:
     """The filters that give frames of a size the shape, behind ``last``; the new last one."""
-    if shape.kind is Kind.AS_IS:
+    if shape.kind is ShapeKind.AS_IS:
         return last
     width, height = shaped_size(size, shape)
     fitted = _scaled_by(size, min(width / size[0], height / size[1]))

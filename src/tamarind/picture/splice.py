@@ -18,7 +18,7 @@ from numpy.typing import NDArray
 
 from tamarind.audio.clock import origin_of
 from tamarind.audio.media import MediaError, open_media, picture_of
-from tamarind.audio.soundfile import Encoder, encodable_rate
+from tamarind.audio.soundfile import SoundEncoder, encodable_rate
 from tamarind.audio.splice import Cutting, Form, Span, Splice, form_of
 from tamarind.picture.compose import FORMAT, compose
 from tamarind.picture.containers import container_of, flags_for
@@ -96,7 +96,7 @@ class _Sound:
         blocks: Iterator[NDArray[np.float32]],
     ) -> None:  # fmt: skip
         format_ = "fltp" if encoder == "aac" else "flt"
-        self._encoder = Encoder(out, encoder, format_, form)
+        self._encoder = SoundEncoder(out, encoder, format_, form)
         self._blocks = blocks
 
     def until(self, time: float) -> None:

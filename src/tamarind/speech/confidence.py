@@ -14,7 +14,7 @@ from dataclasses import dataclass
 
 
 @dataclass(frozen=True, slots=True)
-class Evidence:
+class WordEvidence:
     """What the search knows of a word; natural logs.
 
     ``log_probability`` of all its letters' tokens and ``least`` of them; ``margin`` over the next
@@ -71,7 +71,7 @@ MANY_WEIGHTS = (
 """Of the network for English that comes along, and of the multilingual one."""
 
 
-def features(evidence: Evidence, word: str) -> tuple[float, ...]:
+def features(evidence: WordEvidence, word: str) -> tuple[float, ...]:
     """The numbers that the weights of a search are for."""
     letters = sum(map(str.isalnum, word))
     return (
@@ -95,13 +95,13 @@ def features(evidence: Evidence, word: str) -> tuple[float, ...]:
     )
 
 
-def builtin_confidence(evidence: Evidence, word: str) -> float:
+def builtin_confidence(evidence: WordEvidence, word: str) -> float:
     """The probability from 0 to 1 that a word is right, as far as the built-in network's search
     knows."""
     return logistic(BUILTIN_WEIGHTS, features(evidence, word))
 
 
-def many_confidence(evidence: Evidence, word: str) -> float:
+def many_confidence(evidence: WordEvidence, word: str) -> float:
     """The same for the multilingual network's search."""
     return logistic(MANY_WEIGHTS, features(evidence, word))
 

@@ -62,7 +62,7 @@ LEAST_SURE = 0.5
 
 
 @dataclass(frozen=True, slots=True)
-class Placed:
+class PlacedText:
     """A text in a segment: its words and their times (ms from the segment's start)."""
 
     words: tuple[HeardWord, ...]
@@ -70,7 +70,7 @@ class Placed:
 
 
 @dataclass(frozen=True, slots=True)
-class Stretch:
+class Uncovered:
     """A stretch of speech (ms) that its words, from ``first`` up to, not with, ``last``, do not
     cover; ``worst`` is the part of it that tells so. Where that is ``suspect``, an ordinary word
     drawn out over something else, one who hears the same again is not believed."""
@@ -82,13 +82,13 @@ class Stretch:
     suspect: bool = False
 
 
-def usual_fit(texts: Sequence[Placed]) -> float:
+def usual_fit(texts: Sequence[PlacedText]) -> float:
     """How well words fit in some segments, as a median."""
     fits = [time.fit for text in texts for time in text.times if time.fit is not None]
     return float(np.median(fits)) if len(fits) >= FEWEST_FITS else USUAL_FIT
 
 
-def uncovered(text: Placed, speech: Sequence[Span], usual: float) -> list[Stretch]:
+def uncovered(text: PlacedText, speech: Sequence[Span], usual: float) -> list[Uncovered]:
     """The stretches of ``speech`` (ms from the segment's start) that the words do not cover."""
     found = []
     middles = [(time.start + time.end) / 2 for time in text.times]
@@ -99,11 +99,11 @@ def uncovered(text: Placed, speech: Sequence[Span], usual: float) -> list[Stretc
         last = first + sum(start <= middle < end for middle in middles[first:])
         found_in = _worst(text, first, last, (start, end), usual)
         if found_in is not None:
-            found.append(_narrowed(text, Stretch((start, end), first, last, *found_in)))
+            found.append(_narrowed(text, Uncovered((start, end), first, last, *found_in)))
     return found
 
 
-def _narrowed(text: Placed, stretch: Stretch) -> Stretch:
+def _narrowed(text: PlacedText, stretch: Uncovered) -> Uncovered:
     """As little of a stretch as is heard well by itself: from a rest between words before what is
     not covered to one behind it, and not far."""
     (start, end), first, last, worst = stretch.span, stretch.first, stretch.last, stretch.worst
@@ -125,7 +125,7 @@ def _narrowed(text: Placed, stretch: Stretch) -> Stretch:
     return replace(stretch, span=(start, end), first=first, last=last)
 
 
-def _stretches(text: Placed, speech: Sequence[Span]) -> list[Span]:
+def _stretches(text: PlacedText, speech: Sequence[Span]) -> list[Span]:
     """Speech in stretches that are apart by a pause; a word is never parted."""
     ends = [(time.start, time.end) for time in text.times]
     joined: list[list[int]] = []
@@ -138,7 +138,7 @@ def _stretches(text: Placed, speech: Sequence[Span]) -> list[Span]:
 
 
 def _worst(
-    text: Placed, first: int, last: int, span: Span, usual: float
+    text: PlacedText, first: int, last: int, span: Span, usual: float
 ) -> tuple[Span, bool] | None:
     """The part of a stretch that shows best that its words do not cover it, if any does, and
     whether that is an ordinary word which fits badly."""
@@ -189,11 +189,11 @@ class Ears:
 
 
 def covered(
-    texts: Sequence[Placed],
+    texts: Sequence[PlacedText],
     sounds: Sequence[Samples],
     speech: Sequence[Sequence[Span]],
     ears: Ears,
-) -> tuple[list[Placed], list[list[Span]]]:
+) -> tuple[list[PlacedText], list[list[Span]]]:
     """The texts of segments with what came where they did not cover the speech, and for each the
     places (ms) of which it is to be told that something may be missing."""
     usual = usual_fit(texts)
@@ -210,7 +210,7 @@ def covered(
         parts = [_sound(sounds[number], stretch.span) for number, stretch in places]
         heard = hear(parts)
         times = ears.align(parts, heard)
-        left: list[tuple[int, Stretch]] = []
+        left: list[tuple[int, Uncovered]] = []
         # From behind, so that places before stay where they are.
         for (number, stretch), part, text, when in reversed(
             list(zip(places, parts, heard, times, strict=True))
@@ -282,8 +282,8 @@ def _plain(words: Sequence[str]) -> list[str]:
 
 
 def _replaced(
-    text: Placed, stretch: Stretch, new: Hypothesis, times: Sequence[TimedWord], offset: int
-) -> Placed:
+    text: PlacedText, stretch: Uncovered, new: Hypothesis, times: Sequence[TimedWord], offset: int
+) -> PlacedText:
     """A text with other words in a stretch, whose times count from ``offset`` (ms)."""
     low = text.times[stretch.first - 1].end if stretch.first else 0
     high = text.times[stretch.last].start if stretch.last < len(text.times) else None
@@ -298,7 +298,7 @@ def _replaced(
             TimedWord(min(time.start, high - 1), min(time.end, high), time.fit, time.phones)
             for time in moved
         ]
-    return Placed(
+    return PlacedText(
         (*text.words[: stretch.first], *new.words, *text.words[stretch.last :]),
         (*text.times[: stretch.first], *moved, *text.times[stretch.last :]),
     )

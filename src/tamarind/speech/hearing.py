@@ -26,7 +26,7 @@ from tamarind.speech.alignment import SHORTEST_WORD_MS, Aligner, TimedWord
 from tamarind.speech.bookmark import Bookmark
 from tamarind.speech.confidence import Sounding, with_sound
 from tamarind.speech.cores import on_one_core_each
-from tamarind.speech.coverage import Ears, Placed, covered
+from tamarind.speech.coverage import Ears, PlacedText, covered
 from tamarind.speech.detector import FRAME, Memory
 from tamarind.speech.diarisation.channels import at_once, one_voice_a_channel, sides_of
 from tamarind.speech.diarisation.encoder import VoiceEncoder
@@ -38,7 +38,7 @@ from tamarind.speech.inventions import INVENTED_CONFIDENCE, invented
 from tamarind.speech.overlaps import merged
 from tamarind.speech.pronouncer import ENGLISH, SILENT, pronouncer_for
 from tamarind.speech.recognisers.base import HeardWord, Hypothesis, Recogniser
-from tamarind.speech.secondopinion import Second, SecondOpinion
+from tamarind.speech.secondopinion import SecondListener, SecondOpinion
 from tamarind.speech.segments import OVERLAP, QUIET_MS, TURN_MS, Segment, cut, grouped, settled
 from tamarind.speech.sentence_ends import with_ends
 from tamarind.speech.unheard import unheard
@@ -84,7 +84,7 @@ class Tools:
     encoder: VoiceEncoder
     other: Callable[[HearingOptions], Recogniser | None] = lambda _how: None
     """Another recogniser, which is asked where this one may have left something out."""
-    second: Callable[[HearingOptions], Second | None] = lambda _how: None
+    second: Callable[[HearingOptions], SecondListener | None] = lambda _how: None
     """Who hears again what is not sure, if anybody does with such options."""
     more: Callable[[HearingOptions], Sequence[Recogniser]] = lambda _how: ()
     """Who is asked besides, where these two differ."""
@@ -340,7 +340,7 @@ def _placed(
     speech: Sequence[Sequence[Span]],
     how: HearingOptions,
     tools: Tools,
-) -> tuple[list[Placed], list[list[Span]]]:
+) -> tuple[list[PlacedText], list[list[Span]]]:
     """The words of segments in one language with their times, with what was heard again where they
     did not cover what is said; and where something may be missing all the same."""
     said_by = SILENT if how.into_english else pronouncer_for(how.language)
@@ -367,7 +367,8 @@ def _placed(
 
     aligned = align(sounds, hypotheses, speech)
     texts = [
-        Placed(text.words, tuple(times)) for text, times in zip(hypotheses, aligned, strict=True)
+        PlacedText(text.words, tuple(times))
+        for text, times in zip(hypotheses, aligned, strict=True)
     ]
     if opinion is not None and how.care is Care.THOROUGH:
         is_english = said_by is ENGLISH

@@ -17,7 +17,7 @@ from tamarind.speech.alignment import Aligner, TimedWord
 from tamarind.speech.combining import combined, slots
 from tamarind.speech.consensus import bare
 from tamarind.speech.cores import cores, side_by_side
-from tamarind.speech.coverage import Placed
+from tamarind.speech.coverage import PlacedText
 from tamarind.speech.hearingoptions import Care, HearingOptions
 from tamarind.speech.lexicon import lexicon_of
 from tamarind.speech.pronouncer import ENGLISH, pronouncer_for
@@ -43,7 +43,7 @@ BESIDE_MS = 300
 
 
 @dataclass(frozen=True, slots=True)
-class Second:
+class SecondListener:
     """Who hears again, and with how much work (never ``Care.DOUBLE``)."""
 
     recogniser: Recogniser
@@ -126,7 +126,7 @@ class SecondOpinion:
 
     def __init__(
         self,
-        second: Second,
+        second: SecondListener,
         aligner: Aligner,
         how: HearingOptions,
         more: Sequence[Recogniser] = (),
@@ -171,9 +171,9 @@ class SecondOpinion:
     def where_unsure(
         self,
         sounds: Sequence[Samples],
-        texts: Sequence[Placed],
+        texts: Sequence[PlacedText],
         sure: Sequence[Sequence[float]],
-    ) -> list[Placed]:
+    ) -> list[PlacedText]:
         """The texts of segments with what the second hears in passages that are not sure."""
         below = UNSURE_BELOW if self._said_by is ENGLISH else UNSURE_ELSEWHERE
         lengths = [len(sound) * 1000 // SAMPLE_RATE for sound in sounds]
@@ -229,7 +229,9 @@ def _part(sound: Samples, passage: Passage) -> Samples:
     return sound[passage.start * SAMPLE_RATE // 1000 : passage.end * SAMPLE_RATE // 1000]
 
 
-def _with(text: Placed, passage: Passage, new: Hypothesis, times: Sequence[TimedWord]) -> Placed:
+def _with(
+    text: PlacedText, passage: Passage, new: Hypothesis, times: Sequence[TimedWord]
+) -> PlacedText:
     """A text with other words in a passage; words that are the same keep their times."""
     was, now = (
         [bare(word.text) for word in words]
@@ -244,7 +246,7 @@ def _with(text: Placed, passage: Passage, new: Hypothesis, times: Sequence[Timed
             for time in times
         ]
     )
-    return Placed(
+    return PlacedText(
         (*text.words[: passage.first], *new.words, *text.words[passage.last :]),
         (*text.times[: passage.first], *moved, *text.times[passage.last :]),
     )

@@ -34,7 +34,7 @@ class Holds(StrEnum):
     OWN_LOOK = "looks of single captions"
 
 
-class Kept(StrEnum):
+class Fate(StrEnum):
     """What becomes of a field in every format, whatever that can hold."""
 
     SAID = "said in every format"
@@ -62,7 +62,7 @@ class Field:
     """
 
     name: str
-    fate: Holds | Kept
+    fate: Holds | Fate
     default: Any = None
     key: str = ""
     read: Callable[[Any], Any] = lambda value: value
@@ -132,17 +132,17 @@ def _joined_notes(values: Sequence[str]) -> str:
 _ALL, _BEGINNING = Belongs.TO_ALL, Belongs.TO_BEGINNING
 
 OF_A_CUE = (
-    Field("id", Kept.WORK),
-    Field("start", Kept.SAID),
-    Field("end", Kept.SAID),
-    Field("words", Kept.SAID, ()),
+    Field("id", Fate.WORK),
+    Field("start", Fate.SAID),
+    Field("end", Fate.SAID),
+    Field("words", Fate.SAID, ()),
     Field("speaker", Holds.SPEAKER, belongs=_ALL),
     Field(
-        "opens_paragraph", Kept.LAYOUT, False, key="paragraph", read=_yes, belongs=_BEGINNING
+        "opens_paragraph", Fate.LAYOUT, False, key="paragraph", read=_yes, belongs=_BEGINNING
     ),
-    Field("settled", Kept.WORK, False, key="settled", read=_yes, belongs=_ALL, together=all),
-    Field("breaks", Kept.LAYOUT, key="breaks", read=_places),
-    Field("locked", Kept.WORK, False, key="shaped", read=_yes),
+    Field("settled", Fate.WORK, False, key="settled", read=_yes, belongs=_ALL, together=all),
+    Field("breaks", Fate.LAYOUT, key="breaks", read=_places),
+    Field("locked", Fate.WORK, False, key="shaped", read=_yes),
     Field(
         "placement", Holds.PLACE, "", key="placement", read=_placement, lenient=True,
         belongs=_ALL, together=_first_said,
@@ -155,7 +155,7 @@ OF_A_CUE = (
         "language", Holds.LANGUAGE, "", key="language", read=_language, lenient=True, belongs=_ALL
     ),
     Field(
-        "paragraph_set", Kept.WORK, False, key="paragraph set", read=_yes, belongs=_BEGINNING,
+        "paragraph_set", Fate.WORK, False, key="paragraph set", read=_yes, belongs=_BEGINNING,
         together=any,
     ),
     Field(
@@ -168,12 +168,12 @@ OF_A_CUE = (
     ),
 )  # fmt: skip
 OF_A_WORD = (
-    Field("text", Kept.SAID),
-    Field("start", Kept.SAID),
-    Field("end", Kept.SAID),
-    Field("confidence", Kept.WORK),
-    Field("alternatives", Kept.WORK, (), key="readings", read=_texts),
+    Field("text", Fate.SAID),
+    Field("start", Fate.SAID),
+    Field("end", Fate.SAID),
+    Field("confidence", Fate.WORK),
+    Field("alternatives", Fate.WORK, (), key="readings", read=_texts),
     Field("spans", Holds.LOOK, (), key="spans", read=_texts),
-    Field("glued", Kept.SAID, False, key="glued", read=_yes, lenient=True),
+    Field("glued", Fate.SAID, False, key="glued", read=_yes, lenient=True),
 )
 """Spans are of several kinds: ``losses`` tells which."""

@@ -54,7 +54,7 @@ class Wanted:
 
 
 @dataclass(frozen=True, slots=True)
-class Found:
+class Match:
     """A place: the cue's index and the characters in its text, first and one after the last."""
 
     row: int
@@ -67,30 +67,30 @@ def find(
     wanted: Wanted,
     stopped: Callable[[], bool] = lambda: False,
     most: int | None = None,
-) -> list[Found]:
+) -> list[Match]:
     """All places in order, or the first so many; an empty match is none. Nothing more is looked
     for once it is ``stopped``. Raises PatternError, also when it takes too long."""
     pattern = wanted.compiled()
     if not wanted.pattern:
         return _letters(transcript, pattern, most)
-    found: list[Found] = []
+    found: list[Match] = []
     with _in_time() as left:
         for row, cue in enumerate(transcript.cues):
             if stopped():
                 break
             matches = pattern.finditer(cue.text, timeout=left(), concurrent=wanted.pattern)
-            found += [Found(row, m.start(), m.end()) for m in matches if m.end() > m.start()]
+            found += [Match(row, m.start(), m.end()) for m in matches if m.end() > m.start()]
     return found[:most]
 
 
-def _letters(transcript: Transcript, pattern: Any, most: int | None) -> list[Found]:
+def _letters(transcript: Transcript, pattern: Any, most: int | None) -> list[Match]:
     """Letters lie within a line, so all lines are searched in one go."""
     haystack = haystack_of(transcript.cues)
     found = []
     with _in_time() as left:
         for match in islice(pattern.finditer(haystack.whole, timeout=left()), most):
             row, first = haystack.place_of(match.start())
-            found.append(Found(row, first, first + match.end() - match.start()))
+            found.append(Match(row, first, first + match.end() - match.start()))
     return found
 
 
@@ -111,7 +111,7 @@ def _in_time() -> Iterator[Callable[[], float]]:
 
 
 def replace_all(
-    transcript: Transcript, wanted: Wanted, by: str, places: Sequence[Found] | None = None
+    transcript: Transcript, wanted: Wanted, by: str, places: Sequence[Match] | None = None
 ) -> tuple[Transcript, int]:
     """The text with ``by`` in all places, or in those given, and how many there were.
 

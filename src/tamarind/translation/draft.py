@@ -12,7 +12,7 @@ from tamarind.transcript.languages import base_of
 from tamarind.transcript.model import Cue, Transcript
 from tamarind.translation.engines.base import going_on
 from tamarind.translation.keeping import Keeper, translated_remark
-from tamarind.translation.memory import Like, Memory, repaired
+from tamarind.translation.memory import Like, TranslationMemory, repaired
 from tamarind.translation.routes import Route, Router
 from tamarind.translation.sentences import Sentence, sentences_of, touched
 from tamarind.translation.spreading import spread_text
@@ -37,7 +37,7 @@ class Brief:
     terms: TermBook = NO_PAIRS
     names: tuple[str, ...] = ()
     wording: Wording | None = None
-    known: Memory = field(default_factory=Memory)
+    known: TranslationMemory = field(default_factory=TranslationMemory)
 
 
 def draft(
@@ -77,7 +77,7 @@ def translated(
     router: Router,
     route: Route | None = None,
     terms: TermBook = NO_PAIRS,
-    known: Memory | None = None,
+    known: TranslationMemory | None = None,
 ) -> Transcript:
     """A whole text in another language, by the best route if none is given, its lines laid out by
     a house style; raises TranslationError."""
@@ -85,7 +85,7 @@ def translated(
     names = tuple(speaker.name for speaker in transcript.speakers if speaker.name)
     wording = in_target(style.wording)
     source = transcript.language
-    brief = Brief(source, language, route, terms, names, wording, known or Memory())
+    brief = Brief(source, language, route, terms, names, wording, known or TranslationMemory())
     track = Track(language)
     for texts in draft(transcript.cues, [cue.id for cue in transcript.cues], brief, router):
         track = with_some(track, transcript.cues, texts)

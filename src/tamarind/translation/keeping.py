@@ -35,7 +35,7 @@ _TIME = re.compile(r"\d{1,2}(?::\d{2}){1,2}(?:[.,]\d+)?")
 
 
 @dataclass(frozen=True, slots=True)
-class Kept:
+class KeptTokens:
     """The tokens from ``first`` up to ``last`` of a sentence and what they become.
 
     ``is_literal`` says that no other form of it will do.
@@ -63,7 +63,7 @@ class Keeper:
             for term, translation in sorted(pairs, key=lambda pair: -len(pair[0].split()))
         ]
 
-    def found(self, text: str) -> list[Kept]:
+    def found(self, text: str) -> list[KeptTokens]:
         """What a sentence has of them, in order; longer terms count before those within them."""
         tokens = tokens_of(text)
         plain = [bare(token) for token in tokens]
@@ -83,12 +83,12 @@ class Keeper:
                 target = translation
                 if term != translation and is_plural(said, term, self._source):
                     target = plural_of_term(translation, self._target)
-                result.append(Kept(first, first + size, target, term == translation))
+                result.append(KeptTokens(first, first + size, target, term == translation))
                 for place in own:
                     taken[place] = True
         return sorted(result, key=lambda kept: kept.first)
 
-    def _remarks(self, tokens: Sequence[str], taken: list[bool]) -> list[Kept]:
+    def _remarks(self, tokens: Sequence[str], taken: list[bool]) -> list[KeptTokens]:
         found = []
         begun: int | None = None
         for place, token in enumerate(tokens):
@@ -99,12 +99,12 @@ class Keeper:
                 match = _REMARK.search(said)
                 if match is not None:
                     remark = remark_in(match[0], self._source, self._target)
-                    found.append(Kept(begun, place + 1, remark, True))
+                    found.append(KeptTokens(begun, place + 1, remark, True))
                     taken[begun : place + 1] = [True] * (place + 1 - begun)
                 begun = None
         return found
 
-    def has(self, text: str, kept: Sequence[Kept]) -> bool:
+    def has(self, text: str, kept: Sequence[KeptTokens]) -> bool:
         """Whether a translation has all that is to be kept, as often as it is said."""
         if "[[" in text or "]]" in text:
             return False  # some engines have a use of their own for brackets
@@ -140,7 +140,7 @@ class Keeper:
                 result[place] = self._in_parts(texts[place], kept[place], run)
         return result
 
-    def _in_parts(self, text: str, kept: Sequence[Kept], run: Run) -> str:
+    def _in_parts(self, text: str, kept: Sequence[KeptTokens], run: Run) -> str:
         tokens = tokens_of(text)
         edges = [0, *(edge for one in kept for edge in (one.first, one.last)), len(tokens)]
         between = [tokens[a:b] for a, b in zip(edges[::2], edges[1::2], strict=True)]
@@ -151,12 +151,12 @@ class Keeper:
         return " ".join(part for part in parts if part)
 
 
-def _as_they_are(tokens: Sequence[str], taken: list[bool]) -> Iterator[Kept]:
+def _as_they_are(tokens: Sequence[str], taken: list[bool]) -> Iterator[KeptTokens]:
     for place, token in enumerate(tokens):
         found = _AS_THEY_ARE.search(token)
         if found is not None and not taken[place]:
             taken[place] = True
-            yield Kept(place, place + 1, found[0], True)
+            yield KeptTokens(place, place + 1, found[0], True)
 
 
 def remark_in(remark: str, source: str, target: str) -> str:
@@ -192,7 +192,7 @@ def _core(token: str) -> str:
     return token.strip(OPENERS + CLOSERS + MARKS)
 
 
-def _dressed(one: Kept, tokens: Sequence[str]) -> str:
+def _dressed(one: KeptTokens, tokens: Sequence[str]) -> str:
     """What is kept in the marks and the capital that its words have in the source."""
     first, last = tokens[one.first], tokens[one.last - 1]
     if one.target.startswith("["):
@@ -206,22 +206,22 @@ def _dressed(one: Kept, tokens: Sequence[str]) -> str:
     return f"{head}{core}{tail}"
 
 
-def _written(text: str, kept: Sequence[Kept], words: Sequence[str]) -> str:
+def _written(text: str, kept: Sequence[KeptTokens], words: Sequence[str]) -> str:
     tokens: list[str] = tokens_of(text)
     for one, word in reversed(list(zip(kept, words, strict=True))):
         tokens[one.first : one.last] = [_dressed(replace(one, target=word), tokens)]
     return joined(tokens)
 
 
-def _with_targets(text: str, kept: Sequence[Kept]) -> str:
+def _with_targets(text: str, kept: Sequence[KeptTokens]) -> str:
     return _written(text, kept, [one.target for one in kept])
 
 
-def _with_stand_ins(text: str, kept: Sequence[Kept]) -> str:
+def _with_stand_ins(text: str, kept: Sequence[KeptTokens]) -> str:
     return _written(text, kept, [_STAND_IN.format(number) for number in range(1, len(kept) + 1)])
 
 
-def _stand_ins_replaced(text: str, kept: Sequence[Kept]) -> str:
+def _stand_ins_replaced(text: str, kept: Sequence[KeptTokens]) -> str:
     """With each stand-in replaced that is there just once; else the text has not kept them."""
     for number, one in enumerate(kept, 1):
         name = re.compile(rf"\b{_STAND_IN.format(number)}\b", re.IGNORECASE)

@@ -57,7 +57,7 @@ class Like:
         )
 
 
-class Memory:
+class TranslationMemory:
     """Translations by their sentences, whatever the capitals and marks."""
 
     def __init__(self, sentences: Mapping[str, str] | None = None) -> None:

@@ -31,7 +31,7 @@ _STARTS = f"-–—{_SONG}"
 
 
 @dataclass(frozen=True, slots=True)
-class Piece:
+class SentencePiece:
     """The words from ``first`` up to ``last`` of a cue, which belong to one sentence."""
 
     cue: Cue
@@ -53,7 +53,7 @@ class Piece:
 class Sentence:
     """Pieces of successive cues. A remark is not said, and is translated by a table."""
 
-    pieces: tuple[Piece, ...]
+    pieces: tuple[SentencePiece, ...]
     is_remark: bool = False
 
     @property
@@ -70,7 +70,7 @@ class Sentence:
 def sentences_of(cues: Sequence[Cue], language: str) -> list[Sentence]:
     """The text of some successive cues, sentence by sentence; each word is in just one."""
     found: list[Sentence] = []
-    open_pieces: list[Piece] = []
+    open_pieces: list[SentencePiece] = []
 
     def close() -> None:
         if open_pieces:
@@ -87,17 +87,17 @@ def sentences_of(cues: Sequence[Cue], language: str) -> list[Sentence]:
         for start, stop in _remarks(cue.words):
             if not _may_stay_within(cue.words, start, stop, bool(open_pieces)):
                 if start > first:
-                    open_pieces.append(Piece(cue, first, start))
+                    open_pieces.append(SentencePiece(cue, first, start))
                 close()
-                found.append(Sentence((Piece(cue, start, stop),), is_remark=True))
+                found.append(Sentence((SentencePiece(cue, start, stop),), is_remark=True))
                 first = stop
         ends = [p + 1 for p in range(first, len(cue.words)) if ends_sentence(cue.words[p].text)]
         for stop in ends:
-            open_pieces.append(Piece(cue, first, stop))
+            open_pieces.append(SentencePiece(cue, first, stop))
             close()
             first = stop
         if first < len(cue.words):
-            open_pieces.append(Piece(cue, first, len(cue.words)))
+            open_pieces.append(SentencePiece(cue, first, len(cue.words)))
         before = cue
     close()
     return found
@@ -138,7 +138,7 @@ def _may_stay_within(words: Sequence[Word], start: int, stop: int, is_open: bool
     return not begins and stop < len(words) and words[stop].text[:1].islower()
 
 
-def _shorter(pieces: tuple[Piece, ...], language: str) -> list[Sentence]:
+def _shorter(pieces: tuple[SentencePiece, ...], language: str) -> list[Sentence]:
     """A sentence, cut at the best places while it is too long."""
     words = [(piece, place) for piece in pieces for place in range(piece.first, piece.last)]
     if len(words) <= MOST_WORDS:
@@ -149,11 +149,11 @@ def _shorter(pieces: tuple[Piece, ...], language: str) -> list[Sentence]:
     return [*_shorter(_run(words[:at]), language), *_shorter(_run(words[at:]), language)]
 
 
-def _run(words: Sequence[tuple[Piece, int]]) -> tuple[Piece, ...]:
-    found: list[Piece] = []
+def _run(words: Sequence[tuple[SentencePiece, int]]) -> tuple[SentencePiece, ...]:
+    found: list[SentencePiece] = []
     for piece, place in words:
         if found and found[-1].cue is piece.cue:
-            found[-1] = Piece(piece.cue, found[-1].first, place + 1)
+            found[-1] = SentencePiece(piece.cue, found[-1].first, place + 1)
         else:
-            found.append(Piece(piece.cue, place, place + 1))
+            found.append(SentencePiece(piece.cue, place, place + 1))
     return tuple(found)

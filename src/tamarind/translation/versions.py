@@ -9,7 +9,7 @@ from dataclasses import dataclass, replace
 from tamarind.transcript.model import Cue
 from tamarind.translation.draft import Brief, draft
 from tamarind.translation.engines.base import TranslationError, going_on
-from tamarind.translation.memory import Like, Memory
+from tamarind.translation.memory import Like, TranslationMemory
 from tamarind.translation.routes import Router
 from tamarind.translation.sentences import sentences_of, touched
 from tamarind.translation.shorter import left_out, without
@@ -57,13 +57,17 @@ def _ways(
         yield brief, cues, "as it was translated before"
     elif any(brief.known.like(text) is not None for text in said):
         yield brief, cues, "mended from"
-    anew = replace(brief, known=Memory())
+    anew = replace(brief, known=TranslationMemory())
     for route in router.routes(brief.source, brief.target):
         yield replace(anew, route=route), cues, route.described
     if len(said) == 1:
         for route in router.routes(brief.source, brief.target):
             for other in router.alternatives(route, said[0]):
-                yield replace(brief, known=Memory({said[0]: other})), cues, "another wording"
+                yield (
+                    replace(brief, known=TranslationMemory({said[0]: other})),
+                    cues,
+                    "another wording",
+                )
     padding = left_out(cue.words, brief.source)
     if padding:
         shorter = without(cue, padding)

@@ -15,7 +15,7 @@ from tamarind.transcript.excerpts import tags_in, words_of
 WIDTH = 286
 
 
-class Details(QWidget):
+class ExcerptDetails(QWidget):
     """Name, tags and note are kept as they are typed."""
 
     play_asked = Signal()

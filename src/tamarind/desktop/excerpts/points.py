@@ -22,14 +22,14 @@ GAP = 16
 _HEAD, _WORDS = 22, 26
 
 
-class Point(IntEnum):
+class EndPoint(IntEnum):
     """Where an excerpt begins, and where it ends."""
 
     IN = 0
     OUT = 1
 
 
-class Points(QWidget):
+class EndPoints(QWidget):
     """The sound around both points side by side; what is kept is green."""
 
     moved = Signal(int, int)
@@ -43,7 +43,7 @@ class Points(QWidget):
         self._session = session
         self._shown: Chosen | None = None
         self._middles = (0, 0)
-        self._chosen = Point.IN
+        self._chosen = EndPoint.IN
         self._held = False
         self.setFixedHeight(HEIGHT)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -58,19 +58,19 @@ class Points(QWidget):
         self._tell()
         self.update()
 
-    def area(self, point: Point) -> QRectF:
+    def area(self, point: EndPoint) -> QRectF:
         """Where one of the points is drawn."""
         half = (self.width() - GAP) / 2
         return QRectF(point * (half + GAP), 0, half, self.height())
 
-    def x_at(self, point: Point, time: int) -> float:
+    def x_at(self, point: EndPoint, time: int) -> float:
         """Where a time is, in pixels."""
         area = self.area(point)
         return area.left() + (time - self._middles[point] + AROUND_MS) / (2 * AROUND_MS) * (
             area.width()
         )
 
-    def _time(self, point: Point, x: float) -> int:
+    def _time(self, point: EndPoint, x: float) -> int:
         area = self.area(point)
         share = (x - area.left()) / max(area.width(), 1)
         return round(self._middles[point] - AROUND_MS + share * 2 * AROUND_MS)
@@ -81,11 +81,11 @@ class Points(QWidget):
         """Both points with their words."""
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        for point in Point:
+        for point in EndPoint:
             self._paint(painter, point)
         painter.end()
 
-    def _paint(self, painter: QPainter, point: Point) -> None:
+    def _paint(self, painter: QPainter, point: EndPoint) -> None:
         area = self.area(point)
         chosen = self.hasFocus() and point == self._chosen
         painter.setPen(QPen(QColor(colours.PULP if chosen else colours.LINE), 1.4 if chosen else 1))
@@ -98,7 +98,7 @@ class Points(QWidget):
         time = excerpt.end if point else excerpt.start
         x = self.x_at(point, time)
         kept = QRectF(area)
-        if point is Point.IN:
+        if point is EndPoint.IN:
             kept.setLeft(x)
         else:
             kept.setRight(x)
@@ -131,7 +131,7 @@ class Points(QWidget):
             clock(time, 3, hours=False),
         )
 
-    def _paint_words(self, painter: QPainter, point: Point, area: QRectF) -> None:
+    def _paint_words(self, painter: QPainter, point: EndPoint, area: QRectF) -> None:
         one = self._shown
         assert one is not None
         excerpt = one.excerpt
@@ -160,7 +160,7 @@ class Points(QWidget):
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         """Take the point of the half that is pressed."""
-        self._chosen = Point.OUT if event.position().x() > self.width() / 2 else Point.IN
+        self._chosen = EndPoint.OUT if event.position().x() > self.width() / 2 else EndPoint.IN
         self._held = self._shown is not None
         self._move_to(self._time(self._chosen, event.position().x()))
 
@@ -181,7 +181,7 @@ class Points(QWidget):
         key, one = event.key(), self._shown
         large = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
         if key in (Qt.Key.Key_Up, Qt.Key.Key_Down):
-            self._chosen = Point.IN if key == Qt.Key.Key_Up else Point.OUT
+            self._chosen = EndPoint.IN if key == Qt.Key.Key_Up else EndPoint.OUT
             self._tell()
             self.update()
         elif one is not None and key in (Qt.Key.Key_Left, Qt.Key.Key_Right):
@@ -190,7 +190,7 @@ class Points(QWidget):
             self._move_to(now + (step if key == Qt.Key.Key_Right else -step))
         elif one is not None and key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
             start, end = one.excerpt.start, one.excerpt.end
-            if self._chosen is Point.IN:
+            if self._chosen is EndPoint.IN:
                 self.heard.emit(start, min(start + AROUND_MS, end))
             else:
                 self.heard.emit(max(end - AROUND_MS, start), end)
@@ -202,7 +202,7 @@ class Points(QWidget):
         if one is None:
             return
         start, end = one.excerpt.start, one.excerpt.end
-        if self._chosen is Point.IN:
+        if self._chosen is EndPoint.IN:
             start = min(max(time, 0), end - SHORTEST_MS)
         else:
             end = max(min(time, one.recording.duration or time), start + SHORTEST_MS)

@@ -16,13 +16,13 @@ from PySide6.QtWidgets import (
 
 from tamarind.application.excerpting import Key
 from tamarind.application.session import Session
-from tamarind.desktop.excerpts.details import Details, warning_of
+from tamarind.desktop.excerpts.details import ExcerptDetails, warning_of
 from tamarind.desktop.excerpts.excerpt_list import ExcerptList
 from tamarind.desktop.excerpts.hearing import ExcerptHearing
-from tamarind.desktop.excerpts.points import Points
+from tamarind.desktop.excerpts.points import EndPoints
 from tamarind.desktop.excerpts.sequence import SequenceSheet
 from tamarind.desktop.excerpts.smoothing_dialog import SmoothingDialog
-from tamarind.desktop.export.making_strip import MakingStrip
+from tamarind.desktop.export.export_strip import ExportQueueStrip
 from tamarind.desktop.player import Player
 from tamarind.desktop.widgets.hints import set_hint
 from tamarind.desktop.widgets.parts import button, label
@@ -51,8 +51,8 @@ class ExcerptsScreen(QWidget):
         self._is_stale = True
         self.list = ExcerptList()
         self.sequence = SequenceSheet()
-        self.points = Points(session)
-        self.details = Details(session)
+        self.points = EndPoints(session)
+        self.details = ExcerptDetails(session)
         self.hearing = ExcerptHearing(session, player, self)
         self.sought = QLineEdit()
         self.sought.setPlaceholderText("find by word")
@@ -63,7 +63,7 @@ class ExcerptsScreen(QWidget):
         self.scope.setAccessibleName("Of which recordings")
         self.scope.addItems([ALL, SHOWN])
         self.count = label("", "title")
-        self.strip = MakingStrip(session.making)
+        self.strip = ExportQueueStrip(session.export_queue)
         self._pages = QStackedWidget()
         self._build()
         self._connect()
@@ -236,7 +236,7 @@ class ExcerptsScreen(QWidget):
             return
         order = ExcerptsOrder(tuple(files), folder, options, session.dressings(
             {one.recording.id for one in self.found}))  # fmt: skip
-        session.making.add([(order, ())])
+        session.export_queue.add([(order, ())])
 
     def show_source(self) -> None:
         """The chosen excerpt in the text that it is of."""

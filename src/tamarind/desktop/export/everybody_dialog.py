@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QCheckBox, QFileDialog, QHBoxLayout, QWidget
 
 from tamarind.application.checking import Checking
 from tamarind.application.session import Session
-from tamarind.checks.accessible import Answer, Looked, Point, points, report
+from tamarind.checks.accessible import Answer, Criterion, Looked, points, report
 from tamarind.desktop.theme import colours
 from tamarind.desktop.widgets.dialog import Dialog
 from tamarind.desktop.widgets.parts import button, label
@@ -69,7 +69,7 @@ class EverybodyDialog(Dialog):
         self._checking.changed.disconnect(self._checked)
         super().done(result)
 
-    def found(self, recording: Recording) -> list[Point]:
+    def found(self, recording: Recording) -> list[Criterion]:
         """The points of a recording as they are now."""
         session = self._session
         document = session.texts.document(recording.id)

@@ -28,7 +28,7 @@ from tamarind.formats.captionfile import FormatError
 from tamarind.formats.documents import WRITTEN, is_captions, is_for_reading, offer
 from tamarind.formats.encoding import ENCODINGS, Bytes
 from tamarind.formats.filenames import FIELDS, USUAL_PATTERN
-from tamarind.formats.format import Choice, Details
+from tamarind.formats.format import Details, FormatOption
 from tamarind.formats.lookstyles import unsaid
 from tamarind.formats.reading.template import Template, read_template
 from tamarind.job.export import ExportOptions
@@ -312,12 +312,12 @@ class ExportPanel(QWidget):
     def _show_what_counts(self, export_options: ExportOptions) -> None:
         captions = any(map(is_captions, export_options.suffixes))
         self.way.setEnabled(captions)
-        self.look.setEnabled(offer(export_options.suffixes, Choice.LOOK))
+        self.look.setEnabled(offer(export_options.suffixes, FormatOption.LOOK))
         left = unsaid(self._session.looks.of(self._session.shown))
         told = self.look.isEnabled() and self.look.isChecked() and bool(left)
         self.look_said.setVisible(told)
         self.look_said.setText(f"Only videos show {', '.join(left)}." if told else "")
-        counted = offer(export_options.suffixes, Choice.TIMECODES)
+        counted = offer(export_options.suffixes, FormatOption.TIMECODES)
         self.timecode.setEnabled(counted)
         self.frames.setEnabled(counted)
         wrong = counted and self.timecodes() is None
@@ -325,14 +325,14 @@ class ExportPanel(QWidget):
         self.timecode_said.setText("That is no timecode; write 10:00:00:00." if wrong else "")
         self.below.setEnabled(captions and self.below.count() > 1)
         for box in (self.voices, self.word_times, self.kept):
-            box.setEnabled(offer(export_options.suffixes, Choice.DETAILS))
-        self.numbered.setEnabled(offer(export_options.suffixes, Choice.LINES))
-        self.template.setEnabled(offer(export_options.suffixes, Choice.TEMPLATE))
+            box.setEnabled(offer(export_options.suffixes, FormatOption.DETAILS))
+        self.numbered.setEnabled(offer(export_options.suffixes, FormatOption.LINES))
+        self.template.setEnabled(offer(export_options.suffixes, FormatOption.TEMPLATE))
         self.described.setEnabled(
             any(map(is_for_reading, export_options.suffixes))
             and any(self._session.describing.of(one.id) for one in self._session.recordings.all())
         )
-        beside = offer(export_options.suffixes, Choice.SIDE_BY_SIDE)
+        beside = offer(export_options.suffixes, FormatOption.SIDE_BY_SIDE)
         self.side_by_side.setEnabled(beside and bool(self.languages))
 
     def _build(self) -> None:

@@ -9,10 +9,10 @@ from PySide6.QtCore import QObject, Signal
 
 from tamarind.application.failures import sentence_of
 from tamarind.desktop.qtloop import tasks_of
-from tamarind.job.export import Planned, Written
+from tamarind.job.export import Planned, WrittenFile
 from tamarind.system.files import write_whole
 
-Make = Callable[[], Written]
+Make = Callable[[], WrittenFile]
 
 
 class Rendering(QObject):

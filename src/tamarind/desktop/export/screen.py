@@ -25,7 +25,7 @@ from PySide6.QtWidgets import (
 from tamarind.application import correctednames
 from tamarind.application.checking import Checking
 from tamarind.application.session import Session
-from tamarind.desktop.export.making_strip import MakingStrip
+from tamarind.desktop.export.export_strip import ExportQueueStrip
 from tamarind.desktop.export.panel import ExportPanel
 from tamarind.desktop.export.readable import readable
 from tamarind.desktop.export.rendering import Make, Rendering
@@ -34,10 +34,10 @@ from tamarind.desktop.widgets.parts import ElidedLabel, button, clear, label, se
 from tamarind.desktop.widgets.replacing import may_replace
 from tamarind.formats.data.chapters import chapters_of
 from tamarind.formats.documents import WRITTEN, how_written
-from tamarind.formats.filenames import PatternError
+from tamarind.formats.filenames import NamePatternError
 from tamarind.formats.timecode import clock
 from tamarind.job.chapterfile import ChapterOrder
-from tamarind.job.export import ExportOptions, Planned, Written, plan, written
+from tamarind.job.export import ExportOptions, Planned, WrittenFile, plan, written
 from tamarind.job.settings import EXPORT_FOLDER
 from tamarind.language.housestyle import Level
 
@@ -69,7 +69,7 @@ class ExportScreen(QWidget):
         self._session, self._checking = session, checking
         self.files: list[Planned] = []
         self._previewed: Planned | None = None
-        self.shown: tuple[Planned, Written] | None = None
+        self.shown: tuple[Planned, WrittenFile] | None = None
         self._folder = session.settings.get(EXPORT_FOLDER) or session.store.path.parent
         self._written_to: Path | None = None
         self.is_waiting = False
@@ -78,7 +78,7 @@ class ExportScreen(QWidget):
         self.panel = ExportPanel(session)
         self.panel.where.set_whole(str(self._folder))
         self.rendering = Rendering(self)
-        self.making_strip = MakingStrip(session.making)
+        self.export_strip = ExportQueueStrip(session.export_queue)
         self.panel.videos_asked.connect(self.videos_asked)
         self.panel.pages_asked.connect(self.pages_asked)
         self.panel.everybody_asked.connect(self.everybody_asked)
@@ -127,7 +127,7 @@ class ExportScreen(QWidget):
         files.addWidget(names, 1)
         files.addWidget(label("CHECKS", "heading"))
         files.addWidget(self.checked)
-        files.addWidget(self.making_strip)
+        files.addWidget(self.export_strip)
         head = QHBoxLayout()
         head.addWidget(self._title, 1)
         head.addWidget(self.facts)
@@ -191,7 +191,7 @@ class ExportScreen(QWidget):
         ]
         try:
             files = plan(chosen, self.panel.export_options())
-        except PatternError as error:
+        except NamePatternError as error:
             self.go.setEnabled(False)
             self._say(str(error), "plum")
             return
@@ -357,7 +357,7 @@ class ExportScreen(QWidget):
             self.shown = None
             self.rendering.preview(file, self._maker(file, self.panel.export_options()))
 
-    def _show_made(self, file: Planned, result: Written | str) -> None:
+    def _show_made(self, file: Planned, result: WrittenFile | str) -> None:
         if file != self._previewed:
             return
         if isinstance(result, str):
@@ -426,7 +426,7 @@ class ExportScreen(QWidget):
         self.set_folder(dialog.folder)
         beside = dialog.beside.isChecked()
         work = [(order, self._side_files(order) if beside else ()) for order in orders]
-        self._session.making.add(work)
+        self._session.export_queue.add(work)
 
     def make_pages(self, dialog: PagesDialog) -> None:
         """Make what was chosen; what is there already is asked about."""
@@ -436,7 +436,7 @@ class ExportScreen(QWidget):
         if there and not may_replace(there, self):
             return
         self.set_folder(dialog.folder)
-        self._session.making.add([(order, ()) for order in orders])
+        self._session.export_queue.add([(order, ()) for order in orders])
 
     def mark_chapters(self) -> None:
         """Ask where to write a copy of the shown recording that has its headings as chapters."""
@@ -453,7 +453,7 @@ class ExportScreen(QWidget):
         if name:
             target = Path(name).with_suffix(recording.path.suffix)
             found = chapters_of(text, recording.name, recording.duration)
-            session.making.add([(ChapterOrder(recording.path, target, found), ())])
+            session.export_queue.add([(ChapterOrder(recording.path, target, found), ())])
 
     def _side_files(self, order: VideoOrder) -> list[tuple[Path, Callable[[], bytes]]]:
         """The captions of a video as files beside it, named by the pattern."""

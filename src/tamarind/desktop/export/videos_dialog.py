@@ -29,7 +29,7 @@ from tamarind.job.recording import Recording
 from tamarind.job.videos import SOUND_SIZES, VideoOptions, estimated_size, order_for
 from tamarind.picture.faces import missing
 from tamarind.picture.order import VideoOrder
-from tamarind.picture.shapes import Filling, Kind, Shape
+from tamarind.picture.shapes import Filling, Shape, ShapeKind
 from tamarind.picture.soundvideo import Backdrop, Scene
 from tamarind.picture.video import Quality
 from tamarind.system.fetching import amount
@@ -37,8 +37,9 @@ from tamarind.transcript.languages import name_of
 
 WAYS = {"drawn on the picture": False, "tracks that can be switched": True}
 SHAPES = {
-    "as it is": Kind.AS_IS, "square": Kind.SQUARE, "upright, for phones": Kind.UPRIGHT,
-    "wide": Kind.WIDE,
+    "as it is": ShapeKind.AS_IS, "square": ShapeKind.SQUARE, "upright,
+    for phones": ShapeKind.UPRIGHT,
+    "wide": ShapeKind.WIDE,
 }  # fmt: skip
 FILLINGS = {
     "the rest: the picture, blurred": Filling.BLURRED, "the rest: dark": Filling.COLOUR,
@@ -127,7 +128,7 @@ class VideosDialog(Dialog):
         end = parse_time(self.end.text()) if self.end.text().strip() else None
         if end is not None and end <= start:
             raise ValueError("The part ends before it begins.")
-        kind = Kind(self.shape.currentData())
+        kind = ShapeKind(self.shape.currentData())
         return VideoOptions(
             self.suffix.currentData(),
             self.way.currentData(),
@@ -195,7 +196,7 @@ class VideosDialog(Dialog):
         for box in (self.shape, self.quality, self.second, self.backdrop, self.titled):
             box.setEnabled(drawn)
         self.second.setEnabled(drawn and self.second.count() > 1)
-        self.filling.setEnabled(drawn and self.shape.currentData() != Kind.AS_IS)
+        self.filling.setEnabled(drawn and self.shape.currentData() != ShapeKind.AS_IS)
         shown = self._session.shown
         self.look.set_whole(self._session.looks.of(shown).name)
         chosen = self.chosen()
@@ -246,12 +247,12 @@ class VideosDialog(Dialog):
         if shown is None or options.switchable:
             self.sample = None
             return
-        captions = session.staging.captions(shown)
+        captions = session.preview.captions(shown)
         if not captions:
             self.sample = None
             return
         middle = captions[min(len(captions) // 3, len(captions) - 1)]
-        sizes = {Kind.SQUARE: QSize(300, 300), Kind.UPRIGHT: QSize(214, 380)}
+        sizes = {ShapeKind.SQUARE: QSize(300, 300), ShapeKind.UPRIGHT: QSize(214, 380)}
         size = sizes.get(options.shape.kind, QSize(420, 236))
         self.sample = Sample(self._frame, middle, 1.0, size, options.shape)
         self._sample_room.insertWidget(0, self.sample)

@@ -10,7 +10,7 @@ from tamarind.desktop.finding.find_bar import FindBar
 FIRST = "proof"
 
 
-class Finding:
+class FindCommands:
     """Knows the find bars of the pages; from other pages it goes to the first."""
 
     def __init__(

@@ -23,7 +23,7 @@ from tamarind.desktop.finding.searched import Searched
 from tamarind.desktop.qtloop import tasks_of
 from tamarind.desktop.widgets.parts import button, label
 from tamarind.formats.timecode import clock
-from tamarind.transcript.find import Found, PatternError, Wanted, find, replace_all
+from tamarind.transcript.find import Match, PatternError, Wanted, find, replace_all
 from tamarind.transcript.model import Transcript
 
 AT_ONCE = 4_000
@@ -45,7 +45,7 @@ class FindBar(QFrame):
         super().__init__()
         self.setObjectName("bar")
         self._session, self._searched = session, searched
-        self._places: list[tuple[int, Found]] = []
+        self._places: list[tuple[int, Match]] = []
         self._at = -1
         self._is_looking = False
         self._asked = 0
@@ -154,7 +154,7 @@ class FindBar(QFrame):
             lambda sentence: self._show_found(([], sentence), done),
         )
 
-    def _show_found(self, found: tuple[list[tuple[int, Found]], str], done: str) -> None:
+    def _show_found(self, found: tuple[list[tuple[int, Match]], str], done: str) -> None:
         self._places, said = found
         self._at = -1
         self._is_looking = False
@@ -232,7 +232,7 @@ class FindBar(QFrame):
         else:
             super().keyPressEvent(event)
 
-    def _replace(self, key: int, places: list[Found] | None) -> int:
+    def _replace(self, key: int, places: list[Match] | None) -> int:
         text = self._searched.transcript(key)
         try:
             new, count = replace_all(text, self._wanted(), self.replacement.text(), places)
@@ -299,9 +299,9 @@ def _is_quick(texts: Sequence[tuple[int, Transcript]], wanted: Wanted) -> bool:
 
 def found_in(
     texts: Sequence[tuple[int, Transcript]], wanted: Wanted, stopped: Callable[[], bool]
-) -> tuple[list[tuple[int, Found]], str]:
+) -> tuple[list[tuple[int, Match]], str]:
     """All places in some recordings' texts, and what to say of them."""
-    places: list[tuple[int, Found]] = []
+    places: list[tuple[int, Match]] = []
     try:
         for key, text in texts:
             places += [(key, found) for found in find(text, wanted, stopped)]

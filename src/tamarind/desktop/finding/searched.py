@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Protocol
 
-from tamarind.transcript.find import Found
+from tamarind.transcript.find import Match
 from tamarind.transcript.model import Transcript
 
 
@@ -28,7 +28,7 @@ class Searched(Protocol):
         is."""
         ...
 
-    def select(self, found: Found) -> None:
+    def select(self, found: Match) -> None:
         """Select a place of the shown recording's text."""
         ...
 

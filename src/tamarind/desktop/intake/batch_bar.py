@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
-from tamarind.application.line import Totals
 from tamarind.application.session import Session
+from tamarind.application.transcriptionqueue import Totals
 from tamarind.batch.timeleft import human
 from tamarind.desktop.widgets.parts import button, label
 

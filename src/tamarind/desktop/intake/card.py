@@ -120,7 +120,7 @@ class Card(QFrame):
         stage = stage_of(self._session, recording)
         hearing = self._session.line.is_being_heard(self.id)
         tone = "quiet"
-        if stage.is_plum:
+        if stage.needs_attention:
             tone = "plum"
         elif hearing:
             tone = "now"

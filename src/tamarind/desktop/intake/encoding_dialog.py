@@ -7,7 +7,7 @@ from PySide6.QtWidgets import QListWidget, QListWidgetItem, QWidget
 
 from tamarind.desktop.widgets.dialog import Dialog
 from tamarind.desktop.widgets.parts import button, label
-from tamarind.formats.decoding import Decoded, decode, name_of
+from tamarind.formats.decoding import DecodedText, decode, name_of
 
 MOST = 3
 LINES, LETTERS = 4, 90
@@ -17,7 +17,7 @@ class EncodingDialog(Dialog):
     """``encoding`` is the one that is chosen, the likeliest at first."""
 
     def __init__(
-        self, name: str, data: bytes, decoded: Decoded, parent: QWidget | None = None
+        self, name: str, data: bytes, decoded: DecodedText, parent: QWidget | None = None
     ) -> None:
         title = "Which of these can be read?"
         super().__init__(title, (640, 460), parent, title)

@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QListWidget, QListWidgetItem, QWidget
 
 from tamarind.desktop.widgets.dialog import Dialog
 from tamarind.desktop.widgets.parts import button, label
-from tamarind.job.bringing import Found
+from tamarind.job.bringing import FoundFiles
 
 MOST_KINDS = 6
 
@@ -18,7 +18,7 @@ MOST_KINDS = 6
 class FolderDialog(Dialog):
     """A list of what was found, each with a tick."""
 
-    def __init__(self, folder: Path, found: Found, parent: QWidget | None = None) -> None:
+    def __init__(self, folder: Path, found: FoundFiles, parent: QWidget | None = None) -> None:
         super().__init__(f"Bring in “{folder.name}”", (560, 460), parent, f"In “{folder.name}”")
         self.list = QListWidget()
         self.list.setAccessibleName("Recordings in the folder")
@@ -50,7 +50,7 @@ class FolderDialog(Dialog):
         self.bring.setEnabled(count > 0)
 
 
-def _skipped(found: Found) -> str:
+def _skipped(found: FoundFiles) -> str:
     if not found.skipped:
         return "Nothing is left out."
     kinds = Counter(path.suffix.lower() or "no suffix" for path in found.skipped)

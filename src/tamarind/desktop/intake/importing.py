@@ -6,8 +6,8 @@ from pathlib import Path
 
 from PySide6.QtWidgets import QListWidget, QMessageBox, QWidget
 
-from tamarind.application.line import cannot_hear
 from tamarind.application.session import Session
+from tamarind.application.transcriptionqueue import cannot_hear
 from tamarind.captions.relayout import from_script
 from tamarind.desktop.hearing_dialog import HearingDialog
 from tamarind.desktop.intake.encoding_dialog import EncodingDialog

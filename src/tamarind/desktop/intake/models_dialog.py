@@ -36,7 +36,7 @@ from tamarind.speech.recognisers.offered import (
     offer_for,
 )
 from tamarind.speech.recognisers.room import memory_in_words
-from tamarind.speech.recognisers.shelf import Shelf, of_this_machine
+from tamarind.speech.recognisers.shelf import ModelShelf, of_this_machine
 from tamarind.speech.recognisers.slowness import measured
 from tamarind.system.fetching import amount
 
@@ -50,7 +50,7 @@ _WHAT = (
 class ModelsDialog(Dialog):
     """Every change is kept at once; what is wrong with a folder is said in a sentence."""
 
-    def __init__(self, shelf: Shelf, home: Path, parent: QWidget | None = None) -> None:
+    def __init__(self, shelf: ModelShelf, home: Path, parent: QWidget | None = None) -> None:
         super().__init__("Models for hearing", (680, 600), parent, "Models for hearing")
         self._shelf, self._home = shelf, home
         self._tasks = tasks_of(self, "fetching a model", latest_only=False)

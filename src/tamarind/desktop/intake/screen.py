@@ -34,7 +34,7 @@ from tamarind.desktop.player import Player
 from tamarind.desktop.widgets.parts import button, label
 from tamarind.formats.captionfile import FormatError
 from tamarind.formats.documents import READ
-from tamarind.job.bringing import Found, captions_for, found, paths_in
+from tamarind.job.bringing import FoundFiles, captions_for, found, paths_in
 from tamarind.job.recording import Recording, State
 from tamarind.job.settings import MEDIA_FOLDER
 
@@ -121,8 +121,8 @@ class IntakeScreen(QWidget):
         # News of a busy batch come faster than anyone can read; cards follow at their own pace.
         self._later = QTimer(self, singleShot=True, interval=REFRESH_MS)
         self._later.timeout.connect(self._refresh_stale)
-        self._making = QTimer(self, singleShot=True, interval=0)
-        self._making.timeout.connect(self._make_cards)
+        self._card_timer = QTimer(self, singleShot=True, interval=0)
+        self._card_timer.timeout.connect(self._make_cards)
         session.recordings.list_changed.connect(self.refresh)
         for signal in (session.recordings.changed, session.texts.changed):
             signal.connect(self._went_stale)
@@ -133,7 +133,7 @@ class IntakeScreen(QWidget):
     def rest(self) -> None:
         """The job is being closed: nothing more is looked up in it."""
         self._later.stop()
-        self._making.stop()
+        self._card_timer.stop()
         self._session.recordings.list_changed.disconnect(self.refresh)
         for signal in (self._session.recordings.changed, self._session.texts.changed):
             signal.disconnect(self._went_stale)
@@ -170,7 +170,7 @@ class IntakeScreen(QWidget):
             if dialog.exec():
                 self._bring(found(dialog.chosen()))
 
-    def _bring(self, what: Found) -> None:
+    def _bring(self, what: FoundFiles) -> None:
         added, known = self._session.add_files(what.media) if what.media else (0, 0)
         said = []
         if added:
@@ -260,7 +260,7 @@ class IntakeScreen(QWidget):
             there = [r.id for r in self._session.recordings.all() if r.id in self.cards]
             self.column.arrange([self.cards[key] for key in there])
         if len(missing) > CARDS_AT_ONCE:
-            self._making.start()
+            self._card_timer.start()
 
     def change_size(self) -> None:
         """A line for each recording, or cards with their sound; remembered for all jobs."""

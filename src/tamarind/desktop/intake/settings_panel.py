@@ -18,8 +18,8 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from tamarind.application.line import cannot_hear, from_start
 from tamarind.application.session import Session
+from tamarind.application.transcriptionqueue import cannot_hear, from_start
 from tamarind.batch.timeleft import human
 from tamarind.desktop.intake.batch_bar import BatchBar
 from tamarind.desktop.intake.glossary_dialog import ask_for_glossary

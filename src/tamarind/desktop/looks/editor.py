@@ -21,7 +21,7 @@ from tamarind.picture.looks import (
     Ground,
     Letters,
     Place,
-    Second,
+    SecondLanguage,
     Standing,
     Words,
 )
@@ -71,7 +71,7 @@ class LookEditor(ShelfDialog):
                 "Box": [self.fields("ground", Ground)],
                 "Position": [self.fields("standing", Standing)],
                 "Words": [self.fields("words", Words), self.fields("fit", Fit)],
-                "Second language": [self.fields("second", Second)],
+                "Second language": [self.fields("second", SecondLanguage)],
             },
             176,
         )

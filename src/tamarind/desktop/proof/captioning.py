@@ -8,15 +8,15 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import QObject
 
 from tamarind.application.checking import Checking
-from tamarind.application.line import cannot_hear
 from tamarind.application.session import Session
+from tamarind.application.transcriptionqueue import cannot_hear
 from tamarind.desktop.commands import RECORDING, TEXT, command
 from tamarind.desktop.hearing_dialog import HearingDialog
 from tamarind.desktop.proof.sheet import ProofSheet
 from tamarind.desktop.qtloop import tasks_of
 from tamarind.formats.spans import ITALICS
 from tamarind.formats.timecode import clock
-from tamarind.language.marks import Proposal
+from tamarind.language.marks import MarkProposal
 from tamarind.system.later import Later
 from tamarind.transcript.edits import toggle_span, with_cues
 
@@ -148,13 +148,13 @@ class Captioning(QObject):
         english = text.language.partition("-")[0] == "en"
         spelling = self._session.styles.of(recording).wording.spelling
 
-        def work() -> list[Proposal]:
+        def work() -> list[MarkProposal]:
             capitals = grammar.Grammar(spelling).capitals if english else lambda _text: ()
             return marks.from_pauses(text, names, capitals)
 
         self._tasks.run(work, lambda found: self._propose(key, found, FROM_PAUSES))
 
-    def _propose(self, recording_id: int, found: list[Proposal], note: str) -> None:
+    def _propose(self, recording_id: int, found: list[MarkProposal], note: str) -> None:
         text = self._session.texts.transcript(recording_id)
         if not found:
             self._session.told.emit("No marks or capitals are missing.")

@@ -8,7 +8,7 @@ from tamarind.desktop.proof.sheet import ProofSheet
 from tamarind.transcript import edits
 
 
-class Cutting:
+class CutCommands:
     """Works on the cue at the caret."""
 
     def __init__(self, session: Session, sheet: ProofSheet) -> None:

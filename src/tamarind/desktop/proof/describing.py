@@ -185,7 +185,7 @@ class DescribingDialog(Dialog):
                 recording.path, Path(name), described, self._language, recording.duration,
                 recording.how.source.track,
             )  # fmt: skip
-            self._session.making.add([(order, ())])
+            self._session.export_queue.add([(order, ())])
             self.told.setText("It is being made; Export tells how far it is.")
 
     def add_here(self) -> None:

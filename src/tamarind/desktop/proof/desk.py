@@ -22,7 +22,7 @@ from tamarind.application.session import Session
 from tamarind.checks.finding import PlacedFinding
 from tamarind.desktop.widgets.hints import set_hint, set_tip
 from tamarind.desktop.widgets.parts import ElidedLabel, button, clear, label, rule, set_tone
-from tamarind.desktop.widgets.picture import Picture
+from tamarind.desktop.widgets.picture import PictureView
 from tamarind.formats.timecode import clock
 from tamarind.transcript.model import Transcript
 from tamarind.transcript.survey import Place, Survey
@@ -45,7 +45,9 @@ class Desk(QWidget):
     checks_asked = Signal()
     speakers_asked = Signal()
 
-    def __init__(self, session: Session, picture: Picture, fixed: QWidget, again: QWidget) -> None:
+    def __init__(
+        self, session: Session, picture: PictureView, fixed: QWidget, again: QWidget
+    ) -> None:
         super().__init__()
         self.setObjectName("side")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)

@@ -73,7 +73,7 @@ class Headings(QObject):
         )
 
     def _offer(
-        self, shown: int | None, text: Transcript, found: Sequence[wordings.Proposal]
+        self, shown: int | None, text: Transcript, found: Sequence[wordings.HeadingProposal]
     ) -> None:
         if shown != self._session.shown:
             return

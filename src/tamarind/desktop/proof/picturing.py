@@ -14,7 +14,7 @@ from tamarind.application.session import Session
 from tamarind.desktop.commands import RECORDING, command
 from tamarind.desktop.player import Player
 from tamarind.desktop.proof.sheet import ProofSheet
-from tamarind.desktop.widgets.picture import Picture
+from tamarind.desktop.widgets.picture import PictureView
 from tamarind.job.settings import PICTURE_WIDTH, SAFE_AREAS
 from tamarind.picture.caption import Caption, SaidWord
 from tamarind.picture.looks import Look
@@ -47,12 +47,12 @@ class Picturing(QObject):
         session.texts.changed.connect(self._text_changed)
         session.looks.changed.connect(self.refresh)
         session.styles.changed.connect(self.refresh)
-        session.staging.changed.connect(self.refresh)
+        session.preview.changed.connect(self.refresh)
         self.is_large = session.settings.get(PICTURE_WIDTH) > 0
 
-    def make(self) -> Picture:
+    def make(self) -> PictureView:
         """Another picture of the recording that is shown."""
-        picture = Picture(self._player.picture, self._drawing_at)
+        picture = PictureView(self._player.picture, self._drawing_at)
         picture.shows_safe_areas = self._session.settings.get(SAFE_AREAS)
         return picture
 
@@ -191,7 +191,7 @@ class Picturing(QObject):
             number = round(self._player.position * rate / 1000) + frames
             self._player.seek(max(round(number * 1000 / rate), 0))
 
-    def _window_closed(self, picture: Picture) -> None:
+    def _window_closed(self, picture: PictureView) -> None:
         self._pictures.remove(picture)
         self.own_window = None
 
@@ -208,7 +208,7 @@ class Picturing(QObject):
         shown = self._session.shown
         if shown is None or not self._session.recordings.has(shown):
             return None
-        return self._session.staging.drawing(shown, "", time, size)
+        return self._session.preview.drawing(shown, "", time, size)
 
 
 class _PictureWindow(QWidget):
@@ -216,7 +216,7 @@ class _PictureWindow(QWidget):
 
     closed = Signal()
 
-    def __init__(self, picture: Picture) -> None:
+    def __init__(self, picture: PictureView) -> None:
         super().__init__(None, Qt.WindowType.Window)
         self.setWindowTitle("Picture")
         self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)

@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QWidget
 from tamarind.application.session import Session
 from tamarind.batch.timeleft import human
 from tamarind.desktop.player import Player
-from tamarind.desktop.widgets.pace import IDLE_AFTER_S, TICK_S, Pace
+from tamarind.desktop.widgets.pace import IDLE_AFTER_S, TICK_S, ProofingPace
 from tamarind.desktop.words import proofing_seconds
 from tamarind.job.listened import share, with_span
 from tamarind.job.settings import PACE
@@ -21,7 +21,7 @@ COUNTED_AFTER_MS = 700
 LARGEST_JUMP_MS = 500
 
 
-class Progress(QObject):
+class ProofProgress(QObject):
     """Watches the player and the text of the shown recording."""
 
     changed = Signal()
@@ -29,7 +29,7 @@ class Progress(QObject):
     def __init__(self, session: Session, player: Player, screen: QWidget) -> None:
         super().__init__(screen)
         self._session, self._player, self._screen = session, player, screen
-        self.pace = Pace.read(session.settings.get(PACE))
+        self.pace = ProofingPace.read(session.settings.get(PACE))
         self._span: tuple[int, int, int] | None = None
         self._active_at = -IDLE_AFTER_S
         self._proofed: dict[int, int] = {}

@@ -30,7 +30,7 @@ LONGEST_GAP_MS = 1_500
 """A longer quiet than this is not closed: a caption would stand while nobody speaks."""
 
 
-class Retiming(QObject):
+class RetimeCommands(QObject):
     """Every act is one step of undo; what has no room says so."""
 
     def __init__(

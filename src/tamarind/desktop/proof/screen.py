@@ -25,7 +25,7 @@ from tamarind.desktop.housestyle.opening import open_editor
 from tamarind.desktop.player import Player
 from tamarind.desktop.proof.captioning import Captioning
 from tamarind.desktop.proof.checks_panel import ChecksPanel
-from tamarind.desktop.proof.cutting import Cutting
+from tamarind.desktop.proof.cutting import CutCommands
 from tamarind.desktop.proof.describing import Describe
 from tamarind.desktop.proof.desk import Desk
 from tamarind.desktop.proof.doubts import Doubts
@@ -38,8 +38,8 @@ from tamarind.desktop.proof.listening import Listening
 from tamarind.desktop.proof.marks import filled, read_marks
 from tamarind.desktop.proof.parting import Parting
 from tamarind.desktop.proof.picturing import Picturing
-from tamarind.desktop.proof.progress import Progress
-from tamarind.desktop.proof.retiming import Retiming
+from tamarind.desktop.proof.progress import ProofProgress
+from tamarind.desktop.proof.retiming import RetimeCommands
 from tamarind.desktop.proof.rows import Layout
 from tamarind.desktop.proof.searching import SearchedTexts
 from tamarind.desktop.proof.second_hearing import SecondHearing
@@ -81,17 +81,17 @@ class ProofScreen(QWidget):
         kept = session.settings.get(LAYOUT)
         layout = Layout(kept) if kept in set(Layout) else Layout.CUES
         self.sheet = ProofSheet(session, self.text_size, layout)
-        self.progress = Progress(session, player, self)
+        self.progress = ProofProgress(session, player, self)
         self.bar = SheetBar(self.progress)
         self.bar.show_layout(layout)
         self.bar.layout_asked.connect(self.set_layout)
         self.again = SecondHearing(session, self.sheet)
         self.listening = Listening(session, self.sheet, player, self)
-        self.retiming = Retiming(session, self.sheet, player, self)
+        self.retiming = RetimeCommands(session, self.sheet, player, self)
         self.find_bar = FindBar(session, SearchedTexts(session, self.sheet))
         self.doubts = Doubts(session, self.sheet, player)
         self.speakers = Speakers(session, self.sheet)
-        self.cutting = Cutting(session, self.sheet)
+        self.cutting = CutCommands(session, self.sheet)
         self.parting = Parting(session, self.sheet)
         self.parting.stepped.connect(self.bar.show_step)
         self.bar.step_asked.connect(self.parting.part)

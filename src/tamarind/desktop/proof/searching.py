@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from tamarind.application.session import Session
 from tamarind.desktop.proof.sheet import ProofSheet
-from tamarind.transcript.find import Found
+from tamarind.transcript.find import Match
 from tamarind.transcript.model import Transcript
 
 
@@ -33,7 +33,7 @@ class SearchedTexts:
         place = selection[0] if selection else self._sheet.caret.place
         return selection is not None, self._sheet.spots.spot_of(place)
 
-    def select(self, found: Found) -> None:
+    def select(self, found: Match) -> None:
         """Select a place."""
         self._sheet.cue_caret.go_to((found.row, found.first))
         self._sheet.cue_caret.go_to((found.row, found.last), keep_anchor=True)

@@ -15,7 +15,7 @@ from PySide6.QtWidgets import (
 )
 
 from tamarind.captions.lines import as_read
-from tamarind.captions.relayout import Act, Regrouped, regrouped, reshape, taken
+from tamarind.captions.relayout import Regrouped, Reshaping, regrouped, reshape, taken
 from tamarind.desktop.qtloop import tasks_of
 from tamarind.desktop.widgets.dialog import Dialog
 from tamarind.desktop.widgets.lines_delegate import LinesDelegate
@@ -26,11 +26,11 @@ from tamarind.language.housestyle import HouseStyle
 from tamarind.transcript.model import Transcript
 
 ACTS = {
-    Act.LAY_OUT: "Lay out anew: borders, lines and times",
-    Act.MERGE: "Join flashes with a neighbour",
-    Act.SPLIT: "Split cues that are too long",
-    Act.EXTEND: "Extend into silence",
-    Act.SNAP: "Snap to speech",
+    Reshaping.LAY_OUT: "Lay out anew: borders, lines and times",
+    Reshaping.MERGE: "Join flashes with a neighbour",
+    Reshaping.SPLIT: "Split cues that are too long",
+    Reshaping.EXTEND: "Extend into silence",
+    Reshaping.SNAP: "Snap to speech",
 }
 MOST_LISTED = 2_000
 AT_ONCE = 400
@@ -117,7 +117,7 @@ class ShapingDialog(Dialog):
             self._shots = tuple(shots)
             self._look()
 
-    def choose(self, act: Act) -> None:
+    def choose(self, act: Reshaping) -> None:
         """Show what another act would do."""
         self._act.setCurrentIndex(self._act.findData(act))
 
@@ -128,9 +128,9 @@ class ShapingDialog(Dialog):
             chosen += self._groups[MOST_LISTED:]
         return taken(self._text, self._new, chosen)
 
-    def act(self) -> Act:
+    def act(self) -> Reshaping:
         """What is to be done."""
-        return Act(self._act.currentData())
+        return Reshaping(self._act.currentData())
 
     def _look(self) -> None:
         """Work out what would change; of a long text beside the window."""

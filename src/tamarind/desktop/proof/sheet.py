@@ -16,9 +16,9 @@ from tamarind.desktop.proof.rows import Layout
 from tamarind.desktop.proof.sheetlayers import (
     Differences,
     ExcerptMarks,
-    HeardWord,
     RowHead,
     SoundStrip,
+    SpokenWordLayer,
     WordMarks,
 )
 from tamarind.desktop.proof.sheetpointer import Asks, Parts, ProofPointer
@@ -70,7 +70,7 @@ class ProofSheet(Sheet):
             RowHead(text, self.notes, self.caret),
             self.strip,
             ExcerptMarks(session, text, spots, geometry),
-            HeardWord(text, spots, geometry, self.following),
+            SpokenWordLayer(text, spots, geometry, self.following),
         ]
         self.over = [WordMarks(session, spots, geometry), self.differences]
         self.pointer = ProofPointer(

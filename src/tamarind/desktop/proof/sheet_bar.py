@@ -8,7 +8,7 @@ from PySide6.QtCore import QSignalBlocker, Qt, Signal
 from PySide6.QtWidgets import QButtonGroup, QHBoxLayout, QSlider, QWidget
 
 from tamarind.desktop.proof.parting import STEPS, words_at
-from tamarind.desktop.proof.progress import Progress
+from tamarind.desktop.proof.progress import ProofProgress
 from tamarind.desktop.proof.rows import Layout
 from tamarind.desktop.widgets.parts import ElidedLabel, button, label
 
@@ -23,7 +23,7 @@ class SheetBar(QWidget):
     layout_asked = Signal(object)
     step_asked = Signal(int)
 
-    def __init__(self, progress: Progress) -> None:
+    def __init__(self, progress: ProofProgress) -> None:
         super().__init__()
         self._progress = progress
         self._sentence = ElidedLabel("", "note")

@@ -172,7 +172,7 @@ class ExcerptMarks:
         return runs
 
 
-class HeardWord:
+class SpokenWordLayer:
     """The word that is heard lies on pale leaf."""
 
     def __init__(

@@ -27,7 +27,7 @@ from tamarind.desktop.translation.trackedits import TrackEdits
 from tamarind.desktop.translation.working import Working
 from tamarind.desktop.widgets.lines_dialog import LinesDialog
 from tamarind.desktop.widgets.parts import button, clear, label
-from tamarind.desktop.widgets.picture import Picture
+from tamarind.desktop.widgets.picture import PictureView
 from tamarind.transcript.languages import base_of, name_of
 from tamarind.transcript.model import Transcript
 from tamarind.translation.engines.apertium import HOW_TO_INSTALL
@@ -77,7 +77,7 @@ class TranslationScreen(QWidget):
         edits = TrackEdits(session, self.sheet)
         self.find_bar = FindBar(session, SearchedTracks(self.sheet, edits))
         self.fixing = TrackFixing(session, self.sheet, edits, self.edit_terms)
-        self.picture = Picture(player.picture, self._drawing_at)
+        self.picture = PictureView(player.picture, self._drawing_at)
         self._tabs = QHBoxLayout()
         self._tabs.setSpacing(14)
         self.state = label("", "plum")
@@ -379,7 +379,7 @@ class TranslationScreen(QWidget):
         shown = self._session.shown
         if shown is None or not self._language:
             return None
-        return self._session.staging.drawing(shown, self._language, time, size)
+        return self._session.preview.drawing(shown, self._language, time, size)
 
     def _limits(self) -> Limits:
         return self._session.styles.limits_of(self._session.shown, self._language)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from tamarind.desktop.translation.sheet import TranslationSheet
 from tamarind.desktop.translation.trackedits import TrackEdits
-from tamarind.transcript.find import Found
+from tamarind.transcript.find import Match
 from tamarind.transcript.model import Transcript
 
 
@@ -31,7 +31,7 @@ class SearchedTracks:
         selection = self._sheet.caret.selection()
         return selection is not None, selection[0] if selection else self._sheet.caret.place
 
-    def select(self, found: Found) -> None:
+    def select(self, found: Match) -> None:
         """Select a place."""
         self._sheet.caret.select((found.row, found.first), (found.row, found.last))
 

@@ -11,11 +11,11 @@ from tamarind.desktop.theme import fonts
 from tamarind.desktop.translation.sheetfollowing import SheetFollowing
 from tamarind.desktop.translation.sheetlayers import (
     Misspelled,
-    RowHead,
     SentenceBrace,
     SourceSound,
     SourceText,
     StateAndFit,
+    TrackRowHead,
 )
 from tamarind.desktop.translation.sheetpointer import TranslationPointer
 from tamarind.desktop.translation.sheetrows import TranslationRows
@@ -45,7 +45,7 @@ class TranslationSheet(Sheet):
         self.sound = SourceSound(rows, self.text, self.following, self._margin)
         self.misspelled = Misspelled(self.text, self.row_geometry)
         self.under = [
-            RowHead(self.text, self.caret),
+            TrackRowHead(self.text, self.caret),
             self.sound,
             SourceText(rows, self.text, self.following),
             SentenceBrace(rows, self.text),

@@ -26,7 +26,7 @@ TIME_LEFT = 32
 BRACE_LEFT, BRACE_HOOK, BRACE_INSET = 16.0, 5.0, 9.0
 
 
-class RowHead:
+class TrackRowHead:
     """The card of the caret's row, and the time."""
 
     def __init__(self, text: TrackText, caret: Caret) -> None:

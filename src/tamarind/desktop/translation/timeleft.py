@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QWidget
 from tamarind.application.session import Session
 from tamarind.batch.timeleft import human
 from tamarind.desktop.translation.sheet import TranslationSheet
-from tamarind.desktop.widgets.pace import IDLE_AFTER_S, TICK_S, Pace
+from tamarind.desktop.widgets.pace import IDLE_AFTER_S, TICK_S, ProofingPace
 from tamarind.job.settings import TRANSLATION_PACE
 from tamarind.translation.tracksurvey import TrackSurvey
 
@@ -24,7 +24,7 @@ class TimeLeft(QObject):
     def __init__(self, session: Session, sheet: TranslationSheet, screen: QWidget) -> None:
         super().__init__(screen)
         self._session, self._sheet, self._screen = session, sheet, screen
-        self.pace = Pace.read(session.settings.get(TRANSLATION_PACE))
+        self.pace = ProofingPace.read(session.settings.get(TRANSLATION_PACE))
         self._active_at = -IDLE_AFTER_S
         self._counted = 0
         """Words that were done when it was asked last."""

@@ -15,7 +15,7 @@ WIDTH, NUMBER_WIDTH, ROOM = 640, 18, 10
 
 
 @dataclass(frozen=True, slots=True)
-class Choice:
+class VersionChoice:
     """``text`` is what the cue would say, ``note`` how it came about or what would be done."""
 
     text: str
@@ -26,7 +26,7 @@ class Choice:
 class VersionsPopup(QFrame):
     """A number, Enter or a click takes one; Escape, or a click elsewhere, none."""
 
-    def __init__(self, choices: Sequence[Choice], parent: QWidget) -> None:
+    def __init__(self, choices: Sequence[VersionChoice], parent: QWidget) -> None:
         super().__init__(parent, Qt.WindowType.Popup)
         self.setObjectName("versions")
         self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
@@ -79,7 +79,7 @@ class VersionsPopup(QFrame):
 
 
 class _Row(QFrame):
-    def __init__(self, popup: VersionsPopup, number: int, choice: Choice) -> None:
+    def __init__(self, popup: VersionsPopup, number: int, choice: VersionChoice) -> None:
         super().__init__()
         self.setObjectName("version")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)

@@ -12,7 +12,7 @@ from tamarind.application.session import Session
 from tamarind.captions.limits import Limits
 from tamarind.desktop.qtloop import tasks_of
 from tamarind.desktop.translation.sheet import TranslationSheet
-from tamarind.desktop.translation.versions_popup import Choice, VersionsPopup
+from tamarind.desktop.translation.versions_popup import VersionChoice, VersionsPopup
 from tamarind.transcript.model import Cue
 from tamarind.transcript.timing import set_times
 from tamarind.translation.fit import Help, helps
@@ -146,9 +146,9 @@ class Working:
             over = letters_over(version.text, cue, self._limits())
             note = f"{version.how} · {over} letters too long" if over else version.how
             take = partial(self._choose, recording, language, {cue.id: version.text})
-            choices.append(Choice(version.text, note, take))
+            choices.append(VersionChoice(version.text, note, take))
         choices += [
-            Choice("", way.label, partial(self._take, recording, language, cue, way))
+            VersionChoice("", way.label, partial(self._take, recording, language, cue, way))
             for way in ways
         ]
         self.popup = VersionsPopup(choices, self._parent)

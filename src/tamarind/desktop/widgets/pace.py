@@ -17,7 +17,7 @@ REMEMBERED_WORDS = 4_000
 
 
 @dataclass(slots=True)
-class Pace:
+class ProofingPace:
     """Seconds at work and the words proofed in them; what is long ago counts for less."""
 
     seconds: float = 0.0
@@ -40,7 +40,7 @@ class Pace:
         return f"{self.seconds:.0f} {self.words:.0f}"
 
     @classmethod
-    def read(cls, kept: str) -> Pace:
+    def read(cls, kept: str) -> ProofingPace:
         """From what was kept; none for anything else."""
         try:
             seconds, words = map(float, kept.split())

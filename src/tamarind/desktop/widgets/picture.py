@@ -28,7 +28,7 @@ ACTION_SAFE, TITLE_SAFE = 0.035, 0.05
 """Margins that every screen shows, and in which text is read (EBU R 95), shares of each side."""
 
 
-class Picture(QWidget):
+class PictureView(QWidget):
     """Paints the player's frames; hidden by its screen when there is no picture."""
 
     def __init__(self, sink: QVideoSink, drawing_at: DrawingAt) -> None:

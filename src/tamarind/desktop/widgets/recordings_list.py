@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QAbstractButton, QScrollArea, QVBoxLayout, QWidget
 from tamarind.application.session import Session
 from tamarind.desktop.theme import colours, fonts
 from tamarind.desktop.widgets.parts import label
-from tamarind.desktop.words import Stage, stage_of
+from tamarind.desktop.words import RecordingState, stage_of
 from tamarind.formats.timecode import clock
 from tamarind.job.recording import Recording
 
@@ -24,7 +24,7 @@ class _Entry(QAbstractButton):
         self.setCheckable(True)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.setFixedHeight(74)
-        self._told: tuple[str, str, Stage] | None = None
+        self._told: tuple[str, str, RecordingState] | None = None
 
     def tell(self, session: Session, recording: Recording) -> None:
         """Show a recording as it is now."""
@@ -62,7 +62,7 @@ class _Entry(QAbstractButton):
         painter.setFont(small)
         painter.setPen(QColor(colours.GREY))
         painter.drawText(12, 45, length)
-        painter.setPen(QColor(colours.PLUM if stage.is_plum else colours.GREY))
+        painter.setPen(QColor(colours.PLUM if stage.needs_attention else colours.GREY))
         place = QRectF(60, 32, self.width() - 72, 18)
         said = QFontMetrics(small).elidedText(
             stage.text, Qt.TextElideMode.ElideRight, int(place.width())

@@ -39,7 +39,7 @@ _KEY = 0x100
 OWN, SHIPPED = "Your own", "Comes with Tamarind: a change makes a copy"
 
 
-class KeptSets(Protocol):
+class JobSets(Protocol):
     """Where the sets of the open job are kept."""
 
     def all(self) -> Mapping[str, Any]:
@@ -67,7 +67,7 @@ class ShelfDialog(Dialog):
         title: str,
         size: tuple[int, int],
         shelf: Shelf[Any],
-        kept: KeptSets,
+        kept: JobSets,
         key: str,
         parent: QWidget | None,
     ) -> None:

@@ -13,7 +13,7 @@ from dataclasses import dataclass
 from tamarind.formats import lookstyles
 from tamarind.formats.broadcast.rows import lines_of
 from tamarind.formats.colours import colour_of
-from tamarind.formats.format import Choice, Format, Kind, Options, Origin
+from tamarind.formats.format import DocumentKind, Format, FormatOption, Options, Origin
 from tamarind.formats.placing import Region, region_of
 from tamarind.formats.spans import language_of, looks_of, with_language
 from tamarind.formats.timecode import clock
@@ -165,11 +165,11 @@ def _format(suffix: str, label: str, profile: _Profile) -> Format:
     return Format(
         (suffix,),
         label,
-        Kind.CAPTIONS,
+        DocumentKind.CAPTIONS,
         None,
         made,
         _HOLDS,
-        frozenset({Choice.LOOK}),
+        frozenset({FormatOption.LOOK}),
         is_utf8=True,
         may_mark=False,
         rank=7,

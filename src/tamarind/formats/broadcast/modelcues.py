@@ -6,11 +6,11 @@ from collections.abc import Callable
 from typing import Any
 
 from tamarind.formats.captionfile import Mended, RawCue
-from tamarind.formats.captions.ttmodel import Paragraph, ms_of, paragraphs_of
+from tamarind.formats.captions.ttmodel import TimedParagraph, ms_of, paragraphs_of
 from tamarind.formats.spans import on_words
 
 
-def cues_of(document: Any, mended: Mended, place: Callable[[Paragraph], str]) -> list[RawCue]:
+def cues_of(document: Any, mended: Mended, place: Callable[[TimedParagraph], str]) -> list[RawCue]:
     """The cues of a document; ``place`` says where one stands, as WebVTT settings."""
     body = document.get_body()
     found = paragraphs_of(body, mended) if body is not None else []

@@ -34,8 +34,8 @@ from tamarind.formats.broadcast.modelcues import box_of, cues_of
 from tamarind.formats.broadcast.rows import is_within, placement_at, rows_of, unlike, within
 from tamarind.formats.broadcast.smpte import NTSC, PLAIN_TIMECODES, RATES, Frames, Timecodes
 from tamarind.formats.captionfile import FormatError, Mended, brief, transcript_of
-from tamarind.formats.captions.ttmodel import Paragraph
-from tamarind.formats.format import Choice, Format, Kind, Lack, Options
+from tamarind.formats.captions.ttmodel import TimedParagraph
+from tamarind.formats.format import DocumentKind, Format, FormatOption, Lack, Options
 from tamarind.formats.rollup import CLEARED_AFTER_MS, lines_of
 from tamarind.transcript.fields import Holds
 from tamarind.transcript.model import Cue, Transcript
@@ -270,7 +270,7 @@ def read(text: str, language: str, mended: Mended | None = None) -> Transcript:
     return transcript_of(found, language, mended)
 
 
-def _placement(one: Paragraph) -> str:
+def _placement(one: TimedParagraph) -> str:
     """Where a caption stands, by the region that ttconv makes for its rows and columns."""
     box = box_of(one.region)
     if box is None or one.region.get_id().startswith("rollup"):
@@ -285,11 +285,11 @@ def _placement(one: Paragraph) -> str:
 FORMAT = Format(
     ("scc",),
     "SCC",
-    Kind.CAPTIONS,
+    DocumentKind.CAPTIONS,
     read,
     lambda transcript, source, options: write(transcript, options),
     frozenset({Holds.LOOK, Holds.COLOUR, Holds.PLACE, Holds.FINE_PLACE}),
-    frozenset({Choice.TIMECODES, Choice.ROLLS}),
+    frozenset({FormatOption.TIMECODES, FormatOption.ROLLS}),
     is_utf8=True,
     may_mark=False,
     sign=re.compile(r"\s*Scenarist_SCC", re.IGNORECASE),

@@ -18,8 +18,8 @@ from tamarind.formats.broadcast.rows import is_within, placement_at, rows_of, un
 from tamarind.formats.broadcast.smpte import NTSC, PLAIN_TIMECODES, Frames, Timecodes
 from tamarind.formats.broadcast.teletext import COLOURS, GRID, field_of, table_for, unheld, width
 from tamarind.formats.captionfile import FormatError, Mended, brief, transcript_of
-from tamarind.formats.captions.ttmodel import Paragraph
-from tamarind.formats.format import Choice, Format, Kind, Lack, Options, Origin
+from tamarind.formats.captions.ttmodel import TimedParagraph
+from tamarind.formats.format import DocumentKind, Format, FormatOption, Lack, Options, Origin
 from tamarind.formats.placing import region_of
 from tamarind.transcript.fields import Holds
 from tamarind.transcript.languages import base_of
@@ -202,7 +202,7 @@ def _language(document: Any) -> str:
     return str(document.get_lang() or "")
 
 
-def _placement(one: Paragraph) -> str:
+def _placement(one: TimedParagraph) -> str:
     """Where a caption stands, by the region that ttconv makes for its rows."""
     from ttconv.style_properties import DisplayAlignType, StyleProperties
 
@@ -220,11 +220,11 @@ def _placement(one: Paragraph) -> str:
 FORMAT = Format(
     ("stl",),
     "EBU STL",
-    Kind.CAPTIONS,
+    DocumentKind.CAPTIONS,
     None,
     write,
     frozenset({Holds.COLOUR, Holds.PLACE, Holds.FINE_PLACE}),
-    frozenset({Choice.TIMECODES}),
+    frozenset({FormatOption.TIMECODES}),
     is_utf8=True,
     may_mark=False,
     read_data=read,

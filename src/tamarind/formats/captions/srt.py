@@ -8,7 +8,7 @@ from operator import attrgetter
 
 from tamarind.formats.captionfile import Fault, FormatError, Mended, RawCue, transcript_of
 from tamarind.formats.colours import colour_of, colour_span
-from tamarind.formats.format import Format, Kind
+from tamarind.formats.format import DocumentKind, Format
 from tamarind.formats.placing import USUAL, anchor_of, placement_of
 from tamarind.formats.spans import (
     LOOKS,
@@ -183,7 +183,7 @@ def _ms(groups: tuple[str | None, ...]) -> int:
 FORMAT = Format(
     ("srt",),
     "SRT captions",
-    Kind.CAPTIONS,
+    DocumentKind.CAPTIONS,
     read,
     lambda transcript, source, options: write(transcript),
     frozenset({Holds.LOOK, Holds.COLOUR, Holds.PLACE}),

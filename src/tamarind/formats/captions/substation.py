@@ -16,7 +16,7 @@ from tamarind.formats.captionfile import (
     transcript_of,
 )
 from tamarind.formats.colours import colour_of, colour_span
-from tamarind.formats.format import Choice, Format, Kind
+from tamarind.formats.format import DocumentKind, Format, FormatOption
 from tamarind.formats.lookstyles import is_bold
 from tamarind.formats.placing import anchor_of, placement_of
 from tamarind.formats.spans import LOOKS, Spans, on_words, with_common_spans, with_tags
@@ -263,11 +263,11 @@ def _pieces(event: Any, styles: dict[str, Any], usual: Any) -> list[tuple[str, S
 FORMAT = Format(
     ("ass", "ssa"),
     "SubStation",
-    Kind.CAPTIONS,
+    DocumentKind.CAPTIONS,
     read,
     lambda transcript, source, options: write(transcript, options.look),
     frozenset({Holds.LOOK, Holds.COLOUR, Holds.PLACE, Holds.SPEAKER}),
-    frozenset({Choice.LOOK}),
+    frozenset({FormatOption.LOOK}),
     is_utf8=True,
     sign=re.compile(r"\s*\[Script Info\]", re.IGNORECASE),
     rank=4,

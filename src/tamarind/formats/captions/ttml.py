@@ -10,7 +10,7 @@ import xml.etree.ElementTree as ET
 from tamarind.formats.captionfile import FormatError, Mended, RawCue, brief, names_of, transcript_of
 from tamarind.formats.captions.ttmodel import BETWEEN, CLOSE, OPEN, ms_of, paragraphs_of
 from tamarind.formats.colours import colour_of, colour_span
-from tamarind.formats.format import Choice, Format, Kind
+from tamarind.formats.format import DocumentKind, Format, FormatOption
 from tamarind.formats.lookstyles import background, region, ttml_style
 from tamarind.formats.placing import placement_in, region_of
 from tamarind.formats.spans import (
@@ -424,7 +424,7 @@ def _quoted(text: str) -> str:
 FORMAT = Format(
     ("ttml", "dfxp", "xml"),
     "TTML captions",
-    Kind.CAPTIONS,
+    DocumentKind.CAPTIONS,
     read,
     lambda transcript, source, options: write(transcript, options.look),
     frozenset(
@@ -438,7 +438,7 @@ FORMAT = Format(
             Holds.LANGUAGE,
         }
     ),
-    frozenset({Choice.LOOK}),
+    frozenset({FormatOption.LOOK}),
     is_utf8=True,
     may_mark=False,
     sign=re.compile(r"\s*(?:<\?xml|<tt\b)"),

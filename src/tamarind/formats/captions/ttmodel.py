@@ -22,7 +22,7 @@ _LONE_MARK = re.compile(r" ([,.])(?= |$)")
 
 
 @dataclass(frozen=True, slots=True)
-class Paragraph:
+class TimedParagraph:
     """A paragraph or a span that is a cue: start, end (s), and its text in pieces by looks."""
 
     start: Fraction
@@ -42,7 +42,7 @@ class Paragraph:
         return tuple(filter(None, (_LONE_MARK.sub(r"\1", line) for line in lines)))
 
 
-def paragraphs_of(body: Any, mended: Mended) -> list[Paragraph]:
+def paragraphs_of(body: Any, mended: Mended) -> list[TimedParagraph]:
     """The paragraphs of a body. Their times count from what they stand in, but where that puts
     them past its end and counted from zero they are within it."""
     zero = _counts_from_zero(body)
@@ -75,7 +75,7 @@ def _spans_within(element: Any) -> Iterator[tuple[Fraction, Fraction, Fraction]]
 
 def _paragraphs(
     element: Any, origin: Fraction, end: Fraction | None, zero: bool, looks: Spans
-) -> Iterator[Paragraph]:
+) -> Iterator[TimedParagraph]:
     """What is found in an element; its times count from its parent's start, or, with ``zero``, from
     that of the file. ``looks`` are its parent's."""
     import ttconv.model as model
@@ -102,10 +102,10 @@ def _paragraphs(
             until = span.get_end()
             begun = start + (span.get_begin() or 0)
             pieces = tuple(_pieces(span, _looks(span, looks)))
-            yield Paragraph(begun, None if until is None else start + until, pieces)
+            yield TimedParagraph(begun, None if until is None else start + until, pieces)
         return
     pieces = tuple(_pieces(element, looks))
-    yield Paragraph(start, end, pieces, element.get_region(), _align(element))
+    yield TimedParagraph(start, end, pieces, element.get_region(), _align(element))
 
 
 def _is_whole(element: Any) -> bool:

@@ -17,7 +17,7 @@ from tamarind.formats.captionfile import (
     transcript_of,
 )
 from tamarind.formats.colours import style_for
-from tamarind.formats.format import PLAIN_DETAILS, Choice, Details, Format, Kind
+from tamarind.formats.format import PLAIN_DETAILS, Details, DocumentKind, Format, FormatOption
 from tamarind.formats.spans import (
     Spans,
     as_reading,
@@ -324,11 +324,11 @@ def _ms(groups: tuple[str | None, ...]) -> int:
 FORMAT = Format(
     ("vtt",),
     "WebVTT captions",
-    Kind.CAPTIONS,
+    DocumentKind.CAPTIONS,
     read,
     lambda transcript, source, options: write(transcript, options.details, options.look),
     frozenset(Holds) - {Holds.HEADING, Holds.OWN_LOOK},
-    frozenset({Choice.DETAILS, Choice.LOOK}),
+    frozenset({FormatOption.DETAILS, FormatOption.LOOK}),
     is_utf8=True,
     sign=re.compile(r"WEBVTT"),
     rank=2,

@@ -6,7 +6,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from tamarind.formats.format import Format, Kind
+from tamarind.formats.format import DocumentKind, Format
 from tamarind.formats.timecode import clock
 from tamarind.transcript.model import Transcript
 
@@ -67,7 +67,7 @@ def _title(name: str) -> str:
 _WEBVTT = Format(
     ("chapters.vtt",),
     "Chapters, WebVTT",
-    Kind.DATA,
+    DocumentKind.DATA,
     write=lambda text, source, options: as_webvtt(
         chapters_of(text, _title(source.name), source.duration)
     ),
@@ -77,7 +77,7 @@ _WEBVTT = Format(
 _LIST = Format(
     ("chapters.txt",),
     "Chapters, a list",
-    Kind.DATA,
+    DocumentKind.DATA,
     write=lambda text, source, options: as_list(
         chapters_of(text, _title(source.name), source.duration)
     ),

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from tamarind.formats.format import Format, Kind
+from tamarind.formats.format import DocumentKind, Format
 from tamarind.formats.timecode import clock
 from tamarind.transcript.descriptions import Description
 
@@ -25,7 +25,7 @@ def as_webvtt(descriptions: Sequence[Description]) -> str:
 FORMAT = Format(
     ("descriptions.vtt",),
     "Descriptions",
-    Kind.DATA,
+    DocumentKind.DATA,
     write=lambda text, source, options: as_webvtt(source.descriptions),
     is_utf8=True,
     rank=9,

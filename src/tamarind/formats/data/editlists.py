@@ -21,7 +21,7 @@ _NO_REEL = re.compile(r"[^A-Z0-9]+")
 
 
 @dataclass(frozen=True, slots=True)
-class Event:
+class EditEvent:
     """One piece: from ``start`` to ``end`` (ms) of ``source``, whose first frame has the timecode
     ``begun`` and which is ``length`` long (ms). ``reel`` names where that comes from."""
 
@@ -36,7 +36,7 @@ class Event:
     remarks: Mapping[str, str] = field(default_factory=dict)
 
 
-def as_edl(title: str, events: Sequence[Event], frames: Frames) -> str:
+def as_edl(title: str, events: Sequence[EditEvent], frames: Frames) -> str:
     """A CMX 3600 list whose record times count from the first of the ``frames`` on."""
     lines = [f"TITLE: {_line(title)}", f"FCM: {'' if frames.drops else 'NON-'}DROP FRAME"]
     recorded = frames.first
@@ -52,7 +52,7 @@ def as_edl(title: str, events: Sequence[Event], frames: Frames) -> str:
     return "\n".join([*lines, ""])
 
 
-def as_otio(title: str, events: Sequence[Event], frames: Frames) -> str:
+def as_otio(title: str, events: Sequence[EditEvent], frames: Frames) -> str:
     """An OpenTimelineIO timeline: a track of pictures, if there are any, and one of sound."""
     from opentimelineio import adapters, opentime, schema
 
@@ -61,7 +61,7 @@ def as_otio(title: str, events: Sequence[Event], frames: Frames) -> str:
     def time(count: int) -> opentime.RationalTime:
         return opentime.RationalTime(count, rate)
 
-    def clip(event: Event, first: int, count: int) -> schema.Clip:
+    def clip(event: EditEvent, first: int, count: int) -> schema.Clip:
         begun = frames.number(event.begun)
         whole = max(round(Fraction(event.length, 1000) * frames.rate), first + count - begun)
         media = schema.ExternalReference(
@@ -102,7 +102,7 @@ def reels(sources: Mapping[Path, str]) -> dict[Path, str]:
     return found
 
 
-def _counted(events: Sequence[Event], frames: Frames) -> Iterator[tuple[Event, int, int]]:
+def _counted(events: Sequence[EditEvent], frames: Frames) -> Iterator[tuple[EditEvent, int, int]]:
     """Each event with its first frame in the source's timecode and its count of frames."""
     for event in events:
         counted = Frames(frames.rate, frames.drops, frames.number(event.begun))

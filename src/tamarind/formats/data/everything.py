@@ -13,7 +13,7 @@ from itertools import pairwise
 from typing import Any
 
 from tamarind.formats.captionfile import LONGEST_NAME, FormatError, Mended, brief, names_of, ordered
-from tamarind.formats.format import Format, Kind, Origin
+from tamarind.formats.format import DocumentKind, Format, Origin
 from tamarind.formats.spans import only_spans
 from tamarind.transcript.bounds import LATEST, clean_text, is_language
 from tamarind.transcript.codec import CUE_FIELDS, WORD_FIELDS, data_of, read_fields
@@ -228,7 +228,7 @@ def _object(properties: Mapping[str, Any], required: Sequence[str]) -> dict[str,
 FORMAT = Format(
     ("json",),
     "JSON of everything",
-    Kind.DATA,
+    DocumentKind.DATA,
     read,
     lambda transcript, source, options: write(
         transcript, source.name, source.duration, source.translations

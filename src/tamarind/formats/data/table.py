@@ -8,7 +8,7 @@ import re
 from collections.abc import Mapping, Sequence
 
 from tamarind.formats.captionfile import names_of
-from tamarind.formats.format import Format, Kind
+from tamarind.formats.format import DocumentKind, Format
 from tamarind.formats.timecode import clock
 from tamarind.transcript.fields import Holds
 from tamarind.transcript.model import Transcript
@@ -57,7 +57,7 @@ def active(text: str) -> str:
 FORMAT = Format(
     ("csv",),
     "Table of cues",
-    Kind.DATA,
+    DocumentKind.DATA,
     write=lambda transcript, source, options: write(transcript, source.translations),
     holds=frozenset({Holds.SPEAKER}),
     rank=1,

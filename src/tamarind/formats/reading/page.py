@@ -7,10 +7,10 @@ from collections.abc import Iterator, Sequence
 from itertools import count
 
 from tamarind.formats.facts import facts_of, in_words
-from tamarind.formats.format import Choice, Format, Kind
+from tamarind.formats.format import DocumentKind, Format, FormatOption
 from tamarind.formats.reading.paragraphs import Paragraph, paragraphs, side_by_side
 from tamarind.formats.reading.parts import Reading, reading_of
-from tamarind.formats.spans import Run
+from tamarind.formats.spans import StyledRun
 from tamarind.formats.timecode import clock
 from tamarind.transcript.direction import is_right_to_left
 from tamarind.transcript.fields import Holds
@@ -123,7 +123,7 @@ def _all_of(found: Sequence[Paragraph]) -> str:
     return " ".join(paragraph.text for paragraph in found[:3])
 
 
-def dressed(run: Run) -> str:
+def dressed(run: StyledRun) -> str:
     """A run of words with its looks and language."""
     text = html.escape(run.text)
     for look in reversed(run.looks):
@@ -156,10 +156,10 @@ def _table(
 FORMAT = Format(
     ("html",),
     "Web page",
-    Kind.READING,
+    DocumentKind.READING,
     write=lambda transcript, source, options: write(transcript, reading_of(source, options)),
     holds=frozenset({Holds.LOOK, Holds.SPEAKER, Holds.LANGUAGE, Holds.HEADING}),
-    choices=frozenset({Choice.SIDE_BY_SIDE}),
+    choices=frozenset({FormatOption.SIDE_BY_SIDE}),
     is_utf8=True,
     may_mark=False,
     rank=5,

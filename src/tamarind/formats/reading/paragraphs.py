@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from tamarind.formats.captionfile import names_of
-from tamarind.formats.spans import Run, by_looks
+from tamarind.formats.spans import StyledRun, by_looks
 from tamarind.formats.timecode import clock
 from tamarind.system.declared import one_of, option, whole, yes_or_no
 from tamarind.transcript.capitals import capitals
@@ -98,7 +98,7 @@ class Paragraph:
     speaker: str | None
     places: tuple[int, ...] = ()
     """Of its cues in the text, in order."""
-    pieces: tuple[Run, ...] = ()
+    pieces: tuple[StyledRun, ...] = ()
     heading: str = ""
 
 

@@ -9,7 +9,7 @@ from dataclasses import replace
 from itertools import pairwise
 
 from tamarind.formats.captionfile import FormatError, Mended, RawCue, transcript_of
-from tamarind.formats.format import Format, Kind
+from tamarind.formats.format import DocumentKind, Format
 from tamarind.formats.reading.paragraphs import PLAIN, TextOptions, paragraphs
 from tamarind.formats.timecode import clock, parse_time
 from tamarind.transcript.fields import Holds
@@ -146,7 +146,7 @@ def _is_name(label: str, known: Collection[str]) -> bool:
 FORMAT = Format(
     ("txt",),
     "Plain transcript",
-    Kind.READING,
+    DocumentKind.READING,
     read,
     lambda transcript, source, options: write(transcript, options.text),
     frozenset({Holds.SPEAKER}),

@@ -12,7 +12,7 @@ from datetime import datetime
 from functools import cache
 
 from tamarind.formats.captionfile import FormatError
-from tamarind.formats.format import Choice, Format, Kind
+from tamarind.formats.format import DocumentKind, Format, FormatOption
 from tamarind.formats.reading.page import write as page
 from tamarind.formats.reading.parts import Reading, reading_of
 from tamarind.formats.reading.wordprocessor import day_of
@@ -148,10 +148,10 @@ def _quoted(text: str) -> str:
 FORMAT = Format(
     ("pdf",),
     "PDF",
-    Kind.READING,
+    DocumentKind.READING,
     write=lambda transcript, source, options: write(transcript, reading_of(source, options)),
     holds=frozenset({Holds.LOOK, Holds.SPEAKER, Holds.LANGUAGE, Holds.HEADING}),
-    choices=frozenset({Choice.SIDE_BY_SIDE}),
+    choices=frozenset({FormatOption.SIDE_BY_SIDE}),
     rank=4,
 )
 FORMATS = (FORMAT,)

@@ -11,7 +11,7 @@ from typing import Any
 
 from tamarind.formats.captionfile import FormatError
 from tamarind.formats.facts import facts_of, in_words
-from tamarind.formats.format import Choice, Format, Kind
+from tamarind.formats.format import DocumentKind, Format, FormatOption
 from tamarind.formats.reading.paragraphs import Paragraph, paragraphs, side_by_side
 from tamarind.formats.reading.parts import MARGIN, Reading, reading_of
 from tamarind.formats.reading.template import BODY, Template, filled, has_places, template_for
@@ -460,10 +460,10 @@ def same_each_time(data: bytes) -> bytes:
 FORMAT = Format(
     ("docx",),
     "Word processor",
-    Kind.READING,
+    DocumentKind.READING,
     write=lambda transcript, source, options: write(transcript, reading_of(source, options)),
     holds=frozenset({Holds.LOOK, Holds.SPEAKER, Holds.LANGUAGE, Holds.HEADING}),
-    choices=frozenset({Choice.SIDE_BY_SIDE, Choice.LINES, Choice.TEMPLATE}),
+    choices=frozenset({FormatOption.SIDE_BY_SIDE, FormatOption.LINES, FormatOption.TEMPLATE}),
     rank=2,
 )
 FORMATS = (FORMAT,)

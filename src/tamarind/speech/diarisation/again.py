@@ -11,7 +11,7 @@ from tamarind.speech.diarisation.clustering import voices_among
 from tamarind.speech.diarisation.evidence import STEP_MS, evidence_of, voices_of
 from tamarind.speech.diarisation.likeness import voiceprint_of
 from tamarind.speech.diarisation.told import Told
-from tamarind.speech.diarisation.windows import Points
+from tamarind.speech.diarisation.windows import EmbeddedSpans
 from tamarind.speech.hearingoptions import MOST_VOICES
 from tamarind.transcript.model import Word
 
@@ -22,7 +22,7 @@ EXAMPLE_WEIGHT = 2.0
 """What a person says of a passage counts so much beside what a speaker has anyway."""
 
 
-def so_many(words: Sequence[Word], points: Points, count: int | None = None) -> Told:
+def so_many(words: Sequence[Word], points: EmbeddedSpans, count: int | None = None) -> Told:
     """Tell ``count`` speakers apart, or as many as there seem to be, numbered from 1 in the order
     in which they first speak.
 
@@ -39,7 +39,7 @@ def so_many(words: Sequence[Word], points: Points, count: int | None = None) -> 
 
 def by_example(
     words: Sequence[Word],
-    points: Points,
+    points: EmbeddedSpans,
     speakers: Sequence[int | None],
     certain: Sequence[bool],
 ) -> Told:
@@ -73,13 +73,13 @@ def by_example(
     return Told(tuple(told), prints)
 
 
-def _places(words: Sequence[Word], points: Points, middles: Floats) -> list[int | None]:
+def _places(words: Sequence[Word], points: EmbeddedSpans, middles: Floats) -> list[int | None]:
     end = max([*(word.end for word in words), *points.spans[:, 1].tolist()], default=0)
     return voices_of(words, evidence_of(points, middles, 0, end + STEP_MS))
 
 
 def _owners(
-    words: Sequence[Word], points: Points, owners: Sequence[int], certain: Sequence[bool]
+    words: Sequence[Word], points: EmbeddedSpans, owners: Sequence[int], certain: Sequence[bool]
 ) -> tuple[NDArray[np.int64], NDArray[np.bool_]]:
     """Whose each point is by the words that lie in it (-1: nobody's), and whether that is
     certain."""

@@ -23,7 +23,7 @@ from numpy.typing import NDArray
 
 from tamarind.speech.confidence import logistic
 from tamarind.speech.diarisation.encoder import unit
-from tamarind.speech.diarisation.windows import Points
+from tamarind.speech.diarisation.windows import EmbeddedSpans
 
 Floats = NDArray[np.float32]
 
@@ -67,7 +67,7 @@ _ROUNDS = 10
 _SEEDS = 5
 
 
-def voices_among(points: Points, most: int, count: int | None = None) -> Floats:
+def voices_among(points: EmbeddedSpans, most: int, count: int | None = None) -> Floats:
     """The middles (voices, width) of the voices, of length 1; the most spoken first.
 
     There are ``count`` of them if it is given and there are as many points, else as many as there
@@ -77,17 +77,17 @@ def voices_among(points: Points, most: int, count: int | None = None) -> Floats:
 
 
 @dataclass(frozen=True, slots=True)
-class Found:
+class Clusters:
     """The ``middles`` of the voices, and the number that it may be as well, 0 if it is clear."""
 
     middles: Floats
     perhaps: int = 0
 
 
-def found_among(points: Points, most: int, count: int | None = None) -> Found:
+def found_among(points: EmbeddedSpans, most: int, count: int | None = None) -> Clusters:
     """The same, and whether the number is in doubt."""
     if not len(points):
-        return Found(np.zeros((0, points.vectors.shape[1]), np.float32))
+        return Clusters(np.zeros((0, points.vectors.shape[1]), np.float32))
     tree = _Tree(_thinned(points, MOST_IN_TREE).vectors)
     graph = _graph(points, most) if len(points) >= FEWEST_FOR_GRAPH else None
     perhaps = 0
@@ -99,15 +99,15 @@ def found_among(points: Points, most: int, count: int | None = None) -> Found:
     else:
         best = _best(points, tree, graph, min(count, len(points)))
     spoken = np.bincount((points.vectors @ best.T).argmax(axis=1), minlength=len(best))
-    return Found(np.asarray(best[np.argsort(-spoken, kind="stable")], np.float32), perhaps)
+    return Clusters(np.asarray(best[np.argsort(-spoken, kind="stable")], np.float32), perhaps)
 
 
-def count_of(points: Points, most: int) -> int:
+def count_of(points: EmbeddedSpans, most: int) -> int:
     """How many voices the neighbourhoods of the points tell of, before any are put together."""
     return _graph(points, most).count if len(points) >= FEWEST_FOR_GRAPH else 2
 
 
-def _one_or_two(points: Points, middles: Floats) -> tuple[Floats, int]:
+def _one_or_two(points: EmbeddedSpans, middles: Floats) -> tuple[Floats, int]:
     """Two middles, or one where they are of one voice; and the other number if it is in doubt."""
     if len(middles) < 2:
         return middles, 0
@@ -119,7 +119,7 @@ def _one_or_two(points: Points, middles: Floats) -> tuple[Floats, int]:
     return unit(points.vectors.mean(axis=0, keepdims=True)), 2 if is_unclear else 0
 
 
-def followed(points: Points, middles: Floats) -> Floats:
+def followed(points: EmbeddedSpans, middles: Floats) -> Floats:
     """The same voices in other points, where all of them are known: their middles there, or as they
     were where they say hardly anything."""
     moved = _settled(points.vectors, middles)
@@ -127,7 +127,7 @@ def followed(points: Points, middles: Floats) -> Floats:
     return np.where((own >= LEAST_POINTS)[:, None], moved, middles)
 
 
-def _best(points: Points, tree: _Tree, graph: _Graph | None, count: int) -> Floats:
+def _best(points: EmbeddedSpans, tree: _Tree, graph: _Graph | None, count: int) -> Floats:
     """The middles of the tightest clusters of so many; of one where all points are the same."""
     if count == 1:
         return unit(points.vectors.mean(axis=0, keepdims=True))
@@ -140,7 +140,7 @@ def _best(points: Points, tree: _Tree, graph: _Graph | None, count: int) -> Floa
     return max(found, key=lambda middles: float((points.vectors @ middles.T).max(axis=1).sum()))
 
 
-def _without_halves(points: Points, middles: Floats) -> Floats:
+def _without_halves(points: EmbeddedSpans, middles: Floats) -> Floats:
     """The middles after those that are two sides of one voice have been put together; two at
     least."""
     while len(middles) > 2:
@@ -158,7 +158,7 @@ def _without_halves(points: Points, middles: Floats) -> Floats:
 
 
 def _two_voices(
-    points: Points,
+    points: EmbeddedSpans,
     labels: NDArray[np.int64],
     middles: Floats,
     one: int,
@@ -172,16 +172,16 @@ def _two_voices(
 
 
 def features_of(
-    points: Points, labels: NDArray[np.int64], middles: Floats, one: int, other: int
+    points: EmbeddedSpans, labels: NDArray[np.int64], middles: Floats, one: int, other: int
 ) -> tuple[float, ...]:
     """What tells whether two of the clusters with these labels are two voices."""
     chosen = np.flatnonzero((labels == one) | (labels == other))
-    own = Points(points.vectors[chosen], points.spans[chosen])
+    own = EmbeddedSpans(points.vectors[chosen], points.spans[chosen])
     return _how_apart(own, labels[chosen] == one, middles[one], middles[other])
 
 
 def _how_apart(
-    points: Points, mine: NDArray[np.bool_], one: Floats, other: Floats
+    points: EmbeddedSpans, mine: NDArray[np.bool_], one: Floats, other: Floats
 ) -> tuple[float, ...]:
     """What tells whether two clusters are two voices: how alike their middles are; how far apart
     two heaps between them are; how far points are from those of the other cluster, beside their
@@ -283,7 +283,7 @@ class _Graph:
         return _middles(self.vectors, [best == label for label in np.unique(best)])
 
 
-def _graph(points: Points, most: int) -> _Graph:
+def _graph(points: EmbeddedSpans, most: int) -> _Graph:
     """Tries neighbourhoods of many sizes; small ones that part the points clearly are best."""
     few = _thinned(points, MOST_IN_GRAPH)
     count = len(few)
@@ -323,11 +323,11 @@ def _settled(vectors: Floats, middles: Floats) -> Floats:
     return middles
 
 
-def _thinned(points: Points, most: int) -> Points:
+def _thinned(points: EmbeddedSpans, most: int) -> EmbeddedSpans:
     if len(points) <= most:
         return points
     chosen = np.linspace(0, len(points) - 1, most).round().astype(int)
-    return Points(points.vectors[chosen], points.spans[chosen])
+    return EmbeddedSpans(points.vectors[chosen], points.spans[chosen])
 
 
 def _middles(vectors: Floats, members: list[NDArray[np.bool_]]) -> Floats:

@@ -9,7 +9,7 @@ from itertools import pairwise
 import numpy as np
 from numpy.typing import NDArray
 
-from tamarind.speech.diarisation.windows import Points
+from tamarind.speech.diarisation.windows import EmbeddedSpans
 from tamarind.transcript.model import Word
 
 Floats = NDArray[np.float32]
@@ -29,7 +29,7 @@ PAUSE_MS = 250
 
 
 @dataclass(frozen=True, slots=True)
-class Evidence:
+class SpeakerEvidence:
     """``weights`` (steps, voices): how much speaks for each voice in every 100 ms from ``start``
     (ms); all zero where nobody was heard."""
 
@@ -37,14 +37,14 @@ class Evidence:
     weights: Floats
 
 
-NO_EVIDENCE = Evidence(0, np.zeros((0, 0), np.float32))
+NO_EVIDENCE = SpeakerEvidence(0, np.zeros((0, 0), np.float32))
 
 
-def evidence_of(points: Points, middles: Floats, start: int, end: int) -> Evidence:
+def evidence_of(points: EmbeddedSpans, middles: Floats, start: int, end: int) -> SpeakerEvidence:
     """What the points say about voices with these middles, from ``start`` to ``end`` (ms)."""
     weights = np.zeros((max(end - start, 0) // STEP_MS + 1, len(middles)), np.float32)
     if not len(middles):
-        return Evidence(start, weights)
+        return SpeakerEvidence(start, weights)
     likeness = SHARPNESS * (points.vectors @ middles.T)
     share = np.exp(likeness - likeness.max(axis=1, keepdims=True))
     share /= share.sum(axis=1, keepdims=True)
@@ -53,10 +53,10 @@ def evidence_of(points: Points, middles: Floats, start: int, end: int) -> Eviden
         last = min(max(int(until) // STEP_MS, first + 1), len(weights))
         place = (np.arange(last - first) + 0.5) / max(last - first, 1)
         weights[first:last] += (1 + EDGE - np.abs(2 * place - 1))[:, None] * own
-    return Evidence(start, weights)
+    return SpeakerEvidence(start, weights)
 
 
-def voices_of(words: Sequence[Word], evidence: Evidence) -> list[int | None]:
+def voices_of(words: Sequence[Word], evidence: SpeakerEvidence) -> list[int | None]:
     """Each word's voice (a column of the evidence): the cheapest sequence, changes being dear
     within a phrase.
 
@@ -83,7 +83,7 @@ def voices_of(words: Sequence[Word], evidence: Evidence) -> list[int | None]:
     return list(reversed(path))
 
 
-def _shares(word: Word, evidence: Evidence, heard: NDArray[np.int64]) -> Floats:
+def _shares(word: Word, evidence: SpeakerEvidence, heard: NDArray[np.int64]) -> Floats:
     """(voices,): what speaks for each during a word, 1 in all."""
     first = max((word.start - evidence.start) // STEP_MS, 0)
     last = (word.end - evidence.start) // STEP_MS + 1

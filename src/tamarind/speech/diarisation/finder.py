@@ -16,11 +16,11 @@ from tamarind.speech.bookmark import VoicesMark
 from tamarind.speech.cores import cores
 from tamarind.speech.diarisation.clustering import followed, found_among, voices_among
 from tamarind.speech.diarisation.encoder import VoiceEncoder
-from tamarind.speech.diarisation.evidence import STEP_MS, Evidence, evidence_of, voices_of
+from tamarind.speech.diarisation.evidence import STEP_MS, SpeakerEvidence, evidence_of, voices_of
 from tamarind.speech.diarisation.keptpoints import section_borders, section_points
 from tamarind.speech.diarisation.likeness import voiceprint_of
 from tamarind.speech.diarisation.voiceprint import WIDTH, Voiceprint
-from tamarind.speech.diarisation.windows import Points, joined
+from tamarind.speech.diarisation.windows import EmbeddedSpans, joined
 from tamarind.speech.hearingoptions import MOST_VOICES, Voices
 from tamarind.transcript.model import Word
 
@@ -34,7 +34,7 @@ SAME_VOICE = 0.75
 class _Section:
     """What is known after a section: its evidence, and the middles of all voices known so far."""
 
-    evidence: Evidence
+    evidence: SpeakerEvidence
     end: int
     middles: Floats
 
@@ -70,7 +70,7 @@ class VoiceFinder:
         self._sections: list[_Section] = []
         self._perhaps = 0
         self._thread = ThreadPoolExecutor(1)
-        self._ahead: Future[Points] | None = None
+        self._ahead: Future[EmbeddedSpans] | None = None
 
     def look(self) -> Iterator[float]:
         """Look at the first section with all cores, telling how far that is (0 to 1)."""
@@ -125,7 +125,7 @@ class VoiceFinder:
         places = [place for place, border in enumerate(self._borders[:-1]) if border <= moment]
         return places[-1] if places else 0
 
-    def _points(self, place: int, threads: int) -> Iterator[tuple[float, Points]]:
+    def _points(self, place: int, threads: int) -> Iterator[tuple[float, EmbeddedSpans]]:
         section = self._borders[place], self._borders[place + 1]
         return section_points(self._samples, section, self._encoder, threads, self._folder)
 
@@ -135,7 +135,7 @@ class VoiceFinder:
         while self._sections[-1].end < moment and self._ahead is not None:
             self._take(self._ahead.result())
 
-    def _evidence(self, start: int, end: int) -> Evidence:
+    def _evidence(self, start: int, end: int) -> SpeakerEvidence:
         """All that the sections with these times say."""
         self._go_on_until(end)
         known = [s.evidence for s in self._sections if s.end > start]
@@ -144,29 +144,29 @@ class VoiceFinder:
         padded = [
             np.pad(own.weights, ((0, 0), (0, voices - own.weights.shape[1]))) for own in known
         ]
-        return Evidence(known[0].start, np.concatenate(padded))
+        return SpeakerEvidence(known[0].start, np.concatenate(padded))
 
-    def _look_ahead(self, place: int) -> Points:
+    def _look_ahead(self, place: int) -> EmbeddedSpans:
         points = joined([points for _share, points in self._points(place, 1)])
         forget(self._samples)
         return points
 
-    def _take(self, points: Points) -> None:
+    def _take(self, points: EmbeddedSpans) -> None:
         """What a section's points say, its voices matched with those known before."""
         place = self._first + len(self._sections)
         start, end = self._borders[place], self._borders[place + 1]
         is_last = place == len(self._borders) - 2
         self._ahead = None if is_last else self._thread.submit(self._look_ahead, place + 1)
         before = self._sections[-1].middles if self._sections else self._before
-        points = Points(points.vectors, points.spans + start)
+        points = EmbeddedSpans(points.vectors, points.spans + start)
         middles, columns = self._matched(points, before, is_last)
         own = evidence_of(points, middles[columns], start, end - STEP_MS)
         weights = np.zeros((len(own.weights), len(middles)), np.float32)
         weights[:, columns] = own.weights
-        self._sections.append(_Section(Evidence(start, weights), end, middles))
+        self._sections.append(_Section(SpeakerEvidence(start, weights), end, middles))
 
     def _matched(
-        self, points: Points, before: Floats, is_last: bool
+        self, points: EmbeddedSpans, before: Floats, is_last: bool
     ) -> tuple[Floats, NDArray[np.int64]]:
         """All voices known now, and which of them the section has.
 

@@ -21,7 +21,7 @@ from tamarind.speech.cores import cores
 from tamarind.speech.diarisation.encoder import VoiceEncoder
 from tamarind.speech.diarisation.evidence import STEP_MS
 from tamarind.speech.diarisation.voiceprint import WIDTH
-from tamarind.speech.diarisation.windows import Points, joined, points_of
+from tamarind.speech.diarisation.windows import EmbeddedSpans, joined, points_of
 from tamarind.system.files import write_whole
 
 LONGEST_SECTION_MS = 1_800_000
@@ -43,7 +43,7 @@ def section_borders(part: Span) -> list[int]:
 
 def section_points(
     samples: Samples, section: Span, encoder: VoiceEncoder, threads: int, folder: Path | None
-) -> Iterator[tuple[float, Points]]:
+) -> Iterator[tuple[float, EmbeddedSpans]]:
     """How far it is (0 to 1) and the points of the next stretch of a section (from, to, in ms),
     again and again; all at once where they are kept in ``folder``. Their spans count from the
     section's start."""
@@ -52,7 +52,7 @@ def section_points(
     if known is not None:
         yield 1.0, known
         return
-    parts: list[Points] = []
+    parts: list[EmbeddedSpans] = []
     first, last = (moment * SAMPLE_RATE // 1000 for moment in section)
     for share, points in points_of(samples[first:last], encoder, threads):
         parts.append(points)
@@ -63,21 +63,21 @@ def section_points(
 
 def points_through(
     samples: Samples, part: Span, encoder: VoiceEncoder, folder: Path | None
-) -> Generator[float, None, Points]:
+) -> Generator[float, None, EmbeddedSpans]:
     """Tell how far it is, and return the points of a whole part of a recording, whose spans count
     from its start."""
-    found: list[Points] = []
+    found: list[EmbeddedSpans] = []
     borders = section_borders(part)
     for place, start in enumerate(borders[:-1]):
         section = start, borders[place + 1]
         for share, points in section_points(samples, section, encoder, cores(), folder):
-            found.append(Points(points.vectors, points.spans + start))
+            found.append(EmbeddedSpans(points.vectors, points.spans + start))
             yield (place + share) / (len(borders) - 1)
         forget(samples)
     return joined(found)
 
 
-def _read(kept: Path) -> Points | None:
+def _read(kept: Path) -> EmbeddedSpans | None:
     # Whatever is wrong with it, it is made again.
     with contextlib.suppress(OSError, ValueError, KeyError, EOFError, BadZipFile, zlib.error):
         with np.load(kept) as file:
@@ -86,11 +86,11 @@ def _read(kept: Path) -> Points | None:
             vectors = np.asarray(file["vectors"], np.float32)
             spans = np.asarray(file["spans"], np.int64)
         if vectors.shape == (len(spans), WIDTH) and spans.shape == (len(vectors), 2):
-            return Points(vectors, spans)
+            return EmbeddedSpans(vectors, spans)
     return None
 
 
-def _keep(kept: Path, points: Points) -> None:
+def _keep(kept: Path, points: EmbeddedSpans) -> None:
     data = io.BytesIO()
     np.savez(data, made_by=MADE_BY, vectors=points.vectors, spans=points.spans)
     # Without room for them they are found again the next time.

@@ -30,7 +30,7 @@ BATCH = 32
 
 
 @dataclass(frozen=True, slots=True)
-class Points:
+class EmbeddedSpans:
     """``vectors`` (n, WIDTH) of length 1, and the ``spans`` (n, 2) in ms that they stand for."""
 
     vectors: NDArray[np.float32]
@@ -39,18 +39,18 @@ class Points:
     def __len__(self) -> int:
         return len(self.vectors)
 
-    def within(self, start: int, end: int) -> Points:
+    def within(self, start: int, end: int) -> EmbeddedSpans:
         """Those that stand for something between two times (ms)."""
         chosen = (self.spans[:, 0] < end) & (self.spans[:, 1] > start)
-        return Points(self.vectors[chosen], self.spans[chosen])
+        return EmbeddedSpans(self.vectors[chosen], self.spans[chosen])
 
 
-NO_POINTS = Points(np.zeros((0, WIDTH), np.float32), np.zeros((0, 2), np.int64))
+NO_POINTS = EmbeddedSpans(np.zeros((0, WIDTH), np.float32), np.zeros((0, 2), np.int64))
 
 
 def points_of(
     sound: Samples, encoder: VoiceEncoder, threads: int
-) -> Iterator[tuple[float, Points]]:
+) -> Iterator[tuple[float, EmbeddedSpans]]:
     """How far it is (0 to 1) and the points of the next stretch, again and again.
 
     A saying shorter than a window is looked at as if it were said over and over.
@@ -70,15 +70,15 @@ def points_of(
         vectors = side_by_side(lambda batch: encoder(_windows(seen, batch)), batches, threads)
         yield (
             min((first + at_once) / len(places), 1.0),
-            Points(np.concatenate(vectors), own * STEP_MS),
+            EmbeddedSpans(np.concatenate(vectors), own * STEP_MS),
         )
 
 
-def joined(parts: Sequence[Points]) -> Points:
+def joined(parts: Sequence[EmbeddedSpans]) -> EmbeddedSpans:
     """All points, in the order of the parts."""
     if not parts:
         return NO_POINTS
-    return Points(
+    return EmbeddedSpans(
         np.concatenate([part.vectors for part in parts]),
         np.concatenate([part.spans for part in parts]),
     )

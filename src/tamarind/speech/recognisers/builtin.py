@@ -11,13 +11,13 @@ from tamarind.audio.decode import Samples
 from tamarind.speech.alignment import Aligner
 from tamarind.speech.confidence import builtin_confidence
 from tamarind.speech.hearingoptions import HearingOptions
-from tamarind.speech.recognisers.decoder import Decoder
+from tamarind.speech.recognisers.decoder import BuiltinDecoder
 from tamarind.speech.recognisers.decoding import DecoderState, Floats
-from tamarind.speech.recognisers.encoder import Encoder
+from tamarind.speech.recognisers.encoder import BuiltinEncoder
 from tamarind.speech.recognisers.errors import RecogniserError
 from tamarind.speech.recognisers.modelfile import ModelFileError
 from tamarind.speech.recognisers.searching import Judge, SearchingRecogniser
-from tamarind.speech.recognisers.tokens import BEGIN, END, Vocabulary
+from tamarind.speech.recognisers.tokens import BEGIN, END, BuiltinVocabulary
 
 TOKENS_A_SECOND = 9
 """No one speaks faster than this; a text that goes on beyond it is a loop."""
@@ -49,9 +49,9 @@ class BuiltinNetwork:
         self.languages: tuple[str, ...] = ("en",) if folder is None else ()
         folder = folder or model_folder()
         try:
-            self._encoder = Encoder(folder / "encoder_model.ort")
-            self._decoder = Decoder(folder / "decoder_model_merged.ort")
-            self.vocabulary = Vocabulary(folder / "tokenizer.bin")
+            self._encoder = BuiltinEncoder(folder / "encoder_model.ort")
+            self._decoder = BuiltinDecoder(folder / "decoder_model_merged.ort")
+            self.vocabulary = BuiltinVocabulary(folder / "tokenizer.bin")
         except (ModelFileError, IndexError, OSError) as error:
             raise RecogniserError(f"The model in “{folder}” cannot be read: {error}") from None
 

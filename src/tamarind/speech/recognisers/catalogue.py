@@ -17,9 +17,9 @@ from typing import TYPE_CHECKING
 
 from tamarind.speech.hearingoptions import BUILTIN, Care, HearingOptions
 from tamarind.speech.recognisers import known
-from tamarind.speech.recognisers.entry import Entry
+from tamarind.speech.recognisers.entry import RecogniserEntry
 from tamarind.speech.recognisers.errors import RecogniserError
-from tamarind.speech.recognisers.folder import Format, look_into, require_library
+from tamarind.speech.recognisers.folder import ModelFormat, look_into, require_library
 from tamarind.speech.recognisers.known import multilingual
 from tamarind.speech.recognisers.known.dictionary import DICTIONARY
 from tamarind.speech.recognisers.known.english import ENGLISH, ENGLISH_ONLY
@@ -34,7 +34,7 @@ if TYPE_CHECKING:
 
 
 @dataclass(frozen=True, slots=True)
-class Choice:
+class KnownRecogniser:
     """A recogniser that can be chosen; ``languages`` are BCP 47 tags, empty for any."""
 
     name: str
@@ -47,20 +47,22 @@ class Choice:
 
 
 @cache
-def _entries() -> dict[str, Entry]:
+def _entries() -> dict[str, RecogniserEntry]:
     """What comes along, by name, in the order in which it is listed."""
     modules = (
         import_module(f"{known.__name__}.{one.name}") for one in iter_modules(known.__path__)
     )
-    entries: list[Entry] = sorted((one.ENTRY for one in modules), key=lambda one: one.rank)
+    entries: list[RecogniserEntry] = sorted(
+        (one.ENTRY for one in modules), key=lambda one: one.rank
+    )
     return {one.name: one for one in entries}
 
 
-def _choice_of(entry: Entry) -> Choice:
-    return Choice(entry.name, entry.label, entry.languages())
+def _choice_of(entry: RecogniserEntry) -> KnownRecogniser:
+    return KnownRecogniser(entry.name, entry.label, entry.languages())
 
 
-def shipped() -> tuple[Choice, ...]:
+def shipped() -> tuple[KnownRecogniser, ...]:
     """Those that come along, as far as they are installed."""
     return tuple(_choice_of(one) for one in _entries().values() if one.rank and not one.missing())
 
@@ -188,7 +190,7 @@ def languages_here(folders: Iterable[Path]) -> tuple[str, ...]:
     return tuple(dict.fromkeys(found))
 
 
-def choice(name: str) -> Choice:
+def choice(name: str) -> KnownRecogniser:
     """The recogniser with this name or in this folder.
 
     Raises RecogniserError with a sentence that says what is missing.
@@ -206,7 +208,7 @@ def choice(name: str) -> Choice:
         raise RecogniserError(f"“{name}” is no recogniser ({names}) and no folder with a model.")
     model = look_into(folder)
     require_library(model)
-    return Choice(str(folder), f"the model in {folder.name}", model.languages)
+    return KnownRecogniser(str(folder), f"the model in {folder.name}", model.languages)
 
 
 def hears(name: str, language: str) -> bool:
@@ -247,7 +249,7 @@ def load(name: str, aligner: Aligner) -> Recogniser:
     if chosen.name in _entries():
         return _entries()[chosen.name].load(aligner)
     folder = Path(chosen.name)
-    if look_into(folder).format is Format.CTRANSLATE:
+    if look_into(folder).format is ModelFormat.CTRANSLATE:
         from tamarind.speech.recognisers.multilingual.recogniser import MultilingualRecogniser
 
         return MultilingualRecogniser(folder, aligner)

@@ -25,7 +25,7 @@ from tamarind.speech.recognisers.subnetworks import (
 )
 
 
-class Decoder:
+class BuiltinDecoder:
     """The weights of a decoder, read once; about 75 MB."""
 
     def __init__(self, path: Path) -> None:

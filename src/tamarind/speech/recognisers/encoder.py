@@ -29,7 +29,7 @@ STRIDES = (64, 3, 2)
 _MOST_FRAMES = 4096
 
 
-class Encoder:
+class BuiltinEncoder:
     """One segment at a time, so that no segment is padded and none changes what another becomes.
 
     The network scales its input by statistics of the whole segment; in a batch, its neighbours'

@@ -12,7 +12,7 @@ if TYPE_CHECKING:
 
 
 @dataclass(frozen=True, slots=True)
-class Entry:
+class RecogniserEntry:
     """``label`` is what a person calls it; ``languages`` are BCP 47 tags, none for any.
 
     ``load`` makes it, and raises RecogniserError when it cannot. ``rank`` is its place in lists,

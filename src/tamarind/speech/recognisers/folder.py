@@ -25,7 +25,7 @@ _MANY_LANGUAGES_TOKEN = ""
 """Stands in the vocabulary of a model for many languages only; CTranslate2 goes by it too."""
 
 
-class Format(Enum):
+class ModelFormat(Enum):
     """The formats that can be heard with."""
 
     NETWORK = "the built-in model's format"
@@ -37,7 +37,7 @@ class ModelFolder:
     """A whole model; ``languages`` are codes of ISO 639, empty where only the person knows."""
 
     path: Path
-    format: Format
+    format: ModelFormat
     languages: tuple[str, ...]
 
     def sentence(self) -> str:
@@ -65,9 +65,12 @@ def look_into(folder: Path) -> ModelFolder:
     """The model in a folder; raises RecogniserError with a sentence that says what is missing."""
     if not folder.is_dir():
         raise RecogniserError(f"There is no folder “{folder}”.")
-    for form, files in ((Format.NETWORK, NETWORK_FILES), (Format.CTRANSLATE, CTRANSLATE_FILES)):
+    for form, files in (
+        (ModelFormat.NETWORK, NETWORK_FILES),
+        (ModelFormat.CTRANSLATE, CTRANSLATE_FILES),
+    ):
         missing = [file for file in files if not (folder / file).is_file()]
-        if form is Format.CTRANSLATE and not missing:
+        if form is ModelFormat.CTRANSLATE and not missing:
             missing = _without_vocabulary(folder)
         if not missing:
             return ModelFolder(folder, form, _languages(folder, form))
@@ -81,7 +84,7 @@ def look_into(folder: Path) -> ModelFolder:
 
 def require_library(folder: ModelFolder) -> None:
     """Raise RecogniserError if what is needed to hear with a folder is not installed."""
-    needed = ("tokenizers",) if folder.format is Format.CTRANSLATE else ()
+    needed = ("tokenizers",) if folder.format is ModelFormat.CTRANSLATE else ()
     if any(importlib.util.find_spec(name) is None for name in needed):
         raise RecogniserError(
             "Models in CTranslate2 format need extra packages; install them with:"
@@ -94,9 +97,9 @@ def _without_vocabulary(folder: Path) -> list[str]:
     return [] if there else [CTRANSLATE_VOCABULARIES[0]]
 
 
-def _languages(folder: Path, form: Format) -> tuple[str, ...]:
+def _languages(folder: Path, form: ModelFormat) -> tuple[str, ...]:
     """From the tokens that tell a model which language to hear."""
-    return () if form is Format.NETWORK else languages_of(folder)
+    return () if form is ModelFormat.NETWORK else languages_of(folder)
 
 
 def languages_of(folder: Path) -> tuple[str, ...]:

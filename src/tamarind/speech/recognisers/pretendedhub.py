@@ -27,7 +27,7 @@ PIECE = 4096
 
 
 @dataclass
-class Manners:
+class HubFaults:
     """How it behaves: seconds a piece, bytes after which each answer breaks off, checksums and
     sizes that are not true, how many of its answers were given, how many bytes of files it sent."""
 
@@ -44,7 +44,7 @@ class PretendedHub(LocalServer):
     """Runs while it is entered; ``address`` is what ``TAMARIND_HUB`` is to be."""
 
     def __init__(self, folder: Path) -> None:
-        self.manners = Manners()
+        self.manners = HubFaults()
         manners = self.manners
 
         class Handler(_Answers):
@@ -55,7 +55,7 @@ class PretendedHub(LocalServer):
 
 class _Answers(BaseHTTPRequestHandler):
     place: Path
-    told: Manners
+    told: HubFaults
     protocol_version = "HTTP/1.1"
 
     def do_GET(self) -> None:

@@ -18,7 +18,7 @@ from tamarind.audio.decode import Samples
 from tamarind.audio.media import SAMPLE_RATE
 from tamarind.audio.slower import slowed
 from tamarind.speech.alignment import Aligner
-from tamarind.speech.confidence import Evidence, builtin_confidence
+from tamarind.speech.confidence import WordEvidence, builtin_confidence
 from tamarind.speech.consensus import bare, support, together
 from tamarind.speech.cores import cores, side_by_side
 from tamarind.speech.hearingoptions import Care, HearingOptions
@@ -52,7 +52,7 @@ SHORTEST = SAMPLE_RATE // 4
 FEWEST_TOKENS_A_SECOND, LONG_S = 1.5, 6
 """Speech of more than so many seconds has more tokens than this."""
 
-Judge = Callable[[Evidence, str], float]
+Judge = Callable[[WordEvidence, str], float]
 """How sure a word is, from what speaks for it."""
 
 _Encoded = tuple[Samples, Floats]
@@ -365,7 +365,7 @@ class SearchingRecogniser:
         share: float,
         likelihood: float,
         listed: bool,
-    ) -> Evidence:
+    ) -> WordEvidence:
         """What speaks for a word; a doubtful comma does not make a word doubtful."""
         letters = [
             place
@@ -375,7 +375,7 @@ class SearchingRecogniser:
         logs = [text.log_probabilities[place] for place in letters]
         undecided = [_entropy(text.near[place]) for place in letters]
         is_last = places.stop >= len(text.tokens)
-        return Evidence(
+        return WordEvidence(
             log_probability=sum(logs),
             least=min(logs),
             margin=min(text.margins[place] for place in letters),

@@ -21,9 +21,9 @@ def models_home() -> Path:
     return data_home() / "models"
 
 
-def own_shelf() -> Shelf:
+def own_shelf() -> ModelShelf:
     """The model folders that the person has added."""
-    return Shelf(data_home() / "models.txt")
+    return ModelShelf(data_home() / "models.txt")
 
 
 def of_this_machine() -> list[Path]:
@@ -41,7 +41,7 @@ def folders_here() -> list[Path]:
     return list(dict.fromkeys([*own_shelf().folders(), *of_this_machine()]))
 
 
-class Shelf:
+class ModelShelf:
     """Folders in the order in which they were added; a path a line in ``file``."""
 
     def __init__(self, file: Path) -> None:

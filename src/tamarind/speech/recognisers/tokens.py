@@ -14,7 +14,7 @@ END = 2
 _SPACE = "▁".encode()
 
 
-class Vocabulary:
+class BuiltinVocabulary:
     """All tokens of a model as byte strings; "▁" in the file stands for a space."""
 
     def __init__(self, path: Path) -> None:

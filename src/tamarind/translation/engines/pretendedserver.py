@@ -21,7 +21,7 @@ LANGUAGES = ("en", "pt", "es", "ja")
 
 
 @dataclass
-class Manners:
+class ServerFaults:
     """How it behaves: the key it wants, how often it is still busy and for how many seconds, what
     it answers in place of a translation, where it points, seconds for each answer."""
 
@@ -39,7 +39,7 @@ class PretendedServer(LocalServer):
     """Runs while it is entered."""
 
     def __init__(self, port: int = 0) -> None:
-        self.manners = Manners()
+        self.manners = ServerFaults()
         manners = self.manners
 
         class Handler(_Answers):
@@ -49,7 +49,7 @@ class PretendedServer(LocalServer):
 
 
 class _Answers(BaseHTTPRequestHandler):
-    told: Manners
+    told: ServerFaults
 
     def do_GET(self) -> None:
         """Which languages there are."""

@@ -29,7 +29,7 @@ _KINDS = (("model.", "model"), ("lex.", "lex"), ("srcvocab", "srcvocab"), ("trgv
 
 
 @dataclass
-class Manners:
+class ShelfFaults:
     """How it behaves: seconds a piece, bytes after which each answer breaks off, files and what is
     packed in them that are not what it says."""
 
@@ -44,7 +44,7 @@ class PretendedShelf(LocalServer):
     """Runs while it is entered; ``records`` is what ``TAMARIND_TRANSLATION_SHELF`` is to be."""
 
     def __init__(self, folder: Path) -> None:
-        self.manners = Manners()
+        self.manners = ShelfFaults()
         manners = self.manners
 
         class Handler(_Answers):
@@ -56,7 +56,7 @@ class PretendedShelf(LocalServer):
 
 class _Answers(BaseHTTPRequestHandler):
     place: Path
-    told: Manners
+    told: ShelfFaults
     protocol_version = "HTTP/1.1"
 
     def do_GET(self) -> None:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from tamarind.speech.hearingoptions import BUILTIN
-from tamarind.speech.recognisers.entry import Entry
+from tamarind.speech.recognisers.entry import RecogniserEntry
 from tamarind.speech.recognisers.known import multilingual
 from tamarind.speech.recognisers.known.english import ENGLISH_ONLY, load
 
@@ -12,4 +12,4 @@ def _languages() -> tuple[str, ...]:
     return tuple(dict.fromkeys((*ENGLISH_ONLY, *multilingual.languages_of_many())))
 
 
-ENTRY = Entry(BUILTIN, "built in, as fits best", _languages, load, rank=1)
+ENTRY = RecogniserEntry(BUILTIN, "built in, as fits best", _languages, load, rank=1)

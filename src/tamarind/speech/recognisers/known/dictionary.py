@@ -13,7 +13,7 @@ import numpy as np
 
 from tamarind.speech.hearingoptions import HearingOptions
 from tamarind.speech.recognisers.base import HeardWord, Hypothesis
-from tamarind.speech.recognisers.entry import Entry
+from tamarind.speech.recognisers.entry import RecogniserEntry
 from tamarind.speech.recognisers.errors import RecogniserError
 
 if TYPE_CHECKING:
@@ -77,7 +77,7 @@ def _bare(word: str) -> str:
     return word.split("(")[0]
 
 
-ENTRY = Entry(
+ENTRY = RecogniserEntry(
     DICTIONARY,
     "by dictionary, less accurate",
     lambda: DictionaryRecogniser.languages,

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from tamarind.speech.recognisers.entry import Entry
+from tamarind.speech.recognisers.entry import RecogniserEntry
 
 if TYPE_CHECKING:
     from tamarind.speech.alignment import Aligner
@@ -21,4 +21,4 @@ def load(aligner: Aligner) -> Recogniser:
     return BuiltinRecogniser(aligner=aligner)
 
 
-ENTRY = Entry(ENGLISH, "the built-in one", lambda: ENGLISH_ONLY, load, rank=2)
+ENTRY = RecogniserEntry(ENGLISH, "the built-in one", lambda: ENGLISH_ONLY, load, rank=2)

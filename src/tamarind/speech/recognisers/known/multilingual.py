@@ -6,7 +6,7 @@ from functools import cache
 from typing import TYPE_CHECKING
 
 from tamarind.speech.recognisers import offered
-from tamarind.speech.recognisers.entry import Entry
+from tamarind.speech.recognisers.entry import RecogniserEntry
 from tamarind.speech.recognisers.errors import RecogniserError
 from tamarind.speech.recognisers.folder import languages_of
 from tamarind.speech.recognisers.multilingual import carried
@@ -39,7 +39,7 @@ def _load(aligner: Aligner) -> Recogniser:
     return MultilingualRecogniser(carried.folder(), aligner)
 
 
-ENTRY = Entry(
+ENTRY = RecogniserEntry(
     MANY,
     "the multilingual one",
     lambda: languages_of_many(),

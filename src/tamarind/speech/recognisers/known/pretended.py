@@ -12,7 +12,7 @@ from tamarind.audio.decode import Samples
 from tamarind.audio.media import SAMPLE_RATE
 from tamarind.speech.hearingoptions import HearingOptions
 from tamarind.speech.recognisers.base import HeardWord, Hypothesis
-from tamarind.speech.recognisers.entry import Entry
+from tamarind.speech.recognisers.entry import RecogniserEntry
 
 PRETENDED = "pretended"
 """Taken by its name, and in no list."""
@@ -46,6 +46,6 @@ class PretendedRecogniser:
         return Hypothesis(words, -1.0)
 
 
-ENTRY = Entry(
+ENTRY = RecogniserEntry(
     PRETENDED, "a stand-in, for trying", lambda: (), lambda _aligner: PretendedRecogniser()
 )

@@ -21,7 +21,7 @@ BARRED = np.float32(-1e4)
 """Added to the logits of tokens that may not come."""
 
 
-class Decoder:
+class MultilingualDecoder:
     """The weights of a decoder.
 
     Tokens of ``barred`` never come, except at the first ``free`` places: there the network is told

@@ -17,7 +17,7 @@ from tamarind.speech.recognisers.network import OWN, Network, Subnetwork
 _SHORTEST = 8
 
 
-class Encoder:
+class MultilingualEncoder:
     """One sound at a time, as long as it is; threads may share it."""
 
     def __init__(self, weights: Weights) -> None:

@@ -20,10 +20,10 @@ from tamarind.speech.recognisers.decoding import DecoderState, Floats, score
 from tamarind.speech.recognisers.errors import RecogniserError
 from tamarind.speech.recognisers.folder import look_into, require_library
 from tamarind.speech.recognisers.modelfile import ModelFileError
-from tamarind.speech.recognisers.multilingual.decoder import Decoder
-from tamarind.speech.recognisers.multilingual.encoder import Encoder
+from tamarind.speech.recognisers.multilingual.decoder import MultilingualDecoder
+from tamarind.speech.recognisers.multilingual.encoder import MultilingualEncoder
 from tamarind.speech.recognisers.multilingual.mel import FRAMES, HOP, log_mel
-from tamarind.speech.recognisers.multilingual.vocabulary import Vocabulary
+from tamarind.speech.recognisers.multilingual.vocabulary import MultilingualVocabulary
 from tamarind.speech.recognisers.multilingual.weights import Weights
 from tamarind.speech.recognisers.room import check_room
 from tamarind.transcript.languages import base_of
@@ -48,12 +48,12 @@ class MultilingualNetwork:
         model = look_into(folder)
         require_library(model)
         try:
-            self.vocabulary = Vocabulary(folder)
+            self.vocabulary = MultilingualVocabulary(folder)
             weights = Weights(folder / "model.bin")
             check_room(folder.name, weights.millions)
             told = len(self.vocabulary.prompt(next(iter(self.vocabulary.languages), "")))
-            self._decoder = Decoder(weights, self.vocabulary.barred, told - 1)
-            self._encoder = Encoder(weights)
+            self._decoder = MultilingualDecoder(weights, self.vocabulary.barred, told - 1)
+            self._encoder = MultilingualEncoder(weights)
         except ModelFileError as error:
             raise RecogniserError(f"The model in “{folder}” cannot be used: {error}.") from error
         trim()

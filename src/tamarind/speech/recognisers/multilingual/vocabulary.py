@@ -23,7 +23,7 @@ END = "<|endoftext|>"
 _LANGUAGE = re.compile(r"<\|([a-z]{2,3})\|>")
 
 
-class Vocabulary:
+class MultilingualVocabulary:
     """All tokens of a model; raises ModelFileError when its files cannot be read."""
 
     def __init__(self, folder: Path) -> None:

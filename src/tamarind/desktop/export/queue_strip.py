@@ -4,17 +4,17 @@ from __future__ import annotations
 
 from PySide6.QtWidgets import QFrame, QProgressBar, QVBoxLayout
 
-from tamarind.application.making import Made, Making, Stage
+from tamarind.application.exportqueue import ExportQueue, FileStage, QueuedFile
 from tamarind.batch.timeleft import human
 from tamarind.desktop.widgets.parts import ElidedLabel, button, label, set_tone
 
 
-class MakingStrip(QFrame):
+class ExportQueueStrip(QFrame):
     """Hidden while none were asked for."""
 
-    def __init__(self, making: Making) -> None:
+    def __init__(self, queue: ExportQueue) -> None:
         super().__init__()
-        self._making = making
+        self._export_queue = queue
         self.title = label("FILES", "heading")
         self.name = ElidedLabel("", "")
         self.bar = QProgressBar()
@@ -23,21 +23,21 @@ class MakingStrip(QFrame):
         self.bar.setFixedHeight(6)
         self.bar.setAccessibleName("How far the file is")
         self.told = label("", "note", wrap=True)
-        self.stop = button("give them up", making.cancel, "link")
+        self.stop = button("give them up", queue.cancel, "link")
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 6, 0, 0)
         column.setSpacing(4)
         for widget in (self.title, self.name, self.bar, self.told, self.stop):
             column.addWidget(widget)
-        making.changed.connect(self.refresh)
+        queue.changed.connect(self.refresh)
         self.refresh()
 
     def refresh(self) -> None:
         """As it is now."""
-        made = self._making.made
+        made = self._export_queue.made
         self.setVisible(bool(made))
-        now = next((one for one in made if one.stage is Stage.MAKING), None)
-        busy = self._making.is_busy
+        now = next((one for one in made if one.stage is FileStage.MAKING), None)
+        busy = self._export_queue.is_busy
         self.bar.setVisible(now is not None)
         self.name.setVisible(now is not None)
         self.stop.setVisible(busy)
@@ -56,18 +56,18 @@ class MakingStrip(QFrame):
             self.told.setText("\n".join([_made(made), *_problems(made)[:3]]))
 
 
-def _named(one: Made) -> str:
+def _named(one: QueuedFile) -> str:
     """The file that is being made of an order, by how far it is."""
     targets = one.order.targets
     return targets[min(int(one.share * len(targets)), len(targets) - 1)].name
 
 
-def _made(made: list[Made]) -> str:
-    done = sum(len(one.order.targets) for one in made if one.stage is Stage.DONE)
-    gone = sum(one.stage is Stage.CANCELLED for one in made)
+def _made(made: list[QueuedFile]) -> str:
+    done = sum(len(one.order.targets) for one in made if one.stage is FileStage.DONE)
+    gone = sum(one.stage is FileStage.CANCELLED for one in made)
     told = "1 file is made." if done == 1 else f"{done} files are made."
     return told + (f" {gone} given up." if gone else "")
 
 
-def _problems(made: list[Made]) -> list[str]:
-    return [f"{_named(one)}: {one.problem}" for one in made if one.stage is Stage.FAILED]
+def _problems(made: list[QueuedFile]) -> list[str]:
+    return [f"{_named(one)}: {one.problem}" for one in made if one.stage is FileStage.FAILED]

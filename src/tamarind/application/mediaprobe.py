@@ -13,7 +13,7 @@ from tamarind.application.texts import Texts
 from tamarind.audio.fingerprint import is_whole, known_fingerprint
 from tamarind.audio.peaks import Peaks
 from tamarind.batch.bookmarks import later
-from tamarind.batch.messages import Decode, Drawn, Identified, Known, Look, SoundReady
+from tamarind.batch.messages import Decode, Drawn, Identified, Known, Probe, SoundReady
 from tamarind.batch.messages import Event as News
 from tamarind.job.oneclock import later_by, recording_later
 from tamarind.job.recording import Recording, State
@@ -31,7 +31,7 @@ def _moved(recording: Recording, by: int) -> str:
     )
 
 
-class Looking:
+class MediaProbe:
     """Knows the peaks of what is being decoded."""
 
     def __init__(self, desk: PoolDesk, recordings: Recordings, texts: Texts) -> None:
@@ -47,7 +47,7 @@ class Looking:
 
     def look(self, *recordings: Recording) -> None:
         """Find out what files are."""
-        self._pool.add(*(Look(recording.id, recording.path) for recording in recordings))
+        self._pool.add(*(Probe(recording.id, recording.path) for recording in recordings))
 
     def decode(self, recording: Recording) -> None:
         """Have its sound at hand."""

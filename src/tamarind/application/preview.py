@@ -49,7 +49,7 @@ class _Shown:
     last: int
 
 
-class Staging:
+class Preview:
     """Makes captions of the cues around a time only, since a text may have ten thousand; a look
     that cuts cues anew needs all of them."""
 

@@ -13,10 +13,10 @@ from tamarind.audio.level import level_of
 from tamarind.audio.media import probe
 from tamarind.audio.soundcache import ALL, Part, Sound
 from tamarind.audio.source import WHOLE, Source
-from tamarind.batch.messages import Drawn, Event, Identified, Known, Look, SoundReady
+from tamarind.batch.messages import Drawn, Event, Identified, Known, Probe, SoundReady
 
 
-def look(task: Look) -> Iterator[Known | Identified]:
+def look(task: Probe) -> Iterator[Known | Identified]:
     """What a file's headers say, and how loud it is in a few places; then which file it is."""
     info = replace(probe(task.path), sound_starts=sound_starts(task.path))
     level = level_of(task.path)

@@ -13,7 +13,7 @@ from typing import TYPE_CHECKING
 from tamarind.application.events import Event
 from tamarind.application.jobsettings import JobSettings
 from tamarind.application.jobstyles import JobStyles
-from tamarind.application.looking import Looking
+from tamarind.application.mediaprobe import MediaProbe
 from tamarind.application.pooldesk import PoolDesk
 from tamarind.application.recordings import Recordings
 from tamarind.application.samevoices import SameVoices
@@ -60,7 +60,7 @@ class Totals:
     paused: bool
 
 
-class Line:
+class TranscriptionQueue:
     """Puts recordings in it, takes them out, and keeps what is heard."""
 
     def __init__(
@@ -70,14 +70,14 @@ class Line:
         texts: Texts,
         settings: JobSettings,
         styles: JobStyles,
-        looking: Looking,
+        media_probe: MediaProbe,
         same_voices: SameVoices,
         trouble: Event[[str]],
     ) -> None:
         self._desk, self._pool = desk, desk.pool
         self._recordings, self._texts = recordings, texts
         self._settings, self._styles = settings, styles
-        self._looking, self._same_voices, self._trouble = looking, same_voices, trouble
+        self._media_probe, self._same_voices, self._trouble = media_probe, same_voices, trouble
         self._batch: dict[int, bool | None] = {}
         self._progress: dict[int, Heard] = {}
         self._voices_sought: dict[int, float] = {}
@@ -91,7 +91,7 @@ class Line:
         if self._paused:
             self._pool.pause()
         self._pool.warm_up()
-        looking.known.connect(self._hear_known)
+        media_probe.known.connect(self._hear_known)
         desk.add(self._take)
 
     def take_up(self, recording: Recording) -> None:
@@ -156,7 +156,7 @@ class Line:
             if self._batch.get(recording_id) is False:
                 self._to_hear.add(recording_id)
             self._recordings.change(replace(recording, state=State.ARRIVED, problem=None))
-            self._looking.look(recording)
+            self._media_probe.look(recording)
 
     def cancel(self, *recording_ids: int) -> None:
         """Stop hearing recordings or take them out of the line; what was heard stays."""
@@ -324,7 +324,7 @@ class Line:
 
     def _failed(self, recording: Recording, news: Failed) -> None:
         self._progress.pop(recording.id, None)
-        self._looking.forget(recording.id)
+        self._media_probe.forget(recording.id)
         hearing = news.task == Hear.__name__
         if not hearing and self._texts.transcript(recording.id).cues:
             # The text is there and stays usable; only the sound is missing.

@@ -33,7 +33,7 @@ class _Step:
     """It is one step with the one before it."""
 
 
-class Steps:
+class UndoStack:
     """The steps that were made and those that were undone; latest last."""
 
     def __init__(self, store: JobStore) -> None:

@@ -25,7 +25,7 @@ SideFile = tuple[Path, Callable[[], bytes]]
 """A caption file beside a video, and what makes its bytes."""
 
 
-class Stage(StrEnum):
+class FileStage(StrEnum):
     """How far a file is."""
 
     WAITING = "waiting"
@@ -36,26 +36,26 @@ class Stage(StrEnum):
 
 
 @dataclass(slots=True, eq=False)
-class Made:
+class QueuedFile:
     """One that was asked for; ``share`` (0 to 1) of it is made, ``left`` seconds may be left."""
 
     order: Order
     beside: Sequence[SideFile] = ()
-    stage: Stage = Stage.WAITING
+    stage: FileStage = FileStage.WAITING
     share: float = 0.0
     left: float | None = None
     problem: str = ""
     begun: float = field(default=0.0)
 
 
-class Making:
+class ExportQueue:
     """What fails does not stop the others; what is cancelled leaves nothing."""
 
     def __init__(self, loop: Loop, make: Callable[..., None] | None = None) -> None:
         """``make`` is what makes a file, as ``make_elsewhere`` of the batch does."""
         self._loop, self._make = loop, make
         self._tasks = Tasks(loop, "making a file", latest_only=False)
-        self.made: list[Made] = []
+        self.made: list[QueuedFile] = []
         self.changed: Event[[]] = Event()
         self._closed = False
         # What is cancelled while it begins stays so.
@@ -64,14 +64,14 @@ class Making:
     @property
     def is_busy(self) -> bool:
         """Whether any is being made or waits."""
-        return any(one.stage in (Stage.WAITING, Stage.MAKING) for one in self.made)
+        return any(one.stage in (FileStage.WAITING, FileStage.MAKING) for one in self.made)
 
     def add(self, orders: Sequence[tuple[Order, Sequence[SideFile]]]) -> None:
         """Make these after those that wait; those that have ended are forgotten."""
         if not self.is_busy:
             self.made.clear()
         for order, beside in orders:
-            one = Made(order, beside)
+            one = QueuedFile(order, beside)
             self.made.append(one)
             self._tasks.run(lambda one=one: self._work(one), self._ended)  # type: ignore[misc]
         self.changed.emit()
@@ -80,8 +80,8 @@ class Making:
         """Give up the one that is being made and all that wait."""
         with self._turning:
             for one in self.made:
-                if one.stage in (Stage.WAITING, Stage.MAKING):
-                    one.stage = Stage.CANCELLED
+                if one.stage in (FileStage.WAITING, FileStage.MAKING):
+                    one.stage = FileStage.CANCELLED
         self.changed.emit()
 
     def close(self) -> None:
@@ -90,55 +90,55 @@ class Making:
         self.cancel()
         self._tasks.close()
 
-    def _work(self, one: Made) -> Made:
+    def _work(self, one: QueuedFile) -> QueuedFile:
         """In the thread."""
         with self._turning:
-            if one.stage is Stage.CANCELLED or self._closed:
+            if one.stage is FileStage.CANCELLED or self._closed:
                 return one
-            one.stage, one.begun = Stage.MAKING, time.monotonic()
+            one.stage, one.begun = FileStage.MAKING, time.monotonic()
         from tamarind.batch.elsewhere import CancelledError, make_elsewhere  # slow to import
 
         make = self._make or make_elsewhere
         self._loop.post(self._tell)
         try:
             for path, made in one.beside:
-                if one.stage is not Stage.MAKING:
+                if one.stage is not FileStage.MAKING:
                     raise CancelledError
                 write_whole(path, made())
             make(
                 one.order,
                 lambda share: self._told(one, share),
-                lambda: one.stage is Stage.MAKING and not self._closed,
+                lambda: one.stage is FileStage.MAKING and not self._closed,
             )
         except CancelledError:
-            self._ends(one, Stage.CANCELLED)
+            self._ends(one, FileStage.CANCELLED)
         except (MediaError, FormatError) as error:
-            self._ends(one, Stage.FAILED, str(error))
+            self._ends(one, FileStage.FAILED, str(error))
         except OSError as error:
-            self._ends(one, Stage.FAILED, f"{error.strerror or error}.")
+            self._ends(one, FileStage.FAILED, f"{error.strerror or error}.")
         except Exception as error:
             # Whatever it is, nobody waits for a file that will never be there.
             note_failure("making a file", error)
             wrong = f"Something went wrong in Tamarind itself ({type(error).__name__})."
-            self._ends(one, Stage.FAILED, wrong)
+            self._ends(one, FileStage.FAILED, wrong)
         else:
-            self._ends(one, Stage.DONE)
+            self._ends(one, FileStage.DONE)
             one.share = 1.0
         return one
 
-    def _ends(self, one: Made, stage: Stage, problem: str = "") -> None:
+    def _ends(self, one: QueuedFile, stage: FileStage, problem: str = "") -> None:
         with self._turning:
-            if one.stage is Stage.CANCELLED and stage is Stage.FAILED:
+            if one.stage is FileStage.CANCELLED and stage is FileStage.FAILED:
                 return
             one.stage, one.problem = stage, problem
 
-    def _told(self, one: Made, share: float) -> None:
+    def _told(self, one: QueuedFile, share: float) -> None:
         passed = time.monotonic() - one.begun
         one.share = share
         one.left = passed / share * (1 - share) if share > 0.01 else None
         self._loop.post(self._tell)
 
-    def _ended(self, _one: Made) -> None:
+    def _ended(self, _one: QueuedFile) -> None:
         self._tell()
 
     def _tell(self) -> None:

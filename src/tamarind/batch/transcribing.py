@@ -11,7 +11,6 @@ from tamarind.audio import soundcache
 from tamarind.audio.media import SAMPLE_RATE, MediaError, frame_rate_of
 from tamarind.batch import bookmarks
 from tamarind.batch.bookmarks import HearingState
-from tamarind.batch.looking import decoded
 from tamarind.batch.messages import (
     Event,
     FindSpeech,
@@ -29,6 +28,7 @@ from tamarind.batch.messages import (
     VoicesKnown,
     VoicesSought,
 )
+from tamarind.batch.probing import decoded
 from tamarind.batch.spokenlanguage import SpokenLanguage
 from tamarind.batch.timeleft import Outlook, Stopwatch
 from tamarind.captions.layout import lay_out_so_far
@@ -38,13 +38,13 @@ from tamarind.speech.alignment import Aligner
 from tamarind.speech.diarisation.again import by_example, so_many
 from tamarind.speech.diarisation.encoder import VoiceEncoder
 from tamarind.speech.diarisation.keptpoints import points_through
-from tamarind.speech.diarisation.windows import NO_POINTS, Points
+from tamarind.speech.diarisation.windows import NO_POINTS, EmbeddedSpans
 from tamarind.speech.hearing import Stretch, Tools, finder_for, hear
 from tamarind.speech.hearingoptions import BUILTIN, Care, HearingOptions, Voices
 from tamarind.speech.recognisers.base import Recogniser
 from tamarind.speech.recognisers.catalogue import best_for, load, more_for, other_than, second_for
 from tamarind.speech.script import timed_script
-from tamarind.speech.secondopinion import Second
+from tamarind.speech.secondopinion import SecondListener
 from tamarind.transcript.model import Word
 
 MOST_WAITING = 12
@@ -60,13 +60,13 @@ def tools(recogniser: str = BUILTIN) -> Tools:
         name = other_than(recogniser, how)
         return tools(name).recogniser if name else None
 
-    def second(how: HearingOptions) -> Second | None:
+    def second(how: HearingOptions) -> SecondListener | None:
         name = second_for(how)
         if not name:
             return None
         # The same one hears otherwise only with more work.
         care = Care.THOROUGH if name == recogniser else Care.QUICK
-        return Second(tools(name).recogniser, care)
+        return SecondListener(tools(name).recogniser, care)
 
     def more(how: HearingOptions) -> list[Recogniser]:
         return [tools(name).recogniser for name in more_for(how)]
@@ -196,7 +196,7 @@ def tell_speakers(task: TellSpeakers) -> Iterator[ListenedOnDemand | SpeakersTol
         try:
             share = next(through)
         except StopIteration as done:
-            points: Points = done.value
+            points: EmbeddedSpans = done.value
             break
         yield ListenedOnDemand(task.key, round(share * end), end)
     points = points.within(task.words[0].start, task.words[-1].end) if task.words else NO_POINTS

@@ -13,8 +13,8 @@ from tamarind.application.events import Event
 from tamarind.application.joblooks import JobLooks
 from tamarind.application.loop import Loop
 from tamarind.application.ondemand import Frame, OnDemand
+from tamarind.application.preview import Preview
 from tamarind.application.recordings import Recordings
-from tamarind.application.staging import Staging
 from tamarind.application.tasks import Tasks
 from tamarind.application.texts import Texts
 from tamarind.picture.caption import Caption, SaidWord
@@ -29,7 +29,7 @@ AT_ONCE = 24
 _SAMPLE = "The sluice was open all winter."
 
 
-class Contrasting:
+class ContrastCheck:
     """Ratios (1 to 21) by when captions begin; what was measured of a caption in a look stays."""
 
     def __init__(
@@ -37,12 +37,12 @@ class Contrasting:
         loop: Loop,
         recordings: Recordings,
         texts: Texts,
-        staging: Staging,
+        preview: Preview,
         looks: JobLooks,
         on_demand: OnDemand,
     ) -> None:
         self._recordings, self._texts = recordings, texts
-        self._staging, self._looks = staging, looks
+        self._preview, self._looks = preview, looks
         self._on_demand = on_demand
         on_demand.still_found.connect(self._still_found)
         on_demand.stills_done.connect(self._stills_done)
@@ -55,7 +55,7 @@ class Contrasting:
         self._measuring = Tasks(loop, "contrast of captions", latest_only=False)
         self._waiting: dict[int, dict[int, list[Pair]]] = {}
         """What is to be measured, by recording and by the time of its picture."""
-        self._looking: set[int] = set()
+        self._being_looked_at: set[int] = set()
         self._asked_for: dict[int, list[int]] = {}
         self._closed = False
         self._unseen: dict[int, set[Pair]] = {}
@@ -78,7 +78,7 @@ class Contrasting:
 
     def _hard(self, recording_id: int) -> tuple[tuple[int, float], ...]:
         """Of captions in looks that are not plain to read on any picture."""
-        captions = self._staging.captions(recording_id)
+        captions = self._preview.captions(recording_id)
         looks = self._looks.of_each(captions, recording_id)
         pairs = [
             (caption, looks[place] if len(looks) > 1 else looks[0])
@@ -98,8 +98,8 @@ class Contrasting:
     def _look(self, recording_id: int) -> None:
         """Ask for some of the pictures that are waited for: others may want others meanwhile."""
         times = sorted(self._waiting.get(recording_id, ()))[:AT_ONCE]
-        if times and recording_id not in self._looking and not self._closed:
-            self._looking.add(recording_id)
+        if times and recording_id not in self._being_looked_at and not self._closed:
+            self._being_looked_at.add(recording_id)
             self._asked_for[recording_id] = times
             self._on_demand.look_at(recording_id, times)
 
@@ -112,21 +112,21 @@ class Contrasting:
             known = self._known.setdefault(recording_id, {})
             known.update({pair: ratio for pair, ratio in found.items() if ratio is not None})
             self._unseen.setdefault(recording_id, set()).update(found.keys() - known.keys())
-            if recording_id not in self._looking:
+            if recording_id not in self._being_looked_at:
                 self.changed.emit(recording_id)
 
         self._measuring.run(lambda: _measured(frame, pairs), then, lambda _sentence: None)
 
     def _stills_done(self, recording_id: int) -> None:
-        if recording_id not in self._looking:
+        if recording_id not in self._being_looked_at:
             return
-        self._looking.discard(recording_id)
+        self._being_looked_at.discard(recording_id)
         waiting = self._waiting.get(recording_id, {})
         for time in self._asked_for.pop(recording_id, ()):
             # There is no picture at that time.
             self._unseen.setdefault(recording_id, set()).update(waiting.pop(time, ()))
         self._look(recording_id)
-        if recording_id not in self._looking:
+        if recording_id not in self._being_looked_at:
             self.changed.emit(recording_id)
 
     def _run(
