@@ -20,7 +20,7 @@ import numpy as np
 from evaluation_set import evaluation_set
 from material import known_recordings
 from tamarind.audio import soundcache
-from tamarind.batch import listening
+from tamarind.batch import transcribing
 from tamarind.batch.messages import HearOnDemand
 from tamarind.captions.layout import lay_out
 from tamarind.captions.limits import ORDINARY
@@ -42,7 +42,9 @@ def main() -> None:
 
 
 def heard(path: object) -> tuple[Word, ...]:
-    *_, last = listening.hear_on_demand(HearOnDemand(1, path, HearingOptions()), listening.tools)
+    *_, last = transcribing.hear_on_demand(
+        HearOnDemand(1, path, HearingOptions()), transcribing.tools
+    )
     return last.words
 
 
@@ -68,7 +70,7 @@ def scripts(recordings: Sequence[object]) -> None:
             script.append(word.text)
             true.append(word.start)
         sound = soundcache.fetch(made.path).samples()
-        found = timed_script(script, heard(made.path), sound, listening.tools().aligner)
+        found = timed_script(script, heard(made.path), sound, transcribing.tools().aligner)
         for word, start, (before, after) in zip(
             found, true, zip([0, *true], [*true[1:], 0], strict=False), strict=False
         ):
@@ -93,7 +95,7 @@ def dressing(known: Sequence[object]) -> None:
         words = heard(one.path)
         tokens = one.text.split()
         sound = soundcache.fetch(one.path).samples()
-        timed = timed_script(tokens, words, sound, listening.tools().aligner)
+        timed = timed_script(tokens, words, sound, transcribing.tools().aligner)
         cues = lay_out(timed, ORDINARY)
         bare = Transcript("en", tuple(_stripped(cue) for cue in cues))
         ways = {

@@ -29,7 +29,7 @@ from tamarind.checks.rules import level_of  # noqa: E402
 from tests.support import human_recording  # noqa: E402
 
 from evaluation_set import TrueWord, evaluation_set  # noqa: E402
-from tamarind.batch import listening  # noqa: E402
+from tamarind.batch import transcribing  # noqa: E402
 from tamarind.batch.messages import HearOnDemand  # noqa: E402
 from tamarind.captions import layout  # noqa: E402
 from tamarind.captions.layout import lay_out  # noqa: E402
@@ -152,8 +152,8 @@ def spoken() -> Iterator[tuple[str, list[Word]]]:
             yield recording.name, [word for cue in cues for word in cue.words]
     store.close()
     for name in ("two_cities.wav", "beckett.wav"):
-        *_, heard = listening.hear_on_demand(
-            HearOnDemand(1, human_recording(name), HearingOptions()), listening.tools
+        *_, heard = transcribing.hear_on_demand(
+            HearOnDemand(1, human_recording(name), HearingOptions()), transcribing.tools
         )
         yield name, list(heard.words)
     for made in evaluation_set():

@@ -26,7 +26,7 @@ from material import known_recordings
 from tamarind.audio import soundcache
 from tamarind.audio.soundfile import write_sound
 from tamarind.audio.splice import Cutting
-from tamarind.batch import listening
+from tamarind.batch import transcribing
 from tamarind.batch.messages import HearOnDemand
 from tamarind.captions.layout import lay_out
 from tamarind.captions.limits import ORDINARY
@@ -62,7 +62,7 @@ def main() -> None:
 
 def _heard(path: Path) -> tuple[Word, ...]:
     how = HearingOptions(care=Care.THOROUGH)
-    *_, last = listening.hear_on_demand(HearOnDemand(1, path, how), listening.tools)
+    *_, last = transcribing.hear_on_demand(HearOnDemand(1, path, how), transcribing.tools)
     return last.words
 
 

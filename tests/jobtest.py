@@ -14,7 +14,7 @@ from unittest.mock import patch
 from tamarind.application.session import Session
 from tamarind.audio import soundcache
 from tamarind.audio.fingerprint import fingerprint
-from tamarind.batch import listening
+from tamarind.batch import transcribing
 from tamarind.batch.pool import WorkerPool
 from tamarind.speech.alignment import Aligner
 from tamarind.speech.diarisation.encoder import VoiceEncoder
@@ -70,7 +70,7 @@ class JobTest(FolderTest, ABC):
             cold.start()
             self.addCleanup(cold.stop)
         if not self.hears:
-            pretended = patch.object(listening, "tools", _pretending)
+            pretended = patch.object(transcribing, "tools", _pretending)
             pretended.start()
             self.addCleanup(pretended.stop)
         self.job = self.folder / "demo" / DEMO_JOB

@@ -70,6 +70,14 @@ class Documents(unittest.TestCase):
         for path in (TOP / "src").rglob("*.py"):
             self.assertTrue(ast.get_docstring(ast.parse(path.read_text())), path)
 
+    def test_a_public_class_has_a_name_of_its_own(self):
+        homes = {}
+        for path in (TOP / "src").rglob("*.py"):
+            for node in ast.parse(path.read_text()).body:
+                if isinstance(node, ast.ClassDef) and not node.name.startswith("_"):
+                    homes.setdefault(node.name, []).append(path)
+        self.assertEqual({name: own for name, own in homes.items() if len(own) > 1}, {})
+
     def test_what_documents_take_from_the_code_is_as_it_says(self):
         script = runpy.run_path(str(TOP / "scripts" / "make_reference.py"))
         for path, text in script["files"]():

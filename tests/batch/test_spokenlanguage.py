@@ -8,7 +8,7 @@ from unittest.mock import patch
 
 import numpy as np
 
-from tamarind.batch import listening, spokenlanguage
+from tamarind.batch import spokenlanguage, transcribing
 from tamarind.batch.messages import Done, Hear, HearAgain, Heard, LanguageHeard
 from tamarind.batch.work import do
 from tamarind.speech.hearing import Stretch
@@ -66,12 +66,12 @@ class SpokenLanguages(FolderTest):
             return iter([stretch])
 
         with (
-            patch.object(listening, "hear", hear),
-            patch.object(listening, "finder_for", lambda *_: None),
-            patch.object(listening, "tools", tools_for),
+            patch.object(transcribing, "hear", hear),
+            patch.object(transcribing, "finder_for", lambda *_: None),
+            patch.object(transcribing, "tools", tools_for),
             patch.object(spokenlanguage, "identify", lambda *_: guesses),
             patch.object(spokenlanguage, "stretches_of_speech", lambda _: iter([np.zeros(9)])),
-            patch.object(listening, "best_for", lambda how: by or "builtin"),
+            patch.object(transcribing, "best_for", lambda how: by or "builtin"),
         ):
             return list(do(Hear(1, Path(path), how)))
 
@@ -151,9 +151,9 @@ class SpokenLanguages(FolderTest):
             return iter(())
 
         with (
-            patch.object(listening, "hear", hear),
+            patch.object(transcribing, "hear", hear),
             patch.object(spokenlanguage, "stretches_of_speech", lambda _: iter([np.zeros(9)])),
         ):
             task = HearAgain(1, Path(path), HearingOptions(UNDETERMINED), (0, 4_000))
-            listening.hear_again(task, lambda _name: tools)
+            transcribing.hear_again(task, lambda _name: tools)
         self.assertEqual(asked, ["en"])

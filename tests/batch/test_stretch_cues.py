@@ -4,7 +4,7 @@ from types import SimpleNamespace
 from unittest.mock import patch
 
 from tamarind.audio.media import frame_rate_of
-from tamarind.batch import bookmarks, listening
+from tamarind.batch import bookmarks, transcribing
 from tamarind.batch.messages import Hear, Heard
 from tamarind.batch.work import do
 from tamarind.captions.frames import is_on_frame
@@ -49,10 +49,10 @@ class CuesOfStretches(FolderTest):
         ]  # fmt: skip
         task = Hear(1, path, HearingOptions(), bookmark=bookmark)
         with (
-            patch.object(listening, "hear", lambda *_: iter(stretches)),
-            patch.object(listening, "finder_for", lambda *_: None),
+            patch.object(transcribing, "hear", lambda *_: iter(stretches)),
+            patch.object(transcribing, "finder_for", lambda *_: None),
         ):
-            events = list(listening.hear_recording(task, lambda _: NOTHING))
+            events = list(transcribing.hear_recording(task, lambda _: NOTHING))
         found = [event for event in events if isinstance(event, Heard)]
         return [cue for event in found for cue in event.cues], [e.bookmark for e in found]
 

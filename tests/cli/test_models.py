@@ -23,7 +23,7 @@ class Models(CommandTest):
         make_model(self.folder / "hub" / "tiny")
         stand_in = PretendedHub(self.folder / "hub")
         self.enterContext(stand_in)
-        self.manners = stand_in.manners
+        self.faults = stand_in.faults
         self.enterContext(mock.patch.dict(os.environ, TAMARIND_HUB=stand_in.address))
 
     def test_from_the_list_to_the_end(self):
@@ -47,7 +47,7 @@ class Models(CommandTest):
         self.assertFalse((models_home() / "tiny").exists())
 
     def test_a_fetch_that_was_killed_goes_on_when_it_is_asked_for_again(self):
-        self.manners.seconds_a_piece = 0.03
+        self.faults.seconds_a_piece = 0.03
         fetching = subprocess.Popen(
             [sys.executable, "-m", "tamarind", "models", "fetch", "tiny"],
             stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL, cwd=self.folder,
@@ -62,12 +62,12 @@ class Models(CommandTest):
         self.assertGreater(came, 0)
         _, said, _ = self.run_command("models")
         self.assertIn("are here, fetching goes on from there", said)
-        self.manners.seconds_a_piece, self.manners.sent = 0.0, 0
+        self.faults.seconds_a_piece, self.faults.sent = 0.0, 0
         status, _, told = self.run_command("models", "fetch", "tiny")
         self.assertEqual(status, 0, told)
         whole = (self.folder / "hub" / "tiny" / "model.bin").read_bytes()
         self.assertEqual((models_home() / "tiny" / "model.bin").read_bytes(), whole)
-        self.assertLess(self.manners.sent, sum(
+        self.assertLess(self.faults.sent, sum(
             file.stat().st_size for file in (models_home() / "tiny").iterdir()
         ))  # fmt: skip
 

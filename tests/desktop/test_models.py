@@ -110,7 +110,7 @@ class Models(WindowTest):
 
     def test_what_is_stopped_goes_on_later(self):
         stand_in = self.hub()
-        stand_in.manners.seconds_a_piece = 0.05
+        stand_in.faults.seconds_a_piece = 0.05
         dialog = ModelsDialog(own_shelf(), models_home())
         dialog.measure = lambda folder: None
         dialog.fetch(offer_for("tiny"))
@@ -120,7 +120,7 @@ class Models(WindowTest):
         self.assertIn("goes on from here", dialog.note.text())
         self.assertTrue(any(one.startswith("Fetch the rest (") for one in self.acts(dialog)))
         self.assertEqual(own_shelf().folders(), [])
-        stand_in.manners.seconds_a_piece = 0.0
+        stand_in.faults.seconds_a_piece = 0.0
         self.fetched(dialog)
         self.assertEqual(own_shelf().folders(), [models_home() / "tiny"])
 

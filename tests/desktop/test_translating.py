@@ -327,7 +327,7 @@ class AServerOfOnesOwn(TranslatingTest):
         dialog = self.dialog(self.server.address)
         dialog.ask()
         self.wait(lambda: "translates into" in dialog.said.text())
-        self.assertEqual(self.server.manners.asked, [])
+        self.assertEqual(self.server.faults.asked, [])
         dialog.exec = lambda: dialog.accept() or 1
         with mock.patch("tamarind.desktop.translation.languages.ServerDialog", lambda _: dialog):
             self.screen.languages.name_server()
@@ -560,7 +560,7 @@ class Fetching(TranslatingTest):
         stand_in = PretendedShelf(self.folder / "shelf")
         self.enterContext(stand_in)
         self.enterContext(mock.patch.dict(os.environ, {SHELF_VARIABLE: stand_in.records}))
-        self.manners = stand_in.manners
+        self.faults = stand_in.faults
         self.dialog = FetchDialog("fr", self.window)
         self.dialog.show()
         self.addCleanup(self.dialog.close)
@@ -573,14 +573,14 @@ class Fetching(TranslatingTest):
         self.assertEqual([item.text(0) for item in dialog.rows.items()], ["French", "English"])
         dialog.filter.setText("catal")
         self.assertEqual(dialog.go.text(), "Fetch en-ca")
-        self.manners.seconds_a_piece = 0.1
+        self.faults.seconds_a_piece = 0.1
         dialog.go.click()
         self.assertTrue(dialog.progress.isVisible())
         self.wait(lambda: dialog.progress.done[0] > 0)
         dialog.progress.cancel.click()
         self.wait(lambda: not dialog.progress.isVisible())
         self.assertIn("goes on from here", dialog.note.text())
-        self.manners.seconds_a_piece = 0.0
+        self.faults.seconds_a_piece = 0.0
         dialog.go.click()
         self.wait(lambda: dialog.fetched)
         self.assertEqual(dialog.fetched[0].target, "ca")

@@ -61,7 +61,7 @@ class Made(VideosTest):
         names = self.made()
         stem = "Water table lecture"
         self.assertEqual(names, [f"{stem}.mp4", f"{stem}.srt", f"{stem}.vtt"])
-        self.assertIn("1 file is made", self.window.export.export_strip.told.text())
+        self.assertIn("1 file is made", self.window.export.queue_strip.told.text())
         with av.open(str(self.out / names[0])) as read:
             self.assertAlmostEqual(read.duration / 1e6, 3.0, delta=0.3)
 
@@ -77,7 +77,7 @@ class Made(VideosTest):
         names = self.made()
         self.assertNotIn("Water table lecture.mp4", names)
         self.assertEqual(len(names), 3)
-        told = self.window.export.export_strip.told.text()
+        told = self.window.export.queue_strip.told.text()
         self.assertIn("3 files are made", told)
         self.assertIn("Water table lecture.mp4: The disk is full.", told)
 
@@ -104,8 +104,8 @@ class Made(VideosTest):
     def test_giving_them_up_leaves_nothing(self):
         self.ask(lambda dialog: dialog.rows.tick_all(True))
         self.wait(lambda: any(one.share > 0.02 for one in self.export_queue.made))
-        self.assertIn("left", self.window.export.export_strip.told.text())
-        self.window.export.export_strip.stop.click()
+        self.assertIn("left", self.window.export.queue_strip.told.text())
+        self.window.export.queue_strip.stop.click()
         self.wait(lambda: not self.export_queue.is_busy)
         self.wait(lambda: not list(self.out.iterdir()), 20)
         self.assertEqual({one.stage for one in self.export_queue.made}, {FileStage.CANCELLED})

@@ -6,7 +6,7 @@ from functools import cache
 import numpy as np
 
 from tamarind.audio import soundcache
-from tamarind.batch import listening
+from tamarind.batch import transcribing
 from tamarind.batch.messages import HearOnDemand
 from tamarind.speech.hearingoptions import HearingOptions
 from tamarind.speech.script import timed_script
@@ -17,7 +17,7 @@ from tests.support import FolderTest, human_recording
 def heard():
     """What is told while a recording is heard, the last of which has its words."""
     task = HearOnDemand(1, human_recording("two_cities.wav"), HearingOptions())
-    return tuple(listening.hear_on_demand(task, listening.tools))
+    return tuple(transcribing.hear_on_demand(task, transcribing.tools))
 
 
 class Scripts(FolderTest):
@@ -27,7 +27,7 @@ class Scripts(FolderTest):
         self.assertTrue(told and told[-1].until <= told[-1].end)
         self.words = last.words
         self.sound = soundcache.fetch(human_recording("two_cities.wav")).samples()
-        self.aligner = listening.tools().aligner
+        self.aligner = transcribing.tools().aligner
 
     def timed(self, tokens, heard=None):
         return timed_script(
@@ -54,7 +54,7 @@ class Scripts(FolderTest):
             1, human_recording("two_cities.wav"), HearingOptions(), part,
             ("sphagnum", *(word.text for word in self.words[6:18])),
         )  # fmt: skip
-        *_, last = listening.hear_on_demand(task, listening.tools)
+        *_, last = transcribing.hear_on_demand(task, transcribing.tools)
         self.assertTrue(all(start <= w.start < w.end <= end + 100 for w in last.words), last.words)
         self.assertTrue(last.words[0].is_doubt())
         away = [abs(a.start - b.start) for a, b in
@@ -88,6 +88,6 @@ class Scripts(FolderTest):
 class WithoutSound(unittest.TestCase):
     def test_a_script_for_silence_has_times_in_order_and_only_doubts(self):
         sound = np.zeros(3 * 16_000, np.float32)
-        result = timed_script("nobody says this".split(), [], sound, listening.tools().aligner)
+        result = timed_script("nobody says this".split(), [], sound, transcribing.tools().aligner)
         self.assertEqual(len(result), 3)
         self.assertTrue(all(w.is_doubt() and 0 <= w.start < w.end <= 3_100 for w in result))

@@ -6,7 +6,7 @@ from unittest import mock
 
 from tamarind.translation.engines import carried, shelf
 from tamarind.translation.engines.base import TranslationError
-from tamarind.translation.engines.offered import SHELF_VARIABLE, StoppedError, fetch, offers
+from tamarind.translation.engines.offered import SHELF_VARIABLE, fetch, offers
 from tamarind.translation.engines.pretendedshelf import PretendedShelf
 from tests.support import FolderTest
 
@@ -27,7 +27,7 @@ class Fetching(FolderTest):
         self.enterContext(stand_in)
         self.enterContext(mock.patch.dict(os.environ, {VARIABLE: stand_in.records}))
         self.enterContext(mock.patch("tamarind.system.fetching.WAIT_S", 0.0))
-        self.manners = stand_in.manners
+        self.faults = stand_in.faults
 
     def test_what_there_is_is_told_fetched_and_on_the_shelf(self):
         (offer,) = offers()
@@ -42,26 +42,26 @@ class Fetching(FolderTest):
 
     def test_it_goes_on_where_it_was_stopped_or_broke_off(self):
         (offer,) = offers()
-        with self.assertRaises(StoppedError):
+        with self.assertRaises(TranslationError):
             fetch(offer, shelf.home(), is_stopped=lambda: True)
         self.assertEqual(shelf.models(), [])
-        self.manners.breaks_after = 12_000
+        self.faults.breaks_after = 12_000
         fetch(offer, shelf.home())
         self.assertEqual(len(shelf.models()), 1)
 
     def test_what_is_not_what_it_should_be_is_thrown_away(self):
         for manner in ("lies", "packs_wrongly"):
-            setattr(self.manners, manner, True)
+            setattr(self.faults, manner, True)
             (offer,) = offers()
             with self.assertRaisesRegex(TranslationError, "thrown away"):
                 fetch(offer, shelf.home())
             self.assertEqual(shelf.models(), [])
-            setattr(self.manners, manner, False)
+            setattr(self.faults, manner, False)
         (offer,) = offers()
         self.assertEqual(fetch(offer, shelf.home()).target, "ca")
 
     def test_what_the_engine_cannot_run_is_not_offered(self):
-        self.manners.version = "1.0"
+        self.faults.version = "1.0"
         self.assertEqual(offers(), [])
 
     def test_without_a_connection_there_is_a_sentence(self):

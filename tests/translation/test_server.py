@@ -21,46 +21,46 @@ class Asking(FolderTest):
         self.server = PretendedServer()
         self.server.__enter__()
         self.addCleanup(self.server.__exit__, None, None, None)
-        self.manners = self.server.manners
+        self.faults = self.server.faults
         self.engine = ServerEngine(self.server.address, "secret")
 
     def test_texts_come_back_in_order_in_several_requests_with_the_key(self):
-        self.manners.key = "secret"
+        self.faults.key = "secret"
         texts = [f"text {n} " + "x" * 300 for n in range(50)]
         texts[7] = ""
         said = self.engine.translate(texts, "en-GB", "pt")
         self.assertEqual(said, [f"pt: {text}" if text else "" for text in texts])
-        sizes = [sum(map(len, asked["q"])) for asked in self.manners.asked]
+        sizes = [sum(map(len, asked["q"])) for asked in self.faults.asked]
         self.assertGreater(len(sizes), 3)
         self.assertLessEqual(max(sizes), server.MOST_LETTERS)
-        asked = self.manners.asked[0]
+        asked = self.faults.asked[0]
         self.assertEqual(
             {key: asked[key] for key in ("source", "target", "format")},
             {"source": "en", "target": "pt", "format": "text"},
         )
 
     def test_it_waits_as_long_as_the_server_asks_and_not_for_ever(self):
-        self.manners.busy, self.manners.wait = 2, "1"
+        self.faults.busy, self.faults.wait = 2, "1"
         begun = time.monotonic()
         self.assertEqual(self.engine.translate(["peat"], "en", "pt"), ["pt: peat"])
         self.assertGreater(time.monotonic() - begun, 1.9)
-        self.manners.busy, self.manners.wait = 1, "3600"
+        self.faults.busy, self.faults.wait = 1, "3600"
         with self.assertRaisesRegex(TranslationError, "too much to do; try again in 3600 s"):
             self.engine.translate(["peat"], "en", "pt")
 
     def test_waiting_is_called_off(self):
-        self.manners.busy, self.manners.wait = 9, "100"
+        self.faults.busy, self.faults.wait = 9, "100"
         end = time.monotonic() + 0.5
         with self.assertRaises(Stopped):
             self.engine.translate(["peat"], "en", "pt", lambda: time.monotonic() > end)
 
     def test_every_refusal_is_a_sentence(self):
-        self.manners.key = "another"
+        self.faults.key = "another"
         self.check("wants a key.*Invalid API key")
-        self.manners.key = ""
-        self.manners.points_to = "http://127.0.0.1:9/elsewhere"
+        self.faults.key = ""
+        self.faults.points_to = "http://127.0.0.1:9/elsewhere"
         self.check("points elsewhere")
-        self.manners.points_to = ""
+        self.faults.points_to = ""
         for status, answer, reason in (
             (400, b'{"error": "xx is not supported"}', "refuses that .400.: xx is not supported"),
             (500, b"<html>", "refuses that .500."),
@@ -68,7 +68,7 @@ class Asking(FolderTest):
             (200, b'{"translatedText": ["a", "b"]}', "a text for each"),
             (200, b'{"translatedText": [7]}', "a text for each"),
         ):
-            self.manners.status, self.manners.answer = status, answer
+            self.faults.status, self.faults.answer = status, answer
             self.check(reason)
         gone = ServerEngine("http://127.0.0.1:9")
         with self.assertRaisesRegex(TranslationError, "cannot be reached"):

@@ -9,7 +9,7 @@ from importlib import import_module
 from time import monotonic, sleep
 from typing import TYPE_CHECKING
 
-from tamarind.application.contrastcheck import ContrastCheck
+from tamarind.application.contrastcheck import ContrastMeter
 from tamarind.application.events import Event
 from tamarind.application.session import Session
 from tamarind.application.tasks import Tasks
@@ -114,7 +114,7 @@ class Checking:
         session.styles.changed.connect(self.start_afresh)
         session.on_demand.speech_found.connect(self._speech_found)
         session.looks.changed.connect(self.start_afresh)
-        self._contrast_check = ContrastCheck(
+        self._contrast_check = ContrastMeter(
             session.loop,
             session.recordings,
             session.texts,

@@ -29,7 +29,7 @@ AT_ONCE = 24
 _SAMPLE = "The sluice was open all winter."
 
 
-class ContrastCheck:
+class ContrastMeter:
     """Ratios (1 to 21) by when captions begin; what was measured of a caption in a look stays."""
 
     def __init__(

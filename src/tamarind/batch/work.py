@@ -91,16 +91,16 @@ def _events_of(task: Task) -> Iterator[Event]:
 def _heard(
     task: Hear | HearAgain | HearOnDemand | TellSpeakers | FindSpeech,
 ) -> Iterator[Event]:
-    from tamarind.batch import listening
+    from tamarind.batch import transcribing
 
     match task:
         case Hear():
-            yield from listening.hear_recording(task, listening.tools)
+            yield from transcribing.hear_recording(task, transcribing.tools)
         case HearAgain():
-            yield listening.hear_again(task, listening.tools)
+            yield transcribing.hear_again(task, transcribing.tools)
         case HearOnDemand():
-            yield from listening.hear_on_demand(task, listening.tools)
+            yield from transcribing.hear_on_demand(task, transcribing.tools)
         case TellSpeakers():
-            yield from listening.tell_speakers(task)
+            yield from transcribing.tell_speakers(task)
         case FindSpeech():
-            yield listening.find_speech(task)
+            yield transcribing.find_speech(task)

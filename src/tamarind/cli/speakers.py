@@ -8,7 +8,7 @@ from pathlib import Path
 
 from tamarind.audio.media import MediaError
 from tamarind.audio.source import WHOLE
-from tamarind.batch import listening
+from tamarind.batch import transcribing
 from tamarind.batch.messages import SpeakersTold, TellSpeakers
 from tamarind.captions.lines import with_breaks
 from tamarind.cli.jobs import open_job
@@ -137,7 +137,7 @@ def _retold(text: Transcript, task: TellSpeakers, count: int | None) -> tuple[Tr
     if not words:
         raise FormatError("There are no words in this text.")
     task = replace(task, words=words, count=count or 0)
-    *_, found = listening.tell_speakers(task)
+    *_, found = transcribing.tell_speakers(task)
     assert isinstance(found, SpeakersTold)
     if all(speaker is None for speaker in found.speakers):
         raise FormatError("No voices can be made out in this sound.")

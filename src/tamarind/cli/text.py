@@ -120,7 +120,7 @@ def _heard_with(
         capitals = Grammar(style.wording.spelling).capitals if text.language[:2] == "en" else None
         found = marks.from_pauses(text, capitals=capitals or (lambda _: ()))
         return marks.taken(text, found)
-    from tamarind.batch import listening
+    from tamarind.batch import transcribing
     from tamarind.batch.messages import HeardOnDemand, HearOnDemand
 
     plain = _is_script(file.source)
@@ -128,7 +128,7 @@ def _heard_with(
     how = HearingOptions(text.language)
     words: tuple[Word, ...] = ()
     task = HearOnDemand(0, options.sound, how, script=script)
-    for event in listening.hear_on_demand(task, listening.tools):
+    for event in transcribing.hear_on_demand(task, transcribing.tools):
         if isinstance(event, HeardOnDemand):
             words = event.words
     if not plain:

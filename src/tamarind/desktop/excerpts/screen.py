@@ -22,7 +22,7 @@ from tamarind.desktop.excerpts.hearing import ExcerptHearing
 from tamarind.desktop.excerpts.points import EndPoints
 from tamarind.desktop.excerpts.sequence import SequenceSheet
 from tamarind.desktop.excerpts.smoothing_dialog import SmoothingDialog
-from tamarind.desktop.export.export_strip import ExportQueueStrip
+from tamarind.desktop.export.queue_strip import ExportQueueStrip
 from tamarind.desktop.player import Player
 from tamarind.desktop.widgets.hints import set_hint
 from tamarind.desktop.widgets.parts import button, label

@@ -25,8 +25,8 @@ from PySide6.QtWidgets import (
 from tamarind.application import correctednames
 from tamarind.application.checking import Checking
 from tamarind.application.session import Session
-from tamarind.desktop.export.export_strip import ExportQueueStrip
 from tamarind.desktop.export.panel import ExportPanel
+from tamarind.desktop.export.queue_strip import ExportQueueStrip
 from tamarind.desktop.export.readable import readable
 from tamarind.desktop.export.rendering import Make, Rendering
 from tamarind.desktop.theme import fonts

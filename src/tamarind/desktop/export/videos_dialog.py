@@ -37,8 +37,8 @@ from tamarind.transcript.languages import name_of
 
 WAYS = {"drawn on the picture": False, "tracks that can be switched": True}
 SHAPES = {
-    "as it is": ShapeKind.AS_IS, "square": ShapeKind.SQUARE, "upright,
-    for phones": ShapeKind.UPRIGHT,
+    "as it is": ShapeKind.AS_IS, "square": ShapeKind.SQUARE,
+    "upright, for phones": ShapeKind.UPRIGHT,
     "wide": ShapeKind.WIDE,
 }  # fmt: skip
 FILLINGS = {

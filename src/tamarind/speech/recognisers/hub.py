@@ -17,16 +17,12 @@ from pathlib import Path
 from tamarind.speech.recognisers.errors import RecogniserError
 from tamarind.speech.recognisers.folder import ModelFolder, look_into
 from tamarind.speech.recognisers.offered import Offer
-from tamarind.system.fetching import Fetcher, FetchError, FetchStoppedError, Progress, RemoteFile
+from tamarind.system.fetching import Fetcher, FetchError, Progress, RemoteFile
 
 USUAL_HUB = "https://huggingface.co"
 NEEDED = ("model.bin", "config.json", "tokenizer.json", "vocabulary.txt", "vocabulary.json",
           "preprocessor_config.json")  # fmt: skip
 LONGEST_LISTING = 1 << 20
-
-
-class StoppedError(RecogniserError):
-    """A person has stopped it; what has come is kept, to go on from."""
 
 
 def hub() -> str:
@@ -64,8 +60,6 @@ def fetch(
         model = look_into(workplace)
         shutil.rmtree(target, ignore_errors=True)
         workplace.rename(target)
-    except FetchStoppedError as error:
-        raise StoppedError(str(error)) from None
     except FetchError as error:
         raise RecogniserError(str(error)) from None
     except OSError as error:

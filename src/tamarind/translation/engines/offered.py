@@ -18,7 +18,7 @@ from pathlib import Path
 from types import ModuleType
 from typing import Any
 
-from tamarind.system.fetching import Fetcher, FetchError, FetchStoppedError, Progress, RemoteFile
+from tamarind.system.fetching import Fetcher, FetchError, Progress, RemoteFile
 from tamarind.transcript.languages import name_of
 from tamarind.translation.engines.base import TranslationError
 from tamarind.translation.engines.modelfolder import TranslationModel, look_into, tag_of
@@ -32,10 +32,6 @@ BEST_FIRST = ("base", "base-memory", "tiny")
 """Sizes of models by their names; the first that there is is taken."""
 
 _WHERE = "the list of models"
-
-
-class StoppedError(TranslationError):
-    """A person has stopped it; what has come is kept, to go on from."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -119,8 +115,6 @@ def fetch(
         whole.rename(target)
         shutil.rmtree(packed, ignore_errors=True)
         return look_into(target)
-    except FetchStoppedError as error:
-        raise StoppedError(str(error)) from None
     except FetchError as error:
         raise TranslationError(str(error)) from None
     except ValueError as error:

@@ -12,10 +12,9 @@ import json
 import threading
 import time
 from dataclasses import dataclass, field
-from http.server import BaseHTTPRequestHandler
 from typing import Any
 
-from tamarind.system.localserver import LocalServer
+from tamarind.system.localserver import Answers, LocalServer
 
 LANGUAGES = ("en", "pt", "es", "ja")
 
@@ -39,17 +38,12 @@ class PretendedServer(LocalServer):
     """Runs while it is entered."""
 
     def __init__(self, port: int = 0) -> None:
-        self.manners = ServerFaults()
-        manners = self.manners
-
-        class Handler(_Answers):
-            told = manners
-
-        super().__init__(Handler, port)
+        self.faults = ServerFaults()
+        super().__init__(_ServerAnswers, port, faults=self.faults)
 
 
-class _Answers(BaseHTTPRequestHandler):
-    told: ServerFaults
+class _ServerAnswers(Answers):
+    faults: ServerFaults
 
     def do_GET(self) -> None:
         """Which languages there are."""
@@ -60,39 +54,28 @@ class _Answers(BaseHTTPRequestHandler):
             {"code": code, "name": code, "targets": [one for one in LANGUAGES if one != code]}
             for code in LANGUAGES
         ]
-        self._give(200, json.dumps(listed).encode())
+        self.say(json.dumps(listed).encode())
 
     def do_POST(self) -> None:
-        """A translation, or what else its manners say."""
-        manners = self.told
+        """A translation, or the fault that is injected."""
+        faults = self.faults
         asked = json.loads(self.rfile.read(int(self.headers.get("Content-Length", 0))))
-        manners.asked.append(asked)
-        time.sleep(manners.slow_s)
-        if manners.points_to:
+        faults.asked.append(asked)
+        time.sleep(faults.slow_s)
+        if faults.points_to:
             self.send_response(302)
-            self.send_header("Location", manners.points_to)
+            self.send_header("Location", faults.points_to)
             self.end_headers()
-        elif manners.busy:
-            manners.busy -= 1
-            self._give(429, b'{"error": "slow down"}', {"Retry-After": manners.wait})
-        elif manners.key and asked.get("api_key") != manners.key:
-            self._give(403, b'{"error": "Invalid API key"}')
-        elif manners.answer is not None:
-            self._give(manners.status, manners.answer)
+        elif faults.busy:
+            faults.busy -= 1
+            self.say(b'{"error": "slow down"}', 429, {"Retry-After": faults.wait})
+        elif faults.key and asked.get("api_key") != faults.key:
+            self.say(b'{"error": "Invalid API key"}', 403)
+        elif faults.answer is not None:
+            self.say(faults.answer, faults.status)
         else:
             said = [f"{asked['target']}: {text}" for text in asked["q"]]
-            self._give(200, json.dumps({"translatedText": said}).encode())
-
-    def log_message(self, format: str, *args: object) -> None:
-        """Nothing."""
-
-    def _give(self, status: int, body: bytes, headers: dict[str, str] | None = None) -> None:
-        self.send_response(status)
-        for name, value in (headers or {}).items():
-            self.send_header(name, value)
-        self.send_header("Content-Length", str(len(body)))
-        self.end_headers()
-        self.wfile.write(body)
+            self.say(json.dumps({"translatedText": said}).encode())
 
 
 if __name__ == "__main__":
