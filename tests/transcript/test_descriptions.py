@@ -39,7 +39,7 @@ class Room(unittest.TestCase):
             problem_of(replace(good, start=9_100), there), "begins while somebody speaks"
         )
         late = replace(good, start=6_500)
-        self.assertRegex(problem_of(late, there), r"^\d+ words too long")
+        self.assertRegex(problem_of(late, there), r"^is \d+ words too long")
         # How long it takes for certain counts more than how long it should.
         self.assertEqual(problem_of(late, there, 2_000), "")
         self.assertIn("too long", problem_of(good, there, 9_000))

@@ -10,6 +10,7 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import TYPE_CHECKING, BinaryIO
 
+from tamarind.system.errors import ToldError
 from tamarind.system.files import NotAFileError, OpenedFile, open_file, shown
 from tamarind.system.later import Later
 
@@ -22,7 +23,7 @@ SAMPLE_RATE = 16_000
 """Samples a second of all decoded sound, which is mono float32 in -1..1."""
 
 
-class MediaError(Exception):
+class MediaError(ToldError):
     """A file cannot be used; the message is one sentence for the person, without the path."""
 
 

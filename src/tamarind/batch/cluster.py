@@ -8,9 +8,10 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 
 from tamarind.batch.messages import Drawn, Event, Hear
+from tamarind.system.errors import ToldError
 
 
-class ClusterError(Exception):
+class ClusterError(ToldError):
     """The scheduler cannot be used; the message is one sentence."""
 
 

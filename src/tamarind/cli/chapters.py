@@ -9,15 +9,15 @@ from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from pathlib import Path
 
-from tamarind.audio.media import MediaError, probe
+from tamarind.audio.media import probe
 from tamarind.cli.jobs import open_job
 from tamarind.cli.output import tell, told
 from tamarind.cli.statuses import DONE, SOME_FAILED, WRONG_USE
 from tamarind.formats import documents
-from tamarind.formats.captionfile import FormatError
 from tamarind.formats.data.chapters import Chapter, as_list, as_webvtt, chapters_of
 from tamarind.job.jobfile import SUFFIX, JobError
 from tamarind.language.headings import proposals
+from tamarind.system.errors import ToldError
 from tamarind.system.files import write_whole
 from tamarind.transcript.edits import set_heading
 from tamarind.transcript.model import Transcript
@@ -59,7 +59,7 @@ def chapters(options: argparse.Namespace) -> int:
                 suffix = f"chapters.{options.format}"
                 name = options.output / f"{text.name}.{suffix}" if several else options.output
                 write_whole(name, WRITERS[options.format](found).encode())
-    except (FormatError, JobError, MediaError) as error:
+    except ToldError as error:
         status = told(error, SOME_FAILED)
     except OSError as error:
         status = told(f"{options.output or options.path}: {error.strerror}.", SOME_FAILED)

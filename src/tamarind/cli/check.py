@@ -11,7 +11,6 @@ from pathlib import Path
 from typing import Any
 
 from tamarind.audio import soundcache
-from tamarind.audio.media import MediaError
 from tamarind.audio.source import WHOLE, Source
 from tamarind.checks.catalogue import CHECKS
 from tamarind.checks.check import CheckContext
@@ -21,8 +20,8 @@ from tamarind.cli.files import STREAM
 from tamarind.cli.jobs import open_job
 from tamarind.cli.mend import kinds_in, listed, mended, write_back
 from tamarind.cli.output import Output, harmless, tell, told
-from tamarind.cli.statuses import BREACHES, DONE, SOME_FAILED, WRONG_USE
-from tamarind.cli.textfiles import UseError, read_text, readable, timecodes_in
+from tamarind.cli.statuses import BREACHES, DONE, SOME_FAILED, WRONG_USE, UseError
+from tamarind.cli.textfiles import read_text, readable, timecodes_in
 from tamarind.formats import documents
 from tamarind.formats.broadcast.smpte import PLAIN_TIMECODES
 from tamarind.formats.captionfile import Fault, FormatError
@@ -37,6 +36,7 @@ from tamarind.language.housestyle import HouseStyle, Level, StyleError
 from tamarind.language.stylebook import ORDINARY_STYLE, STYLES
 from tamarind.speech.activity import speech_of
 from tamarind.speech.glossary import GlossaryError, read_glossary
+from tamarind.system.errors import ToldError
 from tamarind.system.files import read_file, shown
 from tamarind.transcript.model import Transcript
 
@@ -85,7 +85,7 @@ def check(options: argparse.Namespace) -> int:
                 data += [_data(text.name, one) for one in found]
                 if not options.json:
                     out.write(harmless(_listed(text, found)))
-        except (FormatError, JobError, MediaError) as error:
+        except ToldError as error:
             failed = told(f"{path}: {error}" if len(named) > 1 else error, SOME_FAILED)
         except OSError as error:
             failed = told(f"{path}: could not be written: {error.strerror}.", SOME_FAILED)

@@ -10,7 +10,7 @@ from tamarind.checks import mending
 from tamarind.checks.catalogue import CHECKS
 from tamarind.checks.check import CheckContext
 from tamarind.cli.output import harmless, tell
-from tamarind.cli.textfiles import UseError
+from tamarind.cli.statuses import UseError
 from tamarind.formats import documents
 from tamarind.formats.encoding import Bytes
 from tamarind.formats.format import Options

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 
 from tamarind.cli.output import tell
-from tamarind.cli.textfiles import UseError
+from tamarind.cli.statuses import UseError
 from tamarind.transcript.edits import name_speaker
 from tamarind.transcript.model import Transcript
 

@@ -9,28 +9,23 @@ from pathlib import Path
 from tamarind.audio.media import MediaError
 from tamarind.cli.jobs import open_job
 from tamarind.cli.output import tell, told
-from tamarind.cli.statuses import DONE, SOME_FAILED, WRONG_USE
+from tamarind.cli.statuses import DONE, SOME_FAILED, WRONG_USE, UseError
 from tamarind.formats import documents
-from tamarind.formats.captionfile import FormatError
 from tamarind.formats.filenames import lawful
 from tamarind.job.jobfile import SUFFIX, JobError
 from tamarind.job.pages import PageOrder
 from tamarind.job.settings import JOB_STYLES
 from tamarind.job.styles import style_of
-from tamarind.language.housestyle import StyleError
 from tamarind.language.stylebook import STYLES
+from tamarind.system.errors import ToldError
 from tamarind.translation.tracks import as_transcript
-
-
-class _UseError(Exception):
-    """The options do not go together; the message says how."""
 
 
 def page(options: argparse.Namespace) -> int:
     """Make each page; a bad one is told and passed over. Returns the exit status."""
     try:
         orders = list(_orders(options))
-    except (_UseError, StyleError, FormatError, JobError) as error:
+    except ToldError as error:
         return told(error, WRONG_USE)
     status = DONE if orders else told("There is no recording with a text.", SOME_FAILED)
     for order in orders:
@@ -51,11 +46,11 @@ def page(options: argparse.Namespace) -> int:
 def _orders(options: argparse.Namespace) -> Iterator[PageOrder]:
     if options.media.suffix == SUFFIX:
         if options.captions:
-            raise _UseError("A job has its own captions: leave out --captions.")
+            raise UseError("A job has its own captions: leave out --captions.")
         yield from _of_job(options)
         return
     if not options.captions:
-        raise _UseError("Which captions? --captions FILE; several for several languages.")
+        raise UseError("Which captions? --captions FILE; several for several languages.")
     texts = [documents.read(path, None).transcript for path in options.captions]
     title = options.title or options.media.stem
     style = STYLES.find(options.style)

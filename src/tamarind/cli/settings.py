@@ -10,6 +10,7 @@ from pathlib import Path
 from typing import Any
 
 from tamarind.cli.parser import COMMANDS
+from tamarind.system.errors import ToldError
 from tamarind.system.files import read_file
 from tamarind.system.folders import config_home
 
@@ -17,7 +18,7 @@ LARGEST = 1 << 20
 STANDING = "tamarind.toml"
 
 
-class SettingsError(Exception):
+class SettingsError(ToldError):
     """A settings file cannot be used; the message is one sentence."""
 
 

@@ -12,11 +12,10 @@ from tamarind.checks.check import CaptionCheck, CheckContext
 from tamarind.checks.checker import Checker
 from tamarind.cli.names import names_in, with_names
 from tamarind.cli.output import tell, told
-from tamarind.cli.statuses import WRONG_USE
-from tamarind.cli.textfiles import TextFile, UseError, in_and_out, planned, through, timecodes_in
+from tamarind.cli.statuses import WRONG_USE, UseError
+from tamarind.cli.textfiles import TextFile, in_and_out, planned, through, timecodes_in
 from tamarind.formats import documents
 from tamarind.formats.broadcast.smpte import PLAIN_TIMECODES
-from tamarind.formats.captionfile import FormatError
 from tamarind.formats.encoding import Bytes
 from tamarind.formats.format import Details, Options
 from tamarind.formats.lookstyles import unsaid
@@ -24,13 +23,13 @@ from tamarind.formats.reading.template import read_template
 from tamarind.formats.timecode import clock
 from tamarind.language import marks
 from tamarind.language.grammar import Grammar
-from tamarind.language.housestyle import HouseStyle, Level, StyleError
+from tamarind.language.housestyle import HouseStyle, Level
 from tamarind.language.publishing import Ways, published
 from tamarind.language.stylebook import ORDINARY_STYLE, STYLES
 from tamarind.language.styled import as_style_writes
 from tamarind.picture.lookbook import LOOKS
-from tamarind.picture.looks import LookError
 from tamarind.speech.hearingoptions import HearingOptions
+from tamarind.system.errors import ToldError
 from tamarind.transcript.model import Transcript, Word
 from tamarind.transcript.retiming import Retiming
 
@@ -47,7 +46,7 @@ def convert(options: argparse.Namespace) -> int:
         look = LOOKS.find(options.look) if options.look else None
         timecodes = timecodes_in(options)
         templates = tuple(map(read_template, options.template))
-    except (StyleError, UseError, LookError, FormatError) as error:
+    except ToldError as error:
         return told(error, WRONG_USE)
     if options.sound is not None and not options.marks and not _is_script(files[0].source):
         return told(

@@ -10,10 +10,9 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from pathlib import Path
 
-from tamarind.audio.media import MediaError
 from tamarind.cli.files import STREAM, Below, expanded, inside, texts_among, with_folder
 from tamarind.cli.output import tell, told
-from tamarind.cli.statuses import DONE, SOME_FAILED, WRONG_USE
+from tamarind.cli.statuses import DONE, SOME_FAILED, WRONG_USE, UseError
 from tamarind.formats import documents
 from tamarind.formats.broadcast.smpte import NTSC, PLAIN_TIMECODES, Timecodes
 from tamarind.formats.captionfile import FormatError
@@ -22,17 +21,13 @@ from tamarind.formats.filenames import fitting
 from tamarind.formats.format import Lack, Options
 from tamarind.formats.losses import in_words, losses
 from tamarind.formats.timecode import clock
+from tamarind.system.errors import ToldError
 from tamarind.system.files import shown, write_whole
 from tamarind.transcript.model import Transcript
 from tamarind.transcript.retiming import Retiming
-from tamarind.translation.engines.base import TranslationError
 
 MOST_TOLD = 5
 """Cues of a file that are told of in full."""
-
-
-class UseError(ValueError):
-    """The command was used wrongly; the message is one sentence."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -112,7 +107,7 @@ def through(
             if not _one(file, change, ways, options, file.source not in told_of):
                 status = SOME_FAILED
             told_of.add(file.source)
-        except (FormatError, TranslationError, MediaError) as error:
+        except ToldError as error:
             status = told(_named(file, error) if len(files) > 1 else error, SOME_FAILED)
         except OSError as error:
             target = shown(str(file.target))

@@ -10,8 +10,8 @@ from pathlib import Path
 from tamarind.cli.fetchprogress import showing_progress
 from tamarind.cli.files import STREAM
 from tamarind.cli.output import tell, told
-from tamarind.cli.statuses import DONE, SOME_FAILED, WRONG_USE
-from tamarind.cli.textfiles import TextFile, UseError, in_and_out, planned, through
+from tamarind.cli.statuses import DONE, SOME_FAILED, WRONG_USE, UseError
+from tamarind.cli.textfiles import TextFile, in_and_out, planned, through
 from tamarind.formats import documents
 from tamarind.formats.captionfile import FormatError
 from tamarind.formats.decoding import decode

@@ -14,23 +14,23 @@ from tamarind.batch.timeleft import human
 from tamarind.captions.onpicture import captions_of
 from tamarind.cli.jobs import open_job
 from tamarind.cli.output import tell, told
-from tamarind.cli.statuses import DONE, SOME_FAILED, WRONG_USE
+from tamarind.cli.statuses import DONE, SOME_FAILED, WRONG_USE, UseError
 from tamarind.formats import documents
 from tamarind.formats.captionfile import FormatError
 from tamarind.job.dressing import dressing_of
-from tamarind.job.jobfile import JobError
 from tamarind.job.looks import looks_for
 from tamarind.job.settings import JOB_LOOKS
 from tamarind.job.videos import SOUND_SIZES, tracks_of
-from tamarind.language.housestyle import HouseStyle, StyleError
+from tamarind.language.housestyle import HouseStyle
 from tamarind.language.stylebook import STYLES
 from tamarind.picture.containers import CONTAINERS
 from tamarind.picture.lookbook import LOOKS, USUAL_LOOK
-from tamarind.picture.looks import Look, LookError
+from tamarind.picture.looks import Look
 from tamarind.picture.order import VideoOrder, fill, missing_letters
 from tamarind.picture.shapes import Filling, Shape, ShapeKind
 from tamarind.picture.soundvideo import Backdrop, Scene
 from tamarind.picture.video import Quality, has_picture
+from tamarind.system.errors import ToldError
 from tamarind.transcript.model import Transcript
 from tamarind.translation.tracks import as_transcript
 
@@ -38,10 +38,6 @@ JOB = ".tamarind"
 TELL_EVERY_S = 0.5
 MOST_LETTERS = 12
 LARGEST = documents.LARGEST_FILE
-
-
-class _UseError(Exception):
-    """The options do not go together; the message says how."""
 
 
 def video(options: argparse.Namespace) -> int:
@@ -55,7 +51,7 @@ def video(options: argparse.Namespace) -> int:
     problems: list[str] = []
     try:
         orders = list(_orders(options, problems))
-    except (_UseError, StyleError, LookError, FormatError, JobError, MediaError) as error:
+    except ToldError as error:
         return told(error, WRONG_USE)
     status = DONE
     for problem in problems:
@@ -101,14 +97,14 @@ def _orders(options: argparse.Namespace, problems: list[str]) -> Iterator[VideoO
     style = STYLES.find(options.style)
     if options.media.suffix == JOB:
         if options.captions:
-            raise _UseError("A job has its own captions: leave out --captions.")
+            raise UseError("A job has its own captions: leave out --captions.")
         yield from _of_job(options, problems)
         return
     texts = [_read(path, options.language) for path in options.captions]
     if not texts:
-        raise _UseError("Which captions? --captions FILE; several for several languages.")
+        raise UseError("Which captions? --captions FILE; several for several languages.")
     if options.output.suffix.lower() not in CONTAINERS:
-        raise _UseError(f"-o ends in one of {', '.join(CONTAINERS)}.")
+        raise UseError(f"-o ends in one of {', '.join(CONTAINERS)}.")
     look = LOOKS.find(options.look or USUAL_LOOK)
     yield _order(options, options.media, options.output, texts, style, look)
 
@@ -136,7 +132,7 @@ def _of_job(options: argparse.Namespace, problems: list[str]) -> Iterator[VideoO
                 order = _order(options, recording.path, target, texts, dressing.style, look)
                 looks = looks_for(order.captions, look, dressing.own_looks)
                 order = order if named else replace(order, looks=looks)
-            except _UseError as error:
+            except UseError as error:
                 problems.append(str(error))
             else:
                 yield order
@@ -156,7 +152,7 @@ def _order(
         with open_media(source) as read:
             pictured = has_picture(read)
     except MediaError as error:
-        raise _UseError(f"{source}: {error}") from None
+        raise UseError(f"{source}: {error}") from None
     order = VideoOrder(
         source,
         target,
@@ -166,7 +162,7 @@ def _order(
     )
     if options.switchable:
         if not pictured:
-            raise _UseError(f"{source}: has no picture to add tracks to.")
+            raise UseError(f"{source}: has no picture to add tracks to.")
         tracks = tracks_of(texts, style.captions, look)
         return replace(order, tracks=tracks)
     below = texts[1] if len(texts) > 1 and not options.alone else None
@@ -186,6 +182,6 @@ def _read(path: Path, language: str) -> Transcript:
     try:
         return documents.read(path, language).transcript
     except OSError as error:
-        raise _UseError(f"{path}: {error.strerror}.") from None
+        raise UseError(f"{path}: {error.strerror}.") from None
     except FormatError as error:
-        raise _UseError(f"{path}: {error}") from None
+        raise UseError(f"{path}: {error}") from None

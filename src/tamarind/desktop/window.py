@@ -19,7 +19,7 @@ from PySide6.QtWidgets import (
 from tamarind.application import correctednames, personal
 from tamarind.application.checking import Checking
 from tamarind.application.excerpting import Key
-from tamarind.application.failures import failed, is_unforeseen
+from tamarind.application.failures import Unforeseen, failed
 from tamarind.application.session import Session
 from tamarind.desktop import keys, placement
 from tamarind.desktop.attention import DesktopNotices, Notices
@@ -306,7 +306,7 @@ class MainWindow(QMainWindow):
         self.session.loop.post(lambda: self._say(sentence))
 
     def _say(self, sentence: str) -> None:
-        if is_unforeseen(sentence):
+        if isinstance(sentence, Unforeseen):
             self.said.say(sentence, "Copy the details", self.copy_details)
         else:
             self.said.say(sentence)

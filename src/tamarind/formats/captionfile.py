@@ -9,6 +9,7 @@ from itertools import pairwise
 
 from tamarind.formats.spans import as_its_language
 from tamarind.formats.timecode import clock
+from tamarind.system.errors import ToldError
 from tamarind.transcript.bounds import LATEST, clean_text
 from tamarind.transcript.model import Cue, Speaker, Transcript, Word
 from tamarind.transcript.reconcile import held, line_starts, spread
@@ -18,7 +19,7 @@ LONGEST_NAME = 200
 """Letters of a speaker's name."""
 
 
-class FormatError(Exception):
+class FormatError(ToldError):
     """A file cannot be read as what it should be; the message is one sentence."""
 
 

@@ -7,6 +7,8 @@ import os
 import re
 from collections.abc import Mapping
 
+from tamarind.system.errors import ToldError
+
 USUAL_PATTERN = "{recording}.{language}"
 FIELDS = ("recording", "language", "date", "client", "document")
 """What a pattern may name in braces. One that is empty goes, with the mark before it."""
@@ -19,7 +21,7 @@ LONGEST_NAME = 255
 """Bytes that a file name may have on Linux."""
 
 
-class NamePatternError(ValueError):
+class NamePatternError(ToldError, ValueError):
     """A pattern names something that there is not; the message is one sentence."""
 
 

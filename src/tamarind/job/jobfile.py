@@ -16,6 +16,7 @@ from tamarind.job import schema
 from tamarind.job.contents import Contents
 from tamarind.job.lock import holds_still, read_holder
 from tamarind.job.schema import APPLICATION_ID, SCHEMA_VERSION
+from tamarind.system.errors import ToldError
 from tamarind.system.files import NotAFileError, open_file, put_in_place, umask
 from tamarind.system.garbage import without_collecting
 
@@ -26,7 +27,7 @@ HOLDER = "held by"
 _MAGIC = b"SQLite format 3\0"
 
 
-class JobError(Exception):
+class JobError(ToldError):
     """A job cannot be opened or written; the message is one sentence, the file is untouched."""
 
 

@@ -24,13 +24,14 @@ from tamarind.system.declared import (
     whole,
     yes_or_no,
 )
+from tamarind.system.errors import ToldError
 
 SUFFIX = ".style.json"
 
 FILLERS = ("um", "uh", "er", "erm", "uhm", "mm", "hmm", "ah", "eh", "mhm")
 
 
-class StyleError(ValueError):
+class StyleError(ToldError, ValueError):
     """A style cannot be read; the message is one sentence."""
 
 

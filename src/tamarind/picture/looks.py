@@ -22,6 +22,7 @@ from tamarind.system.declared import (
     whole,
     yes_or_no,
 )
+from tamarind.system.errors import ToldError
 
 SUFFIX = ".look.json"
 
@@ -31,7 +32,7 @@ LEAST_CONTRAST = 4.5
 _HEX = re.compile(r"#[0-9a-f]{6}")
 
 
-class LookError(ValueError):
+class LookError(ToldError, ValueError):
     """A look cannot be read; the message is one sentence."""
 
 

@@ -5,10 +5,12 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from tamarind.system.errors import ToldError
+
 _COMMENT = "#"
 
 
-class GlossaryError(ValueError):
+class GlossaryError(ToldError, ValueError):
     """A glossary cannot be read; the message is one sentence for the person."""
 
 

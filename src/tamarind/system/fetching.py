@@ -16,6 +16,8 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
+from tamarind.system.errors import ToldError
+
 PIECE = 1 << 18
 PATIENCE_S = 30
 TRIES = 5
@@ -28,7 +30,7 @@ SPARE = 100_000_000
 Progress = Callable[[int, int], None]
 
 
-class FetchError(Exception):
+class FetchError(ToldError):
     """Something could not be fetched; the message is a sentence for the person."""
 
 

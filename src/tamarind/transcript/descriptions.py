@@ -94,7 +94,7 @@ def problem_of(one: Description, there: Sequence[Span], spoken: int | None = Non
         return ""
     words = -(-over * WORDS_A_MINUTE // 60_000)
     noun = "1 word" if words == 1 else f"{words} words"
-    return f"{noun} too long: it goes on into speech"
+    return f"is {noun} too long: it goes on into speech"
 
 
 def interleaved(text: Transcript, descriptions: Sequence[Description]) -> Transcript:

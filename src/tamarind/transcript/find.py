@@ -15,6 +15,7 @@ from typing import Any
 
 import regex
 
+from tamarind.system.errors import ToldError
 from tamarind.transcript.edits import set_texts
 from tamarind.transcript.haystack import haystack_of
 from tamarind.transcript.model import Transcript
@@ -25,7 +26,7 @@ PATIENCE_S = 5.0
 """In which all of a text is searched through."""
 
 
-class PatternError(ValueError):
+class PatternError(ToldError, ValueError):
     """What is looked for makes no sense; the message is one sentence."""
 
 

@@ -4,10 +4,12 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from tamarind.system.errors import ToldError
+
 _COMMENT = "#"
 
 
-class TermBookError(ValueError):
+class TermBookError(ToldError, ValueError):
     """A glossary cannot be read; the message is one sentence for the person."""
 
 

@@ -149,7 +149,7 @@ class DescribingDialog(Dialog):
             texts = (begins, f"{room.words} words", one.text if one else "–")
             for column, text in enumerate(texts):
                 item.setText(column, text)
-            item.setToolTip(2, room.problem)
+            item.setToolTip(2, f"It {room.problem}." if room.problem else "")
             item.setForeground(2, QColor(colours.PLUM if room.problem else colours.INK))
         if chosen is not None:
             self.rows.choose(min(chosen, len(self.rooms) - 1))
@@ -228,8 +228,7 @@ class DescribingDialog(Dialog):
             return
         if room.problem:
             set_tone(self.told, "plum")
-            told = room.problem if room.problem.startswith("begins") else f"is {room.problem}"
-            self.told.setText(f"It {told}. Pages to publish let the sound wait for it.")
+            self.told.setText(f"It {room.problem}. Pages to publish let the sound wait for it.")
             return
         set_tone(self.told, "")
         count = len(self.text.toPlainText().split())

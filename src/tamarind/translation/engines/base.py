@@ -5,8 +5,10 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from typing import Protocol, runtime_checkable
 
+from tamarind.system.errors import ToldError
 
-class TranslationError(Exception):
+
+class TranslationError(ToldError):
     """A translation cannot be made; the message is one or two sentences for the person."""
 
 
