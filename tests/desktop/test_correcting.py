@@ -51,8 +51,8 @@ class Everywhere(ProofTest):
         self.sheet.cue_caret.go_to((3, 0))
 
     def test_the_correction_is_offered_and_counted(self):
-        self.assertEqual(self.window.proof.fixing.last, Correction("fogum", "sphagnum"))
-        self.wait(lambda: self.window.proof.fixing.others == 1)
+        self.assertEqual(self.window.proof.fixing.elsewhere.last, Correction("fogum", "sphagnum"))
+        self.wait(lambda: self.window.proof.fixing.elsewhere.others == 1)
         self.assertTrue(self.window.proof.desk.isVisible())
 
     def test_other_places_are_listed_same_ones_ticked_and_put_right(self):

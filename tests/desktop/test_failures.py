@@ -77,7 +77,7 @@ class NothingVanishes(WindowTest):
         self.wait(lambda: self.window.checking.findings(self.session.shown), 60)
 
     def test_looking_for_other_places(self):
-        self.window.proof.fixing.last = object()
+        self.window.proof.fixing.elsewhere.last = object()
         with (
             patch("tamarind.desktop.proof.fixing.other_places", self.fail),
             patch.object(self.window.proof.fixing, "_check", lambda: None),

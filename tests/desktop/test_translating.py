@@ -291,7 +291,7 @@ class Proofing(TranslatingTest):
         self.window.player.moved.emit(cue.words[1].start + 1)
         self.assertEqual(self.sheet.following.heard, (12, 1))
         self.sheet.viewport().grab()
-        with mock.patch("tamarind.desktop.translation.sheetfollowing.TYPING_HOLDS_SCROLL_S", 0):
+        with mock.patch("tamarind.desktop.editor.following.TYPING_HOLDS_SCROLL_S", 0):
             self.sheet.following.set_playhead(self.cues()[20].start, True)
         area = self.sheet.row_geometry.row_area(20)
         self.assertTrue(0 <= area.top() < self.sheet.viewport().height())
@@ -467,7 +467,7 @@ class LikeProofing(TranslatingTest):
             def knows(self, word):
                 return word.strip(".,") != "agua"
 
-        with mock.patch("tamarind.checks.checker.dictionary", lambda language: Words()):
+        with mock.patch("tamarind.checks.outputchecks.dictionary", lambda language: Words()):
             self.screen.languages.add_by_hand("pt")
             cue = self.cues()[0]
             self.sheet.caret.set((0, 0))
@@ -649,9 +649,9 @@ class FixedOnce(TranslatingTest):
 
     def test_a_corrected_term_is_put_everywhere_and_stays_to_be_read(self):
         fixing = self.screen.fixing
-        self.assertEqual(fixing.last, Correction("mesa de água", "lençol freático"))
+        self.assertEqual(fixing.elsewhere.last, Correction("mesa de água", "lençol freático"))
         count = len(self.left())
-        self.assertEqual(fixing.others, count)
+        self.assertEqual(fixing.elsewhere.others, count)
         self.assertGreater(count, 1)
         shown = []
         with mock.patch.object(ChangesDialog, "exec", lambda dialog: shown.append(dialog) or 1):
@@ -664,7 +664,7 @@ class FixedOnce(TranslatingTest):
             and not entry.is_settled
         ]
         self.assertTrue(open_ones)
-        self.assertEqual(fixing.others, 0)
+        self.assertEqual(fixing.elsewhere.others, 0)
 
     def test_it_goes_into_the_terms_with_the_words_it_stands_for(self):
         with mock.patch.object(LinesDialog, "exec", return_value=1):
@@ -674,7 +674,7 @@ class FixedOnce(TranslatingTest):
 
     def test_another_language_has_other_corrections(self):
         self.screen.languages.add_by_hand("nl")
-        self.assertIsNone(self.screen.fixing.last)
+        self.assertIsNone(self.screen.fixing.elsewhere.last)
 
 
 class OnThePicture(TranslatingTest):

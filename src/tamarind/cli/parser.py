@@ -6,18 +6,17 @@ Nothing heavier than the standard library's parser is loaded for the help of the
 from __future__ import annotations
 
 import argparse
+import os
 from collections.abc import Iterator
-from dataclasses import dataclass
 from importlib import import_module
-from pathlib import Path
 from types import ModuleType
+from typing import NamedTuple
 
 from tamarind import __version__
 from tamarind.system.loglevels import LEVELS
 
 
-@dataclass(frozen=True, slots=True)
-class ProgramCommand:
+class ProgramCommand(NamedTuple):
     """A command: its name, and what it is for; its module in ``cli.commands`` is loaded when it is
     needed."""
 
@@ -41,11 +40,15 @@ class ProgramCommand:
 
 
 def _declared() -> Iterator[ProgramCommand]:
-    """Yield every command, with the first line of its module, which is not loaded for that."""
-    for path in sorted((Path(__file__).parent / "commands").glob("[a-z]*.py")):
-        with path.open(encoding="utf-8") as lines:
-            about = lines.readline().strip().strip('".')
-        yield ProgramCommand(path.stem, about[:1].lower() + about[1:])
+    """Yield every command, with the first line of its module, which is not loaded for that. Nor is
+    ``pathlib``: the help is to come at once."""
+    folder = os.path.join(os.path.dirname(__file__), "commands")  # noqa: PTH118, PTH120
+    for file in sorted(os.listdir(folder)):  # noqa: PTH208
+        name, _, suffix = file.partition(".")
+        if suffix == "py" and name != "__init__":
+            with open(os.path.join(folder, file), encoding="utf-8") as lines:  # noqa: PTH118, PTH123
+                about = lines.readline().strip().strip('".')
+            yield ProgramCommand(name, about[:1].lower() + about[1:])
 
 
 COMMANDS = {one.name: one for one in _declared()}

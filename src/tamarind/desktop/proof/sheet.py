@@ -6,11 +6,12 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QKeyEvent, QResizeEvent
 
 from tamarind.application.session import Session
+from tamarind.desktop.editor.following import Following
 from tamarind.desktop.editor.overlay import Overlay
 from tamarind.desktop.editor.sheet import Sheet
 from tamarind.desktop.editor.shown import ShownText
 from tamarind.desktop.proof.cuecaret import CueCaret
-from tamarind.desktop.proof.following import Following
+from tamarind.desktop.proof.inview import InView
 from tamarind.desktop.proof.notes import Notes
 from tamarind.desktop.proof.rows import Layout
 from tamarind.desktop.proof.sheetlayers import (
@@ -60,7 +61,7 @@ class ProofSheet(Sheet):
         super().__init__(rows, shown, writer, fonts.text(text_size), "Proof sheet")
         text, spots, geometry = self.text, self.spots, self.row_geometry
         self.cue_caret = CueCaret(text, spots, self.caret)
-        self.following = Following(self, text, spots, geometry)
+        self.following = Following(text, geometry, InView(self, spots, geometry).show)
         writer.wrote = self.following.hold
         self.overlay = Overlay(self, rows, geometry, text.row_of)
         self._margin = Margin()

@@ -10,9 +10,9 @@ from PySide6.QtGui import QColor, QFont, QPainter, QPen
 from tamarind.application.session import Session
 from tamarind.desktop.editor.caret import Caret
 from tamarind.desktop.editor.dots import draw_dots
+from tamarind.desktop.editor.following import Following
 from tamarind.desktop.editor.geometry import RowGeometry, letters_seen, span_in
 from tamarind.desktop.editor.layers import CHANGING, paint_card
-from tamarind.desktop.proof.following import Following
 from tamarind.desktop.proof.notes import Note, Notes
 from tamarind.desktop.proof.sheetrows import SPEAKER_ROOM, band_above, band_below, heading_band
 from tamarind.desktop.proof.sheettext import SheetText

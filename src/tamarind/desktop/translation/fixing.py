@@ -5,33 +5,23 @@ from __future__ import annotations
 import re
 from collections.abc import Callable
 
-from PySide6.QtCore import QObject, Signal
+from PySide6.QtCore import QObject
 from PySide6.QtWidgets import QFrame, QHBoxLayout
 
 from tamarind.application.session import Session
-from tamarind.desktop.qtloop import tasks_of
+from tamarind.desktop.finding.elsewhere import Elsewhere, Places, Texts
 from tamarind.desktop.translation.sheet import TranslationSheet
 from tamarind.desktop.translation.trackedits import TrackEdits
-from tamarind.desktop.widgets.changes_dialog import ChangesDialog, ProposedChange
 from tamarind.desktop.widgets.parts import ElidedLabel, button, label
-from tamarind.formats.timecode import clock
-from tamarind.transcript.corrections import Correction, Occurrence, corrections, put, same_mistake
-from tamarind.transcript.model import text_of
+from tamarind.transcript.corrections import Correction, Occurrence, corrections, same_mistake
 from tamarind.transcript.reconcile import spread
 from tamarind.transcript.tokens import tokens_of
 from tamarind.translation.correspondence import likely_source
 from tamarind.translation.termbook import TermPair
 
-AROUND = 4
-"""Words shown on both sides of a place."""
-
-MOST_LISTED = 500
-
 
 class TrackFixing(QObject):
     """Notices what was corrected in a cue once the caret has left it."""
-
-    changed = Signal()
 
     def __init__(
         self,
@@ -46,36 +36,31 @@ class TrackFixing(QObject):
         self._edit_terms = edit_terms
         self._at: tuple[int | None, str, int] | None = None
         self._before = ""
-        self.last: Correction | None = None
-        self.others = 0
         self._source = ""
-        self._tasks = tasks_of(self, "looking for other places")
+        places = Places(
+            lambda: [(key, edits.transcript(key)) for key in edits.recordings()],
+            edits.transcript,
+            _same_places,
+            edits.edit,
+            "stands nowhere else.",
+            "What nobody has read yet stays to be read.",
+        )
+        self.elsewhere = Elsewhere(session, sheet, places, self._check)
         sheet.caret.moved.connect(self._caret_moved)
 
     def forget(self) -> None:
         """Nothing has been corrected."""
-        self.last, self._at = None, None
-        self.changed.emit()
+        self._at = None
+        self.elsewhere.take(None)
 
     def look_elsewhere(self) -> None:
         """Offer every other place of the job's tracks in this language where the same stands."""
-        self._check()
-        correction = self.last
-        if correction is None:
-            self._session.told.emit("Nothing has been corrected yet.")
-            return
-        texts = [(key, self._edits.transcript(key)) for key in self._edits.recordings()]
-        self._tasks.run(
-            lambda: [s for key, text in texts for s in same_mistake(text, key, correction)],
-            lambda spots: self._show(correction, spots[:MOST_LISTED]),
-            self._session.trouble.emit,
-        )
+        self.elsewhere.look()
 
     def to_terms(self) -> None:
         """With the words of the source that it seems to stand for."""
-        self._check()
-        if self.last is None:
-            self._session.told.emit("Nothing has been corrected yet.")
+        correction = self.elsewhere.checked()
+        if correction is None:
             return
         language, documents = self._edits.language, self._session.texts.document
         pairs = [
@@ -84,50 +69,8 @@ class TrackFixing(QObject):
             for cue in document.transcript.cues
         ]
         here, source = self._source, self._sheet.text.transcript.language
-        said = likely_source(pairs, here, (self.last.wrong, self.last.right), source)
-        self._edit_terms(TermPair(said, self.last.right))
-
-    def put(self, spots: list[Occurrence], right: str) -> None:
-        """Correct these places, with one undo for each recording."""
-        for key in dict.fromkeys(spot.recording for spot in spots):
-            text = self._edits.transcript(key)
-            own = [spot for spot in spots if spot.recording == key]
-            for spot in sorted(own, key=lambda s: (s.place, s.first), reverse=True):
-                text = put(text, spot, right)
-            self._edits.edit(key, f"“{right}” everywhere", text)
-        count = len(spots)
-        said = "1 place corrected." if count == 1 else f"{count} places corrected."
-        self._session.told.emit(said)
-        self._count()
-
-    def _show(self, correction: Correction, spots: list[Occurrence]) -> None:
-        if not spots:
-            self._session.told.emit(f"“{correction.wrong}” stands nowhere else.")
-            return
-        dialog = ChangesDialog(
-            f"“{correction.wrong}” is “{correction.right}”",
-            [self._change(number, spot, correction) for number, spot in enumerate(spots)],
-            self._sheet.window(),
-            "What nobody has read yet stays to be read.",
-            texts=True,
-            about="where",
-        )
-        taken = dialog.exec()
-        self._sheet.setFocus()
-        if taken:
-            self.put([spots[number] for number in dialog.chosen()], correction.right)
-
-    def _change(self, number: int, spot: Occurrence, correction: Correction) -> ProposedChange:
-        cue = self._edits.transcript(spot.recording).cues[spot.place]
-        head = text_of(cue.words[max(spot.first - AROUND, 0) : spot.first])
-        tail = text_of(cue.words[spot.last : spot.last + AROUND])
-        name = self._session.recordings.get(spot.recording).name
-        return ProposedChange(
-            number,
-            f"{head} {spot.text} {tail}".strip(),
-            f"{head} {correction.right} {tail}".strip(),
-            f"{clock(cue.start, 0, hours=False)}   {name}",
-        )
+        said = likely_source(pairs, here, (correction.wrong, correction.right), source)
+        self._edit_terms(TermPair(said, correction.right))
 
     def _caret_moved(self) -> None:
         text, row = self._sheet.text, self._sheet.caret.place[0]
@@ -136,8 +79,7 @@ class TrackFixing(QObject):
         if at == self._at:
             return
         if at is None or self._at is None or at[:2] != self._at[:2]:
-            self.last = None
-            self.changed.emit()
+            self.elsewhere.take(None)
         else:
             self._check()
         self._at = at
@@ -158,22 +100,24 @@ class TrackFixing(QObject):
         found = corrections(before, after)
         self._before = entry.text
         if found:
-            self.last, self._source = found[-1], cue.text
-            self._count()
+            self._source = cue.text
+            self.elsewhere.take(found[-1])
+            self._count(found[-1])
 
-    def _count(self) -> None:
+    def _count(self, last: Correction) -> None:
         """In how many cues of the job what was wrong still stands."""
-        if self.last is None:
-            return
-        wrong = re.compile(rf"(?<!\w){re.escape(self.last.wrong)}(?!\w)", re.IGNORECASE)
+        wrong = re.compile(rf"(?<!\w){re.escape(last.wrong)}(?!\w)", re.IGNORECASE)
         tracks = (
             self._session.texts.document(key).track(self._edits.language)
             for key in self._edits.recordings()
         )
-        self.others = sum(
-            bool(wrong.search(entry.text)) for track in tracks for entry in track.texts.values()
+        self.elsewhere.count(
+            sum(bool(wrong.search(one.text)) for track in tracks for one in track.texts.values())
         )
-        self.changed.emit()
+
+
+def _same_places(correction: Correction, texts: Texts) -> list[Occurrence]:
+    return [spot for key, text in texts for spot in same_mistake(text, key, correction)]
 
 
 class FixStrip(QFrame):
@@ -182,7 +126,7 @@ class FixStrip(QFrame):
     def __init__(self, fixing: TrackFixing) -> None:
         super().__init__()
         self.setObjectName("bar")
-        self._fixing = fixing
+        self._elsewhere = fixing.elsewhere
         self._what, self._count = ElidedLabel("", "after"), label("", "note")
         row = QHBoxLayout(self)
         row.setContentsMargins(14, 6, 14, 6)
@@ -197,12 +141,12 @@ class FixStrip(QFrame):
             ("close", fixing.forget, ""),
         ):
             row.addWidget(button(words, act, "link", tip))
-        fixing.changed.connect(self.refresh)
+        self._elsewhere.changed.connect(self.refresh)
         self.refresh()
 
     def refresh(self) -> None:
         """Show the last correction, if what was wrong still stands somewhere."""
-        last, count = self._fixing.last, self._fixing.others
+        last, count = self._elsewhere.last, self._elsewhere.others
         self.setVisible(last is not None and count > 0)
         if last is not None:
             self._what.set_whole(f"{last.wrong} → {last.right}")

@@ -5,10 +5,10 @@ from __future__ import annotations
 from PySide6.QtCore import Signal
 
 from tamarind.application.session import Session
+from tamarind.desktop.editor.following import Following
 from tamarind.desktop.editor.sheet import Sheet
 from tamarind.desktop.editor.shown import ShownText
 from tamarind.desktop.theme import fonts
-from tamarind.desktop.translation.sheetfollowing import SheetFollowing
 from tamarind.desktop.translation.sheetlayers import (
     Misspelled,
     SentenceBrace,
@@ -38,7 +38,7 @@ class TranslationSheet(Sheet):
         shown = ShownText(rows)
         writer = TranslationWriter(session, self.text, shown)
         super().__init__(rows, shown, writer, font, "Translation sheet")
-        self.following = SheetFollowing(self.text, self.row_geometry)
+        self.following = Following(self.text, self.row_geometry)
         self.caret.moved.connect(self.following.hold)
         self._session = session
         self._margin = Margin()

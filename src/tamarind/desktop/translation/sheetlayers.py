@@ -10,11 +10,11 @@ from PySide6.QtGui import QColor, QFont, QFontMetrics, QPainter, QPainterPath, Q
 from tamarind.application.session import Session
 from tamarind.desktop.editor.caret import Caret
 from tamarind.desktop.editor.dots import draw_dots
+from tamarind.desktop.editor.following import Following
 from tamarind.desktop.editor.geometry import RowGeometry
 from tamarind.desktop.editor.layers import CHANGING, paint_card
 from tamarind.desktop.editor.rowlayout import line_x
 from tamarind.desktop.theme import colours, fonts
-from tamarind.desktop.translation.sheetfollowing import SheetFollowing
 from tamarind.desktop.translation.sheetrows import FIT_WIDTH, SOURCE_LEFT, TranslationRows
 from tamarind.desktop.translation.tracktext import TrackText
 from tamarind.desktop.widgets.margin import Band, Margin, bands_of
@@ -49,7 +49,7 @@ class TrackRowHead:
 class SourceText:
     """What the translation is made from; the word that is heard lies on pale leaf."""
 
-    def __init__(self, rows: TranslationRows, text: TrackText, following: SheetFollowing) -> None:
+    def __init__(self, rows: TranslationRows, text: TrackText, following: Following) -> None:
         self._rows, self._text, self._following = rows, text, following
 
     def state(self, row: int) -> object:
@@ -86,7 +86,7 @@ class SourceSound:
     person's."""
 
     def __init__(
-        self, rows: TranslationRows, text: TrackText, following: SheetFollowing, margin: Margin
+        self, rows: TranslationRows, text: TrackText, following: Following, margin: Margin
     ) -> None:
         self._rows, self._text = rows, text
         self._following, self._margin = following, margin

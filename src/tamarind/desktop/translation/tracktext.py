@@ -24,6 +24,10 @@ class TrackText:
         self.recording_id = recording_id
         self._take(language)
 
+    def row_of(self, cue: int) -> int | None:
+        """The row of a cue; None where there is no such cue."""
+        return cue if 0 <= cue < len(self.transcript.cues) else None
+
     def follow(self) -> tuple[int, int, int]:
         """Either has changed: rows from the first up to the second number have become those up to
         the third."""

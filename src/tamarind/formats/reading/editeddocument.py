@@ -13,7 +13,7 @@ from typing import Any
 
 from tamarind.formats.captionfile import FormatError
 from tamarind.formats.reading import plaintext
-from tamarind.formats.reading.wordprocessor import (
+from tamarind.formats.reading.office import (
     BODY_STYLE,
     CONTENTS,
     FACTS,

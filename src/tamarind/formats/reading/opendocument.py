@@ -9,10 +9,7 @@ from typing import Any
 from tamarind.formats.captionfile import FormatError
 from tamarind.formats.facts import facts_of, in_words
 from tamarind.formats.format import DocumentKind, Format, FormatOption
-from tamarind.formats.reading.paragraphs import Paragraph, paragraphs, side_by_side
-from tamarind.formats.reading.parts import MARGIN, Reading, reading_of
-from tamarind.formats.reading.template import BODY, Template, filled, has_places, template_for
-from tamarind.formats.reading.wordprocessor import (
+from tamarind.formats.reading.office import (
     BODY_STYLE,
     CONTENTS,
     FACE,
@@ -26,6 +23,9 @@ from tamarind.formats.reading.wordprocessor import (
     legal,
     same_each_time,
 )
+from tamarind.formats.reading.paragraphs import Paragraph, paragraphs, side_by_side
+from tamarind.formats.reading.parts import MARGIN, Reading, reading_of
+from tamarind.formats.reading.template import BODY, Template, filled, has_places, template_for
 from tamarind.formats.timecode import clock
 from tamarind.transcript.direction import is_right_to_left
 from tamarind.transcript.fields import Holds

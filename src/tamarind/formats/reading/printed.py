@@ -13,9 +13,9 @@ from functools import cache
 
 from tamarind.formats.captionfile import FormatError
 from tamarind.formats.format import DocumentKind, Format, FormatOption
+from tamarind.formats.reading.office import day_of
 from tamarind.formats.reading.page import write as page
 from tamarind.formats.reading.parts import Reading, reading_of
-from tamarind.formats.reading.wordprocessor import day_of
 from tamarind.picture.looks import Face, Weight
 from tamarind.picture.shippedfonts import file_of
 from tamarind.transcript.fields import Holds

@@ -10,8 +10,8 @@ from dataclasses import dataclass
 from typing import Any
 
 from tamarind.formats.data.table import inert
+from tamarind.formats.reading.office import GREY, legal, same_each_time
 from tamarind.formats.reading.paper import usual_paper
-from tamarind.formats.reading.wordprocessor import GREY, legal, same_each_time
 from tamarind.transcript.direction import is_right_to_left
 
 UNTAGGED = "Without a tag"

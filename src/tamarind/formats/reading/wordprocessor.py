@@ -4,14 +4,26 @@ from __future__ import annotations
 
 import io
 import warnings
-import zipfile
 from collections.abc import Callable, Iterator, Mapping, Sequence
-from datetime import datetime, time
 from typing import Any
 
 from tamarind.formats.captionfile import FormatError
 from tamarind.formats.facts import facts_of, in_words
 from tamarind.formats.format import DocumentKind, Format, FormatOption
+from tamarind.formats.reading.office import (
+    BODY_STYLE,
+    CONTENTS,
+    FACE,
+    FACTS,
+    GREY,
+    HEADING,
+    SPEAKER,
+    STAMP,
+    TITLE,
+    day_of,
+    legal,
+    same_each_time,
+)
 from tamarind.formats.reading.paragraphs import Paragraph, paragraphs, side_by_side
 from tamarind.formats.reading.parts import MARGIN, Reading, reading_of
 from tamarind.formats.reading.template import BODY, Template, filled, has_places, template_for
@@ -20,18 +32,8 @@ from tamarind.transcript.direction import is_right_to_left
 from tamarind.transcript.fields import Holds
 from tamarind.transcript.model import Transcript
 
-_DATE = (1980, 1, 1, 0, 0, 0)
-"""Of all parts of the file, so that the same text makes the same bytes."""
-
 LONGEST_PROPERTY = 255
 """Letters that a property of a document may have."""
-
-TITLE, SPEAKER, BODY_STYLE = "Transcript Title", "Transcript Speaker", "Transcript Text"
-HEADING, FACTS, STAMP = "Transcript Heading", "Transcript Facts", "Time Stamp"
-CONTENTS = "Transcript Contents"
-"""The names of the document's own styles."""
-
-FACE = "Georgia"
 
 AFTER_DIRECTION = (
     "w:adjustRightInd", "w:snapToGrid", "w:spacing", "w:ind", "w:contextualSpacing",
@@ -46,7 +48,7 @@ AFTER_LINE_NUMBERS = (
 )  # fmt: skip
 """What comes behind them among the properties of a paragraph, in the order of the schema."""
 
-GREY, _BARK = "6F655C", "5B3A29"
+_BARK = "5B3A29"
 
 
 def write(transcript: Transcript, reading: Reading) -> bytes:
@@ -214,14 +216,6 @@ def _bookmark(line: Any, name: str, number: int) -> None:
     begin.set(qn("w:name"), name)
     line._p.insert(1 if line._p.pPr is not None else 0, begin)
     line._p.append(end)
-
-
-def day_of(date: str) -> datetime:
-    """The order's day, or today: no finer, so that the same text makes the same bytes."""
-    try:
-        return datetime.fromisoformat(date).replace(hour=12, minute=0, second=0, microsecond=0)
-    except ValueError:
-        return datetime.combine(datetime.now().date(), time(12))
 
 
 def _make_styles(document: Any, language: str, has_headings: bool, within: bool) -> None:
@@ -426,35 +420,6 @@ def _side_by_side(
             line.add_run(legal(text))
             _set_direction(line, text)
     return table
-
-
-def legal(text: str) -> str:
-    """Without the characters that XML cannot hold."""
-    return "".join(
-        letter
-        for letter in text
-        if letter in "\t\n"
-        or " " <= letter <= "\ud7ff"
-        or "\ue000" <= letter <= "\ufffd"
-        or letter > "\uffff"
-    )
-
-
-def same_each_time(data: bytes) -> bytes:
-    """A document with the same day on all parts of its file."""
-    out = io.BytesIO()
-    with (
-        zipfile.ZipFile(io.BytesIO(data)) as old,
-        zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as new,
-    ):
-        # Of two parts of one name, as some templates bring about, the last counts.
-        for part in {part.filename: part for part in old.infolist()}.values():
-            info = zipfile.ZipInfo(part.filename, _DATE)
-            # What kind of file an OpenDocument is, stands plainly at its beginning.
-            plain = part.filename == "mimetype"
-            info.compress_type = zipfile.ZIP_STORED if plain else zipfile.ZIP_DEFLATED
-            new.writestr(info, old.read(part))
-    return out.getvalue()
 
 
 FORMAT = Format(

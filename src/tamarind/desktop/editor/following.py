@@ -1,0 +1,81 @@
+"""A sheet follows the sound: the word that is spoken is lit, and its row kept in view."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from time import monotonic
+from typing import Protocol
+
+from tamarind.desktop.editor.geometry import RowGeometry
+from tamarind.transcript.model import Cue, Transcript
+
+TYPING_HOLDS_SCROLL_S = 3.0
+
+Heard = tuple[int, int | None]
+"""The place of the cue that is spoken, and that of the word, if it is in one."""
+
+
+class TextOfSheet(Protocol):
+    """What a sheet shows."""
+
+    @property
+    def transcript(self) -> Transcript:
+        """The text whose words are spoken."""
+
+    def row_of(self, cue: int) -> int | None:
+        """The row that shows the cue at a place."""
+
+
+class Following:
+    """Knows the playhead and what is spoken there; ``show`` brings that into view."""
+
+    def __init__(
+        self,
+        text: TextOfSheet,
+        geometry: RowGeometry,
+        show: Callable[[Heard, int], None] | None = None,
+    ) -> None:
+        """``show`` gets what is spoken and its row; without it the row is scrolled to."""
+        self._text, self._geometry = text, geometry
+        self._show = show or (lambda _heard, row: geometry.show_row(row))
+        self._held_since = -TYPING_HOLDS_SCROLL_S
+        self.is_on = True
+        """Whether the sheet scrolls with the sound."""
+        self.playhead = 0
+        self.heard: Heard | None = None
+
+    def reset(self) -> None:
+        """Another recording is shown."""
+        self.heard = None
+
+    def hold(self) -> None:
+        """Somebody works in it: the sheet stays where it is for a while."""
+        self._held_since = monotonic()
+
+    def set_playhead(self, time: int, playing: bool) -> None:
+        """The sound is at ``time`` (ms)."""
+        before, self.heard = self.heard, None
+        self.playhead = time
+        place = self._text.transcript.place_at(time)
+        if place is not None:
+            self.heard = place, _word_at(self._text.transcript.cues[place], time)
+        moved = self.heard is not None and (before is None or before[0] != self.heard[0])
+        if before is not None and (self.heard is None or moved):
+            self._update(before[0])
+        if self.heard is None:
+            return
+        self._update(self.heard[0])
+        is_held = monotonic() - self._held_since < TYPING_HOLDS_SCROLL_S
+        row = self._text.row_of(self.heard[0])
+        if playing and self.is_on and moved and not is_held and row is not None:
+            self._show(self.heard, row)
+
+    def _update(self, cue: int) -> None:
+        row = self._text.row_of(cue)
+        if row is not None:
+            self._geometry.update_row(row)
+
+
+def _word_at(cue: Cue, time: int) -> int | None:
+    words = enumerate(cue.words)
+    return next((place for place, word in words if word.start <= time < word.end), None)
