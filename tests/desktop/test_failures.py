@@ -110,7 +110,7 @@ class NothingVanishes(WindowTest):
             )
             self.wait(lambda: "itself (KeyError)" in dialog.note.text(), 20)
         self.check_noted()
-        dialog.choose(shaping_dialog.Act.MERGE)
+        dialog.choose(shaping_dialog.Reshaping.MERGE)
         self.assertNotIn("itself", dialog.note.text())
 
     def test_finding_a_pattern(self):

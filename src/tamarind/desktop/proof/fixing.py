@@ -35,7 +35,7 @@ class Fixing(QObject):
         places = Places(
             self._texts,
             session.texts.transcript,
-            other_places,
+            lambda correction, texts: other_places(correction, texts),
             self._edit,
             "was heard nowhere else.",
             "Ticked: written just the same. Not ticked: sounds like it.",
