@@ -12,7 +12,7 @@ from tamarind.speech.diarisation import keptpoints as finding
 from tamarind.speech.diarisation.channels import at_once, one_voice_a_channel, sides_of
 from tamarind.speech.diarisation.clustering import voices_among
 from tamarind.speech.diarisation.encoder import VoiceEncoder
-from tamarind.speech.diarisation.evidence import NO_EVIDENCE, SpeakerEvidence, voices_of
+from tamarind.speech.diarisation.evidence import SpeakerEvidence, voices_of
 from tamarind.speech.diarisation.finder import VoiceFinder
 from tamarind.speech.diarisation.voiceprint import WIDTH
 from tamarind.speech.diarisation.windows import EmbeddedSpans, joined, points_of
@@ -56,7 +56,9 @@ class WhoseWords(unittest.TestCase):
 
     def test_words_outside_all_that_was_heard_go_to_the_nearest(self):
         self.assertEqual(voices_of(self.SAID, evidence((5000, 6000, 2))), [2] * 6)
-        self.assertEqual(voices_of(self.SAID, NO_EVIDENCE), [None] * 6)
+        self.assertEqual(
+            voices_of(self.SAID, SpeakerEvidence(0, np.zeros((0, 0), np.float32))), [None] * 6
+        )
 
 
 def scattered(counts, apart=0.6, seed=3):

@@ -25,9 +25,6 @@ from tamarind.transcript.excerpts import (
 Key = tuple[int, int]
 """The numbers of a recording and of one of its excerpts."""
 
-NEXT_WORD_MS = 5_000
-"""How far from a cut the words are looked for that it lies between."""
-
 
 class Excerpting:
     """Excerpts are told by their keys."""

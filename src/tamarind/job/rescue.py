@@ -79,14 +79,6 @@ def discard(path: Path) -> None:
         _remove(path)
 
 
-def discard_of(origin: Path) -> None:
-    """Delete the copies of a job that has been saved after all."""
-    mark = hashlib.blake2b(os.fsencode(origin), digest_size=4).hexdigest()
-    for folder in _places():
-        for path in folder.glob(f"*-{mark}{SUFFIX}") if _is_ours(folder) else ():
-            discard(path)
-
-
 def _remove(path: Path) -> None:
     for name in (path.name, f"{path.name}-wal", f"{path.name}-shm"):
         path.with_name(name).unlink(missing_ok=True)

@@ -43,7 +43,6 @@ AROUND = 16
 DEPTH, OPENING, ASKING = 1.2, 1.0, 0.5
 """What the depth of a valley, words that open a topic, and a question weigh."""
 
-OPENS = 5
 LEANS = 2, 4
 """Where ``paragraphing.FEATURES`` say so."""
 

@@ -65,8 +65,6 @@ STEM = 6
 AROUND = 8
 """Sentences on each side of a border whose words are compared."""
 
-OPENING, LEANING, JOINING = "opening", "leaning", "joining"
-
 _OPENERS = {
     "en": "so|now|well|okay|right|first|firstly|second|secondly|third|thirdly|finally|lastly|next"
     "|another|anyway|meanwhile|today|let's|the first|the second|the third|the next|the last"

@@ -32,7 +32,6 @@ _PLURALS: dict[str, tuple[tuple[str, str], ...]] = {
 _PLURALS["gl"] = (("ón", "óns"), ("l", "is"), ("z", "ces"), ("r", "res"), ("s", "s"), ("", "s"))
 _USUAL = (("", "s"),)
 _OTHER_GENDER = {"es": "oa", "pt": "oa", "gl": "oa", "it": "oa", "ca": ""}
-_OWN = ("'s", "’s", "s'", "s’", "'", "’")
 SHORTEST = 3
 
 

@@ -28,7 +28,6 @@ from tamarind.transcript.model import Speaker, Transcript
 from tamarind.transcript.speakers import join_speakers
 
 FIRST_WORDS = 60
-WAIT_MS = 250
 
 
 class SpeakersDialog(Dialog):

@@ -37,9 +37,6 @@ class SpeakerEvidence:
     weights: Floats
 
 
-NO_EVIDENCE = SpeakerEvidence(0, np.zeros((0, 0), np.float32))
-
-
 def evidence_of(points: EmbeddedSpans, middles: Floats, start: int, end: int) -> SpeakerEvidence:
     """What the points say about voices with these middles, from ``start`` to ``end`` (ms)."""
     weights = np.zeros((max(end - start, 0) // STEP_MS + 1, len(middles)), np.float32)

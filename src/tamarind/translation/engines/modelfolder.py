@@ -80,15 +80,6 @@ def look_into(folder: Path) -> TranslationModel:
     return _small(folder, models[0], files)
 
 
-def is_model(folder: Path) -> bool:
-    """Whether a folder has a model that translates."""
-    try:
-        look_into(folder)
-    except TranslationError:
-        return False
-    return True
-
-
 def unpack(packed: Path, into: Path) -> Path:
     """The folder with the model that was handed around as a zip file, new in ``into``.
 
