@@ -109,10 +109,12 @@ def gather(
         number,
         recording.condition,
         care,
-        np.array([notes.rows[int(word.confidence)] for words in hypotheses for word in words]),
-        [one for own in lying for one in own],
-        [slice(a, b) for a, b in pairwise(edges.tolist())],
-        np.array(right_words(recording.text.split(), [t for text in texts for t in text]), float),
+        end=np.array([notes.rows[int(word.confidence)] for words in hypotheses for word in words]),
+        work=[one for own in lying for one in own],
+        unheard=[slice(a, b) for a, b in pairwise(edges.tolist())],
+        bookmark=np.array(
+            right_words(recording.text.split(), [t for text in texts for t in text]), float
+        ),
     )
 
 

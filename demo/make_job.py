@@ -154,7 +154,9 @@ def translated(transcript: Transcript) -> Track:
     over = router()
     names = tuple(speaker.name for speaker in transcript.speakers)
     route = over.route("en", "pt")
-    brief = Brief("en", "pt", route, read_terms(TERMS), names, in_target(Wording()))
+    brief = Brief(
+        "en", "pt", route, terms=read_terms(TERMS), names=names, wording=in_target(Wording())
+    )
     track = Track("pt")
     for texts in draft(transcript.cues, [cue.id for cue in transcript.cues], brief, over):
         track = with_some(track, transcript.cues, texts)

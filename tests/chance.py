@@ -92,7 +92,9 @@ def edit(
     if act == 14:
         return restore(text, draft.cues, place, last)
     if act == 15 and each.words:
-        spot = Occurrence(1, place, number, min(number + 2, len(each.words)), "", 0.0)
+        spot = Occurrence(
+            1, place, number, last=min(number + 2, len(each.words)), text="", unlike=0.0
+        )
         return put(text, spot, some)
     if act == 16:
         return edits.toggle_line(text, place, number, each.breaks or ())

@@ -171,7 +171,7 @@ def draw(job: Path, wanted: set[str]) -> None:
     window.commands.run("picture_large")
     picturing = window.proof.picturing
     frame, sample = picturing.on_desk.frame, picturing.sample()
-    take_dialog("look", LookEditor(session, "torch", frame, sample, window))
+    take_dialog("look", LookEditor(session, "torch", frame, caption=sample, parent=window))
     folder = job.parent
     take_dialog("videos", VideosDialog(session, frame, lambda: None, folder, window))
 

@@ -17,7 +17,7 @@ def numbers(count, seed=1):
 def place(voices=None):
     mark = Bookmark(
         512_000, (numbers(128), numbers(128, 2), numbers(64, 3)), 400_000,
-        Activity(numbers(300, 4), numbers(300, 5)), 80_000, voices,
+        waiting=Activity(numbers(300, 4), numbers(300, 5)), block_ms=80_000, voices=voices,
     )  # fmt: skip
     word = Word("peat,", 25_100, 25_600, 0.7, ("Pete,",))
     last = Word("wet", 24_600, 24_900, 0.8), 1

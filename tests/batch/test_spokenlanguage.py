@@ -52,7 +52,9 @@ class SpokenLanguages(FolderTest):
         """What a worker tells of a recording that sounds like ``guesses``; heard ``by`` name."""
         path = write_wav(self.folder / "a.wav", tone(4))
         words = words_of("the water was cold " * 8, confidence=confidence)
-        stretch = Stretch(words, (None,) * len(words), 4_000, True, (), place().sound)
+        stretch = Stretch(
+            words, (None,) * len(words), 4_000, is_last=True, unheard=(), bookmark=place().sound
+        )
         self.heard_with = []
 
         def tools_for(name):

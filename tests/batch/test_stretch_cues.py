@@ -43,8 +43,9 @@ class CuesOfStretches(FolderTest):
         path = write_wav(self.folder / "a.wav", tone(end / 1000 + 1))
         edges = [0, *borders, len(words)]
         stretches = [
-            Stretch(tuple(words[a:b]), tuple(voices[a:b]), words[b - 1].end, b == len(words), (),
-                    place().sound)
+            Stretch(tuple(words[a:b]), tuple(voices[a:b]), words[b - 1].end,
+            is_last=b == len(words), unheard=(),
+                    bookmark=place().sound)
             for a, b in pairwise(edges)
         ]  # fmt: skip
         task = Hear(1, path, HearingOptions(), bookmark=bookmark)

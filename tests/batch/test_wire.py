@@ -31,14 +31,22 @@ from tests.transcript.test_codec import UNUSUAL, UNUSUAL_WORD
 
 VOICE = Voiceprint(1, b64encode(bytes(2 * WIDTH)).decode())
 HEARD = messages.Heard(
-    3, (UNUSUAL,), 100, 200, Work(1.0, 2.0, 0.0, 0.5), ((1, 2),), "mark", ((3, 4),)
+    3,
+    (UNUSUAL,),
+    100,
+    end=200,
+    work=Work(1.0, 2.0, 0.0, 0.5),
+    unheard=((1, 2),),
+    bookmark="mark",
+    at_once=((3, 4),),
 )
 
 
 def every_event():
     return [
-        messages.Known(1, MediaInfo("a", 1, "mov", "aac", 1, 16_000, 1, (4, 3), 25.0, -12.5,
-                                    True, ("tag",), (0, 2_900))),
+        messages.Known(1, MediaInfo("a", 1, "mov", codec="aac", channels=1, sample_rate=16_000,
+        sound_tracks=1, picture=(4, 3), frame_rate=25.0, loud_db=-12.5,
+                                    clipped=True, tags=("tag",), sound_starts=(0, 2_900))),
         messages.Identified(1, "f" * 40),
         messages.Drawn(1, np.array([0.5, 1], np.float16)),
         messages.SoundReady(1, 100, None, "mark", False),

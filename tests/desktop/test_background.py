@@ -15,7 +15,7 @@ from tamarind.speech.hearingoptions import Care, HearingOptions, Sensitivity, Vo
 
 
 def totals(done, failed):
-    return Totals(done + failed, done, failed, 0.0, 0, False)
+    return Totals(done + failed, done, failed, left=0.0, side_by_side=0, paused=False)
 
 
 class Notices(unittest.TestCase):
@@ -65,7 +65,17 @@ class StayingAwake(unittest.TestCase):
 
 class InWords(unittest.TestCase):
     def info(self, **more):
-        return MediaInfo("a.wav", 1000, "wav", "pcm_s16le", 1, 16_000, 1, None, **more)
+        return MediaInfo(
+            "a.wav",
+            1000,
+            "wav",
+            codec="pcm_s16le",
+            channels=1,
+            sample_rate=16_000,
+            sound_tracks=1,
+            picture=None,
+            **more,
+        )
 
     def test_a_level_is_spoken_of_only_if_it_stands_out(self):
         self.assertEqual(level_in_words(self.info()), "")

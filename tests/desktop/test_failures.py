@@ -106,7 +106,12 @@ class NothingVanishes(WindowTest):
             patch.object(shaping_dialog, "reshape", self.fail),
         ):
             dialog = shaping_dialog.ShapingDialog(
-                self.sheet.transcript, None, self.session.styles.of(recording), (), (), self.window
+                self.sheet.transcript,
+                None,
+                self.session.styles.of(recording),
+                speech=(),
+                shots=(),
+                parent=self.window,
             )
             self.wait(lambda: "itself (KeyError)" in dialog.note.text(), 20)
         self.check_noted()

@@ -131,8 +131,8 @@ class TheLine(TranslatingTest):
         self.translating.close()
         again = Translating(
             self.session.loop, self.session.recordings, self.session.texts,
-            self.session.settings, self.session.styles,
-            Router([Marking(pairs=(("en", "pt"), ("en", "es")))]),
+            settings=self.session.settings, styles=self.session.styles,
+            over=Router([Marking(pairs=(("en", "pt"), ("en", "es")))]),
         )  # fmt: skip
         again.take_up()
         self.wait(lambda: not again.line())

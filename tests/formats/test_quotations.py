@@ -18,10 +18,20 @@ from tamarind.formats.reading.quotations import (
 )
 
 HOSTILE = '=cmd|"/c calc"!A1 <script>alert(1)</script> \x07&amp; "\'>'
-ONE = Quotation("The moss came back.", "Ann", "Interview", "00:01:02", "00:01:04", "Moss",
-                "use this", ("water", "moss"), "en")  # fmt: skip
+ONE = Quotation("The moss came back.", "Ann", "Interview", begins="00:01:02", ends="00:01:04",
+    name="Moss",
+                note="use this", tags=("water", "moss"), language="en")  # fmt: skip
 TWO = Quotation("It was dry.", "", "Memo", "00:00:02", "00:00:04")
-BAD = Quotation(HOSTILE, HOSTILE, HOSTILE, "00:00:02", "00:00:04", HOSTILE, HOSTILE, (HOSTILE,))
+BAD = Quotation(
+    HOSTILE,
+    HOSTILE,
+    HOSTILE,
+    begins="00:00:02",
+    ends="00:00:04",
+    name=HOSTILE,
+    note=HOSTILE,
+    tags=(HOSTILE,),
+)
 EVERY = [TWO, ONE, BAD]
 
 

@@ -87,7 +87,16 @@ class Kept(FolderTest):
 class Files(FolderTest):
     def setUp(self):
         super().setUp()
-        info = MediaInfo("Water table lecture.mp4", 98_752, "mov", "aac", 1, 48_000, 1, (640, 360))
+        info = MediaInfo(
+            "Water table lecture.mp4",
+            98_752,
+            "mov",
+            codec="aac",
+            channels=1,
+            sample_rate=48_000,
+            sound_tracks=1,
+            picture=(640, 360),
+        )
         self.lecture = Recording(1, LECTURE, info=info, duration=98_752)
         self.memo = Recording(2, self.folder / "Memo.wav", duration=5_000)
         words = moor()

@@ -39,7 +39,16 @@ class Keeping(FolderTest):
 
     def test_all_comes_back(self):
         recording = self.store.add_recording(self.folder / "media" / "moor.wav")
-        info = MediaInfo("moor.wav", 9000, "wav", "pcm", 2, 48_000, 1, (640, 360))
+        info = MediaInfo(
+            "moor.wav",
+            9000,
+            "wav",
+            codec="pcm",
+            channels=2,
+            sample_rate=48_000,
+            sound_tracks=1,
+            picture=(640, 360),
+        )
         recording = replace(
             recording, info=info, duration=9000, state=State.DRAFT, part=(500, None), problem="…"
         )

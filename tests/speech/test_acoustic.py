@@ -53,8 +53,8 @@ class Ways(unittest.TestCase):
 
     def small(self, states, entries, starts, ends):
         log = np.log(self.random.uniform(0.1, 0.9, (2, states)))
-        return Chain(list(range(states)), log[0].tolist(), log[1].tolist(), [0] * states,
-                     starts, ends, entries)  # fmt: skip
+        return Chain(list(range(states)), log[0].tolist(), log[1].tolist(), forms=[0] * states,
+                     starts=starts, ends=ends, entries=entries)  # fmt: skip
 
     def test_the_best_way_is_found_among_all(self):
         forks = self.small(5, [(2, [1], 0.3), (3, [1], 0.1), (4, [2, 3], 0.0)], [(0, 0.2)], [4])

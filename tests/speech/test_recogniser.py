@@ -412,10 +412,10 @@ class Neighbours(unittest.TestCase):
             (*tokens, *more),
             (0.0,) * count,
             (0.0,) * count,
-            tuple(map(tuple, beside)),
-            0.0,
-            0.0,
-            True,
+            near=tuple(map(tuple, beside)),
+            end_log_probability=0.0,
+            score=0.0,
+            ended=True,
         )
         return text, len(tokens)
 
@@ -468,7 +468,9 @@ class Support(unittest.TestCase):
         self.assertEqual(together(backing, near), ("dams", "damn", ""))
 
     def test_confidence_falls_with_what_speaks_against_a_word(self):
-        good = WordEvidence(-0.02, -0.01, 6.0, 1.0, -5.0, (0.1, 0.1, 0.1), segment=-0.1)
+        good = WordEvidence(
+            -0.02, -0.01, 6.0, share=1.0, likelihood=-5.0, entropies=(0.1, 0.1, 0.1), segment=-0.1
+        )
         for confidence in (builtin_confidence, many_confidence):
             for worse in (
                 replace(good, log_probability=-2.0, least=-1.0),
@@ -488,7 +490,15 @@ class Support(unittest.TestCase):
             ((1, -0.1), (5, -1.0), (4, -1.2)),
             ((2, -0.2), (3, -1.5), (4, -2.0), (6, -6.0)),
         )
-        text = TokenHypothesis((1, 2), (-0.1, -0.2), (1.0, 1.0), near, -0.1, -0.4, True)
+        text = TokenHypothesis(
+            (1, 2),
+            (-0.1, -0.2),
+            (1.0, 1.0),
+            near=near,
+            end_log_probability=-0.1,
+            score=-0.4,
+            ended=True,
+        )
         words = [("the", range(1)), ("moor", range(1, 2))]
         (found,) = insertions(text, words, vocabulary)
         self.assertEqual((found.index, found.word, found.tokens), (1, "old", (1, 3, 2)))

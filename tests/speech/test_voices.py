@@ -140,7 +140,12 @@ class Sections(FolderTest):
 
     def finder(self, count=None, mark=None, at=None):
         return VoiceFinder(
-            self.sound, (0, len(self.sound) // 16), Voices(True, count), VoiceEncoder(), mark, at
+            self.sound,
+            (0, len(self.sound) // 16),
+            Voices(True, count),
+            encoder=VoiceEncoder(),
+            mark=mark,
+            at=at,
         )
 
     def wrong(self, found):
@@ -180,11 +185,13 @@ class Sections(FolderTest):
         end = len(sound) // 16
         said = words(*(("w", at, at + 300) for at in range(2_000, end - 1_000, 400)))
         for count, voice in ((None, None), (1, 1)):
-            finder = VoiceFinder(sound, (0, end), Voices(True, count), VoiceEncoder())
+            finder = VoiceFinder(sound, (0, end), Voices(True, count), encoder=VoiceEncoder())
             self.assertEqual(set(finder.voices_of(said)), {voice})
 
     def test_where_nobody_speaks_there_is_no_voice(self):
-        finder = VoiceFinder(np.zeros(64_000, np.float32), (0, 4000), Voices(True), VoiceEncoder())
+        finder = VoiceFinder(
+            np.zeros(64_000, np.float32), (0, 4000), Voices(True), encoder=VoiceEncoder()
+        )
         self.assertEqual(finder.voices_of(self.words[:4]), [None] * 4)
         self.assertEqual(finder.mark(4000).numbers, ())
 

@@ -37,7 +37,9 @@ def run(job, begins):
     texts, styles = Texts(store, write, recordings), JobStyles(settings, recordings)
     engine = Marking(pairs=(("en", "pt"), ("en", "es")), change=slowly)
     loop = PlainLoop()
-    line = Translating(loop, recordings, texts, settings, styles, Router([engine]))
+    line = Translating(
+        loop, recordings, texts, settings=settings, styles=styles, over=Router([engine])
+    )
     line.changed.connect(lambda: print("so far", flush=True))
     if begins:
         line.add(Task(one.id, tag) for one in recordings.all() for tag in LANGUAGES)

@@ -118,9 +118,9 @@ class Checking:
             session.loop,
             session.recordings,
             session.texts,
-            session.preview,
-            session.looks,
-            session.on_demand,
+            preview=session.preview,
+            looks=session.looks,
+            on_demand=session.on_demand,
         )
         self._contrast_check.changed.connect(self._picture_looked_at)
         self._is_loaded = False

@@ -37,6 +37,7 @@ class ContrastMeter:
         loop: Loop,
         recordings: Recordings,
         texts: Texts,
+        *,
         preview: Preview,
         looks: JobLooks,
         on_demand: OnDemand,

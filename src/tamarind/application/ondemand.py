@@ -125,11 +125,11 @@ class OnDemand:
                 recording_id,
                 recording.path,
                 recording.how.source,
-                tuple(words),
-                recording.part,
-                count,
-                tuple(speakers),
-                tuple(certain),
+                words=tuple(words),
+                part=recording.part,
+                count=count,
+                speakers=tuple(speakers),
+                certain=tuple(certain),
             )
         )
 

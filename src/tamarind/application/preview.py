@@ -115,7 +115,7 @@ class Preview:
         text, second = self._texts_of(
             replace(document, transcript=replace(source, cues=source.cues[first:last])), language
         )
-        return _Shown(recording_id, text, second, limits, look, first, last)
+        return _Shown(recording_id, text, second, limits=limits, look=look, first=first, last=last)
 
     def _texts_of(self, document: Document, language: str) -> tuple[Transcript, Transcript | None]:
         source = document.transcript

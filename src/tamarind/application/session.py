@@ -99,14 +99,14 @@ class Session:
             self._desk,
             self.recordings,
             self.texts,
-            self.settings,
-            self.styles,
-            self.media_probe,
-            self.same_voices,
-            self.trouble,
+            settings=self.settings,
+            styles=self.styles,
+            media_probe=self.media_probe,
+            same_voices=self.same_voices,
+            trouble=self.trouble,
         )
         self.translating = Translating(
-            loop, self.recordings, self.texts, self.settings, self.styles
+            loop, self.recordings, self.texts, settings=self.settings, styles=self.styles
         )
         self.translating.failed.connect(self.trouble.emit)
         self.export_queue = ExportQueue(loop)

@@ -68,6 +68,7 @@ class TranscriptionQueue:
         desk: PoolDesk,
         recordings: Recordings,
         texts: Texts,
+        *,
         settings: JobSettings,
         styles: JobStyles,
         media_probe: MediaProbe,
@@ -254,9 +255,9 @@ class TranscriptionQueue:
             len(results),
             results.count(True),
             results.count(False),
-            seconds_in_line(begun, waiting, self._pool.hearers()),
-            len(active),
-            self._paused,
+            left=seconds_in_line(begun, waiting, self._pool.hearers()),
+            side_by_side=len(active),
+            paused=self._paused,
         )
 
     # News from the pool
@@ -357,7 +358,14 @@ class TranscriptionQueue:
     def _task(self, recording: Recording) -> Hear:
         how = replace(recording.how, glossary=self._styles.glossary_of(recording))
         limits = self._styles.of(recording).captions
-        return Hear(recording.id, recording.path, how, recording.part, limits, recording.bookmark)
+        return Hear(
+            recording.id,
+            recording.path,
+            how,
+            part=recording.part,
+            limits=limits,
+            bookmark=recording.bookmark,
+        )
 
     def _is_waiting(self, recording_id: int) -> bool:
         there = self._recordings.has(recording_id)

@@ -81,6 +81,7 @@ class Translating:
         loop: Loop,
         recordings: Recordings,
         texts: Texts,
+        *,
         settings: JobSettings,
         styles: JobStyles,
         over: routes.Router | None = None,
@@ -145,7 +146,15 @@ class Translating:
         route = self.route(source, language)
         names = self._names(transcript)
         known = self._known(source, language)
-        return drafting.Brief(source, language, route, self.terms(language), names, wording, known)
+        return drafting.Brief(
+            source,
+            language,
+            route,
+            terms=self.terms(language),
+            names=names,
+            wording=wording,
+            known=known,
+        )
 
     def _known(self, source: str, language: str) -> memories.TranslationMemory:
         """What people have translated anywhere in the job."""

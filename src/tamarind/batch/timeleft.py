@@ -138,9 +138,9 @@ class Stopwatch:
             done,
             self._outlook.whole,
             self._before,
-            now - self._began,
-            (until - self._start) / 1000,
-            0.0
+            seconds=now - self._began,
+            recorded=(until - self._start) / 1000,
+            still=0.0
             if is_last
             else max(self._outlook.whole - done - AHEAD * (ahead - done), 0.0) / pace,
         )

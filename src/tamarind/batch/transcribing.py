@@ -71,7 +71,9 @@ def tools(recogniser: str = BUILTIN) -> Tools:
     def more(how: HearingOptions) -> list[Recogniser]:
         return [tools(name).recogniser for name in more_for(how)]
 
-    return Tools(load(recogniser, aligner), aligner, VoiceEncoder(), other, second, more)
+    return Tools(
+        load(recogniser, aligner), aligner, VoiceEncoder(), other=other, second=second, more=more
+    )
 
 
 def hear_recording(task: Hear, tools_for: Callable[[str], Tools]) -> Iterator[Event]:
@@ -130,11 +132,11 @@ def hear_recording(task: Hear, tools_for: Callable[[str], Tools]) -> Iterator[Ev
             task.key,
             tuple(ready),
             stretch.heard_until,
-            end,
-            work,
-            stretch.unheard,
-            bookmarks.written(place),
-            stretch.at_once,
+            end=end,
+            work=work,
+            unheard=stretch.unheard,
+            bookmark=bookmarks.written(place),
+            at_once=stretch.at_once,
         )
     if shots is not None:
         shots.close()

@@ -57,12 +57,12 @@ def captions_of(
                 cue.start,
                 cue.end,
                 _lines(cue),
-                voices.get(cue.speaker) if cue.speaker is not None else None,
-                speaker.label if speaker is not None else "",
-                cue.speaker is not None and cue.speaker != before,
-                _lines(other) if other is not None else (),
-                _place(cue.placement),
-                cue.look,
+                voice=voices.get(cue.speaker) if cue.speaker is not None else None,
+                speaker=speaker.label if speaker is not None else "",
+                changes=cue.speaker is not None and cue.speaker != before,
+                second=_lines(other) if other is not None else (),
+                place=_place(cue.placement),
+                look=cue.look,
             )
         )
         before = cue.speaker if cue.speaker is not None else before

@@ -85,9 +85,11 @@ def border_times(
         np.concatenate([start, [np.inf]]),
         np.concatenate([[-np.inf], latest]),
         np.concatenate([[-np.inf], np.minimum(ends, latest)]),
-        pauses,
-        change,
-        np.concatenate([[False], latest > np.concatenate([start[1:], [behind]]) - limits.gap]),
+        pauses=pauses,
+        shots=change,
+        tight=np.concatenate(
+            [[False], latest > np.concatenate([start[1:], [behind]]) - limits.gap]
+        ),
     )
 
 

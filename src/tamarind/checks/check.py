@@ -179,7 +179,16 @@ class Check:
         """A finding about the words [first, last) of a cue."""
         text = " ".join(word.text for word in cue.words[first:last])
         start = cue.words[first].start
-        return Finding(self.key, cue.id, start, reason, text, first, last, fixes)
+        return Finding(
+            self.key,
+            cue.id,
+            start,
+            reason=reason,
+            excerpt=text,
+            first=first,
+            last=last,
+            fixes=fixes,
+        )
 
     def reword(self, cue: Cue, first: int, last: int, reason: str, new: str) -> Finding:
         """A finding whose fix puts ``new`` in place of the words [first, last)."""

@@ -55,7 +55,15 @@ def _orders(options: argparse.Namespace) -> Iterator[PageOrder]:
     title = options.title or options.media.stem
     style = STYLES.find(options.style)
     captions = any(documents.is_captions(path.suffix.lower()[1:]) for path in options.captions)
-    yield PageOrder(options.media, options.output, title, texts, style, options.single, captions)
+    yield PageOrder(
+        options.media,
+        options.output,
+        title,
+        texts=texts,
+        style=style,
+        single=options.single,
+        from_captions=captions,
+    )
 
 
 def _of_job(options: argparse.Namespace) -> Iterator[PageOrder]:
@@ -78,8 +86,8 @@ def _of_job(options: argparse.Namespace) -> Iterator[PageOrder]:
             pictured = recording.info is not None and recording.info.picture is not None
             yield PageOrder(
                 recording.path, folder if not (options.single and pictured)
-                else folder / lawful(recording.name), recording.name, texts,
-                style_of(recording, styles), options.single and not pictured,
+                else folder / lawful(recording.name), recording.name, texts=texts,
+                style=style_of(recording, styles), single=options.single and not pictured,
                 descriptions=document.descriptions,
             )  # fmt: skip
     finally:

@@ -115,7 +115,7 @@ def transcribe(options: argparse.Namespace) -> int:
     formats = list(dict.fromkeys(options.formats or [usual]))
     out = Output(sys.stdout if options.progress == "json" else sys.stderr)
     meter = meter_for(options.progress, out)
-    run = _Run(options, how, formats, meter, style, templates)
+    run = _Run(options, how, formats, meter=meter, style=style, templates=templates)
     run.begin(work)
     try:
         run.follow()
@@ -134,6 +134,7 @@ class _Run:
         options: argparse.Namespace,
         how: HearingOptions,
         formats: Sequence[str],
+        *,
         meter: Meter,
         style: HouseStyle,
         templates: tuple[Template, ...],
@@ -411,12 +412,12 @@ def _how(options: argparse.Namespace) -> HearingOptions:
         UNDETERMINED if language == FIND else language,
         Care(options.care),
         Voices.read(options.speakers),
-        glossary,
-        Source(options.track - 1, Channel(options.channel), options.clean),
-        options.recogniser,
-        Sensitivity(options.sensitivity),
-        tuple(others),
-        options.to_english,
+        glossary=glossary,
+        source=Source(options.track - 1, Channel(options.channel), options.clean),
+        recogniser=options.recogniser,
+        sensitivity=Sensitivity(options.sensitivity),
+        others=tuple(others),
+        into_english=options.to_english,
     )
 
 

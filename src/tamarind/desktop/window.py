@@ -400,10 +400,10 @@ class MainWindow(QMainWindow):
             self.step(),
             self.session.shown is not None,
             self.proof.sheet.text.row_count() > 0,
-            self.proof.doubts.is_at_one(),
-            self.proof.again.has_differences,
-            self._has_track(),
-            any(self.session.texts.document(one.id).excerpts for one in recordings),
+            at_doubt=self.proof.doubts.is_at_one(),
+            has_differences=self.proof.again.has_differences,
+            has_track=self._has_track(),
+            has_excerpts=any(self.session.texts.document(one.id).excerpts for one in recordings),
         )
 
     def _has_track(self) -> bool:

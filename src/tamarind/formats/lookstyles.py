@@ -64,14 +64,15 @@ def region(look: Look) -> Region:
         reach = min(down, 100 - down)
         return Region(
             round(middle - half, 2), round(down - reach, 2), round(2 * half, 2),
-            round(2 * reach, 2), "center", align,
+            height=round(2 * reach, 2), edge="center", align=align,
         )  # fmt: skip
     free = 100 - 2 * safe - width
     left = safe + {"left": 0.0, "center": max(free, 0) / 2, "right": max(free, 0)}[align]
     width = min(width, 100 - 2 * safe)
     edge = "before" if standing.place is Place.TOP else "after"
-    return Region(round(left, 2), round(safe, 2), round(width, 2), round(100 - 2 * safe, 2), edge,
-                  align)  # fmt: skip
+    return Region(round(left, 2), round(safe, 2), round(width, 2), height=round(100 - 2 * safe,
+    2), edge=edge,
+                  align=align)  # fmt: skip
 
 
 def settings(look: Look) -> str:

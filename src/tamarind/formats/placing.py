@@ -84,14 +84,23 @@ def region_of(placement: str) -> Region:
     left = min(max(left, _MARGIN), 100 - 2 * _MARGIN)
     width = min(width, 100 - _MARGIN - left)
     if top is None:
-        return Region(left, _MARGIN, width, 100 - 2 * _MARGIN, "after", align)
+        return Region(left, _MARGIN, width, height=100 - 2 * _MARGIN, edge="after", align=align)
     if edge == "center":
         reach = min(top, 100 - top)
-        return Region(left, round(top - reach, 2), width, round(2 * reach, 2), "center", align)
+        return Region(
+            left,
+            round(top - reach, 2),
+            width,
+            height=round(2 * reach, 2),
+            edge="center",
+            align=align,
+        )
     if edge == "after":
-        return Region(left, 0, width, top, "after", align)
+        return Region(left, 0, width, height=top, edge="after", align=align)
     top = max(top, _MARGIN)
-    return Region(left, top, width, round(max(100 - top - _MARGIN, 1), 2), "before", align)
+    return Region(
+        left, top, width, height=round(max(100 - top - _MARGIN, 1), 2), edge="before", align=align
+    )
 
 
 def placement_in(origin: str, extent: str, edge: str, align: str) -> str:

@@ -79,13 +79,13 @@ class Change:
             self.first,
             self.new,
             self.old,
-            self.speakers and (self.speakers[1], self.speakers[0]),
-            self.language and (self.language[1], self.language[0]),
-            tuple(track.turned() for track in self.tracks),
-            self.preamble and (self.preamble[1], self.preamble[0]),
-            self.excerpts and (self.excerpts[1], self.excerpts[0]),
-            self.descriptions and (self.descriptions[1], self.descriptions[0]),
-            self.order and (self.order[1], self.order[0]),
+            speakers=self.speakers and (self.speakers[1], self.speakers[0]),
+            language=self.language and (self.language[1], self.language[0]),
+            tracks=tuple(track.turned() for track in self.tracks),
+            preamble=self.preamble and (self.preamble[1], self.preamble[0]),
+            excerpts=self.excerpts and (self.excerpts[1], self.excerpts[0]),
+            descriptions=self.descriptions and (self.descriptions[1], self.descriptions[0]),
+            order=self.order and (self.order[1], self.order[0]),
         )
 
     def joined(self, following: Change) -> Change | None:
@@ -183,15 +183,15 @@ def between(before: Document, after: Document) -> Change:
         first,
         old.cues[first:old_last],
         new.cues[first:new_last],
-        None if old.speakers == new.speakers else (old.speakers, new.speakers),
-        None if old.language == new.language else (old.language, new.language),
-        tuple(track for track in tracks if track is not None),
-        None if old.preamble == new.preamble else (old.preamble, new.preamble),
-        None if before.excerpts == after.excerpts else (before.excerpts, after.excerpts),
-        None
+        speakers=None if old.speakers == new.speakers else (old.speakers, new.speakers),
+        language=None if old.language == new.language else (old.language, new.language),
+        tracks=tuple(track for track in tracks if track is not None),
+        preamble=None if old.preamble == new.preamble else (old.preamble, new.preamble),
+        excerpts=None if before.excerpts == after.excerpts else (before.excerpts, after.excerpts),
+        descriptions=None
         if before.descriptions == after.descriptions
         else (before.descriptions, after.descriptions),
-        _orders(before, after),
+        order=_orders(before, after),
     )
 
 

@@ -144,21 +144,23 @@ def recording_of(row: Sequence[Any], folder: Path) -> tuple[Recording, list[str]
         row[0],
         folder / path,
         value(lambda: text(row[2], 100), "which file it is", ""),
-        info,
-        value(lambda: whole(row[4], 0, LATEST), "its length", 0),
-        state,
-        value(lambda: None if row[6] is None else text(row[6]), "what was wrong with it", None),
-        how,
-        value(lambda: _part(row[8], row[9]), "the part to hear", (0, None)),
-        value(lambda: whole(row[10]), "up to where it was heard", 0),
-        value(lambda: _spans(row[12]), "where nothing was heard", ()),
-        value(lambda: text(row[13], 1_000), "its house style", ORDINARY_STYLE),
-        value(lambda: text(row[14]), "where hearing goes on", ""),
-        value(lambda: _spans(row[15]), "what was listened to", ()),
-        value(lambda: _guesses(row[16]), "which languages it may be in", ()),
-        value(lambda: _voices(row[17]), "whose voices are in it", ()),
-        value(lambda: _spans(row[18]), "where two speak at once", ()),
-        value(lambda: bool(whole(row[19], 0, 1)), "from where its times count", False),
+        info=info,
+        duration=value(lambda: whole(row[4], 0, LATEST), "its length", 0),
+        state=state,
+        problem=value(
+            lambda: None if row[6] is None else text(row[6]), "what was wrong with it", None
+        ),
+        how=how,
+        part=value(lambda: _part(row[8], row[9]), "the part to hear", (0, None)),
+        heard_until=value(lambda: whole(row[10]), "up to where it was heard", 0),
+        unheard=value(lambda: _spans(row[12]), "where nothing was heard", ()),
+        style=value(lambda: text(row[13], 1_000), "its house style", ORDINARY_STYLE),
+        bookmark=value(lambda: text(row[14]), "where hearing goes on", ""),
+        listened=value(lambda: _spans(row[15]), "what was listened to", ()),
+        guesses=value(lambda: _guesses(row[16]), "which languages it may be in", ()),
+        voices=value(lambda: _voices(row[17]), "whose voices are in it", ()),
+        at_once=value(lambda: _spans(row[18]), "where two speak at once", ()),
+        from_sound=value(lambda: bool(whole(row[19], 0, 1)), "from where its times count", False),
     )
     return recording, problems
 
@@ -197,11 +199,13 @@ def _info(data: object) -> MediaInfo | None:
         picture = (whole(picture[0], 0, 100_000), whole(picture[1], 0, 100_000))
     return MediaInfo(
         text(info["name"]), whole(info["duration"], 0, LATEST), text(info["container"]),
-        text(info["codec"]), whole(info["channels"], 0, 10_000), whole(info["sample_rate"]),
-        whole(info["sound_tracks"], 0, 10_000), picture, None if rate is None else _finite(rate),
-        None if loud is None else _finite(loud), bool(info.get("clipped")),
-        tuple(text(tag, 1_000) for tag in info.get("tags", ())),
-        tuple(whole(start, 0, LATEST) for start in info.get("sound_starts", ())),
+        codec=text(info["codec"]), channels=whole(info["channels"], 0, 10_000),
+        sample_rate=whole(info["sample_rate"]),
+        sound_tracks=whole(info["sound_tracks"], 0, 10_000), picture=picture,
+        frame_rate=None if rate is None else _finite(rate),
+        loud_db=None if loud is None else _finite(loud), clipped=bool(info.get("clipped")),
+        tags=tuple(text(tag, 1_000) for tag in info.get("tags", ())),
+        sound_starts=tuple(whole(start, 0, LATEST) for start in info.get("sound_starts", ())),
     )  # fmt: skip
 
 

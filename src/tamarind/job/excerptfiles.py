@@ -187,9 +187,10 @@ def quotation_of(one: Chosen) -> Quotation:
     """An excerpt for the quotation sheet."""
     excerpt = one.excerpt
     return Quotation(
-        one.quote or excerpt.quote, one.speakers, one.recording.name, clock(excerpt.start, 0),
-        clock(excerpt.end, 0), excerpt.name, excerpt.note, excerpt.tags,
-        one.document.transcript.language,
+        one.quote or excerpt.quote, one.speakers, one.recording.name,
+        begins=clock(excerpt.start, 0),
+        ends=clock(excerpt.end, 0), name=excerpt.name, note=excerpt.note, tags=excerpt.tags,
+        language=one.document.transcript.language,
     )  # fmt: skip
 
 
@@ -224,12 +225,12 @@ def _events(chosen: Sequence[Chosen], options: ExcerptOptions) -> tuple[list[Edi
                     name,
                     path,
                     names[path],
-                    start,
-                    end,
-                    one.recording.duration,
-                    _begun(known[path], frames),
-                    known[path].rate is not None,
-                    remarks if number == 1 else {},
+                    start=start,
+                    end=end,
+                    length=one.recording.duration,
+                    begun=_begun(known[path], frames),
+                    has_picture=known[path].rate is not None,
+                    remarks=remarks if number == 1 else {},
                 )
             )
     return events, Frames(rate, drops, frames.number(options.begun))

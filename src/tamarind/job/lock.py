@@ -55,8 +55,9 @@ def holder_now(file: Path, since: float | None = None) -> Holder:
     """This process as the holder of a job."""
     now = time.time()
     return Holder(
-        platform.node(), _user(), os.getpid(), _begun(os.getpid()), since or now, now,
-        file.stat().st_ino,
+        platform.node(), _user(), os.getpid(), begun=_begun(os.getpid()), since=since or now,
+        at=now,
+        file=file.stat().st_ino,
     )  # fmt: skip
 
 
@@ -66,7 +67,8 @@ def read_holder(text: str) -> Holder | None:
         data = json.loads(text)
         return Holder(
             str(data["host"])[:100], str(data["user"])[:100], int(data["process"]),
-            str(data["begun"])[:100], float(data["since"]), float(data["at"]), int(data["file"]),
+            begun=str(data["begun"])[:100], since=float(data["since"]), at=float(data["at"]),
+            file=int(data["file"]),
         )  # fmt: skip
     except (ValueError, KeyError, TypeError, OverflowError, RecursionError):
         return None

@@ -163,12 +163,12 @@ class PageOrder:
             self.title,
             address,
             media_type,
-            pictured,
-            texts,
-            marks,
-            facts,
-            named,
-            self.descriptions,
+            has_picture=pictured,
+            texts=texts,
+            chapters=marks,
+            facts=facts,
+            captions=named,
+            descriptions=self.descriptions,
         )
         return content, files
 

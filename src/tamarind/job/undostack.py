@@ -44,7 +44,14 @@ class UndoStack:
         self._unsaved: dict[int, _Step] = {}
         self._number = 0
         for kept in store.steps():
-            step = _Step(kept.number, kept.recording, kept.label, None, None, kept.goes_on)
+            step = _Step(
+                kept.number,
+                kept.recording,
+                kept.label,
+                change=None,
+                group=None,
+                goes_on=kept.goes_on,
+            )
             (self._undone if kept.undone else self._done).append(step)
             self._number = max(self._number, kept.number)
         self._undone.reverse()
@@ -68,7 +75,7 @@ class UndoStack:
                     self._unsaved[last.number] = last
                     return
         self._number += 1
-        step = _Step(self._number, recording, label, change, group, goes_on)
+        step = _Step(self._number, recording, label, change=change, group=group, goes_on=goes_on)
         self._done.append(step)
         self._unsaved[step.number] = step
         old = max(len(self._done) - LONGEST, 0)
@@ -119,7 +126,12 @@ class UndoStack:
         self._store.save_steps(
             [
                 KeptStep(
-                    s.number, s.recording, s.label, s.number in undone, s.goes_on, s.change.packed()
+                    s.number,
+                    s.recording,
+                    s.label,
+                    undone=s.number in undone,
+                    goes_on=s.goes_on,
+                    change=s.change.packed(),
                 )
                 for s in self._unsaved.values()
                 if s.change is not None

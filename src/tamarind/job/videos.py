@@ -72,12 +72,12 @@ def order_for(
         recording.path,
         target,
         captions,
-        looks_for(captions, look, own_looks or {}),
-        (),
-        options.quality,
-        options.shape,
-        options.part,
-        options.scene,
+        looks=looks_for(captions, look, own_looks or {}),
+        tracks=(),
+        quality=options.quality,
+        shape=options.shape,
+        part=options.part,
+        scene=options.scene,
     )
 
 

@@ -57,4 +57,4 @@ SHIPPED = {
 }
 """The styles that come with Tamarind, by the key under which a job keeps them."""
 
-STYLES = Shelf("house style", "styles", SUFFIX, SHIPPED, read_style, StyleError)
+STYLES = Shelf("house style", "styles", SUFFIX, shipped=SHIPPED, read=read_style, wrong=StyleError)

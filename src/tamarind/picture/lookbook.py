@@ -97,4 +97,4 @@ SHIPPED = {
 }
 """The looks that come with Tamarind, by the key under which a job keeps them."""
 
-LOOKS = Shelf("caption style", "looks", SUFFIX, SHIPPED, read_look, LookError)
+LOOKS = Shelf("caption style", "looks", SUFFIX, shipped=SHIPPED, read=read_look, wrong=LookError)

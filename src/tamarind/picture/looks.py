@@ -293,10 +293,10 @@ def read_look(text: str) -> Look:
         name,
         FILE.part(data, "letters", Letters),
         FILE.part(data, "ground", Ground),
-        FILE.part(data, "standing", Standing),
-        FILE.part(data, "words", Words),
-        FILE.part(data, "second", SecondLanguage),
-        FILE.part(data, "fit", Fit),
+        standing=FILE.part(data, "standing", Standing),
+        words=FILE.part(data, "words", Words),
+        second=FILE.part(data, "second", SecondLanguage),
+        fit=FILE.part(data, "fit", Fit),
     )
 
 

@@ -77,7 +77,17 @@ def burn(
         with closing(
             av.open(str(beside), "w", format=container.name, options=flags_for(target))
         ) as out:
-            _Burning(read, origin, out, container, stage, quality, shape, part, told).run()
+            _Burning(
+                read,
+                origin,
+                out,
+                container=container,
+                stage=stage,
+                quality=quality,
+                shape=shape,
+                part=part,
+                told=told,
+            ).run()
 
 
 class _Burning:
@@ -88,6 +98,7 @@ class _Burning:
         read: av.container.InputContainer,
         origin: Fraction,
         out: av.container.OutputContainer,
+        *,
         container: Container,
         stage: Stage | None,
         quality: Quality,

@@ -55,7 +55,9 @@ def _in_cue(
             unlike = min((_unlike(form, text) for form in forms), default=1.0)
             if unlike <= UNLIKE_AT_MOST and letters_of(text) not in written:
                 unlike = max(unlike, LEAST_UNLIKE)
-                found.append(Occurrence(recording, place, first, last, text, unlike))
+                found.append(
+                    Occurrence(recording, place, first, last=last, text=text, unlike=unlike)
+                )
     taken: set[int] = set()
     for spot in sorted(found, key=lambda spot: (spot.unlike, spot.last - spot.first)):
         if taken.isdisjoint(range(spot.first, spot.last)):

@@ -67,9 +67,9 @@ class Bookmark:
             int(data["border"]),
             (hidden, cell, before),
             int(data["origin"]),
-            Activity(probability, level),
-            int(data["block_ms"]),
-            voices and _voices_from(voices),
+            waiting=Activity(probability, level),
+            block_ms=int(data["block_ms"]),
+            voices=voices and _voices_from(voices),
         )
 
 

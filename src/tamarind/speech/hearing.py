@@ -129,7 +129,14 @@ def hear(
         both = tuple(at_once(levels, heard_from, block.heard_until)) if by_channel else ()
         heard_from = block.heard_until
         yield Stretch(
-            words, spoken_by, block.heard_until, block.is_last, missed, mark, languages, both
+            words,
+            spoken_by,
+            block.heard_until,
+            is_last=block.is_last,
+            unheard=missed,
+            bookmark=mark,
+            languages=languages,
+            at_once=both,
         )
         forget(samples)
         trim()
@@ -180,7 +187,16 @@ def _blocks(
         heard_until = round(following * 1000 / SAMPLE_RATE)
         rest = waiting.since(done)
         mark = Bookmark(measured.border, measured.memory, following, rest, measured.block_ms)
-        yield _Block(waiting, origin, segments, languages, sounds, heard_until, is_last, mark)
+        yield _Block(
+            waiting,
+            origin,
+            segments,
+            languages=languages,
+            sounds=sounds,
+            heard_until=heard_until,
+            is_last=is_last,
+            bookmark=mark,
+        )
         waiting, origin = rest, following
 
 
@@ -281,7 +297,9 @@ def finder_for(
         return None
     mark = bookmark.voices if bookmark else None
     at = bookmark.origin * 1000 // SAMPLE_RATE if bookmark else None
-    return VoiceFinder(samples, part, how.voices, tools.encoder, mark, at, folder)
+    return VoiceFinder(
+        samples, part, how.voices, encoder=tools.encoder, mark=mark, at=at, folder=folder
+    )
 
 
 def _voices(

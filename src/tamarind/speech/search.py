@@ -76,10 +76,10 @@ def one_after_the_other(first: TokenHypothesis, second: TokenHypothesis) -> Toke
         first.tokens + second.tokens,
         first.log_probabilities + second.log_probabilities,
         first.margins + second.margins,
-        first.near + second.near,
-        second.end_log_probability,
-        first.score + second.score,
-        first.ended and second.ended,
+        near=first.near + second.near,
+        end_log_probability=second.end_log_probability,
+        score=first.score + second.score,
+        ended=first.ended and second.ended,
     )
 
 
@@ -114,15 +114,15 @@ class _Beams:
             tuple(self.tokens[place].tolist()),
             tuple(self.logs[place].tolist()),
             tuple(self.margins[place].tolist()),
-            tuple(
+            near=tuple(
                 tuple(zip(*pair, strict=True))
                 for pair in zip(
                     self.near[place].tolist(), self.near_logs[place].tolist(), strict=True
                 )
             ),
-            end,
-            float(self.scores[sound, beam]) + end,
-            ended,
+            end_log_probability=end,
+            score=float(self.scores[sound, beam]) + end,
+            ended=ended,
         )
 
 

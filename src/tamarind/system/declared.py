@@ -78,7 +78,9 @@ def option(
     only_with: tuple[str, Any] | None = None,
 ) -> Value:
     """Declare a dataclass field as an option."""
-    told = Option("", values, default, label, section, unit, hint, only_with)
+    told = Option(
+        "", values, default, label=label, section=section, unit=unit, hint=hint, only_with=only_with
+    )
     declared: Value = field(default=default, metadata={"option": told})
     return declared
 

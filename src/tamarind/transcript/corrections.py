@@ -87,7 +87,7 @@ def same_mistake(
             if letters[first : first + len(wrong)] == wrong:
                 last = first + len(wrong)
                 text = text_of(cue.words[first:last])
-                found.append(Occurrence(recording, place, first, last, text, 0.0))
+                found.append(Occurrence(recording, place, first, last=last, text=text, unlike=0.0))
                 first = last
             else:
                 first += 1

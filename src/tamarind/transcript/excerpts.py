@@ -222,8 +222,9 @@ def excerpt_of(row: Any) -> Excerpt:
     if len(tags) > MOST_TAGS:
         raise ValueError("tags")
     return Excerpt(
-        number, start, end, place, _text(row["quote"], 10 * LONGEST_NOTE),
-        _text(row["name"], LONGEST_LINE), _text(row["note"], LONGEST_NOTE), tags, cuts,
+        number, start, end, place=place, quote=_text(row["quote"], 10 * LONGEST_NOTE),
+        name=_text(row["name"], LONGEST_LINE), note=_text(row["note"], LONGEST_NOTE),
+        tags=tags, cuts=cuts,
     )  # fmt: skip
 
 

@@ -85,7 +85,15 @@ def translated(
     names = tuple(speaker.name for speaker in transcript.speakers if speaker.name)
     wording = in_target(style.wording)
     source = transcript.language
-    brief = Brief(source, language, route, terms, names, wording, known or TranslationMemory())
+    brief = Brief(
+        source,
+        language,
+        route,
+        terms=terms,
+        names=names,
+        wording=wording,
+        known=known or TranslationMemory(),
+    )
     track = Track(language)
     for texts in draft(transcript.cues, [cue.id for cue in transcript.cues], brief, router):
         track = with_some(track, transcript.cues, texts)

@@ -63,7 +63,9 @@ def entry_of(row: Sequence[Any]) -> Translated:
     if not isinstance(flags, int) or not 0 <= flags < 1 << len(_FLAGS):
         raise ValueError("what a person has done with a translation")
     by_person, approved, doubtful = (bool(flags >> bit & 1) for bit in range(len(_FLAGS)))
-    return Translated(text, source, by_person, approved, doubtful, comment)
+    return Translated(
+        text, source, by_person, approved=approved, doubtful=doubtful, comment=comment
+    )
 
 
 @dataclass(frozen=True, slots=True)
@@ -357,5 +359,7 @@ def _share_out(
         stop = min(max(stop, begun + 1), max(len(words) - left, begun))
         mark = source_mark(cue) if fresh else entries[0].source if len(now) > len(was) else ""
         text, comment = joined(words[begun:stop]), comments if not place else ""
-        texts[cue.id] = Translated(text, mark, by_person, approved, doubtful, comment)
+        texts[cue.id] = Translated(
+            text, mark, by_person, approved=approved, doubtful=doubtful, comment=comment
+        )
         begun = stop

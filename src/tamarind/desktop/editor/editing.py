@@ -24,6 +24,7 @@ class Editing:
         content: Content,
         writer: Writer,
         shown: ShownText,
+        *,
         geometry: RowGeometry,
         caret: Caret,
         movement: Movement,

@@ -46,7 +46,9 @@ class Sheet(QAbstractScrollArea):
         self.row_geometry = geometry = RowGeometry(self, content, shown, font)
         self.caret = caret = Caret(content, shown, geometry, self)
         self.movement = Movement(content, shown, geometry, caret)
-        self.editing = Editing(content, writer, shown, geometry, caret, self.movement)
+        self.editing = Editing(
+            content, writer, shown, geometry=geometry, caret=caret, movement=self.movement
+        )
         self.pointer = Pointer(self, geometry, caret, self.editing)
         self.under: list[Layer] = []
         self.over: list[Layer] = []

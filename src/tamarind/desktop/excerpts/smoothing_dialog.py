@@ -38,9 +38,9 @@ class SmoothingDialog(TickedDialog):
             around = f"… {cut.before} [{cut.words or '–'}] {cut.after} …"
             rows.add((clock(cut.span[0], 1, hours=False), around, cut.kind), True)
         super().__init__(
-            "Propose cuts", (700, 420), parent, "Cuts for a smooth excerpt", rows,
-            ("Cut 1 place", "Cut {} places"), "Leave it as it is",
-            "Pauses keep a breath. Hear it before you take it; every cut can be taken back.",
+            "Propose cuts", (700, 420), parent, heading="Cuts for a smooth excerpt", rows=rows,
+            act=("Cut 1 place", "Cut {} places"), leave="Leave it as it is",
+            note="Pauses keep a breath. Hear it before you take it; every cut can be taken back.",
         )  # fmt: skip
         acts = QHBoxLayout()
         acts.addWidget(button("Hear it with these cuts", self.hear))

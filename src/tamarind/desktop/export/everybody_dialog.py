@@ -81,12 +81,12 @@ class EverybodyDialog(Dialog):
             recording.duration,
             recording.info is not None and recording.info.picture is not None,
             session.settings.get(NEEDS_NO_DESCRIPTION.numbered(recording.id)),
-            session.survey(recording.id).doubt_count(),
-            len(musts),
-            tuple(ratio for _, ratio in context.contrasts),
-            session.settings.get(SOUNDS_LOOKED.numbered(recording.id)),
-            any(map(is_for_reading, kinds)),
-            any(map(is_captions, kinds)),
+            doubts=session.survey(recording.id).doubt_count(),
+            broken=len(musts),
+            contrasts=tuple(ratio for _, ratio in context.contrasts),
+            sounds_looked=session.settings.get(SOUNDS_LOOKED.numbered(recording.id)),
+            writes_transcript=any(map(is_for_reading, kinds)),
+            writes_captions=any(map(is_captions, kinds)),
         )
         return points(document.transcript, document.descriptions, looked)
 

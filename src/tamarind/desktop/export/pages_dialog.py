@@ -74,9 +74,9 @@ class PagesDialog(Dialog):
                     one.path,
                     folder,
                     one.name,
-                    texts,
-                    session.styles.of(one),
-                    single,
+                    texts=texts,
+                    style=session.styles.of(one),
+                    single=single,
                     client=client,
                     descriptions=document.descriptions,
                 )

@@ -163,22 +163,24 @@ class ExportPanel(QWidget):
             tuple(suffix for suffix, box in self.kinds.items() if box.isChecked()),
             tuple(languages),
             self.below.currentData(),
-            self.side_by_side.isChecked(),
-            rows,
-            Details(self.voices.isChecked(), self.word_times.isChecked(), self.kept.isChecked()),
-            Bytes(
+            side_by_side=self.side_by_side.isChecked(),
+            rows=rows,
+            details=Details(
+                self.voices.isChecked(), self.word_times.isChecked(), self.kept.isChecked()
+            ),
+            bytes=Bytes(
                 self.encoding.currentData(), self.mark.currentData(), self.line_ends.currentData()
             ),
-            self.pattern.text().strip() or USUAL_PATTERN,
-            self.client.text().strip(),
-            date.today().isoformat(),
-            {tag: name_of(tag) for tag in ("en", *self.languages)},
-            self.timecodes() or PLAIN_TIMECODES,
-            painted,
-            self.look.isChecked(),
-            self.numbered.isChecked(),
-            tuple(self.templates.values()),
-            self.described.isChecked(),
+            pattern=self.pattern.text().strip() or USUAL_PATTERN,
+            client=self.client.text().strip(),
+            date=date.today().isoformat(),
+            language_names={tag: name_of(tag) for tag in ("en", *self.languages)},
+            timecodes=self.timecodes() or PLAIN_TIMECODES,
+            painted=painted,
+            look=self.look.isChecked(),
+            numbered=self.numbered.isChecked(),
+            templates=tuple(self.templates.values()),
+            described=self.described.isChecked(),
         )
 
     def choose_template(self) -> None:

@@ -133,10 +133,10 @@ class VideosDialog(Dialog):
             self.suffix.currentData(),
             self.way.currentData(),
             Quality(self.quality.currentData()),
-            Shape(kind, Filling(self.filling.currentData()), picture=self._beside),
-            self.second.currentData(),
-            (start, end),
-            Scene(
+            shape=Shape(kind, Filling(self.filling.currentData()), picture=self._beside),
+            second=self.second.currentData(),
+            part=(start, end),
+            scene=Scene(
                 Backdrop(self.backdrop.currentData()),
                 picture=self._picture,
                 size=SOUND_SIZES.get(kind, (1280, 720)),

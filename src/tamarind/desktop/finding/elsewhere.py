@@ -107,7 +107,7 @@ class Elsewhere(QObject):
             f"“{correction.wrong}” is “{correction.right}”",
             [self._change(number, spot, correction) for number, spot in enumerate(spots)],
             self._sheet.window(),
-            self._places.note,
+            note=self._places.note,
             texts=True,
             about="where",
         )

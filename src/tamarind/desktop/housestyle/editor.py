@@ -29,7 +29,9 @@ class StyleEditor(ShelfDialog):
     def __init__(
         self, session: Session, key: str, text: Transcript, place: int, parent: QWidget | None
     ) -> None:
-        super().__init__("House style", (1160, 700), STYLES, session.styles, key, parent)
+        super().__init__(
+            "House style", (1160, 700), STYLES, kept=session.styles, key=key, parent=parent
+        )
         self._session = session
         self.for_all = False
         self._renamed: dict[str, str] = {}

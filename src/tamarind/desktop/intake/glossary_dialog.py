@@ -41,10 +41,10 @@ class GlossaryDialog(LinesDialog):
             "Names and terms to listen for",
             _HOW,
             "Harrow Creek\nsphagnum\ncoir = koyer",
-            write_glossary(glossary),
-            read_glossary,
-            "Listen for these",
-            parent,
+            text=write_glossary(glossary),
+            check=read_glossary,
+            act="Listen for these",
+            parent=parent,
         )
         self._language = language
         self._named = of_file_names(stems, glossary, language)
@@ -105,10 +105,10 @@ class CorrectedDialog(LinesDialog):
             "Names and terms that you wrote where hearing had something else, in earlier recordings"
             " of this house style, one on each line. They are listened for beside the glossary.",
             "Nothing is kept yet.",
-            "".join(f"{term}\n" for term in kept_for(client)),
-            read_glossary,
-            "Keep these",
-            parent,
+            text="".join(f"{term}\n" for term in kept_for(client)),
+            check=read_glossary,
+            act="Keep these",
+            parent=parent,
         )
         self._client = client
         self.remembers = QCheckBox("Remember the names that I correct")

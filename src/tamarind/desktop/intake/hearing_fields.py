@@ -56,25 +56,25 @@ LANGUAGE = HearingField(
     "Language",
     "Spoken language",
     {"find it out": UNDETERMINED},
-    lambda how: how.language,
-    lambda how, value: replace(how, language=value),
-    lambda value: "language to be found out" if value == UNDETERMINED else name_of(value),
+    get=lambda how: how.language,
+    put=lambda how, value: replace(how, language=value),
+    told=lambda value: "language to be found out" if value == UNDETERMINED else name_of(value),
 )
 ALSO = HearingField(
     "And also",
     "Second language",
     {"no other": ""},
-    lambda how: (*how.others, "")[0],
-    lambda how, value: replace(how, others=_others(value, *how.others[1:])),
-    lambda value: f"and {name_of(value)}" if value else "one language",
+    get=lambda how: (*how.others, "")[0],
+    put=lambda how, value: replace(how, others=_others(value, *how.others[1:])),
+    told=lambda value: f"and {name_of(value)}" if value else "one language",
 )
 AND_ALSO = HearingField(
     "and",
     "Third language",
     {"no other": ""},
-    lambda how: (*how.others, "", "")[1],
-    lambda how, value: replace(how, others=_others(*how.others[:1], value)),
-    lambda value: f"and {name_of(value)}" if value else "two languages",
+    get=lambda how: (*how.others, "", "")[1],
+    put=lambda how, value: replace(how, others=_others(*how.others[:1], value)),
+    told=lambda value: f"and {name_of(value)}" if value else "two languages",
 )
 LANGUAGES = (LANGUAGE, ALSO, AND_ALSO)
 """Their lists have the languages that something here hears, after what is said here."""
@@ -86,17 +86,17 @@ CARE = HearingField(
         "Thorough, takes longer": Care.THOROUGH,
         "Two opinions, longest": Care.DOUBLE,
     },
-    lambda how: how.care,
-    lambda how, value: replace(how, care=value),
-    lambda value: "two opinions" if value is Care.DOUBLE else str(value.value),
+    get=lambda how: how.care,
+    put=lambda how, value: replace(how, care=value),
+    told=lambda value: "two opinions" if value is Care.DOUBLE else str(value.value),
 )
 SPEAKERS = HearingField(
     "Speakers",
     "Speakers",
     _VOICES,
-    lambda how: str(how.voices),
-    lambda how, value: replace(how, voices=Voices.read(value)),
-    _tell_voices,
+    get=lambda how: str(how.voices),
+    put=lambda how, value: replace(how, voices=Voices.read(value)),
+    told=_tell_voices,
 )
 SPEECH = HearingField(
     "Speech",
@@ -106,9 +106,9 @@ SPEECH = HearingField(
         "faint voices too": Sensitivity.FAINT,
         "clear voices only": Sensitivity.CLEAR,
     },
-    lambda how: how.sensitivity,
-    lambda how, value: replace(how, sensitivity=value),
-    _SENSITIVITIES.__getitem__,
+    get=lambda how: how.sensitivity,
+    put=lambda how, value: replace(how, sensitivity=value),
+    told=_SENSITIVITIES.__getitem__,
 )
 SIDES = HearingField(
     "Sound",
@@ -118,9 +118,9 @@ SIDES = HearingField(
         "left side only": Channel.LEFT,
         "right side only": Channel.RIGHT,
     },
-    lambda how: how.source.channel,
-    lambda how, value: replace(how, source=replace(how.source, channel=value)),
-    _CHANNELS.__getitem__,
+    get=lambda how: how.source.channel,
+    put=lambda how, value: replace(how, source=replace(how.source, channel=value)),
+    told=_CHANNELS.__getitem__,
     stereo_only=True,
 )
 FIELDS = (*LANGUAGES, CARE, SPEAKERS, SPEECH, SIDES)

@@ -28,7 +28,14 @@ class TermsDialog(TickedDialog):
             rows.add((term,), True)
         act = "Listen for 1 term", "Listen for {} terms"
         super().__init__(
-            "Listen for these?", (460, 520), parent, f"From “{name}”", rows, act, "Leave them", NOTE
+            "Listen for these?",
+            (460, 520),
+            parent,
+            heading=f"From “{name}”",
+            rows=rows,
+            act=act,
+            leave="Leave them",
+            note=NOTE,
         )
         self._terms = list(terms)
 

@@ -47,12 +47,15 @@ class LookEditor(ShelfDialog):
         session: Session,
         key: str,
         frame: av.VideoFrame | None,
+        *,
         caption: Caption,
         parent: QWidget | None,
         cues: int = 0,
     ) -> None:
         """``cues`` is how many captions are chosen, which may have a look of their own."""
-        super().__init__("Caption style", (1160, 680), LOOKS, session.looks, key, parent)
+        super().__init__(
+            "Caption style", (1160, 680), LOOKS, kept=session.looks, key=key, parent=parent
+        )
         self.used_for = Use.RECORDING
         self.sample = Sample(frame, caption)
         self.sample.dragged.connect(self.place)

@@ -70,9 +70,9 @@ class Captioning(QObject):
             text,
             self._sheet.cue_caret.selected_cues(),
             self._session.styles.of(recording),
-            speech,
-            self._session.on_demand.shots(recording.id) or (),
-            self._sheet.window(),
+            speech=speech,
+            shots=self._session.on_demand.shots(recording.id) or (),
+            parent=self._sheet.window(),
         )
         on_demand = self._session.on_demand
         # What is found meanwhile counts at once.
@@ -165,7 +165,7 @@ class Captioning(QObject):
             for number, one in enumerate(found)
         ]
         dialog = changes_dialog.ChangesDialog(
-            "Marks and capitals", changes, self._sheet.window(), note, texts=True, about="time"
+            "Marks and capitals", changes, self._sheet.window(), note=note, texts=True, about="time"
         )
         if dialog.exec():
             chosen = [found[number] for number in dialog.chosen()]

@@ -182,8 +182,9 @@ class DescribingDialog(Dialog):
         name, _ = QFileDialog.getSaveFileName(self, "Write with them read aloud", str(path), kinds)
         if name:
             order = describedfile.DescribedOrder(
-                recording.path, Path(name), described, self._language, recording.duration,
-                recording.how.source.track,
+                recording.path, Path(name), described, language=self._language,
+                length=recording.duration,
+                track=recording.how.source.track,
             )  # fmt: skip
             self._session.export_queue.add([(order, ())])
             self.told.setText("It is being made; Export tells how far it is.")

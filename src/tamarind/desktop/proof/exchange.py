@@ -128,7 +128,7 @@ class Exchange(QObject):
             f"From “{path.name}”",
             changes,
             self._parent.window(),
-            "Words that stay keep their times; new ones get a place between them.",
+            note="Words that stay keep their times; new ones get a place between them.",
             texts=True,
             about="where",
         )

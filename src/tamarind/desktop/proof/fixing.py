@@ -36,9 +36,9 @@ class Fixing(QObject):
             self._texts,
             session.texts.transcript,
             lambda correction, texts: other_places(correction, texts),
-            self._edit,
-            "was heard nowhere else.",
-            "Ticked: written just the same. Not ticked: sounds like it.",
+            edit=self._edit,
+            nowhere="was heard nowhere else.",
+            note="Ticked: written just the same. Not ticked: sounds like it.",
         )
         self.elsewhere = Elsewhere(session, sheet, places, self._check)
         self._to_count: Iterator[int] = iter(())

@@ -96,7 +96,7 @@ class Headings(QObject):
         ]
         note = "Each stands before the paragraph that begins so. Words can be changed later."
         dialog = changes_dialog.ChangesDialog(
-            "Headings", changes, self._sheet.window(), note, texts=True, about="where",
+            "Headings", changes, self._sheet.window(), note=note, texts=True, about="where",
             columns=("paragraph", "heading"), act=("Take 1 heading", "Take {} headings"),
         )  # fmt: skip
         if dialog.exec():

@@ -118,7 +118,9 @@ class Picturing(QObject):
         key = session.looks.key_of(shown)
         first, last = self._chosen_cues()
         frame, sample = self.on_desk.frame, self.sample()
-        dialog = LookEditor(session, key, frame, sample, self._window, last - first)
+        dialog = LookEditor(
+            session, key, frame, caption=sample, parent=self._window, cues=last - first
+        )
         if not dialog.exec():
             return
         chosen = dialog.keep_changes()
@@ -155,7 +157,7 @@ class Picturing(QObject):
             return replace(found, changes=True, speaker=found.speaker or "Maren Tull")
         words = SAMPLE.split()
         said = tuple(SaidWord(word, 0, 0) for word in words)
-        return Caption(0, 1, (said[:4], said[4:]), 1, "Maren Tull", True)
+        return Caption(0, 1, (said[:4], said[4:]), voice=1, speaker="Maren Tull", changes=True)
 
     @command(
         "Safe areas on the picture", "Picture", "Ctrl+Alt+S", name="safe_areas", needs=RECORDING

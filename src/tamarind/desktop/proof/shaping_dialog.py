@@ -56,6 +56,7 @@ class ShapingDialog(Dialog):
         text: Transcript,
         selected: tuple[int, int] | None,
         style: HouseStyle,
+        *,
         speech: Sequence[tuple[int, int]],
         shots: Sequence[int],
         parent: QWidget | None = None,

@@ -108,9 +108,9 @@ class SoundsDialog(ticked_dialog.TickedDialog):
         self.name.setAccessibleName("Name of the sound")
         self.name.addItems(names)
         super().__init__(
-            "Sounds that matter", (600, 440), parent, "Sounds that matter", rows,
-            ("Put 1 sound into the text", "Put {} sounds into the text"), "Leave them",
-            "Loud stretches in which nobody speaks. Name those that somebody who cannot hear needs"
+            "Sounds that matter", (600, 440), parent, heading="Sounds that matter", rows=rows,
+            act=("Put 1 sound into the text", "Put {} sounds into the text"), leave="Leave them",
+            note="Loud stretches in which nobody speaks. Name those that somebody who cannot hear needs"
             " to know of; leave the others without a tick.",
         )  # fmt: skip
         line = QHBoxLayout()

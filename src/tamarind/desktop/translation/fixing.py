@@ -41,9 +41,9 @@ class TrackFixing(QObject):
             lambda: [(key, edits.transcript(key)) for key in edits.recordings()],
             edits.transcript,
             _same_places,
-            edits.edit,
-            "stands nowhere else.",
-            "What nobody has read yet stays to be read.",
+            edit=edits.edit,
+            nowhere="stands nowhere else.",
+            note="What nobody has read yet stays to be read.",
         )
         self.elsewhere = Elsewhere(session, sheet, places, self._check)
         sheet.caret.moved.connect(self._caret_moved)

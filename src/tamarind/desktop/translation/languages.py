@@ -37,6 +37,7 @@ class Languages:
         session: Session,
         hearing_dialog: HearingDialog,
         parent: QWidget,
+        *,
         show: Callable[[str], object],
         refresh: Callable[[], object],
         take_file: Callable[[Path], object],

@@ -85,7 +85,12 @@ class TranslationScreen(QWidget):
         self.go = button("Translate", self.translate)
         self.outside = Outside(session, self.sheet, self)
         self.languages = Languages(
-            session, hearing_dialog, self, self.open_track, self.refresh, self.outside.read
+            session,
+            hearing_dialog,
+            self,
+            show=self.open_track,
+            refresh=self.refresh,
+            take_file=self.outside.read,
         )
         self.more = button("More", lambda: None, "plain", MORE_TIP)
         self.more.setMenu(self._more_menu())
@@ -275,10 +280,10 @@ class TranslationScreen(QWidget):
             f"{TERMS}: {self._name()}",
             HOW,
             "peat dam = barragem de turfa\nHarrow Creek",
-            text,
-            read_terms,
-            "Keep these",
-            self.window(),
+            text=text,
+            check=read_terms,
+            act="Keep these",
+            parent=self.window(),
         )
         if dialog.exec():
             self._translating.set_terms(self._language, read_terms(dialog.text.toPlainText()))

@@ -32,6 +32,7 @@ class ChangesDialog(TickedDialog):
         title: str,
         changes: Sequence[ProposedChange],
         parent: QWidget | None = None,
+        *,
         note: str = "",
         texts: bool = False,
         about: str = "text",
@@ -60,7 +61,16 @@ class ChangesDialog(TickedDialog):
                     row.setTextAlignment(
                         column, Qt.AlignmentFlag.AlignTop | Qt.AlignmentFlag.AlignLeft
                     )
-        super().__init__(title, (860, 480), parent, title, rows, act, "Leave all as it is", note)
+        super().__init__(
+            title,
+            (860, 480),
+            parent,
+            heading=title,
+            rows=rows,
+            act=act,
+            leave="Leave all as it is",
+            note=note,
+        )
 
     def chosen(self) -> list[int]:
         """The places whose change is to be made."""

@@ -24,6 +24,7 @@ class LinesDialog(Dialog):
         title: str,
         how: str,
         example: str,
+        *,
         text: str,
         check: Callable[[str], object],
         act: str,

@@ -67,6 +67,7 @@ class ShelfDialog(Dialog):
         title: str,
         size: tuple[int, int],
         shelf: Shelf[Any],
+        *,
         kept: JobSets,
         key: str,
         parent: QWidget | None,

@@ -17,6 +17,7 @@ class TickedDialog(Dialog):
         title: str,
         size: tuple[int, int],
         parent: QWidget | None,
+        *,
         heading: str,
         rows: RowList,
         act: tuple[str, str],

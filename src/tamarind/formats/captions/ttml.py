@@ -425,9 +425,9 @@ FORMAT = Format(
     ("ttml", "dfxp", "xml"),
     "TTML captions",
     DocumentKind.CAPTIONS,
-    read,
-    lambda transcript, source, options: write(transcript, options.look),
-    frozenset(
+    read=read,
+    write=lambda transcript, source, options: write(transcript, options.look),
+    holds=frozenset(
         {
             Holds.LOOK,
             Holds.COLOUR,
@@ -438,7 +438,7 @@ FORMAT = Format(
             Holds.LANGUAGE,
         }
     ),
-    frozenset({FormatOption.LOOK}),
+    choices=frozenset({FormatOption.LOOK}),
     is_utf8=True,
     may_mark=False,
     sign=re.compile(r"\s*(?:<\?xml|<tt\b)"),

@@ -204,7 +204,7 @@ def _voiced(start: int, end: int, body: str, placement: str, line: int) -> list[
     """A cue for each voice in it: two voices at a time share the time by their length."""
     parts = [part for part in _parts(body) if "".join(piece.text for piece in part[1]).strip()]
     if not parts:
-        return [RawCue(start, end, (), None, (), placement, line)]
+        return [RawCue(start, end, (), speaker=None, marks=(), placement=placement, line=line)]
     letters = [sum(len(piece.text.strip()) for piece in pieces) for _, pieces in parts]
     total = sum(letters)
     result: list[RawCue] = []
@@ -218,7 +218,18 @@ def _voiced(start: int, end: int, body: str, placement: str, line: int) -> list[
         if marks:
             at = min(max(at, start), marks[0][1]) if len(parts) > 1 else at
         lines = tuple(filter(None, (row.strip(BLANKS) for row in text.split("\n"))))
-        result.append(RawCue(at, until, lines, name, marks, placement, line, spans))
+        result.append(
+            RawCue(
+                at,
+                until,
+                lines,
+                speaker=name,
+                marks=marks,
+                placement=placement,
+                line=line,
+                spans=spans,
+            )
+        )
         at = until
     return result
 
@@ -325,10 +336,10 @@ FORMAT = Format(
     ("vtt",),
     "WebVTT captions",
     DocumentKind.CAPTIONS,
-    read,
-    lambda transcript, source, options: write(transcript, options.details, options.look),
-    frozenset(Holds) - {Holds.HEADING, Holds.OWN_LOOK},
-    frozenset({FormatOption.DETAILS, FormatOption.LOOK}),
+    read=read,
+    write=lambda transcript, source, options: write(transcript, options.details, options.look),
+    holds=frozenset(Holds) - {Holds.HEADING, Holds.OWN_LOOK},
+    choices=frozenset({FormatOption.DETAILS, FormatOption.LOOK}),
     is_utf8=True,
     sign=re.compile(r"WEBVTT"),
     rank=2,

@@ -229,11 +229,11 @@ FORMAT = Format(
     ("json",),
     "JSON of everything",
     DocumentKind.DATA,
-    read,
-    lambda transcript, source, options: write(
+    read=read,
+    write=lambda transcript, source, options: write(
         transcript, source.name, source.duration, source.translations
     ),
-    frozenset(Holds),
+    holds=frozenset(Holds),
     is_utf8=True,
     may_mark=False,
     sign=re.compile(r"\s*\{\s*\""),

@@ -129,7 +129,16 @@ def paragraphs(transcript: Transcript, options: TextOptions = PLAIN) -> list[Par
         text = "".join(piece.text for piece in said)
         pieces = tuple(said)
         result.append(
-            Paragraph(cue.start, text, label, stamp, name, tuple(run), pieces, cue.heading)
+            Paragraph(
+                cue.start,
+                text,
+                label,
+                stamp=stamp,
+                speaker=name,
+                places=tuple(run),
+                pieces=pieces,
+                heading=cue.heading,
+            )
         )
         previous = cue.speaker
     return result

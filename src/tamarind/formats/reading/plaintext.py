@@ -147,9 +147,9 @@ FORMAT = Format(
     ("txt",),
     "Plain transcript",
     DocumentKind.READING,
-    read,
-    lambda transcript, source, options: write(transcript, options.text),
-    frozenset({Holds.SPEAKER}),
+    read=read,
+    write=lambda transcript, source, options: write(transcript, options.text),
+    holds=frozenset({Holds.SPEAKER}),
     rank=1,
 )
 FORMATS = (FORMAT,)

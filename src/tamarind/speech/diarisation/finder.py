@@ -52,6 +52,7 @@ class VoiceFinder:
         samples: Samples,
         part: tuple[int, int],
         voices: Voices,
+        *,
         encoder: VoiceEncoder,
         mark: VoicesMark | None = None,
         at: int | None = None,

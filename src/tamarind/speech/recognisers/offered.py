@@ -56,10 +56,10 @@ OFFERS = (
           "few mistakes in the languages that are spoken most"),
     Offer("large-v3", "Systran/faster-whisper-large-v3", 3_090_000_000, 1_550,
           "the fewest mistakes; better left to run overnight"),
-    Offer("small.en", "Systran/faster-whisper-small.en", 486_000_000, 244,
-          "English somewhat better than the others of its size", True),
-    Offer("medium.en", "Systran/faster-whisper-medium.en", 1_530_000_000, 769,
-          "English with few mistakes", True),
+    Offer("small.en", "Systran/faster-whisper-small.en", 486_000_000, millions=244,
+          accuracy="English somewhat better than the others of its size", english_only=True),
+    Offer("medium.en", "Systran/faster-whisper-medium.en", 1_530_000_000, millions=769,
+          accuracy="English with few mistakes", english_only=True),
 )  # fmt: skip
 
 
