@@ -110,7 +110,7 @@ class SoundsDialog(ticked_dialog.TickedDialog):
         super().__init__(
             "Sounds that matter", (600, 440), parent, heading="Sounds that matter", rows=rows,
             act=("Put 1 sound into the text", "Put {} sounds into the text"), leave="Leave them",
-            note="Loud stretches in which nobody speaks. Name those that somebody who cannot hear needs"
+            note="Loud stretches without speech. Name those that somebody who cannot hear needs"
             " to know of; leave the others without a tick.",
         )  # fmt: skip
         line = QHBoxLayout()
