@@ -1,10 +1,12 @@
-"""Write what the documents take from the code: keys, rules of a house style, JSON Schemas.
+"""Write what the documents take from the code: keys, rules of a
+house style, what each module is for, JSON Schemas.
 
     .venv/bin/python scripts/make_reference.py [--check]
 
 With ``--check`` nothing is written; ends with 1 if a file is not as it should be.
 """
 
+import ast
 import json
 import sys
 from collections.abc import Iterator
@@ -25,6 +27,7 @@ from tamarind.system.declared import Entry, Option, options_of
 
 DOCS = Path(__file__).parent.parent / "docs"
 README = DOCS.parent / "README.md"
+SOURCE = DOCS.parent / "src" / "tamarind"
 RULES_PAGE = DOCS / "guide" / "house-style-rules.md"
 BEGINS, ENDS = "<!-- made by scripts/make_reference.py -->", "<!-- end -->"
 HEAD = "| rule | in a file | values | default |"
@@ -59,6 +62,19 @@ def rules() -> str:
         f"| {rule.title.capitalize()} | `checks.{rule.key}` | {rule.level} |"
         for rule in CHECKS.values()
     ]
+    return "\n".join(lines)
+
+
+def modules(room: str) -> str:
+    """Return a table with the first line of each module of a room."""
+    top = SOURCE / room
+    lines = ["| file | what it is |", "|---|---|"]
+    for path in sorted(top.rglob("*.py"), key=lambda one: (one.parent, one.name)):
+        told = ast.get_docstring(ast.parse(path.read_text("utf-8"))) or ""
+        name = str(path.relative_to(top)).replace("__init__.py", "")
+        first = " ".join(told.split("\n\n")[0].split())
+        if name:
+            lines.append(f"| `{name}` | {first} |")
     return "\n".join(lines)
 
 
@@ -106,6 +122,8 @@ def files() -> Iterator[tuple[Path, str]]:
     """Yield each file that is made, or has a part that is, with its text."""
     yield README, _between(README.read_text("utf-8"), keys())
     yield RULES_PAGE, _between(RULES_PAGE.read_text("utf-8"), rules())
+    for page in sorted((DOCS / "rooms").glob("*.md")):
+        yield page, _between(page.read_text("utf-8"), modules(page.stem))
     folder = DOCS / "schemas"
     yield folder / "transcript.schema.json", _schema(everything.schema())
     yield folder / "house-style.schema.json", _schema(housestyle.schema())

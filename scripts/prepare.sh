@@ -3,10 +3,8 @@
 
 cd "$(dirname "${BASH_SOURCE[0]}")/.."
 
-NEEDED="libegl1 libgl1 libxkbcommon0 libdbus-1-3 libfontconfig1 libglib2.0-0 libpulse0
-libxcb-cursor0 libxcb-icccm4 libxcb-image0 libxcb-keysyms1 libxcb-render-util0 libxcb-shape0
-libxcb-xkb1 libxkbcommon-x11-0 apertium-eng-spa apertium-es-pt hunspell-es
-hunspell-pt-pt espeak-ng libpango-1.0-0 libpangoft2-1.0-0 libharfbuzz-subset0 ${FOR_TESTS:-}"
+. scripts/needed.sh
+NEEDED="$NEEDED ${FOR_TESTS:-}"
 
 system_packages() {
     command -v dpkg-query >/dev/null || {
@@ -43,41 +41,42 @@ system_packages() {
 }
 
 python_packages() {
-    local python="${PYTHON:-python3}"
+    local python="${PYTHON:-python3}" whose="person" extras=""
     "$python" -c 'import sys; sys.exit(sys.version_info < (3, 11))' 2>/dev/null || {
         echo "Python 3.11 or newer is needed; set PYTHON to one, or: apt-get install python3 python3-venv"
         return 1
     }
+    # A developer's environment has what a person's has, and tools.
+    [ -n "${FOR_TESTS:-}" ] && whose="developer" extras="dev,models,cluster,"
     local stamp=".venv/prepared"
-    if [ -x .venv/bin/python ] && [ -f "$stamp" ] &&
-        [ "$stamp" -nt pyproject.toml ] && [ "$stamp" -nt constraints.txt ]; then
+    if [ -x .venv/bin/python ] && [ "$stamp" -nt pyproject.toml ] && [ "$stamp" -nt constraints.txt ] &&
+        grep -q -e developer -e "^$whose" "$stamp"; then
         return 0
     fi
-    echo "Preparing .venv (some minutes the first time)"
+    echo "Preparing .venv for a $whose (a minute or two the first time)"
     [ -x .venv/bin/python ] || "$python" -m venv .venv || {
         echo "The virtual environment could not be made: apt-get install python3-venv"
         return 1
     }
-    .venv/bin/python -m pip install -q --disable-pip-version-check \
-        -c constraints.txt -e '.[dev,models,cluster]' || {
-        echo "The Python packages could not be installed; see above for the reason."
-        return 1
-    }
-    # Other languages than English are heard with a model of 133 MB.
-    if [ -z "${TAMARIND_ENGLISH_ONLY:-}" ]; then
-        .venv/bin/python -m pip install -q --disable-pip-version-check \
-            -c constraints.txt -e '.[languages]' ||
+    install() { .venv/bin/python -m pip install -q --disable-pip-version-check -c constraints.txt -e "$1"; }
+    # Other languages than English are heard with a model of 133 MB; between English and Portuguese,
+    # and on to other languages, a network of 35 MB translates. Without them the rest goes on.
+    local heard="languages"
+    [ -n "${TAMARIND_ENGLISH_ONLY:-}" ] && heard=""
+    install ".[${extras}translation,$heard]" || {
+        install ".[$extras]" || {
+            echo "The Python packages could not be installed; see above for the reason."
+            return 1
+        }
+        [ -z "$heard" ] || install ".[$heard]" ||
             echo "Languages other than English cannot be heard: their model could not be installed."
-    fi
-    # Between English and Portuguese, and on to other languages, a network of 35 MB translates.
-    .venv/bin/python -m pip install -q --disable-pip-version-check \
-        -c constraints.txt -e '.[translation]' ||
-        echo "Translation goes by rules alone: its models could not be installed."
+        install ".[translation]" ||
+            echo "Translation goes by rules alone: its models could not be installed."
+    }
     # Foot pedals are read by a package that is built here, for which a compiler is needed.
-    .venv/bin/python -m pip install -q --disable-pip-version-check \
-        -c constraints.txt -e '.[pedal]' 2>/dev/null ||
-        echo "Foot pedals cannot be used: the package evdev could not be built here."
-    touch "$stamp"
+    install '.[pedal]' 2>/dev/null || echo "Foot pedals cannot be used: the package evdev could not be built here."
+    .venv/bin/python scripts/slim.py ${FOR_TESTS:+--keep-samples} || return 1
+    echo "$whose" >"$stamp"
 }
 
 system_packages

@@ -6,6 +6,7 @@ import runpy
 import shutil
 import tomllib
 import unittest
+from collections import defaultdict
 from pathlib import Path
 
 import tamarind
@@ -15,6 +16,11 @@ from tamarind.job.recording import State
 from tamarind.job.store import JobStore
 from tests.support import DEMO, FolderTest
 
+PLACES = ("src", "tests", "scripts", "benchmarks", "attacks", "demo")
+ROOMS = (
+    "desktop", "application", "job", "batch", "speech", "formats", "captions", "checks", "cli",
+    "language", "picture", "audio", "system", "translation", "transcript", "tests",
+)  # fmt: skip
 TOP = Path(__file__).parent.parent
 
 
@@ -60,11 +66,44 @@ class Documents(unittest.TestCase):
         for link in re.findall(r"\]\(([^)#:]+)\)", (TOP / "README.md").read_text()):
             self.assertTrue((TOP / link).is_file(), link)
 
-    def test_the_rooms_in_the_architecture_are_those_of_the_source(self):
+    def test_every_room_has_a_page(self):
+        folders = (TOP / "src" / "tamarind").iterdir()
+        rooms = {one.name for one in folders if (one / "__init__.py").is_file()}
+        self.assertEqual({page.stem for page in (TOP / "docs" / "rooms").glob("*.md")}, rooms)
         told = (TOP / "docs" / "architecture.md").read_text()
-        for folder in (TOP / "src" / "tamarind").iterdir():
-            if folder.is_dir() and folder.name != "__pycache__":
-                self.assertIn(f"  {folder.name}/", told)
+        for room in rooms:
+            self.assertIn(f"(rooms/{room}.md)", told)
+
+    def test_paths_and_names_in_documents_exist(self):
+        files = [
+            p for top in PLACES for p in (TOP / top).rglob("*") if "__pycache__" not in p.parts
+        ]
+        sources = {p: p.read_text() for p in files if p.suffix == ".py"}
+        ends = "\n".join(str(p.relative_to(TOP)) for p in files) + "\n"
+        classes = defaultdict(str)
+        for text in sources.values():
+            for name in re.findall(r"^class (\w+)", text, re.MULTILINE):
+                classes[name] += text
+        documents = {p: p.read_text() for p in (TOP / "docs").rglob("*.md")}
+        documents[TOP / "CONTRIBUTING.md"] = (TOP / "CONTRIBUTING.md").read_text()
+        # What was measured tells of files as they were then.
+        del documents[TOP / "docs" / "benchmarks.md"]
+        wrong = []
+        for document, text in documents.items():
+            for token in re.findall(r"`([^`\n]+)`", text):
+                if path := re.fullmatch(r"([\w/]+\.py)(?:: (\w+))?", token):
+                    own = [t for p, t in sources.items() if str(p).endswith(f"/{path[1]}")]
+                    if not own or (path[2] and not any(path[2] in t for t in own)):
+                        wrong.append((document.name, token))
+                elif path := re.fullmatch(r"((?:\w+/)+\w*)(?::? .*)?", token):
+                    known = f"{path[1].rstrip('/')}"
+                    if path[1].split("/")[0] in ROOMS and known not in ends:
+                        wrong.append((document.name, token))
+                elif (name := re.fullmatch(r"([A-Z]\w+)\.(\w+)(?:\(.*\))?", token)) and name[
+                    2
+                ] not in classes.get(name[1], name[2]):
+                    wrong.append((document.name, token))
+        self.assertEqual(wrong, [])
 
     def test_every_module_says_what_it_is_for(self):
         for path in (TOP / "src").rglob("*.py"):
