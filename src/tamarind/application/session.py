@@ -83,6 +83,15 @@ class Session:
         self.styles = JobStyles(self.settings, self.recordings)
         self.looks = JobLooks(self.settings)
         self.preview = Preview(loop, self.texts, self.styles, self.looks)
+        self._start_work(loop)
+        self.threshold = self.settings.get(DOUBTFUL)
+        last = self.settings.get(SHOWN)
+        self.shown = last if self.recordings.has(last) else self.recordings.first()
+        soundcache.clear_away()
+        self._take_up()
+
+    def _start_work(self, loop: Loop) -> None:
+        """Put together what works in the background."""
         self._desk = PoolDesk(loop, self.recordings)
         self.on_demand = OnDemand(self._desk, self.recordings, self.styles, self.trouble)
         self.speakers_again = SpeakersAgain(
@@ -110,11 +119,6 @@ class Session:
         )
         self.translating.failed.connect(self.trouble.emit)
         self.export_queue = ExportQueue(loop)
-        self.threshold = self.settings.get(DOUBTFUL)
-        last = self.settings.get(SHOWN)
-        self.shown = last if self.recordings.has(last) else self.recordings.first()
-        soundcache.clear_away()
-        self._take_up()
 
     @property
     def name(self) -> str:

@@ -359,10 +359,14 @@ class _Run:
                 self._give_up(item, f"{target}: could not be written: {error.strerror}.")
                 return
             written.append(str(target))
+        self._tell(item, text, written)
+
+    def _tell(self, item: _Work, text: Transcript, written: list[str]) -> None:
+        """Say what became of a recording."""
         survey = Survey().follow(text)
         words, doubts = survey.words(), survey.doubt_count()
         said = f"{words} words" if words else "no speech found"
-        if options.empty_cues is not None:
+        if self._options.empty_cues is not None:
             said = f"{len(item.cues)} empty cues"
         self._meter.ended(
             item.name,

@@ -100,6 +100,14 @@ class MainWindow(QMainWindow):
             TranslationCommands(lambda: self.translation),
             ExcerptCommands(lambda: self.excerpts),
         )
+        self._lay_out(session)
+        self._connect()
+        has_text = any(session.texts.transcript(r.id).cues for r in session.recordings.all())
+        last = session.settings.get(STEP) or ("proof" if has_text else "intake")
+        self.show_step(last if last in PAGES else "intake")
+
+    def _lay_out(self, session: Session) -> None:
+        """Place the header, the page and the transport."""
         menu = self.commands.menu(
             {
                 ("jobs", 3): self.job.recent_menu(),
@@ -119,10 +127,6 @@ class MainWindow(QMainWindow):
         column.addWidget(self._stack, 1)
         column.addWidget(self.transport)
         self.setCentralWidget(middle)
-        self._connect()
-        has_text = any(session.texts.transcript(r.id).cues for r in session.recordings.all())
-        last = session.settings.get(STEP) or ("proof" if has_text else "intake")
-        self.show_step(last if last in PAGES else "intake")
 
     # Pages are built when they are wanted
 

@@ -43,6 +43,12 @@ def add_options(command: argparse.ArgumentParser) -> None:
         metavar="TAG",
         help="also into this language, again for more",
     )
+    _add_hearing_options(command)
+    _add_batch_options(command)
+
+
+def _add_hearing_options(command: argparse.ArgumentParser) -> None:
+    """Add how recordings are transcribed."""
     command.add_argument(
         "--care",
         choices=("quick", "thorough", "double"),
@@ -76,6 +82,10 @@ def add_options(command: argparse.ArgumentParser) -> None:
         default="ordinary",
         help="take only clear, or also faint sound for speech (ordinary)",
     )
+
+
+def _add_batch_options(command: argparse.ArgumentParser) -> None:
+    """Add what is said of sections, styles and the batch."""
     command.add_argument("--clean", action="store_true", help="take out hum and hiss first")
     command.add_argument(
         "--from", dest="start", type=moment, default=0, metavar="T", help="1:02:03.5"

@@ -32,6 +32,11 @@ def add_options(command: argparse.ArgumentParser) -> None:
     command.add_argument(
         "--look", metavar="NAME|FILE", help="how captions look (the job's, or slate)"
     )
+    _add_more_options(command)
+
+
+def _add_more_options(command: argparse.ArgumentParser) -> None:
+    """Add what is drawn, and what becomes of the picture."""
     command.add_argument("--list-looks", action="store_true", help="tell which looks there are")
     command.add_argument(
         "--switchable",

@@ -67,6 +67,13 @@ class WriteDialog(Dialog):
         self.each.setChecked(not self.joined.isChecked())
         self.burnt.setChecked(session.settings.get(EXCERPTS_BURNT))
         self.joined.toggled.connect(lambda _on: self._follow())
+        self._lay_out(folder, grid)
+        self.go = button("", self._take, "primary")
+        self.set_acts(self.go)
+        self._follow()
+
+    def _lay_out(self, folder: Path, grid: QGridLayout) -> None:
+        """Place the kinds, the ways and the folder."""
         ways = QHBoxLayout()
         ways.setSpacing(18)
         for widget in (label("Sound, video, captions:"), self.each, self.joined, self.burnt):
@@ -82,9 +89,6 @@ class WriteDialog(Dialog):
         self.body.addLayout(place)
         self.body.addWidget(self.facts)
         self.body.addStretch(1)
-        self.go = button("", self._take, "primary")
-        self.set_acts(self.go)
-        self._follow()
 
     def options(self) -> ExcerptOptions:
         """What is chosen."""

@@ -97,6 +97,27 @@ class ExportPanel(QWidget):
         self._listed: list[tuple[int, str]] = []
         self._language_boxes = QVBoxLayout()
         self._language_boxes.setSpacing(6)
+        self._make_options(session)
+        self.below = _choice("Second language in captions", {"one language": None})
+        self.pattern = QLineEdit(session.settings.get(EXPORT_NAMES))
+        self.pattern.setAccessibleName("Pattern of file names")
+        fields = " ".join(f"{{{name}}}" for name in FIELDS)
+        self.pattern.setToolTip(f"A name may have {fields}")
+        self.client = QLineEdit(session.settings.get(EXPORT_CLIENT))
+        self.client.setAccessibleName("Client")
+        self.client.setPlaceholderText("client, for {client}")
+        self.encoding = _choice("Encoding", {text: name for name, text in ENCODINGS.items()})
+        self.encoding.setCurrentIndex(
+            max(self.encoding.findData(session.settings.get(EXPORT_ENCODING)), 0)
+        )
+        self.line_ends = _choice("Line ends", LINE_ENDS)
+        self.mark = _choice("Byte-order mark", MARKS)
+        self.where = ElidedLabel("", "note")
+        self._build()
+        self._follow()
+
+    def _make_options(self, session: Session) -> None:
+        """Make what says how documents are written."""
         self.side_by_side = QCheckBox("languages side by side")
         self.word_times = QCheckBox("times of words")
         self.voices = QCheckBox("speakers")
@@ -122,22 +143,9 @@ class ExportPanel(QWidget):
         self.frames.setCurrentIndex(max(self.frames.findData(session.settings.get(EXPORT_RATE)), 0))
         self.timecode_said = label("", "note", wrap=True)
         set_tone(self.timecode_said, "plum")
-        self.below = _choice("Second language in captions", {"one language": None})
-        self.pattern = QLineEdit(session.settings.get(EXPORT_NAMES))
-        self.pattern.setAccessibleName("Pattern of file names")
-        fields = " ".join(f"{{{name}}}" for name in FIELDS)
-        self.pattern.setToolTip(f"A name may have {fields}")
-        self.client = QLineEdit(session.settings.get(EXPORT_CLIENT))
-        self.client.setAccessibleName("Client")
-        self.client.setPlaceholderText("client, for {client}")
-        self.encoding = _choice("Encoding", {text: name for name, text in ENCODINGS.items()})
-        self.encoding.setCurrentIndex(
-            max(self.encoding.findData(session.settings.get(EXPORT_ENCODING)), 0)
-        )
-        self.line_ends = _choice("Line ends", LINE_ENDS)
-        self.mark = _choice("Byte-order mark", MARKS)
-        self.where = ElidedLabel("", "note")
-        self._build()
+
+    def _follow(self) -> None:
+        """Tell of every change."""
         self.all.toggled.connect(self._all_or_some)
         for box in (
             self.all, self.source, self.voices, self.word_times, self.kept, self.side_by_side,

@@ -91,6 +91,11 @@ class ExportScreen(QWidget):
         self.panel.foot.addWidget(self.said)
         self.panel.foot.addWidget(self._open, 0, Qt.AlignmentFlag.AlignCenter)
 
+        self._lay_out()
+        self._follow(session, checking)
+
+    def _lay_out(self) -> None:
+        """Place the files, the preview, and the choices."""
         self._buttons = QButtonGroup(self)
         self._buttons.setExclusive(True)
         inside = QWidget()
@@ -120,6 +125,10 @@ class ExportScreen(QWidget):
         self.preview.setAccessibleName("Preview")
         self._count = label("", "title")
 
+        self._place(names)
+
+    def _place(self, names: QScrollArea) -> None:
+        """Place the columns side by side."""
         files = QVBoxLayout()
         files.setContentsMargins(24, 16, 0, 12)
         files.setSpacing(8)
@@ -142,6 +151,9 @@ class ExportScreen(QWidget):
         row.addLayout(files)
         row.addLayout(sheet, 1)
         row.addWidget(self.panel)
+
+    def _follow(self, session: Session, checking: Checking) -> None:
+        """Hear of what changes."""
         self._later = QTimer(self, singleShot=True, interval=FOLLOWS_MS)
         self._later.timeout.connect(self._render)
         self._checks_later = QTimer(self, singleShot=True, interval=FOLLOWS_MS)

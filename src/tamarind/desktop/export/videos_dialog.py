@@ -106,6 +106,10 @@ class VideosDialog(Dialog):
         self.beside = QCheckBox("SRT and WebVTT beside it")
         self._picture: Path | None = None
         self._beside: Path | None = None
+        self._follow_choices(folder)
+
+    def _follow_choices(self, folder: Path) -> None:
+        """Show in a moment what was chosen."""
         self.look = ElidedLabel("", "job")
         self.facts = label("", "note", wrap=True)
         self.where = ElidedLabel(str(folder), "note")

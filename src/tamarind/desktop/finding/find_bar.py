@@ -67,6 +67,17 @@ class FindBar(QFrame):
         self.list.setAccessibleName("Places")
         self.list.itemActivated.connect(lambda _item: self._go(self.list.currentRow()))
         self.list.itemClicked.connect(lambda _item: self._go(self.list.currentRow()))
+        self._lay_out()
+        self.wanted.textChanged.connect(self.look)
+        self.wanted.returnPressed.connect(lambda: self.step(1))
+        self.replacement.returnPressed.connect(self.replace_one)
+        self.scope.currentIndexChanged.connect(self.look)
+        session.texts.changed.connect(lambda _id: self.look() if self.isVisible() else None)
+        session.shown_changed.connect(lambda: self.look() if self.isVisible() else None)
+        self.hide()
+
+    def _lay_out(self) -> None:
+        """Place the two lines, what counts, and the places."""
         boxes = QGridLayout()
         boxes.setHorizontalSpacing(14)
         boxes.setVerticalSpacing(8)
@@ -96,13 +107,6 @@ class FindBar(QFrame):
         column.addLayout(boxes)
         column.addLayout(choices)
         column.addWidget(self.list)
-        self.wanted.textChanged.connect(self.look)
-        self.wanted.returnPressed.connect(lambda: self.step(1))
-        self.replacement.returnPressed.connect(self.replace_one)
-        self.scope.currentIndexChanged.connect(self.look)
-        session.texts.changed.connect(lambda _id: self.look() if self.isVisible() else None)
-        session.shown_changed.connect(lambda: self.look() if self.isVisible() else None)
-        self.hide()
 
     def open(self, replacing: bool = False) -> None:
         """Show the bar with what is selected, ready to be typed over."""

@@ -69,6 +69,12 @@ class Card(QFrame):
         self.sound = CardSound(session, recording.id)
         self.sound.listened.connect(lambda time: self.listened.emit(self.id, time))
         self.sound.part_chosen.connect(lambda a, b: self.part_chosen.emit(self.id, a, b))
+        self._lay_out()
+        self.set_chosen(False)
+        self.refresh()
+
+    def _lay_out(self) -> None:
+        """Place the name, the state and the sound."""
         top, second = QHBoxLayout(), QHBoxLayout()
         self._top, self._second = top, second
         top.setSpacing(12)
@@ -86,8 +92,6 @@ class Card(QFrame):
         column.addLayout(top)
         column.addLayout(second)
         column.addWidget(self.sound)
-        self.set_chosen(False)
-        self.refresh()
 
     def set_small(self, small: bool) -> None:
         """One line with the name, how far it is, and what to do; or all there is to say of it."""

@@ -75,6 +75,23 @@ class IntakeScreen(QWidget):
         self._pages = QStackedWidget()
         self._pages.addWidget(self._scroll)
         self._pages.addWidget(_empty_page(self.choose_files, self.choose_folder))
+        self._make_ways(session, hearing_dialog)
+        self._lay_out()
+        self._add_keys()
+        # News of a busy batch come faster than anyone can read; cards follow at their own pace.
+        self._later = QTimer(self, singleShot=True, interval=REFRESH_MS)
+        self._later.timeout.connect(self._refresh_stale)
+        self._card_timer = QTimer(self, singleShot=True, interval=0)
+        self._card_timer.timeout.connect(self._make_cards)
+        session.recordings.list_changed.connect(self.refresh)
+        for signal in (session.recordings.changed, session.texts.changed):
+            signal.connect(self._went_stale)
+        player.moved.connect(self._playhead_moved)
+        session.shown_changed.connect(lambda: self._playhead_moved(self._player.position))
+        self.refresh()
+
+    def _make_ways(self, session: Session, hearing_dialog: HearingDialog) -> None:
+        """Make the ways in which recordings come in."""
         self.importing = Importing(session, hearing_dialog, self)
         self.offers = Offers(session, self.import_text)
 
@@ -93,6 +110,23 @@ class IntakeScreen(QWidget):
         ways.addWidget(self.note)
         ways.addSpacing(10)
         ways.addWidget(self._size)
+
+    def _add_keys(self) -> None:
+        """Give keys to what is done with chosen recordings."""
+        for keys, do in (
+            (QKeySequence(OF_THE_SYSTEM[0]), self.paste),
+            (QKeySequence(OF_THE_SYSTEM[1]), self._choose_all),
+            (QKeySequence(Qt.Key.Key_Escape), lambda: self._choose_only([])),
+            (QKeySequence(Qt.Key.Key_Delete), self._ask_remove_chosen),
+        ):
+            action = QAction(self)
+            action.setShortcut(keys)
+            action.setShortcutContext(Qt.ShortcutContext.WidgetWithChildrenShortcut)
+            action.triggered.connect(lambda _=False, act=do: act())
+            self.addAction(action)
+
+    def _lay_out(self) -> None:
+        """Place the recordings beside the settings."""
         left = QVBoxLayout()
         left.setContentsMargins(24, 16, 14, 0)
         left.setSpacing(4)
@@ -106,29 +140,6 @@ class IntakeScreen(QWidget):
         row.setSpacing(0)
         row.addLayout(left, 1)
         row.addWidget(self.panel)
-        for keys, do in (
-            (QKeySequence(OF_THE_SYSTEM[0]), self.paste),
-            (QKeySequence(OF_THE_SYSTEM[1]), self._choose_all),
-            (QKeySequence(Qt.Key.Key_Escape), lambda: self._choose_only([])),
-            (QKeySequence(Qt.Key.Key_Delete), self._ask_remove_chosen),
-        ):
-            action = QAction(self)
-            action.setShortcut(keys)
-            action.setShortcutContext(Qt.ShortcutContext.WidgetWithChildrenShortcut)
-            action.triggered.connect(lambda _=False, act=do: act())
-            self.addAction(action)
-
-        # News of a busy batch come faster than anyone can read; cards follow at their own pace.
-        self._later = QTimer(self, singleShot=True, interval=REFRESH_MS)
-        self._later.timeout.connect(self._refresh_stale)
-        self._card_timer = QTimer(self, singleShot=True, interval=0)
-        self._card_timer.timeout.connect(self._make_cards)
-        session.recordings.list_changed.connect(self.refresh)
-        for signal in (session.recordings.changed, session.texts.changed):
-            signal.connect(self._went_stale)
-        player.moved.connect(self._playhead_moved)
-        session.shown_changed.connect(lambda: self._playhead_moved(self._player.position))
-        self.refresh()
 
     def rest(self) -> None:
         """The job is being closed: nothing more is looked up in it."""

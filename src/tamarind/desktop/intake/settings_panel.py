@@ -101,6 +101,10 @@ class SettingsPanel(QWidget):
         self._type = button("or make empty cues to type into…", self.type_asked.emit, "link")
         self.batch = BatchBar(session)
 
+        self._lay_out()
+
+    def _lay_out(self) -> None:
+        """Place the settings above the button and the batch."""
         head = QHBoxLayout()
         head.setContentsMargins(0, 0, 6, 0)
         head.addWidget(label("HOW TO HEAR IT", "heading"))
@@ -144,6 +148,10 @@ class SettingsPanel(QWidget):
                 grid.addWidget(what, row, 1)
             else:
                 grid.addLayout(what, row, 1)
+        self._place(head, settings)
+
+    def _place(self, head: QHBoxLayout, settings: QWidget) -> None:
+        """Let the settings scroll in a low window; the button and the batch stay."""
         column = QVBoxLayout(self)
         column.setContentsMargins(20, 20, 14, 14)
         column.setSpacing(14)

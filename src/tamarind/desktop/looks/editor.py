@@ -85,6 +85,10 @@ class LookEditor(ShelfDialog):
         if self.other is not None:
             right.addWidget(self.other)
         right.addStretch(1)
+        self._add_acts(session, cues)
+
+    def _add_acts(self, session: Session, cues: int) -> None:
+        """Offer to use the style here, everywhere, or for the chosen captions."""
         here = button("Use for this recording", self.accept)
         every = button("Use for the whole job", self.accept_for_all, "primary")
         here.setEnabled(session.shown is not None)

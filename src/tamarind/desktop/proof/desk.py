@@ -86,6 +86,13 @@ class Desk(QWidget):
             CHECKING, self.checks_asked.emit, "link", "All checks ({checks})", "All checks"
         )
 
+        self._lay_out(picture, fixed, again)
+        self._shown_speakers: tuple[object, ...] = ()
+        self._told: Sequence[PlacedFinding] = ()
+        self._last_rest: tuple[object, ...] | None = None
+
+    def _lay_out(self, picture: PictureView, fixed: QWidget, again: QWidget) -> None:
+        """Place what concerns the caret above what is still to review."""
         inside = QWidget()
         inside.setObjectName("side")
         inside.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
@@ -117,6 +124,10 @@ class Desk(QWidget):
         acts.addStretch(1)
         column.addLayout(acts)
         column.addWidget(rule())
+        self._lay_out_rest(fixed, again, column)
+
+    def _lay_out_rest(self, fixed: QWidget, again: QWidget, column: QVBoxLayout) -> None:
+        """Place the speakers, and what is still to review."""
         who = QHBoxLayout()
         who.addWidget(label("WHO SPEAKS HERE", "heading"))
         who.addStretch(1)
@@ -139,9 +150,6 @@ class Desk(QWidget):
         column.addLayout(self._rest)
         column.addWidget(self._rest_note)
         column.addStretch(1)
-        self._shown_speakers: tuple[object, ...] = ()
-        self._told: Sequence[PlacedFinding] = ()
-        self._last_rest: tuple[object, ...] | None = None
 
     def show_place(self, transcript: Transcript, row: int, word: int, survey: Survey) -> None:
         """Say what is known of the word at a place of the text, among all its doubts."""

@@ -113,6 +113,11 @@ class ProofScreen(QWidget):
         self.pages = QStackedWidget()
         self.pages.addWidget(self.sheet)
         self.pages.addWidget(self.empty)
+        self._lay_out()
+        self._follow(session, player, checking)
+
+    def _lay_out(self) -> None:
+        """Place the list, the sheet and the desk side by side."""
         middle = QVBoxLayout()
         middle.setContentsMargins(14, 8, 14, 0)
         middle.setSpacing(7)
@@ -127,6 +132,8 @@ class ProofScreen(QWidget):
         row.addLayout(middle, 1)
         row.addWidget(self.desk)
 
+    def _follow(self, session: Session, player: Player, checking: Checking) -> None:
+        """Hear of what changes."""
         self.list.chosen.connect(session.show)
         session.shown_changed.connect(self.show_recording)
         session.texts.changed.connect(self._document_changed)

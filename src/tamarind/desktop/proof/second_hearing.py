@@ -110,6 +110,12 @@ class SecondHearing(QWidget):
         for widget in (self._take, self._leave, self._take_all, self._leave_all, self._start):
             widget.setFocusPolicy(Qt.FocusPolicy.TabFocus)
 
+        self._lay_out()
+        session.on_demand.heard_again.connect(self._heard)
+        self._show()
+
+    def _lay_out(self) -> None:
+        """Place the way, and both texts with what can be done."""
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(6)
@@ -135,8 +141,6 @@ class SecondHearing(QWidget):
             for widget in pair:
                 row.addWidget(widget, 1)
             column.addLayout(row)
-        session.on_demand.heard_again.connect(self._heard)
-        self._show()
 
     def show_recording(self) -> None:
         """Another recording is shown; what was heard of the last one is done with."""

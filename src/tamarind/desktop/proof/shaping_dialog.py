@@ -87,6 +87,15 @@ class ShapingDialog(Dialog):
         self.rows.itemChanged.connect(lambda _item: self._count())
         self.note = label("", "note")
         self._take = button("", self.accept, "primary")
+        self._lay_out(style)
+        self._act.currentIndexChanged.connect(lambda _index: self._look())
+        self._scope.currentIndexChanged.connect(lambda _index: self._look())
+        self._locked.toggled.connect(self._look)
+        self._look()
+        self._act.setFocus()
+
+    def _lay_out(self, style: HouseStyle) -> None:
+        """Place the choices above what would change."""
         limits = style.captions
         lines = "one line" if limits.lines == 1 else f"{limits.lines} lines"
         rules = f"{style.name}: {limits.line_length} letters, {lines}, "
@@ -106,11 +115,6 @@ class ShapingDialog(Dialog):
         )
         self._take.setDefault(True)
         self.set_acts(self._take, leave="Leave all as it is", between=ticks)
-        self._act.currentIndexChanged.connect(lambda _index: self._look())
-        self._scope.currentIndexChanged.connect(lambda _index: self._look())
-        self._locked.toggled.connect(self._look)
-        self._look()
-        self._act.setFocus()
 
     def set_shots(self, shots: Sequence[int]) -> None:
         """Times when the picture changes have been found."""

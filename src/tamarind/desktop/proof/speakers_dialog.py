@@ -56,14 +56,7 @@ class SpeakersDialog(Dialog):
         self.within.setAccessibleName("Where to tell speakers apart")
         self.within.setVisible(selected is not None)
         self.within.setCurrentIndex(0 if selected is None else 1)
-        self.list = QTreeWidget()
-        self.list.setAccessibleName("Speakers")
-        self.list.setRootIsDecorated(False)
-        self.list.setHeaderLabels(["Speaker", "Speaks for", "Turns", "Begins"])
-        self.list.setSelectionMode(QAbstractItemView.SelectionMode.ExtendedSelection)
-        self.list.header().setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
-        self.list.header().setStretchLastSection(True)
-        self.list.setTextElideMode(Qt.TextElideMode.ElideRight)
+        self._make_list()
         self.join = button("Join selected speakers", self._join)
         self.join.setEnabled(False)
         self.list.itemSelectionChanged.connect(
@@ -89,6 +82,17 @@ class SpeakersDialog(Dialog):
             self._ask()
         else:
             self.apply.setEnabled(False)
+
+    def _make_list(self) -> None:
+        """Make the list of speakers."""
+        self.list = QTreeWidget()
+        self.list.setAccessibleName("Speakers")
+        self.list.setRootIsDecorated(False)
+        self.list.setHeaderLabels(["Speaker", "Speaks for", "Turns", "Begins"])
+        self.list.setSelectionMode(QAbstractItemView.SelectionMode.ExtendedSelection)
+        self.list.header().setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
+        self.list.header().setStretchLastSection(True)
+        self.list.setTextElideMode(Qt.TextElideMode.ElideRight)
 
     @property
     def retold(self) -> Retold | None:

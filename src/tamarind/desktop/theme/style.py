@@ -8,7 +8,12 @@ from tamarind.desktop.theme.icons import path_of
 
 
 def style() -> str:
-    """The style sheet in the colours of now."""
+    """Return the style sheet in the colours of now."""
+    return "".join((_surfaces(), _buttons(), _small_buttons(), _fields(), _rest()))
+
+
+def _surfaces() -> str:
+    """Return the style of windows, bars, cards, and labels."""
     return f"""
 * {{ font-family: "{INTERFACE}"; font-size: 14px; color: {c.INK}; }}
 QMainWindow, QDialog {{ background: {c.PAPER}; }}
@@ -50,6 +55,12 @@ QLabel[role="caption"] {{ color: #FFFDF8; font-size: 15px; font-weight: 500; }}
 #notice QPushButton:hover {{ border-color: {c.SHEET}; }}
 QLabel[role="mono"] {{ font-family: "{MONO}"; font-size: 12px; color: {c.GREY}; }}
 QDialogButtonBox {{ dialogbuttonbox-buttons-have-icons: 0; }}
+"""
+
+
+def _buttons() -> str:
+    """Return the style of buttons, as they are usually."""
+    return f"""
 QPushButton {{ background: {c.SHEET}; border: 1px solid {c.LINE}; border-radius: 8px;
     padding: 6px 14px; }}
 QPushButton:hover {{ border-color: {c.SOUND}; background: {c.CARD}; }}
@@ -74,6 +85,12 @@ QPushButton[role="plain"]:hover {{ background: {c.SAND}; }}
 QPushButton[role="step"] {{ background: transparent; border: none; border-radius: 0;
     border-bottom: 3px solid transparent; font-size: 16px; color: {c.GREY};
     padding: 12px 2px 9px; }}
+"""
+
+
+def _small_buttons() -> str:
+    """Return the style of tabs, rows and choices."""
+    return f"""
 QPushButton[role="step"]:hover {{ color: {c.INK}; }}
 QPushButton[role="step"]:checked {{ color: {c.BARK}; font-weight: 600;
     border-bottom: 3px solid {c.PULP}; }}
@@ -95,6 +112,12 @@ QPushButton[role="play"]:disabled {{ background: {c.SOUND}; }}
 QPushButton[role="choice"] {{ text-align: left; padding: 6px 10px; }}
 QPushButton[role="choice"]:checked {{ border: 2px solid {c.LEAF}; padding: 5px 9px;
     background: {c.CARD}; }}
+"""
+
+
+def _fields() -> str:
+    """Return the style of fields, lists and ticks."""
+    return f"""
 QScrollArea, QAbstractScrollArea {{ background: transparent; border: none; }}
 QLineEdit, QComboBox, QAbstractSpinBox {{ background: {c.SHEET}; border: 1px solid {c.LINE};
     border-radius: 7px; padding: 5px 9px; selection-background-color: {c.LEAF_PALE};
@@ -113,7 +136,7 @@ QComboBox QAbstractItemView, #completions {{ background: {c.SHEET}; border: 1px 
     color: {c.INK}; selection-background-color: {c.LEAF_PALE}; selection-color: {c.INK};
     outline: none; }}
 QListWidget, QTreeWidget {{ background: {c.SHEET}; border: 1px solid {c.LINE};
-    border-radius: 8px; padding: 4px; }}
+    border-radius: 8px; padding: 4px; outline: none; }}
 QProgressBar {{ background: {c.SAND}; border: none; border-radius: 4px; min-height: 8px;
     max-height: 8px; }}
 QProgressBar::chunk {{ background: {c.LEAF}; border-radius: 4px; }}
@@ -136,6 +159,12 @@ QCheckBox::indicator:checked, QListWidget::indicator:checked,
 QTreeWidget::indicator:checked {{ background: {c.LEAF}; border-color: {c.LEAF};
     image: url("{path_of("tick")}"); }}
 QCheckBox:focus {{ color: {c.PULP}; }}
+"""
+
+
+def _rest() -> str:
+    """Return the style of menus, long texts and scroll bars."""
+    return f"""
 QMenu {{ background: {c.SHEET}; border: 1px solid {c.LINE}; padding: 5px; }}
 QMenu::item {{ padding: 6px 26px 6px 14px; border-radius: 5px; }}
 QMenu::item:selected {{ background: {c.LEAF_PALE}; }}

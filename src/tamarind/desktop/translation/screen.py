@@ -83,48 +83,9 @@ class TranslationScreen(QWidget):
         self.state = label("", "plum")
         self.server_on = label("", "plum")
         self.go = button("Translate", self.translate)
-        self.outside = Outside(session, self.sheet, self)
-        self.languages = Languages(
-            session,
-            hearing_dialog,
-            self,
-            show=self.open_track,
-            refresh=self.refresh,
-            take_file=self.outside.read,
-        )
-        self.more = button("More", lambda: None, "plain", MORE_TIP)
-        self.more.setMenu(self._more_menu())
-        self.route = button("route", lambda: None, "plain", ROUTE_TIP)
-        self.route.setMenu(QMenu(self))
-        bar = QWidget()
-        bar.setObjectName("bar")
-        bar.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        bar.setFixedHeight(50)
-        row = QHBoxLayout(bar)
-        row.setContentsMargins(24, 0, 20, 0)
-        row.addLayout(self._tabs)
-        row.addSpacing(16)
-        row.addWidget(self.route)
-        row.addWidget(self.server_on)
-        row.addStretch(1)
-        row.addWidget(self.state)
-        row.addSpacing(10)
-        row.addWidget(self.go)
-        row.addSpacing(6)
-        row.addWidget(self.more)
-        self._empty_title = label("", "title")
-        self.empty_note = label("", "note", wrap=True)
-        self.empty_note.setAlignment(Qt.AlignmentFlag.AlignCenter)
-        self.empty_note.setFixedWidth(560)
-        self._start = QHBoxLayout()
-        empty = QWidget()
-        column = QVBoxLayout(empty)
-        column.addStretch(2)
-        for widget in (self._empty_title, self.empty_note):
-            column.addWidget(widget, 0, Qt.AlignmentFlag.AlignCenter)
-        column.addSpacing(10)
-        column.addLayout(self._start)
-        column.addStretch(3)
+        self._make_menus(session, hearing_dialog)
+        bar = self._make_bar()
+        empty = self._make_empty()
         self._pages = QStackedWidget()
         self._pages.addWidget(self.sheet)
         self._pages.addWidget(empty)
@@ -144,11 +105,72 @@ class TranslationScreen(QWidget):
         inner.addLayout(across, 1)
         inner.addWidget(FixStrip(self.fixing))
         inner.addWidget(self.find_bar)
+        self._lay_out(bar, inner)
+        self._follow(session, player, checking)
+
+    def _make_menus(self, session: Session, hearing_dialog: HearingDialog) -> None:
+        """Make what is done with tracks, and its menus."""
+        self.outside = Outside(session, self.sheet, self)
+        self.languages = Languages(
+            session,
+            hearing_dialog,
+            self,
+            show=self.open_track,
+            refresh=self.refresh,
+            take_file=self.outside.read,
+        )
+        self.more = button("More", lambda: None, "plain", MORE_TIP)
+        self.more.setMenu(self._more_menu())
+        self.route = button("route", lambda: None, "plain", ROUTE_TIP)
+        self.route.setMenu(QMenu(self))
+
+    def _make_empty(self) -> QWidget:
+        """Make the page of a recording without translations."""
+        self._empty_title = label("", "title")
+        self.empty_note = label("", "note", wrap=True)
+        self.empty_note.setAlignment(Qt.AlignmentFlag.AlignCenter)
+        self.empty_note.setFixedWidth(560)
+        self._start = QHBoxLayout()
+        empty = QWidget()
+        column = QVBoxLayout(empty)
+        column.addStretch(2)
+        for widget in (self._empty_title, self.empty_note):
+            column.addWidget(widget, 0, Qt.AlignmentFlag.AlignCenter)
+        column.addSpacing(10)
+        column.addLayout(self._start)
+        column.addStretch(3)
+        return empty
+
+    def _make_bar(self) -> QWidget:
+        """Make the bar with the tabs of languages."""
+        bar = QWidget()
+        bar.setObjectName("bar")
+        bar.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        bar.setFixedHeight(50)
+        row = QHBoxLayout(bar)
+        row.setContentsMargins(24, 0, 20, 0)
+        row.addLayout(self._tabs)
+        row.addSpacing(16)
+        row.addWidget(self.route)
+        row.addWidget(self.server_on)
+        row.addStretch(1)
+        row.addWidget(self.state)
+        row.addSpacing(10)
+        row.addWidget(self.go)
+        row.addSpacing(6)
+        row.addWidget(self.more)
+        return bar
+
+    def _lay_out(self, bar: QWidget, inner: QVBoxLayout) -> None:
+        """Place the bar above the sheet, and the picture beside it."""
         outer = QVBoxLayout(self)
         outer.setContentsMargins(0, 0, 0, 0)
         outer.setSpacing(0)
         outer.addWidget(bar)
         outer.addLayout(inner, 1)
+
+    def _follow(self, session: Session, player: Player, checking: Checking) -> None:
+        """Hear of what changes."""
         session.shown_changed.connect(self.show_recording)
         session.texts.changed.connect(self._document_changed)
         session.recordings.changed.connect(self._recording_changed)

@@ -208,6 +208,12 @@ class Transport(QWidget):
         right.addWidget(self.volume)
         right.addStretch(1)
         right.addWidget(self._hints)
+        self._lay_out(player, left, middle, right)
+
+    def _lay_out(
+        self, player: Player, left: QHBoxLayout, middle: QHBoxLayout, right: QHBoxLayout
+    ) -> None:
+        """Place the controls in a row."""
         row = QHBoxLayout()
         row.setContentsMargins(20, 0, 20, 8)
         row.addLayout(left, 1)

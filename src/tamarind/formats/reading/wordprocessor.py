@@ -94,6 +94,11 @@ def write(transcript: Transcript, reading: Reading) -> bytes:
         marker._p.getparent().remove(marker._p)
     for number, line in enumerate(_headed(document), 1):
         _bookmark(line, f"part-{number}", number)
+    return _saved(transcript, reading, document)
+
+
+def _saved(transcript: Transcript, reading: Reading, document: Any) -> bytes:
+    """Fill in the properties, and return the bytes of the document."""
     properties = document.core_properties
     properties.title = legal(reading.title)[:LONGEST_PROPERTY]
     properties.subject = legal(reading.client)[:LONGEST_PROPERTY]
