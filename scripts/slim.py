@@ -54,7 +54,8 @@ def unused(site: Path) -> Iterator[Path]:
         if path.name.split(".")[0] not in MODULES:
             yield path
     for path in (qt / "Qt" / "lib").glob("libQt6*"):
-        if path.name.removeprefix("libQt6").split(".")[0] not in LIBRARIES:
+        name = path.name.removeprefix("libQt6").split(".")[0]
+        if name not in LIBRARIES and not name.startswith("FFmpegStub"):
             yield path
     for path in (qt / "Qt" / "plugins").glob("*"):
         if path.name not in PLUGINS:
