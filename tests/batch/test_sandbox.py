@@ -88,11 +88,11 @@ class ShutIn(FolderTest):
             import multiprocessing, queue, sys, time
             from pathlib import Path
             from tamarind.batch.pool import WorkerPool
-            from tamarind.batch.messages import Look
+            from tamarind.batch.messages import Probe
             if __name__ == "__main__":
                 events = queue.SimpleQueue()
                 pool = WorkerPool(events.put)
-                pool.add(Look(1, Path(sys.argv[1])))
+                pool.add(Probe(1, Path(sys.argv[1])))
                 events.get()
                 print(multiprocessing.active_children()[0].pid, flush=True)
                 time.sleep(60)
