@@ -78,7 +78,7 @@ class ContrastMeter:
         return () if all(map(self._plain.__getitem__, looks)) else self._hard(recording_id)
 
     def _hard(self, recording_id: int) -> tuple[tuple[int, float], ...]:
-        """Of captions in looks that are not plain to read on any picture."""
+        """Return the captions whose look does not stand out on every picture."""
         captions = self._preview.captions(recording_id)
         looks = self._looks.of_each(captions, recording_id)
         pairs = [

@@ -91,7 +91,7 @@ class ExportQueue:
         self._tasks.close()
 
     def _work(self, one: QueuedFile) -> QueuedFile:
-        """In the thread."""
+        """Make the files one after the other, in the thread."""
         with self._turning:
             if one.stage is FileStage.CANCELLED or self._closed:
                 return one

@@ -17,7 +17,7 @@ class Timer(Protocol):
     """Calls something after a while."""
 
     def start(self) -> None:
-        """From now on, anew if it runs."""
+        """Start the timer, anew if it runs."""
 
     def stop(self) -> None:
         """Not any more."""
@@ -65,7 +65,7 @@ class PlainTimer:
 
 
 class PlainLoop:
-    """For work without a window, and for tests."""
+    """A loop for work without a window, and for tests."""
 
     def __init__(self) -> None:
         self._posted: queue.SimpleQueue[Call] = queue.SimpleQueue()

@@ -134,7 +134,7 @@ class OnDemand:
         )
 
     def stop(self, recording_id: int) -> None:
-        """Nothing more is told of what is being heard of a recording."""
+        """Stop transcribing a recording again; nothing more is told of it."""
         self._pool.cancel_second_hearing(recording_id)
 
     def cleaned_sound(self, recording_id: int) -> Path | None:

@@ -54,14 +54,14 @@ class SpeakersAgain:
         on_demand.listened.connect(self._tell_how_far)
 
     def ask_count(self, recording_id: int, first: int, last: int, count: int) -> None:
-        """Tell ``count`` speakers apart in the cues from ``first`` up to, not with, ``last``."""
+        """Tell ``count`` speakers apart in the cues [``first``, ``last``)."""
         text = self._texts.transcript(recording_id)
         self._asked = _Asked(recording_id, text, first, last, by_example=False)
         words = [word for cue in text.cues[first:last] for word in cue.words]
         self._on_demand.tell_speakers(recording_id, words, count)
 
     def ask_likeness(self, recording_id: int, first: int, last: int, speaker: int) -> None:
-        """The cues from ``first`` up to, not with, ``last`` are a speaker's: whatever else sounds
+        """The cues [``first``, ``last``) are a speaker's: whatever else sounds
         like that is this speaker's too. A speaker without a number of the text's is a new one."""
         text = self._texts.transcript(recording_id)
         self._asked = _Asked(recording_id, text, 0, len(text.cues), by_example=True)

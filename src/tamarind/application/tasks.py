@@ -52,12 +52,12 @@ class Tasks:
             self._thread.submit(do)
 
     def is_current(self) -> Callable[[], bool]:
-        """To be asked within the work that is given next: whether it is still wanted."""
+        """Return a test of whether the work that is given next is still wanted."""
         number = self._number + 1
         return lambda: self._is_wanted(number)
 
     def stop(self) -> None:
-        """Nothing that was asked for is told of any more."""
+        """Give up all work; nothing more is told of it."""
         self._number += 1
 
     def close(self, wait: bool = True) -> None:

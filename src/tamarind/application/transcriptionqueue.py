@@ -50,7 +50,7 @@ NEWER = 0.5
 
 @dataclass(frozen=True, slots=True)
 class Totals:
-    """Of the batch: how many were asked for, are done, and could not be; the seconds left."""
+    """Counts of the batch: recordings asked for, done, failed; and the seconds left."""
 
     wanted: int
     done: int
@@ -96,7 +96,7 @@ class TranscriptionQueue:
         desk.add(self._take)
 
     def take_up(self, recording: Recording) -> None:
-        """On opening: what was in line is so again."""
+        """Queue again, when a job is opened, what was queued when it was closed."""
         if recording.state is State.QUEUED:
             self._batch[recording.id] = None
             self._pool.add(self._task(recording))
@@ -226,7 +226,7 @@ class TranscriptionQueue:
         return recording_id in self._pool.active()
 
     def place_in_line(self, recording_id: int) -> int | None:
-        """1 for the next to be heard, and so on."""
+        """Return the place of a recording in the queue; 1 is next."""
         waiting = self._pool.waiting()
         return waiting.index(recording_id) + 1 if recording_id in waiting else None
 

@@ -252,7 +252,7 @@ def _no_sound(container: av.container.InputContainer) -> str:
 
 
 def _duration(container: av.container.InputContainer, sound: av.AudioStream) -> int:
-    """From where the file begins to where its sound ends (ms), or to its end."""
+    """Return the time (ms) from the start of a file to the end of its sound, or to its end."""
     first = container.start_time or 0
     if sound.duration is not None and sound.time_base is not None:
         end = (sound.duration + (sound.start_time or 0)) * sound.time_base * av.time_base

@@ -38,8 +38,8 @@ def snippet(samples: Samples, start: int, end: int, speed: float, rate: int) -> 
 
 
 def _through(part: Samples, speed: float, rate: int) -> Samples:
-    """Through FFmpeg's filters: ``atempo`` changes the speed by overlapping waves that look alike,
-    ``aresample`` the rate."""
+    """Run samples through FFmpeg's filters: ``atempo`` changes the speed by overlapping waves that
+    look alike, ``aresample`` the rate."""
     graph = av.filter.Graph()
     source = graph.add_abuffer(sample_rate=SAMPLE_RATE, format="flt", layout="mono", time_base=None)
     steps = [source]

@@ -54,7 +54,7 @@ class Form:
 
     @property
     def layout(self) -> str:
-        """As FFmpeg calls it."""
+        """FFmpeg's name for the layout of channels."""
         return "stereo" if self.channels > 1 else "mono"
 
     def samples(self, time: int) -> int:

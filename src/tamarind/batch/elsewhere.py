@@ -103,7 +103,7 @@ def _read(data: bytes) -> tuple[str, float | str]:
 
 
 def _work(order: Order, there: Connection) -> None:
-    """In the process: what it sends to nobody ends it."""
+    """Run in the process; it ends when nobody listens any more."""
 
     def told(share: float) -> None:
         _send(there, _SHARE, min(max(share, 0.0), 1.0))

@@ -195,7 +195,8 @@ class LanguageHeard:
 
 @dataclass(frozen=True, slots=True)
 class VoicesSought:
-    """Before any word is recognised, this share (0 to 1) has been gone through for voices."""
+    """The share (0 to 1) of a recording that was searched for voices, before any word is
+    recognised."""
 
     key: int
     share: float
@@ -203,8 +204,8 @@ class VoicesSought:
 
 @dataclass(frozen=True, slots=True)
 class VoicesKnown:
-    """At the end: what the voices of a recording are known by, and how many there may be as well,
-    0 where the number is clear."""
+    """The voiceprints of a recording's speakers, at its end; ``perhaps`` is how many speakers there
+    may be as well, 0 where the number is clear."""
 
     key: int
     voices: tuple[Voiceprint, ...]
@@ -257,7 +258,7 @@ class HeardOnDemand:
 
 @dataclass(frozen=True, slots=True)
 class SpeakersTold:
-    """Who says each word, and what the speakers are known by."""
+    """The speaker of each word, and the speakers' voiceprints."""
 
     key: int
     speakers: tuple[int | None, ...]

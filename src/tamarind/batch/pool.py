@@ -302,7 +302,7 @@ class _Line:
         return max(cores() // self.pace.wanted, 1)
 
     def _unsteady(self) -> None:
-        """With more or fewer at work, what each of them measures from here on is another thing."""
+        """Forget what is being measured: the number at work has changed."""
         for slot in self._slots:
             if slot.job is not None:
                 slot.job.steady = False
@@ -437,7 +437,8 @@ def _models_of(task: Task) -> list[Path]:
 
 
 def _cause(process: Life | None) -> tuple[str, bool]:
-    """Of what a worker died, to be put into a sentence, and whether it was killed from outside."""
+    """Return why a worker died, to be put into a sentence, and whether it was killed from
+    outside."""
     if process is None:
         return "", False
     process.join(2)

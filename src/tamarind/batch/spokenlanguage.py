@@ -107,8 +107,8 @@ class SpokenLanguage:
         return (*likely, *(one for one in guesses if one not in likely))
 
     def check(self, tools: Tools) -> Iterator[LanguageHeard]:
-        """Before anything is heard: whether another language is surely spoken, if the recogniser
-        that hears can tell that at once."""
+        """Tell before transcribing whether another language is surely spoken, if the recogniser can
+        tell that at once."""
         if isinstance(tools.recogniser, LanguageIdentifier):
             yield from self._doubts(tools.recogniser)
 

@@ -77,7 +77,7 @@ def tools(recogniser: str = BUILTIN) -> Tools:
 
 
 def hear_recording(task: Hear, tools_for: Callable[[str], Tools]) -> Iterator[Event]:
-    """From a file to cues, stretch by stretch.
+    """Transcribe a file into cues, stretch by stretch.
 
     Cues at the end of a stretch wait for the next one as long as what follows could change how they
     are best cut.
@@ -190,7 +190,7 @@ def hear_on_demand(
 
 
 def tell_speakers(task: TellSpeakers) -> Iterator[ListenedOnDemand | SpeakersTold]:
-    """Who says the words of a text, from points that are kept, or made now and told how far."""
+    """Find the speaker of each word, from embeddings that are kept or made now."""
     sound = soundcache.fetch(task.path, task.source, task.part)
     end = min(task.part[1] or sound.decoded.duration, sound.decoded.duration)
     through = points_through(sound.samples(), (task.part[0], end), VoiceEncoder(), sound.folder)

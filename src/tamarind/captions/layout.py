@@ -101,8 +101,8 @@ def lay_out_so_far(
     languages: Sequence[str] = (),
     shots: Sequence[int] = (),
 ) -> tuple[list[Cue], int]:
-    """As ``lay_out`` for a text that goes on, and how many of the cues stay as they are whatever
-    words may follow."""
+    """Lay out a text that goes on; return its cues, and how many of them are final whatever words
+    follow."""
     if not words:
         return [], 0
     borders = border_times(words, limits, after, shots=shots)

@@ -117,7 +117,7 @@ class Limits:
         return count + wide * (self.reading_speed / self.wide_reading_speed - 1)
 
     def too_long(self, line: str) -> str:
-        """By how much a line is too long, for a person."""
+        """Say by how much a line is too long."""
         if wide_letters(line) * 2 > len(line):
             wide = self.width(line) * self.wide_line_length / self.line_length
             return f"{wide:.0f} full-width letters in a line, {self.wide_line_length} at most"

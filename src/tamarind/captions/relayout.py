@@ -50,7 +50,7 @@ def reshape(
     shots: Sequence[int] = (),
     speech: Sequence[Span] = (),
 ) -> Transcript:
-    """Do one thing to the cues from ``first`` up to, not with, ``last``.
+    """Do one thing to the cues [``first``, ``last``).
 
     ``shots`` are when the picture changes, ``speech`` where somebody speaks (from, to; ms), if
     that is known; without it the times of the words say so.
@@ -108,7 +108,7 @@ def from_script(script: Transcript, words: Sequence[Word], limits: Limits) -> Tr
 
 @dataclass(frozen=True, slots=True)
 class Regrouped:
-    """The cues from ``old`` up to, not with, ``old_last`` of one text say in other cuts or times
+    """The cues [``old``, ``old_last``) of one text say in other cuts or times
     what those from ``new`` up to ``new_last`` say in another."""
 
     old: int

@@ -94,7 +94,7 @@ def border_times(
 
 
 def shown(borders: Borders, first: int, last: int, text: str, limits: Limits) -> tuple[int, int]:
-    """Start and end (ms) of the cue of the words from ``first`` up to, not with, ``last``.
+    """Start and end (ms) of the cue of the words [``first``, ``last``).
 
     It ends the lead-out after the voice, or later if it could not be read by then, as far as the
     next cue and the longest time allow.

@@ -180,7 +180,7 @@ def _relined(around: Around) -> Fix:
 
 
 def _room(around: Around) -> int:
-    """Until when a cue may stand."""
+    """Return the time until which a cue may stand."""
     limits, following = around.limits, around.following
     if following is None:
         return around.cue.start + limits.longest
@@ -188,7 +188,7 @@ def _room(around: Around) -> int:
 
 
 def _gap(around: Around) -> int:
-    """From the end of a cue to the next; much where there is none."""
+    """Return the time from the end of a cue to the next; the least gap where there is none."""
     limits = around.limits
     if around.following is None:
         return limits.gap

@@ -59,7 +59,8 @@ class Mending:
         return self._text.cues[place].start
 
     def shown(self, number: int) -> tuple[str, str]:
-        """Before and after as a viewer would have them, or the times where only these differ."""
+        """Return the text before and after as a viewer sees it, or the times where only these
+        differ."""
         limits = self._limits
         if self._reworded:
             place, fixes = self._reworded[number]

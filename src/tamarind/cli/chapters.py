@@ -67,7 +67,7 @@ def chapters(options: argparse.Namespace) -> int:
 
 
 def _chapters(text: _Text) -> list[Chapter]:
-    """From its headings; where it has none, from those that are proposed for it."""
+    """Return the chapters of a text by its headings, or by those that are proposed for it."""
     transcript = text.transcript
     if not any(cue.heading for cue in transcript.cues):
         proposed = proposals(transcript)

@@ -71,7 +71,7 @@ class Output:
             self._give_up()
 
     def _give_up(self) -> None:
-        """Nothing more is written, also not by Python at its end."""
+        """Write nothing more, even when Python ends."""
         self._gone = True
         with contextlib.suppress(OSError, ValueError):
             nothing = os.open(os.devnull, os.O_WRONLY)

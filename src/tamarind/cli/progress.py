@@ -105,7 +105,7 @@ class JsonMeter:
 
 
 class FailuresOnly(PlainMeter):
-    """Nothing but what failed."""
+    """Progress that tells failures only."""
 
     def __init__(self, stream: Output) -> None:
         super().__init__(stream, live=False)
@@ -115,7 +115,7 @@ class FailuresOnly(PlainMeter):
             super().line(text)
 
     def line(self, text: str) -> None:
-        """Nothing that only informs."""
+        """Leave out a line that only informs."""
 
 
 def meter_for(kind: str, stream: Output) -> Meter:

@@ -168,7 +168,8 @@ def retime(options: argparse.Namespace) -> int:
 
 
 def _rate_of(options: argparse.Namespace) -> float:
-    """By how much times grow that were counted in frames at one rate and are shown at another."""
+    """Return the factor for times that were counted in frames at one rate and are shown at
+    another."""
     if (options.from_rate is None) != (options.to_rate is None):
         raise UseError("--from-rate and --to-rate belong together.")
     return 1.0 if options.from_rate is None else float(options.from_rate / options.to_rate)

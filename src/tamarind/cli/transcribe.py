@@ -214,7 +214,7 @@ class _Run:
         return digest(repr(said).encode())
 
     def follow(self) -> None:
-        """Until all have ended, well or not."""
+        """Follow the batch until all recordings have ended, well or not."""
         for event in self._events():
             item = self._work[event.key]
             if isinstance(event, Started):

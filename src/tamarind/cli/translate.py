@@ -101,7 +101,7 @@ def _fetch(pair: str) -> int:
 
 
 def _for_language(file: TextFile, language: str) -> TextFile:
-    """In a folder the name of each file tells its language."""
+    """Return file names with the language in them, for a folder."""
     target = file.target
     if target == STREAM:
         return file
@@ -155,7 +155,7 @@ def _described(route: Route) -> str:
 
 
 def _lines(over: Router) -> Sequence[str]:
-    """From each language, to which, the best route first."""
+    """Return a line for each pair of languages, with the best route first."""
     sources = {base_of(leg.source) for leg in over.legs()}
     lines = []
     for source in by_name(sources):

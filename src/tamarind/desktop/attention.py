@@ -29,7 +29,7 @@ class DesktopNotices:
     """The desktop's own notices, after the Desktop Notifications specification."""
 
     def show(self, title: str, text: str) -> None:
-        """In a thread of its own: a desktop that hangs does not hold the window up."""
+        """Show the notice from a thread, so that a slow desktop does not hold up the window."""
         threading.Thread(target=self.tell, args=(title, text), daemon=True).start()
 
     def tell(self, title: str, text: str) -> bool:

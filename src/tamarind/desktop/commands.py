@@ -240,7 +240,7 @@ def shown(key: str) -> str:
 
 
 def commands_of(owner: object) -> Iterator[tuple[Command, Callable[[], object]]]:
-    """The commands that an object's methods are, and what does each."""
+    """Yield (command, callable) for each method of an object that is a command."""
     for name in dir(type(owner)):
         function = getattr(type(owner), name, None)
         for made in getattr(function, "__dict__", {}).get(_DECLARED, ()):

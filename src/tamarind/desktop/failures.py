@@ -9,7 +9,7 @@ from tamarind.system.log import catch_all, logger
 
 
 def watch() -> None:
-    """From now on all is told and noted."""
+    """Tell and note all errors from now on."""
     catch_all(lambda doing, error: failed.emit(sentence_of(error, doing)))
     qInstallMessageHandler(_note_qt)
 

@@ -34,7 +34,8 @@ FILTER = f"Jobs (*{SUFFIX})"
 
 
 class JobCommands(QObject):
-    """Of one window; ``job_asked`` is a job to be shown in it, ``name_asked`` its new path."""
+    """Commands for jobs of one window; ``job_asked`` is a job to be shown in it, ``name_asked`` its
+    new path."""
 
     job_asked = Signal(object)
     name_asked = Signal(object)

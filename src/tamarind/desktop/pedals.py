@@ -157,7 +157,7 @@ class Pedals(QObject):
         self._held = None
 
     def skip(self) -> None:
-        """On or back by a step, as long as the pedal is down."""
+        """Go forward or back by a step as long as the pedal is down."""
         by = -SKIP_MS if self._held is PedalAct.BACK else SKIP_MS
         self._player.seek(self._player.position + by)
 
@@ -228,7 +228,7 @@ class PedalDialog(Dialog):
         self._pedals.add(pedal)
 
     def done(self, result: int) -> None:
-        """Nothing waits to be taught any more, and what was pretended is gone."""
+        """Stop waiting for a pedal to be taught, and put away the pretended one."""
         self._pedals.changed.disconnect(self.show_state)
         self._pedals.teach(None)
         if self._pretended is not None:

@@ -152,7 +152,7 @@ class Playback(QObject):
 
     @command("Listen with less hum and hiss, or not", "Listening", "Alt+C")
     def clean_sound(self) -> None:
-        """Of the sound as recorded and the cleaned one, the other."""
+        """Switch between the sound as recorded and the cleaned one."""
         self._transport.change_sound()
 
     def _prepared(self, recording_id: int) -> None:

@@ -211,7 +211,7 @@ class Player(QObject):
         self.moved.emit(position)
 
     def set_speed(self, speed: float) -> None:
-        """Between half and double speed."""
+        """Set the speed, from half to double."""
         speed = round(min(max(speed, SLOWEST), FASTEST), 2)
         self._known = self._position
         self._since.restart()
@@ -221,7 +221,7 @@ class Player(QObject):
         self.speed_changed.emit(speed)
 
     def set_volume(self, volume: float) -> None:
-        """From 0 to 1, as loud as the ear finds it."""
+        """Set the volume, from 0 to 1, as loud as the ear finds it."""
         self.volume = round(min(max(volume, 0.0), 1.0), 2)
         scale = QAudio.VolumeScale
         linear = QAudio.convertVolume(self.volume, scale.CubicVolumeScale, scale.LinearVolumeScale)

@@ -379,18 +379,18 @@ class MainWindow(QMainWindow):
         self.header.set_saved("not saved" if saving.is_behind else "saved", saving.reason)
 
     def _show_checks(self, recording_id: int) -> None:
-        """From Export: the checks of a recording."""
+        """Show the checks of a recording, asked for on Export."""
         self.session.show(recording_id)
         self.show_step("proof")
         self.proof.checks.open()
 
     def _show_source(self, recording_id: int, time: int) -> None:
-        """From Excerpts: the text that one is of."""
+        """Show the text that an excerpt is of."""
         self.session.show(recording_id)
         self._go_to_time(time)
 
     def _show_translation(self, language: str, cue: int) -> None:
-        """From the checks: a cue's translation."""
+        """Show the translation of a cue, asked for among the checks."""
         self.show_step("translation")
         self.translation.show_language(language)
         self.translation.go_to_cue(cue)
@@ -479,11 +479,11 @@ class MainWindow(QMainWindow):
 
     @command("Dark or light", "Window", "Ctrl+Shift+L", menu=("window", 3))
     def dark(self) -> None:
-        """From day to night, or back."""
+        """Switch between the light and the dark theme."""
         self.set_dark(not colours.is_dark())
 
     def set_dark(self, dark: bool) -> None:
-        """By night or by day."""
+        """Choose the dark or the light theme."""
         app = QApplication.instance()
         if isinstance(app, QApplication):
             apply(app, dark)
@@ -540,7 +540,7 @@ class MainWindow(QMainWindow):
 
     @command("Copy the details of what went wrong", "Window", menu=("help", 4))
     def copy_details(self) -> None:
-        """For whoever is asked for help: versions, and the end of the log."""
+        """Copy versions and the end of the log, for whoever is asked for help."""
         QApplication.clipboard().setText(details())
         self.said.say("The details are copied; nothing of your recordings is in them.")
 

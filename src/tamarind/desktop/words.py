@@ -125,7 +125,7 @@ def level_in_words(info: MediaInfo) -> str:
 def differences(
     recording: Recording, how: HearingOptions, style: str, style_name: str = ""
 ) -> list[str]:
-    """In what a recording will be heard otherwise than new ones of its job, in a word or two.
+    """Return in a word or two how a recording's settings differ from the job's.
 
     ``style`` is the key of theirs, ``style_name`` what its own is called.
     """

@@ -147,7 +147,7 @@ def read_bytes(
     language: str | None = None,
     encoding: str | None = None,
 ) -> Read:
-    """As ``read``, for bytes from anywhere; without a ``suffix`` their first letters tell it."""
+    """Read bytes from anywhere; without a ``suffix`` their first letters tell the format."""
     mended = Mended()
     suffix = suffix or _kind_of_data(data)
     reader = READ[suffix].read_data if suffix else None
@@ -205,7 +205,7 @@ def _origin(transcript: Transcript, name: str) -> Origin:
 
 
 def _kind_of_data(data: bytes) -> str | None:
-    """Of what kind some bytes are that are no text, if they are of one."""
+    """Detect a binary format by its signature; None if it is text."""
     for one in FORMATS:
         if one.data_sign is not None and one.data_sign.match(data):
             return one.suffix
@@ -213,7 +213,7 @@ def _kind_of_data(data: bytes) -> str | None:
 
 
 def kind_of(text: str) -> str:
-    """Of what kind a text is, by its first letters; plain text if by nothing else."""
+    """Detect the format of a text by its first letters; plain text if nothing fits."""
     for one in sorted(FORMATS, key=lambda one: one.loose):
         if one.sign is not None and one.sign.match(text):
             return one.suffix

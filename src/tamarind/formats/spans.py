@@ -126,7 +126,8 @@ def with_readings(
 
 
 def looks_of(word: Word) -> str:
-    """Of "biu" (bold, italics, underlined) how a word looks, the outermost span first."""
+    """Return how a word looks, as letters of "biu" (bold, italics, underlined), the outermost span
+    first."""
     if not word.spans:
         return ""
     return "".join(dict.fromkeys(head for head in map(head_of, word.spans) if head in LOOKS))

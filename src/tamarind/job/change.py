@@ -127,7 +127,7 @@ class Change:
         return Document(text, tuple(tracks.values()), excerpts, seen)
 
     def packed(self) -> bytes:
-        """As bytes to be kept."""
+        """Return the change as bytes to be kept."""
         data = {
             "first": self.first,
             "old": list(map(row_of, self.old)),
@@ -148,7 +148,7 @@ class Change:
 
     @classmethod
     def unpacked(cls, packed: bytes) -> Change:
-        """From the bytes of ``packed``; raises ChangeError."""
+        """Return the change in the bytes of ``packed``; raises ChangeError."""
         try:
             data = json.loads(zlib.decompress(packed))
             speakers = data["speakers"]

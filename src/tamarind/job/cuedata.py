@@ -174,7 +174,7 @@ def words_of(data: object) -> tuple[Word, ...]:
 
 
 def _words_of_all(data: Sequence[Any]) -> list[tuple[Word, ...]]:
-    """As ``words_of``, of many rows."""
+    """Return the words of many rows at once."""
     if set(map(type, data)) - {str}:
         raise DamagedError("words that are no text")
     whole_text = "".join(data)
@@ -247,7 +247,7 @@ def _placement(value: object) -> str:
 
 
 def cue_saved_from(row: Sequence[Any]) -> Cue | None:
-    """As much of a damaged row as makes sense, its words if nothing else; None without these."""
+    """Return as much of a damaged row as makes sense, at least its words; else None."""
     values = [*row, *[None] * CUE_COLUMNS][:CUE_COLUMNS]
     start = _whole_or(values[1], 0)
     end = max(_whole_or(values[2], start), start + 1)

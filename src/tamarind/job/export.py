@@ -170,7 +170,7 @@ def _in_language(document: Document, language: str | None) -> Transcript:
 
 
 def _ways(document: Document, language: str | None, export_options: ExportOptions) -> Ways:
-    """As the wishes say two languages at a time, or rolling up."""
+    """Return the ways of writing that follow from wishes for two languages or rolling captions."""
     has_track = any(track.language == export_options.below for track in document.tracks)
     if export_options.below is None or export_options.below == language or not has_track:
         return Ways(export_options.rows)

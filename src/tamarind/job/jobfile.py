@@ -105,7 +105,7 @@ def examined(path: Path) -> Contents:
 
 
 def held_by(path: Path) -> str:
-    """Who has a job open, in a sentence."""
+    """Say in a sentence who has a job open."""
     holder = None
     with (
         contextlib.suppress(sqlite3.Error),

@@ -40,7 +40,7 @@ class Holder:
     file: int
 
     def written(self) -> str:
-        """As text to be kept in the job."""
+        """Return the holder as text to be kept in the job."""
         return json.dumps(asdict(self))
 
     @property

@@ -178,7 +178,7 @@ def _caption_name(text: Transcript) -> str:
 
 
 def _kind_of(media: Path) -> tuple[str, bool, int]:
-    """As ``_looked_at``, which is asked once for a file as it is."""
+    """Return the kind of a file, found once as long as the file is the same."""
     try:
         about = media.stat()
     except OSError:

@@ -63,7 +63,7 @@ def whole(key: str, default: int, low: int = 0, high: int = 10**9) -> Setting[in
 
 
 def share(key: str, default: float) -> Setting[float]:
-    """From 0 to 1."""
+    """Declare a share from 0 to 1."""
     return Setting(
         key, default, lambda kept: _bounded(float(kept), 0.0, 1.0), lambda value: f"{value:.2f}"
     )

@@ -37,7 +37,7 @@ class DisfluencyKind(StrEnum):
 
 @dataclass(frozen=True, slots=True)
 class Disfluency:
-    """The words from place ``first`` up to, not with, ``last``."""
+    """The words place [``first``, ``last``)."""
 
     first: int
     last: int

@@ -18,7 +18,7 @@ class Dictionary:
     """One language's words."""
 
     def __init__(self, path: Path) -> None:
-        """From the two files beside each other, ``path`` without suffix; takes a second or so."""
+        """Load the two files beside each other, ``path`` without suffix; takes about a second."""
         from spylls.hunspell import Dictionary as Hunspell
 
         with warnings.catch_warnings():

@@ -105,7 +105,7 @@ def kept_grammar(variant: str, words: tuple[str, ...]) -> Grammar:
 
 
 def letters_to_words(words: Sequence[str]) -> list[tuple[int, int]]:
-    """From which letter to which each word goes in a text of words with a space between."""
+    """Return the first and last letter of each word in a text of words with a space between."""
     spans = []
     at = 0
     for word in words:

@@ -49,7 +49,7 @@ Turn = tuple[int | None, str]
 
 
 def proposed_names(transcript: Transcript) -> dict[int, tuple[str, ...]]:
-    """For each voice without a name those that it may have, the likeliest first."""
+    """Return the names that each voice without one may have, the likeliest first."""
     turns = _turns(transcript.cues)
     base = transcript.language.partition("-")[0].casefold()
     counts: defaultdict[int, defaultdict[str, float]] = defaultdict(lambda: defaultdict(float))

@@ -222,7 +222,7 @@ def _likely(logs: Numbers, words: float, spread: float, is_cut: bool) -> Numbers
 
 
 def _evidence(cues: Sequence[Cue], language: str, forced: NDArray[np.bool_]) -> Numbers:
-    """Of a border before each cue but the first, in logs."""
+    """Return the evidence (logs) for a border before each cue but the first."""
     evidence = np.full(max(len(cues) - 1, 0), MID_SENTENCE)
     found = sentences_of(cues, forced)
     if len(found) < 2:

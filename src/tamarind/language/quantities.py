@@ -60,7 +60,7 @@ _PARTS_OF_MONEY = ("pence", "cents", "cent", "p")
 
 @dataclass(frozen=True, slots=True)
 class Rewrite:
-    """The words from place ``first`` up to, not with, ``last`` would be written as ``new``."""
+    """The words place [``first``, ``last``) would be written as ``new``."""
 
     first: int
     last: int

@@ -39,7 +39,7 @@ def proposed_cuts(
     said = [word for _, word in words_of(text, excerpt)]
 
     def proposed(span: Span, kind: str, first: int, last: int) -> ProposedCut:
-        """Of the words from ``first`` up to ``last``, which are none for a pause."""
+        """Propose to cut the words [first, last), none for a pause."""
         before, after = said[max(first - AROUND, 0) : first], said[last : last + AROUND]
         return ProposedCut(span, kind, text_of(said[first:last]), text_of(before), text_of(after))
 

@@ -67,7 +67,7 @@ def restyled(text: str, wording: Wording, language: str = "en") -> str:
 
 
 def _spaced(text: str, language: str) -> str:
-    """With the spaces that a language puts at marks."""
+    """Add the spaces that a language puts at marks."""
     if base_of(language) not in _SPACED:
         return text
     text = _WITHIN_QUOTES.sub(_NARROW, text)

@@ -54,7 +54,7 @@ class Meaning:
         return Meaning({**self.taught, pedal: {**own, code: act}}, self.holds)
 
     def data(self) -> dict[str, object]:
-        """As values that JSON can hold."""
+        """Return the meaning as values that JSON can hold."""
         taught = {
             pedal: {str(code): act.value for code, act in own.items()}
             for pedal, own in self.taught.items()
@@ -63,7 +63,7 @@ class Meaning:
 
     @staticmethod
     def from_data(data: object) -> Meaning:
-        """From what ``data`` gave; the usual meaning for anything else."""
+        """Return the meaning in such values; the usual one for anything else."""
         if not isinstance(data, dict):
             return Meaning()
         try:

@@ -102,7 +102,7 @@ class CarriedSound:
         return self._out is not None and not self._over and self._part[1] is not None
 
     def close(self) -> None:
-        """Nothing more comes."""
+        """Finish: nothing more comes."""
         if self._out is not None and self._resampler is not None:
             self._encode(None)
             for made in self._out.encode(None):

@@ -39,7 +39,7 @@ class Coding:
 
     @staticmethod
     def of(frame: av.VideoFrame) -> Coding:
-        """As the frame says, or as is usual for its size."""
+        """Return the colours that a frame says, or that are usual for its size."""
         usual = "bt709" if frame.height >= HIGH else "bt601"
         weights = _SPACES.get(int(frame.colorspace), usual)
         return Coding(weights, int(frame.color_range) == ColorRange.JPEG)

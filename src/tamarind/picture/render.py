@@ -109,7 +109,7 @@ def _visible(line: SetLine, look: Look, said: int | None) -> list[tuple[float, S
 def _letter_masks(
     placed: Sequence[PlacedLine], caption: Caption, look: Look, size: Size, said: int | None
 ) -> dict[str, Image.Image]:
-    """For each colour where its letters are."""
+    """Return a mask of the letters for each colour."""
     usual_colour = look.letters.colour
     if look.words.speakers is SpeakerSign.COLOUR and caption.voice is not None:
         usual_colour = look.words.voices[caption.voice % len(look.words.voices)]

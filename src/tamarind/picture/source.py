@@ -36,7 +36,8 @@ class Picture:
 
     @staticmethod
     def of(stream: av.VideoStream, first: av.VideoFrame) -> Picture:
-        """Of a stream and its first frame; raises MediaError for one that cannot be drawn on."""
+        """Describe a stream by its first frame; raises MediaError for one that cannot be drawn
+        on."""
         transfer = int(first.color_trc)
         if transfer in _HDR:
             raise MediaError(

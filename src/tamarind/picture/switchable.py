@@ -202,7 +202,7 @@ def _packets(
 
 
 def _apart(captions: Sequence[Caption], alone: bool) -> Iterator[tuple[int, int, tuple[Line, ...]]]:
-    """From when to when (ms) which lines are shown, in the order of their starts.
+    """Return the spans (ms) in which lines are shown, in the order of their starts.
 
     A track of timed text shows one sample at a time: where captions are ``alone`` in that way,
     those that stand together are written together for as long as they do.

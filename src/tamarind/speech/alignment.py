@@ -67,7 +67,8 @@ class Aligner:
         speech: Sequence[Sequence[Span]],
         pronouncer: Pronouncer = ENGLISH,
     ) -> list[list[TimedWord]]:
-        """For each segment times for every word, in order, not overlapping, each at least 20 ms.
+        """Return for each segment the times of its words, in order, not overlapping, each at least
+        20 ms.
 
         ``speech`` is where somebody speaks, as (start, end) in ms from the segment's start; it
         bounds words for which the alignment has no answer. ``pronouncer`` says the words.
@@ -169,7 +170,7 @@ def _said(texts: Sequence[Sequence[str]], pronouncer: Pronouncer) -> list[_Spoke
 def _times(
     chain: Chain, way: Way, score: Frames, anything: Frames, spoken: _Spoken
 ) -> list[TimedWord | None]:
-    """From the states of each step to the words that they belong to."""
+    """Return the times of words from the states of each step."""
     owners = np.array([*spoken.owners, -1])[np.array(chain.forms)[way]]
     fits = score[np.arange(len(way)), way] - anything
     times: list[TimedWord | None] = [None] * spoken.words

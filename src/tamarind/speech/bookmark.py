@@ -40,7 +40,7 @@ class Bookmark:
     voices: VoicesMark | None = None
 
     def data(self) -> dict[str, Any]:
-        """As values that JSON can hold."""
+        """Return the bookmark as values that JSON can hold."""
         voices = self.voices and {
             "middles": [_packed(middle) for middle in self.voices.middles],
             "width": self.voices.middles.shape[1],
@@ -57,7 +57,8 @@ class Bookmark:
 
     @staticmethod
     def from_data(data: Mapping[str, Any]) -> Bookmark:
-        """From what ``data`` gave; raises ValueError, KeyError or TypeError for anything else."""
+        """Return the bookmark in such values; raises ValueError, KeyError or TypeError for anything
+        else."""
         probability, level = (_unpacked(text, np.float32) for text in data["waiting"])
         hidden, cell, before = (_unpacked(text, np.float32) for text in data["memory"])
         if len(probability) != len(level):

@@ -69,7 +69,7 @@ need not be a word."""
 
 @dataclass(frozen=True, slots=True)
 class Slot:
-    """Words of both sides that belong together: places from ``first`` up to, not with, ``last`` of
+    """Words of both sides that belong together: places [``first``, ``last``) of
     each. ``same`` says that they are the same words."""
 
     first: tuple[int, int]
@@ -245,7 +245,7 @@ def _agreed(one: Words, other: Words) -> list[HeardWord]:
 
 
 def _with_term(sides: tuple[Words, Words], terms: Sequence[str]) -> float | None:
-    """1 where the second side alone has a term, 0 where the first has, None for neither."""
+    """Return 1 where the second side alone has a term, 0 where the first has, None for neither."""
     one, other = (
         any(f" {term} " in f" {text} " for term in terms)
         for text in (" ".join(bare(word.text) for word in words) for words in sides)
@@ -375,8 +375,8 @@ def network(
 def _better(
     aligned: Sequence[Slot], one: Sequence[str], other: Sequence[str], fits: Fits
 ) -> dict[Slot, float]:
-    """For each slot that differs by how much the second's words fit better, in the first's text
-    and in the second's."""
+    """Return for each slot that differs by how much the second's words fit better, in the first's
+    text and in the second's."""
     differing = [slot for slot in aligned if not slot.same]
     if not differing:
         return {}

@@ -140,7 +140,7 @@ _LOWEST, _HIGHEST = -5.0, 7.0
 def sound_features(
     confidences: Sequence[float], soundings: Sequence[Sounding]
 ) -> list[tuple[float, ...]]:
-    """For each word of a segment the numbers that ``SOUND_WEIGHTS`` are for."""
+    """Return the numbers that ``SOUND_WEIGHTS`` are for, for each word of a segment."""
     odds = [min(max(log_odds(confidence), _LOWEST), _HIGHEST) for confidence in confidences]
     rows: list[tuple[float, ...]] = []
     for place, heard in enumerate(soundings):

@@ -72,7 +72,7 @@ def bare(word: str) -> str:
 
 
 def shared_out(best: Sequence[str], other: Sequence[str]) -> list[Sequence[str]]:
-    """For each word of a phrase the words of another reading of it, in order, by their sound.
+    """Assign the words of another hypothesis to the words of a phrase, in order, by their sound.
 
     The cheapest way to cut the other reading into as many runs, some perhaps empty.
     """

@@ -36,5 +36,5 @@ def side_by_side(work: Callable[[T], R], tasks: Iterable[T], threads: int | None
 
 @cache
 def on_one_core_each() -> None:
-    """From now on a numeric library does not spread out: the other cores have work of their own."""
+    """Keep numeric libraries on one core each: the other cores have work of their own."""
     ThreadpoolController().limit(limits=1)

@@ -71,7 +71,7 @@ class PlacedText:
 
 @dataclass(frozen=True, slots=True)
 class Uncovered:
-    """A stretch of speech (ms) that its words, from ``first`` up to, not with, ``last``, do not
+    """A stretch of speech (ms) that its words, [``first``, ``last``), do not
     cover; ``worst`` is the part of it that tells so. Where that is ``suspect``, an ordinary word
     drawn out over something else, one who hears the same again is not believed."""
 

@@ -91,8 +91,8 @@ class SpeechDetector:
         return np.concatenate(parts) if parts else np.zeros(0, np.float32)
 
     def probabilities_in_pieces(self, frames: Floats) -> Floats:
-        """As ``probabilities``, several times as fast and not quite the same: minutes are gone
-        through side by side, each with a memory of no more than the second before it."""
+        """Compute ``probabilities`` several times as fast and not quite the same: minutes are gone
+        through side by side, each with a memory of its own."""
         parts = [
             self._pieces(frames, first, min(first + _AT_ONCE * _PIECE, len(frames)))
             for first in range(0, len(frames), _AT_ONCE * _PIECE)

@@ -84,7 +84,8 @@ def _edge(loud: NDArray[np.bool_], time: int, earliest: int, latest: int, forwar
 
 
 def _loud(sound: Samples) -> NDArray[np.bool_] | None:
-    """For every 10 ms whether it is louder than the background; None if nothing stands out."""
+    """Return for every 10 ms whether it is louder than the background; None if nothing stands
+    out."""
     size = SAMPLE_RATE * STEP_MS // 1000
     count = len(sound) // size
     if count < 2 * DIP:

@@ -45,7 +45,7 @@ class Voices:
 
     @staticmethod
     def read(text: str) -> Voices:
-        """From "off", "auto" or a number; raises ValueError with a sentence for the person."""
+        """Read "off", "auto" or a number; raises ValueError with a sentence for the person."""
         if text == "off":
             return Voices()
         if text == "auto":
@@ -106,7 +106,7 @@ class HearingOptions:
 
     @staticmethod
     def from_data(data: Mapping[str, Any]) -> HearingOptions:
-        """From what ``data`` gave; what is missing is as usual.
+        """Return the options in what ``data`` gave; what is missing has its default.
 
         Raises ValueError for a value that cannot be.
         """

@@ -35,7 +35,7 @@ FAST_WORDS = 8
 def invented(
     words: Sequence[str], times: Sequence[TimedWord], speech: Sequence[tuple[int, int]]
 ) -> list[bool]:
-    """For each word of a segment whether it was probably invented.
+    """Return for each word of a segment whether it was probably invented.
 
     ``speech`` is where somebody speaks, as (start, end) in ms like the ``times``.
     """

@@ -32,7 +32,7 @@ class Lexicon(Protocol):
 
 
 class EnglishLexicon:
-    """By the statistics and the dictionary that ship with PocketSphinx."""
+    """The statistics and the dictionary that ship with PocketSphinx."""
 
     def __init__(self) -> None:
         self._model = WordModel()

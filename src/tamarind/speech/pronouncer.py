@@ -27,7 +27,7 @@ class Pronouncer(Protocol):
 
 
 class EnglishPronouncer:
-    """By the pronouncing dictionary, and by rule where that has nothing."""
+    """Pronunciations by the dictionary, and by rule where that has nothing."""
 
     def forms(self, words: Sequence[str]) -> list[Forms]:
         """For each written word how it is said."""
@@ -42,7 +42,7 @@ class EnglishPronouncer:
 
 
 class SynthesisedPronouncer:
-    """As a synthesiser would say it; what was asked for once is remembered."""
+    """Pronunciations of a synthesiser; what was asked for once is remembered."""
 
     def __init__(self, voice: str) -> None:
         self._voice = voice
@@ -63,7 +63,7 @@ class SynthesisedPronouncer:
 
 
 class SilentPronouncer:
-    """For words that are not said in the sound at all, as those of a translation."""
+    """No pronunciations: for words that are not said in the sound, as those of a translation."""
 
     def forms(self, words: Sequence[str]) -> list[Forms]:
         """Nothing for each."""
@@ -80,7 +80,7 @@ SILENT = SilentPronouncer()
 
 @cache
 def pronouncer_for(language: str) -> Pronouncer | None:
-    """Who says a language (a BCP 47 tag); None where nobody here does."""
+    """Return what pronounces a language (a BCP 47 tag); None where nothing here does."""
     base = base_of(language)
     if base == "en":
         return ENGLISH

@@ -73,7 +73,7 @@ def phones_of(word: str) -> Phones:
 
 
 def unlikeness(a: Phones, b: Phones) -> float:
-    """0 for the same sound, about 1 for sounds that have nothing in common."""
+    """Return 0 for the same sound, about 1 for sounds that have nothing in common."""
     if not a or not b:
         return 1.0
     extra = [_added(phone) for phone in b]

@@ -48,8 +48,8 @@ class Bias(Protocol):
         """Tokens that might go on towards something favoured: (rows, any number), -1 for none."""
 
     def moves(self, states: Ints, tokens: Ints) -> tuple[Ints, Floats]:
-        """For states (rows,) and tokens (rows, columns): the states after them, and what each adds
-        to the score (natural log)."""
+        """Return the states after states (rows,) and tokens (rows, columns), and what each adds to
+        the score (natural log)."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -247,7 +247,8 @@ def _live_choices(order: Ints, ends: NDArray[np.bool_], beams: int) -> Ints:
 def _candidates(
     following: Floats, count: int, live: _Beams, bias: Bias | None
 ) -> tuple[Ints, Floats, Floats]:
-    """For each row the likeliest tokens and the wanted ones: token, log probability, margin."""
+    """Return for each row the likeliest tokens and the wanted ones: token, log probability,
+    margin."""
     tokens = _top(following, count)
     rows = np.arange(len(following))[:, None]
     best = following[rows, tokens]

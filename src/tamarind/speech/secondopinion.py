@@ -52,7 +52,7 @@ class SecondListener:
 
 @dataclass(frozen=True, slots=True)
 class Passage:
-    """Words of a segment from ``first`` up to, not with, ``last``, and from when to when (ms from
+    """Words of a segment [``first``, ``last``), and from when to when (ms from
     the segment's start) they are to be heard."""
 
     first: int

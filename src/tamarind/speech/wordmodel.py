@@ -29,7 +29,7 @@ class WordModel:
         self.log_probability = lru_cache(maxsize=200_000)(self._log_probability)
 
     def around(self, words: Sequence[str]) -> list[float]:
-        """For each written word the mean log probability of it and of the one after it.
+        """Return for each written word the mean log probability of it and of the one after it.
 
         Both are given the two words before them; a written word of several parts ("well-known")
         counts with its least likely one.

@@ -119,8 +119,8 @@ def note_failure(what: str, error: BaseException) -> None:
 
 
 def catch_all(tell: Callable[[str, BaseException], None]) -> None:
-    """From now on, what nobody else catches in any thread is noted, and told by ``tell``: what was
-    being done, and the error."""
+    """Note what nobody else catches in any thread, and tell it by ``tell``: what was being done,
+    and the error."""
 
     def uncaught(
         kind: type[BaseException], error: BaseException, trace: TracebackType | None

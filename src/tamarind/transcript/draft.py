@@ -13,7 +13,7 @@ from tamarind.transcript.reconcile import in_order
 
 
 def restore(transcript: Transcript, draft: Sequence[Cue], first: int, last: int) -> Transcript:
-    """Give the cues from ``first`` up to, not with, ``last`` the words that were heard in their
+    """Give the cues [``first``, ``last``) the words that were heard in their
     time; the transcript as it is where that is the same.
 
     They are doubts again where they were, and no longer proofed.

@@ -29,7 +29,7 @@ from tamarind.transcript.tokens import joined, tokens_of
 
 
 def with_cues(transcript: Transcript, first: int, last: int, *cues: Cue) -> Transcript:
-    """The transcript with ``cues`` in place of those from ``first`` up to, not with, ``last``."""
+    """The transcript with ``cues`` in place of those [``first``, ``last``)."""
     new = tuple(map(_orderly, cues))
     whole = transcript.cues[:first] + new + transcript.cues[last:]
     last = min(max(last, first), len(transcript.cues))
@@ -202,7 +202,7 @@ def delete(transcript: Transcript, place: int) -> Transcript:
 
 
 def set_speaker(transcript: Transcript, first: int, last: int, speaker: int | None) -> Transcript:
-    """Give the cues from ``first`` up to, not with, ``last`` to a speaker."""
+    """Give the cues [``first``, ``last``) to a speaker."""
     cues = [replace(cue, speaker=speaker) for cue in transcript.cues[first:last]]
     if cues:
         previous = transcript.cues[first - 1].speaker if first else None
@@ -255,7 +255,7 @@ def set_paragraph(transcript: Transcript, place: int, opens: bool) -> Transcript
 
 
 def set_look(transcript: Transcript, first: int, last: int, look: str) -> Transcript:
-    """Give the cues from ``first`` up to, not with, ``last`` a look of their own by its key; empty
+    """Give the cues [``first``, ``last``) a look of their own by its key; empty
     for that of the recording."""
     new = [replace(cue, look=look) for cue in transcript.cues[first:last]]
     return with_cues(transcript, first, last, *new)
@@ -294,7 +294,7 @@ def settle_word(
 
 
 def settle(transcript: Transcript, first: int, last: int, settled: bool = True) -> Transcript:
-    """Mark the cues from ``first`` up to, not with, ``last`` as proofed, or not."""
+    """Mark the cues [``first``, ``last``) as proofed, or not."""
     cues = [
         cue if cue.settled == settled else replace(cue, settled=settled)
         for cue in transcript.cues[first:last]
@@ -356,7 +356,7 @@ def keep_spelling(
 
 
 def set_text_over(transcript: Transcript, first: int, last: int, text: str) -> Transcript:
-    """Give the cues from ``first`` up to, not with, ``last`` another text as a whole.
+    """Give the cues [``first``, ``last``) another text as a whole.
 
     The borders between them stay where they are: words go to the cue in whose time they are said.
     A cue that keeps no word goes, but one of them always stays.

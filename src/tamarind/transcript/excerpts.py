@@ -124,7 +124,7 @@ def quote_of(text: Transcript, excerpt: Excerpt) -> str:
 
 
 def speakers_of(text: Transcript, excerpt: Excerpt) -> list[int]:
-    """Who speaks in an excerpt, in the order in which they begin."""
+    """Return who speaks in an excerpt, in the order in which they begin."""
     found = dict.fromkeys(cue.speaker for cue, _ in words_of(text, excerpt))
     return [speaker for speaker in found if speaker is not None]
 

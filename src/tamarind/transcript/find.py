@@ -40,7 +40,7 @@ class Wanted:
     pattern: bool = False
 
     def compiled(self) -> Any:
-        """As a regular expression; raises PatternError."""
+        """Compile what is looked for as a regular expression; raises PatternError."""
         if not self.text:
             raise PatternError("There is nothing to look for.")
         if len(self.text) > LONGEST_PATTERN:

@@ -218,7 +218,8 @@ def _runs_from(
 
 
 def _unlike(a: str, b: str) -> float:
-    """0 for the same word, less than two gaps for words that look alike, else a little more."""
+    """Return 0 for the same word, less than two gaps for words that look alike, else a little
+    more."""
     if a == b:
         return 0.0
     a, b = letters_of(a[:MOST_COMPARED]), letters_of(b[:MOST_COMPARED])

@@ -41,7 +41,7 @@ class Difference:
 
 
 def in_context(transcript: Transcript, first: int, last: int) -> tuple[int, int]:
-    """The cues from ``first`` up to, not with, ``last``, and so many around them as make sense.
+    """The cues [``first``, ``last``), and so many around them as make sense.
 
     A recogniser that hears a few words on their own hears them worse than in their sentence.
     """
@@ -60,7 +60,7 @@ def in_context(transcript: Transcript, first: int, last: int) -> tuple[int, int]
 
 
 def passage(transcript: Transcript, first: int, last: int) -> tuple[int, int]:
-    """From where to where to hear (ms) for the cues from ``first`` up to, not with, ``last``."""
+    """Return the times (ms) to hear for the cues [first, last)."""
     start, end = transcript.cues[first].start, transcript.cues[last - 1].end
     before = transcript.cues[first - 1].end if first else 0
     after = transcript.cues[last].start if last < len(transcript.cues) else end + FURTHEST_MS
@@ -73,7 +73,7 @@ def passage(transcript: Transcript, first: int, last: int) -> tuple[int, int]:
 def differences(
     transcript: Transcript, first: int, last: int, heard: Sequence[Word]
 ) -> tuple[Difference, ...]:
-    """Where ``heard`` says otherwise than the cues from ``first`` up to, not with, ``last``.
+    """Where ``heard`` says otherwise than the cues [``first``, ``last``).
 
     Marks and capitals make no difference. One that goes over a border of cues is cut there. A cue
     that is still empty gets what was heard in its time.

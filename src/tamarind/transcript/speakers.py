@@ -51,7 +51,7 @@ def known_as(
 def with_speakers(
     transcript: Transcript, first: int, last: int, speakers: Sequence[int | None]
 ) -> Transcript:
-    """Give each word of the cues from ``first`` up to, not with, ``last`` to a speaker.
+    """Give each word of the cues [``first``, ``last``) to a speaker.
 
     A cue in which another person begins to speak is cut there; one without words stays as it is.
     A speaker without a name who says nothing any more is no longer in the list.

@@ -111,7 +111,7 @@ class Survey:
         return sum(map(len, self._own[:row])) + here
 
     def doubts_behind(self, place: Place, count: int) -> list[Place]:
-        """So many doubts behind a place, going on at the start of the text; that place not."""
+        """Return the next uncertain words behind a place, going on at the start of the text."""
         row, word = place
         length = len(self._own)
         found = [(row, other) for other in chain(*self._own[row : row + 1]) if other > word]

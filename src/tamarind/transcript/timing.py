@@ -45,7 +45,7 @@ def set_times(
 
 
 def shift(transcript: Transcript, first: int, last: int, by: int) -> Transcript:
-    """Move the cues from ``first`` up to, not with, ``last``, as far as their neighbours allow."""
+    """Move the cues [``first``, ``last``), as far as their neighbours allow."""
     cues = transcript.cues[first:last]
     if not cues or not by:
         return transcript
@@ -62,7 +62,7 @@ def moved_by(cue: Cue, by: int) -> Cue:
 
 
 def stretch(transcript: Transcript, first: int, last: int, start: int, end: int) -> Transcript:
-    """Let the cues from ``first`` up to, not with, ``last`` run from ``start`` to ``end`` instead.
+    """Let the cues [``first``, ``last``) run from ``start`` to ``end`` instead.
 
     All times between are moved in proportion, as for a text that was made at another speed.
     Raises ValueError when that would run into a neighbour, or leave no room.

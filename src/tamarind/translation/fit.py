@@ -35,7 +35,7 @@ class Help:
 
 
 def helps(track: Track, cues: Sequence[Cue], place: int, limits: Limits) -> list[Help]:
-    """For the cue at ``place``, what helps most first; none where its text fits."""
+    """Return what makes the cue at ``place`` fit, best first; nothing where its text fits."""
     cue = cues[place]
     text = track.text(cue.id)
     if letters_over(text, cue, limits) == 0:

@@ -70,13 +70,13 @@ class Route:
 
     @property
     def short(self) -> str:
-        """By way of what, in a few words."""
+        """Say in a few words by way of which languages."""
         between = " and ".join(name_of(leg.target) for leg in self.legs[:-1])
         return f"by way of {between}" if between else "directly"
 
     @property
     def described(self) -> str:
-        """In words: how, and by way of which languages."""
+        """Say how, and by way of which languages."""
         hows = list(dict.fromkeys(leg.label for leg in self.legs))
         how = ", then ".join(hows)
         return f"{self.short}, {how}"

@@ -56,7 +56,7 @@ def spread_text(
 def _cuts(
     pieces: Sequence[str], tokens: Sequence[str], language: str, hints: Sequence[str] | None
 ) -> list[int]:
-    """Before which tokens to cut, by the cheapest way over (piece, place)."""
+    """Return the tokens before which to cut, by the cheapest way over (piece, place)."""
     count, size = len(pieces), len(tokens)
     borders = BORDER * border_costs(tokens, language)
     ends = np.concatenate([[0], np.cumsum([len(token) + 1 for token in tokens])]).astype(float)

@@ -28,7 +28,7 @@ class TermBook:
     pairs: tuple[TermPair, ...] = ()
 
     def with_pair(self, pair: TermPair) -> TermBook:
-        """With another pair, in place of one of the same term."""
+        """Return the book with another pair, in place of one of the same term."""
         others = (one for one in self.pairs if one.source.casefold() != pair.source.casefold())
         return TermBook((*others, pair))
 

@@ -48,7 +48,7 @@ class _RowText(QAccessibleTextInterface):
         return int(self._sheet.caret.selected_in(self._row()) is not None)
 
     def selection(self, index: int) -> tuple[int, int]:
-        """From where to where."""
+        """Return the first and last offset of a selection."""
         return self._sheet.caret.selected_in(self._row()) or (0, 0)
 
     def setSelection(self, index: int, start: int, end: int) -> None:

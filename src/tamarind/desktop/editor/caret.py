@@ -59,7 +59,7 @@ class Caret(QObject):
         self.select((row, start), (row, len(text) if end < 0 else end))
 
     def reset(self) -> None:
-        """To the start of other contents."""
+        """Go to the start of other contents."""
         self.place = self.anchor = (0, 0)
         self.goal = None
 
@@ -87,7 +87,7 @@ class Caret(QObject):
         return selection is not None and selection[0] <= place < selection[1]
 
     def selected_in(self, row: int) -> tuple[int, int] | None:
-        """From where to where a row's text is selected."""
+        """Return the selected part of a row's text as first and last offset."""
         selection = self.selection()
         if selection is None or not selection[0][0] <= row <= selection[1][0]:
             return None

@@ -284,8 +284,8 @@ class RowGeometry:
 
 
 def letters_seen(painter: QPainter, layout: QTextLayout, text: QRectF) -> tuple[int, int]:
-    """From which letter of a row to which one lies on lines that are painted now: a paragraph may
-    be higher than the view."""
+    """Return the first and last letter of a row that are in view: a paragraph may be higher than
+    the view."""
     if not painter.hasClipping():
         return 0, len(layout.text())
     seen = painter.clipBoundingRect()

@@ -62,7 +62,7 @@ class Overlay(QObject):
             self._make_room(thing)
 
     def follow(self) -> None:
-        """To where its row is now; it closes where that is gone."""
+        """Move to where its row is now; close where that is gone."""
         if self._open is None or not self._content.row_count():
             return
         thing, widget = self._open

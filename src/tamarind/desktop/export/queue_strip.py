@@ -33,7 +33,7 @@ class ExportQueueStrip(QFrame):
         self.refresh()
 
     def refresh(self) -> None:
-        """As it is now."""
+        """Show how far the files are."""
         made = self._export_queue.made
         self.setVisible(bool(made))
         now = next((one for one in made if one.stage is FileStage.MAKING), None)

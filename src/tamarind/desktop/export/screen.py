@@ -175,7 +175,7 @@ class ExportScreen(QWidget):
         self.refresh()
 
     def hideEvent(self, event: object) -> None:
-        """Who goes elsewhere does not wait to write."""
+        """Stop waiting to write when the person goes to another page."""
         if self.is_waiting:
             self.is_waiting = False
             self._name_the_act()

@@ -22,13 +22,13 @@ class FindCommands:
     @command("Find", "Finding", "Ctrl+F", name="find")
     @command("Find and replace", "Finding", "Ctrl+H", name="replace", arguments=(True,))
     def open(self, replacing: bool = False) -> None:
-        """With what is selected, ready to be typed over."""
+        """Open the bar with what is selected, ready to be typed over."""
         self.bar().open(replacing)
 
     @command("Next place", "Finding", "F3", name="find_next", arguments=(1,))
     @command("Previous place", "Finding", "Shift+F3", name="find_previous", arguments=(-1,))
     def step(self, direction: int) -> None:
-        """To the next or previous place."""
+        """Go to the next or previous place."""
         self.bar().step(direction)
 
     def bar(self) -> FindBar:

@@ -69,7 +69,7 @@ class Elsewhere(QObject):
         self.changed.emit()
 
     def count(self, others: int) -> None:
-        """So many other places are known now."""
+        """Take the number of other places that are known."""
         self.others = others
         self.changed.emit()
 

@@ -170,7 +170,8 @@ class FindBar(QFrame):
             self.step(asked)
 
     def step(self, direction: int) -> None:
-        """To the next or previous place from the caret, round the ends; once they are known."""
+        """Go to the next or previous place from the caret, round the ends, once places are
+        known."""
         if self._is_looking:
             self._asked = direction
             return

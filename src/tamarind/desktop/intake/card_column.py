@@ -82,7 +82,7 @@ class CardColumn(QWidget):
         self.dropped.emit(key, self._place_at(event.position()))
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        """Beside the cards."""
+        """Tell of a press beside the cards."""
         if event.button() == Qt.MouseButton.LeftButton:
             self.pressed_beside.emit()
 

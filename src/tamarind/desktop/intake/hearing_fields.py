@@ -127,5 +127,5 @@ FIELDS = (*LANGUAGES, CARE, SPEAKERS, SPEECH, SIDES)
 
 
 def differing(own: HearingOptions, usual: HearingOptions) -> list[str]:
-    """In words what is chosen otherwise than usual."""
+    """Return the words for settings that differ from their defaults."""
     return [one.told(one.get(own)) for one in FIELDS if one.get(own) != one.get(usual)]

@@ -426,7 +426,8 @@ class IntakeScreen(QWidget):
             self._session.remove(key)
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        """Beside all cards, nothing is chosen: the settings are those for new recordings."""
+        """Choose nothing when somebody presses beside the cards: the settings are those for new
+        recordings."""
         self._choose_only([])
 
     def _folder(self) -> str:

@@ -127,7 +127,7 @@ class LookEditor(ShelfDialog):
         self._contrast_later.start()
 
     def _tell_contrast(self) -> None:
-        """Of the picture on which letters stand out least."""
+        """Tell the contrast on the sample where letters stand out least."""
         samples = [one for one in (self.sample, self.other) if one is not None]
         ratios = [one.contrast(self.item_now()) for one in samples]
         least = min((ratio for ratio in ratios if ratio is not None), default=None)

@@ -59,7 +59,7 @@ class CueCaret:
         self.go_to((place, offset))
 
     def choose_words(self, place: int, first: int, last: int) -> None:
-        """Select the words of a cue from ``first`` up to, not with, ``last``, with their marks."""
+        """Select the words of a cue [``first``, ``last``), with their marks."""
         self.go_to_word(place, first)
         cue = self._text.cue_at(place)
         if cue is not None:

@@ -232,11 +232,11 @@ class Desk(QWidget):
             self._speakers.addWidget(another, (place + 1) // 2, 1)
 
     def set_width(self, width: int) -> None:
-        """As wide as its picture wants it."""
+        """Make the desk as wide as its picture needs."""
         self.setFixedWidth(width)
 
     def await_checks(self) -> None:
-        """Nothing is known yet of the text that is shown now."""
+        """Show that the text is not checked yet."""
         self.show_checks((), "")
         self.checks.setText(CHECKING)
 

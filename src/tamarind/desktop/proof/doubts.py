@@ -79,7 +79,7 @@ class Doubts(QObject):
     @command("Doubts in the order of the text, or the likeliest wrong first", "Doubts",
              "Ctrl+Alt+J", name="doubts_order", needs=TEXT)  # fmt: skip
     def change_order(self) -> None:
-        """From one order to the other."""
+        """Switch between the orders of uncertain words."""
         by_certainty = not self.by_certainty()
         self._session.settings.keep(DOUBTS_BY_CERTAINTY, by_certainty)
         self._session.told.emit(

@@ -48,7 +48,7 @@ class DraftDialog(Dialog):
         self.list.setFocus(Qt.FocusReason.OtherFocusReason)
 
     def go(self, restores: bool) -> None:
-        """To the place in the text, with or without putting back what was heard."""
+        """Go to the place in the text, with or without putting back what was recognised."""
         row = self.list.row()
         if row is not None:
             self.place, self.restores = self.changes[row].place, restores

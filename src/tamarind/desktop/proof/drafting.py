@@ -18,7 +18,7 @@ else:
 
 
 class Drafting:
-    """Of the shown recording."""
+    """The draft of the shown recording: comparing with it, and going back to it."""
 
     def __init__(self, session: Session, sheet: ProofSheet) -> None:
         self._session, self._sheet = session, sheet

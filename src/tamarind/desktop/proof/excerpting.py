@@ -10,7 +10,7 @@ from tamarind.desktop.proof.sheet import ProofSheet
 
 
 class ExcerptKeeping(QObject):
-    """Of the shown recording."""
+    """Keeps excerpts of the shown recording."""
 
     kept = Signal(object)
 
@@ -20,7 +20,7 @@ class ExcerptKeeping(QObject):
 
     @command("Keep the chosen words as an excerpt", "Excerpts", "Ctrl+D", needs=TEXT)
     def keep_excerpt(self) -> None:
-        """With their in and out points; without chosen words, those of the caret's cue."""
+        """Keep the selected words, or those of the caret's cue, with their in and out points."""
         words = self._sheet.cue_caret.chosen_words()
         shown = self._session.shown
         if not words or shown is None:

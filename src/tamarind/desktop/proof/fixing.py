@@ -48,7 +48,7 @@ class Fixing(QObject):
         session.shown_changed.connect(lambda: self.forget())
 
     def forget(self) -> None:
-        """Nothing has been corrected."""
+        """Forget the last correction."""
         self._cue = None
         self._seen.clear()
         self.elsewhere.take(None)

@@ -32,7 +32,7 @@ BEGINNING = 90
 
 
 class Headings(QObject):
-    """Of the shown recording."""
+    """Headings of the shown recording."""
 
     def __init__(self, session: Session, sheet: ProofSheet) -> None:
         super().__init__(sheet)

@@ -97,7 +97,7 @@ class Listening(QObject):
         return next((cue.end for cue in self._sheet.transcript.cues if cue.end > time + 50), None)
 
     def _playing_changed(self, playing: bool) -> None:
-        """At its end a loop begins again; stopped before that it has ended."""
+        """Begin a loop again at its end; end it when playing was stopped before that."""
         if playing or self._loop is None:
             return
         if self._player.position >= self._loop[1] - AT_THE_END_MS:

@@ -77,7 +77,7 @@ class Loupe(QWidget):
 
     @property
     def span(self) -> tuple[int, int]:
-        """From when to when is shown, in ms."""
+        """The times (ms) between which sound is shown."""
         return self._span
 
     def show_cue(self, place: int) -> None:
@@ -289,7 +289,7 @@ class Loupe(QWidget):
         return next((word.text for word in self.cue.words if word.start <= time < word.end), "")
 
     def wheelEvent(self, event: QWheelEvent) -> None:
-        """With Ctrl nearer or farther, around where the pointer is."""
+        """Zoom around the pointer with Ctrl."""
         if not event.modifiers() & Qt.KeyboardModifier.ControlModifier:
             super().wheelEvent(event)
             return

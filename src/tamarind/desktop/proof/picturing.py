@@ -91,7 +91,7 @@ class Picturing(QObject):
         needs=RECORDING,
     )
     def toggle_window(self) -> None:
-        """For a second screen; or close it again."""
+        """Open the picture in a window of its own, or close that."""
         if self.own_window is not None:
             self.own_window.close()
             return
@@ -214,7 +214,7 @@ class Picturing(QObject):
 
 
 class _PictureWindow(QWidget):
-    """Nothing but the picture; on a second screen it may fill that."""
+    """A window of the picture alone, which may fill a second screen."""
 
     closed = Signal()
 

@@ -191,7 +191,7 @@ class ProofScreen(QWidget):
 
     @command("Cues or paragraphs", "Text", "Alt+V", name="layout", opens="proof")
     def change_layout(self) -> None:
-        """From cues to paragraphs, or back."""
+        """Switch between cues and paragraphs."""
         is_cues = self.sheet.text.layout is Layout.CUES
         self.set_layout(Layout.PARAGRAPHS if is_cues else Layout.CUES)
 

@@ -65,7 +65,7 @@ def ways_for(how: HearingOptions) -> dict[str, Way]:
 
 
 def _by(name: str, how: HearingOptions) -> HearingOptions:
-    """With one ear, that is."""
+    """Return the settings for one recogniser alone."""
     care = Care.THOROUGH if how.care is Care.DOUBLE else how.care
     return replace(how, recogniser=name, care=care)
 

@@ -41,7 +41,7 @@ class RowHead:
         return cues, speaker, self._notes.above(row), self._notes.below(row)
 
     def paint(self, painter: QPainter, row: int, area: QRectF, text: QRectF) -> None:
-        """The caret's row lies on the card."""
+        """Paint the sound of the row, with the playhead if it is here."""
         cues = self._text.cues_in(row)
         shows_speaker = self._text.shows_speaker(row)
         if row == self._caret.place[0]:

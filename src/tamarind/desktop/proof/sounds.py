@@ -37,7 +37,7 @@ GUESSES = {soundevents.SoundKind.MUSIC: "music", soundevents.SoundKind.SOUND: "s
 
 
 class NamingSounds(QObject):
-    """Of the shown recording."""
+    """Names the sounds of the shown recording that matter."""
 
     def __init__(self, session: Session, player: Player, parent: QWidget) -> None:
         super().__init__(parent)
@@ -144,7 +144,7 @@ class SoundsDialog(ticked_dialog.TickedDialog):
             self.name.blockSignals(False)
 
     def _named(self, text: str) -> None:
-        """Whoever names a sound wants it."""
+        """Tick a row whose sound was named."""
         row = self.rows.row()
         if row is not None:
             item = self.rows.items()[row]

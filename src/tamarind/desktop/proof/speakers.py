@@ -180,7 +180,7 @@ class Speakers(QObject):
 
     @command("Another person speaks from here on", "Text", "Alt+S", needs=TEXT)
     def split_turn(self) -> None:
-        """From the word at the caret on another person speaks: whoever spoke before this one."""
+        """Give the words from the caret on to another speaker: the one who spoke before."""
         cue = self._sheet.cue_caret.cue()
         if cue is None or not cue.words:
             return

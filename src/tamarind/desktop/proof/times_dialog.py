@@ -12,7 +12,8 @@ from tamarind.transcript.model import Transcript
 
 
 class TimesDialog(Dialog):
-    """Of several cues, the same length moves them and another length stretches them."""
+    """Asks for the start and the end of cues; the same length moves several, another one stretches
+    them."""
 
     def __init__(
         self, text: Transcript, first: int, last: int, parent: QWidget | None = None

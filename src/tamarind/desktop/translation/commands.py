@@ -66,7 +66,7 @@ class TranslationCommands:
     @command("Copy the source in numbered lines", "Translation", "Ctrl+Shift+X",
              name="copy_lines", needs=TRACK)  # fmt: skip
     def copy(self) -> None:
-        """For somebody or something else to translate."""
+        """Copy the translation for somebody or something else to translate."""
         self._page().outside.copy()
 
     @command("Paste what came back, by its numbers", "Translation", "Ctrl+Shift+Y",
@@ -106,5 +106,5 @@ class TranslationCommands:
     @command("The last correction of a translation into its terms", "Translation",
              "Ctrl+Shift+T", name="fix_terms", needs=TRACK)  # fmt: skip
     def to_terms(self) -> None:
-        """With the words of the source that it seems to stand for."""
+        """Add a term with the words of the source that it seems to stand for."""
         self._page().fixing.to_terms()

@@ -49,7 +49,7 @@ class TrackFixing(QObject):
         sheet.caret.moved.connect(self._caret_moved)
 
     def forget(self) -> None:
-        """Nothing has been corrected."""
+        """Forget the last correction."""
         self._at = None
         self.elsewhere.take(None)
 
@@ -58,7 +58,7 @@ class TrackFixing(QObject):
         self.elsewhere.look()
 
     def to_terms(self) -> None:
-        """With the words of the source that it seems to stand for."""
+        """Add a term with the words of the source that it seems to stand for."""
         correction = self.elsewhere.checked()
         if correction is None:
             return
@@ -105,7 +105,7 @@ class TrackFixing(QObject):
             self._count(found[-1])
 
     def _count(self, last: Correction) -> None:
-        """In how many cues of the job what was wrong still stands."""
+        """Count the cues of the job in which the wrong words still stand."""
         wrong = re.compile(rf"(?<!\w){re.escape(last.wrong)}(?!\w)", re.IGNORECASE)
         tracks = (
             self._session.texts.document(key).track(self._edits.language)

@@ -35,7 +35,7 @@ class Outside:
         self._session, self._sheet, self._parent = session, sheet, parent
 
     def copy(self) -> None:
-        """For somebody or something else to translate."""
+        """Copy the translation for somebody or something else to translate."""
         text = self._sheet.text
         rows = handing.rows_of(text.transcript, text.track)
         QApplication.clipboard().setText(handing.as_lines(rows))

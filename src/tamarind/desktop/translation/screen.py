@@ -380,7 +380,7 @@ class TranslationScreen(QWidget):
             self._show_misspelled()
 
     def _show_misspelled(self) -> None:
-        """As the checks have found them."""
+        """Mark the words that the checks have found."""
         places: dict[int, list[tuple[int, int]]] = {}
         for told in self._checking.findings(self._session.shown):
             found = told.finding
@@ -473,7 +473,7 @@ class TranslationScreen(QWidget):
         self._start.addStretch(1)
 
     def _show_route(self, source: str) -> None:
-        """By which way the shown language is reached, with the others to choose from."""
+        """Show the route of the shown language, with the others to choose from."""
         routes = self._translating.router.routes(source, self._language)
         menu = self.route.menu()
         menu.clear()

@@ -59,7 +59,7 @@ class TrackText:
 
 
 def _joined_rows(transcript: Transcript) -> dict[int, tuple[bool, bool]]:
-    """By the ids of cues that share a sentence with a neighbour."""
+    """Return by cue id whether a cue shares a sentence with the one before and behind it."""
     found: dict[int, tuple[bool, bool]] = {}
     for sentence in sentences_of(transcript.cues, transcript.language):
         last = len(sentence.pieces) - 1

@@ -66,7 +66,7 @@ class VersionsPopup(QFrame):
             self.choices[number].take()
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        """By number, or up and down."""
+        """Choose by number, or go up and down."""
         key = event.key()
         if Qt.Key.Key_1 <= key <= Qt.Key.Key_9:
             self.take(key - Qt.Key.Key_1)
@@ -108,7 +108,7 @@ class _Row(QFrame):
 
 
 def _wrapped(text: str, role: str) -> QLabel:
-    """As high as its lines are; layouts within layouts only guess that."""
+    """Return a label that is as high as its lines; layouts within layouts only guess that."""
     made = label(text, role, wrap=True)
     made.ensurePolished()
     width = WIDTH - NUMBER_WIDTH - 4 * ROOM

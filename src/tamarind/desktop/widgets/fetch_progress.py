@@ -62,7 +62,7 @@ class FetchProgress(QWidget):
         return self._stopped.is_set()
 
     def note(self, done: int, whole: int) -> None:
-        """So many bytes of so many are there."""
+        """Take the bytes that have come, and those in all."""
         if not self._begun[0]:
             self._begun = (monotonic(), done)
         self.done = (done, whole)

@@ -15,7 +15,7 @@ class LinesDelegate(QStyledItemDelegate):
     beside the first line of the others."""
 
     def sizeHint(self, option: QStyleOptionViewItem, index: Index) -> QSize:
-        """As high as the text has lines."""
+        """Return a size as high as the lines of the text."""
         lines = str(index.data()).count("\n") + 1
         hint = super().sizeHint(option, index)
         return QSize(hint.width(), lines * option.fontMetrics.lineSpacing() + ROOM)

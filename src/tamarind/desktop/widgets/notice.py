@@ -57,7 +57,7 @@ class Notice(QFrame):
         self._timer.start(OFFERING_MS if offer else SHOWN_MS)
 
     def place(self) -> None:
-        """In the middle, above the transport."""
+        """Place the notice in the middle, above the transport."""
         window = self._window
         width = min(window.width() - BESIDE, WIDEST)
         self.setFixedSize(width, max(self.heightForWidth(width), 0))

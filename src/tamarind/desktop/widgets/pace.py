@@ -36,12 +36,12 @@ class ProofingPace:
         return words * self.seconds / self.words if self.words >= FEWEST_WORDS else None
 
     def kept(self) -> str:
-        """To be kept with the job."""
+        """Return the text under which the pace is kept with the job."""
         return f"{self.seconds:.0f} {self.words:.0f}"
 
     @classmethod
     def read(cls, kept: str) -> ProofingPace:
-        """From what was kept; none for anything else."""
+        """Return the pace of a kept text; a new one for anything else."""
         try:
             seconds, words = map(float, kept.split())
             return cls(max(seconds, 0.0), max(words, 0.0))

@@ -68,11 +68,11 @@ class PictureView(QWidget):
         return self._frame
 
     def sizeHint(self) -> QSize:
-        """As wide as there is room for."""
+        """Return a size as wide as there is room for."""
         return QSize(USUAL_WIDTH, self.heightForWidth(USUAL_WIDTH))
 
     def heightForWidth(self, width: int) -> int:
-        """At the shape of its frame; not higher than wide by much."""
+        """Return the height by the shape of the frame; never much higher than wide."""
         frame = self._frame
         return round(width * min(frame.height / frame.width if frame else 9 / 16, HIGHEST))
 

@@ -37,7 +37,7 @@ class _Entry(QAbstractButton):
             self.update()
 
     def sizeHint(self) -> QSize:
-        """As wide as the list lets it be."""
+        """Return a size as wide as the list."""
         return QSize(160, 74)
 
     def paintEvent(self, event: QPaintEvent) -> None:

@@ -285,7 +285,7 @@ class ShelfDialog(Dialog):
             self.shown.emit()
 
     def _filter(self) -> str:
-        """For file dialogs."""
+        """Return the filter for file dialogs."""
         return f"{self._shelf.noun.capitalize()}s (*{self._shelf.suffix} *.json)"
 
     def _ask_take(self) -> None:

@@ -242,7 +242,7 @@ class Transport(QWidget):
         super().resizeEvent(event)
 
     def change_sound(self) -> None:
-        """From the sound as recorded to the cleaned one, or back."""
+        """Switch between the sound as recorded and the cleaned one."""
         self.wants_clean = not self.wants_clean
         self.sound_asked.emit()
 

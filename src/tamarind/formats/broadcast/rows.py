@@ -19,7 +19,7 @@ _EDGE = 5.0
 
 @dataclass(frozen=True, slots=True)
 class Grid:
-    """So many ``rows`` and ``columns``; a row of text takes ``height`` of them."""
+    """A grid of ``rows`` and ``columns``; a row of text takes ``height`` of them."""
 
     rows: int
     columns: int

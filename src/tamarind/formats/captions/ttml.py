@@ -250,8 +250,8 @@ def _with_each_once(tag: re.Match[str]) -> str:
 
 
 def _put_right(root: ET.Element, mended: Mended) -> None:
-    """Without styling but for looks, and with times as the standard has them: two digits, a unit,
-    ticks as long as they should be."""
+    """Return the text without styling but for looks, and with times as the standard has them: two
+    digits, a unit, ticks as long as they should be."""
     frames, ticks = root.get(f"{_PARAMETER}frameRate"), root.get(f"{_PARAMETER}tickRate")
     if frames and frames.isdecimal() and not ticks:
         parts = root.get(f"{_PARAMETER}subFrameRate", "1")
@@ -417,7 +417,7 @@ def _escaped(text: str) -> str:
 
 
 def _quoted(text: str) -> str:
-    """As the value of an attribute, in which line ends would become spaces."""
+    """Quote a text as the value of an attribute, where line ends would become spaces."""
     return '"' + html.escape(text).replace("\n", "&#10;").replace("\r", "&#13;") + '"'
 
 

@@ -244,7 +244,7 @@ class _Piece:
 
 
 def _parts(body: str) -> list[tuple[str | None, list[_Piece]]]:
-    """For each voice its pieces of text."""
+    """Return the pieces of text of each voice."""
     parts: list[tuple[str | None, list[_Piece]]] = [(None, [])]
     time: int | None = None
     reading: list[str] | None = None

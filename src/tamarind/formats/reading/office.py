@@ -27,7 +27,7 @@ def day_of(date: str) -> datetime:
 
 
 def legal(text: str) -> str:
-    """Without the characters that XML cannot hold."""
+    """Remove the characters that XML cannot hold."""
     return "".join(
         letter
         for letter in text

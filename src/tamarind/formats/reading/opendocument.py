@@ -227,7 +227,7 @@ class _Styles:
         return H(outlinelevel=level, stylename=self._style(style, text), text=legal(text))
 
     def link(self, paragraph: Paragraph, number: int) -> Any:
-        """To a heading, with when it begins."""
+        """Return a link to a heading, with its time."""
         from odf.text import A, P, Tab
 
         line = P(stylename=_code(CONTENTS))

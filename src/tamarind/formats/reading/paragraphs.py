@@ -160,7 +160,7 @@ def speaker_label(name: str, form: SpeakerForm, language: str = "") -> str | Non
 def side_by_side(
     found: Sequence[Paragraph], texts: Mapping[str, Sequence[str | None]]
 ) -> list[dict[str, str]]:
-    """For each paragraph what it says in other languages; ``texts`` has one text a cue."""
+    """Return the translations of each paragraph; ``texts`` has one text a cue."""
     return [
         {
             language: " ".join(filter(None, (own[place] for place in paragraph.places)))

@@ -87,7 +87,8 @@ def _as_of(day: datetime) -> Iterator[None]:
 
 @cache
 def _fetcher() -> object:
-    """Nothing but the fonts that ship: no text of a recording can have anything fetched."""
+    """Fetch the fonts that ship and nothing else: no text of a recording can have anything
+    fetched."""
     from weasyprint.urls import URLFetcher
 
     class Shipped(URLFetcher):  # type: ignore[misc]

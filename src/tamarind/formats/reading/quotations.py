@@ -155,7 +155,7 @@ def as_docx(title: str, quotations: Sequence[Quotation]) -> bytes:
 
 
 def source_of(one: Quotation) -> str:
-    """Who said it, where and when, on a line."""
+    """Return a line that says who said it, where and when."""
     return ", ".join(filter(None, (one.speaker, one.recording, f"{one.begins}–{one.ends}")))
 
 

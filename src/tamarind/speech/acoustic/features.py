@@ -42,7 +42,7 @@ BANDS_AROUND = 4
 
 
 def features(sounds: Sequence[Samples]) -> list[Frames]:
-    """For each sound (steps of 10 ms, 3 × 13): cepstra, their change, and the change of that.
+    """Return for each sound (steps of 10 ms, 3 × 13) cepstra, their change, and the change of that.
 
     The mean of a sound's cepstra is taken away, which takes the microphone with it (Atal 1974).
     """

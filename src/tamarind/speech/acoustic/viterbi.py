@@ -22,7 +22,8 @@ Way = NDArray[np.int32]
 
 
 def best_ways(chains: Sequence[Chain], scores: Sequence[Frames]) -> list[Way | None]:
-    """For every chain its best way, or None if its text has more states than its sound has steps.
+    """Return the best way through every chain, or None if its text has more states than its sound
+    has steps.
 
     ``scores`` are (steps, states): the log likelihood of each step in each state.
     """

@@ -75,7 +75,7 @@ def bands(sound: Samples) -> Floats:
 
 
 def gain_for(power: float) -> float:
-    """By how much speech of this mean square is to be raised for the network, in power."""
+    """Return the gain (power) that brings speech of this mean square to the network's level."""
     return float(max(10 ** (LEVEL_DB / 10) / max(power, 1e-12), 1.0))
 
 

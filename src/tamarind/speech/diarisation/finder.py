@@ -97,7 +97,7 @@ class VoiceFinder:
         return VoicesMark(middles, tuple(self._numbers))
 
     def voiceprints(self) -> list[Voiceprint]:
-        """Of the voices that have numbers, at the end."""
+        """Return the voiceprints of the numbered voices, at the end."""
         middles = self._sections[-1].middles if self._sections else self._before
         return [
             voiceprint_of(number, middles[place])

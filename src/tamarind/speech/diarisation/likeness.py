@@ -21,7 +21,7 @@ CLEARLY = 0.05
 
 
 def voiceprint_of(speaker: int, middle: Floats) -> Voiceprint:
-    """From a vector (WIDTH,) of length 1."""
+    """Return the voiceprint of a vector (WIDTH,) of length 1."""
     return Voiceprint.of(speaker, middle.astype("<f2").tobytes())
 
 

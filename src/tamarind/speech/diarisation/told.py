@@ -21,7 +21,7 @@ class Told:
 
 def in_own_numbers(told: Told, text: Transcript, first: int, last: int) -> Told:
     """The same by the numbers of a text's speakers, as far as those are the same people in the cues
-    from ``first`` up to, not with, ``last``; others get new ones."""
+    [``first``, ``last``); others get new ones."""
     known = known_as(text, first, last, told.speakers)
     voices = tuple(replace(voice, speaker=known[voice.speaker]) for voice in told.voices)
     return Told(as_known(told.speakers, known), voices)

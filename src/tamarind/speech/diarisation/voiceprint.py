@@ -25,7 +25,7 @@ class Voiceprint:
 
     @staticmethod
     def of(speaker: int, data: bytes) -> Voiceprint:
-        """From the bytes of the numbers, the lower first."""
+        """Return the voiceprint in the bytes of its numbers, the lower first."""
         return Voiceprint(speaker, _SPACE + base64.b64encode(data).decode())
 
     def __post_init__(self) -> None:

@@ -49,7 +49,7 @@ class Recogniser(Protocol):
         """The languages it hears, as BCP 47 tags; empty for any."""
 
     def hear(self, segments: Sequence[Samples], how: HearingOptions) -> list[list[Hypothesis]]:
-        """For each segment (mono float32, 16 kHz) its hypotheses, best first, at least one.
+        """Return for each segment (mono float32, 16 kHz) its hypotheses, best first, at least one.
 
         Raises RecogniserError when the language is not one it hears.
         """

@@ -56,7 +56,7 @@ class BuiltinNetwork:
             raise RecogniserError(f"The model in “{folder}” cannot be read: {error}") from None
 
     def most_tokens(self, seconds: float) -> int:
-        """By the fastest speech."""
+        """Return the most tokens that the fastest speech needs."""
         return math.ceil(seconds * TOKENS_A_SECOND)
 
     def listen(self, sound: Samples) -> Floats:

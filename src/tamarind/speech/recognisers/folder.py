@@ -98,7 +98,7 @@ def _without_vocabulary(folder: Path) -> list[str]:
 
 
 def _languages(folder: Path, form: ModelFormat) -> tuple[str, ...]:
-    """From the tokens that tell a model which language to hear."""
+    """Return the languages of a model by the tokens that tell it which one to hear."""
     return () if form is ModelFormat.NETWORK else languages_of(folder)
 
 

@@ -343,7 +343,8 @@ class SearchingRecogniser:
         hidden: Floats,
         how: HearingOptions,
     ) -> list[dict[str, float]]:
-        """For each word of a text those that nearly stood in its place, with their likelihoods."""
+        """Return for each word of a text those that nearly stood in its place, with their
+        likelihoods."""
         is_word = lexicon.is_word
         if is_word is not None:
             return [neighbours(text, place, self._vocabulary, is_word) for _, place in words]
@@ -411,7 +412,7 @@ def _entropy(near: Sequence[tuple[int, float]]) -> float:
 
 
 def levelled(segment: Samples) -> Samples:
-    """At the level that networks like, and at least the quarter second that they need."""
+    """Bring a sound to the level that networks like, and to at least a quarter of a second."""
     if len(segment) < SHORTEST:
         segment = np.concatenate([segment, np.zeros(SHORTEST - len(segment), np.float32)])
     loudness = math.sqrt(float(np.mean(np.square(segment))))

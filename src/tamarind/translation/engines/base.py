@@ -17,7 +17,7 @@ class Stopped(Exception):
 
 
 def going_on() -> bool:
-    """Nobody has called the work off."""
+    """Return False: nobody has called the work off."""
     return False
 
 

@@ -54,7 +54,7 @@ class NeuralEngine:
         target: str,
         is_stopped: Callable[[], bool] = going_on,
     ) -> list[str]:
-        """By the model of the pair, a few texts at a time on every core."""
+        """Translate by the model of the pair, a few texts at a time on every core."""
         model = self._models.get((base_of(source), base_of(target)))
         if model is None:
             raise TranslationError(f"{self.label} does not translate from {source} to {target}.")
@@ -73,7 +73,7 @@ class NeuralEngine:
         raise AssertionError
 
     def alternatives(self, text: str, source: str, target: str) -> list[str]:
-        """Of the models that keep several hypotheses."""
+        """Return other translations, of models that keep several hypotheses."""
         model = self._models.get((base_of(source), base_of(target)))
         if model is None or model.kind is not ModelKind.CONVERTED:
             return []

@@ -46,12 +46,12 @@ class PairOffer:
 
     @property
     def name(self) -> str:
-        """By which it is asked for."""
+        """The name by which the pair is asked for."""
         return f"{self.source}-{self.target}"
 
     @property
     def in_words(self) -> str:
-        """For a person."""
+        """The pair in words for a person."""
         return f"{name_of(self.source)} to {name_of(self.target)}"
 
     @property

@@ -71,7 +71,8 @@ def engine() -> ServerEngine | None:
 
 
 def _keep_key(address: str, key: str) -> None:
-    """In the desktop's own safe; where there is none in a file that only this person may read."""
+    """Keep the key in the desktop's own safe; where there is none, in a file that only this person
+    may read."""
     try:
         import keyring
 

@@ -68,7 +68,7 @@ class ServerEngine:
 
     @property
     def label(self) -> str:
-        """With its host, since that is where the text goes."""
+        """The server's name with its host, since that is where the text goes."""
         return f"by the server {urlsplit(self._address).hostname}"
 
     def pairs(self) -> list[tuple[str, str]]:
@@ -105,7 +105,7 @@ class ServerEngine:
         target: str,
         is_stopped: Callable[[], bool] = going_on,
     ) -> list[str]:
-        """In requests of a bearable size; waits where the server asks for that."""
+        """Translate in requests of a bearable size; wait where the server asks for that."""
         result: list[str] = []
         for some in _parts(texts):
             wanted = [text for text in some if text.strip()]

@@ -87,7 +87,8 @@ def as_table(rows: Sequence[Handed]) -> str:
 
 
 def from_table(text: str) -> list[Returned]:
-    """By the names of its columns; raises FormatError if there is no translation among them."""
+    """Read a table by the names of its columns; raises FormatError if there is no translation among
+    them."""
     try:
         delimiter = csv.Sniffer().sniff(text[:4_000], ",;\t").delimiter
     except csv.Error:

@@ -56,7 +56,7 @@ class Returned:
         return self.number is not None or bool(self.source) or self.start is not None
 
     def told(self) -> str:
-        """As it is said to a person."""
+        """Say what came back."""
         number = f"{self.number}: " if self.number is not None else ""
         text = self.text if len(self.text) < 60 else f"{self.text[:57]}…"
         return f"{number}“{text}”"

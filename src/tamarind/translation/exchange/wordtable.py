@@ -15,7 +15,7 @@ _WIDTHS_MM = (12, 22, 22, 24, 76, 76, 34)
 
 
 def as_document(rows: Sequence[Handed], title: str) -> bytes:
-    """On paper laid across; the last two columns are to be written in."""
+    """Return a document on landscape paper, whose last two columns are to be written in."""
     from docx import Document
     from docx.enum.section import WD_ORIENT
     from docx.shared import Mm

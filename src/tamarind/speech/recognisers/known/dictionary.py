@@ -73,7 +73,7 @@ class DictionaryRecogniser:
 
 
 def _bare(word: str) -> str:
-    """Without the number of a pronunciation: "the(2)" -> "the"."""
+    """Remove the number of a pronunciation: "the(2)" becomes "the"."""
     return word.split("(")[0]
 
 

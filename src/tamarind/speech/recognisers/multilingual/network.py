@@ -62,7 +62,7 @@ class MultilingualNetwork:
         self.first = self.vocabulary.prompt(self.languages[0])[-1]
 
     def most_tokens(self, seconds: float) -> int:
-        """By the fastest speech, and what the network can write."""
+        """Return the most tokens that the fastest speech needs and the network can write."""
         return min(math.ceil(seconds * TOKENS_A_SECOND) + 4, MOST_TOKENS)
 
     def listen(self, sound: Samples) -> Floats:
