@@ -174,7 +174,7 @@ def _try_one(path: Path) -> tuple[bool, str]:
             back = documents.read(again, "en").transcript
             if suffix == "vtt" and _said(back.cues) != _said(laid.cues):
                 return False, f"as .{suffix} it says something else"
-    return True, "mended" if read.mended else "read"
+    return True, "mended" if read.repairs else "read"
 
 
 def _said(cues: Sequence[Any]) -> list[str]:

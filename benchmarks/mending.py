@@ -18,7 +18,7 @@ from hearing import ours, words_of  # noqa: E402
 from material import known_recordings  # noqa: E402
 from tamarind.checks.catalogue import CHECKS  # noqa: E402
 from tamarind.checks.check import CheckContext  # noqa: E402
-from tamarind.checks.mending import mended  # noqa: E402
+from tamarind.checks.manyfixes import fixed_by_kinds  # noqa: E402
 from tamarind.language.stylebook import STYLES  # noqa: E402
 from tamarind.speech.hearingoptions import HearingOptions  # noqa: E402
 from tamarind.transcript.model import Transcript  # noqa: E402
@@ -35,7 +35,7 @@ def main() -> None:
             continue
         cues, _ = ours(known, HearingOptions())
         text = Transcript("en", tuple(cues))
-        after, changes = mended(text, context, kinds)
+        after, changes = fixed_by_kinds(text, context, kinds)
         wrong = [
             word_errors(known.text, " ".join(word.text for word in words_of(one.cues)))
             for one in (text, after)

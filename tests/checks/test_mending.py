@@ -7,7 +7,7 @@ from tamarind.checks.check import CheckContext
 from tamarind.checks.checker import caption_findings
 from tamarind.checks.finding import Rebreak, Recut, Retime, Reword
 from tamarind.checks.fixing import fixed
-from tamarind.checks.mending import LEFT_OUT, Mending
+from tamarind.checks.manyfixes import LEFT_OUT, ManyFixes
 from tamarind.language.housestyle import HouseStyle
 from tamarind.transcript.model import Cue, Transcript
 from tests import chance
@@ -32,7 +32,7 @@ class Words(unittest.TestCase):
         )
         gone = [Reword(1, 0, ("um",), ""), Reword(1, 3, ("um",), ""), Reword(2, 0, ("Um.",), ""),
                 Reword(3, 1, ("um",), "")]  # fmt: skip
-        self.mending = Mending(self.text, gone, ORDINARY)
+        self.mending = ManyFixes(self.text, gone, ORDINARY)
 
     def test_each_cue_is_shown_once_before_and_after(self):
         shown = [self.mending.shown(number) for number in range(self.mending.count)]
@@ -56,13 +56,13 @@ class Words(unittest.TestCase):
 
     def test_a_fix_that_fits_no_more_is_not_offered(self):
         old = [Reword(1, 0, ("er",), ""), Reword(9, 0, ("um",), "")]
-        self.assertEqual(Mending(self.text, old, ORDINARY).count, 0)
+        self.assertEqual(ManyFixes(self.text, old, ORDINARY).count, 0)
 
 
 class Times(unittest.TestCase):
     def test_times_alone_are_shown_as_times(self):
         text = text_of(cue(1, "It was dry.", 1_000), cue(2, "It was wet.", 9_000))
-        mending = Mending(text, [Retime(1, 1_000, 2_500), Retime(2, 9_000, 10_500)], ORDINARY)
+        mending = ManyFixes(text, [Retime(1, 1_000, 2_500), Retime(2, 9_000, 10_500)], ORDINARY)
         self.assertEqual(mending.count, 2)
         self.assertEqual(mending.shown(0), ("00:01.00 – 00:01.90", "00:01.00 – 00:02.50"))
         self.assertEqual([c.end for c in mending.taken([1]).cues], [1_900, 10_500])
@@ -98,7 +98,7 @@ class Cuts(unittest.TestCase):
         text = self.long_text(random.Random(3), 300)
         long = [Recut(one.id) for one in text.cues if one.end - one.start > ORDINARY.longest]
         self.assertTrue(long)
-        mending = Mending(text, long, ORDINARY)
+        mending = ManyFixes(text, long, ORDINARY)
         self.assertTrue(1 <= mending.count <= len(long))
         for number in range(mending.count):
             before, after = mending.shown(number)
@@ -110,6 +110,6 @@ class Cuts(unittest.TestCase):
 
     def test_lines_that_are_laid_out_are_shown_as_lines(self):
         text = text_of(replace(cue(1, "We dug the peat out of it.", 0), breaks=(1, 3, 5)))
-        before, after = Mending(text, [Rebreak(1)], ORDINARY).shown(0)
+        before, after = ManyFixes(text, [Rebreak(1)], ORDINARY).shown(0)
         self.assertEqual(before.count("\n"), 4)
         self.assertEqual(after.split("\n")[0], "We dug the peat out of it.")

@@ -11,7 +11,7 @@ from tamarind.captions.limits import Limits
 from tamarind.checks.catalogue import CHECKS
 from tamarind.checks.check import CheckContext
 from tamarind.checks.checker import Checker
-from tamarind.checks.mending import is_certain, mended
+from tamarind.checks.manyfixes import fixed_by_kinds, is_certain
 from tamarind.language.housestyle import Dates, HouseStyle, Numbers, Quotes, SpelledLetters, Wording
 from tamarind.transcript.model import Cue, Transcript, Word
 from tests.doses import dose
@@ -61,13 +61,13 @@ def spoken(text):
     return [word.text for cue in text.cues for word in cue.words]
 
 
-class Mending(unittest.TestCase):
+class ManyFixes(unittest.TestCase):
     @settings(max_examples=dose(25, 1_000), deadline=None)
     @given(texts(), st.sampled_from((STRICT, HouseStyle("plain"))))
     def test_twice_is_as_once_and_nothing_is_broken_by_it(self, text, style):
         context = CheckContext(style, terms=("Siobhan", "Zwolle"))
-        once, changes = mended(text, context, CERTAIN)
-        again, more = mended(once, context, CERTAIN)
+        once, changes = fixed_by_kinds(text, context, CERTAIN)
+        again, more = fixed_by_kinds(once, context, CERTAIN)
         self.assertEqual((again, more), (once, []))
         before, after = broken(text, context), broken(once, context)
         kept = {cue.id for cue in text.cues}
@@ -78,7 +78,7 @@ class Mending(unittest.TestCase):
     @given(texts())
     def test_doubts_names_and_repetitions_are_left_to_the_person(self, text):
         style = replace(STRICT, wording=Wording())
-        once, _ = mended(text, CheckContext(style), CERTAIN)
+        once, _ = fixed_by_kinds(text, CheckContext(style), CERTAIN)
         said = [one.casefold().strip("¿") for one in spoken(text)]
         self.assertEqual([one.casefold().strip("¿") for one in spoken(once)], said)
 
@@ -100,7 +100,7 @@ class Mending(unittest.TestCase):
         words = words_of("we counted one hundred and twenty three drains by hand here")
         text = Transcript("en", (Cue(1, 0, 9_000, words, breaks=(7,)),))
         style = HouseStyle("full", Limits(line_length=30), wording=Wording(numbers=Numbers.FIGURES))
-        once, _ = mended(text, CheckContext(style), ["numbers"])
+        once, _ = fixed_by_kinds(text, CheckContext(style), ["numbers"])
         self.assertIn("123", once.cues[0].text)
         self.assertFalse(
             [rule for _, rule in broken(once, CheckContext(style)) if rule == "line-length"]

@@ -15,7 +15,7 @@ from tamarind.captions.limits import SpeakerMarks
 from tamarind.captions.relayout import Reshaping
 from tamarind.desktop.housestyle import opening
 from tamarind.desktop.housestyle.editor import StyleEditor
-from tamarind.desktop.intake.importing import MendedDialog
+from tamarind.desktop.intake.importing import RepairsDialog
 from tamarind.desktop.proof.shaping_dialog import ShapingDialog
 from tamarind.desktop.widgets.changes_dialog import ChangesDialog
 from tamarind.formats.captions import srt
@@ -373,7 +373,7 @@ class Texts(WindowTest):
             "1\n00:00:04,000 --> 00:00:01,000\nwet\n\n00:00:05,0 --> 00:00:06,0\nmoss\n"
         )
         seen = []
-        with patch.object(MendedDialog, "exec", lambda dialog: seen.append(dialog.windowTitle())):
+        with patch.object(RepairsDialog, "exec", lambda dialog: seen.append(dialog.windowTitle())):
             self.intake.import_text(self.key, path)
         self.assertEqual(seen, ["2 things were mended"])
         self.assertEqual(self.session.texts.transcript(self.key).cues[0].text, "wet")

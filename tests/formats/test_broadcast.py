@@ -231,7 +231,7 @@ class Blocks(unittest.TestCase):
         data = written("stl", moor(), AT_TEN)
         torn = documents.read_bytes(data[:-50], "stl", "x")
         self.assertEqual(len(torn.transcript.cues), len(moor().cues) - 1)
-        self.assertIn("last block", torn.mended[0])
+        self.assertIn("last block", torn.repairs[0])
         for broken in (b"", b"x" * 2_000, data[:1_024]):
             with self.assertRaises(FormatError):
                 read("stl", broken)

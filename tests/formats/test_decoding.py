@@ -83,11 +83,11 @@ class PlacedFinding(FolderTest):
         path = self.folder / "a.srt"
         path.write_bytes(captions(SAID["ru"][0], "koi8-r"))
         read = documents.read(path, "en")
-        self.assertIn("KOI8-R (Russian)", read.mended[0])
+        self.assertIn("KOI8-R (Russian)", read.repairs[0])
         self.assertEqual(told_of(read.decoded), "KOI8-R (Russian)")
-        self.assertEqual(documents.read(path, "en", "koi8-r").mended, [])
+        self.assertEqual(documents.read(path, "en", "koi8-r").repairs, [])
         path.write_bytes(captions(SAID["ru"][0], "utf-8"))
-        self.assertEqual(documents.read(path, "en").mended, [])
+        self.assertEqual(documents.read(path, "en").repairs, [])
 
     def test_a_french_file_in_western_bytes_is_french_and_western(self):
         text = "Tous les étés, l'eau s'en allait. Elle était très haute à Noël. Où qu'on aille."

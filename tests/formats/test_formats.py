@@ -10,7 +10,7 @@ import webvtt
 from tamarind.captions.limits import ORDINARY
 from tamarind.captions.lines import with_breaks
 from tamarind.formats import documents
-from tamarind.formats.captionfile import FormatError, Mended
+from tamarind.formats.captionfile import FormatError, Repairs
 from tamarind.formats.captions import srt, ttml, vtt
 from tamarind.formats.data import everything
 from tamarind.formats.decoding import decode
@@ -94,11 +94,11 @@ class RoundTrips(FolderTest):
 
 class Reading(unittest.TestCase):
     def test_lines_whose_times_make_no_sense_are_no_text(self):
-        mended = Mended()
+        repairs = Repairs()
         text = srt.read(
             "1\n-00:00:01,000 --> 00:00:03,000\nFirst.\n\n2\n00:00:05,000 -->\nSecond.\n\n"
             "3\n00:00:xx,000 --> 00:00:09,000\nThird, a --> b.\n\n4\n0:12,5 → 0:13\nFourth.\n",
-            "en", mended,
+            "en", repairs,
         )  # fmt: skip
         said = [(cue.text, cue.start, cue.end) for cue in text.cues]
         self.assertEqual(
@@ -106,8 +106,8 @@ class Reading(unittest.TestCase):
             [("First.", 0, 3_000), ("Second.", 5_000, 7_000), ("Third, a --> b.", 7_000, 9_000),
              ("Fourth.", 12_500, 13_000)],
         )  # fmt: skip
-        self.assertEqual(sum("make no sense" in one for one in mended), 3)
-        text = vtt.read("WEBVTT\n\n00:01.000 --> 0:0x\nDry.\n", "en", Mended())
+        self.assertEqual(sum("make no sense" in one for one in repairs), 3)
+        text = vtt.read("WEBVTT\n\n00:01.000 --> 0:0x\nDry.\n", "en", Repairs())
         self.assertEqual([cue.text for cue in text.cues], ["Dry."])
 
     def test_srt_with_what_people_send(self):

@@ -35,7 +35,7 @@ def read_back(suffix, text):
     data = documents.write(suffix, text, Origin("a", 200 * HOUR), Options())
     read = documents.read_bytes(data, suffix, f"a.{suffix}", text.language)
     lacks = list(form.lacks(text, Options())) if form.lacks is not None else []
-    return read.transcript, losses(text, suffix), [*lacks, *read.mended]
+    return read.transcript, losses(text, suffix), [*lacks, *read.repairs]
 
 
 class EveryField(unittest.TestCase):

@@ -15,7 +15,7 @@ from hypothesis import strategies as st
 from tamarind.captions.limits import ORDINARY
 from tamarind.captions.lines import with_breaks
 from tamarind.formats import documents
-from tamarind.formats.captionfile import FormatError, Mended
+from tamarind.formats.captionfile import FormatError, Repairs
 from tamarind.formats.captions import srt, substation, ttml, vtt
 from tamarind.formats.data import everything
 from tamarind.formats.decoding import decode
@@ -69,10 +69,10 @@ class RoundTrips(unittest.TestCase):
                 with self.subTest(suffix, text=text.cues[0].text):
                     source = Origin("moor.wav", 12_500)
                     first = documents.write(suffix, text, source)
-                    mended = Mended()
-                    again = read(decode(first).text, "en", mended)
+                    repairs = Repairs()
+                    again = read(decode(first).text, "en", repairs)
                     self.assertEqual(documents.write(suffix, again, source), first)
-                    self.assertEqual(mended, [])
+                    self.assertEqual(repairs, [])
 
     def test_times_of_words_come_back_too(self):
         timed = Details(word_times=True)
@@ -125,14 +125,14 @@ class Readers(unittest.TestCase):
             "00:01.000 --> 00:03.000 line:0 align:start nonsense\n"
             "<c.loud>Wet</c> <LAUGHS> 3 < 4 <00:00:02.500>peat\n"
         )
-        mended = Mended()
-        read = vtt.read(text, "en", mended)
+        repairs = Repairs()
+        read = vtt.read(text, "en", repairs)
         (one,) = read.cues
         self.assertEqual(one.text, "Wet <LAUGHS> 3 < 4 peat")
         self.assertEqual(one.placement, "line:0 align:start")
         self.assertEqual(one.words[-1].start, 2500)
         self.assertEqual(read.preamble, "STYLE\n::cue { color: teal }")
-        self.assertEqual(mended, ["Line 6 has a setting that is none."])
+        self.assertEqual(repairs, ["Line 6 has a setting that is none."])
         self.assertEqual([word.spans for word in one.words[:2]], [("c.loud",), ()])
 
     def test_webvtt_keeps_notes_and_spans_where_they_stood(self):
@@ -199,8 +199,8 @@ class Readers(unittest.TestCase):
             '<p begin="00:00:03:05" dur="25f">by frames</p>'
             '<p begin="4.5" end="6">plain seconds</p></div></body></tt>'
         )
-        mended = Mended()
-        read = ttml.read(text, "en", mended)
+        repairs = Repairs()
+        read = ttml.read(text, "en", repairs)
         self.assertEqual(
             [(c.start, c.end, c.lines) for c in read.cues],
             [
@@ -209,7 +209,7 @@ class Readers(unittest.TestCase):
                 (4500, 6000, ("plain seconds",)),
             ],
         )
-        self.assertEqual(len(mended), 2)
+        self.assertEqual(len(repairs), 2)
         again = ttml.read(ttml.write(moor()), "en")
         self.assertEqual(again.speakers, (Speaker(1, "Interviewer"), Speaker(2, "Warden")))
 
@@ -225,22 +225,22 @@ class Readers(unittest.TestCase):
             line.format("Comment", 3, 4, "", "not shown"),
             line.format("Dialogue", 5, 6, "", "{\\p1}m 0 0 l 10 10{\\p0}"),
         ))  # fmt: skip
-        mended = Mended()
-        read = substation.read(text, "en", mended)
+        repairs = Repairs()
+        read = substation.read(text, "en", repairs)
         (one,) = read.cues
         self.assertEqual((one.start, one.end, one.lines), (1000, 2500, ("Dry.", "All dry.")))
         self.assertEqual(read.speaker(one.speaker).name, "Warden")
-        self.assertEqual(mended, ["1 drawings were left out."])
+        self.assertEqual(repairs, ["1 drawings were left out."])
 
     def test_srt_says_what_it_mended(self):
         text = (
             "a title\n\n1\n00:00:05,000 --> 00:00:04,000\nreversed\n2\n"
             "00:00:01,000 --> 00:00:02,000\n< i >early< /i >\n\n00:00:08,0 --> 00:00:09,0\n\n"
         )
-        mended = Mended()
-        read = srt.read(text, "en", mended)
+        repairs = Repairs()
+        read = srt.read(text, "en", repairs)
         self.assertEqual([c.text for c in read.cues], ["early", "reversed"])
-        said = " ".join(mended)
+        said = " ".join(repairs)
         for what in (
             "before the first",
             "no number",
@@ -312,7 +312,7 @@ class FromAnywhere(FolderTest):
         for setting in ("line:<tt0", "line:>0", "position:&5", "line:" + "9" * 200):
             read = self.read("a.vtt", f"WEBVTT\n\n00:01.000 --> 00:02.000 {setting}\nHello\n")
             self.assertEqual(read.transcript.cues[0].placement, "")
-            self.assertIn("a setting that is none", " ".join(read.mended))
+            self.assertIn("a setting that is none", " ".join(read.repairs))
 
     def test_values_of_another_kind_are_a_sentence(self):
         good = {"start": 1, "end": 2, "text": "Hello"}
@@ -333,7 +333,7 @@ class FromAnywhere(FolderTest):
         text = "WEBVTT\n\n9999:00:00.000 --> 9999:00:02.000\nfar\n\n00:01.000 --> 00:02.000\nnear\n"
         read = self.read("far.vtt", text)
         self.assertEqual([cue.text for cue in read.transcript.cues], ["near"])
-        self.assertIn("beyond the end of any recording", " ".join(read.mended))
+        self.assertIn("beyond the end of any recording", " ".join(read.repairs))
 
     def test_stamped_paragraphs_begin_when_they_say_however_fast_they_are_said(self):
         long = "Wet peat keeps what fell on it. " * 20
@@ -347,9 +347,9 @@ class FromAnywhere(FolderTest):
         self.assertTrue(5000 < starts[2] < 9000)
         for one, after in pairwise(read.transcript.cues):
             self.assertLessEqual(one.end, after.start)
-        self.assertEqual(len(read.mended), 2)
-        self.assertIn("beyond the end of any recording", read.mended[0])
-        self.assertIn("stamped 00:00:03.000 stands after a later one", read.mended[1])
+        self.assertEqual(len(read.repairs), 2)
+        self.assertIn("beyond the end of any recording", read.repairs[0])
+        self.assertIn("stamped 00:00:03.000 stands after a later one", read.repairs[1])
 
     def test_captions_that_run_into_an_earlier_one_or_last_no_time_are_told(self):
         times = ("01,000 --> 00:00:09,000", "02,000 --> 00:00:03,000", "05,000 --> 00:00:05,000",
@@ -360,10 +360,10 @@ class FromAnywhere(FolderTest):
             [(cue.start, cue.end) for cue in read.transcript.cues],
             [(1000, 9000), (2000, 3000), (5000, 5003), (9000, 10_000)],
         )
-        told = [(fault.number, fault.reason) for fault in read.mended.faults]
+        told = [(fault.number, fault.reason) for fault in read.repairs.faults]
         early = "it begins before the one before has ended"
         self.assertEqual(told, [(2, early), (3, "it is too short for its words"), (3, early)])
-        self.assertIn("shown for 0 ms, too short for its words: it is 3 ms", " ".join(read.mended))
+        self.assertIn("shown for 0 ms, too short for its words: it is 3 ms", " ".join(read.repairs))
 
     def test_a_pipe_or_a_device_is_no_caption_file(self):
         os.mkfifo(self.folder / "pipe.srt")

@@ -9,7 +9,7 @@ import pysubs2
 from docx.oxml.ns import qn
 
 from tamarind.formats import documents
-from tamarind.formats.captionfile import Mended
+from tamarind.formats.captionfile import Repairs
 from tamarind.formats.captions import srt, substation, ttml, vtt
 from tamarind.formats.data import everything
 from tamarind.formats.format import Options, Origin
@@ -133,16 +133,16 @@ class Styling(unittest.TestCase):
             '<style tts:extent="1024px 100px" tts:displayAlign="after"/></region>'
             '<region xml:id="odd" tts:origin="3c 2c" tts:extent="9c 9c"/></layout></head><body>'
         )
-        mended = Mended()
+        repairs = Repairs()
         text = ttml.read(
             head + '<div region="top"><p begin="1s" end="2s">Up</p></div><div>'
             '<p begin="3s" end="4s" region="low">Down</p>'
             '<p begin="5s" end="6s" region="odd">Odd</p></div></body></tt>',
             "en",
-            mended,
+            repairs,
         )
         self.assertEqual(self.places(text), ["line:0", "", ""])
-        self.assertEqual(mended.dropped["places on the picture"], 1)
+        self.assertEqual(repairs.dropped["places on the picture"], 1)
 
     def test_substation_colours_and_places_by_code_and_by_style(self):
         file = pysubs2.SSAFile()
@@ -157,11 +157,11 @@ class Styling(unittest.TestCase):
             pysubs2.SSAEvent(3000, 4000, "Dry", style="Ann"),
             pysubs2.SSAEvent(5000, 6000, "{\\pos(10,20)}There", style="Default"),
         ]
-        mended = Mended()
-        text = substation.read(file.to_string("ass"), "en", mended)
+        repairs = Repairs()
+        text = substation.read(file.to_string("ass"), "en", repairs)
         self.assertEqual(self.spans(text), [[(), ("c.red",)], [("c.yellow",)], [()]])
         self.assertEqual(self.places(text)[:2], ["line:0 position:0% align:left", "line:0"])
-        self.assertEqual(mended.dropped["effects and exact places"], 1)
+        self.assertEqual(repairs.dropped["effects and exact places"], 1)
 
     def test_what_is_lost_is_told(self):
         text = vtt.read(STYLED.replace("line:0", "line:22%"), "en")
@@ -172,9 +172,9 @@ class Styling(unittest.TestCase):
         self.assertIn("exact places", told)
         self.assertNotIn("colours", told)
         self.assertIn("colours (3)", in_words(losses(text, "txt")))
-        mended = Mended()
-        srt.read(srt_of('<font face="Cabin">a</font> <s>b</s> {\\fad(1,2)}c'), "en", mended)
+        repairs = Repairs()
+        srt.read(srt_of('<font face="Cabin">a</font> <s>b</s> {\\fad(1,2)}c'), "en", repairs)
         self.assertEqual(
-            set(mended.dropped),
+            set(repairs.dropped),
             {"typefaces and sizes", "struck-through text", "other formatting codes"},
         )

@@ -51,8 +51,8 @@ class Versions(unittest.TestCase):
         )
         brief = Brief("en", "pt", over.route("en", "pt"), known=known)
         found = {version.how: version.text for version in versions(text, text[0], brief, over)}
-        mended = "mended from “Well, the south dam is really full.”"
-        self.assertEqual(found[mended], "A barragem um: North está cheia.")
+        repairs = "mended from “Well, the south dam is really full.”"
+        self.assertEqual(found[repairs], "A barragem um: North está cheia.")
         self.assertEqual(found["directly, by one"], "um: Well, the north dam is really full.")
         self.assertIn("by way of Spanish", " ".join(found))
         self.assertEqual(found["shorter, without “Well really”"], "um: The north dam is full.")

@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING
 
 from tamarind.application.events import Event
 from tamarind.application.recordings import Recordings, Write
-from tamarind.formats.captionfile import FormatError, Mended
+from tamarind.formats.captionfile import FormatError, Repairs
 from tamarind.job.change import Change, ChangeError
 from tamarind.job.document import Document
 from tamarind.job.oneclock import cues_later, document_later
@@ -118,7 +118,7 @@ class Texts:
         """What undo and redo would do."""
         return self._steps.undo_label, self._steps.redo_label
 
-    def import_file(self, recording_id: int, path: Path, encoding: str | None = None) -> Mended:
+    def import_file(self, recording_id: int, path: Path, encoding: str | None = None) -> Repairs:
         """Take a caption file as a recording's text, and say what was mended in it.
 
         ``encoding`` is what it is in, if that is known. Raises FormatError.
@@ -129,9 +129,9 @@ class Texts:
         read = documents.read(path, recording.language, encoding)
         text, hours = from_its_hour(read.transcript, recording.duration)
         if hours:
-            read.mended.note(f"Its times began at {hours:02}:00:00:00, which is the start here.")
+            read.repairs.note(f"Its times began at {hours:02}:00:00:00, which is the start here.")
         self.take(recording_id, text, f"text from {path.name}")
-        return read.mended
+        return read.repairs
 
     def take(self, recording_id: int, transcript: Transcript, label: str) -> None:
         """Take a text as a recording's own; it is its draft if there was none."""

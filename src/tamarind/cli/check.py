@@ -17,8 +17,8 @@ from tamarind.checks.check import CheckContext
 from tamarind.checks.checker import Checker
 from tamarind.checks.finding import PlacedFinding
 from tamarind.cli.files import STREAM
+from tamarind.cli.fixes import fixed_by_kinds, kinds_in, listed, write_back
 from tamarind.cli.jobs import open_job
-from tamarind.cli.mend import kinds_in, listed, mended, write_back
 from tamarind.cli.output import Output, harmless, tell, told
 from tamarind.cli.statuses import BREACHES, DONE, SOME_FAILED, WRONG_USE, UseError
 from tamarind.cli.textfiles import read_text, readable, timecodes_in
@@ -104,7 +104,7 @@ def _mended(
     """A text after mending, which is written back unless it is only to be shown."""
     if text.read is None or path == STREAM:
         raise FormatError("Only files are mended here; a job is mended in the window.")
-    new, changes = mended(text.transcript, text.context, kinds)
+    new, changes = fixed_by_kinds(text.transcript, text.context, kinds)
     if not options.json:
         out.write(listed(changes))
         would = "would be made" if options.dry_run else "made"
@@ -126,14 +126,14 @@ def _texts(
         yield from _texts_of_job(path, options, context, style)
         return
     read = read_text(path, options)
-    for sentence in read.mended:
+    for sentence in read.repairs:
         tell(f"{shown(str(path))}: {sentence}")
     if options.sound is not None:
         if not options.sound.name:
             raise FormatError("--sound needs a file here.")
         context = replace(context, speech=_speech(options.sound, WHOLE))
     captions = path.suffix.lower() != ".txt"
-    faults = sorted(read.mended.faults, key=lambda fault: fault.number) if captions else ()
+    faults = sorted(read.repairs.faults, key=lambda fault: fault.number) if captions else ()
     context = replace(context, captions=captions)
     yield _Text(path.name, read.transcript, context, tuple(faults), read)
 

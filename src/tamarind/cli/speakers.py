@@ -65,7 +65,7 @@ def _of_file(options: argparse.Namespace) -> None:
     output: Path = options.output or path
     suffix = documents.suffix_of(output)
     read = documents.read(path, options.language)
-    for sentence in read.mended:
+    for sentence in read.repairs:
         tell(f"{path}: {sentence}")
     task = TellSpeakers(0, options.sound, WHOLE, ())
     text, _told_anew = _retold(read.transcript, task, options.count)

@@ -128,9 +128,9 @@ def _one(
             told(f"{target} is there already; --overwrite replaces it.", SOME_FAILED)
             return False
     read = read_text(file.source, options)
-    for sentence in read.mended if tells else ():
+    for sentence in read.repairs if tells else ():
         tell(f"{shown(str(file.source))}: {sentence}")
-    dropped = read.mended.dropped + losses(read.transcript, file.suffix)
+    dropped = read.repairs.dropped + losses(read.transcript, file.suffix)
     text = change(_from_its_start(read, options), file)
     if dropped:
         tell(f"{shown(str(file.source))}: left out: {in_words(dropped)}.")

@@ -40,7 +40,7 @@ class Fault:
     reason: str
 
 
-class Mended(list[str]):
+class Repairs(list[str]):
     """What a reader put right in a damaged file, a sentence each; the first ones in full.
 
     ``faults`` are those of single cues, all of them; ``dropped`` says how often which
@@ -94,10 +94,10 @@ class RawCue:
 
 
 def transcript_of(
-    raw: Iterable[RawCue], language: str, mended: Mended | None = None, preamble: str = ""
+    raw: Iterable[RawCue], language: str, repairs: Repairs | None = None, preamble: str = ""
 ) -> Transcript:
     """A transcript from cues in a file: in order of time, lines as they stood, words spread."""
-    mended = Mended() if mended is None else mended
+    repairs = Repairs() if repairs is None else repairs
     speakers: dict[str, Speaker] = {}
     cues: list[Cue] = []
     previous: int | None = None
@@ -105,12 +105,12 @@ def transcript_of(
     known: dict[tuple[type, str], str] = {}
     found = list(enumerate(raw, 1))
     if any(_begins(one) > _begins(other) for (_, one), (_, other) in pairwise(found)):
-        mended.note("Cues were not in the order of their times.")
+        repairs.note("Cues were not in the order of their times.")
         found.sort(key=lambda entry: _begins(entry[1]))
     for number, item in found:
 
         def fault(reason: str, sentence: str, number: int = number, item: RawCue = item) -> None:
-            mended.fault(Fault(number, item.line, min(item.start, LATEST), reason), sentence)
+            repairs.fault(Fault(number, item.line, min(item.start, LATEST), reason), sentence)
 
         # A word that stands a thousand times is kept once.
         lines = [

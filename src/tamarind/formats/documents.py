@@ -9,7 +9,7 @@ from pathlib import Path
 from pkgutil import iter_modules
 
 from tamarind.formats.broadcast.smpte import PLAIN_TIMECODES, Timecodes
-from tamarind.formats.captionfile import FormatError, Mended
+from tamarind.formats.captionfile import FormatError, Repairs
 from tamarind.formats.decoding import DecodedText, decode, told_of
 from tamarind.formats.encoding import Bytes, encoded
 from tamarind.formats.format import DocumentKind, Format, FormatOption, Options, Origin
@@ -59,7 +59,7 @@ class Read:
 
     transcript: Transcript
     source: Origin
-    mended: Mended
+    repairs: Repairs
     decoded: DecodedText
     timecodes: Timecodes = PLAIN_TIMECODES
     """Those that its times were told in; times count from their start on."""
@@ -148,16 +148,16 @@ def read_bytes(
     encoding: str | None = None,
 ) -> Read:
     """Read bytes from anywhere; without a ``suffix`` their first letters tell the format."""
-    mended = Mended()
+    repairs = Repairs()
     suffix = suffix or _kind_of_data(data)
     reader = READ[suffix].read_data if suffix else None
     if suffix and reader is not None:
         transcript = _sensible(
-            lambda: reader(data, language or UNDETERMINED, mended), name, READ[suffix]
+            lambda: reader(data, language or UNDETERMINED, repairs), name, READ[suffix]
         )
         counted = _timecodes(data, READ[suffix])
         return Read(
-            transcript, _origin(transcript, name), mended, DecodedText("", "utf-8"), counted
+            transcript, _origin(transcript, name), repairs, DecodedText("", "utf-8"), counted
         )
     decoded = decode(data, language or "", encoding)
     text = decoded.text
@@ -166,20 +166,20 @@ def read_bytes(
     chosen = READ[suffix]
     assert chosen.read is not None
     if not decoded.encoding.startswith("utf") and encoding is None:
-        mended.note(f"The text was taken to be in {told_of(decoded)}.")
+        repairs.note(f"The text was taken to be in {told_of(decoded)}.")
     read_text = chosen.read
-    transcript = _sensible(lambda: read_text(text, said, mended), name, chosen)
+    transcript = _sensible(lambda: read_text(text, said, repairs), name, chosen)
     if language is None and transcript.language == said:
         likely = likely_language(" ".join(cue.text for cue in transcript.cues[:MOST_CUES]))
         if likely != said:
-            again = Mended()
-            again += mended[: not decoded.encoding.startswith("utf") and encoding is None]
+            again = Repairs()
+            again += repairs[: not decoded.encoding.startswith("utf") and encoding is None]
             transcript = _sensible(lambda: read_text(text, likely, again), name, chosen)
-            mended = again
+            repairs = again
     if chosen.origin_of is not None:
-        return Read(transcript, chosen.origin_of(text), mended, decoded)
+        return Read(transcript, chosen.origin_of(text), repairs, decoded)
     counted = _timecodes(data, chosen)
-    return Read(transcript, _origin(transcript, name), mended, decoded, counted)
+    return Read(transcript, _origin(transcript, name), repairs, decoded, counted)
 
 
 def _timecodes(data: bytes, chosen: Format) -> Timecodes:

@@ -11,7 +11,7 @@ from dataclasses import dataclass, field
 from enum import StrEnum
 
 from tamarind.formats.broadcast.smpte import PLAIN_TIMECODES, Timecodes
-from tamarind.formats.captionfile import Mended
+from tamarind.formats.captionfile import Repairs
 from tamarind.formats.encoding import UTF8, Bytes
 from tamarind.formats.reading.paragraphs import PLAIN, TextOptions
 from tamarind.formats.reading.template import Template
@@ -121,10 +121,10 @@ class Lack:
     reason: str
 
 
-Reader = Callable[[str, str, Mended], Transcript]
+Reader = Callable[[str, str, Repairs], Transcript]
 """From a text and the language that it is in unless it says so; raises FormatError."""
 
-DataReader = Callable[[bytes, str, Mended], Transcript]
+DataReader = Callable[[bytes, str, Repairs], Transcript]
 """As a reader, of a format that is no text."""
 
 Writer = Callable[[Transcript, Origin, Options], str | bytes]

@@ -297,7 +297,7 @@ def _cues(
 ) -> tuple[dict[int, Cue], int]:
     """A text's cues by number, and how many rows there are that none could be made of."""
     cues: dict[int, Cue] = {}
-    mended: list[Cue] = []
+    repairs: list[Cue] = []
     lost = 0
     rows = list(_rows(db, "cue", _CUE_COLUMNS, "id", problems.append, recording_id))
     with suppress(DamagedError):
@@ -315,11 +315,11 @@ def _cues(
             if saved is None:
                 lost += 1
             else:
-                mended.append(saved)
+                repairs.append(saved)
             continue
         cues[cue.id] = cue
     free = max(cues, default=0) + 1
-    for cue in mended:
+    for cue in repairs:
         number = cue.id if cue.id > 0 and cue.id not in cues else free
         free = max(free, number) + 1
         cues[number] = replace(cue, id=number)

@@ -164,9 +164,9 @@ class _Translator:
         parts = [(like.old, like.new) for like in alike.values()]
         run = self._run([part for pair in parts for part in pair])
         for (place, like), old, new in zip(alike.items(), run[::2], run[1::2], strict=True):
-            mended = repaired(like, old, new)
-            if mended is not None:
-                found[place] = mended
+            repairs = repaired(like, old, new)
+            if repairs is not None:
+                found[place] = repairs
                 for piece in sentences[place].pieces:
                     self._tell_like(piece.cue.id, like)
         return found

@@ -15,7 +15,7 @@ from tamarind.desktop.qtloop import tasks_of
 from tamarind.desktop.widgets.dialog import Dialog
 from tamarind.desktop.widgets.parts import button, label
 from tamarind.formats import documents
-from tamarind.formats.captionfile import FormatError, Mended
+from tamarind.formats.captionfile import FormatError, Repairs
 from tamarind.formats.decoding import decode
 from tamarind.language.marks import is_bare
 from tamarind.system.files import read_file
@@ -39,12 +39,12 @@ class Importing:
             encoding = self._encoding_of(path)
             if encoding == "":
                 return
-            mended = self._session.texts.import_file(key, path, encoding)
+            repairs = self._session.texts.import_file(key, path, encoding)
         except FormatError as error:
             self._session.trouble.emit(f"{path.name}: {error}")
             return
-        if mended:
-            MendedDialog(path.name, mended, self._parent.window()).exec()
+        if repairs:
+            RepairsDialog(path.name, repairs, self._parent.window()).exec()
         if is_bare(self._session.texts.transcript(recording.id)):
             self._session.show(key)
             self._session.told.emit(
@@ -108,11 +108,11 @@ class Importing:
         return answer == QMessageBox.StandardButton.Yes
 
 
-class MendedDialog(Dialog):
+class RepairsDialog(Dialog):
     """What was put right in a file to read it."""
 
-    def __init__(self, name: str, mended: Mended, parent: QWidget | None = None) -> None:
-        count = len(mended) + mended.more
+    def __init__(self, name: str, repairs: Repairs, parent: QWidget | None = None) -> None:
+        count = len(repairs) + repairs.more
         title = "1 thing was mended" if count == 1 else f"{count} things were mended"
         super().__init__(title, (640, 420), parent, title)
         self.body.addWidget(
@@ -120,9 +120,9 @@ class MendedDialog(Dialog):
         )
         rows = QListWidget()
         rows.setAccessibleName(title)
-        rows.addItems(mended)
-        if mended.more:
-            rows.addItem(f"and {mended.more} more of the same kind")
+        rows.addItems(repairs)
+        if repairs.more:
+            rows.addItem(f"and {repairs.more} more of the same kind")
         self.body.addWidget(rows, 1)
         fine = button("Good", self.accept, "primary")
         fine.setDefault(True)

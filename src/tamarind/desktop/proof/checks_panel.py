@@ -29,11 +29,11 @@ from tamarind.speech.glossary import Glossary, Term
 from tamarind.system.later import Later
 
 if TYPE_CHECKING:
-    from tamarind.checks import catalogue, mending
+    from tamarind.checks import catalogue
     from tamarind.desktop.widgets import changes_dialog
 else:
     catalogue = Later("tamarind.checks.catalogue")
-    mending = Later("tamarind.checks.mending")
+    manyfixes = Later("tamarind.checks.manyfixes")
     changes_dialog = Later("tamarind.desktop.widgets.changes_dialog")
 
 MOST_LISTED = 2_000
@@ -172,12 +172,12 @@ class ChecksPanel(QFrame):
         rule = told.finding.rule
         fixes = [one.finding.fixes[0] for one in self._told() if _fits(one, rule)][:MOST_LISTED]
         text, limits = self._sheet.transcript, self._session.styles.limits_of(shown)
-        mended = mending.Mending(text, fixes, limits)
+        many = manyfixes.ManyFixes(text, fixes, limits)
         changes = [
             changes_dialog.ProposedChange(
-                number, *mended.shown(number), clock(mended.start(number), 1, hours=False)
+                number, *many.shown(number), clock(many.start(number), 1, hours=False)
             )
-            for number in mending.harmless_changes(mended, text, self._checking.context(shown))
+            for number in manyfixes.harmless_changes(many, text, self._checking.context(shown))
         ]
         if not changes:
             self._session.told.emit(CANNOT)
@@ -190,7 +190,7 @@ class ChecksPanel(QFrame):
             return
         chosen = dialog.chosen()
         made = len(chosen)
-        self._session.texts.edit(shown, title, mended.taken(chosen))
+        self._session.texts.edit(shown, title, many.taken(chosen))
         self._session.told.emit("1 mended." if made == 1 else f"{made} mended; one undo for all.")
 
     @command(
@@ -332,7 +332,7 @@ class ChecksPanel(QFrame):
 
 def _fits(told: PlacedFinding, rule: str) -> bool:
     """Whether mending all of a rule would mend this one."""
-    return told.finding.rule == rule and mending.is_certain(told.finding)
+    return told.finding.rule == rule and manyfixes.is_certain(told.finding)
 
 
 def _row(told: PlacedFinding) -> QTreeWidgetItem:

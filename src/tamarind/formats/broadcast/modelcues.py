@@ -5,15 +5,17 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
-from tamarind.formats.captionfile import Mended, RawCue
+from tamarind.formats.captionfile import RawCue, Repairs
 from tamarind.formats.captions.ttmodel import TimedParagraph, ms_of, paragraphs_of
 from tamarind.formats.spans import on_words
 
 
-def cues_of(document: Any, mended: Mended, place: Callable[[TimedParagraph], str]) -> list[RawCue]:
+def cues_of(
+    document: Any, repairs: Repairs, place: Callable[[TimedParagraph], str]
+) -> list[RawCue]:
     """The cues of a document; ``place`` says where one stands, as WebVTT settings."""
     body = document.get_body()
-    found = paragraphs_of(body, mended) if body is not None else []
+    found = paragraphs_of(body, repairs) if body is not None else []
     cues = []
     for one in found:
         if not one.lines:
@@ -30,7 +32,7 @@ def cues_of(document: Any, mended: Mended, place: Callable[[TimedParagraph], str
         )
     open_ended = sum(one.end is None for one in found if one.lines)
     if open_ended:
-        mended.note(f"{open_ended} cues had no end and were given 2 seconds.")
+        repairs.note(f"{open_ended} cues had no end and were given 2 seconds.")
     return cues
 
 

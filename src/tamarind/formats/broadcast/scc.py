@@ -33,7 +33,7 @@ from tamarind.formats.broadcast.line21 import (
 from tamarind.formats.broadcast.modelcues import box_of, cues_of
 from tamarind.formats.broadcast.rows import is_within, placement_at, rows_of, unlike, within
 from tamarind.formats.broadcast.smpte import NTSC, PLAIN_TIMECODES, RATES, Frames, Timecodes
-from tamarind.formats.captionfile import FormatError, Mended, brief, transcript_of
+from tamarind.formats.captionfile import FormatError, Repairs, brief, transcript_of
 from tamarind.formats.captions.ttmodel import TimedParagraph
 from tamarind.formats.format import DocumentKind, Format, FormatOption, Lack, Options
 from tamarind.formats.rollup import CLEARED_AFTER_MS, lines_of
@@ -252,11 +252,11 @@ def timecodes_of(data: bytes) -> Timecodes:
     return Timecodes(PLAIN_TIMECODES.start, NTSC, found is None or found[1] != b":")
 
 
-def read(text: str, language: str, mended: Mended | None = None) -> Transcript:
+def read(text: str, language: str, repairs: Repairs | None = None) -> Transcript:
     """The captions of the first channel; raises FormatError."""
     import ttconv.scc.reader
 
-    mended = Mended() if mended is None else mended
+    repairs = Repairs() if repairs is None else repairs
     if not _LINE.search(text):
         raise FormatError("The file holds no line of an SCC file.")
     logging.getLogger("ttconv").setLevel(logging.CRITICAL)
@@ -264,10 +264,10 @@ def read(text: str, language: str, mended: Mended | None = None) -> Transcript:
         document = ttconv.scc.reader.to_model(text)
     except Exception as error:
         raise FormatError(f"The file is no SCC that makes sense ({brief(error)}).") from None
-    found = cues_of(document, mended, _placement)
+    found = cues_of(document, repairs, _placement)
     if not found:
         raise FormatError("The SCC file holds no caption.")
-    return transcript_of(found, language, mended)
+    return transcript_of(found, language, repairs)
 
 
 def _placement(one: TimedParagraph) -> str:

@@ -17,7 +17,7 @@ from tamarind.formats.broadcast.modelcues import box_of, cues_of
 from tamarind.formats.broadcast.rows import is_within, placement_at, rows_of, unlike
 from tamarind.formats.broadcast.smpte import NTSC, PLAIN_TIMECODES, Frames, Timecodes
 from tamarind.formats.broadcast.teletext import COLOURS, GRID, field_of, table_for, unheld, width
-from tamarind.formats.captionfile import FormatError, Mended, brief, transcript_of
+from tamarind.formats.captionfile import FormatError, Repairs, brief, transcript_of
 from tamarind.formats.captions.ttmodel import TimedParagraph
 from tamarind.formats.format import DocumentKind, Format, FormatOption, Lack, Options, Origin
 from tamarind.formats.placing import region_of
@@ -151,14 +151,14 @@ def timecodes_of(data: bytes) -> Timecodes:
         return Timecodes(PLAIN_TIMECODES.start, NTSC if fast else Fraction(25), fast)
 
 
-def read(data: bytes, language: str, mended: Mended | None = None) -> Transcript:
+def read(data: bytes, language: str, repairs: Repairs | None = None) -> Transcript:
     """The captions, their times from the start of the programme on; raises FormatError."""
-    mended = Mended() if mended is None else mended
+    repairs = Repairs() if repairs is None else repairs
     if len(data) < _HEAD or not _SIGN.match(data):
         raise FormatError("The file is no EBU STL: its first block says nothing of one.")
     rest = (len(data) - _HEAD) % _BLOCK
     if rest:
-        mended.note("The last block is not whole and was left out.")
+        repairs.note("The last block is not whole and was left out.")
         data = data[: len(data) - rest]
     logging.getLogger("ttconv").setLevel(logging.CRITICAL)
     # Digits of the start of the programme, which not every file has.
@@ -167,18 +167,18 @@ def read(data: bytes, language: str, mended: Mended | None = None) -> Transcript
         document = _model_of(data, "TCP" if counts else None)
     except Exception as error:
         raise FormatError(f"The file is no EBU STL that makes sense ({brief(error)}).") from None
-    found = cues_of(document, mended, _placement)
+    found = cues_of(document, repairs, _placement)
     if not found and counts:
         document = _model_of(data, None)
-        found = cues_of(document, mended, _placement)
+        found = cues_of(document, repairs, _placement)
         if found:
-            mended.note("All captions lie before the start of the programme; it was passed over.")
+            repairs.note("All captions lie before the start of the programme; it was passed over.")
     if not found:
         raise FormatError("The EBU STL file holds no caption.")
     left = _captions_in(data) - len(found)
     if left > 0:
-        mended.note(f"{left} captions were left out: they end before they begin, or before 0.")
-    return transcript_of(found, _language(document) or language, mended)
+        repairs.note(f"{left} captions were left out: they end before they begin, or before 0.")
+    return transcript_of(found, _language(document) or language, repairs)
 
 
 def _model_of(data: bytes, start: str | None) -> Any:

@@ -6,7 +6,7 @@ from __future__ import annotations
 import re
 from operator import attrgetter
 
-from tamarind.formats.captionfile import Fault, FormatError, Mended, RawCue, transcript_of
+from tamarind.formats.captionfile import Fault, FormatError, RawCue, Repairs, transcript_of
 from tamarind.formats.colours import colour_of, colour_span
 from tamarind.formats.format import DocumentKind, Format
 from tamarind.formats.placing import USUAL, anchor_of, placement_of
@@ -53,17 +53,17 @@ def write(transcript: Transcript) -> str:
     return "\n".join(blocks)
 
 
-def read(text: str, language: str, mended: Mended | None = None) -> Transcript:
+def read(text: str, language: str, repairs: Repairs | None = None) -> Transcript:
     """Read as far as sense allows: missing numbers, stray tags and disorder are put right.
 
     Raises FormatError when there is not one time line.
     """
-    mended = Mended() if mended is None else mended
+    repairs = Repairs() if repairs is None else repairs
     lines_with_times = ((line, _times_in(line[0])) for line in _ARROW_LINE.finditer(text))
     stamps = [(line, times) for line, times in lines_with_times if times is not None]
     if not stamps:
         raise FormatError("The file holds no SRT cue: not one line with a start and an end time.")
-    _tell_what_stands_before(text[: stamps[0][0].start()], mended)
+    _tell_what_stands_before(text[: stamps[0][0].start()], repairs)
     raw: list[RawCue] = []
     line, told = 1, 0
     for place, (match, times) in enumerate(stamps):
@@ -74,19 +74,19 @@ def read(text: str, language: str, mended: Mended | None = None) -> Transcript:
         if place + 1 < len(stamps):
             lines, numbered = _without_number(lines, place + 2)
             if not numbered:
-                mended.note(f"The cue after line {line} has no number.")
-        pieces, placement = _pieces("\n".join(lines), mended)
+                repairs.note(f"The cue after line {line} has no number.")
+        pieces, placement = _pieces("\n".join(lines), repairs)
         body = "".join(piece for piece, _ in pieces)
         plain = tuple(filter(None, (row.strip(BLANKS) for row in body.split("\n"))))
         start, end = in_place(times, raw[-1].end if raw else 0)
         if (start, end) != times:
-            mended.fault(
+            repairs.fault(
                 Fault(place + 1, line, start, "its times make no sense"),
                 f"The times of the cue at {clock(start)} make no sense and were put in place",
             )
         spans = on_words(pieces)
         raw.append(RawCue(start, end, plain, placement=placement, line=line, spans=spans))
-    return transcript_of(raw, language, mended)
+    return transcript_of(raw, language, repairs)
 
 
 def _written(span: str) -> tuple[str, str]:
@@ -97,7 +97,7 @@ def _written(span: str) -> tuple[str, str]:
     return f"<{span}>", f"</{span}>"
 
 
-def _pieces(body: str, mended: Mended) -> tuple[list[tuple[str, Spans]], str]:
+def _pieces(body: str, repairs: Repairs) -> tuple[list[tuple[str, Spans]], str]:
     """The text between tags, with the looks that these give it, and where it stands."""
     if "<" not in body and "{" not in body:
         return [(body, ())], ""
@@ -115,15 +115,15 @@ def _pieces(body: str, mended: Mended) -> tuple[list[tuple[str, Spans]], str]:
         elif head == "font" and match[1]:
             spans = without_last(spans, fonts.pop() if fonts else None)
         elif head == "font":
-            fonts.append(_colour_in(match[0], mended))
+            fonts.append(_colour_in(match[0], repairs))
             spans = (*spans, fonts[-1]) if fonts[-1] else spans
         elif head:
-            mended.drop("struck-through text", not match[1])
+            repairs.drop("struck-through text", not match[1])
         else:
             anchors = _ANCHOR.findall(match[0])
             placement = placement_of(_anchor(anchors[0])) if anchors else placement
             if _ANCHOR.sub("", match[0]) != "{}":
-                mended.drop("other formatting codes")
+                repairs.drop("other formatting codes")
     pieces.append((body[place:], spans))
     return pieces, placement
 
@@ -137,19 +137,19 @@ def _anchor(found: tuple[str, str]) -> int:
     return max(column, 1) + {0: 0, 1: 6, 2: 3}[min(row, 2)]
 
 
-def _colour_in(tag: str, mended: Mended) -> str | None:
+def _colour_in(tag: str, repairs: Repairs) -> str | None:
     """The colour that a font tag gives, as a span."""
     match = _COLOUR.search(tag)
     span = colour_span(match[1]) if match else None
     if span is None or _FONT.search(tag):
-        mended.drop("typefaces and sizes")
+        repairs.drop("typefaces and sizes")
     return span
 
 
-def _tell_what_stands_before(text: str, mended: Mended) -> None:
+def _tell_what_stands_before(text: str, repairs: Repairs) -> None:
     """What comes before the first time line should be its number and nothing else."""
     if text.strip() and not text.strip().isdigit():
-        mended.note("Text before the first cue was left out.")
+        repairs.note("Text before the first cue was left out.")
 
 
 def _without_number(lines: list[str], expected: int) -> tuple[list[str], bool]:

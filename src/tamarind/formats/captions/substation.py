@@ -9,8 +9,8 @@ from typing import Any
 
 from tamarind.formats.captionfile import (
     FormatError,
-    Mended,
     RawCue,
+    Repairs,
     brief,
     names_of,
     transcript_of,
@@ -166,14 +166,14 @@ def _tags(span: str, usual: str) -> tuple[str, str]:
     return f"{{\\1c&H{begun.upper()}&}}", f"{{\\1c&H{ended.upper()}&}}"
 
 
-def read(text: str, language: str, mended: Mended | None = None) -> Transcript:
+def read(text: str, language: str, repairs: Repairs | None = None) -> Transcript:
     """The events that show text, with the name of who speaks; comments and drawings are not.
 
     Raises FormatError when there is no such event.
     """
     import pysubs2
 
-    mended = Mended() if mended is None else mended
+    repairs = Repairs() if repairs is None else repairs
     form = "ass" if "[v4+ styles]" in text.casefold() else "ssa"
     try:
         file = pysubs2.SSAFile.from_string(text, format_=form)
@@ -195,12 +195,12 @@ def read(text: str, language: str, mended: Mended | None = None) -> Transcript:
             placement = _placement(event, file.styles)
             raw.append(RawCue(*times, lines, event.name or None, (), placement, 0, spans))
             if _EFFECT.search(event.text):
-                mended.drop("effects and exact places")
+                repairs.drop("effects and exact places")
     if drawn:
-        mended.note(f"{drawn} drawings were left out.")
+        repairs.note(f"{drawn} drawings were left out.")
     if not raw:
         raise FormatError("The file holds no SubStation event with text.")
-    return transcript_of(raw, language, mended)
+    return transcript_of(raw, language, repairs)
 
 
 def _is_alike(colour: Any, other: Any) -> bool:

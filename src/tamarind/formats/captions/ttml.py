@@ -7,7 +7,14 @@ import logging
 import re
 import xml.etree.ElementTree as ET
 
-from tamarind.formats.captionfile import FormatError, Mended, RawCue, brief, names_of, transcript_of
+from tamarind.formats.captionfile import (
+    FormatError,
+    RawCue,
+    Repairs,
+    brief,
+    names_of,
+    transcript_of,
+)
 from tamarind.formats.captions.ttmodel import BETWEEN, CLOSE, OPEN, ms_of, paragraphs_of
 from tamarind.formats.colours import colour_of, colour_span
 from tamarind.formats.format import DocumentKind, Format, FormatOption
@@ -165,7 +172,7 @@ def _with_readings(word: Word) -> str:
     return with_readings(word, _escaped, ruby)
 
 
-def read(text: str, language: str, mended: Mended | None = None) -> Transcript:
+def read(text: str, language: str, repairs: Repairs | None = None) -> Transcript:
     """The paragraphs with a time, with who speaks where that is said.
 
     Older namespaces (DFXP) are taken for that of TTML. Raises FormatError.
@@ -173,13 +180,13 @@ def read(text: str, language: str, mended: Mended | None = None) -> Transcript:
     import ttconv.imsc.reader
     import ttconv.model
 
-    mended = Mended() if mended is None else mended
-    root = _parsed(text, mended)
+    repairs = Repairs() if repairs is None else repairs
+    root = _parsed(text, repairs)
     if root.tag != f"{{{_TT}}}tt":
         raise FormatError("The file is XML, but no TTML.")
-    told = _told_of_paragraphs(root, _names(root), _Regions(root, mended))
+    told = _told_of_paragraphs(root, _names(root), _Regions(root, repairs))
     _mark_readings(root)
-    _put_right(root, mended)
+    _put_right(root, repairs)
     # Its warnings about styling are of no use to a person.
     logging.getLogger("ttconv").setLevel(logging.CRITICAL)
     try:
@@ -187,7 +194,7 @@ def read(text: str, language: str, mended: Mended | None = None) -> Transcript:
     except Exception as error:
         raise FormatError(f"The file is no TTML that makes sense ({brief(error)}).") from None
     body = document.get_body() if document is not None else None
-    found = paragraphs_of(body, mended) if body is not None else []
+    found = paragraphs_of(body, repairs) if body is not None else []
     declared = root.get("{http://www.w3.org/XML/1998/namespace}lang") or ""
     spoken = declared if is_language(declared) else language
     usual = f"{LANGUAGE} {declared}"
@@ -200,22 +207,24 @@ def read(text: str, language: str, mended: Mended | None = None) -> Transcript:
             placement=placement,
             spans=on_words([(text, _without(looks, usual)) for text, looks in one.pieces]),
         )
-        for one, (speaker, placement) in zip(found, _of_each(told, len(found), mended), strict=True)
+        for one, (speaker, placement) in zip(
+            found, _of_each(told, len(found), repairs), strict=True
+        )
         if one.lines
     ]
     open_ended = sum(one.end is None for one in found if one.lines)
     if open_ended:
-        mended.note(f"{open_ended} cues had no end and were given 2 seconds.")
+        repairs.note(f"{open_ended} cues had no end and were given 2 seconds.")
     if not raw:
         raise FormatError("The file holds no TTML paragraph with text.")
-    return transcript_of(raw, spoken, mended)
+    return transcript_of(raw, spoken, repairs)
 
 
 def _without(looks: Spans, span: str) -> Spans:
     return tuple(look for look in looks if look != span)
 
 
-def _parsed(text: str, mended: Mended) -> ET.Element:
+def _parsed(text: str, repairs: Repairs) -> ET.Element:
     """The XML of a file; what is not escaped in its text is, if that helps."""
     # The text is decoded already, so that what the file says of its encoding is past.
     text = _OLD.sub(_TT, _DECLARED.sub("", text))
@@ -230,9 +239,9 @@ def _parsed(text: str, mended: Mended) -> ET.Element:
     except (ET.ParseError, ValueError):
         raise FormatError(f"The file is no TTML: it is no whole XML ({brief(first)}).") from None
     if "duplicate attribute" in str(first):
-        mended.note("A tag had an attribute twice; the first one counts.")
+        repairs.note("A tag had an attribute twice; the first one counts.")
     else:
-        mended.note("Characters that XML has for itself stood in the text.")
+        repairs.note("Characters that XML has for itself stood in the text.")
     return root
 
 
@@ -249,7 +258,7 @@ def _with_each_once(tag: re.Match[str]) -> str:
     return _ATTRIBUTE.sub(once, tag[0])
 
 
-def _put_right(root: ET.Element, mended: Mended) -> None:
+def _put_right(root: ET.Element, repairs: Repairs) -> None:
     """Return the text without styling but for looks, and with times as the standard has them: two
     digits, a unit, ticks as long as they should be."""
     frames, ticks = root.get(f"{_PARAMETER}frameRate"), root.get(f"{_PARAMETER}tickRate")
@@ -267,7 +276,7 @@ def _put_right(root: ET.Element, mended: Mended) -> None:
         looks = _own_looks(element, styles)
         for name in [n for n in element.attrib if n.startswith(_STYLING) or n in _REFERENCES]:
             if name not in _KNOWN:
-                mended.drop("other styling")
+                repairs.drop("other styling")
             del element.attrib[name]
         element.attrib.update(looks)
         for key in ("begin", "end", "dur"):
@@ -280,7 +289,7 @@ def _put_right(root: ET.Element, mended: Mended) -> None:
                 else:
                     element.set(key, right)
     if odd:
-        mended.note(f"{odd} times were not written as the standard has them.")
+        repairs.note(f"{odd} times were not written as the standard has them.")
 
 
 def _own_looks(element: ET.Element, styles: dict[str, dict[str, str]]) -> dict[str, str]:
@@ -321,8 +330,8 @@ def _names(root: ET.Element) -> dict[str, str]:
 class _Regions:
     """Where captions stand, by the regions of a file."""
 
-    def __init__(self, root: ET.Element, mended: Mended) -> None:
-        self._mended = mended
+    def __init__(self, root: ET.Element, repairs: Repairs) -> None:
+        self._mended = repairs
         self._size = _PIXELS.fullmatch(root.get(f"{_STYLING}extent", "").strip())
         styles: dict[str, dict[str, str]] = {}
         for style in root.iter(f"{{{_TT}}}style"):
@@ -385,15 +394,15 @@ def _told_of_paragraphs(
 
 
 def _of_each(
-    told: list[tuple[str | None, str]], count: int, mended: Mended
+    told: list[tuple[str | None, str]], count: int, repairs: Repairs
 ) -> list[tuple[str | None, str]]:
     """What was told of paragraphs, if there is a cue for each."""
     if len(told) == count:
         return told
     if any(speaker for speaker, _ in told):
-        mended.note("Who speaks could not be told and was left out.")
+        repairs.note("Who speaks could not be told and was left out.")
     if any(placement for _, placement in told):
-        mended.drop("places on the picture")
+        repairs.drop("places on the picture")
     return [(None, "")] * count
 
 

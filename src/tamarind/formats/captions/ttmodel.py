@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from fractions import Fraction
 from typing import Any
 
-from tamarind.formats.captionfile import Mended
+from tamarind.formats.captionfile import Repairs
 from tamarind.formats.colours import colour_of, colour_span
 from tamarind.formats.spans import LANGUAGE, Spans, as_reading, head_of
 from tamarind.transcript.bounds import is_language
@@ -42,12 +42,12 @@ class TimedParagraph:
         return tuple(filter(None, (_LONE_MARK.sub(r"\1", line) for line in lines)))
 
 
-def paragraphs_of(body: Any, mended: Mended) -> list[TimedParagraph]:
+def paragraphs_of(body: Any, repairs: Repairs) -> list[TimedParagraph]:
     """The paragraphs of a body. Their times count from what they stand in, but where that puts
     them past its end and counted from zero they are within it."""
     zero = _counts_from_zero(body)
     if zero:
-        mended.note("Times within timed parts were counted from the start of the file.")
+        repairs.note("Times within timed parts were counted from the start of the file.")
     return list(_paragraphs(body, Fraction(0), None, zero, ()))
 
 

@@ -11,8 +11,8 @@ from tamarind.formats import lookstyles
 from tamarind.formats.captionfile import (
     Fault,
     FormatError,
-    Mended,
     RawCue,
+    Repairs,
     names_of,
     transcript_of,
 )
@@ -118,17 +118,17 @@ def _note(text: str) -> str:
     return ("NOTE\n" if text.startswith("\n") else "NOTE ") + "\n".join(lines)
 
 
-def read(text: str, language: str, mended: Mended | None = None) -> Transcript:
+def read(text: str, language: str, repairs: Repairs | None = None) -> Transcript:
     """Cues with voices, settings, notes, spans and word times; style and region blocks are kept as
     they stand, with the notes among them and those behind the last cue.
 
     A missing header is forgiven. Raises FormatError when there is
     not one time line.
     """
-    mended = Mended() if mended is None else mended
+    repairs = Repairs() if repairs is None else repairs
     lines = text.split("\n")
     if not re.match(r"WEBVTT(?:[ \t].*)?$", lines[0]):
-        mended.note("The first line does not say WEBVTT.")
+        repairs.note("The first line does not say WEBVTT.")
     heads = (_LANGUAGE.match(line.removeprefix("NOTE ")) for line in lines[:6])
     declared = next(filter(None, heads), None)
     raw: list[RawCue] = []
@@ -145,7 +145,7 @@ def read(text: str, language: str, mended: Mended | None = None) -> Transcript:
             block = _BLOCK.match(line)
             comment = _NOTE.match(line)
             if "-->" in line and not comment:
-                mended.note(f"Line {place} has no times that make sense.")
+                repairs.note(f"Line {place} has no times that make sense.")
             elif (comment or block) and (place < 2 or not lines[place - 2].strip()):
                 begun = place - 1
                 while place < len(lines) and lines[place].strip() and "-->" not in lines[place]:
@@ -166,11 +166,11 @@ def read(text: str, language: str, mended: Mended | None = None) -> Transcript:
         placement = ""
         if match:
             groups = match.groups()
-            placement = _settings(groups[8], number, mended)
+            placement = _settings(groups[8], number, repairs)
             start, end = _ms(groups[:4]), _ms(groups[4:8])
         else:
             start, end = in_place(meant or (None, None), raw[-1].end if raw else 0)
-            mended.fault(
+            repairs.fault(
                 Fault(len(raw) + 1, number, start, "its times make no sense"),
                 f"The times of the cue at {clock(start)} make no sense and were put in place",
             )
@@ -183,7 +183,7 @@ def read(text: str, language: str, mended: Mended | None = None) -> Transcript:
         raise FormatError("The file holds no WebVTT cue: not one line with a start and end time.")
     blocks += map(_note, _said(notes))
     spoken = declared.group(1) if declared and is_language(declared.group(1)) else language
-    return transcript_of(raw, spoken, mended, "\n\n".join(blocks))
+    return transcript_of(raw, spoken, repairs, "\n\n".join(blocks))
 
 
 def _said(notes: Sequence[str]) -> list[str]:
@@ -191,12 +191,12 @@ def _said(notes: Sequence[str]) -> list[str]:
     return [note for note in notes if note.strip() and not _LANGUAGE.match(note)]
 
 
-def _settings(text: str | None, line: int, mended: Mended) -> str:
+def _settings(text: str | None, line: int, repairs: Repairs) -> str:
     """The settings of a cue that the recommendation knows."""
     parts = (text or "").split()
     kept = [part for part in parts if _SETTING.match(part) and is_placement(part)]
     if len(kept) < len(parts):
-        mended.note(f"Line {line} has a setting that is none.")
+        repairs.note(f"Line {line} has a setting that is none.")
     return " ".join(kept)
 
 

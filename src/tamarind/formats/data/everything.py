@@ -12,7 +12,14 @@ from collections.abc import Mapping, Sequence
 from itertools import pairwise
 from typing import Any
 
-from tamarind.formats.captionfile import LONGEST_NAME, FormatError, Mended, brief, names_of, ordered
+from tamarind.formats.captionfile import (
+    LONGEST_NAME,
+    FormatError,
+    Repairs,
+    brief,
+    names_of,
+    ordered,
+)
 from tamarind.formats.format import DocumentKind, Format, Origin
 from tamarind.formats.spans import only_spans
 from tamarind.transcript.bounds import LATEST, clean_text, is_language
@@ -50,9 +57,9 @@ def write(
     return json.dumps(data, ensure_ascii=False, indent=1) + "\n"
 
 
-def read(text: str, language: str, mended: Mended | None = None) -> Transcript:
+def read(text: str, language: str, repairs: Repairs | None = None) -> Transcript:
     """Read what ``write`` wrote; raises FormatError with the place of what is wrong."""
-    mended = Mended() if mended is None else mended
+    repairs = Repairs() if repairs is None else repairs
     try:
         data = json.loads(text)
     except (ValueError, RecursionError) as error:
@@ -73,7 +80,7 @@ def read(text: str, language: str, mended: Mended | None = None) -> Transcript:
         except (KeyError, TypeError, ValueError, AttributeError, OverflowError, RecursionError):
             raise FormatError(f"Cue {number} of the file is not as it should be.") from None
     if any(one.start > other.start for one, other in pairwise(cues)):
-        mended.note("Cues were not in the order of their times.")
+        repairs.note("Cues were not in the order of their times.")
         cues.sort(key=lambda cue: cue.start)
     declared = data.get("language")
     preamble = data.get("preamble")

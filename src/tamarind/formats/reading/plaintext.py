@@ -8,7 +8,7 @@ from collections.abc import Collection, Sequence
 from dataclasses import replace
 from itertools import pairwise
 
-from tamarind.formats.captionfile import FormatError, Mended, RawCue, transcript_of
+from tamarind.formats.captionfile import FormatError, RawCue, Repairs, transcript_of
 from tamarind.formats.format import DocumentKind, Format
 from tamarind.formats.reading.paragraphs import PLAIN, TextOptions, paragraphs
 from tamarind.formats.timecode import clock, parse_time
@@ -32,10 +32,10 @@ def write(transcript: Transcript, options: TextOptions = PLAIN) -> str:
     return "\n\n".join(blocks) + ("\n" if blocks else "")
 
 
-def read(text: str, language: str, mended: Mended | None = None) -> Transcript:
+def read(text: str, language: str, repairs: Repairs | None = None) -> Transcript:
     """One cue a paragraph. Labels that stand before several paragraphs, or in capitals, are
     speakers; a time stamp is when its paragraph begins, others get times by length."""
-    mended = Mended() if mended is None else mended
+    repairs = Repairs() if repairs is None else repairs
     blocks = [" ".join(block.split()) for block in blocks_of(text)]
     names = _names_in(blocks)
     raw: list[RawCue] = []
@@ -48,7 +48,7 @@ def read(text: str, language: str, mended: Mended | None = None) -> Transcript:
             try:
                 time = parse_time(stamp[0].strip(" []"))
             except ValueError as error:
-                mended.note(f"{error} The paragraph there follows on.")
+                repairs.note(f"{error} The paragraph there follows on.")
         label = _LABEL.match(block)
         speaker = None
         if label and label[1].casefold() in names:
@@ -59,10 +59,10 @@ def read(text: str, language: str, mended: Mended | None = None) -> Transcript:
             raw.append(RawCue(time or 0, 0, (block,), speaker))
     if not raw:
         raise FormatError("The file holds no text.")
-    return with_paragraphs(transcript_of(_laid(raw, stamped, mended), language, mended))
+    return with_paragraphs(transcript_of(_laid(raw, stamped, repairs), language, repairs))
 
 
-def _laid(raw: Sequence[RawCue], stamped: Sequence[int], mended: Mended) -> list[RawCue]:
+def _laid(raw: Sequence[RawCue], stamped: Sequence[int], repairs: Repairs) -> list[RawCue]:
     """Paragraphs one after the other, by their length; those whose indices are ``stamped`` begin
     at their start, for which those before are shortened if they must be."""
     laid: list[RawCue] = []
@@ -72,7 +72,7 @@ def _laid(raw: Sequence[RawCue], stamped: Sequence[int], mended: Mended) -> list
         if first in stamped and run[0].start < at:
             # Turns within one second have the same stamp, which says nothing against the order.
             if run[0].start < laid[-1].start // 1000 * 1000:
-                mended.note(
+                repairs.note(
                     f"The paragraph stamped {clock(run[0].start)} stands after a later one:"
                     f" it begins at {clock(at)}."
                 )

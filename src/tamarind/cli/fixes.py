@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from pathlib import Path
 
 from tamarind.captions.lines import with_breaks
-from tamarind.checks import mending
+from tamarind.checks import manyfixes
 from tamarind.checks.catalogue import CHECKS
 from tamarind.checks.check import CheckContext
 from tamarind.cli.output import harmless, tell
@@ -38,12 +38,12 @@ def kinds_in(names: Sequence[str]) -> tuple[str, ...]:
     return tuple(names)
 
 
-def mended(
+def fixed_by_kinds(
     text: Transcript, context: CheckContext, kinds: Sequence[str]
 ) -> tuple[Transcript, list[str]]:
     """The text with all that these rules mend for certain, and each change in words, before and
     after."""
-    new, changes = mending.mended(text, context, kinds)
+    new, changes = manyfixes.fixed_by_kinds(text, context, kinds)
     return new, [
         f"{clock(time)}  {CHECKS[kind].title}\n{_lines('- ', before)}{_lines('+ ', after)}"
         for time, kind, before, after in changes

@@ -21,7 +21,7 @@ from tamarind.transcript.model import Cue, Transcript
 LEFT_OUT = "(left out)"
 
 
-class Mending:
+class ManyFixes:
     """What fixes would make of a text, as ``count`` changes that do not hang on each other.
 
     New words change their cue alone. Times and cuts may reach into neighbours: there a change is
@@ -93,17 +93,17 @@ def is_certain(finding: Finding) -> bool:
 
 
 def harmless_changes(
-    mending: Mending, text: Transcript, context: CheckContext, checker: Checker | None = None
+    many: ManyFixes, text: Transcript, context: CheckContext, checker: Checker | None = None
 ) -> list[int]:
     """The numbers of the changes after which no cue breaks a rule that it kept before."""
     checker = checker or Checker()
     before = _broken(checker, text, context)
-    chosen = list(range(mending.count))
+    chosen = list(range(many.count))
     while chosen:
-        after = _broken(checker, mending.taken(chosen), context)
+        after = _broken(checker, many.taken(chosen), context)
         spoilt = {cue for cue, rule in after - before}
         near = _with_neighbours(spoilt, text)
-        rest = [number for number in chosen if not mending.cues(number) & near]
+        rest = [number for number in chosen if not many.cues(number) & near]
         if not spoilt or len(rest) == len(chosen):
             return chosen if not spoilt else []
         chosen = rest
@@ -125,7 +125,7 @@ def _with_neighbours(ids: set[int], text: Transcript) -> set[int]:
     return found
 
 
-def mended(
+def fixed_by_kinds(
     text: Transcript, context: CheckContext, kinds: Collection[str]
 ) -> tuple[Transcript, list[tuple[int, str, str, str]]]:
     """The text with all that these rules mend for certain, and each change: when (ms), by which
@@ -142,10 +142,10 @@ def mended(
             ]
             if not fixes:
                 continue
-            mending = Mending(text, fixes, context.style.captions)
-            chosen = harmless_changes(mending, text, context, checker)
-            told += [(mending.start(number), kind, *mending.shown(number)) for number in chosen]
-            text = mending.taken(chosen) if chosen else text
+            many = ManyFixes(text, fixes, context.style.captions)
+            chosen = harmless_changes(many, text, context, checker)
+            told += [(many.start(number), kind, *many.shown(number)) for number in chosen]
+            text = many.taken(chosen) if chosen else text
         if text == before:
             break
     return text, told
