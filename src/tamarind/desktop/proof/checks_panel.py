@@ -29,7 +29,7 @@ from tamarind.speech.glossary import Glossary, Term
 from tamarind.system.later import Later
 
 if TYPE_CHECKING:
-    from tamarind.checks import catalogue
+    from tamarind.checks import catalogue, manyfixes
     from tamarind.desktop.widgets import changes_dialog
 else:
     catalogue = Later("tamarind.checks.catalogue")
