@@ -93,7 +93,7 @@ def by_window(folder: Path, until: float) -> None:
     window.export.write()
     wait(lambda: time.monotonic() > until, 600)
     cues = len(session.texts.transcript(table).cues)
-    print("window", cues, "cues heard", flush=True)
+    print("window", cues, "cues transcribed", flush=True)
     window.close_at_once()
 
 

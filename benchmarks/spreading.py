@@ -39,7 +39,7 @@ def main(file: Path) -> None:
     for said, _ in pairs:
         hints.append(alone[at : at + len(said)])
         at += len(said)
-    for name, given in (("with hints", hints), ("without hints", [None] * len(pairs))):
+    for name, given in (("with warnings", hints), ("without warnings", [None] * len(pairs))):
         offs = []
         for (said, good), hint in zip(pairs, given, strict=True):
             ours = spread_text(said, joined(good), target, hint)

@@ -48,7 +48,7 @@ class BadFiles(FolderTest):
             out.mux(stream.encode(None))
         self.assertEqual(
             self.reason("silent.mp4"),
-            "The file has no sound track: there is nothing to hear in it.",
+            "The file has no sound track: there is nothing to transcribe.",
         )
 
     def test_an_mp4_cut_off_before_its_index(self):

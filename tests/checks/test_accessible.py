@@ -25,10 +25,11 @@ class Points(unittest.TestCase):
     def test_what_is_missing_has_a_way_to_mend_it(self):
         found = answers(moor(), replace(BARE, doubts=1, broken=2, contrasts=(3.0, 9.0)))
         missing = {title for title, point in found.items() if point.answer is Answer.MISSING}
-        self.assertEqual(missing, {"Captions", "Proofed", "No doubts", "Sounds", "Transcript",
+        self.assertEqual(missing, {"Captions", "Proofed", "No uncertain words", "Sounds",
+        "Transcript",
                                    "What is seen", "Contrast", "Readable"})  # fmt: skip
         self.assertTrue(all(found[title].mend for title in missing))
-        self.assertEqual(found["No doubts"].told, "1 word is doubtful.")
+        self.assertEqual(found["No uncertain words"].told, "1 word is doubtful.")
         self.assertEqual(found["Readable"].told, "2 rules are broken that must hold.")
 
     def test_what_is_complete_has_nothing_to_do(self):

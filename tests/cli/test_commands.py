@@ -193,7 +193,7 @@ class Commands(CommandTest):
             ("--empty-cues", "nan", "number of seconds"),
             ("--to", "9" * 30, "beyond the end of any recording"),
             ("--glossary", "nowhere.txt", "nowhere.txt"),
-            ("--language", "ast", "Nothing here hears “ast”"),
+            ("--language", "ast", "Nothing here recognises “ast”"),
             ("--recogniser", "nobody", "no folder with a model"),
         ):
             status, _, told = self.run_command(

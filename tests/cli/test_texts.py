@@ -49,7 +49,7 @@ class Texts(TextTest):
         self.assertIn("broken in the file: cue 2, line 6, it ends before it begins", out)
         self.assertIn("broken in the file: cue 3, line 10, it has no text", out)
         self.assertIn("the same text twice", out)
-        self.assertIn("2 that must be mended", out)
+        self.assertIn("2 errors", out)
         status, out, _ = self.run_command("check", broken, "--json")
         faults = [one for one in json.loads(out) if one["rule"] == "file"]
         self.assertEqual([(one["cue"], one["line"]) for one in faults], [(2, 6), (3, 10)])
@@ -65,7 +65,7 @@ class Texts(TextTest):
             self.assertEqual(status, 0)
             self.assertIn("guesses", told)
             status, out, _ = self.run_command("check", target, "--style", style)
-            self.assertEqual((status, "0 that must be mended" in out), (0, True), out)
+            self.assertEqual((status, "0 errors" in out), (0, True), out)
         _, _, told = self.run_command("convert", source, self.folder / "a.docx")
         self.assertNotIn("guesses", told)
 
@@ -74,9 +74,9 @@ class Texts(TextTest):
         self.assertEqual(status, 1)
         self.assertIn("00:00:01.000  must  too fast to read: 44 characters a second", out)
         self.assertIn("repeated word: said twice – the", out)
-        self.assertIn("fast.srt: 1 cues, 1 that must be mended", out.splitlines()[-1])
+        self.assertIn("fast.srt: 1 cues, 1 errors", out.splitlines()[-1])
         status, out, _ = self.run_command("check", self.put("good.srt", GOOD))
-        self.assertEqual((status, out), (0, "good.srt: 1 cues, 0 that must be mended, 0 hints\n"))
+        self.assertEqual((status, out), (0, "good.srt: 1 cues, 0 errors, 0 hints\n"))
 
     def test_check_goes_by_the_style_that_is_named(self):
         path = self.put("good.srt", GOOD)

@@ -26,7 +26,7 @@ class Notices(unittest.TestCase):
         )
         title, text = words_for("Moor", totals(1, 2), 30)
         self.assertEqual(title, "Moor: 1 draft is ready")
-        self.assertIn("2 could not be heard", text)
+        self.assertIn("2 could not be transcribed", text)
         self.assertIn("nothing could be heard", words_for("Moor", totals(0, 2), 0)[0])
 
     def test_the_stand_in_keeps_what_would_be_shown_and_the_sound_ships(self):
@@ -93,7 +93,7 @@ class InWords(unittest.TestCase):
         said = differences(mine, HearingOptions(), "ordinary", "One short line")
         self.assertEqual(
             said[1:],
-            ["thorough", "3 voices told apart", "faint voices too", "welsh", "less hum and hiss",
+            ["thorough", "3 speakers", "sensitive voice detection", "welsh", "noise reduction",
              "One short line", "00:05 to 01:30"],
         )  # fmt: skip
         self.assertEqual(differences(Recording(1, SOUND), HearingOptions(), "ordinary"), [])

@@ -164,7 +164,7 @@ class Following(Everybody):
     def test_what_is_missing_leads_to_where_it_is_mended(self):
         def run(dialog):
             rows = [item.text(0) for item in dialog.points.items()]
-            dialog.points.choose(rows.index("No doubts"))
+            dialog.points.choose(rows.index("No uncertain words"))
             dialog.mend.click()
 
         self.dialog(EverybodyDialog, "everybody", run)

@@ -375,7 +375,7 @@ class Texts(WindowTest):
         seen = []
         with patch.object(RepairsDialog, "exec", lambda dialog: seen.append(dialog.windowTitle())):
             self.intake.import_text(self.key, path)
-        self.assertEqual(seen, ["2 things were mended"])
+        self.assertEqual(seen, ["2 things were repaired"])
         self.assertEqual(self.session.texts.transcript(self.key).cues[0].text, "wet")
 
     def test_a_plain_text_is_matched_with_the_sound(self):

@@ -87,7 +87,7 @@ class Heard(IntakeTest):
         for recording in self.session.recordings.all():
             stage = stage_of(self.session, recording)
             if recording.state is State.FAILED:
-                self.assertEqual(stage.text, "Cannot be heard")
+                self.assertEqual(stage.text, "Cannot be transcribed")
                 self.assertTrue(stage.detail.endswith("."))
             else:
                 self.assertEqual(stage.text, "Draft ready")
@@ -134,7 +134,7 @@ class Batch(IntakeTest):
         self.choose(two, adding=True)
         self.assertEqual(panel.box(hearing_fields.CARE).currentText(), "")
         self.assertTrue(panel.box(hearing_fields.SIDES).isEnabled())
-        panel.box(hearing_fields.SPEAKERS).setCurrentText("told apart, 2 of them")
+        panel.box(hearing_fields.SPEAKERS).setCurrentText("2")
         panel.box(hearing_fields.SPEAKERS).activated.emit(2)
         panel.clean.click()
         for key, care in ((one, Care.THOROUGH), (two, Care.QUICK)):
@@ -515,7 +515,7 @@ class Captions(IntakeTest):
         self.drop(captions)
         key = self.named("memo")
         self.assertEqual(self.session.texts.transcript(key).cues, ())
-        self.press("take it")
+        self.press("Import")
         self.assertEqual(self.session.texts.transcript(key).cues[0].text, "Ever tried.")
         self.assertEqual(self.session.texts.transcript(key).speakers[0].name, "Pat")
         self.assertIs(self.session.recordings.get(key).state, State.DRAFT)
@@ -531,7 +531,7 @@ class Captions(IntakeTest):
         bad = self.folder / "memo.srt"
         bad.write_text("nothing")
         self.drop(bad)
-        self.press("take it")
+        self.press("Import")
         self.assertEqual(len(told), 1)
         self.assertIn("no SRT cue", told[0])
         self.assertEqual(self.session.texts.transcript(self.named("memo")).cues, ())
@@ -540,7 +540,7 @@ class Captions(IntakeTest):
 class Demo(WindowTest):
     def test_there_is_one_recording_at_every_stage(self):
         stages = {r.name: stage_of(self.session, r) for r in self.session.recordings.all()}
-        self.assertEqual(stages["Volunteers round table"].text, "Not heard yet")
+        self.assertEqual(stages["Volunteers round table"].text, "Not transcribed yet")
         self.assertEqual(stages["Water table lecture"].text, "Draft ready")
         self.assertTrue(0.2 < stages["Warden interview"].proofed < 0.8)
         self.assertEqual(stages["Site memo, north drain"].text, "Proofed")

@@ -53,7 +53,7 @@ class SecondHearing(WindowTest):
             self.key(KEY.Key_T, ALT)
         self.assertNotIn("hippopotamus", self.sheet.transcript.cues[row].text)
         self.assertEqual(self.sheet.transcript.cues[row].words[place].text, right.split()[place])
-        self.assertIn("All differences are settled.", self.shown())
+        self.assertIn("All differences are reviewed.", self.shown())
         self.key(KEY.Key_Z, CTRL)
         self.assertIn("hippopotamus", " ".join(c.text for c in self.sheet.transcript.cues))
 
@@ -91,7 +91,7 @@ class SecondHearing(WindowTest):
         before = self.sheet.transcript
         recording = self.session.shown_recording()
         recording.path.unlink()
-        self.again.way.setCurrentText("Thorough, less hum and hiss")
+        self.again.way.setCurrentText("Thorough, noise reduction")
         # It is known at once, before a worker is asked.
         self.key(KEY.Key_A, ALT)
         self.wait(lambda: any("is no longer there" in text for text in self.shown()), 20)

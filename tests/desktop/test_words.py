@@ -63,7 +63,7 @@ class Stages(unittest.TestCase):
         self.assertEqual(stage.text, "Hearing… 30%")
         self.assertEqual(stage.detail, "a few seconds left · 15× real time")
         begun = stage_of(Pretended(active=7), recording(State.QUEUED))
-        self.assertEqual((begun.text, begun.detail), ("Hearing…", "finding speech"))
+        self.assertEqual((begun.text, begun.detail), ("Transcribing…", "finding speech"))
 
     def test_going_on_in_the_middle_counts_from_there(self):
         news = Heard(7, (), 75_000, 100_000, Work(60.0, 80.0, 40.0, 5.0, 25.0))
@@ -87,7 +87,9 @@ class Stages(unittest.TestCase):
     def test_trouble_is_said_in_its_own_words(self):
         failed = recording(State.FAILED, problem="The file is empty.")
         stage = stage_of(Pretended(), failed)
-        self.assertEqual((stage.text, stage.detail), ("Cannot be heard", "The file is empty."))
+        self.assertEqual(
+            (stage.text, stage.detail), ("Cannot be transcribed", "The file is empty.")
+        )
         self.assertTrue(stage.needs_attention)
         stopped = recording(State.STOPPED, heard_until=25_000)
         stage = stage_of(Pretended(), stopped)

@@ -91,7 +91,7 @@ class CTranslateFolders(FolderTest):
 
     def test_its_languages_are_heard_and_no_others(self):
         check(self.how)
-        with self.assertRaisesRegex(RecogniserError, "Nothing here hears “fr”"):
+        with self.assertRaisesRegex(RecogniserError, "Nothing here recognises “fr”"):
             check(replace(self.how, language="fr"))
         sound = soundcache.fetch(human_recording("beckett.wav")).samples()
         recogniser = load(str(self.model), Aligner())
@@ -148,7 +148,7 @@ class Shipped(unittest.TestCase):
     def test_a_language_that_nothing_hears_is_told_at_once(self):
         for known in shipped():
             check(HearingOptions("en-IE", recogniser=known.name))
-            with self.assertRaisesRegex(RecogniserError, "Nothing here hears “ast”"):
+            with self.assertRaisesRegex(RecogniserError, "Nothing here recognises “ast”"):
                 check(HearingOptions("ast", recogniser=known.name))
 
     def test_a_name_that_means_nothing(self):

@@ -381,9 +381,9 @@ def summary(told: Sequence[PlacedFinding]) -> str:
     hints = len(told) - musts
     if not told:
         return "nothing breaks the house style"
-    parts = [f"{musts} to mend"] if musts else []
+    parts = [f"{musts} to fix"] if musts else []
     if hints:
-        parts.append("1 hint" if hints == 1 else f"{hints} hints")
+        parts.append("1 warning" if hints == 1 else f"{hints} warnings")
     return ", ".join(parts)
 
 

@@ -103,7 +103,7 @@ class Excerpting:
             kept = tuple(cut for cut in one.cuts if cut[1] <= start or cut[0] >= end)
             return self._quoted(key, replace(one, cuts=kept))
 
-        self._change(key, "cut taken back", changed)
+        self._change(key, "cut undone", changed)
 
     def cut_around(self, recording_id: int, first: int, last: int) -> Span:
         """Where sound is cut to take out the words between two times (ms): in the pauses around

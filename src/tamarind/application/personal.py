@@ -32,6 +32,9 @@ KEYS: Personal[dict[str, Any]] = Personal("keys", {})
 PEDALS: Personal[dict[str, Any]] = Personal("pedals", {})
 RECENT_LANGUAGES: Personal[list[Any]] = Personal("recent languages", [])
 RECENT_JOBS: Personal[list[Any]] = Personal("recent jobs", [])
+OPEN_FOLDS: Personal[list[Any]] = Personal("open folds", [])
+"""Names of folded settings that are shown."""
+
 WINDOW_PLACES: Personal[dict[str, Any]] = Personal("window places", {})
 
 
@@ -63,7 +66,7 @@ def problem() -> str:
         return f"Your settings for all jobs, “{config_home() / FILE}”, cannot be read: {said}."
     if isinstance(data, dict):
         return ""
-    return f"Your settings for all jobs, “{config_home() / FILE}”, are none."
+    return f"Your settings for all jobs, “{config_home() / FILE}”, cannot be read."
 
 
 def _all() -> dict[str, Any]:

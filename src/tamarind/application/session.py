@@ -54,10 +54,8 @@ else:
     termfinding = Later("tamarind.language.termfinding")
 
 TIDIED_AFTER_MS = 8_000
-UNREAD = (
-    "Some styles, looks or settings cannot be read; the usual ones count in their place for now."
-)
-MISFIT = "That step was made in another text and cannot be taken back."
+UNREAD = "Some styles or settings cannot be read; the defaults are used for now."
+MISFIT = "That step was made in another text and cannot be undone."
 
 
 class Session:

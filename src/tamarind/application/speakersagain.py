@@ -15,7 +15,7 @@ from tamarind.transcript.model import Transcript
 from tamarind.transcript.speakers import speakers_of, with_speakers
 
 CHANGED_MEANWHILE = "The text has changed meanwhile: try again."
-NO_VOICES = "No voices can be made out there."
+NO_VOICES = "No speakers can be told apart there."
 
 
 @dataclass(frozen=True, slots=True)

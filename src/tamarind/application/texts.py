@@ -125,7 +125,7 @@ class Texts:
         """
         recording = self._recordings.get(recording_id)
         if recording.state is State.QUEUED:
-            raise FormatError("the recording is being heard; cancel that first.")
+            raise FormatError("the recording is being transcribed; cancel that first.")
         read = documents.read(path, recording.language, encoding)
         text, hours = from_its_hour(read.transcript, recording.duration)
         if hours:

@@ -143,7 +143,9 @@ class TranscriptionQueue:
         fresh = replace(from_start(recording), how=how, state=State.READY, problem=None, guesses=())
         self._recordings.change(fresh)
         if text.cues:
-            self._texts.edit(recording_id, f"hear it in {name_of(language)}", Transcript(language))
+            self._texts.edit(
+                recording_id, f"Transcribe in {name_of(language)}", Transcript(language)
+            )
         self.transcribe([recording_id])
 
     def keep_language(self, recording_id: int) -> None:
@@ -409,5 +411,6 @@ def cannot_hear(recording: Recording) -> str | None:
     if not unknown:
         return None
     return (
-        f"Nothing here hears {name_of(unknown[0])} yet: choose a model that does under Recogniser."
+        f"Nothing here recognises {name_of(unknown[0])} yet: choose a model that does,"
+        f" under Recogniser."
     )

@@ -84,7 +84,7 @@ def decode(
     with open_media(path) as container, samples_path.open("wb") as out:
         tracks = len(container.streams.audio)
         if not tracks:
-            raise MediaError("The file has no sound track: there is nothing to hear in it.")
+            raise MediaError("The file has no sound track: there is nothing to transcribe.")
         if source.track >= tracks:
             have = "only one sound track" if tracks == 1 else f"only {tracks} sound tracks"
             raise MediaError(f"The file has {have}, not a number {source.track + 1}.")

@@ -248,7 +248,7 @@ def _no_sound(container: av.container.InputContainer) -> str:
     names = container.format.name.split(",")
     if not container.streams.video or "tty" in names:
         return "This is no sound or video file."
-    return "The file has no sound track: there is nothing to hear in it."
+    return "The file has no sound track: there is nothing to transcribe."
 
 
 def _duration(container: av.container.InputContainer, sound: av.AudioStream) -> int:

@@ -89,7 +89,7 @@ def hear_recording(task: Hear, tools_for: Callable[[str], Tools]) -> Iterator[Ev
     start = task.part[0]
     end = min(task.part[1] or sound.decoded.duration, sound.decoded.duration)
     if start >= end:
-        raise MediaError("The part to hear lies beyond the end of the recording.")
+        raise MediaError("The section is beyond the end of the recording.")
     outlook = Outlook(sound.peaks(), (start, end))
     place = bookmarks.read(task.bookmark)
     spoken = SpokenLanguage(task.key, task.how, sound.samples(), (start, end), tools_for)

@@ -120,15 +120,15 @@ class Limits:
         """Say by how much a line is too long."""
         if wide_letters(line) * 2 > len(line):
             wide = self.width(line) * self.wide_line_length / self.line_length
-            return f"{wide:.0f} full-width letters in a line, {self.wide_line_length} at most"
-        return f"{self.width(line):.0f} letters in a line, {self.line_length} at most"
+            return f"{wide:.0f} full-width characters per line, {self.wide_line_length} at most"
+        return f"{self.width(line):.0f} characters per line, {self.line_length} at most"
 
     def too_fast(self, text: str, start: int, end: int) -> str:
         """How fast a text would have to be read, for a person."""
         speed, most = self.speed(text, start, end), self.reading_speed
         if wide_letters(text) * 2 > len(text):
             speed, most = speed * self.wide_reading_speed / most, self.wide_reading_speed
-        return f"{speed:.0f} characters a second, {most:g} at most"
+        return f"{speed:.0f} characters per second, {most:g} at most"
 
     def speed(self, text: str, start: int, end: int) -> float:
         """Characters per second of a text that is shown from start to end (ms)."""

@@ -70,8 +70,8 @@ def _points(
     open_cues = sum(not cue.settled for cue in cues)
     yield _point("Proofed", not open_cues, "Everything has been proofed.",
                  f"{_count(open_cues, 'caption')} not proofed yet.", "proof")  # fmt: skip
-    yield _point("No doubts", not looked.doubts, "No word is doubtful.",
-                 f"{_count(looked.doubts, 'word')} doubtful.", "next_doubt")  # fmt: skip
+    yield _point("No uncertain words", not looked.doubts, "No word is uncertain.",
+                 f"{_count(looked.doubts, 'word')} uncertain.", "next_doubt")  # fmt: skip
     yield _speakers(text)
     marks = sum(cue.text.startswith("[") for cue in cues)
     heard = f"{_count(marks, 'sound')} named." if marks else "No sound needs a name."
@@ -86,9 +86,9 @@ def _points(
         yield _point("Contrast", not low, "Captions stand out on all pictures.",
                      f"{_count(low, 'caption')} hard to read on the picture.", "look")  # fmt: skip
     elif looked.has_picture:
-        yield Criterion("Contrast", Answer.DONE, "The look stands out on any picture.")
-    yield _point("Readable", not looked.broken, "Nothing breaks a rule that must hold.",
-                 f"{_count(looked.broken, 'rule')} broken that must hold.", "checks")  # fmt: skip
+        yield Criterion("Contrast", Answer.DONE, "The caption style stands out on any picture.")
+    yield _point("Readable", not looked.broken, "There are no errors.",
+                 f"{_count(looked.broken, 'error')} in the captions.", "checks")  # fmt: skip
 
 
 def _point(title: str, good: bool, done: str, missing: str, mend: str) -> Criterion:
@@ -107,7 +107,7 @@ def _speakers(text: Transcript) -> Criterion:
         return Criterion("Speakers", Answer.NEEDLESS, "One person speaks.")
     nameless = sum(not (s.name if (s := text.speaker(key)) else "") for key in speaking)
     return _point("Speakers", not nameless, "All who speak are named.",
-                  f"{_count(nameless, 'voice')} without a name.", "speaker")  # fmt: skip
+                  f"{_count(nameless, 'speaker')} without a name.", "speaker")  # fmt: skip
 
 
 def _described(text: Transcript, descriptions: Sequence[Description], looked: Looked) -> Criterion:

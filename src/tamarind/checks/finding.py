@@ -56,7 +56,7 @@ class Recut:
     """A cue is cut in two or more, or drawn from its neighbours' room, by the rules of layout."""
 
     cue: int
-    words: ClassVar[str] = "cut it anew"
+    words: ClassVar[str] = "cut it again"
 
 
 @dataclass(frozen=True, slots=True)

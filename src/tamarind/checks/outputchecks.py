@@ -170,7 +170,7 @@ class TranslationSpeedCheck(OutputCheck):
             text = track.text(cue.id)
             if limits.is_too_fast(text, cue.start, cue.end):
                 speed = limits.speed(text, cue.start, cue.end)
-                reason = f"{speed:.0f} characters a second in {name_of(track.language)}"
+                reason = f"{speed:.0f} characters per second in {name_of(track.language)}"
                 yield self.translated(around, track, reason)
 
 

@@ -94,14 +94,14 @@ class AtOnceCheck(Check):
 class DoubtCheck(Check):
     """A word that the recogniser was unsure of, and nobody has settled; other words are offered."""
 
-    key, title, group, uses = "doubt", "unsettled doubt", SOUND, ("threshold",)
+    key, title, group, uses = "doubt", "uncertain word", SOUND, ("threshold",)
 
     def in_cue(self, around: Around) -> Iterator[Finding]:
         """Compare the confidence of each word with the threshold."""
         cue = around.cue
         for place, word in enumerate(cue.words):
             if word.is_doubt(around.context.threshold):
-                reason = f"heard with a certainty of {word.confidence:.2f}"
+                reason = f"confidence {word.confidence:.0%}"
                 old = (word.text,)
                 fixes = (Reword(cue.id, place, old, one) for one in word.alternatives if one)
                 yield self.at(cue, place, place + 1, reason, *fixes)
@@ -124,6 +124,6 @@ class NamelessSpeakerCheck(Check):
                 continue
             seen.add(cue.speaker)
             if cue.speaker in nameless:
-                yield self.found(cue, "a voice without a name")
+                yield self.found(cue, "a speaker without a name")
             elif cue.speaker is None and named:
                 yield self.found(cue, "nobody is said to speak here")

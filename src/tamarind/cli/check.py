@@ -103,7 +103,7 @@ def _mended(
 ) -> _Text:
     """A text after mending, which is written back unless it is only to be shown."""
     if text.read is None or path == STREAM:
-        raise FormatError("Only files are mended here; a job is mended in the window.")
+        raise FormatError("Only files are fixed here; fix a job in the window.")
     new, changes = fixed_by_kinds(text.transcript, text.context, kinds)
     if not options.json:
         out.write(listed(changes))
@@ -203,7 +203,7 @@ def _terms(path: Path | None) -> tuple[str, ...]:
 
 def _listed(text: _Text, found: list[PlacedFinding]) -> str:
     lines = [
-        f"{clock(fault.time)}  must  broken in the file: cue {fault.number}{_line(fault)},"
+        f"{clock(fault.time)}  error  broken in the file: cue {fault.number}{_line(fault)},"
         f" {fault.reason}"
         for fault in text.faults
     ]
@@ -217,7 +217,7 @@ def _listed(text: _Text, found: list[PlacedFinding]) -> str:
     hints = len(found) - musts
     musts += len(text.faults)
     cues = sum(bool(cue.words) for cue in text.transcript.cues)
-    lines.append(f"{text.name}: {cues} cues, {musts} that must be mended, {hints} hints")
+    lines.append(f"{text.name}: {cues} cues, {musts} errors, {hints} warnings")
     return "".join(f"{line}\n" for line in lines)
 
 

@@ -32,8 +32,8 @@ def kinds_in(names: Sequence[str]) -> tuple[str, ...]:
             raise UseError(f"“{name}” is no kind of finding; there are {', '.join(CHECKS)}, {ALL}.")
         if name not in certain:
             raise UseError(
-                f"What is told of “{name}” is a guess, to be taken one by one in the window."
-                f" Many at once are mended of {', '.join(certain)}."
+                f"What is told of “{name}” is a guess: fix it one by one in the window."
+                f" Many at once are fixed of {', '.join(certain)}."
             )
     return tuple(names)
 
@@ -60,7 +60,7 @@ def write_back(path: Path, text: Transcript, read: documents.Read, context: Chec
     if not kept.exists():
         write_whole(kept, path.read_bytes())
     write_whole(path, data)
-    tell(f"{path}: mended; as it was before it is in {kept.name}.")
+    tell(f"{path}: fixed; the file as it was is in {kept.name}.")
 
 
 def listed(changes: Sequence[str]) -> str:

@@ -40,7 +40,7 @@ def desktop(options: argparse.Namespace) -> int:
     try:
         if options.remove:
             gone = remove(share, manuals)
-            tell(f"taken away: {len(gone)} files below {share}." if gone else "nothing was there.")
+            tell(f"removed: {len(gone)} files below {share}." if gone else "nothing was there.")
         else:
             program = Path(sys.argv[0])
             is_program = program.name == "tamarind" and program.is_file()

@@ -81,7 +81,7 @@ def _fetch(name: str) -> int:
     with showing_progress(name) as show:
         model = hub.fetch(offer, models_home(), show)
     own_shelf().add(model.path)
-    tell(f"{name} is here; hear with it by --recogniser {name}.")
+    tell(f"{name} is here; transcribe with it by --recogniser {name}.")
     return DONE
 
 

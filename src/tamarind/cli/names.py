@@ -1,4 +1,4 @@
-"""Names for speakers on the command line: ``--names "Voice 1=Ann"``."""
+"""Names for speakers on the command line: ``--names "Speaker 1=Ann"``."""
 
 from __future__ import annotations
 
@@ -17,7 +17,7 @@ def names_in(pairs: Sequence[str] | None) -> dict[str, str]:
         for part in pair.split(","):
             old, mark, new = (side.strip() for side in part.partition("="))
             if not mark or not old or not new:
-                raise UseError(f"“{part.strip()}” says nobody's name; write it “Voice 1=Ann”.")
+                raise UseError(f"“{part.strip()}” says nobody's name; write it “Speaker 1=Ann”.")
             names[old.casefold()] = new
     return names
 

@@ -55,7 +55,7 @@ COMMANDS = {one.name: one for one in _declared()}
 
 _EPILOG = """
 exit status: 0 all done, 3 some could not be done (each with a reason), 2 wrong use,
-  1 (check) a rule that must hold is broken, 130 and 143 stopped by Ctrl+C or the system
+  1 (check) there are errors, 130 and 143 stopped by Ctrl+C or the system
 
 examples:
   tamarind transcribe interview.m4a lecture.mp4 -o texts --format srt --format txt

@@ -40,7 +40,7 @@ class PlainMeter:
         self._set(name, "finding speech…")
 
     def voices(self, name: str, share: float) -> None:
-        self._tell(name, f"telling voices apart, {share:.0%}")
+        self._tell(name, f"telling speakers apart, {share:.0%}")
 
     def heard(self, name: str, event: Heard) -> None:
         self._tell(name, f"{event.work.share:4.0%}, {human(event.work.left)} left")

@@ -37,7 +37,7 @@ def speakers(options: argparse.Namespace) -> int:
     """Tell the speakers apart and write the text; returns the exit status."""
     is_job = options.path.suffix == SUFFIX
     if is_job and (options.sound is not None or options.output is not None):
-        return told("A job knows its sound, and is written where it lies.", WRONG_USE)
+        return told("A job knows its sound, and is written in place.", WRONG_USE)
     if options.path.suffix.lower() == ".txt":
         return told(
             "A plain text has no times: “tamarind convert TEXT OUT.json --sound FILE” finds them in"
@@ -140,7 +140,7 @@ def _retold(text: Transcript, task: TellSpeakers, count: int | None) -> tuple[Tr
     *_, found = transcribing.tell_speakers(task)
     assert isinstance(found, SpeakersTold)
     if all(speaker is None for speaker in found.speakers):
-        raise FormatError("No voices can be made out in this sound.")
+        raise FormatError("No speakers can be told apart in this sound.")
     end = len(text.cues)
     told_anew = in_own_numbers(Told(found.speakers, found.voices), text, 0, end)
     if count and len(told_anew.voices) < count:

@@ -394,7 +394,7 @@ class _Run:
 def _how(options: argparse.Namespace) -> HearingOptions:
     """What the options say; raises GlossaryError or ValueError with a sentence."""
     if options.end is not None and options.end <= options.start:
-        raise ValueError("--to must lie after --from.")
+        raise ValueError("--to must be after --from.")
     if options.empty_cues is not None:
         if options.dask is not None:
             raise ValueError("Empty cues are made here, not on a cluster.")

@@ -79,10 +79,10 @@ class Attention(QObject):
 def words_for(job: str, totals: Totals, seconds_to_proof: float) -> tuple[str, str]:
     """Title and text of the notice."""
     drafts = "1 draft is" if totals.done == 1 else f"{totals.done} drafts are"
-    title = f"{job}: {drafts} ready" if totals.done else f"{job}: nothing could be heard"
+    title = f"{job}: {drafts} ready" if totals.done else f"{job}: nothing could be transcribed"
     parts = []
     if totals.done:
         parts.append(f"{human(seconds_to_proof).capitalize()} to proof.")
     if totals.failed:
-        parts.append(f"{totals.failed} could not be heard; their cards say why.")
+        parts.append(f"{totals.failed} could not be transcribed; their cards say why.")
     return title, " ".join(parts)

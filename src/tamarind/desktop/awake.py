@@ -11,7 +11,7 @@ COMMAND = (
     "systemd-inhibit",
     "--what=sleep:idle",
     "--who=Tamarind",
-    "--why=Recordings are being heard",
+    "--why=Recordings are being transcribed",
     "--mode=block",
     "cat",
 )

@@ -14,7 +14,8 @@ from dataclasses import dataclass
 from typing import Any, TypeVar
 
 GROUPS = (
-    "Steps", "Listening", "Doubts", "Second hearing", "Text", "Finding", "Times", "Picture",
+    "Steps", "Listening", "Uncertain words", "Transcribe again", "Text", "Finding", "Times","
+    " "Picture",
     "Checks", "Excerpts", "Translation",
     "Window",
 )  # fmt: skip
@@ -29,14 +30,17 @@ OTHER_KEYS = (
     ("Split the cue or the paragraph at the caret", "Enter"),
     ("Join with the cue before, at the start of a cue", "Backspace"),
     ("In Translation: take it as it is, on to the next to be done", "Enter"),
-    ("Take a reading of a doubt; keep it as heard", "1 … 9; 0"),
-    ("Hear from a word", "Ctrl+click"),
+    ("Take an alternative; accept the word", "1 … 9; 0"),
+    ("Play from a word", "Ctrl+click"),
     ("In the loupe: choose an edge; move it; another cue", "← →; Shift+← Shift+→; ↑ ↓"),
     (
-        "In Excerpts: cut the chosen words or take them back; part; move",
+        "In Excerpts: cut the chosen words or restore them; split; move",
         "Delete; Enter; Ctrl+↑ Ctrl+↓",
     ),
-    ("In Intake: next card; move a card in line; all; none", "↑ ↓; Shift+↑ Shift+↓; Ctrl+A; Esc"),
+    (
+        "In Intake: next card; move a card in the queue; all; none",
+        "↑ ↓; Shift+↑ Shift+↓; Ctrl+A; Esc",
+    ),
     ("In Intake: bring in what was copied; take out of the job", "Ctrl+V; Delete"),
 )
 """Keys that belong to what has the focus, and cannot be changed."""
@@ -79,7 +83,8 @@ RECORDING = Need(
 )
 TEXT = Need(lambda where: where.page == "proof" and where.has_text, "That needs a text, in Proof.")
 DOUBT = Need(
-    lambda where: where.page == "proof" and where.at_doubt, "There is no doubt at the caret."
+    lambda where: where.page == "proof" and where.at_doubt,
+    "There is no uncertain word at the caret.",
 )
 TRACK = Need(
     lambda where: where.page == "translation" and where.has_track,
@@ -88,7 +93,7 @@ TRACK = Need(
 EXCERPT = Need(lambda where: where.has_excerpts, "There are no excerpts yet: keep some in Proof.")
 DIFFERENCE = Need(
     lambda where: where.page == "proof" and where.has_differences,
-    "Nothing was heard otherwise, or all is settled.",
+    "There are no differences to review.",
 )
 
 

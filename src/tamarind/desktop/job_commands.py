@@ -90,7 +90,7 @@ class JobCommands(QObject):
         except JobError as error:
             self._say(str(error))
         else:
-            self._say(f"A copy of the job as it is now lies in “{path}”.")
+            self._say(f"A copy of the job as it is now is in “{path}”.")
 
     def recent_menu(self) -> QMenu:
         """The jobs that were open lately, filled when it is shown."""
@@ -124,7 +124,7 @@ class JobCommands(QObject):
         if not name or name == self._session.name:
             return
         if "/" in name or len(f"{name}{SUFFIX}".encode()) > 250:
-            self._say("A name has no “/” in it and is no longer than 240 letters.")
+            self._say("A name has no “/” in it and is no longer than 240 characters.")
             return
         target = self._path.with_name(f"{name}{SUFFIX}")
         if target.exists():
@@ -132,7 +132,7 @@ class JobCommands(QObject):
         else:
             self.name_asked.emit(target)
 
-    @command("Where the job lies", "Window", name="job_folder", menu=("this job", 4))
+    @command("Show in folder", "Window", name="job_folder", menu=("this job", 4))
     def show_folder(self) -> None:
         """Where the job lies, in the system's own window for files, and as a sentence."""
         QDesktopServices.openUrl(QUrl.fromLocalFile(str(self._path.parent)))
@@ -234,7 +234,8 @@ class EarlierDialog(Dialog):
         self._found = backups.backups(job)
         self.body.addWidget(
             label(
-                "The last ten states are kept by themselves: whenever the job was opened, and every"
+                "The last ten versions are kept automatically: whenever the job was opened,"
+                " and every"
                 " quarter of an hour while it is worked on. One is opened as a job of its own"
                 " beside this one, which stays as it is.",
                 "note",
@@ -252,7 +253,7 @@ class EarlierDialog(Dialog):
             self.problem.setText("There is none yet.")
         self.body.addWidget(self.list, 1)
         self.body.addWidget(self.problem)
-        opening = button("Open it beside this one", self.open_chosen, "primary")
+        opening = button("Open in another window", self.open_chosen, "primary")
         opening.setEnabled(bool(self._found))
         opening.setDefault(True)
         self.set_acts(opening, leave="Close")

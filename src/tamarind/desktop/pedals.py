@@ -185,7 +185,7 @@ class PedalDialog(Dialog):
             teach = button("Teach", partial(pedals.teach, act), name=f"Teach: {title}")
             rows.addWidget(teach, row, 2)
         self.body.addLayout(rows)
-        holds = QCheckBox("plays as long as the pedal is held down")
+        holds = QCheckBox("Play while the pedal is held down")
         holds.setChecked(pedals.meaning.holds)
         holds.toggled.connect(pedals.set_holds)
         self.body.addWidget(holds)
@@ -206,7 +206,7 @@ class PedalDialog(Dialog):
             names = ", ".join(f"“{pedal.name}”" for pedal in pedals.pedals)
             said = f"{names} is ready." if len(pedals.pedals) == 1 else f"{names} are ready."
         else:
-            said = "No pedal is there. One that is plugged in is found by itself."
+            said = "No pedal is connected. One that is plugged in is found automatically."
             said = f"{said} {pedals.problem}".strip()
         self.state.setText(said)
         for act, shown in self._keys.items():
@@ -219,7 +219,7 @@ class PedalDialog(Dialog):
         pedal = self._pretended = PretendedPedal()
         row = QGridLayout()
         for column, code in enumerate(pedal.codes):
-            key = button(f"key {column + 1}", lambda: None)
+            key = button(f"Key {column + 1}", lambda: None)
             key.pressed.connect(lambda code=code: pedal.press(code))
             key.released.connect(lambda code=code: pedal.release(code))
             row.addWidget(key, 0, column)

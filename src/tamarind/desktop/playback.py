@@ -150,7 +150,7 @@ class Playback(QObject):
         """Play quieter or louder."""
         self._player.set_volume(self._player.volume + step)
 
-    @command("Listen with less hum and hiss, or not", "Listening", "Alt+C")
+    @command("Listen with noise reduction", "Listening", "Alt+C")
     def clean_sound(self) -> None:
         """Switch between the sound as recorded and the cleaned one."""
         self._transport.change_sound()

@@ -16,8 +16,8 @@ from tamarind.desktop.widgets.parts import button, label
 from tamarind.system.folders import cache_home
 
 _WHAT = (
-    "So that a recording is heard and drawn at once when it is opened again, its decoded sound is"
-    " kept: about 230 MB for an hour. It can be made anew at any time. Where there is no more room,"
+    "The decoded sound of recordings is kept, so that they open at once"
+    ": about 230 MB for an hour. It can be made again at any time. Where there is no more room,"
     " what was not used for longest goes, but never what is open."
 )
 
@@ -49,7 +49,7 @@ class RoomDialog(Dialog):
         self.body.addWidget(label(_WHAT, "note", wrap=True))
         self.body.addWidget(self.kept)
         self.body.addLayout(row)
-        self.body.addWidget(label(f"It lies in {cache_home() / 'sounds'}.", "note", wrap=True))
+        self.body.addWidget(label(f"It is in {cache_home() / 'sounds'}.", "note", wrap=True))
         self.body.addStretch(1)
         keep = button("Keep", self.accept, "primary")
         keep.setDefault(True)

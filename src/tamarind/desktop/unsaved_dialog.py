@@ -36,7 +36,7 @@ class UnsavedDialog(Dialog):
         copy = self._session.saving.keep_copy()
         if copy is not None:
             self._where.setText(
-                f"A copy with everything lies in {copy.parent}. It is offered when Tamarind is"
+                f"A copy with everything is in {copy.parent}. It is offered when Tamarind is"
                 " started again."
             )
             self._close.setText("Close")

@@ -346,7 +346,7 @@ class MainWindow(QMainWindow):
         """A copy of the shown recording with the headings of its text as chapters."""
         self.export.mark_chapters()
 
-    @command("Can everybody follow?", "Checks", "Ctrl+R", name="everybody", opens="export")
+    @command("Accessibility check", "Checks", "Ctrl+R", name="everybody", opens="export")
     def ask_for_everybody(self) -> None:
         """What is missing for those who do not hear, do not see, or read another language."""
         from tamarind.desktop.export.everybody_dialog import EverybodyDialog  # slow to import

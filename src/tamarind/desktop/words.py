@@ -24,7 +24,7 @@ MOST_LISTED = 3
 
 QUIET_DB, VERY_QUIET_DB = -36.0, -46.0
 
-_CLEAN = {True: "less hum and hiss", False: "not cleaned up"}
+_CLEAN = {True: "noise reduction", False: "no noise reduction"}
 
 
 def listed(names: Sequence[str]) -> str:
@@ -46,7 +46,7 @@ class RecordingState:
 def stage_of(session: Session, recording: Recording) -> RecordingState:
     """How far a recording is."""
     if recording.state is State.FAILED:
-        return RecordingState("Cannot be heard", recording.problem or "", True, 0.0)
+        return RecordingState("Cannot be transcribed", recording.problem or "", True, 0.0)
     if recording.state is State.ARRIVED:
         return RecordingState("Looking at it…", "", False, 0.0)
     line = session.line
@@ -55,16 +55,19 @@ def stage_of(session: Session, recording: Recording) -> RecordingState:
     ):
         chosen = name_of(recording.language)
         return RecordingState(
-            "Another language?", f"sounds like {recording.guesses[0]}, heard as {chosen}", True, 0.0
+            "Another language?",
+            f"sounds like {recording.guesses[0]}, transcribed as {chosen}",
+            True,
+            0.0,
         )
     if line.is_being_heard(recording.id):
         return _being_heard(session, recording)
     place = line.place_in_line(recording.id)
     if place is not None:
-        text = "Next" if place == 1 else f"Waiting, {_ordinal(place)} in line"
+        text = "Next" if place == 1 else f"Waiting, {_ordinal(place)} in the queue"
         if line.paused:
             return RecordingState(text, "the batch is paused", False, 0.0)
-        return RecordingState(text, "as soon as one before it is done", False, 0.0)
+        return RecordingState(text, "in the queue", False, 0.0)
     transcript = session.texts.transcript(recording.id)
     if recording.state is State.STOPPED:
         why = recording.problem or "transcribe again to go on from there"
@@ -77,7 +80,7 @@ def stage_of(session: Session, recording: Recording) -> RecordingState:
                 "No speech found", recording.problem or "nothing to proof", False, 0.0
             )
         return RecordingState(
-            "Not heard yet", recording.problem or "", bool(recording.problem), 0.0
+            "Not transcribed yet", recording.problem or "", bool(recording.problem), 0.0
         )
     survey = session.survey(recording.id)
     words, doubts, share = survey.words(), survey.doubt_count(), survey.proofed_share()
@@ -88,7 +91,7 @@ def stage_of(session: Session, recording: Recording) -> RecordingState:
     if share >= 1:
         return RecordingState("Proofed", detail, False, 1.0)
     if doubts:
-        left = f"{_doubts(doubts)} left" if share > 0 else "Draft ready"
+        left = f"{doubts} to review" if share > 0 else "Draft ready"
         return RecordingState(left, detail, share > 0, share)
     return RecordingState("Draft ready", detail, False, share)
 
@@ -97,12 +100,12 @@ def _being_heard(session: Session, recording: Recording) -> RecordingState:
     news = session.line.progress(recording.id)
     if news is None:
         sought = session.line.voices_sought(recording.id)
-        detail = "finding speech" if sought is None else f"telling voices apart, {sought:.0%}"
-        return RecordingState("Hearing…", detail, False, 0.0)
+        detail = "finding speech" if sought is None else f"telling speakers apart, {sought:.0%}"
+        return RecordingState("Transcribing…", detail, False, 0.0)
     work = news.work
     speed = work.recorded / max(work.seconds, 0.1)
     detail = f"{human(work.left)} left · {speed:.0f}× real time"
-    return RecordingState(f"Hearing… {work.share:.0%}", detail, False, 0.0)
+    return RecordingState(f"Transcribing… {work.share:.0%}", detail, False, 0.0)
 
 
 def proofing_seconds(survey: Survey) -> float:
@@ -150,7 +153,13 @@ def _time(time: int) -> str:
 
 
 def _doubts(count: int) -> str:
-    return "no doubts" if not count else "1 doubt" if count == 1 else f"{count} doubts"
+    return (
+        "no uncertain words"
+        if not count
+        else "1 uncertain word"
+        if count == 1
+        else f"{count} uncertain words"
+    )
 
 
 def _ordinal(number: int) -> str:

@@ -123,8 +123,8 @@ def transcript_of(
             continue
         if item.start > LATEST and item.end > LATEST:
             fault(
-                "it lies beyond the end of any recording",
-                "A cue lies beyond the end of any recording and was left out",
+                "it is beyond the end of any recording",
+                "A cue is beyond the end of any recording and was left out",
             )
             continue
         speaker = None
@@ -138,7 +138,7 @@ def transcript_of(
         start, end = ordered(min(item.start, LATEST), min(item.end, LATEST))
         if max(item.start, item.end) > LATEST:
             fault(
-                "it lies beyond the end of any recording",
+                "it is beyond the end of any recording",
                 f"The cue at {clock(start)} ended beyond the end of any recording",
             )
         least = start + len(tokens)

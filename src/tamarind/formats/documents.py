@@ -20,7 +20,12 @@ from tamarind.system.log import note_failure
 from tamarind.transcript.languages import UNDETERMINED
 from tamarind.transcript.model import Transcript
 
-_KINDS = (DocumentKind.READING, DocumentKind.CAPTIONS, DocumentKind.DATA)
+_KINDS = (
+    DocumentKind.READING,
+    DocumentKind.CAPTIONS,
+    DocumentKind.BROADCAST,
+    DocumentKind.DATA,
+)
 
 
 def _declared() -> Iterator[Format]:
@@ -67,7 +72,7 @@ class Read:
 
 def is_captions(suffix: str) -> bool:
     """Whether a suffix is that of a format whose times people go by."""
-    return _is(suffix, DocumentKind.CAPTIONS)
+    return _is(suffix, DocumentKind.CAPTIONS) or _is(suffix, DocumentKind.BROADCAST)
 
 
 def is_for_reading(suffix: str) -> bool:

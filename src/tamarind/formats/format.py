@@ -25,6 +25,9 @@ class DocumentKind(StrEnum):
     """What a document is for."""
 
     CAPTIONS = "captions"
+    BROADCAST = "broadcast"
+    """Captions in files of broadcasters."""
+
     READING = "reading"
     DATA = "data"
 

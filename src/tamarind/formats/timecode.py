@@ -30,7 +30,7 @@ def parse_time(text: str) -> int:
     if time is None:
         raise ValueError(f"“{text[:40]}” is no time; write 1:02:03.5 or seconds.")
     if time > LATEST:
-        raise ValueError(f"“{text}” lies beyond the end of any recording.")
+        raise ValueError(f"“{text}” is beyond the end of any recording.")
     return time
 
 

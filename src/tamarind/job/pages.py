@@ -106,7 +106,7 @@ class PageOrder:
             media_type = kind or ("video/mp4" if pictured else "audio/mp4")
             if self.single:
                 if beside.stat().st_size > LARGEST_SINGLE:
-                    raise MediaError("The sound is too long to lie within a page: make a folder.")
+                    raise MediaError("The sound is too long for a single page: choose a folder.")
                 packed = base64.b64encode(beside.read_bytes()).decode()
                 address = f"data:{media_type};base64,{packed}"
         finally:
@@ -193,7 +193,7 @@ def _looked_at(media: Path, _state: tuple[int, int]) -> tuple[str, bool, int]:
     with open_media(media) as read:
         picture = picture_of(read)
         if not read.streams.audio:
-            raise MediaError("The file has no sound track: there is nothing to hear in it.")
+            raise MediaError("The file has no sound track: there is nothing to transcribe.")
         length = round((read.duration or 0) / 1000)
         kinds = set(read.format.name.split(","))
         container = next((one for one in ("mp4", "webm", "mp3", "ogg") if one in kinds), "")

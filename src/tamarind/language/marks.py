@@ -1,4 +1,4 @@
-"""Marks and capitals for a text that has none, as a list of proposals; its words never change.
+"""Restore punctuation, as a list of proposals; its words never change.
 
 With the sound, a fresh hearing of it is matched word by word, and what it has of marks and
 capitals is taken over; where it goes on and on without an end, pauses help. Without the sound,

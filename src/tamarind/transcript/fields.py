@@ -31,7 +31,7 @@ class Holds(StrEnum):
     BLOCKS = "style and region blocks"
     SPEAKER = "who speaks"
     HEADING = "headings"
-    OWN_LOOK = "looks of single captions"
+    OWN_LOOK = "styles of single captions"
 
 
 class Fate(StrEnum):

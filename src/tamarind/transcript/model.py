@@ -122,7 +122,7 @@ class Speaker:
     @property
     def label(self) -> str:
         """The name, or "Voice 2" for a voice without one."""
-        return self.name or f"Voice {self.id}"
+        return self.name or f"Speaker {self.id}"
 
 
 @dataclass(frozen=True, slots=True)

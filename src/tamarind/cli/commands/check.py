@@ -28,7 +28,7 @@ def add_options(command: argparse.ArgumentParser) -> None:
         "--mend",
         action="append",
         metavar="KIND",
-        help="put right what a kind of finding can by itself, such as gap, spelling, or all",
+        help="fix all findings of a kind whose fix is certain, such as gap, or all",
     )
     command.add_argument("--dry-run", action="store_true", help="with --mend: only show it")
     command.add_argument("--language", metavar="TAG", help="if IN does not say (by its script)")

@@ -22,13 +22,13 @@ def add_options(command: argparse.ArgumentParser) -> None:
     command.add_argument("--language", metavar="TAG", help="if IN does not say (by its script)")
     command.add_argument("--style", metavar="NAME|FILE", help=f"house style: {', '.join(SHIPPED)}")
     command.add_argument(
-        "--names", action="append", metavar="OLD=NEW", help="“Voice 1=Ann”, again for more"
+        "--names", action="append", metavar="OLD=NEW", help="“Speaker 1=Ann”, again for more"
     )
     command.add_argument(
         "--strict", action="store_true", help="write nothing that loses any styling"
     )
     command.add_argument(
-        "--lay-out", action="store_true", help="cut the captions anew by the house style"
+        "--lay-out", action="store_true", help="lay out the captions again by the house style"
     )
     command.add_argument(
         "--roll-up", type=count(20), metavar="N", help="each line pushes the last up, N at a time"
@@ -45,11 +45,11 @@ def add_options(command: argparse.ArgumentParser) -> None:
     command.add_argument(
         "--marks",
         action="store_true",
-        help="marks and capitals for a text that has none, from --sound or from its pauses",
+        help="punctuation for a text that has none, from --sound or from its pauses",
     )
     command.add_argument("--word-times", action="store_true", help="of each word, in WebVTT")
     command.add_argument(
-        "--look", metavar="NAME|FILE", help="how captions look, in files that can say it"
+        "--look", metavar="NAME|FILE", help="caption style, in formats that have one"
     )
     command.add_argument(
         "--paint-on", action="store_true", help="SCC whose captions are painted as they are said"

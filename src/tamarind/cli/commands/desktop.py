@@ -10,7 +10,7 @@ def add_options(command: argparse.ArgumentParser) -> None:
     which = command.add_mutually_exclusive_group(required=True)
     which.add_argument("--install", action="store_true", help="put them in place")
     which.add_argument("--remove", action="store_true", help="take them away")
-    command.add_argument("--for-all", action="store_true", help="for everybody on this computer")
+    command.add_argument("--for-all", action="store_true", help="for all users of this computer")
 
 
 def run(options: argparse.Namespace) -> int:

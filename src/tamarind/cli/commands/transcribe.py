@@ -53,13 +53,13 @@ def _add_hearing_options(command: argparse.ArgumentParser) -> None:
         "--care",
         choices=("quick", "thorough", "double"),
         default="quick",
-        help="double: by two recognisers, and where they differ is a doubt (quick)",
+        help="double: two recognisers; where they differ is marked as uncertain (quick)",
     )
     command.add_argument(
-        "--speakers", default="auto", metavar="off|auto|N", help="tell voices apart (auto)"
+        "--speakers", default="auto", metavar="off|auto|N", help="how many, or detect them (auto)"
     )
     command.add_argument(
-        "--names", action="append", metavar="OLD=NEW", help="“Voice 1=Ann”, again for more"
+        "--names", action="append", metavar="OLD=NEW", help="“Speaker 1=Ann”, again for more"
     )
     command.add_argument(
         "--glossary", type=Path, metavar="FILE", help="names and terms, one a line, to listen for"
@@ -112,7 +112,7 @@ def _add_batch_options(command: argparse.ArgumentParser) -> None:
         help="recordings side by side (as many as help here)",
     )
     command.add_argument(
-        "--dask", metavar="ADDRESS", help="hear on the machines of a running Dask scheduler"
+        "--dask", metavar="ADDRESS", help="transcribe on the machines of a running Dask scheduler"
     )
     command.add_argument("--again", action="store_true", help="also what has its texts already")
     command.add_argument(

@@ -29,15 +29,13 @@ def add_options(command: argparse.ArgumentParser) -> None:
         help="the video (.mp4, .mkv, .webm); of a job a folder",
     )
     command.add_argument("--overwrite", action="store_true", help="also what is there already")
-    command.add_argument(
-        "--look", metavar="NAME|FILE", help="how captions look (the job's, or slate)"
-    )
+    command.add_argument("--look", metavar="NAME|FILE", help="caption style (the job's, or slate)")
     _add_more_options(command)
 
 
 def _add_more_options(command: argparse.ArgumentParser) -> None:
     """Add what is drawn, and what becomes of the picture."""
-    command.add_argument("--list-looks", action="store_true", help="tell which looks there are")
+    command.add_argument("--list-looks", action="store_true", help="list the caption styles")
     command.add_argument(
         "--switchable",
         action="store_true",

@@ -18,7 +18,7 @@ class ExcerptCommands:
         self._page = page
 
     @command(
-        "Hear the excerpts in their order", "Excerpts", "Ctrl+Shift+A", name="play_excerpts",
+        "Play the excerpts in their order", "Excerpts", "Ctrl+Shift+A", name="play_excerpts",
         opens="excerpts", needs=EXCERPT,
     )  # fmt: skip
     def play_all(self) -> None:

@@ -42,7 +42,7 @@ class ExcerptDetails(QWidget):
         self.facts = label("", "note", wrap=True)
         self.warning = label("", "note", wrap=True)
         set_tone(self.warning, "plum")
-        self.accept = button("that is right", self._accept, "link")
+        self.accept = button("Confirm the quote", self._accept, "link")
         column = QVBoxLayout(self)
         column.setContentsMargins(16, 16, 16, 14)
         column.setSpacing(6)
@@ -58,7 +58,7 @@ class ExcerptDetails(QWidget):
         column.addWidget(self.accept, 0, Qt.AlignmentFlag.AlignLeft)
         column.addSpacing(6)
         self.acts = [
-            button("Play", self.play_asked.emit, tip="The excerpt as it will be heard"),
+            button("Play", self.play_asked.emit, tip="The excerpt as it will sound"),
             button("Show it in its text", self.source_asked.emit),
             button("Propose cuts…", self.smooth_asked.emit, tip="Fillers, false starts and pauses"),
             button("Take it out", self.removal_asked.emit),

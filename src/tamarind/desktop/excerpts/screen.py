@@ -89,7 +89,7 @@ class ExcerptsScreen(QWidget):
         middle.setContentsMargins(14, 16, 14, 12)
         middle.setSpacing(8)
         middle.addWidget(self.sequence, 1)
-        hint = "Delete cuts the chosen words out, or takes them back   ·   Enter parts   ·   Ctrl ↑ ↓ move   ·   space plays"  # noqa: E501 – one line on the screen
+        hint = "Delete cuts the chosen words out, or restores them   ·   Enter splits   ·   Ctrl ↑ ↓ move   ·   space plays"  # noqa: E501 – one line on the screen
         middle.addWidget(label(hint, "note"))
         middle.addWidget(self.points)
         row = QHBoxLayout()

@@ -40,11 +40,11 @@ class SmoothingDialog(TickedDialog):
         super().__init__(
             "Propose cuts", (700, 420), parent, heading="Cuts for a smooth excerpt", rows=rows,
             act=("Cut 1 place", "Cut {} places"), leave="Leave it as it is",
-            note="Pauses keep a breath. Hear it before you take it; every cut can be taken back.",
+            note="Pauses keep a breath. Listen before you apply them; every cut can be undone.",
         )  # fmt: skip
         acts = QHBoxLayout()
-        acts.addWidget(button("Hear it with these cuts", self.hear))
-        acts.addWidget(button("Hear it as it is", self.hear_now))
+        acts.addWidget(button("Play with cuts", self.hear))
+        acts.addWidget(button("Play without cuts", self.hear_now))
         acts.addStretch(1)
         self.body.addLayout(acts)
         self.finished.connect(lambda _result: hearing.stop())

@@ -59,10 +59,10 @@ class WriteDialog(Dialog):
                 grid.addWidget(box, row, column)
         grid.setColumnStretch(6, 1)
         self.each, self.joined = (
-            QRadioButton("a file for each"),
-            QRadioButton("one after the other"),
+            QRadioButton("One file for each"),
+            QRadioButton("All in one file"),
         )
-        self.burnt = QCheckBox("captions drawn on videos")
+        self.burnt = QCheckBox("Burn captions into videos")
         self.joined.setChecked(session.settings.get(EXCERPTS_JOINED))
         self.each.setChecked(not self.joined.isChecked())
         self.burnt.setChecked(session.settings.get(EXCERPTS_BURNT))

@@ -30,7 +30,7 @@ class EverybodyDialog(Dialog):
     mend_asked = Signal(str)
 
     def __init__(self, session: Session, checking: Checking, parent: QWidget | None) -> None:
-        super().__init__("Can everybody follow?", (860, 560), parent, "Can everybody follow?")
+        super().__init__("Accessibility check", (860, 560), parent, "Accessibility check")
         self._session, self._checking = session, checking
         self._there = session.recordings.all()
         self.recordings = RowList("Recordings")
@@ -38,7 +38,7 @@ class EverybodyDialog(Dialog):
         self.points = RowList("Points", ("point", "", "about it"))
         self.points.setColumnWidth(0, 120)
         self.points.setColumnWidth(1, 60)
-        self.needless = QCheckBox("nothing in the picture needs to be described")
+        self.needless = QCheckBox("Nothing in the picture needs a description")
         self.mend = button("Go there", self._mend)
         self.said = label("", "note")
         row = QHBoxLayout()
@@ -92,7 +92,7 @@ class EverybodyDialog(Dialog):
 
     def ask_report(self) -> None:
         """Ask where to, and write all points of all recordings as a page."""
-        path = self._session.store.path.with_name("Can everybody follow.html")
+        path = self._session.store.path.with_name("Accessibility check.html")
         name, _ = QFileDialog.getSaveFileName(
             self, "Write the report", str(path), "Web page (*.html)"
         )
@@ -103,9 +103,7 @@ class EverybodyDialog(Dialog):
         """Write it; what cannot be written is told."""
         found = [(one.name, self.found(one)) for one in self._there]
         try:
-            write_whole(
-                path, report(f"{self._session.name}: can everybody follow?", found).encode()
-            )
+            write_whole(path, report(f"{self._session.name}: accessibility check", found).encode())
         except OSError as error:
             self.said.setText(f"“{path.name}” cannot be written: {error.strerror}.")
         else:

@@ -37,7 +37,7 @@ class PagesDialog(Dialog):
             kinds += [name_of(track.language) for track in tracks]
             self.rows.add((f"{one.name} · {', '.join(kinds)}",), one.id == session.shown)
         self.rows.itemChanged.connect(self._follow)
-        self.single = QCheckBox("sound within the page: one file, to be sent as it is")
+        self.single = QCheckBox("Include the sound: a single file")
         self.single.toggled.connect(lambda _on: self._follow())
         self.facts = label("", "note", wrap=True)
         self.where = ElidedLabel(str(folder), "note")

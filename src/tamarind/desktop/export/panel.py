@@ -13,6 +13,7 @@ from PySide6.QtWidgets import (
     QFileDialog,
     QFrame,
     QGridLayout,
+    QHBoxLayout,
     QLineEdit,
     QListWidget,
     QListWidgetItem,
@@ -22,13 +23,14 @@ from PySide6.QtWidgets import (
 )
 
 from tamarind.application.session import Session
+from tamarind.desktop.widgets.more import More
 from tamarind.desktop.widgets.parts import ElidedLabel, button, clear, label, set_tone
 from tamarind.formats.broadcast.smpte import CALLED, PLAIN_TIMECODES, Timecodes
 from tamarind.formats.captionfile import FormatError
 from tamarind.formats.documents import WRITTEN, is_captions, is_for_reading, offer
 from tamarind.formats.encoding import ENCODINGS, Bytes
 from tamarind.formats.filenames import FIELDS, USUAL_PATTERN
-from tamarind.formats.format import Details, FormatOption
+from tamarind.formats.format import Details, DocumentKind, FormatOption
 from tamarind.formats.lookstyles import unsaid
 from tamarind.formats.reading.template import Template, read_template
 from tamarind.job.export import ExportOptions
@@ -91,7 +93,7 @@ class ExportPanel(QWidget):
         for suffix, box in self.kinds.items():
             box.setChecked(suffix in kept)
             box.setToolTip(f".{suffix}")
-        self.source = QCheckBox("As spoken")
+        self.source = QCheckBox("Source language")
         self.source.setChecked(True)
         self.languages: dict[str, QCheckBox] = {}
         self._listed: list[tuple[int, str]] = []
@@ -118,25 +120,25 @@ class ExportPanel(QWidget):
 
     def _make_options(self, session: Session) -> None:
         """Make what says how documents are written."""
-        self.side_by_side = QCheckBox("languages side by side")
-        self.word_times = QCheckBox("times of words")
-        self.voices = QCheckBox("speakers")
+        self.side_by_side = QCheckBox("Languages side by side")
+        self.word_times = QCheckBox("Word times")
+        self.voices = QCheckBox("Speakers")
         self.voices.setChecked(True)
-        self.kept = QCheckBox("styles and notes")
+        self.kept = QCheckBox("Styles and notes")
         self.kept.setChecked(True)
-        self.way = _choice("Way of captions", WAYS)
-        self.look = QCheckBox("the look, where a file can say it")
+        self.way = _choice("Kind of captions", WAYS)
+        self.look = QCheckBox("Caption style, where the format has it")
         self.look.setChecked(session.settings.get(EXPORT_LOOK))
         self.look_said = label("", "note", wrap=True)
-        self.numbered = QCheckBox("line numbers, wide margins")
+        self.numbered = QCheckBox("Line numbers, wide margins")
         self.numbered.setChecked(session.settings.get(EXPORT_NUMBERED))
-        self.described = QCheckBox("with what is seen")
+        self.described = QCheckBox("With descriptions of the picture")
         self.described.setChecked(session.settings.get(EXPORT_DESCRIBED))
         self.templates: dict[str, Template] = {}
         self.template_said = label("", "note", wrap=True)
-        self.template = button("A client’s template…", self.choose_template)
+        self.template = button("Client’s template…", self.choose_template)
         self.template.setToolTip("A .docx or .odt file with {body}, {title}, {date}, {client}")
-        self.without = button("without", self._forget_templates, "link")
+        self.without = button("Remove", self._forget_templates, "link")
         self.timecode = QLineEdit(session.settings.get(EXPORT_TIMECODE))
         self.timecode.setAccessibleName("Timecode of the start")
         self.frames = _choice("Frames a second of timecodes", FRAME_RATES)
@@ -342,6 +344,7 @@ class ExportPanel(QWidget):
             any(map(is_for_reading, export_options.suffixes))
             and any(self._session.describing.of(one.id) for one in self._session.recordings.all())
         )
+        self._tell_folds()
         beside = offer(export_options.suffixes, FormatOption.SIDE_BY_SIDE)
         self.side_by_side.setEnabled(beside and bool(self.languages))
 
@@ -350,73 +353,23 @@ class ExportPanel(QWidget):
         inside.setObjectName("page")
         column = QVBoxLayout(inside)
         column.setContentsMargins(20, 18, 14, 8)
-        column.setSpacing(7)
+        column.setSpacing(9)
         column.addWidget(label("WHAT TO WRITE", "heading"))
         column.addWidget(self.all)
         column.addWidget(self.recordings)
-        column.addSpacing(6)
-        column.addWidget(label("DOCUMENTS", "heading"))
-        grid = QGridLayout()
-        grid.setHorizontalSpacing(8)
-        grid.setVerticalSpacing(6)
-        for place, box in enumerate(self.kinds.values()):
-            grid.addWidget(box, place // 2, place % 2)
-        column.addLayout(grid)
-        column.addWidget(
-            button("laid out by the house style…", self.style_asked.emit, "link", "{house_style}")
-        )
-        column.addSpacing(6)
-        column.addWidget(label("VIDEOS, WEB PAGES", "heading"))
-        column.addWidget(button("Videos with captions…", self.videos_asked.emit, "", "{videos}"))
-        column.addWidget(button("Pages to publish…", self.pages_asked.emit, "", "{pages}"))
-        column.addWidget(
-            button("Can everybody follow?", self.everybody_asked.emit, "", "{everybody}")
-        )
-        column.addSpacing(6)
-        column.addWidget(label("CAPTIONS AND PAGES", "heading"))
-        column.addWidget(self.way)
-        column.addWidget(self.below)
-        column.addWidget(self.look)
-        column.addWidget(self.look_said)
-        options = QGridLayout()
-        options.setVerticalSpacing(6)
-        options.addWidget(self.voices, 0, 0)
-        options.addWidget(self.word_times, 0, 1)
-        options.addWidget(self.kept, 1, 0)
-        options.addWidget(self.side_by_side, 2, 0, 1, 2)
-        options.addWidget(self.numbered, 3, 0, 1, 2)
-        options.addWidget(self.described, 4, 0, 1, 2)
-        options.addWidget(self.template, 5, 0, 1, 2)
-        options.addWidget(self.template_said, 6, 0)
-        options.addWidget(self.without, 6, 1)
-        self.described.setToolTip("Descriptive transcripts: what is said, heard and seen in one")
-        self.numbered.setToolTip("In word-processor documents, as for hearings")
-        self.voices.setToolTip("Voice spans in WebVTT")
-        self.kept.setToolTip("Style and region blocks, notes, italics and other spans in WebVTT")
-        self.word_times.setToolTip("A time before each word in WebVTT")
-        self.side_by_side.setToolTip("In word-processor documents and web pages")
-        column.addLayout(options)
-        column.addSpacing(6)
-        column.addWidget(label("TIMECODES", "heading"))
-        column.addWidget(self.timecode)
-        column.addWidget(self.timecode_said)
-        column.addWidget(self.frames)
-        self.timecode.setToolTip("What the first frame is called in files for broadcasters")
-        column.addSpacing(6)
+        self._folds = self._make_folds()
+        for fold in self._folds.values():
+            column.addWidget(fold)
+        column.addWidget(button("House style…", self.style_asked.emit, "link", "{house_style}"))
+        column.addSpacing(4)
         column.addWidget(label("LANGUAGES", "heading"))
         column.addWidget(self.source)
         column.addLayout(self._language_boxes)
-        column.addSpacing(6)
-        column.addWidget(label("FILES", "heading"))
-        column.addWidget(self.pattern)
-        column.addWidget(self.client)
-        column.addWidget(self.encoding)
-        column.addWidget(self.line_ends)
-        column.addWidget(self.mark)
-        column.addSpacing(6)
+        column.addSpacing(4)
         column.addWidget(label("FOLDER", "heading"))
         column.addWidget(self.where)
-        column.addWidget(button("choose another", self.folder_asked.emit, "link"))
+        column.addWidget(button("Choose folder…", self.folder_asked.emit, "link"))
+        column.addWidget(self._more)
         column.addStretch(1)
         scroll = QScrollArea()
         scroll.setWidget(inside)
@@ -431,15 +384,93 @@ class ExportPanel(QWidget):
         self.foot.setSpacing(6)
         whole.addLayout(self.foot)
         self.setFixedWidth(318)
+        self._take_templates()
+        self._show_what_counts(self.export_options())
+
+    def _make_folds(self) -> dict[DocumentKind | None, More]:
+        """Make a fold for what documents are for, with their formats and what belongs to them."""
+        web = (
+            button("Videos with captions…", self.videos_asked.emit, "", "{videos}"),
+            button("Pages to publish…", self.pages_asked.emit, "", "{pages}"),
+            button("Accessibility check…", self.everybody_asked.emit, "", "{everybody}"),
+        )
+        template = QWidget()
+        row = QHBoxLayout(template)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.addWidget(self.template_said, 1)
+        row.addWidget(self.without)
+        inside: dict[DocumentKind | None, tuple[str, Sequence[QWidget]]] = {
+            DocumentKind.READING: (
+                "Transcript",
+                (self.side_by_side, self.numbered, self.described, self.template, template),
+            ),
+            DocumentKind.CAPTIONS: (
+                "Captions",
+                (self.below, self.look, self.look_said, self.voices, self.word_times, self.kept),
+            ),
+            DocumentKind.BROADCAST: (
+                "For broadcast",
+                (self.way, self.timecode, self.timecode_said, self.frames),
+            ),
+            None: ("For the web", web),
+            DocumentKind.DATA: ("Data", ()),
+        }
+        self.described.setToolTip(
+            "Descriptive transcripts: what is said, heard and seen, in one text"
+        )
+        self.numbered.setToolTip("In word-processor documents, as for hearings")
+        self.voices.setToolTip("Speakers in WebVTT")
+        self.kept.setToolTip("Style and region blocks, notes, italics and other spans in WebVTT")
+        self.word_times.setToolTip("A time before each word in WebVTT")
+        self.side_by_side.setToolTip("In word-processor documents and web pages")
+        self.timecode.setToolTip("What the first frame is called in files for broadcasters")
+        files = (self.pattern, self.client, self.encoding, self.line_ends, self.mark)
+        self._more = More("export", _stacked((), files))
+        return {
+            kind: More(f"export {title}", _stacked(self._of(kind), more), title)
+            for kind, (title, more) in inside.items()
+        }
+
+    def _of(self, kind: DocumentKind | None) -> list[QCheckBox]:
+        """The boxes of the formats of a kind."""
+        return [box for suffix, box in self.kinds.items() if WRITTEN[suffix].kind is kind]
+
+    def _tell_folds(self) -> None:
+        """Say what is chosen in each fold."""
+        for kind, fold in self._folds.items():
+            fold.tell([box.text() for box in self._of(kind) if box.isChecked()])
+        usual = self.encoding.currentIndex() or self.line_ends.currentIndex()
+        told = [
+            *(["names"] if self.pattern.text() != USUAL_PATTERN else []),
+            *([self.client.text()] if self.client.text() else []),
+            *(["encoding"] if usual or self.mark.currentIndex() else []),
+        ]
+        self._more.tell(told)
+
+    def _take_templates(self) -> None:
         for path in self._session.settings.get(EXPORT_TEMPLATES).values():
             try:
                 template = read_template(Path(path))
             except FormatError:
-                # It lies elsewhere now: it is asked for again where it is wanted.
+                # It is elsewhere now: it is asked for again where it is wanted.
                 continue
             self.templates[template.suffix] = template
         self._show_templates()
-        self._show_what_counts(self.export_options())
+
+
+def _stacked(formats: Sequence[QWidget], others: Sequence[QWidget]) -> QWidget:
+    """Place boxes of formats in two columns, and other widgets below them."""
+    widget = QWidget()
+    widget.setObjectName("page")
+    grid = QGridLayout(widget)
+    grid.setContentsMargins(14, 0, 0, 4)
+    grid.setHorizontalSpacing(8)
+    grid.setVerticalSpacing(6)
+    for place, box in enumerate(formats):
+        grid.addWidget(box, place // 2, place % 2)
+    for row, other in enumerate(others, -(-len(formats) // 2)):
+        grid.addWidget(other, row, 0, 1, 2)
+    return widget
 
 
 def _state(on: bool) -> Qt.CheckState:

@@ -23,7 +23,7 @@ class ExportQueueStrip(QFrame):
         self.bar.setFixedHeight(6)
         self.bar.setAccessibleName("How far the file is")
         self.told = label("", "note", wrap=True)
-        self.stop = button("give them up", queue.cancel, "link")
+        self.stop = button("Cancel", queue.cancel, "link")
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 6, 0, 0)
         column.setSpacing(4)

@@ -85,7 +85,7 @@ class ExportScreen(QWidget):
         self.go = button("Write", self.write, "primary")
         self.said = label("", "note", wrap=True)
         self.said.setAlignment(Qt.AlignmentFlag.AlignCenter)
-        self._open = button("open the folder", self._open_folder, "link")
+        self._open = button("Show in folder", self._open_folder, "link")
         self._open.hide()
         self.panel.foot.addWidget(self.go)
         self.panel.foot.addWidget(self.said)

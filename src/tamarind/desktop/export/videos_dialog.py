@@ -99,9 +99,9 @@ class VideosDialog(Dialog):
         self.start, self.end = QLineEdit(), QLineEdit()
         for field, name in ((self.start, "from"), (self.end, "to")):
             field.setPlaceholderText(name)
-            field.setAccessibleName(f"Part, {name}")
+            field.setAccessibleName(f"Section, {name}")
             field.textChanged.connect(self._follow)
-        self.titled = QCheckBox("the recording's name as title, over sound")
+        self.titled = QCheckBox("Title: the recording's name")
         self.titled.setChecked(True)
         self.beside = QCheckBox("SRT and WebVTT beside it")
         self._picture: Path | None = None
@@ -131,7 +131,7 @@ class VideosDialog(Dialog):
         start = parse_time(self.start.text()) if self.start.text().strip() else 0
         end = parse_time(self.end.text()) if self.end.text().strip() else None
         if end is not None and end <= start:
-            raise ValueError("The part ends before it begins.")
+            raise ValueError("The section ends before it begins.")
         kind = ShapeKind(self.shape.currentData())
         return VideoOptions(
             self.suffix.currentData(),
@@ -284,7 +284,7 @@ class VideosDialog(Dialog):
         part = QHBoxLayout()
         part.addWidget(self.start)
         part.addWidget(self.end)
-        fields.addWidget(label("Only a part"), 7, 0)
+        fields.addWidget(label("Section"), 7, 0)
         fields.addLayout(part, 7, 1)
         left.addLayout(fields)
         left.addWidget(self.titled)
@@ -294,15 +294,15 @@ class VideosDialog(Dialog):
         right.addWidget(label("AS IT WILL BE WRITTEN", "heading"))
         right.addLayout(self._sample_room)
         looked = QHBoxLayout()
-        looked.addWidget(label("Look:"))
+        looked.addWidget(label("Caption style:"))
         looked.addWidget(self.look, 1)
-        looked.addWidget(button("change…", self._edit_look, "link", "{look}"))
+        looked.addWidget(button("Change…", self._edit_look, "link", "{look}"))
         right.addLayout(looked)
         right.addWidget(self.facts)
         right.addStretch(1)
         right.addWidget(label("FOLDER", "heading"))
         right.addWidget(self.where)
-        right.addWidget(button("choose another", self.choose_folder, "link"))
+        right.addWidget(button("Choose…", self.choose_folder, "link"))
         both = QHBoxLayout()
         both.setSpacing(26)
         both.addLayout(left, 1)

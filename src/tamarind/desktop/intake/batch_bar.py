@@ -18,8 +18,8 @@ class BatchBar(QWidget):
         self._line = session.line
         self._done = label("", "heading")
         self._left = label("", "note", wrap=True)
-        self.pause = button("pause", self._change_pause, "link", name="Pause the batch")
-        self.cancel = button("cancel all", self._line.cancel_all, "link", name="Cancel the batch")
+        self.pause = button("Pause", self._change_pause, "link", name="Pause the batch")
+        self.cancel = button("Cancel all", self._line.cancel_all, "link", name="Cancel the batch")
         acts = QHBoxLayout()
         acts.setSpacing(16)
         acts.addWidget(self._done, 1)
@@ -40,7 +40,7 @@ class BatchBar(QWidget):
         self.pause.setVisible(open_ > 0)
         self.cancel.setVisible(open_ > 0)
         self.pause.setText("go on" if totals.paused else "pause")
-        self._done.setText(f"{totals.done} OF {totals.wanted} HEARD")
+        self._done.setText(f"{totals.done} OF {totals.wanted} TRANSCRIBED")
         self._left.setText(_in_words(totals, open_))
         return open_ > 0
 
@@ -54,7 +54,7 @@ class BatchBar(QWidget):
 def _in_words(totals: Totals, open_: int) -> str:
     parts = []
     if totals.failed:
-        parts.append(f"{totals.failed} could not be heard")
+        parts.append(f"{totals.failed} could not be transcribed")
     if open_ and totals.paused:
         parts.append("paused")
     elif open_:

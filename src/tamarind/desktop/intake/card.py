@@ -61,7 +61,7 @@ class Card(QFrame):
             for n in range(2)
         ]
         self._cancel = button(
-            "cancel",
+            "Cancel",
             lambda: session.line.cancel(recording.id),
             "link",
             name=f"Cancel: {recording.path.name}",
@@ -164,20 +164,20 @@ class Card(QFrame):
         language = recording.how.language
         if speaks_against(guesses, *recording.how.languages):
             return [
-                (f"hear it in {name_of(guesses[0].language)}",
+                (f"Transcribe in {name_of(guesses[0].language)}",
                  partial(line.hear_in, self.id, guesses[0].language)),
-                (f"it is {name_of(recording.language)}", partial(line.keep_language, self.id)),
+                (f"Keep {name_of(recording.language)}", partial(line.keep_language, self.id)),
             ]  # fmt: skip
         if len(guesses) > 1 and not is_sure(guesses) and guesses[0].language == language:
             return [
-                (f"it is {name_of(language)}", partial(line.keep_language, self.id)),
-                (f"hear it in {name_of(guesses[1].language)}",
+                (f"Keep {name_of(language)}", partial(line.keep_language, self.id)),
+                (f"Transcribe in {name_of(guesses[1].language)}",
                  partial(line.hear_in, self.id, guesses[1].language)),
             ]  # fmt: skip
         perhaps = self._session.speakers_again.perhaps(self.id)
         if perhaps:
             noun = "1 speaker" if perhaps == 1 else f"{perhaps} speakers"
-            return [(f"perhaps {noun}…", partial(self.speakers_asked.emit, self.id))]
+            return [(f"Perhaps {noun}…", partial(self.speakers_asked.emit, self.id))]
         return []
 
     def _answer(self, place: int) -> None:
@@ -188,12 +188,12 @@ class Card(QFrame):
     def _what_to_do(self) -> str:
         state = self._session.recordings.get(self.id).state
         if self._session.texts.transcript(self.id).cues:
-            return "open to proof"
-        return "try again" if state is State.FAILED else ""
+            return "Proof"
+        return "Try again" if state is State.FAILED else ""
 
     def _do_act(self) -> None:
         act = self._what_to_do()
-        if act == "try again":
+        if act == "Try again":
             self._session.line.look_again(self.id)
         elif act:
             self.opened.emit(self.id)
@@ -262,7 +262,7 @@ def make_up(recording: Recording, session: Session) -> str:
     parts += filter(None, [level_in_words(info)])
     voices = len(session.texts.transcript(recording.id).speakers)
     if voices:
-        parts.append("1 voice" if voices == 1 else f"{voices} voices")
+        parts.append("1 speaker" if voices == 1 else f"{voices} speakers")
     if recording.guesses and recording.guesses[0].language == recording.language:
         parts.append(f"sounds like {recording.guesses[0]}")
     parts += differences(recording, *session.usual(), session.styles.of(recording).name)

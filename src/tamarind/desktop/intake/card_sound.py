@@ -34,7 +34,7 @@ class CardSound(QWidget):
         self._pictures: tuple[tuple[object, ...], tuple[QPixmap, QPixmap]] | None = None
         self.setFixedHeight(46)
         self.setMouseTracking(True)
-        self.setToolTip("Click to listen · drag to hear only a part · double-click for all of it")
+        self.setToolTip("Click to listen · drag to choose a section · double-click for all of it")
 
     def set_position(self, position: int | None) -> None:
         """Show the playhead; None where another recording is played."""

@@ -102,8 +102,8 @@ class CorrectedDialog(LinesDialog):
     def __init__(self, client: str, name: str, parent: QWidget | None = None) -> None:
         super().__init__(
             f"Corrected earlier for “{name}”",
-            "Names and terms that you wrote where hearing had something else, in earlier recordings"
-            " of this house style, one on each line. They are listened for beside the glossary.",
+            "Names and terms that you corrected in earlier recordings"
+            " with this house style, one on each line. They are used together with the glossary.",
             "Nothing is kept yet.",
             text="".join(f"{term}\n" for term in kept_for(client)),
             check=read_glossary,

@@ -1,4 +1,5 @@
-"""What can be chosen about hearing a recording, one choice a field: its words in the panel and on
+"""What can be chosen about transcribing a recording, one choice a field: its words in the panel
+and on
 cards, and where in the options it stands. A new one is declared here and shown everywhere."""
 
 from __future__ import annotations
@@ -38,40 +39,49 @@ def _others(*tags: str) -> tuple[str, ...]:
 
 
 def _tell_voices(value: str) -> str:
-    words = {"off": "voices not told apart", "auto": "voices by themselves"}
-    return words.get(value, f"{value} voices told apart")
+    words = {"off": "1 speaker", "auto": "speakers detected"}
+    return words.get(value, f"{value} speakers")
 
 
-_VOICES = {"by themselves": "auto", "not told apart": "off"} | {
-    f"told apart, {count} of them": str(count) for count in range(2, MOST_VOICES_OFFERED + 1)
+_VOICES = {"detect": "auto", "1": "off"} | {
+    str(count): str(count) for count in range(2, MOST_VOICES_OFFERED + 1)
+}
+_QUALITIES = {
+    Care.QUICK: "fast",
+    Care.THOROUGH: "thorough",
+    Care.DOUBLE: "two recognisers",
 }
 _SENSITIVITIES = {
-    Sensitivity.ORDINARY: "ordinary voices",
-    Sensitivity.FAINT: "faint voices too",
-    Sensitivity.CLEAR: "clear voices only",
+    Sensitivity.ORDINARY: "normal voice detection",
+    Sensitivity.FAINT: "sensitive voice detection",
+    Sensitivity.CLEAR: "strict voice detection",
 }
-_CHANNELS = {Channel.MIX: "both sides", Channel.LEFT: "left side", Channel.RIGHT: "right side"}
+_CHANNELS = {
+    Channel.MIX: "both channels",
+    Channel.LEFT: "left channel",
+    Channel.RIGHT: "right channel",
+}
 
 LANGUAGE = HearingField(
     "Language",
     "Spoken language",
-    {"find it out": UNDETERMINED},
+    {"detect": UNDETERMINED},
     get=lambda how: how.language,
     put=lambda how, value: replace(how, language=value),
-    told=lambda value: "language to be found out" if value == UNDETERMINED else name_of(value),
+    told=lambda value: "language to be detected" if value == UNDETERMINED else name_of(value),
 )
 ALSO = HearingField(
-    "And also",
     "Second language",
-    {"no other": ""},
+    "Second language",
+    {"none": ""},
     get=lambda how: (*how.others, "")[0],
     put=lambda how, value: replace(how, others=_others(value, *how.others[1:])),
     told=lambda value: f"and {name_of(value)}" if value else "one language",
 )
 AND_ALSO = HearingField(
-    "and",
     "Third language",
-    {"no other": ""},
+    "Third language",
+    {"none": ""},
     get=lambda how: (*how.others, "", "")[1],
     put=lambda how, value: replace(how, others=_others(*how.others[:1], value)),
     told=lambda value: f"and {name_of(value)}" if value else "two languages",
@@ -79,16 +89,16 @@ AND_ALSO = HearingField(
 LANGUAGES = (LANGUAGE, ALSO, AND_ALSO)
 """Their lists have the languages that something here hears, after what is said here."""
 CARE = HearingField(
-    "Care",
-    "Care",
+    "Quality",
+    "Quality",
     {
-        "Quick": Care.QUICK,
-        "Thorough, takes longer": Care.THOROUGH,
-        "Two opinions, longest": Care.DOUBLE,
+        "Fast": Care.QUICK,
+        "Thorough": Care.THOROUGH,
+        "Two recognisers": Care.DOUBLE,
     },
     get=lambda how: how.care,
     put=lambda how, value: replace(how, care=value),
-    told=lambda value: "two opinions" if value is Care.DOUBLE else str(value.value),
+    told=_QUALITIES.__getitem__,
 )
 SPEAKERS = HearingField(
     "Speakers",
@@ -99,24 +109,24 @@ SPEAKERS = HearingField(
     told=_tell_voices,
 )
 SPEECH = HearingField(
-    "Speech",
-    "Speech finding",
+    "Voice detection",
+    "Voice detection",
     {
-        "ordinary": Sensitivity.ORDINARY,
-        "faint voices too": Sensitivity.FAINT,
-        "clear voices only": Sensitivity.CLEAR,
+        "normal": Sensitivity.ORDINARY,
+        "sensitive": Sensitivity.FAINT,
+        "strict": Sensitivity.CLEAR,
     },
     get=lambda how: how.sensitivity,
     put=lambda how, value: replace(how, sensitivity=value),
     told=_SENSITIVITIES.__getitem__,
 )
 SIDES = HearingField(
-    "Sound",
-    "Sides of a stereo recording",
+    "Channels",
+    "Channels of a stereo recording",
     {
-        "both sides": Channel.MIX,
-        "left side only": Channel.LEFT,
-        "right side only": Channel.RIGHT,
+        "both": Channel.MIX,
+        "left only": Channel.LEFT,
+        "right only": Channel.RIGHT,
     },
     get=lambda how: how.source.channel,
     put=lambda how, value: replace(how, source=replace(how.source, channel=value)),
@@ -124,6 +134,8 @@ SIDES = HearingField(
     stereo_only=True,
 )
 FIELDS = (*LANGUAGES, CARE, SPEAKERS, SPEECH, SIDES)
+FIRST = (LANGUAGE, CARE, SPEAKERS)
+"""Those that everybody needs; the others are folded away."""
 
 
 def differing(own: HearingOptions, usual: HearingOptions) -> list[str]:

@@ -91,7 +91,7 @@ class Importing:
         unsure = sum(word.is_doubt(self._session.threshold) for word in timed)
         said = f"“{path.name}” is matched with its sound."
         if unsure:
-            said += f" {unsure} words were not clearly heard: they are doubts."
+            said += f" {unsure} words do not match the sound well: they are marked as uncertain."
         self._session.told.emit(said)
 
     def _can_match(self, key: int) -> bool:
@@ -102,8 +102,8 @@ class Importing:
         answer = QMessageBox.question(
             self._parent.window(),
             "Match with the sound?",
-            f"“{path.name}” has no times of its own. Its words can be found in the sound, which"
-            " takes about as long as hearing it. Without that they get times by their length.",
+            f"“{path.name}” has no times. Its words can be matched with the sound, which"
+            " takes about as long as transcribing. Without that, they get times by their length.",
         )
         return answer == QMessageBox.StandardButton.Yes
 
@@ -113,7 +113,7 @@ class RepairsDialog(Dialog):
 
     def __init__(self, name: str, repairs: Repairs, parent: QWidget | None = None) -> None:
         count = len(repairs) + repairs.more
-        title = "1 thing was mended" if count == 1 else f"{count} things were mended"
+        title = "1 thing was repaired" if count == 1 else f"{count} things were repaired"
         super().__init__(title, (640, 420), parent, title)
         self.body.addWidget(
             label(f"“{name}” was read, but not all in it was as it should be.", "note")

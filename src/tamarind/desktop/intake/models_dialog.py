@@ -41,7 +41,8 @@ from tamarind.speech.recognisers.slowness import measured
 from tamarind.system.fetching import amount
 
 _WHAT = (
-    "What comes with Tamarind hears English very quickly, and other languages well. A larger model "
+    "The models that come with Tamarind recognise English very quickly, and other languages"
+    " well. A larger model "
     "makes fewer mistakes and takes longer. Fetching one is the only thing here that needs the "
     "internet."
 )
@@ -51,7 +52,7 @@ class ModelsDialog(Dialog):
     """Every change is kept at once; what is wrong with a folder is said in a sentence."""
 
     def __init__(self, shelf: ModelShelf, home: Path, parent: QWidget | None = None) -> None:
-        super().__init__("Models for hearing", (680, 600), parent, "Models for hearing")
+        super().__init__("Recognition models", (680, 600), parent, "Recognition models")
         self._shelf, self._home = shelf, home
         self._tasks = tasks_of(self, "fetching a model", latest_only=False)
         self._coming: Offer | None = None
@@ -162,7 +163,7 @@ class ModelsDialog(Dialog):
             words = "Remove" if fetched else "Take off"
             self._folder_row(folder, button(words, partial(self._ask_remove, folder), "link"))
         for folder in of_this_machine():
-            self._folder_row(folder, None, "for everybody on this computer")
+            self._folder_row(folder, None, "for all users of this computer")
         self._rows.addWidget(label("TO BE FETCHED", "heading"))
         there = {folder.name for folder in self._shelf.folders() if folder.parent == self._home}
         for offer in OFFERS:

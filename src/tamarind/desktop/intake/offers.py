@@ -53,15 +53,15 @@ class Offers(QWidget):
         what = "could replace the text" if has_text else "looks like the text"
         row.addWidget(ElidedLabel(f"{path.name} {what} of {name}"), 1)
         row.addWidget(
-            button("take it", lambda: self._decide(recording_id, path, True), "link",
+            button("Import", lambda: self._decide(recording_id, path, True), "link",
                    name=f"Take {path.name} as the text of {name}")
         )  # fmt: skip
         row.addWidget(
-            button("leave it", lambda: self._decide(recording_id, path, False), "link",
+            button("Ignore", lambda: self._decide(recording_id, path, False), "link",
                    name=f"Leave {path.name}")
         )  # fmt: skip
         if len(self._open) > 1:
-            row.addWidget(button(f"take all {len(self._open)}", self._take_all, "link"))
+            row.addWidget(button(f"Import all {len(self._open)}", self._take_all, "link"))
         return frame
 
     def _decide(self, recording_id: int, path: Path, take: bool) -> None:

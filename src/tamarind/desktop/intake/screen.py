@@ -130,7 +130,7 @@ class IntakeScreen(QWidget):
         left = QVBoxLayout()
         left.setContentsMargins(24, 16, 14, 0)
         left.setSpacing(4)
-        left.addWidget(label("Recordings to hear", "title"))
+        left.addWidget(label("Recordings", "title"))
         left.addWidget(self._ways)
         left.addSpacing(4)
         left.addWidget(self.offers)
@@ -207,7 +207,7 @@ class IntakeScreen(QWidget):
         if terms:
             self._session.set_glossary(with_terms(glossary, terms))
             count = "1 term is" if len(terms) == 1 else f"{len(terms)} terms are"
-            self.note.setText(f"{count} listened for in what is heard next")
+            self.note.setText(f"{count} used in what is transcribed next")
 
     def _offer(self, captions: list[Path]) -> None:
         """A caption file belongs to the recording of its name, else to the one that is chosen."""
@@ -282,7 +282,7 @@ class IntakeScreen(QWidget):
         self._name_size()
 
     def _name_size(self) -> None:
-        self._size.setText("show their sound" if self._small else "a line each")
+        self._size.setText("Show waveforms" if self._small else "Compact list")
 
     def _went_stale(self, key: int) -> None:
         self._stale.add(key)

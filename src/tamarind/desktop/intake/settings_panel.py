@@ -1,9 +1,9 @@
-"""How to hear the chosen recordings, and the button that starts the batch."""
+"""How to transcribe the chosen recordings, and the button that starts the batch."""
 
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Callable, Mapping, Set
+from collections.abc import Callable, Iterable, Mapping, Set
 from dataclasses import replace
 
 from PySide6.QtCore import Qt, Signal
@@ -12,6 +12,7 @@ from PySide6.QtWidgets import (
     QComboBox,
     QGridLayout,
     QHBoxLayout,
+    QLabel,
     QLineEdit,
     QScrollArea,
     QVBoxLayout,
@@ -26,15 +27,17 @@ from tamarind.desktop.intake.glossary_dialog import ask_for_glossary
 from tamarind.desktop.intake.hearing_fields import (
     ALSO,
     AND_ALSO,
-    CARE,
     FIELDS,
+    FIRST,
     LANGUAGES,
-    SPEAKERS,
+    SIDES,
+    SPEECH,
     HearingField,
 )
 from tamarind.desktop.intake.models_dialog import ModelsDialog
 from tamarind.desktop.intake.speech_dialog import can_be_typed
 from tamarind.desktop.widgets.language_box import LanguageBox
+from tamarind.desktop.widgets.more import More
 from tamarind.desktop.widgets.parts import ElidedLabel, button, label, set_tone
 from tamarind.formats.timecode import clock, parse_time
 from tamarind.job.recording import Recording, State
@@ -69,89 +72,62 @@ class SettingsPanel(QWidget):
         self._session = session
         self._chosen: list[int] = []
         self._whose = ElidedLabel("", "note")
-        self._whose.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
         self._fields = {one: self._field(one) for one in FIELDS}
         self._third = label(AND_ALSO.title)
         self.recogniser = _choice("Recogniser", {}, self._recogniser_changed)
         self._fill_recognisers()
         self._track = _choice("Sound track", {"first track": 0}, self._track_changed)
-        self.clean = QCheckBox("less hum and hiss")
-        self.clean.setAccessibleName("Clean-up: less hum and hiss")
+        self.clean = QCheckBox("Reduce noise")
+        self.clean.setAccessibleName("Noise reduction")
         self.clean.clicked.connect(self._clean_changed)
         self._listen = button(
-            "listen", self.listen_clean_asked.emit, "link", "Hear what clean-up makes of it"
+            "Listen", self.listen_clean_asked.emit, "link", "Listen with noise reduction"
         )
         self.house_style = _choice("House style", {}, self._style_changed)
         self.glossary = button("", self._edit_glossary)
         self.glossary.setToolTip("Names and terms to listen for in this job")
         self.start, self.end = QLineEdit(), QLineEdit()
-        for box, name in ((self.start, "From"), (self.end, "To")):
+        for box, name in ((self.start, "Section from"), (self.end, "Section to")):
             box.setMinimumWidth(60)
             box.setAccessibleName(name)
             box.editingFinished.connect(self.take_part)
-        self.start.setPlaceholderText("its start")
-        self.end.setPlaceholderText("its end")
+        self.start.setPlaceholderText("start")
+        self.end.setPlaceholderText("end")
         self.part_note = label("", "note", wrap=True)
         self.make_default = button(
-            "use these for new recordings too", self._make_them_default, "link"
+            "Use as default for new recordings", self._make_them_default, "link"
         )
         self.go = button("Transcribe", self.transcribe_asked.emit, "primary")
         self.go_note = label("", "note", wrap=True)
         self.go_note.setAlignment(Qt.AlignmentFlag.AlignCenter)
-        self._type = button("or make empty cues to type into…", self.type_asked.emit, "link")
+        self._type = button("Type without recognition…", self.type_asked.emit, "link")
+        self.more = self._make_more()
         self.batch = BatchBar(session)
 
         self._lay_out()
 
     def _lay_out(self) -> None:
-        """Place the settings above the button and the batch."""
-        head = QHBoxLayout()
+        head = QVBoxLayout()
         head.setContentsMargins(0, 0, 6, 0)
-        head.addWidget(label("HOW TO HEAR IT", "heading"))
-        head.addSpacing(16)
-        head.addWidget(self._whose, 1)
+        head.setSpacing(2)
+        head.addWidget(label("TRANSCRIPTION SETTINGS", "heading"))
+        head.addWidget(self._whose)
+        first = _rows(
+            (
+                *((one.title, self._fields[one]) for one in FIRST),
+                ("Glossary", self.glossary),
+                ("House style", self.house_style),
+            )
+        )
         settings = QWidget()
         settings.setObjectName("page")
-        grid = QGridLayout(settings)
-        grid.setContentsMargins(0, 0, 10, 0)
-        grid.setColumnStretch(1, 1)
-        grid.setHorizontalSpacing(14)
-        grid.setVerticalSpacing(9)
-        part = QHBoxLayout()
-        part.setSpacing(6)
-        part.addWidget(self.start)
-        part.addWidget(label("to", "note"))
-        part.addWidget(self.end)
-        clean = QHBoxLayout()
-        clean.addWidget(self.clean)
-        clean.addStretch(1)
-        clean.addWidget(self._listen)
-        rows: tuple[tuple[str, QWidget | QHBoxLayout], ...] = (
-            *(self._row(one) for one in LANGUAGES),
-            ("Recogniser", self.recogniser),
-            self._row(CARE),
-            self._row(SPEAKERS),
-            ("Part", part),
-            ("", self.part_note),
-            *(self._row(one) for one in FIELDS if one not in (*LANGUAGES, CARE, SPEAKERS)),
-            ("", self._track),
-            ("Clean-up", clean),
-            ("Glossary", self.glossary),
-            ("House style", self.house_style),
-            ("", self.make_default),
-        )
-        grid.setRowStretch(len(rows), 1)
-        for row, (name, what) in enumerate(rows):
-            if name:
-                grid.addWidget(self._third if name == AND_ALSO.title else label(name), row, 0)
-            if isinstance(what, QWidget):
-                grid.addWidget(what, row, 1)
-            else:
-                grid.addLayout(what, row, 1)
-        self._place(head, settings)
-
-    def _place(self, head: QHBoxLayout, settings: QWidget) -> None:
-        """Let the settings scroll in a low window; the button and the batch stay."""
+        inside = QVBoxLayout(settings)
+        inside.setContentsMargins(0, 0, 10, 0)
+        inside.setSpacing(14)
+        inside.addWidget(first)
+        inside.addWidget(self.more)
+        inside.addWidget(self.make_default)
+        inside.addStretch(1)
         column = QVBoxLayout(self)
         column.setContentsMargins(20, 20, 14, 14)
         column.setSpacing(14)
@@ -170,6 +146,45 @@ class SettingsPanel(QWidget):
         foot.addWidget(self.go_note)
         foot.addWidget(self._type, 0, Qt.AlignmentFlag.AlignHCenter)
         column.addLayout(foot)
+
+    def _make_more(self) -> More:
+        """Make what is seldom needed, folded away."""
+        section = QHBoxLayout()
+        section.setSpacing(6)
+        section.addWidget(self.start)
+        section.addWidget(label("to", "note"))
+        section.addWidget(self.end)
+        clean = QHBoxLayout()
+        clean.addWidget(self.clean)
+        clean.addStretch(1)
+        clean.addWidget(self._listen)
+        inside = _rows(
+            (
+                *((one.title, self._fields[one]) for one in (ALSO, AND_ALSO)),
+                ("Recogniser", self.recogniser),
+                ("Section", section),
+                ("", self.part_note),
+                *((one.title, self._fields[one]) for one in (SPEECH, SIDES)),
+                ("", self._track),
+                ("Noise", clean),
+            ),
+            self._third,
+        )
+        return More("transcription settings", inside)
+
+    def _tell_more(self, hows: Set[HearingOptions], recordings: list[Recording]) -> None:
+        """Say what differs from the default in what is folded away."""
+        usual, told = HearingOptions(), []
+        for how in hows:
+            fields = [one for one in FIELDS if one not in FIRST]
+            told += [one.told(one.get(how)) for one in fields if one.get(how) != one.get(usual)]
+            if how.recogniser != usual.recogniser:
+                told.append(self.recogniser.currentText() or "another recogniser")
+            if how.source.clean:
+                told.append("noise reduction")
+        if any(recording.part != (0, None) for recording in recordings):
+            told.append("a section")
+        self.more.tell(list(dict.fromkeys(told)))
 
     def show_choice(self, chosen: list[int]) -> None:
         """Show the settings of these recordings."""
@@ -207,6 +222,7 @@ class SettingsPanel(QWidget):
             len(recordings) == 1 and can_be_typed(self._session, recordings[0].id)
         )
         self._show_part(recordings)
+        self._tell_more(hows, recordings)
 
     def _show_languages(self, hows: Set[HearingOptions]) -> None:
         """A third language once there is a second, which there is none of before the first."""
@@ -241,10 +257,10 @@ class SettingsPanel(QWidget):
         if count:
             self.go.setText(f"Transcribe {count} {noun}")
             seconds = self._session.line.seconds_for(ready)
-            self.go_note.setText(f"{human(seconds)} here, and nothing leaves this computer")
+            self.go_note.setText(f"{human(seconds)}; nothing leaves this computer")
         else:
-            self.go.setText("All in line" if busy else "Nothing to transcribe")
-            self.go_note.setText("nothing leaves this computer")
+            self.go.setText("All in the queue" if busy else "Nothing to transcribe")
+            self.go_note.setText("Nothing leaves this computer")
         if problem is not None:
             self.go_note.setText(problem)
         set_tone(self.go_note, "plum" if problem is not None else "")
@@ -310,9 +326,6 @@ class SettingsPanel(QWidget):
             box = _choice(field.name, field.options, changed)
         return box
 
-    def _row(self, field: HearingField) -> tuple[str, QComboBox]:
-        return field.title, self._fields[field]
-
     def _recogniser_changed(self) -> None:
         recogniser = self.recogniser.currentData()
         if recogniser is None:
@@ -332,7 +345,7 @@ class SettingsPanel(QWidget):
             self.recogniser.addItem(known.label, known.name)
         for folder in folders_here():
             self.recogniser.addItem(folder.name, str(folder))
-        self.recogniser.addItem("other models…", None)
+        self.recogniser.addItem("Other models…", None)
 
     def _track_changed(self) -> None:
         track = self._track.currentData()
@@ -368,7 +381,7 @@ class SettingsPanel(QWidget):
             self._say_of_part(str(error))
             return
         if end is not None and end <= start:
-            self._say_of_part("The part would end before it starts.")
+            self._say_of_part("The section would end before it starts.")
             return
         for recording in self._recordings():
             if start >= recording.duration:
@@ -382,6 +395,31 @@ class SettingsPanel(QWidget):
         recording = self._session.recordings.get(recording_id)
         if recording.part != (start, end) and self._session.line.can_hear(recording):
             self._session.recordings.change(from_start(replace(recording, part=(start, end))))
+
+
+def _rows(
+    rows: Iterable[tuple[str, QWidget | QHBoxLayout]], third: QLabel | None = None
+) -> QWidget:
+    """Make a grid of titles and fields; ``third`` is the title of the third language, which is not
+    always shown."""
+    widget = QWidget()
+    widget.setObjectName("page")
+    grid = QGridLayout(widget)
+    grid.setContentsMargins(0, 0, 0, 0)
+    grid.setColumnStretch(1, 1)
+    grid.setColumnMinimumWidth(0, 84)
+    grid.setHorizontalSpacing(14)
+    grid.setVerticalSpacing(9)
+    for row, (name, what) in enumerate(rows):
+        if third is not None and name == AND_ALSO.title:
+            grid.addWidget(third, row, 0)
+        elif name:
+            grid.addWidget(label(name), row, 0)
+        if isinstance(what, QWidget):
+            grid.addWidget(what, row, 1)
+        else:
+            grid.addLayout(what, row, 1)
+    return widget
 
 
 def _choice(name: str, options: Mapping[str, object], changed: Callable[[], None]) -> QComboBox:

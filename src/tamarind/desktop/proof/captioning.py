@@ -32,7 +32,9 @@ else:
 
 AT_THE_TOP = "line:0"
 FROM_SOUND = "Taken from the sound; the words themselves stay as they are."
-FROM_PAUSES = "There is no sound here: marks stand where the text pauses. Read it with care."
+FROM_PAUSES = (
+    "There is no sound here: punctuation stands where the text pauses. Check it carefully."
+)
 
 
 class Captioning(QObject):
@@ -117,7 +119,7 @@ class Captioning(QObject):
             self._session.edit_shown("italics", new)
 
     @command(
-        "Marks and capitals for a text that has none",
+        "Restore punctuation",
         "Checks",
         "Alt+I",
         name="punctuate",

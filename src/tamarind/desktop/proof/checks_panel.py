@@ -37,9 +37,9 @@ else:
     changes_dialog = Later("tamarind.desktop.widgets.changes_dialog")
 
 MOST_LISTED = 2_000
-EVERYTHING, MUST = "everything", "what must be mended"
-CANNOT = "Nothing can be mended there: the text has changed, or no cut keeps more of the rules."
-MARKS = {Level.MUST: "●  must", Level.HINT: "○  hint"}
+EVERYTHING, MUST = "everything", "errors"
+CANNOT = "Nothing can be fixed there: the text has changed, or no cut keeps more of the rules."
+MARKS = {Level.MUST: "●  error", Level.HINT: "○  warning"}
 HEIGHT = 190
 
 
@@ -59,11 +59,11 @@ class ChecksPanel(QFrame):
         self.filter.setAccessibleName("Which checks are listed")
         self.filter.activated.connect(lambda _index: self.refresh())
         self._count = ElidedLabel("", "note")
-        self._fix = button("mend it", self.fix_one, "link", "Mend this one ({fix_check})")
-        self._fix_all = button("mend all like it", self.fix_all, "link")
-        self._leave = button("let it be", self.dismiss, "link", "It is right so ({leave_check})")
-        self._learn = button("into the glossary", self.to_glossary, "link")
-        self._again = button("", self._tell_again, "link", name="Tell again what is let be")
+        self._fix = button("Fix", self.fix_one, "link", "Fix this one ({fix_check})")
+        self._fix_all = button("Fix all", self.fix_all, "link")
+        self._leave = button("Ignore", self.dismiss, "link", "It is right so ({leave_check})")
+        self._learn = button("Add to glossary", self.to_glossary, "link")
+        self._again = button("", self._tell_again, "link", name="Show again what is ignored")
         self.list = RowList("Checks")
         self.list.setUniformRowHeights(True)
         self.list.setColumnCount(5)
@@ -71,7 +71,7 @@ class ChecksPanel(QFrame):
         head = self.list.header()
         head.setSectionResizeMode(QHeaderView.ResizeMode.Interactive)
         head.setStretchLastSection(True)
-        for column, width in enumerate((72, 84, 158, 178)):
+        for column, width in enumerate((96, 84, 178, 178)):
             self.list.setColumnWidth(column, width)
         self.list.itemActivated.connect(lambda _item: self._open())
         self.list.itemClicked.connect(lambda _item: self._go())
@@ -83,8 +83,8 @@ class ChecksPanel(QFrame):
         top.addWidget(label("CHECKS", "heading"))
         top.addWidget(self.filter)
         top.addWidget(self._count, 1)
-        top.addWidget(button("house style…", self.style_asked.emit, "link", "{house_style}"))
-        top.addWidget(button("close", self.close_panel, "link"))
+        top.addWidget(button("House style…", self.style_asked.emit, "link", "{house_style}"))
+        top.addWidget(button("Close", self.close_panel, "link"))
         for act in (self._fix, self._fix_all, self._leave, self._learn):
             acts.addWidget(act)
         acts.addStretch(1)
@@ -151,7 +151,7 @@ class ChecksPanel(QFrame):
         if not self.isVisible():
             self._session.told.emit(f"{said(told)}: {finding.reason}")
 
-    @command("Mend the check at the caret", "Checks", "Alt+M", name="fix_check", needs=TEXT)
+    @command("Fix the check at the caret", "Checks", "Alt+M", name="fix_check", needs=TEXT)
     def fix_one(self) -> None:
         """Mend the finding that is chosen in the list, or the one at the caret."""
         told = self._current()
@@ -159,7 +159,7 @@ class ChecksPanel(QFrame):
         if told is None or shown is None:
             self._session.told.emit("There is no check here.")
         elif not told.finding.fixes:
-            self._session.told.emit(f"{said(told)}: only you can mend that.")
+            self._session.told.emit(f"{said(told)}: this has no automatic fix.")
         elif not self._checking.fix(shown, told.finding.fixes[:1], said(told)):
             self._session.told.emit(CANNOT)
 
@@ -191,7 +191,7 @@ class ChecksPanel(QFrame):
         chosen = dialog.chosen()
         made = len(chosen)
         self._session.texts.edit(shown, title, many.taken(chosen))
-        self._session.told.emit("1 mended." if made == 1 else f"{made} mended; one undo for all.")
+        self._session.told.emit("1 fixed." if made == 1 else f"{made} fixed; one undo for all.")
 
     @command(
         "Let the check at the caret be", "Checks", "Alt+Shift+M", name="leave_check", needs=TEXT
@@ -272,11 +272,7 @@ class ChecksPanel(QFrame):
         name = self._style_name()
         self._count.set_whole(f"{summary(told)} · {name}" if told else self._nothing())
         count = self._checking.dismissed_count()
-        self._again.setText(
-            f"tell the {count} again that are let be"
-            if count > 1
-            else "tell the 1 again that is let be"
-        )
+        self._again.setText(f"Show {count} ignored" if count > 1 else "Show 1 ignored")
         self._again.setVisible(count > 0)
         self._show_acts()
 
@@ -296,9 +292,9 @@ class ChecksPanel(QFrame):
         rule = told.finding.rule if told is not None else ""
         like = sum(_fits(one, rule) for one in self._told()) if fixes else 0
         self._fix.setEnabled(bool(fixes))
-        self._fix.setText(f"mend it: {fixes[0].words}" if fixes else "mend it")
+        self._fix.setText(f"Fix: {fixes[0].words}" if fixes else "Fix")
         self._fix_all.setEnabled(like > 1)
-        self._fix_all.setText(f"mend all {like} like it" if like > 1 else "mend all like it")
+        self._fix_all.setText(f"Fix all {like} like it" if like > 1 else "Fix all")
         self._leave.setEnabled(told is not None)
         self._learn.setVisible(rule in ("spelling", "translation-spelling"))
 

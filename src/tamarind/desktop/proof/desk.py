@@ -56,8 +56,8 @@ class Desk(QWidget):
         self.threshold = QSlider(Qt.Orientation.Horizontal)
         self.threshold.setRange(0, 100)
         self.threshold.setValue(round(100 * session.threshold))
-        self.threshold.setAccessibleName("Words less certain than this are doubts")
-        set_tip(self.threshold, "Words less certain than this are doubts")
+        self.threshold.setAccessibleName("Words with less confidence than this are uncertain")
+        set_tip(self.threshold, "Words with less confidence than this are uncertain")
         self.threshold.valueChanged.connect(lambda value: session.set_threshold(value / 100))
         self.count = label("", "note")
         self.kind = label("", "heading")
@@ -66,12 +66,12 @@ class Desk(QWidget):
         self.times = label("", "mono")
         self._alternatives = QVBoxLayout()
         self._alternatives.setSpacing(4)
-        self._hear = button("Hear it again", self.hear_asked.emit, "link", "{hear_doubt}")
-        self._keep = button("Keep as heard", self.keep_asked.emit, "link", "{keep_doubt}")
+        self._hear = button("Play again", self.hear_asked.emit, "link", "{hear_doubt}")
+        self._keep = button("Accept", self.keep_asked.emit, "link", "{keep_doubt}")
         self._leave_out = button("Leave it out", lambda: self.reading_taken.emit(""), "link")
         self._speakers = QGridLayout()
         self._speakers.setSpacing(6)
-        self._rest_heading = label("STILL TO SETTLE", "heading")
+        self._rest_heading = label("TO REVIEW", "heading")
         self._rest = QVBoxLayout()
         self._rest.setSpacing(2)
         self._rest_places: list[Place] = []
@@ -184,15 +184,15 @@ class Desk(QWidget):
         set_tone(self.kind, "plum" if doubtful else "")
         if doubtful:
             number = survey.doubt_number(place) + 1
-            self.kind.setText(f"DOUBT {number} OF {survey.doubt_count()}")
-            sure = f"certainty {at.confidence:.2f}"
+            self.kind.setText(f"UNCERTAIN {number} OF {survey.doubt_count()}")
+            sure = f"confidence {at.confidence:.0%}"
             self._confidence.setText("a word may be missing here" if at.missing else sure)
             for number, reading in enumerate(filter(None, at.alternatives), 1):
                 take = button(
                     f"{number}   {reading}",
                     partial(self.reading_taken.emit, reading),
                     "choice",
-                    f"Take it: {number}, right after going to the doubt",
+                    f"Take it: {number}, right after going to the uncertain word",
                     reading,
                 )
                 self._alternatives.addWidget(take)
@@ -257,7 +257,7 @@ class Desk(QWidget):
         entries = entries[:NEXT]
         count = survey.doubt_count()
         left = max(count + len(others) - survey.is_doubt(here) - NEXT, 0)
-        self.count.setText(f"{count} below {self._session.threshold:.2f}")
+        self.count.setText(f"{count} below {self._session.threshold:.0%}")
         self.threshold.setVisible(bool(transcript.cues))
         self.count.setVisible(bool(transcript.cues))
         self.checks.setVisible(bool(transcript.cues))
@@ -285,7 +285,7 @@ class Desk(QWidget):
     def _doubt_entry(self, transcript: Transcript, place: Place) -> tuple[Place, str]:
         word = transcript.cues[place[0]].words[place[1]]
         time = clock(word.start, 1, hours=False)
-        return place, f"{time}   {word.text}\ndoubt, certainty {word.confidence:.2f}"
+        return place, f"{time}   {word.text}\nuncertain, confidence {word.confidence:.0%}"
 
 
 def _check_entry(told: PlacedFinding) -> tuple[Place, str]:

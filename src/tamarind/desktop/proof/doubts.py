@@ -31,8 +31,8 @@ class Doubts(QObject):
         sheet.reading_asked.connect(self.take_numbered)
 
     @command(
-        "Next doubt",
-        "Doubts",
+        "Next uncertain word",
+        "Uncertain words",
         "Ctrl+J",
         name="next_doubt",
         arguments=(1,),
@@ -40,8 +40,8 @@ class Doubts(QObject):
         needs=TEXT,
     )
     @command(
-        "Previous doubt",
-        "Doubts",
+        "Previous uncertain word",
+        "Uncertain words",
         "Ctrl+Shift+J",
         name="previous_doubt",
         arguments=(-1,),
@@ -76,19 +76,19 @@ class Doubts(QObject):
         """Whether the doubts that are likeliest wrong come first."""
         return self._session.settings.get(DOUBTS_BY_CERTAINTY)
 
-    @command("Doubts in the order of the text, or the likeliest wrong first", "Doubts",
+    @command("Uncertain words in the order of the text, or by confidence", "Uncertain words",
              "Ctrl+Alt+J", name="doubts_order", needs=TEXT)  # fmt: skip
     def change_order(self) -> None:
         """Switch between the orders of uncertain words."""
         by_certainty = not self.by_certainty()
         self._session.settings.keep(DOUBTS_BY_CERTAINTY, by_certainty)
         self._session.told.emit(
-            "The doubts that are likeliest wrong come first."
+            "Uncertain words come by confidence, the least first."
             if by_certainty
-            else "Doubts come in the order of the text."
+            else "Uncertain words come in the order of the text."
         )
 
-    @command("Listen only to doubts, one after the other", "Doubts", "Ctrl+Alt+H",
+    @command("Play only the uncertain words, one after the other", "Uncertain words", "Ctrl+Alt+H",
              name="listen_to_doubts", needs=TEXT)  # fmt: skip
     def listen(self) -> None:
         """Play each with a second before and after, on and on; what settles one, or goes elsewhere,
@@ -97,7 +97,7 @@ class Doubts(QObject):
             self._listens = False
             self._player.stop()
         elif not self.places():
-            self._session.told.emit("There is no doubt here.")
+            self._session.told.emit("There is no uncertain word here.")
         else:
             self._goes = True
             if not self.is_at_one():
@@ -138,7 +138,7 @@ class Doubts(QObject):
         if not self._goes:
             self._listens = False
 
-    @command("Hear the word again", "Doubts", "Alt+H", name="hear_doubt", needs=TEXT)
+    @command("Play the word again", "Uncertain words", "Alt+H", name="hear_doubt", needs=TEXT)
     def hear(self) -> None:
         """Play the word at the caret with a little before and after."""
         cue = self._sheet.cue_caret.cue()
@@ -147,7 +147,7 @@ class Doubts(QObject):
         word = cue.words[min(self._sheet.cue_caret.word(), len(cue.words) - 1)]
         self._player.play(max(word.start - BEFORE_DOUBT_MS, 0), word.end + AFTER_DOUBT_MS)
 
-    @command("Keep as heard", "Doubts", "Alt+K", name="keep_doubt", needs=DOUBT)
+    @command("Accept", "Uncertain words", "Alt+K", name="keep_doubt", needs=DOUBT)
     def keep(self) -> None:
         """The word at the caret is right as heard; on to the next doubt."""
         self.settle(None)
@@ -168,10 +168,10 @@ class Doubts(QObject):
             self._player.stop()
         row, word = self._sheet.cue_caret.place(), self._sheet.cue_caret.word()
         new = edits.settle_word(self._sheet.transcript, row, word, text)
-        self._session.edit_shown("settle a doubt", new)
+        self._session.edit_shown("review a word", new)
         self.go_on(1)
 
-    @command("Keep all that were heard like this one", "Doubts", "Alt+Shift+K", needs=TEXT)
+    @command("Accept all words like this one", "Uncertain words", "Alt+Shift+K", needs=TEXT)
     def keep_spelling(self) -> None:
         """All doubts that were heard like the word at the caret are right."""
         cue = self._sheet.cue_caret.cue()
@@ -181,10 +181,10 @@ class Doubts(QObject):
         text = cue.words[place].text
         new, count = edits.keep_spelling(self._sheet.transcript, text, self._session.threshold)
         if not count:
-            self._session.told.emit(f"No doubt was heard as “{text}”.")
+            self._session.told.emit(f"No uncertain word reads “{text}”.")
             return
         self._session.edit_shown(f"keep {text}", new)
-        self._session.told.emit(f"{count} kept as heard.")
+        self._session.told.emit(f"{count} accepted.")
         self.go_on(1)
 
     def go_to(self, row: int, word: int) -> None:

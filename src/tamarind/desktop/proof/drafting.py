@@ -55,7 +55,7 @@ class Drafting:
         first, last = self._sheet.cue_caret.selected_cues() or (place, place + 1)
         new = restore(self._sheet.transcript, draft, first, last)
         if new is self._sheet.transcript:
-            self._session.told.emit("The text here is as it was heard.")
+            self._session.told.emit("The text here is as it was transcribed.")
             return
         self._session.edit_shown("back to the draft", new)
         self._sheet.cue_caret.go_to((first, 0))

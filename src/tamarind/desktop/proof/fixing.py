@@ -16,7 +16,7 @@ from tamarind.speech.glossary import Glossary, Term
 from tamarind.transcript.corrections import Correction, Occurrence, corrections, same_mistake
 from tamarind.transcript.model import Transcript, Word
 
-BY_HAND = ("typing", "settle a doubt", "move text")
+BY_HAND = ("typing", "review a word", "move text")
 """Steps by which single words are corrected."""
 
 COUNTED_AFTER_MS, COUNTED_AT_ONCE = 400, 40
@@ -37,7 +37,7 @@ class Fixing(QObject):
             session.texts.transcript,
             lambda correction, texts: other_places(correction, texts),
             edit=self._edit,
-            nowhere="was heard nowhere else.",
+            nowhere="does not occur elsewhere.",
             note="Ticked: written just the same. Not ticked: sounds like it.",
         )
         self.elsewhere = Elsewhere(session, sheet, places, self._check)
@@ -63,7 +63,7 @@ class Fixing(QObject):
 
     @command(
         "The last correction in other places too",
-        "Doubts",
+        "Uncertain words",
         "Alt+O",
         name="fix_elsewhere",
         needs=TEXT,
@@ -74,7 +74,7 @@ class Fixing(QObject):
 
     @command(
         "The last correction into the glossary",
-        "Doubts",
+        "Uncertain words",
         "Alt+Shift+O",
         name="fix_glossary",
         needs=TEXT,
@@ -90,7 +90,9 @@ class Fixing(QObject):
             return
         term = Term(right, (correction.wrong,))
         self._session.set_glossary(Glossary((*glossary.terms, term)))
-        self._session.told.emit(f"“{right}” is in the glossary: what is heard next knows it.")
+        self._session.told.emit(
+            f"“{right}” is in the glossary: it is used in what is transcribed next."
+        )
 
     def _caret_moved(self) -> None:
         """Once the caret has left a word, what was made of it can be told."""
@@ -143,8 +145,8 @@ class FixPanel(QWidget):
         self._elsewhere = fixing.elsewhere
         self._what = ElidedLabel("", "after")
         self._note = label("", "note", wrap=True)
-        elsewhere = button("Other places…", fixing.look_elsewhere, "link", "{fix_elsewhere}")
-        glossary = button("Into the glossary", fixing.to_glossary, "link", "{fix_glossary}")
+        elsewhere = button("Fix everywhere…", fixing.look_elsewhere, "link", "{fix_elsewhere}")
+        glossary = button("Add to glossary", fixing.to_glossary, "link", "{fix_glossary}")
         acts = QHBoxLayout()
         acts.setSpacing(14)
         for act in (elsewhere, glossary):

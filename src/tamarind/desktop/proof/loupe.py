@@ -182,7 +182,7 @@ class Loupe(QWidget):
             foot,
             Qt.AlignmentFlag.AlignVCenter,
             "← → choose   ·   Shift ← → move   ·   Ctrl overlaps, Alt does not snap   ·"
-            "   ↑ ↓ other cue   ·   + − zoom   ·   Enter hear   ·   Esc close",
+            "   ↑ ↓ other cue   ·   + − zoom   ·   Enter play   ·   Esc close",
         )
         painter.end()
 

@@ -103,7 +103,7 @@ class Picturing(QObject):
         window.show()
 
     @command(
-        "How captions look",
+        "Caption style",
         "Picture",
         "Alt+Shift+Y",
         name="look",
@@ -131,7 +131,7 @@ class Picturing(QObject):
             session.looks.hold(chosen)
             own = "" if chosen == session.looks.key_of(shown) else chosen
             text = set_look(session.texts.transcript(shown), first, last, own)
-            session.texts.edit(shown, "look of captions", text)
+            session.texts.edit(shown, "caption style", text)
         elif shown is not None:
             session.looks.choose(chosen, [shown])
 

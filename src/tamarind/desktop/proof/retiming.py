@@ -159,7 +159,7 @@ class RetimeCommands(QObject):
 
     def _set(self, start: int, end: int, label: str) -> None:
         new = timing.set_times(self._text(), self._sheet.cue_caret.place(), start, end)
-        self._edit(label, new, "The neighbouring cue is in the way.")
+        self._edit(label, new, "The next cue is in the way.")
 
     def _step(self) -> int:
         recording = self._session.shown_recording()

@@ -231,9 +231,9 @@ class ProofScreen(QWidget):
             self._player.seek(self.sheet.transcript.cues[place].start)
             self._played_from_caret = self.sheet.caret.place
 
-    @command("Stop at the word that is heard", "Listening", "F4", opens="proof", needs=RECORDING)
+    @command("Stop at the word being spoken", "Listening", "F4", opens="proof", needs=RECORDING)
     def catch(self) -> None:
-        """Stop at the word that is heard, chosen so that typing replaces it."""
+        """Stop at the word being spoken, chosen so that typing replaces it."""
         position = self._player.position
         if self._player.is_playing:
             self._player.stop()
@@ -277,9 +277,7 @@ class ProofScreen(QWidget):
             "Playing stops at the end of every cue." if on else "Playing goes on from cue to cue."
         )
 
-    @command(
-        "Let the sheet follow the sound, or not", "Listening", "Alt+F", name="follow", needs=PROOF
-    )
+    @command("Follow the sound", "Listening", "Alt+F", name="follow", needs=PROOF)
     def change_following(self) -> None:
         """The sheet follows the sound from now on, or no longer."""
         self.sheet.following.is_on = not self.sheet.following.is_on
@@ -550,7 +548,7 @@ class _Empty(QWidget):
             self.title.setText("No recording yet")
             self._note.setText("Bring sound or video files in on the Intake page.")
         elif session.line.is_being_heard(recording.id):
-            self.title.setText("Being heard")
+            self.title.setText("Being transcribed")
             self._note.setText("The first words come in a moment; you can start at once.")
         else:
             self.title.setText("Nothing to proof yet")

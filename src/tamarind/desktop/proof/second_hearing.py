@@ -39,7 +39,7 @@ Way = Callable[[HearingOptions], HearingOptions]
 
 WAYS: dict[str, Way] = {
     "Thorough": lambda how: replace(how, care=Care.THOROUGH),
-    "Thorough, less hum and hiss": lambda how: replace(
+    "Thorough, noise reduction": lambda how: replace(
         how, care=Care.THOROUGH, source=replace(how.source, clean=True)
     ),
     "Quick": lambda how: replace(how, care=Care.QUICK),
@@ -89,7 +89,7 @@ class SecondHearing(QWidget):
         self._heard_by = ""
         self._open: tuple[Difference, ...] = ()
         self.way = QComboBox()
-        self.way.setAccessibleName("Way of the second hearing")
+        self.way.setAccessibleName("How to transcribe again")
         # Long words in the list do not make the desk wider than it is.
         narrow = QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon
         self.way.setSizeAdjustPolicy(narrow)
@@ -99,7 +99,7 @@ class SecondHearing(QWidget):
         self._offer_soon = QTimer(self, singleShot=True, interval=OFFERED_AFTER_MS)
         self._offer_soon.timeout.connect(self._ask_ways)
         self._tasks = tasks_of(self, "finding recognisers")
-        self._start = button("Recognise again", self.start, "link", "{hear_again}")
+        self._start = button("Start", self.start, "link", "{hear_again}")
         self._stop = button("Cancel", self.stop, "link")
         self._note = label("", "note", wrap=True)
         self._old, self._new = label("", wrap=True), label("", wrap=True)
@@ -120,7 +120,7 @@ class SecondHearing(QWidget):
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(6)
         head = QHBoxLayout()
-        head.addWidget(label("SECOND HEARING", "heading"))
+        head.addWidget(label("TRANSCRIBE AGAIN", "heading"))
         head.addStretch(1)
         head.addWidget(self._start)
         head.addWidget(self._stop)
@@ -182,8 +182,8 @@ class SecondHearing(QWidget):
             self._set_open(left)
 
     @command(
-        "Hear the passage again, another way",
-        "Second hearing",
+        "Transcribe the passage again",
+        "Transcribe again",
         "Alt+A",
         name="hear_again",
         opens="proof",
@@ -226,8 +226,8 @@ class SecondHearing(QWidget):
             self._say("")
 
     @command(
-        "Take what the second hearing has",
-        "Second hearing",
+        "Take the new transcription",
+        "Transcribe again",
         "Alt+T",
         name="take_heard",
         needs=DIFFERENCE,
@@ -239,7 +239,7 @@ class SecondHearing(QWidget):
             self._finish(text, rest)
 
     @command(
-        "Leave the text as it is", "Second hearing", "Alt+L", name="leave_heard", needs=DIFFERENCE
+        "Leave the text as it is", "Transcribe again", "Alt+L", name="leave_heard", needs=DIFFERENCE
     )
     def leave(self) -> None:
         """The text is right in the difference that is shown."""
@@ -262,7 +262,7 @@ class SecondHearing(QWidget):
         if shown is not None:
             # The edit is news of the document, which must find what is still open.
             self._open = rest
-            self._session.texts.edit(shown, "take what was heard again", text)
+            self._session.texts.edit(shown, "take new transcription", text)
             self._set_open(rest)
 
     def _heard(self, recording_id: int, result: tuple[Word, ...] | str) -> None:
@@ -279,8 +279,8 @@ class SecondHearing(QWidget):
         found = tuple(difference for difference in heard if difference.cue in asked.wanted)
         filled, left = fill_empty(text, found)
         if len(left) < len(found):
-            self._session.texts.edit(recording_id, "cues heard", filled)
-        self._say("" if found else "It was heard just the same.")
+            self._session.texts.edit(recording_id, "cues transcribed", filled)
+        self._say("" if found else "The result is the same.")
         found = left
         self._set_open(found)
 
@@ -293,9 +293,9 @@ class SecondHearing(QWidget):
             self._sheet.cue_caret.go_to_word(rows[found[0].cue], found[0].first)
             count = len(found)
             said = "One difference" if count == 1 else f"1 of {count} differences"
-            self._note.setText(f"{said} · heard: {self._heard_by}")
+            self._note.setText(f"{said} · by {self._heard_by}")
         elif self._take.isVisible():
-            self._note.setText("All differences are settled.")
+            self._note.setText("All differences are reviewed.")
         self._show()
 
     def _say(self, text: str) -> None:

@@ -26,7 +26,7 @@ from tamarind.language.housestyle import HouseStyle
 from tamarind.transcript.model import Transcript
 
 ACTS = {
-    Reshaping.LAY_OUT: "Lay out anew: borders, lines and times",
+    Reshaping.LAY_OUT: "Lay out again: borders, lines and times",
     Reshaping.MERGE: "Join flashes with a neighbour",
     Reshaping.SPLIT: "Split cues that are too long",
     Reshaping.EXTEND: "Extend into silence",
@@ -78,7 +78,7 @@ class ShapingDialog(Dialog):
             which = "the selected cue" if count == 1 else f"{count} selected cues"
             self._scope.addItem(which, True)
         self._scope.addItem("all cues", False)
-        self._locked = QCheckBox("also cues that were shaped by hand")
+        self._locked = QCheckBox("Also cues that were shaped by hand")
         self.rows = RowList("Before and after", ("time", "before", "after"))
         self.rows.setItemDelegate(LinesDelegate(self.rows))
         self.rows.header().setSectionResizeMode(QHeaderView.ResizeMode.Interactive)
@@ -98,8 +98,8 @@ class ShapingDialog(Dialog):
         """Place the choices above what would change."""
         limits = style.captions
         lines = "one line" if limits.lines == 1 else f"{limits.lines} lines"
-        rules = f"{style.name}: {limits.line_length} letters, {lines}, "
-        rules += f"{limits.reading_speed:g} characters a second"
+        rules = f"{style.name}: {limits.line_length} characters, {lines}, "
+        rules += f"{limits.reading_speed:g} characters per second"
         head = QHBoxLayout()
         head.setSpacing(12)
         head.addWidget(self._act, 2)
@@ -111,10 +111,10 @@ class ShapingDialog(Dialog):
         self.body.addWidget(self.note)
         ticks = (
             button("Tick all", lambda: self.rows.tick_all(True)),
-            button("Tick none", lambda: self.rows.tick_all(False)),
+            button("Untick all", lambda: self.rows.tick_all(False)),
         )
         self._take.setDefault(True)
-        self.set_acts(self._take, leave="Leave all as it is", between=ticks)
+        self.set_acts(self._take, leave="Cancel", between=ticks)
 
     def set_shots(self, shots: Sequence[int]) -> None:
         """Times when the picture changes have been found."""

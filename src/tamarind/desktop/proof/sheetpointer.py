@@ -125,6 +125,6 @@ class ProofPointer(Pointer):
 
 def _told_of(word: Word) -> str:
     start, end = clock(word.start, 2, hours=False), clock(word.end, 2, hours=False)
-    sure = "by hand" if word.confidence is None else f"certainty {word.confidence:.2f}"
+    sure = "by hand" if word.confidence is None else f"confidence {word.confidence:.0%}"
     spans = "".join(f"   {LOOKS.get(span, span)}" for span in word.spans)
     return f"{word.text}   {start} – {end}   {sure}{spans}"

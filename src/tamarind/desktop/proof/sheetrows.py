@@ -136,7 +136,7 @@ class ProofRows:
         if cue.settled:
             facts.append("proofed")
         if 0 <= number < len(words) and words[number][2].is_doubt(self._session.threshold):
-            facts.append(f"doubt: {words[number][2].text}")
+            facts.append(f"uncertain: {words[number][2].text}")
         return ", ".join(facts)
 
 

@@ -116,7 +116,7 @@ class SoundsDialog(ticked_dialog.TickedDialog):
         line = QHBoxLayout()
         line.addWidget(label("name", "note"))
         line.addWidget(self.name, 1)
-        line.addWidget(button("Hear it", self.hear))
+        line.addWidget(button("Play", self.hear))
         self.body.addLayout(line)
         self.rows.currentItemChanged.connect(lambda _item: self._show())
         self.name.editTextChanged.connect(self._named)

@@ -79,7 +79,7 @@ class Speakers(QObject):
         others = self._session.same_voices.name(shown, speaker_id, name)
         if others:
             noun = "1 other recording" if others == 1 else f"{others} other recordings"
-            self._session.told.emit(f"The same voice is named “{name}” in {noun} too.")
+            self._session.told.emit(f"The same speaker is named “{name}” in {noun} too.")
 
     @command_each(
         "Give the turn to {}",
@@ -147,7 +147,7 @@ class Speakers(QObject):
         new = max((one.id for one in text.speakers), default=0) + 1
         speaker = others[place].id if place < len(others) else new
         self._waits = True
-        self._session.told.emit("Comparing the voices…")
+        self._session.told.emit("Comparing the speakers…")
         self._session.speakers_again.ask_likeness(shown, first, last, speaker)
 
     def _take_likeness(self, told: Retold | str) -> None:

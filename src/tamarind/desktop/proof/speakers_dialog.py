@@ -108,7 +108,7 @@ class SpeakersDialog(Dialog):
         self._again.ask_count(self._recording, first, last, self.count.value())
 
     def _tell_how_far(self, share: float) -> None:
-        self.note.setText(f"Listening to the voices… {round(100 * share)} %")
+        self.note.setText(f"Telling speakers apart… {round(100 * share)} %")
 
     def _show_told(self, told: Retold | str) -> None:
         if isinstance(told, str):

@@ -61,7 +61,7 @@ class TimesDialog(Dialog):
 
     def _retimed(self, start: int, end: int) -> Transcript:
         if end <= start:
-            raise ValueError("The end must lie after the start.")
+            raise ValueError("The end must be after the start.")
         first, last = self._first, self._last
         cues = self._text.cues[first:last]
         if last - first == 1:

@@ -42,7 +42,7 @@ class TrackFixing(QObject):
             edits.transcript,
             _same_places,
             edit=edits.edit,
-            nowhere="stands nowhere else.",
+            nowhere="does not occur elsewhere.",
             note="What nobody has read yet stays to be read.",
         )
         self.elsewhere = Elsewhere(session, sheet, places, self._check)
@@ -134,10 +134,10 @@ class FixStrip(QFrame):
         row.addWidget(label("CORRECTED", "heading"))
         row.addWidget(self._what, 1)
         row.addWidget(self._count)
-        elsewhere = "Other places…"
+        elsewhere = "Fix everywhere…"
         for words, act, tip in (
             (elsewhere, fixing.look_elsewhere, "{fix_track_elsewhere}"),
-            ("Into the terms…", fixing.to_terms, "{fix_terms}"),
+            ("Add to terms…", fixing.to_terms, "{fix_terms}"),
             ("close", fixing.forget, ""),
         ):
             row.addWidget(button(words, act, "link", tip))

@@ -25,7 +25,7 @@ from tamarind.translation.engines.modelfolder import TranslationModel
 from tamarind.translation.tracks import Track, by_time, to_translate, with_some
 
 ENGLISH = "en"
-FROM_SOUND = "English, heard from the sound"
+FROM_SOUND = "English, from the sound"
 
 
 class Languages:
@@ -143,10 +143,10 @@ class Languages:
             # Where nothing was heard, what is there stays.
             cues = [cue for cue in to_translate(track, document.transcript) if heard[cue.id]]
             added = document.with_track(with_some(track, cues, heard))
-            self._session.texts.edit_document(shown, "hear it in English", added)
+            self._session.texts.edit_document(shown, "transcribe in English", added)
             self._show(ENGLISH)
 
-        self._hearing_dialog.hear(shown, "Hearing it in English…", take, into_english=True)
+        self._hearing_dialog.hear(shown, "Transcribing into English…", take, into_english=True)
 
     def _add_folder(self) -> None:
         title = "A folder with a translation model"

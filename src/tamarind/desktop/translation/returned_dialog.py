@@ -27,7 +27,7 @@ class ReturnedDialog(Dialog):
         self.facts = label(said, "note", wrap=True)
         self.body.addWidget(self.facts)
         lines = [*_section("Fits nowhere, and is left out:", found.left_out)]
-        lines += _section("Is put together otherwise:", found.changed)
+        lines += _section("Is put together differently:", found.changed)
         missing = [f"{place + 1}: “{cues[place].text}”" for place in found.missing]
         lines += _section("Nothing came back for:", missing)
         self.list = QPlainTextEdit("\n".join(lines) if lines else "Everything fits.")

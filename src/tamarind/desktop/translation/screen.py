@@ -44,15 +44,15 @@ if TYPE_CHECKING:
 SPELLING = "translation-spelling"
 PICTURE_WIDTH = 290
 MOST_OFFERED = 4
-ROUTE_TIP = "The way from one language to the other; another can be chosen"
-MORE_TIP = "All recordings, terms, and the way to other people and back"
+ROUTE_TIP = "The route from one language to the other; another can be chosen"
+MORE_TIP = "All recordings, terms, export and import"
 TERMS = "Terms of this translation"
 HOW = (
     "One term on each line with its translation behind “=”; one alone stays as it is. They are "
     "kept in any form, such as the plural."
 )
 LEAVES = "sentences go to your server"
-BY_EAR = "The multilingual recogniser can write in English what it hears in this language."
+BY_EAR = "The multilingual recogniser can transcribe this language into English."
 
 
 class TranslationScreen(QWidget):
@@ -121,7 +121,7 @@ class TranslationScreen(QWidget):
         )
         self.more = button("More", lambda: None, "plain", MORE_TIP)
         self.more.setMenu(self._more_menu())
-        self.route = button("route", lambda: None, "plain", ROUTE_TIP)
+        self.route = button("Route", lambda: None, "plain", ROUTE_TIP)
         self.route.setMenu(QMenu(self))
 
     def _make_empty(self) -> QWidget:
@@ -467,7 +467,7 @@ class TranslationScreen(QWidget):
             self._start.addWidget(button(name_of(language), partial(self.show_language, language)))
         if by_ear:
             self._start.addWidget(button(FROM_SOUND, self.languages.hear_in_english))
-        more = button("another, or by hand", lambda: None, "plain")
+        more = button("Other language…", lambda: None, "plain")
         more.setMenu(self.languages.menu(source, targets[:MOST_OFFERED]))
         self._start.addWidget(more)
         self._start.addStretch(1)

@@ -224,7 +224,7 @@ class StateAndFit:
             painter.setBrush(QColor(colours.PLUM if over else colours.LEAF))
             bar.setWidth(max(bar.width() * min(speed / limits.reading_speed, 1), 5))
             painter.drawRoundedRect(bar, 2.5, 2.5)
-        words = f"{over} letters too long" if state is CueState.TOO_LONG else state.value
+        words = f"{over} characters too long" if state is CueState.TOO_LONG else state.value
         if over == 1:
             words = words.replace("letters", "letter")
         if state is CueState.APPROVED and over:

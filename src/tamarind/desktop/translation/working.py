@@ -144,7 +144,7 @@ class Working:
         choices = []
         for version in other:
             over = letters_over(version.text, cue, self._limits())
-            note = f"{version.how} · {over} letters too long" if over else version.how
+            note = f"{version.how} · {over} characters too long" if over else version.how
             take = partial(self._choose, recording, language, {cue.id: version.text})
             choices.append(VersionChoice(version.text, note, take))
         choices += [

@@ -68,7 +68,7 @@ class ChangesDialog(TickedDialog):
             heading=title,
             rows=rows,
             act=act,
-            leave="Leave all as it is",
+            leave="Cancel",
             note=note,
         )
 

@@ -36,7 +36,7 @@ class TickedDialog(Dialog):
         self.body.addWidget(self.rows, 1)
         ticks = (
             button("Tick all", lambda: self.rows.tick_all(True)),
-            button("Tick none", lambda: self.rows.tick_all(False)),
+            button("Untick all", lambda: self.rows.tick_all(False)),
         )
         self.take.setDefault(True)
         self.set_acts(self.take, leave=leave, between=ticks)

@@ -44,7 +44,8 @@ class Overview(QWidget):
         self._marks: list[int] = []
         self._listened: Sequence[tuple[int, int]] = ()
         self.setToolTip(
-            "Green: proofed. Plum: doubts. The line at the foot: listened to. A click goes there."
+            "Green: proofed. Plum: uncertain words. The line at the foot: listened to. A"
+            " click goes there."
         )
 
     def show_marks(self, times: list[int]) -> None:
@@ -178,7 +179,7 @@ class Transport(QWidget):
         self.sound = button("As recorded", self.change_sound, "plain")
         set_tip(
             self.sound,
-            "Listen to the sound as recorded, or with less hum and hiss ({clean_sound})",
+            "Listen to the sound as recorded, or with noise reduction ({clean_sound})",
         )
         self.volume = QSlider(Qt.Orientation.Horizontal)
         self.volume.setRange(0, 100)

@@ -165,7 +165,7 @@ def _format(suffix: str, label: str, profile: _Profile) -> Format:
     return Format(
         (suffix,),
         label,
-        DocumentKind.CAPTIONS,
+        DocumentKind.BROADCAST,
         read=None,
         write=made,
         holds=_HOLDS,

@@ -285,7 +285,7 @@ def _placement(one: TimedParagraph) -> str:
 FORMAT = Format(
     ("scc",),
     "SCC",
-    DocumentKind.CAPTIONS,
+    DocumentKind.BROADCAST,
     read=read,
     write=lambda transcript, source, options: write(transcript, options),
     holds=frozenset({Holds.LOOK, Holds.COLOUR, Holds.PLACE, Holds.FINE_PLACE}),

@@ -220,7 +220,7 @@ def _placement(one: TimedParagraph) -> str:
 FORMAT = Format(
     ("stl",),
     "EBU STL",
-    DocumentKind.CAPTIONS,
+    DocumentKind.BROADCAST,
     read=None,
     write=write,
     holds=frozenset({Holds.COLOUR, Holds.PLACE, Holds.FINE_PLACE}),

@@ -116,7 +116,7 @@ def _tools(content: PageContent) -> list[str]:
         lines.append("</select></label>")
     names = list(dict.fromkeys(p.speaker for p in content.texts[0].paragraphs if p.speaker))
     if len(names) > 1:
-        lines.append('<label>Speaker <select id="speaker"><option value="">everybody</option>')
+        lines.append('<label>Speaker <select id="speaker"><option value="">all</option>')
         lines += [f"<option>{html.escape(name)}</option>" for name in names]
         lines.append("</select></label>")
     return [

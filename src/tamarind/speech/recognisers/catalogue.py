@@ -136,7 +136,7 @@ def both_for(how: HearingOptions) -> tuple[str, str]:
             return first, name
     spoken = " and ".join(map(name_of, how.languages))
     raise RecogniserError(
-        f"A second opinion needs a second recogniser that hears {spoken}, and there is none here."
+        f"Two recognisers need a second one that knows {spoken}, and there is none here."
         + ("" if multilingual.languages_of_many() else f" {NOT_INSTALLED}")
     )
 
@@ -229,7 +229,9 @@ def check(how: HearingOptions) -> None:
             raise RecogniserError(f"The language cannot be found out here. {NOT_INSTALLED}")
         return
     if how.into_english and best_for(how) == MANY and not multilingual.languages_of_many():
-        raise RecogniserError(f"Nothing here hears other languages in English. {NOT_INSTALLED}")
+        raise RecogniserError(
+            f"Nothing here transcribes other languages into English. {NOT_INSTALLED}"
+        )
     unknown = [language for language in how.languages if not chosen.hears(language)]
     if unknown:
         few = len(chosen.languages) < 4
@@ -238,7 +240,7 @@ def check(how: HearingOptions) -> None:
             "what is installed" if chosen.name == BUILTIN else f"the recogniser “{chosen.name}”"
         )
         raise RecogniserError(
-            f"Nothing here hears “{unknown[0]}”: {subject} knows {known}."
+            f"Nothing here recognises “{unknown[0]}”: {subject} knows {known}."
             " A model for that language can be given as a folder."
         )
 

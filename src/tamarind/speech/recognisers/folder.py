@@ -55,9 +55,9 @@ class ModelFolder:
     def hears(self) -> str:
         """Which languages, for a sentence."""
         if not self.languages:
-            return "that hears whatever it was made for"
+            return "for the languages it was made for"
         if len(self.languages) == 1:
-            return f"that hears “{self.languages[0]}” only"
+            return f"for “{self.languages[0]}” only"
         return f"for {len(self.languages)} languages"
 
 

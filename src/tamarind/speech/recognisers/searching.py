@@ -151,7 +151,7 @@ class SearchingRecogniser:
             known = ", ".join(map(name_of, self.languages[:3])) + " only" * (
                 len(self.languages) < 4
             )
-            raise RecogniserError(f"This recogniser hears {known}, not “{how.language}”.")
+            raise RecogniserError(f"This recogniser knows {known}, not “{how.language}”.")
         results: list[list[Hypothesis]] = [[] for _ in segments]
         effort = EFFORTS[how.care]
         bias = TermBias(how.glossary, self._vocabulary) if how.glossary else None

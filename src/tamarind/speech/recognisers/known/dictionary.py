@@ -39,7 +39,7 @@ class DictionaryRecogniser:
     def hear(self, segments: Sequence[Samples], how: HearingOptions) -> list[list[Hypothesis]]:
         """One segment after the other; the other hypotheses have no confidences."""
         if how.language.split("-")[0] not in self.languages:
-            raise RecogniserError(f"The dictionary is English, it does not hear “{how.language}”.")
+            raise RecogniserError(f"The dictionary is English; it does not know “{how.language}”.")
         return [self._hear_one(segment) for segment in segments]
 
     def _hear_one(self, segment: Samples) -> list[Hypothesis]:
