@@ -14,10 +14,8 @@ from dataclasses import dataclass
 from typing import Any, TypeVar
 
 GROUPS = (
-    "Steps", "Listening", "Uncertain words", "Transcribe again", "Text", "Finding", "Times","
-    " "Picture",
-    "Checks", "Excerpts", "Translation",
-    "Window",
+    "Steps", "Listening", "Uncertain words", "Transcribe again", "Text", "Finding", "Times",
+    "Picture", "Checks", "Excerpts", "Translation", "Window",
 )  # fmt: skip
 
 MENU = {
