@@ -16,9 +16,11 @@ from typing import Any
 import tamarind.desktop.window  # noqa: F401 - all commands are declared in what it imports
 from tamarind.captions.limits import Limits
 from tamarind.checks.catalogue import CHECKS
+from tamarind.cli.parser import COMMANDS, make_parser
 from tamarind.desktop.commands import listed
 from tamarind.desktop.keys import Keys
 from tamarind.formats.data import everything
+from tamarind.formats.documents import FORMATS
 from tamarind.formats.reading.paragraphs import TextOptions
 from tamarind.language import housestyle
 from tamarind.language.housestyle import Wording
@@ -26,9 +28,9 @@ from tamarind.picture import looks
 from tamarind.system.declared import Entry, Option, options_of
 
 DOCS = Path(__file__).parent.parent / "docs"
-README = DOCS.parent / "README.md"
+GUIDE = DOCS / "guide"
 SOURCE = DOCS.parent / "src" / "tamarind"
-RULES_PAGE = DOCS / "guide" / "house-style-rules.md"
+RULES_PAGE = GUIDE / "house-style-rules.md"
 BEGINS, ENDS = "<!-- made by scripts/make_reference.py -->", "<!-- end -->"
 HEAD = "| rule | in a file | values | default |"
 PARTS = (("Captions", Limits), ("Transcript", TextOptions), ("Wording", Wording))
@@ -43,6 +45,37 @@ def keys() -> str:
             quoted = " or ".join(f"`{key}`" for key in keys.split("  or  "))
             lines.append(f"| {text} | {'–' if keys == '–' else quoted} |")
     return "\n".join(lines)
+
+
+def formats() -> str:
+    """Return a table of the formats, what is read and written, and what each can hold."""
+    lines = ["| format | suffixes | | holds, besides text and times |", "|---|---|---|---|"]
+    for one in FORMATS:
+        does = [
+            *(["read"] if one.read is not None or one.read_data is not None else []),
+            *(["written"] if one.write is not None else []),
+        ]
+        suffixes = ", ".join(f"`.{suffix}`" for suffix in one.suffixes)
+        held = ", ".join(sorted(one.holds)) or "–"
+        lines.append(f"| {one.label} | {suffixes} | {', '.join(does)} | {held} |")
+    return "\n".join(lines)
+
+
+def commands() -> str:
+    """Return a section for each command of the program, with its options."""
+    lines: list[str] = []
+    parsers = make_parser(*COMMANDS)[1]
+    for name, one in COMMANDS.items():
+        lines += [f"## tamarind {name}", "", f"{one.about[:1].upper()}{one.about[1:]}.", ""]
+        lines += ["| option | what it does |", "|---|---|"]
+        for action in parsers[name]._actions:
+            if action.dest in ("help", "quiet", "verbose", "log_level"):
+                continue
+            named = ", ".join(f"`{flag}`" for flag in action.option_strings)
+            about = (action.help or "").replace("|", "\\|")
+            lines.append(f"| {named or f'`{action.metavar or action.dest}`'} | {about} |")
+        lines.append("")
+    return "\n".join(lines).rstrip()
 
 
 def rules() -> str:
@@ -120,7 +153,9 @@ def _schema(schema: object) -> str:
 
 def files() -> Iterator[tuple[Path, str]]:
     """Yield each file that is made, or has a part that is, with its text."""
-    yield README, _between(README.read_text("utf-8"), keys())
+    for name, made in (("keys", keys), ("formats", formats), ("command-line", commands)):
+        page = GUIDE / f"{name}.md"
+        yield page, _between(page.read_text("utf-8"), made())
     yield RULES_PAGE, _between(RULES_PAGE.read_text("utf-8"), rules())
     for page in sorted((DOCS / "rooms").glob("*.md")):
         yield page, _between(page.read_text("utf-8"), modules(page.stem))
