@@ -32,6 +32,7 @@ KEYS: Personal[dict[str, Any]] = Personal("keys", {})
 PEDALS: Personal[dict[str, Any]] = Personal("pedals", {})
 RECENT_LANGUAGES: Personal[list[Any]] = Personal("recent languages", [])
 RECENT_JOBS: Personal[list[Any]] = Personal("recent jobs", [])
+MENU_BAR = Personal("menu bar", True)
 OPEN_FOLDS: Personal[list[Any]] = Personal("open folds", [])
 """Names of folded settings that are shown."""
 

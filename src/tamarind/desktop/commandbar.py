@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 
 from PySide6.QtCore import QObject, Qt, Signal
 from PySide6.QtGui import QAction, QKeySequence
 from PySide6.QtWidgets import QMenu, QWidget
 
 from tamarind.desktop import keys
-from tamarind.desktop.commands import MENU, Command, Where, commands_of
+from tamarind.desktop.commands import MENUS, Command, Where, commands_of
 
 Extra = QAction | QMenu
 
@@ -59,26 +59,36 @@ class CommandBar(QObject):
             own = command.keys if command.fixed else keys.current().of(command.name)
             action.setShortcuts([QKeySequence(key) for key in own])
 
-    def menu(self, extras: Mapping[tuple[str, int], Extra]) -> QMenu:
-        """The menu; ``extras`` stand in it by their parts and places too."""
-        menu = QMenu(self._window)
-        placed: dict[tuple[str, int], Extra] = dict(extras)
-        for command, action in self._made.values():
-            if command.menu is not None:
-                placed[command.menu] = action
-        for part, title in MENU.items():
-            if not title and not menu.isEmpty():
+    def menus(self, extras: Mapping[str, Sequence[Extra]]) -> list[QMenu]:
+        """Make the menus, which are filled when they are opened; ``extras`` stand at the end of the
+        menus with these titles."""
+        return [self._menu(title, groups, extras.get(title, ())) for title, groups in MENUS.items()]
+
+    def _menu(self, title: str, groups: Sequence[str], extras: Sequence[Extra]) -> QMenu:
+        menu = QMenu(title, self._window)
+
+        def fill() -> None:
+            if not menu.isEmpty():
+                return
+            first, *others = groups
+            self._fill(menu, first)
+            if others:
                 menu.addSeparator()
-            into = menu.addMenu(title) if title else menu
-            for _, what in sorted(
-                ((place[1], what) for place, what in placed.items() if place[0] == part),
-                key=lambda entry: entry[0],
-            ):
-                if isinstance(what, QMenu):
-                    into.addMenu(what)
-                else:
-                    into.addAction(what)
+            for group in others:
+                self._fill(menu.addMenu(group), group)
+            if extras:
+                menu.addSeparator()
+            for extra in extras:
+                menu.addMenu(extra) if isinstance(extra, QMenu) else menu.addAction(extra)
+
+        menu.aboutToShow.connect(fill)
         return menu
+
+    def _fill(self, menu: QMenu, group: str) -> None:
+        made = [one for one in self._made.values() if one[0].group == group]
+        made = [one for one in made if one[0].together is None]
+        for _, action in sorted(made, key=lambda one: not one[0].first):
+            menu.addAction(action)
 
     def _give(self, command: Command, do: Callable[[], object]) -> None:
         if command.opens is not None and self._where().page != command.opens:

@@ -13,16 +13,26 @@ from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass
 from typing import Any, TypeVar
 
-GROUPS = (
-    "Steps", "Listening", "Uncertain words", "Transcribe again", "Text", "Finding", "Times",
-    "Picture", "Checks", "Excerpts", "Translation", "Window",
-)  # fmt: skip
+MENUS = {
+    "File": ("File",),
+    "Edit": ("Edit",),
+    "View": ("View", "Pages", "Picture"),
+    "Play": ("Listening",),
+    "Text": (
+        "Text",
+        "Uncertain words",
+        "Speakers",
+        "Paragraphs",
+        "Times",
+        "Transcribe again",
+        "Draft",
+    ),
+    "Tools": ("Tools", "Checks", "Excerpts", "Translation"),
+    "Help": ("Help",),
+}
+"""The menus, with the groups of commands in each; all but the first are menus within it."""
 
-MENU = {
-    "jobs": "", "this job": "This job", "undo": "", "text": "", "checks": "",
-    "window": "Window and keys", "help": "Help", "end": "",
-}  # fmt: skip
-"""The parts of the menu in order; those with a title are menus of their own."""
+GROUPS = tuple(group for groups in MENUS.values() for group in groups)
 
 OTHER_KEYS = (
     ("Split the cue or the paragraph at the caret", "Enter"),
@@ -100,7 +110,7 @@ class Command:
     """What is declared of a command.
 
     ``arguments`` are given to its function. ``opens`` is a page that it goes to first, so that what
-    it does is seen. ``menu`` is a part of the menu and the place there. A ``fixed`` command keeps
+    it does is seen. A ``fixed`` command keeps
     the keys that it came with.
     """
 
@@ -112,7 +122,6 @@ class Command:
     arguments: tuple[Any, ...] = ()
     needs: Need = NOTHING
     opens: str | None = None
-    menu: tuple[str, int] | None = None
     fixed: bool = False
     module: str = ""
     first: bool = False
@@ -139,7 +148,6 @@ def command(
     arguments: tuple[Any, ...] = (),
     needs: Need = NOTHING,
     opens: str | None = None,
-    menu: tuple[str, int] | None = None,
     first: bool = False,
     together: tuple[str, str] | None = None,
 ) -> Callable[[_Function], _Function]:
@@ -158,7 +166,6 @@ def command(
             arguments=arguments,
             needs=needs,
             opens=opens,
-            menu=menu,
             fixed=together is not None,
             module=function.__module__,
             first=first,

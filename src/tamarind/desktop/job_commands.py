@@ -57,7 +57,7 @@ class JobCommands(QObject):
         self._closed = True
         self._timer.stop()
 
-    @command("New job", "Window", "Ctrl+N", name="new", menu=("jobs", 1))
+    @command("New job…", "File", "Ctrl+N", name="new")
     def ask_new(self) -> None:
         """Ask where, and begin a job there."""
         name, _ = QFileDialog.getSaveFileName(
@@ -66,7 +66,7 @@ class JobCommands(QObject):
         if name:
             self.job_asked.emit(_with_suffix(name))
 
-    @command("Open a job", "Window", "Ctrl+O", name="open", menu=("jobs", 2))
+    @command("Open job…", "File", "Ctrl+O", name="open")
     def ask_open(self) -> None:
         """Ask which, and show it."""
         name, _ = QFileDialog.getOpenFileName(
@@ -75,7 +75,7 @@ class JobCommands(QObject):
         if name:
             self.job_asked.emit(Path(name))
 
-    @command("Save a copy of the job", "Window", "Ctrl+Shift+S", menu=("this job", 2))
+    @command("Save a copy…", "File", "Ctrl+Shift+S")
     def save_copy(self) -> None:
         """Ask where to, and put a copy of the job there as it is now."""
         free = free_name(self._path.parent, self._session.name, "copy")
@@ -109,7 +109,7 @@ class JobCommands(QObject):
         if not others:
             menu.addAction("no other job yet").setEnabled(False)
 
-    @command("Rename the job", "Window", name="rename_job", menu=("this job", 1))
+    @command("Rename job…", "File", name="rename_job")
     def rename(self) -> None:
         """Ask for another name for the job's file."""
         name, given = QInputDialog.getText(
@@ -132,15 +132,13 @@ class JobCommands(QObject):
         else:
             self.name_asked.emit(target)
 
-    @command("Show in folder", "Window", name="job_folder", menu=("this job", 4))
+    @command("Show in folder", "File", name="job_folder")
     def show_folder(self) -> None:
         """Where the job lies, in the system's own window for files, and as a sentence."""
         QDesktopServices.openUrl(QUrl.fromLocalFile(str(self._path.parent)))
         self._session.told.emit(f"The job is “{self._path}”.")
 
-    @command(
-        "A job in another window", "Window", "Ctrl+Shift+O", name="other_window", menu=("jobs", 4)
-    )
+    @command("Open in another window…", "File", "Ctrl+Shift+O", name="other_window")
     def open_beside(self) -> None:
         """Ask for a job and show it in a window of its own."""
         name, _ = QFileDialog.getOpenFileName(
@@ -154,7 +152,7 @@ class JobCommands(QObject):
         if not self._session.saving.is_behind:
             backups.back_up(self._path)
 
-    @command("Earlier states of the job", "Window", name="earlier", menu=("this job", 3))
+    @command("Versions…", "File", name="earlier")
     def show_earlier(self) -> None:
         """The copies that were made by themselves; the chosen one is opened beside the job."""
         EarlierDialog(self._path, self.job_asked.emit, self._window).exec()

@@ -116,10 +116,10 @@ class Playback(QObject):
             self._player.play()
 
     @command(
-        "Back 2 seconds", "Listening", "Alt+Left", name="back", arguments=(-SKIP_MS,), first=True
+        "Go back 2 seconds", "Listening", "Alt+Left", name="back", arguments=(-SKIP_MS,), first=True
     )
     @command(
-        "Forward 2 seconds",
+        "Go forward 2 seconds",
         "Listening",
         "Alt+Right",
         name="forward",
@@ -136,15 +136,22 @@ class Playback(QObject):
         page = self._page()
         (page if isinstance(page, PlaysWords) else self._proof).play_from_caret()
 
-    @command("Slower", "Listening", "Alt+-", name="slower", arguments=(-SPEED_STEP,))
-    @command("Faster", "Listening", "Alt+=", "Alt++", name="faster", arguments=(SPEED_STEP,))
+    @command("Play slower", "Listening", "Alt+-", name="slower", arguments=(-SPEED_STEP,))
+    @command("Play faster", "Listening", "Alt+=", "Alt++", name="faster", arguments=(SPEED_STEP,))
     def change_speed(self, step: float) -> None:
         """Play slower or faster."""
         self._player.set_speed(self._player.speed + step)
 
-    @command("Quieter", "Listening", "Ctrl+Alt+-", name="quieter", arguments=(-VOLUME_STEP,))
     @command(
-        "Louder", "Listening", "Ctrl+Alt+=", "Ctrl+Alt++", name="louder", arguments=(VOLUME_STEP,)
+        "Lower the volume", "Listening", "Ctrl+Alt+-", name="quieter", arguments=(-VOLUME_STEP,)
+    )
+    @command(
+        "Raise the volume",
+        "Listening",
+        "Ctrl+Alt+=",
+        "Ctrl+Alt++",
+        name="louder",
+        arguments=(VOLUME_STEP,),
     )
     def change_volume(self, step: float) -> None:
         """Play quieter or louder."""

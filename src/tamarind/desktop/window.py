@@ -31,6 +31,7 @@ from tamarind.desktop.finding.commands import FindCommands
 from tamarind.desktop.finding.find_bar import FindBar
 from tamarind.desktop.hearing_dialog import HearingDialog
 from tamarind.desktop.job_commands import JobCommands
+from tamarind.desktop.menubar import MenuBar
 from tamarind.desktop.pedals import PedalDialog, Pedals
 from tamarind.desktop.playback import Playback
 from tamarind.desktop.player import Player
@@ -108,15 +109,16 @@ class MainWindow(QMainWindow):
 
     def _lay_out(self, session: Session) -> None:
         """Place the header, the page and the transport."""
-        menu = self.commands.menu(
+        menus = self.commands.menus(
             {
-                ("jobs", 3): self.job.recent_menu(),
-                ("end", 1): self.proof.listening.step_back_menu(self),
-                ("end", 2): self.batch_end.action,
+                "File": (self.job.recent_menu(),),
+                "Play": (self.proof.listening.step_back_menu(self),),
+                "Tools": (self.batch_end.action,),
             }
         )
-        menu.aboutToShow.connect(self.name_undo)
-        self.header = Header(menu)
+        self.menu_bar = MenuBar(self, menus)
+        self.menu_bar.opened.connect(self.name_undo)
+        self.header = Header(self.menu_bar.compact)
         self.header.set_job(session.name)
         self.said = Notice(self)
         middle = QWidget()
@@ -127,6 +129,7 @@ class MainWindow(QMainWindow):
         column.addWidget(self._stack, 1)
         column.addWidget(self.transport)
         self.setCentralWidget(middle)
+        self.menu_bar.fit()
 
     # Pages are built when they are wanted
 
@@ -201,11 +204,11 @@ class MainWindow(QMainWindow):
             return self.translation.find_bar
         return self.proof.find_bar if page == "proof" else None
 
-    @command("Intake", "Steps", "Ctrl+1", name="intake", arguments=("intake",))
-    @command("Proof", "Steps", "Ctrl+2", name="proof", arguments=("proof",))
-    @command("Translation", "Steps", "Ctrl+3", name="translation", arguments=("translation",))
-    @command("Export", "Steps", "Ctrl+4", name="export", arguments=("export",))
-    @command("Excerpts", "Steps", "Ctrl+5", name="excerpts", arguments=("excerpts",))
+    @command("Intake", "Pages", "Ctrl+1", name="intake", arguments=("intake",))
+    @command("Proof", "Pages", "Ctrl+2", name="proof", arguments=("proof",))
+    @command("Translation", "Pages", "Ctrl+3", name="translation", arguments=("translation",))
+    @command("Export", "Pages", "Ctrl+4", name="export", arguments=("export",))
+    @command("Excerpts", "Pages", "Ctrl+5", name="excerpts", arguments=("excerpts",))
     def show_step(self, name: str) -> None:
         """Go to one of the steps."""
         self._stack.setCurrentWidget(self.page(name))
@@ -315,7 +318,7 @@ class MainWindow(QMainWindow):
         else:
             self.said.say(sentence)
 
-    @command("Videos with captions", "Window", "Ctrl+Shift+U", name="videos", opens="export")
+    @command("Videos with captions…", "File", "Ctrl+Shift+U", name="videos", opens="export")
     def make_videos(self) -> None:
         """Captions drawn on videos, or added as tracks; videos made of sound."""
         from tamarind.desktop.export.videos_dialog import VideosDialog  # slow to import
@@ -326,7 +329,7 @@ class MainWindow(QMainWindow):
         if dialog.exec():
             self.export.make_videos(dialog)
 
-    @command("Pages to publish", "Window", "Ctrl+Shift+F", name="pages", opens="export")
+    @command("Pages to publish…", "File", "Ctrl+Shift+F", name="pages", opens="export")
     def make_pages(self) -> None:
         """Web pages with player, captions and transcript."""
         from tamarind.desktop.export.pages_dialog import PagesDialog  # slow to import
@@ -336,8 +339,8 @@ class MainWindow(QMainWindow):
             self.export.make_pages(dialog)
 
     @command(
-        "Chapter marks into the recording",
-        "Text",
+        "Add chapter marks to a recording…",
+        "Tools",
         "Ctrl+Shift+F2",
         name="chapter_marks",
         opens="export",
@@ -346,7 +349,7 @@ class MainWindow(QMainWindow):
         """A copy of the shown recording with the headings of its text as chapters."""
         self.export.mark_chapters()
 
-    @command("Accessibility check", "Checks", "Ctrl+R", name="everybody", opens="export")
+    @command("Accessibility check…", "Checks", "Ctrl+R", name="everybody", opens="export")
     def ask_for_everybody(self) -> None:
         """What is missing for those who do not hear, do not see, or read another language."""
         from tamarind.desktop.export.everybody_dialog import EverybodyDialog  # slow to import
@@ -416,12 +419,12 @@ class MainWindow(QMainWindow):
         shown = self.session.shown
         return shown is not None and bool(self.session.texts.document(shown).tracks)
 
-    @command("Undo", "Text", "Ctrl+Z", menu=("undo", 1))
+    @command("Undo", "Edit", "Ctrl+Z")
     def undo(self) -> None:
         """Take the last step back, and show where."""
         self._show_change(self.session.texts.undo(), "There is nothing more to undo.")
 
-    @command("Redo", "Text", "Ctrl+Shift+Z", "Ctrl+Y", menu=("undo", 2))
+    @command("Redo", "Edit", "Ctrl+Shift+Z", "Ctrl+Y")
     def redo(self) -> None:
         """Make the last undone step again, and show where."""
         self._show_change(self.session.texts.redo(), "There is nothing to do again.")
@@ -447,7 +450,7 @@ class MainWindow(QMainWindow):
         ):
             self.commands.action(name).setText(f"{label}: {what}" if what else label)
 
-    @command("Find anything", "Finding", "Ctrl+K", menu=("text", 1))
+    @command("Find anything…", "Edit", "Ctrl+K")
     def anything(self) -> None:
         """Ask what to find, and go there."""
         from tamarind.desktop.anything import AnythingDialog
@@ -477,7 +480,17 @@ class MainWindow(QMainWindow):
         self.show_step("proof")
         self.proof.go_to_time(time)
 
-    @command("Dark or light", "Window", "Ctrl+Shift+L", menu=("window", 3))
+    @command("Menu bar or compact menu", "View", name="menu_bar_shown")
+    def change_menu_bar(self) -> None:
+        """Show the menus in a bar, or behind one button."""
+        self.menu_bar.change()
+
+    @command("Open the menu", "View", "F10", name="open_menu")
+    def open_menu(self) -> None:
+        """Open the first menu by key."""
+        self.menu_bar.open()
+
+    @command("Dark theme", "View", "Ctrl+Shift+L")
     def dark(self) -> None:
         """Switch between the light and the dark theme."""
         self.set_dark(not colours.is_dark())
@@ -492,7 +505,7 @@ class MainWindow(QMainWindow):
         for widget in self.findChildren(QWidget):
             widget.update()
 
-    @command("Keys", "Window", "F1", menu=("window", 4))
+    @command("Keys…", "Help", "F1")
     def keys(self) -> None:
         """All keys, to be looked up and changed."""
         from tamarind.desktop.keys_dialog import KeysDialog
@@ -505,46 +518,46 @@ class MainWindow(QMainWindow):
         self.commands.give_keys()
         refresh_hints(self)
 
-    @command("Foot pedal", "Window", menu=("window", 5))
+    @command("Foot pedal…", "Tools")
     def pedal(self) -> None:
         """What pedals are there, and what they do."""
         PedalDialog(self.pedals, self).exec()
 
-    @command("Decoded sound on this computer", "Window", menu=("window", 6))
+    @command("Decoded sound…", "Tools")
     def room(self) -> None:
         """How much there is of it, and where."""
         from tamarind.desktop.room_dialog import RoomDialog
 
         RoomDialog(self).exec()
 
-    @command("Guide", "Window", "Shift+F1", menu=("help", 1))
+    @command("Guide", "Help", "Shift+F1")
     def guide(self) -> None:
         """How things are done, page by page."""
         from tamarind.desktop.help import GuideDialog
 
         GuideDialog(self).exec()
 
-    @command("What is new", "Window", menu=("help", 2))
+    @command("What is new", "Help")
     def news(self) -> None:
         """The changes of every version."""
         from tamarind.desktop.help import PageDialog, news
 
         PageDialog("What is new", news(), self).exec()
 
-    @command("About Tamarind", "Window", menu=("help", 3))
+    @command("About Tamarind", "Help")
     def about(self) -> None:
         """What this is, and under which licences."""
         from tamarind.desktop.help import PageDialog, about
 
         PageDialog("About Tamarind", about(), self).exec()
 
-    @command("Copy the details of what went wrong", "Window", menu=("help", 4))
+    @command("Copy details of errors", "Help")
     def copy_details(self) -> None:
         """Copy versions and the end of the log, for whoever is asked for help."""
         QApplication.clipboard().setText(details())
         self.said.say("The details are copied; nothing of your recordings is in them.")
 
-    @command("Quit", "Window", "Ctrl+Q", menu=("end", 3))
+    @command("Quit", "File", "Ctrl+Q")
     def quit(self) -> None:
         """Close the window."""
         self.close()

@@ -18,7 +18,7 @@ class ExcerptCommands:
         self._page = page
 
     @command(
-        "Play the excerpts in their order", "Excerpts", "Ctrl+Shift+A", name="play_excerpts",
+        "Play the excerpts in order", "Excerpts", "Ctrl+Shift+A", name="play_excerpts",
         opens="excerpts", needs=EXCERPT,
     )  # fmt: skip
     def play_all(self) -> None:
@@ -26,7 +26,7 @@ class ExcerptCommands:
         self._page().play_all()
 
     @command(
-        "Propose cuts for a smooth excerpt", "Excerpts", "Ctrl+Shift+C", name="smooth",
+        "Propose smooth cuts…", "Excerpts", "Ctrl+Shift+C", name="smooth",
         opens="excerpts", needs=EXCERPT,
     )  # fmt: skip
     def smooth(self) -> None:
@@ -34,7 +34,7 @@ class ExcerptCommands:
         self._page().smooth()
 
     @command(
-        "Write excerpts as files", "Excerpts", "Ctrl+Shift+Q", name="write_excerpts",
+        "Write excerpts…", "Excerpts", "Ctrl+Shift+Q", name="write_excerpts",
         opens="excerpts", needs=EXCERPT,
     )  # fmt: skip
     def write(self) -> None:

@@ -19,14 +19,14 @@ class FindCommands:
         """``open_bar`` tells the bar of the page that is open, if it has one."""
         self._open_bar, self._go_to = open_bar, go_to
 
-    @command("Find", "Finding", "Ctrl+F", name="find")
-    @command("Find and replace", "Finding", "Ctrl+H", name="replace", arguments=(True,))
+    @command("Find", "Edit", "Ctrl+F", name="find")
+    @command("Find and replace", "Edit", "Ctrl+H", name="replace", arguments=(True,))
     def open(self, replacing: bool = False) -> None:
         """Open the bar with what is selected, ready to be typed over."""
         self.bar().open(replacing)
 
-    @command("Next place", "Finding", "F3", name="find_next", arguments=(1,))
-    @command("Previous place", "Finding", "Shift+F3", name="find_previous", arguments=(-1,))
+    @command("Find next", "Edit", "F3", name="find_next", arguments=(1,))
+    @command("Find previous", "Edit", "Shift+F3", name="find_previous", arguments=(-1,))
     def step(self, direction: int) -> None:
         """Go to the next or previous place."""
         self.bar().step(direction)

@@ -53,12 +53,11 @@ class Captioning(QObject):
         self._tasks = tasks_of(self, "captions")
 
     @command(
-        "Shape captions: lay out, join, split, extend, snap",
+        "Shape captions…",
         "Checks",
         "Alt+U",
         opens="proof",
         needs=RECORDING,
-        menu=("checks", 3),
     )
     def shape(self) -> None:
         """Ask what to do with the selected cues, or with all."""
@@ -89,7 +88,7 @@ class Captioning(QObject):
             self._session.texts.edit(recording.id, dialog.act().value, dialog.result_text())
         self._sheet.setFocus()
 
-    @command("Caption at the top of the picture, or not", "Text", "Alt+B", name="place", needs=TEXT)
+    @command("Move the caption to the top or back", "Text", "Alt+B", name="place", needs=TEXT)
     def change_place(self) -> None:
         """The caret's cue, or the selected ones, at the top of the picture, or no longer."""
         if self._sheet.cue_caret.cue() is None:
@@ -105,7 +104,7 @@ class Captioning(QObject):
         )
 
     @command(
-        "Italics for the selection or the cue, or not",
+        "Italic",
         "Text",
         "Ctrl+Shift+I",
         name="italics",
@@ -119,13 +118,12 @@ class Captioning(QObject):
             self._session.edit_shown("italics", new)
 
     @command(
-        "Restore punctuation",
+        "Restore punctuation…",
         "Checks",
         "Alt+I",
         name="punctuate",
         opens="proof",
         needs=RECORDING,
-        menu=("checks", 4),
     )
     def restore_punctuation(self) -> None:
         """Propose marks and capitals: from a fresh hearing, or from pauses where there is no

@@ -113,9 +113,11 @@ class ChecksPanel(QFrame):
         self.hide()
         self._sheet.setFocus()
 
-    @command("Next check", "Checks", "Alt+J", name="next_check", arguments=(1,), opens="proof")
     @command(
-        "Previous check",
+        "Go to the next check", "Checks", "Alt+J", name="next_check", arguments=(1,), opens="proof"
+    )
+    @command(
+        "Go to the previous check",
         "Checks",
         "Alt+Shift+J",
         name="previous_check",
@@ -151,7 +153,7 @@ class ChecksPanel(QFrame):
         if not self.isVisible():
             self._session.told.emit(f"{said(told)}: {finding.reason}")
 
-    @command("Fix the check at the caret", "Checks", "Alt+M", name="fix_check", needs=TEXT)
+    @command("Fix the check", "Checks", "Alt+M", name="fix_check", needs=TEXT)
     def fix_one(self) -> None:
         """Mend the finding that is chosen in the list, or the one at the caret."""
         told = self._current()
@@ -193,9 +195,7 @@ class ChecksPanel(QFrame):
         self._session.texts.edit(shown, title, many.taken(chosen))
         self._session.told.emit("1 fixed." if made == 1 else f"{made} fixed; one undo for all.")
 
-    @command(
-        "Let the check at the caret be", "Checks", "Alt+Shift+M", name="leave_check", needs=TEXT
-    )
+    @command("Ignore the check", "Checks", "Alt+Shift+M", name="leave_check", needs=TEXT)
     def dismiss(self) -> None:
         """The finding that is chosen, or the one at the caret, is right as it is."""
         told = self._current()

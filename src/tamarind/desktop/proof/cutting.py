@@ -14,9 +14,7 @@ class CutCommands:
     def __init__(self, session: Session, sheet: ProofSheet) -> None:
         self._session, self._sheet = session, sheet
 
-    @command(
-        "Begin a line of the caption here, or not", "Text", "Shift+Return", name="line", needs=TEXT
-    )
+    @command("Start a new caption line here", "Text", "Shift+Return", name="line", needs=TEXT)
     def break_line(self) -> None:
         """Begin a line of the caption with the word at the caret, or no longer."""
         text, caret = self._sheet.text, self._sheet.cue_caret
@@ -37,7 +35,7 @@ class CutCommands:
         self._session.texts.edit(text.recording_id, "join", edits.join(text.transcript, place))
         caret.go_to((place, len(cue.text)))
 
-    @command("Take the cue out", "Text", "Ctrl+Shift+Delete", needs=TEXT)
+    @command("Delete the cue", "Text", "Ctrl+Shift+Delete", needs=TEXT)
     def delete_cue(self) -> None:
         """Take the caret's cue out of the text; the caret goes to what follows."""
         text, caret = self._sheet.text, self._sheet.cue_caret

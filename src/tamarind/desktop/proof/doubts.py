@@ -31,7 +31,7 @@ class Doubts(QObject):
         sheet.reading_asked.connect(self.take_numbered)
 
     @command(
-        "Next uncertain word",
+        "Go to the next uncertain word",
         "Uncertain words",
         "Ctrl+J",
         name="next_doubt",
@@ -40,7 +40,7 @@ class Doubts(QObject):
         needs=TEXT,
     )
     @command(
-        "Previous uncertain word",
+        "Go to the previous uncertain word",
         "Uncertain words",
         "Ctrl+Shift+J",
         name="previous_doubt",
@@ -76,7 +76,7 @@ class Doubts(QObject):
         """Whether the doubts that are likeliest wrong come first."""
         return self._session.settings.get(DOUBTS_BY_CERTAINTY)
 
-    @command("Uncertain words in the order of the text, or by confidence", "Uncertain words",
+    @command("Change the order of uncertain words", "Uncertain words",
              "Ctrl+Alt+J", name="doubts_order", needs=TEXT)  # fmt: skip
     def change_order(self) -> None:
         """Switch between the orders of uncertain words."""
@@ -147,7 +147,7 @@ class Doubts(QObject):
         word = cue.words[min(self._sheet.cue_caret.word(), len(cue.words) - 1)]
         self._player.play(max(word.start - BEFORE_DOUBT_MS, 0), word.end + AFTER_DOUBT_MS)
 
-    @command("Accept", "Uncertain words", "Alt+K", name="keep_doubt", needs=DOUBT)
+    @command("Accept the word", "Uncertain words", "Alt+K", name="keep_doubt", needs=DOUBT)
     def keep(self) -> None:
         """The word at the caret is right as heard; on to the next doubt."""
         self.settle(None)

@@ -24,12 +24,11 @@ class Drafting:
         self._session, self._sheet = session, sheet
 
     @command(
-        "What was changed since the draft",
-        "Text",
+        "Compare with the draft…",
+        "Draft",
         "Alt+D",
         opens="proof",
         needs=RECORDING,
-        menu=("text", 2),
     )
     def compare(self) -> None:
         """What was changed since the draft, with a way to every place."""
@@ -45,7 +44,7 @@ class Drafting:
                 self.restore()
         self._sheet.setFocus()
 
-    @command("Back to the draft in the selection", "Text", "Alt+Shift+D", needs=TEXT)
+    @command("Restore the draft in the selection", "Draft", "Alt+Shift+D", needs=TEXT)
     def restore(self) -> None:
         """The caret's cue, or the selected ones, as they were heard."""
         draft = self._draft()

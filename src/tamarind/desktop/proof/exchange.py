@@ -46,13 +46,12 @@ class Exchange(QObject):
         self._session, self._parent = session, parent
 
     @command(
-        "Write the text out to another editor",
-        "Text",
+        "Edit in another program…",
+        "Draft",
         "Ctrl+Shift+W",
         name="write_out",
         opens="proof",
         needs=RECORDING,
-        menu=("text", 3),
     )
     def ask_write(self) -> None:
         """Ask where to, and write the shown text there."""
@@ -87,13 +86,12 @@ class Exchange(QObject):
         self._session.told.emit(f"Written to “{path.name}”. Edit it and take it back from there.")
 
     @command(
-        "Take it back from there",
-        "Text",
+        "Bring edits back…",
+        "Draft",
         "Ctrl+Shift+B",
         name="take_back",
         opens="proof",
         needs=RECORDING,
-        menu=("text", 4),
     )
     def ask_take_back(self) -> None:
         """Ask for the file, show what would change, and change it."""

@@ -62,8 +62,8 @@ class Fixing(QObject):
         self._session.texts.edit(key, label, text)
 
     @command(
-        "The last correction in other places too",
-        "Uncertain words",
+        "Fix the last correction everywhere",
+        "Edit",
         "Alt+O",
         name="fix_elsewhere",
         needs=TEXT,
@@ -73,8 +73,8 @@ class Fixing(QObject):
         self.elsewhere.look()
 
     @command(
-        "The last correction into the glossary",
-        "Uncertain words",
+        "Add the last correction to the glossary",
+        "Edit",
         "Alt+Shift+O",
         name="fix_glossary",
         needs=TEXT,

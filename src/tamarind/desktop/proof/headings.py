@@ -40,7 +40,7 @@ class Headings(QObject):
         self._tasks = tasks_of(self, "headings")
         sheet.heading_asked.connect(self.ask)
 
-    @command("A heading before this paragraph", "Text", "Ctrl+Shift+K", name="heading", needs=TEXT)
+    @command("Add a heading…", "Paragraphs", "Ctrl+Shift+K", name="heading", needs=TEXT)
     def ask(self) -> None:
         """Ask for the heading of the caret's paragraph, with proposals; an empty one goes."""
         text = self._sheet.transcript
@@ -61,7 +61,14 @@ class Headings(QObject):
             new = edits.set_heading(text, place, heading)
             self._session.edit_shown("heading", new)
 
-    @command("Propose headings", "Text", "Ctrl+Shift+G", name="headings", opens="proof", needs=TEXT)
+    @command(
+        "Propose headings…",
+        "Paragraphs",
+        "Ctrl+Shift+G",
+        name="headings",
+        opens="proof",
+        needs=TEXT,
+    )
     def propose(self) -> None:
         """Headings for the whole text, to be ticked and taken."""
         text = self._sheet.transcript

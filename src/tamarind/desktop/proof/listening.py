@@ -63,7 +63,7 @@ class Listening(QObject):
         at = self._player.position if start is None else start
         self._player.play(start, self._end_of_cue(at) if self.stops_at_cues else None)
 
-    @command("The cue at the caret again", "Listening", "F6", needs=TEXT)
+    @command("Replay the cue", "Listening", "F6", needs=TEXT)
     def replay_cue(self) -> None:
         """The caret's cue once more, from its start to its end."""
         cue = self._sheet.cue_caret.cue()
@@ -71,7 +71,7 @@ class Listening(QObject):
             self._loop = None
             self._player.play(max(cue.start - LEAD_MS, 0), cue.end)
 
-    @command("The selected cues over and over", "Listening", "F7", needs=TEXT)
+    @command("Loop the selected cues", "Listening", "F7", needs=TEXT)
     def loop(self) -> None:
         """The selected cues, or the caret's, over and over; a second time ends it."""
         if self._loop is not None:

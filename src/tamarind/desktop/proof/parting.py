@@ -57,12 +57,12 @@ class Parting(QObject):
         self._step = step_of(paragraphing.mean_length(self._sheet.transcript))
         self.stepped.emit(self._step)
 
-    @command("Fewer, longer paragraphs", "Text", "Alt+Shift+L", needs=TEXT)
+    @command("Make paragraphs longer", "Paragraphs", "Alt+Shift+L", needs=TEXT)
     def lengthen(self) -> None:
         """A step towards few paragraphs."""
         self.part(self._step - 1)
 
-    @command("More, shorter paragraphs", "Text", "Alt+Shift+S", needs=TEXT)
+    @command("Make paragraphs shorter", "Paragraphs", "Alt+Shift+S", needs=TEXT)
     def shorten(self) -> None:
         """A step towards many paragraphs."""
         self.part(self._step + 1)

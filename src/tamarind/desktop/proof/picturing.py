@@ -71,7 +71,7 @@ class Picturing(QObject):
         return LARGE if self.is_large else SMALL
 
     @command(
-        "The picture large beside the text",
+        "Enlarge the picture",
         "Picture",
         "Ctrl+Alt+P",
         name="picture_large",
@@ -84,7 +84,7 @@ class Picturing(QObject):
         self.width_changed.emit(self.width())
 
     @command(
-        "The picture in a window of its own",
+        "Show the picture in a window",
         "Picture",
         "Ctrl+Alt+Shift+P",
         name="picture_window",
@@ -103,12 +103,11 @@ class Picturing(QObject):
         window.show()
 
     @command(
-        "Caption style",
-        "Picture",
+        "Caption style…",
+        "Checks",
         "Alt+Shift+Y",
         name="look",
         opens="proof",
-        menu=("checks", 2),
     )
     def edit_look(self) -> None:
         """Choose, change and keep looks, with the text at the playhead on its own picture."""
@@ -159,9 +158,7 @@ class Picturing(QObject):
         said = tuple(SaidWord(word, 0, 0) for word in words)
         return Caption(0, 1, (said[:4], said[4:]), voice=1, speaker="Maren Tull", changes=True)
 
-    @command(
-        "Safe areas on the picture", "Picture", "Ctrl+Alt+S", name="safe_areas", needs=RECORDING
-    )
+    @command("Show safe areas", "Picture", "Ctrl+Alt+S", name="safe_areas", needs=RECORDING)
     def toggle_safe_areas(self) -> None:
         """Show what every screen shows, and where text is read."""
         shows = not self._session.settings.get(SAFE_AREAS)
@@ -170,12 +167,12 @@ class Picturing(QObject):
             picture.shows_safe_areas = shows
             picture.update()
 
-    @command("One frame on", "Picture", "Ctrl+Alt+.", name="frame_on", needs=RECORDING)
+    @command("Go forward one frame", "Picture", "Ctrl+Alt+.", name="frame_on", needs=RECORDING)
     def frame_on(self) -> None:
         """The next frame."""
         self._step(1)
 
-    @command("One frame back", "Picture", "Ctrl+Alt+,", name="frame_back", needs=RECORDING)
+    @command("Go back one frame", "Picture", "Ctrl+Alt+,", name="frame_back", needs=RECORDING)
     def frame_back(self) -> None:
         """The frame before."""
         self._step(-1)

@@ -40,7 +40,7 @@ class RetimeCommands(QObject):
         self._session, self._sheet, self._player = session, sheet, player
 
     @command(
-        "Start earlier, a frame or 10 ms",
+        "Start a frame or 10 ms earlier",
         "Times",
         "Alt+Shift+Left",
         name="start_earlier",
@@ -77,7 +77,7 @@ class RetimeCommands(QObject):
             self._set(cue.start, self._player.position, "end at the playhead")
 
     @command(
-        "Last word to the next cue",
+        "Move the last word to the next cue",
         "Text",
         "Alt+W",
         name="word_forward",
@@ -85,7 +85,7 @@ class RetimeCommands(QObject):
         needs=TEXT,
     )
     @command(
-        "First word to the cue before",
+        "Move the first word to the previous cue",
         "Text",
         "Alt+Q",
         name="word_back",
@@ -99,7 +99,9 @@ class RetimeCommands(QObject):
         row = self._sheet.cue_caret.place()
         self._edit("move a word", timing.move_word(self._text(), row, forward), "No cue is there.")
 
-    @command("An empty cue at the playhead", "Times", "Ctrl+I", name="empty_cue", needs=RECORDING)
+    @command(
+        "Insert an empty cue at the playhead", "Times", "Ctrl+I", name="empty_cue", needs=RECORDING
+    )
     def insert_empty(self) -> None:
         """An empty cue at the playhead, where there is a gap."""
         if self._session.shown is None:
@@ -113,9 +115,7 @@ class RetimeCommands(QObject):
         self._edit("empty cue", new)
         self._sheet.cue_caret.go_to((place, 0))
 
-    @command(
-        "Close gaps in the selected cues, or in all", "Times", "Alt+G", opens="proof", needs=TEXT
-    )
+    @command("Close gaps", "Times", "Alt+G", opens="proof", needs=TEXT)
     def close_gaps(self) -> None:
         """Extend the selected cues, or all, to the next start; what would change is shown first."""
         text = self._text()
@@ -143,9 +143,7 @@ class RetimeCommands(QObject):
                 text = with_cues(text, place, place + 1, new.cues[place])
             self._edit("close gaps", text)
 
-    @command(
-        "Exact times, move or stretch", "Times", "Ctrl+T", name="times", opens="proof", needs=TEXT
-    )
+    @command("Set times…", "Times", "Ctrl+T", name="times", opens="proof", needs=TEXT)
     def ask_times(self) -> None:
         """Type exact times for the caret's cue, or move or stretch the selected ones."""
         text = self._text()

@@ -189,7 +189,7 @@ class ProofScreen(QWidget):
         self._session.settings.keep(LAYOUT, layout.value)
         self.sheet.setFocus()
 
-    @command("Cues or paragraphs", "Text", "Alt+V", name="layout", opens="proof")
+    @command("Switch between cues and paragraphs", "View", "Alt+V", name="layout", opens="proof")
     def change_layout(self) -> None:
         """Switch between cues and paragraphs."""
         is_cues = self.sheet.text.layout is Layout.CUES
@@ -220,9 +220,16 @@ class ProofScreen(QWidget):
         self.listening.play(self.sheet.cue_caret.time())
 
     @command(
-        "Previous cue", "Listening", "Alt+Up", name="previous_cue", arguments=(-1,), needs=TEXT
+        "Go to the previous cue",
+        "Listening",
+        "Alt+Up",
+        name="previous_cue",
+        arguments=(-1,),
+        needs=TEXT,
     )
-    @command("Next cue", "Listening", "Alt+Down", name="next_cue", arguments=(1,), needs=TEXT)
+    @command(
+        "Go to the next cue", "Listening", "Alt+Down", name="next_cue", arguments=(1,), needs=TEXT
+    )
     def go_to_cue(self, direction: int) -> None:
         """Caret and playhead to the start of a neighbouring cue."""
         place = self.sheet.cue_caret.place() + direction
@@ -247,9 +254,16 @@ class ProofScreen(QWidget):
         self._played_from_caret = None
 
     @command(
-        "Previous word", "Listening", "Alt+,", name="previous_word", arguments=(-1,), needs=TEXT
+        "Go to the previous word",
+        "Listening",
+        "Alt+,",
+        name="previous_word",
+        arguments=(-1,),
+        needs=TEXT,
     )
-    @command("Next word", "Listening", "Alt+.", name="next_word", arguments=(1,), needs=TEXT)
+    @command(
+        "Go to the next word", "Listening", "Alt+.", name="next_word", arguments=(1,), needs=TEXT
+    )
     def go_by_word(self, direction: int) -> None:
         """Caret and playhead to a neighbouring word."""
         cues = self.sheet.transcript.cues
@@ -263,7 +277,7 @@ class ProofScreen(QWidget):
             self._played_from_caret = self.sheet.caret.place
 
     @command(
-        "Stop at the end of every cue, or not",
+        "Stop at the end of every cue",
         "Listening",
         "Alt+E",
         name="stop_at_cues",
@@ -286,7 +300,7 @@ class ProofScreen(QWidget):
             "The sheet follows the sound." if on else "The sheet stays where it is."
         )
 
-    @command("Go to a time", "Finding", "Ctrl+G", name="go_to_time", opens="proof", needs=RECORDING)
+    @command("Go to a time…", "Edit", "Ctrl+G", name="go_to_time", opens="proof", needs=RECORDING)
     def ask_time(self) -> None:
         """Ask for a time, and go there with the caret and the playhead."""
         text, accepted = QInputDialog.getText(self, "Go to a time", "Such as 1:02:03.5 or 95")
@@ -308,7 +322,7 @@ class ProofScreen(QWidget):
     # Text
 
     @command(
-        "A mark such as [inaudible 00:12:03]",
+        "Insert a mark such as [inaudible 00:12:03]…",
         "Text",
         "Ctrl+E",
         name="mark",
@@ -351,7 +365,7 @@ class ProofScreen(QWidget):
 
     # The house style
 
-    @command("All checks", "Checks", "Alt+R", name="checks", opens="proof", menu=("checks", 2))
+    @command("Show all checks", "Checks", "Alt+R", name="checks", opens="proof")
     def open_checks(self) -> None:
         """Show all checks under the sheet, or close them if they have the focus."""
         if self.checks.isVisible() and self.checks.list.hasFocus():
@@ -361,9 +375,7 @@ class ProofScreen(QWidget):
             self.find_bar.close_bar()
         self.checks.open()
 
-    @command(
-        "House style", "Checks", "Alt+Y", name="house_style", opens="proof", menu=("checks", 1)
-    )
+    @command("House style…", "Checks", "Alt+Y", name="house_style", opens="proof")
     def edit_style(self) -> None:
         """Edit house styles, with the text around the caret as an example."""
         place = self.sheet.cue_caret.place() if self.sheet.rows.row_count() else 0
@@ -381,7 +393,7 @@ class ProofScreen(QWidget):
 
     # The loupe
 
-    @command("The loupe: edges and words on the sound", "Times", "Alt+X", name="loupe", needs=TEXT)
+    @command("Open the loupe", "Times", "Alt+X", name="loupe", needs=TEXT)
     def toggle_loupe(self) -> None:
         """Open the loupe under the caret's cue, or close it."""
         if self.loupe is not None:
@@ -423,7 +435,7 @@ class ProofScreen(QWidget):
             self.sheet.overlay.move_to(place)
             self.loupe.show_cue(place)
 
-    @command("Proofed up to here", "Text", "Ctrl+Shift+Return", name="proofed", needs=TEXT)
+    @command("Mark as proofed up to here", "Text", "Ctrl+Shift+Return", name="proofed", needs=TEXT)
     def mark_proofed(self) -> None:
         """All cues up to the caret's are proofed; or, if they were, the caret's no longer is."""
         cue = self.sheet.cue_caret.cue()
@@ -436,7 +448,7 @@ class ProofScreen(QWidget):
         else:
             self._session.edit_shown("proofed up to here", edits.settle(text, 0, row + 1))
 
-    @command("Open or close a paragraph here", "Text", "Alt+P", name="paragraph", needs=TEXT)
+    @command("Start or join a paragraph here", "Paragraphs", "Alt+P", name="paragraph", needs=TEXT)
     def toggle_paragraph(self) -> None:
         """Open a paragraph with the caret's cue, or close that border."""
         cue = self.sheet.cue_caret.cue()
@@ -447,22 +459,20 @@ class ProofScreen(QWidget):
 
     @command(
         "Larger text",
-        "Window",
+        "View",
         "Ctrl+=",
         "Ctrl++",
         name="larger",
         arguments=(1,),
         needs=SHEET,
-        menu=("window", 1),
     )
     @command(
         "Smaller text",
-        "Window",
+        "View",
         "Ctrl+-",
         name="smaller",
         arguments=(-1,),
         needs=SHEET,
-        menu=("window", 2),
     )
     def change_text_size(self, step: int) -> None:
         """Larger or smaller letters on the sheet."""

@@ -239,7 +239,7 @@ class SecondHearing(QWidget):
             self._finish(text, rest)
 
     @command(
-        "Leave the text as it is", "Transcribe again", "Alt+L", name="leave_heard", needs=DIFFERENCE
+        "Keep the text as it is", "Transcribe again", "Alt+L", name="leave_heard", needs=DIFFERENCE
     )
     def leave(self) -> None:
         """The text is right in the difference that is shown."""

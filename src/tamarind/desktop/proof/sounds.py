@@ -45,9 +45,7 @@ class NamingSounds(QObject):
         self._tasks = tasks_of(self, "sounds")
         self.is_busy = False
 
-    @command(
-        "Name the sounds that matter", "Text", "Ctrl+F2", name="sounds", opens="proof", needs=TEXT
-    )
+    @command("Name sounds…", "Tools", "Ctrl+F2", name="sounds", opens="proof", needs=TEXT)
     def propose(self) -> None:
         """Loud stretches without speech, and music, to be named or left."""
         shown = self._session.shown

@@ -36,9 +36,7 @@ class Speakers(QObject):
         session.speakers_again.told.connect(self._take_likeness)
         sheet.speaker_asked.connect(lambda _row: self.ask_name())
 
-    @command(
-        "Name the speaker of this turn", "Text", "Alt+N", name="speaker", opens="proof", needs=TEXT
-    )
+    @command("Name the speaker…", "Speakers", "Alt+N", name="speaker", opens="proof", needs=TEXT)
     def ask_name(self) -> None:
         """Ask for the name of the speaker of the caret's turn; it holds for all their turns."""
         cue = self._sheet.cue_caret.cue()
@@ -100,8 +98,8 @@ class Speakers(QObject):
         self._give_turn(text, speaker)
 
     @command(
-        "How many speakers? Tell them apart again…",
-        "Text",
+        "Detect speakers again…",
+        "Speakers",
         "Alt+Shift+N",
         name="speakers_again",
         opens="proof",
@@ -117,8 +115,8 @@ class Speakers(QObject):
             self._take_retold(dialog.retold)
 
     @command(
-        "This sounds like another speaker…",
-        "Text",
+        "Give the turn to another speaker…",
+        "Speakers",
         "Alt+Shift+A",
         name="sounds_like",
         needs=TEXT,
@@ -178,7 +176,7 @@ class Speakers(QObject):
             self._give_turn(text, choice)
         self._sheet.setFocus()
 
-    @command("Another person speaks from here on", "Text", "Alt+S", needs=TEXT)
+    @command("Change the speaker from here on", "Speakers", "Alt+S", needs=TEXT)
     def split_turn(self) -> None:
         """Give the words from the caret on to another speaker: the one who spoke before."""
         cue = self._sheet.cue_caret.cue()

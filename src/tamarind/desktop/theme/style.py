@@ -165,6 +165,9 @@ QCheckBox:focus {{ color: {c.PULP}; }}
 def _rest() -> str:
     """Return the style of menus, long texts and scroll bars."""
     return f"""
+QMenuBar {{ background: {c.SHEET}; padding: 1px 10px; }}
+QMenuBar::item {{ padding: 3px 9px; border-radius: 5px; background: transparent; }}
+QMenuBar::item:selected {{ background: {c.LEAF_PALE}; }}
 QMenu {{ background: {c.SHEET}; border: 1px solid {c.LINE}; padding: 5px; }}
 QMenu::item {{ padding: 6px 26px 6px 14px; border-radius: 5px; }}
 QMenu::item:selected {{ background: {c.LEAF_PALE}; }}

@@ -17,47 +17,47 @@ class TranslationCommands:
     def __init__(self, page: Callable[[], TranslationScreen]) -> None:
         self._page = page
 
-    @command("Next translation to be done", "Translation", "Ctrl+Shift+N", name="next_open",
+    @command("Go to the next translation to do", "Translation", "Ctrl+Shift+N", name="next_open",
              arguments=(1,), needs=TRACK)  # fmt: skip
-    @command("Previous translation to be done", "Translation", "Ctrl+Shift+P",
+    @command("Go to the previous translation to do", "Translation", "Ctrl+Shift+P",
              name="previous_open", arguments=(-1,), needs=TRACK)  # fmt: skip
     def go_on(self, direction: int) -> None:
         """The caret goes to the next or previous cue that needs somebody."""
         self._page().working.go_on(direction)
 
-    @command("Take all translations up to here as they are", "Translation", "Ctrl+Shift+H",
+    @command("Approve translations up to here", "Translation", "Ctrl+Shift+H",
              name="approve_to_here", needs=TRACK)  # fmt: skip
     def approve_to_here(self) -> None:
         """Up to the caret's cue; or, if they were, the caret's is taken back."""
         self._page().working.approve_to_here()
 
-    @command("Mark the translation to be looked at again, or not", "Translation", "Ctrl+Shift+D",
+    @command("Mark for review", "Translation", "Ctrl+Shift+D",
              name="doubt_translation", needs=TRACK)  # fmt: skip
     def doubt(self) -> None:
         """The caret's cue."""
         self._page().working.doubt()
 
-    @command("Note something on the translation", "Translation", "Ctrl+Shift+M",
+    @command("Add a comment…", "Translation", "Ctrl+Shift+M",
              name="comment", needs=TRACK)  # fmt: skip
     def ask_comment(self) -> None:
         """Ask for a comment on the caret's cue, for later or for somebody else."""
         self._page().working.ask_comment()
 
-    @command("Copy the source into the translation", "Translation", "Ctrl+Shift+E",
+    @command("Copy the source text", "Translation", "Ctrl+Shift+E",
              name="copy_source", needs=TRACK)  # fmt: skip
     def copy_source(self) -> None:
         """The caret's cue reads as its source."""
         self._page().working.copy_source()
 
-    @command("Give the last word to the next cue", "Translation", "Ctrl+Shift+Down",
+    @command("Move the last word to the next cue (translation)", "Translation", "Ctrl+Shift+Down",
              name="give_word", arguments=(True,), needs=TRACK)  # fmt: skip
-    @command("Take the first word of the next cue", "Translation", "Ctrl+Shift+Up",
+    @command("Take the first word of the next cue (translation)", "Translation", "Ctrl+Shift+Up",
              name="take_word", arguments=(False,), needs=TRACK)  # fmt: skip
     def move_word(self, forward: bool) -> None:
         """Over the border between the caret's cue and the one that follows."""
         self._page().working.move_word(forward)
 
-    @command("Other versions of the translation, and what makes it fit", "Translation",
+    @command("Show other translations…", "Translation",
              "Ctrl+Shift+V", name="versions", needs=TRACK)  # fmt: skip
     def offer_versions(self) -> None:
         """Ask every route, and offer what they say by numbers."""
@@ -69,41 +69,41 @@ class TranslationCommands:
         """Copy the translation for somebody or something else to translate."""
         self._page().outside.copy()
 
-    @command("Paste what came back, by its numbers", "Translation", "Ctrl+Shift+Y",
+    @command("Paste translated lines", "Translation", "Ctrl+Shift+Y",
              name="paste_lines", needs=TRACK)  # fmt: skip
     def paste(self) -> None:
         """Numbered lines from the clipboard go into the track."""
         self._page().outside.paste()
 
-    @command("Hand the translation out as a file", "Translation", name="hand_out", needs=TRACK)
+    @command("Export the translation…", "Translation", name="hand_out", needs=TRACK)
     def ask_write(self) -> None:
         """Ask where to, and write it there."""
         self._page().outside.ask_write()
 
-    @command("Take a translation back from a file", "Translation", name="take_file", needs=TRACK)
+    @command("Import a translation…", "Translation", name="take_file", needs=TRACK)
     def ask_read(self) -> None:
         """Ask for the file, show where its texts go, and take them."""
         self._page().outside.ask_read()
 
-    @command("Bring in sentences translated before (TMX)", "Translation", name="bring_memory",
+    @command("Import a translation memory (TMX)…", "Translation", name="bring_memory",
              needs=TRACK)  # fmt: skip
     def ask_memory(self) -> None:
         """Ask for the file; what it has is taken for the same sentences from now on."""
         self._page().outside.ask_memory()
 
-    @command("Hand out what was translated by people (TMX)", "Translation", name="hand_out_memory",
+    @command("Export a translation memory (TMX)…", "Translation", name="hand_out_memory",
              needs=TRACK)  # fmt: skip
     def ask_write_memory(self) -> None:
         """Ask where to, and write every sentence of the job that people have translated."""
         self._page().outside.ask_write_memory()
 
-    @command("The last correction of a translation in other places too", "Translation",
+    @command("Fix the last translation correction everywhere", "Translation",
              "Ctrl+Shift+R", name="fix_track_elsewhere", needs=TRACK)  # fmt: skip
     def look_elsewhere(self) -> None:
         """Offer every other place of the job's tracks in this language where the same stands."""
         self._page().fixing.look_elsewhere()
 
-    @command("The last correction of a translation into its terms", "Translation",
+    @command("Add the last correction to the terms…", "Translation",
              "Ctrl+Shift+T", name="fix_terms", needs=TRACK)  # fmt: skip
     def to_terms(self) -> None:
         """Add a term with the words of the source that it seems to stand for."""

@@ -1,4 +1,4 @@
-"""The head of the window: the job's name, the steps, and the job's menu."""
+"""The head of the window: the job's name, the steps, and the menu where there is no bar."""
 
 from __future__ import annotations
 
@@ -33,8 +33,9 @@ class Header(QWidget):
         mark.setPixmap(icon("pod").pixmap(QSize(30, 19)))
         self._job = ElidedLabel("", "job")
         self.saved = label("", "note")
-        self._menu_button = button("Job  ▾", lambda: None, "plain")
+        self._menu_button = button("Menu  ▾", lambda: None, "plain")
         self._menu_button.setMenu(menu)
+        menu.setProperty("button", self._menu_button)
         self._menu_button.setStyleSheet("QPushButton::menu-indicator { image: none; width: 0; }")
         left, middle, right = QHBoxLayout(), QHBoxLayout(), QHBoxLayout()
         left.setSpacing(10)

@@ -1,0 +1,61 @@
+"""The window's menus: a bar, or one button where the window is narrow or a person wants that."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from PySide6.QtCore import QEvent, QObject, Signal
+from PySide6.QtWidgets import QMainWindow, QMenu
+
+from tamarind.application import personal
+
+NARROW = 900
+"""In a window narrower than this (px) the menus are behind a button."""
+
+
+class MenuBar(QObject):
+    """Shows the same menus in either way; ``compact`` holds all of them."""
+
+    opened = Signal()
+
+    def __init__(self, window: QMainWindow, menus: Sequence[QMenu]) -> None:
+        super().__init__(window)
+        self._window = window
+        self.bar = window.menuBar()
+        self.bar.setNativeMenuBar(False)
+        self.compact = QMenu(window)
+        for menu in menus:
+            self.bar.addMenu(menu)
+            self.compact.addMenu(menu)
+            menu.aboutToShow.connect(self.opened)
+        window.installEventFilter(self)
+
+    @property
+    def is_compact(self) -> bool:
+        """Whether the menus are behind a button."""
+        return self._window.width() < NARROW or not personal.read(personal.MENU_BAR)
+
+    def fit(self) -> None:
+        """Show the bar or the button."""
+        self.bar.setVisible(not self.is_compact)
+        button = self.compact.property("button")
+        if button is not None:
+            button.setVisible(self.is_compact)
+
+    def change(self) -> None:
+        """Choose the other way, which is remembered."""
+        personal.keep(personal.MENU_BAR, not personal.read(personal.MENU_BAR))
+        self.fit()
+
+    def open(self) -> None:
+        """Open the first menu, as F10 does everywhere."""
+        if self.is_compact:
+            self.compact.property("button").showMenu()
+        else:
+            self.bar.setActiveAction(self.bar.actions()[0])
+
+    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
+        """Follow the width of the window."""
+        if event.type() == QEvent.Type.Resize:
+            self.fit()
+        return super().eventFilter(watched, event)
