@@ -33,8 +33,8 @@ def by_command(folder: Path) -> None:
     out = str(folder / "out")
     text = f"{out}/Site memo, north drain.srt"
     for arguments in (
-        ["transcribe", memo, "-o", out, "--format", "srt", "--format", "json", "--clean",
-         "--to", "12", "--speakers", "2", "--care", "thorough"],
+        ["transcribe", memo, "-o", out, "--format", "srt", "--format", "json", "--reduce-noise",
+         "--to", "12", "--speakers", "2", "--quality", "thorough"],
         ["transcribe", memo, "-o", f"{out}-d", "--recogniser", "dictionary", "--to", "2"],
         ["convert", text, f"{out}/memo.docx"],
         ["check", text, "--sound", memo],

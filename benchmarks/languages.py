@@ -78,7 +78,7 @@ def ours(path: Path, language: str, care: str) -> tuple[list[dict[str, float | s
     """The words of the whole command, and the seconds that it takes."""
     with tempfile.TemporaryDirectory() as folder:
         command = [sys.executable, "-m", "tamarind", "transcribe", str(path), "-o", folder]
-        command += ["--language", language, "--care", care, "--format", "json"]
+        command += ["--language", language, "--quality", care, "--format", "json"]
         began = time.monotonic()
         subprocess.run(command, check=True, stderr=subprocess.DEVNULL)
         seconds = time.monotonic() - began

@@ -1,6 +1,6 @@
 """What a very long recording costs: memory of all processes while it is heard, and the speed.
 
-    .venv/bin/python benchmarks/long.py [HOURS [QUIET]] [--care thorough] [--speakers auto]
+    .venv/bin/python benchmarks/long.py [HOURS [QUIET]] [--quality thorough] [--speakers auto]
 
 Strings the evaluation set together, over and over, with stretches of so many seconds (120) in which
 nothing is said between, to a recording of so many hours (10), and hears it with the command. Every

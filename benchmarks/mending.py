@@ -3,7 +3,7 @@
     .venv/bin/python benchmarks/mending.py [NAME ...]
 
 Drafts of recordings with known texts (``material.py``), or of those with these names, each mended
-by the ordinary house style as ``tamarind check --mend all`` does it.
+by the ordinary house style as ``tamarind check --fix all`` does it.
 """
 
 from __future__ import annotations

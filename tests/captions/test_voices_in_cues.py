@@ -30,5 +30,5 @@ class VoicesInCues(unittest.TestCase):
     def test_every_voice_becomes_a_speaker_and_named_ones_stay(self):
         cues = lay_out(words_of("One two three four."), ORDINARY, voices=[3, 3, 1, 1])
         text = with_voices(Transcript("en", tuple(cues), (Speaker(1, "Warden"),)))
-        self.assertEqual([s.label for s in text.speakers], ["Warden", "Voice 3"])
+        self.assertEqual([s.label for s in text.speakers], ["Warden", "Speaker 3"])
         self.assertIs(with_voices(text), text)

@@ -57,11 +57,11 @@ class Commands(CommandTest):
         (self.folder / "terms.txt").write_text("Beckett\nbog asphodel\n")
         status, _, told = self.run_command(
             "transcribe", "sides.wav", "-o", "out", "--format", "json", "--speakers", "auto",
-            "--care", "thorough", "--glossary", "terms.txt", "--clean",
+            "--quality", "thorough", "--glossary", "terms.txt", "--reduce-noise",
         )  # fmt: skip
         self.assertEqual(status, 0, told)
         cues = json.loads((self.folder / "out" / "sides.json").read_text())["cues"]
-        self.assertEqual({cue["speaker"] for cue in cues}, {"Voice 1", "Voice 2"})
+        self.assertEqual({cue["speaker"] for cue in cues}, {"Speaker 1", "Speaker 2"})
         text = " ".join(word["text"] for cue in cues for word in cue["words"])
         self.assertIn("matter", text)
         self.assertNotIn("asphodel", text)
@@ -73,7 +73,7 @@ class Commands(CommandTest):
         for target in (talks / "one.wav", self.folder / "talks" / "one.wav"):
             shutil.copy(human_recording("beckett.wav"), target)
         (talks / "notes.doc").write_text("x")
-        status, _, told = self.run_command("transcribe", "talks", "-o", "out", "--jobs", "2")
+        status, _, told = self.run_command("transcribe", "talks", "-o", "out", "--workers", "2")
         self.assertEqual(status, 0, told)
         made = sorted(path.relative_to(self.folder / "out") for path in
                       (self.folder / "out").rglob("*.srt"))  # fmt: skip
@@ -189,7 +189,7 @@ class Commands(CommandTest):
         for option, value, sentence in (
             ("--speakers", "many", "from 1 to"),
             ("--track", "0", "number from 1"),
-            ("--jobs", "9" * 20, "number from 1 to 64"),
+            ("--workers", "9" * 20, "number from 1 to 64"),
             ("--empty-cues", "nan", "number of seconds"),
             ("--to", "9" * 30, "beyond the end of any recording"),
             ("--glossary", "nowhere.txt", "nowhere.txt"),

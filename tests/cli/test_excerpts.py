@@ -62,6 +62,6 @@ class Excerpts(CommandTest):
         out = self.folder / "out"
         wrong = ("excerpts", self.job, "-o", out, "--format", "edl")
         self.assertEqual(self.run_command(*wrong, "--timecode", "99:00")[0], 2)
-        self.assertEqual(self.run_command(*wrong, "--look", "nobody knows it")[0], 2)
+        self.assertEqual(self.run_command(*wrong, "--caption-style", "nobody knows it")[0], 2)
         self.assertEqual(self.run_command(*wrong, "--tag", "nothing")[0], 3)
         self.assertFalse(out.exists())

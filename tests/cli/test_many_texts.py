@@ -14,7 +14,7 @@ CLOSE = (
     "1\n00:00:01,000 --> 00:00:04,000\nWe dug the drains one by one.\n\n"
     "2\n00:00:04,000 --> 00:00:07,000\nThe moor ran dry behind us.\n"
 )
-SPOKEN = "WEBVTT\n\n00:01.000 --> 00:04.000\n<v Voice 1>We dug.</v>\n"
+SPOKEN = "WEBVTT\n\n00:01.000 --> 00:04.000\n<v Speaker 1>We dug.</v>\n"
 
 
 class Many(TextTest):
@@ -98,7 +98,7 @@ class Many(TextTest):
     def test_speakers_are_named(self):
         path, target = self.put("a.vtt", SPOKEN), self.folder / "b.vtt"
         status, _, told = self.run_command(
-            "convert", path, target, "--names", "voice 1=Ann,Voice 7=Bo"
+            "convert", path, target, "--names", "voice 1=Ann,Speaker 7=Bo"
         )
         self.assertEqual(status, 0)
         self.assertIn("<v Ann>", target.read_text())
@@ -132,17 +132,17 @@ class Many(TextTest):
 
     def test_mending_by_rule_is_shown_first_and_keeps_the_file_as_it_was(self):
         path = self.put("a.srt", CLOSE)
-        status, out, _ = self.run_command("check", path, "--mend", "gap", "--dry-run")
+        status, out, _ = self.run_command("check", path, "--fix", "gap", "--dry-run")
         self.assertEqual(status, 1)
         self.assertIn("1 changes would be made", out)
         self.assertEqual(path.read_text(), CLOSE)
-        status, out, told = self.run_command("check", path, "--mend", "gap")
+        status, out, told = self.run_command("check", path, "--fix", "gap")
         self.assertEqual(status, 0, out)
         one, other = srt.read(path.read_text(), "en").cues
         self.assertGreaterEqual(other.start - one.end, 40)
         self.assertEqual((self.folder / "a.before-mending.srt").read_text(), CLOSE)
         self.assertIn("a.before-mending.srt", told)
-        self.assertEqual(self.run_command("check", path, "--mend", "nothing")[0], 2)
+        self.assertEqual(self.run_command("check", path, "--fix", "nothing")[0], 2)
 
     def test_check_takes_many(self):
         self.put("a.srt", GOOD), self.put("b.srt", CLOSE)

@@ -161,7 +161,7 @@ class Texts(TextTest):
         self.assertEqual(self.run_command("convert", path, scc, "--timecode", "1h")[0], 2)
         for suffix in ("ebuttd.xml", "imsc.ttml", "ass"):
             made = self.folder / f"moor.{suffix}"
-            self.assertEqual(self.run_command("convert", path, made, "--look", "torch")[0], 0)
+            self.assertEqual(self.run_command("convert", path, made, "--caption-style", "torch")[0], 0)
         self.assertIn("imsc1.1", (self.folder / "moor.imsc.ttml").read_text())
 
     def test_convert_tells_what_it_mended(self):
@@ -187,14 +187,14 @@ class Texts(TextTest):
         sound = human_recording("two_cities.wav")
         status, _, told = self.run_command("convert", path, out, "--sound", sound)
         self.assertEqual(status, 2)
-        self.assertIn("--marks", told)
+        self.assertIn("--punctuate", told)
         self.assertFalse(out.exists())
 
     def test_marks_come_from_the_sound_or_from_the_pauses(self):
         sound = human_recording("two_cities.wav")
         path, out = self.put("bare.srt", BARE), self.folder / "o.srt"
-        self.assertEqual(self.run_command("convert", path, out, "--marks", "--sound", sound)[0], 0)
+        self.assertEqual(self.run_command("convert", path, out, "--punctuate", "--sound", sound)[0], 0)
         texts = [c.text for c in srt.read(out.read_text(), "en").cues]
         self.assertRegex(texts[0], r"^It was the best of times[.,]$")
-        self.assertEqual(self.run_command("convert", path, out, "--marks")[0], 0)
+        self.assertEqual(self.run_command("convert", path, out, "--punctuate")[0], 0)
         self.assertIn("It was the best of times", out.read_text())

@@ -22,7 +22,7 @@ class Videos(CommandTest):
 
     def test_captions_are_drawn_in_a_look_and_shape_on_a_part(self):
         status, _, said = self.run_command(
-            "video", "moss.mp4", "--captions", "en.srt", "-o", "out.mp4", "--look", "torch",
+            "video", "moss.mp4", "--captions", "en.srt", "-o", "out.mp4", "--caption-style", "torch",
             "--shape", "square", "--filling", "cut", "--from", "0:01", "--to", "0:02",
         )  # fmt: skip
         self.assertEqual((status, said), (0, "tamarind: out.mp4\n"))
@@ -65,7 +65,7 @@ class Videos(CommandTest):
         for arguments, status, words in (
             (("video", "moss.mp4", "-o", "out.mp4"), 2, "--captions"),
             ((*base, "out.avi"), 2, ".mp4"),
-            ((*base, "out.mp4", "--look", "fog"), 2, "no caption style"),
+            ((*base, "out.mp4", "--caption-style", "fog"), 2, "no caption style"),
             ((*base, "there.mp4"), 3, "--overwrite"),
             ((*base, "moss.mp4", "--overwrite"), 3, "the recording itself"),
             (("video", "gone.mp4", "--captions", "en.srt", "-o", "out.mp4"), 2, "gone.mp4"),
@@ -84,7 +84,7 @@ class Videos(CommandTest):
         self.assertEqual((self.folder / "moss.mp4").read_bytes(), before)
 
     def test_looks_are_listed(self):
-        status, told, _ = self.run_command("video", "--list-looks")
+        status, told, _ = self.run_command("video", "--list-caption-styles")
         self.assertEqual(status, 0)
         self.assertIn("torch  Torch", told.splitlines())
 

@@ -61,7 +61,7 @@ def check(options: argparse.Namespace) -> int:
         return told(str(error), WRONG_USE)
     try:
         timecodes = timecodes_in(options) or PLAIN_TIMECODES
-        kinds = kinds_in([kind for part in options.mend or () for kind in part.split(",")])
+        kinds = kinds_in([kind for part in options.fix or () for kind in part.split(",")])
         named = readable(options.paths, (SUFFIX.lstrip("."),))
     except UseError as error:
         return told(error, WRONG_USE)
@@ -211,7 +211,7 @@ def _listed(text: _Text, found: list[PlacedFinding]) -> str:
         finding = one.finding
         title = CHECKS[finding.rule].title
         excerpt = f" – {finding.excerpt}" if finding.excerpt else ""
-        where = f"{clock(finding.start)}  {one.level.value:<4}"
+        where = f"{clock(finding.start)}  {one.level.word:<7}"
         lines.append(f"{where}  {title}: {finding.reason}{excerpt}")
     musts = sum(one.level is Level.MUST for one in found)
     hints = len(found) - musts

@@ -69,7 +69,7 @@ def _write(options: argparse.Namespace, store: JobStore, chosen: list[Chosen]) -
         Frames(options.frame_rate or USUAL_RATE).number(wanted.begun)
         kept = store.settings()
         looks = JOB_LOOKS.of(kept.get(JOB_LOOKS.key)).items()
-        named = LOOKS.find(options.look, looks) if options.look else None
+        named = LOOKS.find(options.caption_style, looks) if options.caption_style else None
     except (ValueError, LookError) as error:
         return told(error, WRONG_USE)
     recordings = {one.id: one for one in store.recordings()}

@@ -1,4 +1,4 @@
-"""``tamarind check --mend``: what a rule can put right by itself is, and shown first if wished."""
+"""``tamarind check --fix``: what a rule can put right by itself is, and shown first if wished."""
 
 from __future__ import annotations
 

@@ -9,11 +9,21 @@ from pathlib import Path
 
 from tamarind.formats.broadcast.smpte import CALLED
 from tamarind.formats.documents import READ, WRITTEN
+from tamarind.speech.hearingoptions import Care, Sensitivity
 
 READ_SUFFIXES, WRITTEN_SUFFIXES = (
     f"{', '.join(f'.{suffix}' for suffix in known[:-1])} or .{known[-1]}"
     for known in (tuple(READ), tuple(WRITTEN))
 )
+
+
+DETECT = "detect"
+QUALITIES = {"fast": Care.QUICK, "thorough": Care.THOROUGH, "two": Care.DOUBLE}
+DETECTIONS = {
+    "normal": Sensitivity.ORDINARY,
+    "sensitive": Sensitivity.FAINT,
+    "strict": Sensitivity.CLEAR,
+}
 
 
 def add_files(command: argparse.ArgumentParser, at_least: str = "+") -> None:
@@ -71,6 +81,25 @@ def frame_rate(text: str) -> Fraction:
     if not 1 <= rate <= 1000:
         raise argparse.ArgumentTypeError(f"“{text[:20]}” is no number of frames a second.")
     return rate
+
+
+def language(text: str) -> str:
+    """Read a language by its tag, or by its name in English or as it is written there."""
+    from tamarind.transcript.languages import tag_of
+
+    tag = tag_of(text)
+    if tag is None:
+        raise argparse.ArgumentTypeError(
+            f"Unknown language “{text[:40]}”: write its English name, or a tag such as es."
+        )
+    return tag
+
+
+def languages(text: str) -> str:
+    """Read some languages with commas between, or the wish to detect it."""
+    if text in (DETECT, "find"):
+        return DETECT
+    return ",".join(language(one.strip()) for one in text.split(","))
 
 
 def add_paper(command: argparse.ArgumentParser) -> None:

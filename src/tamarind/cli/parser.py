@@ -59,11 +59,11 @@ exit status: 0 all done, 3 some could not be done (each with a reason), 2 wrong 
 
 examples:
   tamarind transcribe interview.m4a lecture.mp4 -o texts --format srt --format txt
-  tamarind transcribe talks/ "archive/**/*.mp3" -o texts --settings client.toml --jobs 2
+  tamarind transcribe talks/ "archive/**/*.mp3" -o texts --settings client.toml --workers 2
   tamarind convert captions.srt captions.vtt
   tamarind convert captions/ --format vtt -o webvtt
   tamarind check captions.srt --style teletext
-  tamarind check captions/ --mend gap --dry-run
+  tamarind check captions/ --fix gap --dry-run
   tamarind translate captions.srt --to es -o captions.es.srt
   tamarind retime captions.srt later.srt --shift 1.5
   tamarind my-work.tamarind

@@ -9,7 +9,8 @@ import signal
 import threading
 from collections.abc import Iterator, Sequence
 
-from tamarind.cli.output import leave_output, speak, told
+from tamarind.cli.oldoptions import renamed
+from tamarind.cli.output import leave_output, speak, tell, told
 from tamarind.cli.parser import COMMANDS, make_parser
 from tamarind.cli.settings import SettingsError, read_settings, standing_settings
 from tamarind.cli.statuses import DONE, ENDED, INTERRUPTED, SOME_FAILED, WRONG_USE
@@ -21,6 +22,7 @@ def run(arguments: Sequence[str], is_alone: bool) -> int:
     name = arguments[0]
     parser, commands = make_parser(name)
     own = commands[name]
+    arguments, old = renamed(name, arguments)
     try:
         own.set_defaults(**standing_settings(name, own))
         options = parser.parse_args(arguments)
@@ -30,6 +32,8 @@ def run(arguments: Sequence[str], is_alone: bool) -> int:
         return told(error, WRONG_USE)
     options = parser.parse_args(arguments)
     speak(quiet=options.quiet)
+    for sentence in old:
+        tell(sentence)
     if options.log_level:
         set_level(options.log_level)
     if options.verbose:

@@ -9,6 +9,7 @@ from collections.abc import Mapping
 from pathlib import Path
 from typing import Any
 
+from tamarind.cli.oldoptions import renamed_setting
 from tamarind.cli.parser import COMMANDS
 from tamarind.system.errors import ToldError
 from tamarind.system.files import read_file
@@ -68,7 +69,9 @@ def _settings(
         if option.startswith("--") and option not in ("--help", "--settings")
     }
     settings: dict[str, Any] = {}
-    for name, value in found.items():
+    command = parser.prog.rpartition(" ")[2]
+    for old, given in found.items():
+        name, value = renamed_setting(command, old, given)
         if name not in options:
             known = ", ".join(sorted(options))
             raise SettingsError(f"{path}: “{name}” is no setting; there are {known}.")

@@ -43,14 +43,14 @@ def convert(options: argparse.Namespace) -> int:
         named, output = in_and_out(options)
         files = planned(named, output, options.formats)
         names = names_in(options.names)
-        look = LOOKS.find(options.look) if options.look else None
+        look = LOOKS.find(options.caption_style) if options.caption_style else None
         timecodes = timecodes_in(options)
         templates = tuple(map(read_template, options.template))
     except ToldError as error:
         return told(error, WRONG_USE)
-    if options.sound is not None and not options.marks and not _is_script(files[0].source):
+    if options.sound is not None and not options.punctuate and not _is_script(files[0].source):
         return told(
-            "--sound finds the words of a plain text; a text with times needs --marks with it.",
+            "--sound finds the words of a plain text; a text with times needs --punctuate with it.",
             WRONG_USE,
         )
     if options.sound is not None and len(files) > 1:
@@ -76,7 +76,7 @@ def convert(options: argparse.Namespace) -> int:
 
     def changed(text: Transcript, file: TextFile) -> Transcript:
         text = with_names(text, names)
-        if options.marks or options.sound:
+        if options.punctuate or options.sound:
             text = _heard_with(text, file, options, style)
         if options.style:
             text = as_style_writes(text, style.wording)

@@ -37,6 +37,7 @@ from tamarind.batch.pool import WorkerPool
 from tamarind.cli.files import Below, expanded, inside, with_folder
 from tamarind.cli.made import Ledger, digest
 from tamarind.cli.names import names_in, with_names
+from tamarind.cli.options import DETECTIONS, QUALITIES
 from tamarind.cli.output import Output, told
 from tamarind.cli.progress import Meter, meter_for
 from tamarind.cli.statuses import DONE, SOME_FAILED, WRONG_USE
@@ -53,7 +54,7 @@ from tamarind.language.housestyle import HouseStyle, StyleError
 from tamarind.language.publishing import published
 from tamarind.language.stylebook import STYLES
 from tamarind.speech.glossary import NO_TERMS, GlossaryError, read_glossary, terms_of, together
-from tamarind.speech.hearingoptions import AS_USUAL, Care, HearingOptions, Sensitivity, Voices
+from tamarind.speech.hearingoptions import AS_USUAL, HearingOptions, Sensitivity, Voices
 from tamarind.speech.languageguess import is_sure
 from tamarind.speech.recognisers.catalogue import check, choice, with_only_language
 from tamarind.speech.recognisers.errors import RecogniserError
@@ -67,7 +68,7 @@ from tamarind.translation.draft import translated
 from tamarind.translation.engines.base import TranslationError
 from tamarind.translation.engines.catalogue import local_router
 
-FIND = "find"
+FIND = "detect"
 """In place of a language: it is to be found out."""
 
 BEGINS_AT = {Sensitivity.CLEAR: 0.75, Sensitivity.ORDINARY: 0.5, Sensitivity.FAINT: 0.2}
@@ -283,7 +284,7 @@ class _Run:
                 tasks = [self._task_again(item) for item in self._work if item.again is not None]
             return
         events: queue.SimpleQueue[Event] = queue.SimpleQueue()
-        pace = Pace.fixed(options.jobs) if options.jobs else Pace(file=pace_file())
+        pace = Pace.fixed(options.workers) if options.workers else Pace(file=pace_file())
         pool = WorkerPool(events.put, pace)
         try:
             pool.add(*tasks)
@@ -394,7 +395,7 @@ class _Run:
 def _how(options: argparse.Namespace) -> HearingOptions:
     """What the options say; raises GlossaryError or ValueError with a sentence."""
     if options.end is not None and options.end <= options.start:
-        raise ValueError("--to must be after --from.")
+        raise ValueError("--until must be after --from.")
     if options.empty_cues is not None:
         if options.dask is not None:
             raise ValueError("Empty cues are made here, not on a cluster.")
@@ -411,15 +412,15 @@ def _how(options: argparse.Namespace) -> HearingOptions:
             raise ValueError(f"{options.glossary}: {error}") from None
     language, *others = dict.fromkeys(one.strip() for one in options.language.split(","))
     if not all((language, *others)) or (others and FIND in (language, *others)):
-        raise ValueError("--language is a tag such as es, some with commas between, or find.")
+        raise ValueError("--language is a language, some with commas between, or detect.")
     return HearingOptions(
         UNDETERMINED if language == FIND else language,
-        Care(options.care),
+        QUALITIES[options.quality],
         Voices.read(options.speakers),
         glossary=glossary,
-        source=Source(options.track - 1, Channel(options.channel), options.clean),
+        source=Source(options.track - 1, Channel(options.channel), options.reduce_noise),
         recogniser=options.recogniser,
-        sensitivity=Sensitivity(options.sensitivity),
+        sensitivity=DETECTIONS[options.voice_detection],
         others=tuple(others),
         into_english=options.to_english,
     )

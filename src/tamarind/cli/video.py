@@ -42,7 +42,7 @@ LARGEST = documents.LARGEST_FILE
 
 def video(options: argparse.Namespace) -> int:
     """Make each video; a bad one is told and passed over. Returns the exit status."""
-    if options.list_looks:
+    if options.list_caption_styles:
         for key, look in {**LOOKS.shipped, **LOOKS.own()}.items():
             print(f"{key}  {look.name}")
         return DONE
@@ -105,7 +105,7 @@ def _orders(options: argparse.Namespace, problems: list[str]) -> Iterator[VideoO
         raise UseError("Which captions? --captions FILE; several for several languages.")
     if options.output.suffix.lower() not in CONTAINERS:
         raise UseError(f"-o ends in one of {', '.join(CONTAINERS)}.")
-    look = LOOKS.find(options.look or USUAL_LOOK)
+    look = LOOKS.find(options.caption_style or USUAL_LOOK)
     yield _order(options, options.media, options.output, texts, style, look)
 
 
@@ -125,7 +125,7 @@ def _of_job(options: argparse.Namespace, problems: list[str]) -> Iterator[VideoO
             texts += [as_transcript(track, document.transcript) for track in document.tracks]
             target = options.output / f"{recording.name}{suffix}"
             own_looks = JOB_LOOKS.of(kept.get(JOB_LOOKS.key)).items()
-            named = LOOKS.find(options.look, own_looks) if options.look else None
+            named = LOOKS.find(options.caption_style, own_looks) if options.caption_style else None
             dressing = dressing_of(recording, kept, named)
             look = dressing.look
             try:

@@ -39,11 +39,16 @@ FILE = FileKind("tamarind-house-style", 1, "house style", StyleError)
 
 
 class Level(StrEnum):
-    """How much a rule counts."""
+    """How much a rule counts, as files have it."""
 
     OFF = "off"
     HINT = "hint"
     MUST = "must"
+
+    @property
+    def word(self) -> str:
+        """What a person calls it."""
+        return {"off": "off", "hint": "warning", "must": "error"}[self.value]
 
 
 class Numbers(StrEnum):

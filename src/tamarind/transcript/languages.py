@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterable
 
 UNDETERMINED = "und"
@@ -115,6 +116,8 @@ _NAMES = {
     "zh": ("Chinese", "中文"),
 }
 
+_TAG = re.compile(r"[A-Za-z]{2,3}(?:-[A-Za-z0-9]{1,8})*")
+
 NAMED = tuple(_NAMES)
 """All that have a name here."""
 
@@ -137,6 +140,15 @@ def own_name_of(tag: str) -> str:
 def is_known(tag: str) -> bool:
     """Whether a language has a name here."""
     return base_of(tag) in _NAMES
+
+
+def tag_of(text: str) -> str | None:
+    """The tag of a language that is given by tag, or by a name as either says it; None for none."""
+    wanted = text.strip().casefold()
+    for tag, names in _NAMES.items():
+        if wanted in (name.casefold() for name in names):
+            return tag
+    return text.strip() if _TAG.fullmatch(text.strip()) else None
 
 
 def by_name(tags: Iterable[str]) -> list[str]:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import argparse
 from pathlib import Path
 
-from tamarind.cli.options import READ_SUFFIXES
+from tamarind.cli.options import READ_SUFFIXES, language
 
 
 def add_options(command: argparse.ArgumentParser) -> None:
@@ -20,7 +20,7 @@ def add_options(command: argparse.ArgumentParser) -> None:
     command.add_argument(
         "--into", type=Path, metavar="MEDIA", help="write this recording with them as marks to OUT"
     )
-    command.add_argument("--language", metavar="TAG", help="if IN does not say (by its script)")
+    command.add_argument("--language", type=language, metavar="LANGUAGE", help="if IN does not say")
 
 
 def run(options: argparse.Namespace) -> int:

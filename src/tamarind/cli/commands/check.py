@@ -10,6 +10,7 @@ from tamarind.cli.options import (
     add_encoding_of_in,
     add_timecodes,
     encoding,
+    language,
 )
 from tamarind.formats.documents import WRITTEN
 
@@ -25,13 +26,13 @@ def add_options(command: argparse.ArgumentParser) -> None:
     )
     command.add_argument("--style", metavar="NAME|FILE", help="house style (a job's own, ordinary)")
     command.add_argument(
-        "--mend",
+        "--fix",
         action="append",
         metavar="KIND",
         help="fix all findings of a kind whose fix is certain, such as gap, or all",
     )
-    command.add_argument("--dry-run", action="store_true", help="with --mend: only show it")
-    command.add_argument("--language", metavar="TAG", help="if IN does not say (by its script)")
+    command.add_argument("--dry-run", action="store_true", help="with --fix: only show it")
+    command.add_argument("--language", type=language, metavar="LANGUAGE", help="if IN does not say")
     command.add_argument("--glossary", type=Path, metavar="FILE", help="terms that are right")
     command.add_argument(
         "--sound",

@@ -12,6 +12,7 @@ from tamarind.cli.options import (
     add_timecodes,
     count,
     encoding,
+    language,
 )
 from tamarind.language.stylebook import SHIPPED
 
@@ -19,7 +20,7 @@ from tamarind.language.stylebook import SHIPPED
 def add_options(command: argparse.ArgumentParser) -> None:
     """Add its options."""
     add_files(command)
-    command.add_argument("--language", metavar="TAG", help="if IN does not say (by its script)")
+    command.add_argument("--language", type=language, metavar="LANGUAGE", help="if IN does not say")
     command.add_argument("--style", metavar="NAME|FILE", help=f"house style: {', '.join(SHIPPED)}")
     command.add_argument(
         "--names", action="append", metavar="OLD=NEW", help="“Speaker 1=Ann”, again for more"
@@ -43,13 +44,13 @@ def add_options(command: argparse.ArgumentParser) -> None:
         "--sound", type=Path, metavar="FILE", help="find the words of a plain text in this sound"
     )
     command.add_argument(
-        "--marks",
+        "--punctuate",
         action="store_true",
         help="punctuation for a text that has none, from --sound or from its pauses",
     )
     command.add_argument("--word-times", action="store_true", help="of each word, in WebVTT")
     command.add_argument(
-        "--look", metavar="NAME|FILE", help="caption style, in formats that have one"
+        "--caption-style", metavar="NAME|FILE", help="caption style, in formats that have one"
     )
     command.add_argument(
         "--paint-on", action="store_true", help="SCC whose captions are painted as they are said"

@@ -24,7 +24,9 @@ def add_options(command: argparse.ArgumentParser) -> None:
     command.add_argument("--words", default="", help="only those in which these words come up")
     command.add_argument("--joined", action="store_true", help="one file in place of one for each")
     command.add_argument("--burn", action="store_true", help="draw captions on videos")
-    command.add_argument("--look", default="", metavar="LOOK", help="of those (as in the job)")
+    command.add_argument(
+        "--caption-style", default="", metavar="LOOK", help="of those (as in the job)"
+    )
     command.add_argument(
         "--frame-rate", type=frame_rate, metavar="R",
         help="of edit lists, as 25 or 24000/1001 (that of the picture)",

@@ -5,13 +5,7 @@ from __future__ import annotations
 import argparse
 import re
 
-from tamarind.cli.options import (
-    add_encoding_of_in,
-    add_files,
-    factor,
-    frame_rate,
-    shift,
-)
+from tamarind.cli.options import add_encoding_of_in, add_files, factor, frame_rate, language, shift
 
 
 def add_options(command: argparse.ArgumentParser) -> None:
@@ -30,7 +24,7 @@ def add_options(command: argparse.ArgumentParser) -> None:
         ("--to-rate", "frames a second at which the picture runs, as 25 or 24000/1001"),
     ):
         command.add_argument(name, type=frame_rate, metavar="R", help=help_text)
-    command.add_argument("--language", metavar="TAG", help="if IN does not say (by its script)")
+    command.add_argument("--language", type=language, metavar="LANGUAGE", help="if IN does not say")
     add_encoding_of_in(command)
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 import argparse
 from pathlib import Path
 
-from tamarind.cli.options import READ_SUFFIXES, count
+from tamarind.cli.options import READ_SUFFIXES, count, language
 from tamarind.speech.hearingoptions import MOST_VOICES
 
 
@@ -20,7 +20,7 @@ def add_options(command: argparse.ArgumentParser) -> None:
     command.add_argument(
         "-o", "--output", type=Path, metavar="OUT", help="where to (IN, with a copy beside it)"
     )
-    command.add_argument("--language", metavar="TAG", help="if IN does not say (by its script)")
+    command.add_argument("--language", type=language, metavar="LANGUAGE", help="if IN does not say")
 
 
 def run(options: argparse.Namespace) -> int:

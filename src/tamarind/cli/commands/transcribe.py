@@ -5,7 +5,16 @@ from __future__ import annotations
 import argparse
 from pathlib import Path
 
-from tamarind.cli.options import add_paper, count, moment, seconds
+from tamarind.cli.options import (
+    DETECTIONS,
+    QUALITIES,
+    add_paper,
+    count,
+    language,
+    languages,
+    moment,
+    seconds,
+)
 from tamarind.formats.documents import WRITTEN
 from tamarind.language.stylebook import ORDINARY_STYLE, SHIPPED
 
@@ -30,9 +39,10 @@ def add_options(command: argparse.ArgumentParser) -> None:
     )
     command.add_argument(
         "--language",
-        default="find",
-        metavar="TAG|find",
-        help="spoken; “es,en” for both (found out)",
+        type=languages,
+        default="detect",
+        metavar="LANGUAGE|detect",
+        help="spoken, by name or tag; “es,en” for both (detect)",
     )
     command.add_argument(
         "--to-english", action="store_true", help="write in English what is said in another"
@@ -40,7 +50,8 @@ def add_options(command: argparse.ArgumentParser) -> None:
     command.add_argument(
         "--translate",
         action="append",
-        metavar="TAG",
+        type=language,
+        metavar="LANGUAGE",
         help="also into this language, again for more",
     )
     _add_hearing_options(command)
@@ -50,10 +61,10 @@ def add_options(command: argparse.ArgumentParser) -> None:
 def _add_hearing_options(command: argparse.ArgumentParser) -> None:
     """Add how recordings are transcribed."""
     command.add_argument(
-        "--care",
-        choices=("quick", "thorough", "double"),
-        default="quick",
-        help="double: two recognisers; where they differ is marked as uncertain (quick)",
+        "--quality",
+        choices=tuple(QUALITIES),
+        default="fast",
+        help="two: two recognisers; where they differ is marked as uncertain (fast)",
     )
     command.add_argument(
         "--speakers", default="auto", metavar="off|auto|N", help="how many, or detect them (auto)"
@@ -77,21 +88,21 @@ def _add_hearing_options(command: argparse.ArgumentParser) -> None:
         help="builtin, many, dictionary, or a folder with a model (builtin)",
     )
     command.add_argument(
-        "--sensitivity",
-        choices=("clear", "ordinary", "faint"),
-        default="ordinary",
-        help="take only clear, or also faint sound for speech (ordinary)",
+        "--voice-detection",
+        choices=tuple(DETECTIONS),
+        default="normal",
+        help="take only clear, or also faint sound for speech (normal)",
     )
 
 
 def _add_batch_options(command: argparse.ArgumentParser) -> None:
     """Add what is said of sections, styles and the batch."""
-    command.add_argument("--clean", action="store_true", help="take out hum and hiss first")
+    command.add_argument("--reduce-noise", action="store_true", help="take out hum and hiss first")
     command.add_argument(
-        "--from", dest="start", type=moment, default=0, metavar="T", help="1:02:03.5"
+        "--from", dest="start", type=moment, default=0, metavar="T", help="section: 1:02:03.5"
     )
     command.add_argument(
-        "--to", dest="end", type=moment, default=None, metavar="T", help="or seconds"
+        "--until", dest="end", type=moment, default=None, metavar="T", help="or 90m or 5400s"
     )
     command.add_argument(
         "--style",
@@ -106,7 +117,8 @@ def _add_batch_options(command: argparse.ArgumentParser) -> None:
         help="recognise nothing: cues of at most S seconds where somebody speaks",
     )
     command.add_argument(
-        "--jobs",
+        "--workers",
+        dest="workers",
         type=count(64),
         metavar="N",
         help="recordings side by side (as many as help here)",

@@ -5,10 +5,7 @@ from __future__ import annotations
 import argparse
 from pathlib import Path
 
-from tamarind.cli.options import (
-    add_encoding_of_in,
-    add_files,
-)
+from tamarind.cli.options import add_encoding_of_in, add_files, language
 from tamarind.language.stylebook import SHIPPED
 
 
@@ -16,7 +13,7 @@ def add_options(command: argparse.ArgumentParser) -> None:
     """Add its options."""
     add_files(command, at_least="*")
     command.add_argument(
-        "--to", action="append", metavar="TAG", help="language, such as es; again for more"
+        "--to", action="append", type=language, metavar="LANGUAGE", help="again for more"
     )
     command.add_argument("--list", action="store_true", help="tell what translates what")
     command.add_argument(
@@ -44,7 +41,7 @@ def add_options(command: argparse.ArgumentParser) -> None:
         metavar="NAME|FILE",
         help=f"house style of the translation: {', '.join(SHIPPED)}, or a file",
     )
-    command.add_argument("--language", metavar="TAG", help="if IN does not say (by its script)")
+    command.add_argument("--language", type=language, metavar="LANGUAGE", help="if IN does not say")
     add_encoding_of_in(command)
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 import argparse
 from pathlib import Path
 
-from tamarind.cli.options import moment
+from tamarind.cli.options import language, moment
 
 
 def add_options(command: argparse.ArgumentParser) -> None:
@@ -29,13 +29,17 @@ def add_options(command: argparse.ArgumentParser) -> None:
         help="the video (.mp4, .mkv, .webm); of a job a folder",
     )
     command.add_argument("--overwrite", action="store_true", help="also what is there already")
-    command.add_argument("--look", metavar="NAME|FILE", help="caption style (the job's, or slate)")
+    command.add_argument(
+        "--caption-style", metavar="NAME|FILE", help="caption style (the job's, or slate)"
+    )
     _add_more_options(command)
 
 
 def _add_more_options(command: argparse.ArgumentParser) -> None:
     """Add what is drawn, and what becomes of the picture."""
-    command.add_argument("--list-looks", action="store_true", help="list the caption styles")
+    command.add_argument(
+        "--list-caption-styles", action="store_true", help="list the caption styles"
+    )
     command.add_argument(
         "--switchable",
         action="store_true",
@@ -66,10 +70,14 @@ def _add_more_options(command: argparse.ArgumentParser) -> None:
     command.add_argument("--picture", type=Path, metavar="FILE", help="a picture behind them")
     command.add_argument("--title", metavar="TEXT", help="above them (the file's name)")
     command.add_argument("--from", dest="start", type=moment, metavar="T", help="begin at T")
-    command.add_argument("--to", dest="end", type=moment, metavar="T", help="end at T")
+    command.add_argument("--until", dest="end", type=moment, metavar="T", help="end at T")
     command.add_argument("--style", default="ordinary", metavar="NAME|FILE", help="house style")
     command.add_argument(
-        "--language", default="en", metavar="TAG", help="if FILE does not say (en)"
+        "--language",
+        type=language,
+        default="en",
+        metavar="LANGUAGE",
+        help="if FILE does not say (en)",
     )
 
 

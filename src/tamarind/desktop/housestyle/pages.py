@@ -64,7 +64,7 @@ class ChecksPage(Fields):
     def __init__(self, changed: Callable[[str, Level], None]) -> None:
         super().__init__(changed)
         group = ""
-        levels = {"off": Level.OFF, "hint": Level.HINT, "must": Level.MUST}
+        levels = {level.word: level for level in Level}
         for rule in CHECKS.values():
             if rule.group != group:
                 group = rule.group

@@ -39,7 +39,7 @@ else:
 MOST_LISTED = 2_000
 EVERYTHING, MUST = "everything", "errors"
 CANNOT = "Nothing can be fixed there: the text has changed, or no cut keeps more of the rules."
-MARKS = {Level.MUST: "●  error", Level.HINT: "○  warning"}
+MARKS = {Level.MUST: f"●  {Level.MUST.word}", Level.HINT: f"○  {Level.HINT.word}"}
 HEIGHT = 190
 
 
