@@ -42,7 +42,7 @@ class Commands(CommandTest):
     def test_transcribe_a_part_only(self):
         status, _, _ = self.run_command(
             "transcribe", human_recording("two_cities.wav"), "-o", "out", "--format", "txt",
-            "--from", "21", "--to", "0:29",
+            "--from", "21", "--until", "0:29",
         )  # fmt: skip
         self.assertEqual(status, 0)
         text = (self.folder / "out" / "two_cities.txt").read_text()
@@ -100,7 +100,7 @@ class Commands(CommandTest):
         )
         recording = human_recording("two_cities.wav")
         status, _, told = self.run_command(
-            "transcribe", recording, "--settings", "client.toml", "--to", "25"
+            "transcribe", recording, "--settings", "client.toml", "--until", "25"
         )
         self.assertEqual(status, 0, told)
         self.assertTrue((self.folder / "texts" / "two_cities.txt").is_file())
@@ -191,7 +191,7 @@ class Commands(CommandTest):
             ("--track", "0", "number from 1"),
             ("--workers", "9" * 20, "number from 1 to 64"),
             ("--empty-cues", "nan", "number of seconds"),
-            ("--to", "9" * 30, "beyond the end of any recording"),
+            ("--until", "9" * 30, "beyond the end of any recording"),
             ("--glossary", "nowhere.txt", "nowhere.txt"),
             ("--language", "ast", "Nothing here recognises “ast”"),
             ("--recogniser", "nobody", "no folder with a model"),
@@ -264,7 +264,7 @@ class Commands(CommandTest):
         for arguments in (
             ("transcribe",),
             ("transcribe", "a.wav", "-o", "out", "--from", "x"),
-            ("transcribe", "a.wav", "-o", "out", "--from", "5", "--to", "2"),
+            ("transcribe", "a.wav", "-o", "out", "--from", "5", "--until", "2"),
             ("convert", "a.srt", "a.doc"),
             ("--nonsense",),
         ):

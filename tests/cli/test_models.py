@@ -38,7 +38,7 @@ class Models(CommandTest):
         self.assertNotIn("tiny ", said.split("to be fetched")[1])
         status, _, told = self.run_command(
             "transcribe", human_recording("beckett.wav"), "--recogniser", "tiny",
-            "--language", "cy", "--to", "2",
+            "--language", "cy", "--until", "2",
         )  # fmt: skip
         self.assertEqual(status, 0, told)
         self.assertTrue((self.folder / "beckett.srt").is_file())

@@ -23,7 +23,7 @@ class Promises(CommandTest):
             return f"{folder}/talk.wav"
 
         first, second = talk("a", "beckett.wav"), talk("b", "endgame_nagg_nell.wav")
-        self.assertEqual(self.run_command("transcribe", first, "-o", "o", "--to", "5")[0], 0)
+        self.assertEqual(self.run_command("transcribe", first, "-o", "o", "--until", "5")[0], 0)
         out = self.folder / "o" / "talk.srt"
         short = out.read_text()
         status, _, told = self.run_command("transcribe", first, first, "-o", "o")
@@ -48,7 +48,7 @@ class Promises(CommandTest):
     def test_a_part_is_decoded_no_further_than_it_goes(self):
         once = soundcache.fetch(human_recording("two_cities.wav")).samples()
         write_wav(self.folder / "long.wav", np.tile(once, 8))
-        status, _, told = self.run_command("transcribe", "long.wav", "-o", "o", "--to", "9")
+        status, _, told = self.run_command("transcribe", "long.wav", "-o", "o", "--until", "9")
         self.assertEqual(status, 0, told)
         sounds = [sum(file.stat().st_size for file in folder.iterdir())
                   for folder in (self.folder / "XDG_CACHE_HOME/tamarind/sounds").iterdir()
@@ -74,7 +74,7 @@ class Promises(CommandTest):
 
     def test_nobody_reads_what_it_says(self):
         recording = human_recording("beckett.wav")
-        pretended = " ".join((*PRETENDED, "--speakers", "off", "--to", "3"))
+        pretended = " ".join((*PRETENDED, "--speakers", "off", "--until", "3"))
         running = []
         for number, to in enumerate(("2>&-", ">&- 2>&-", "2>/dev/full", "2>&1 | head -0")):
             line = (

@@ -72,7 +72,7 @@ class Texts(TextTest):
     def test_check_prints_findings_and_fails_on_a_must(self):
         status, out, _ = self.run_command("check", self.put("fast.srt", FAST))
         self.assertEqual(status, 1)
-        self.assertIn("00:00:01.000  must  too fast to read: 44 characters a second", out)
+        self.assertIn("00:00:01.000  error    too fast to read: 44 characters per second", out)
         self.assertIn("repeated word: said twice – the", out)
         self.assertIn("fast.srt: 1 cues, 1 errors", out.splitlines()[-1])
         status, out, _ = self.run_command("check", self.put("good.srt", GOOD))
@@ -161,7 +161,9 @@ class Texts(TextTest):
         self.assertEqual(self.run_command("convert", path, scc, "--timecode", "1h")[0], 2)
         for suffix in ("ebuttd.xml", "imsc.ttml", "ass"):
             made = self.folder / f"moor.{suffix}"
-            self.assertEqual(self.run_command("convert", path, made, "--caption-style", "torch")[0], 0)
+            self.assertEqual(
+                self.run_command("convert", path, made, "--caption-style", "torch")[0], 0
+            )
         self.assertIn("imsc1.1", (self.folder / "moor.imsc.ttml").read_text())
 
     def test_convert_tells_what_it_mended(self):
@@ -193,7 +195,9 @@ class Texts(TextTest):
     def test_marks_come_from_the_sound_or_from_the_pauses(self):
         sound = human_recording("two_cities.wav")
         path, out = self.put("bare.srt", BARE), self.folder / "o.srt"
-        self.assertEqual(self.run_command("convert", path, out, "--punctuate", "--sound", sound)[0], 0)
+        self.assertEqual(
+            self.run_command("convert", path, out, "--punctuate", "--sound", sound)[0], 0
+        )
         texts = [c.text for c in srt.read(out.read_text(), "en").cues]
         self.assertRegex(texts[0], r"^It was the best of times[.,]$")
         self.assertEqual(self.run_command("convert", path, out, "--punctuate")[0], 0)

@@ -23,7 +23,7 @@ class Videos(CommandTest):
     def test_captions_are_drawn_in_a_look_and_shape_on_a_part(self):
         status, _, said = self.run_command(
             "video", "moss.mp4", "--captions", "en.srt", "-o", "out.mp4", "--caption-style", "torch",
-            "--shape", "square", "--filling", "cut", "--from", "0:01", "--to", "0:02",
+            "--shape", "square", "--filling", "cut", "--from", "0:01", "--until", "0:02",
         )  # fmt: skip
         self.assertEqual((status, said), (0, "tamarind: out.mp4\n"))
         written = frames_of(self.folder / "out.mp4")
@@ -91,7 +91,7 @@ class Videos(CommandTest):
     def test_a_job_becomes_a_video_for_each_of_its_texts(self):
         shutil.copytree(DEMO, self.folder / "demo", ignore=shutil.ignore_patterns("*.py"))
         status, _, said = self.run_command(
-            "video", "demo/Peatland voices.tamarind", "-o", "made", "--to", "0:02", "--quality",
+            "video", "demo/Peatland voices.tamarind", "-o", "made", "--until", "0:02", "--quality",
             "small",
         )  # fmt: skip
         self.assertEqual(status, 0, said)

@@ -23,7 +23,7 @@ class Choosing(FolderTest):
         from tamarind.desktop.app import make_application
 
         make_application()
-        self.box = LanguageBox((("find it out", UNDETERMINED),))
+        self.box = LanguageBox((("detect", UNDETERMINED),))
         self.box.offer(("cs", "de", "en", "es", "nl"))
         self.told = []
         self.box.activated.connect(lambda place: self.told.append(self.box.itemData(place)))
@@ -88,7 +88,7 @@ class OnTheCard(WindowTest):
         self.tell(LanguageHeard(self.key, ASKED))
         recording = self.recordings.get(self.key)
         self.assertEqual((recording.state, recording.language), (State.QUEUED, "sv"))
-        self.assertEqual(self.acts(), ["it is Swedish", "transcribe in Norwegian"])
+        self.assertEqual(self.acts(), ["Keep Swedish", "Transcribe in Norwegian"])
         self.window.intake.cards[self.key].answers[1].click()
         recording = self.recordings.get(self.key)
         self.assertEqual((recording.state, recording.language), (State.QUEUED, "no"))
@@ -109,7 +109,7 @@ class OnTheCard(WindowTest):
         self.assertTrue(text.cues)
         self.tell(LanguageHeard(self.key, (Guess("es", 0.97),)))
         self.assertEqual(self.recordings.get(self.key).language, "en")
-        self.assertEqual(self.acts(), ["transcribe in Spanish", "it is English"])
+        self.assertEqual(self.acts(), ["Transcribe in Spanish", "Keep English"])
         self.window.intake.cards[self.key].answers[0].click()
         recording = self.recordings.get(self.key)
         self.assertEqual((recording.state, recording.language), (State.QUEUED, "es"))
@@ -141,7 +141,7 @@ class OnTheCard(WindowTest):
         box = panel.box(LANGUAGE)
         box.setFocus()
         box.lineEdit().selectAll()
-        QTest.keyClicks(box.lineEdit(), "find it out")
+        QTest.keyClicks(box.lineEdit(), "detect")
         box.lineEdit().editingFinished.emit()
         self.assertEqual(self.recordings.get(self.key).language, UNDETERMINED)
         self.wait(lambda: not panel.box(ALSO).isEnabled())

@@ -359,7 +359,7 @@ class Doubts(ProofTest):
         desk = self.window.proof.desk
         self.window.proof.show_desk()
         self.assertEqual(desk.word.whole(), self.text.cues[row].words[place].text)
-        self.assertTrue(desk.kind.text().startswith("DOUBT 1 OF"))
+        self.assertTrue(desk.kind.text().startswith("UNCERTAIN 1 OF"))
         self.sheet.caret.set((0, 0))
         self.window.proof.show_desk()
         self.assertEqual(desk.kind.text(), "AT THE CARET")

@@ -24,7 +24,7 @@ class SecondHearing(WindowTest):
         self.session.show(self.named("Warden interview"))
         self.sheet.setFocus()
         self.again = self.window.proof.again
-        self.again.way.setCurrentText("Quick")
+        self.again.way.setCurrentText("Fast")
 
     def shown(self):
         """All that can be read and pressed there now."""
@@ -102,7 +102,7 @@ class SecondHearing(WindowTest):
         self.key(KEY.Key_A, ALT)
         self.session.show(self.named("Site memo, north drain"))
         self.assertNotIn("Cancel", self.shown())
-        self.assertIn("Recognise again", self.shown())
+        self.assertIn("Start", self.shown())
 
     def test_empty_cues_get_what_is_heard_in_their_time(self):
         key = self.named("Warden interview")

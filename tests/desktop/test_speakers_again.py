@@ -137,7 +137,7 @@ class SpeakersAgain(WindowTest):
         self.window.show_step("intake")
         card = next(one for one in self.window.intake.findChildren(Card) if one.id == self.key_of)
         card.refresh()
-        self.assertEqual(card.answers[0].text(), "perhaps 2 speakers…")
+        self.assertEqual(card.answers[0].text(), "Perhaps 2 speakers…")
         asked = []
 
         def settle(dialog):

@@ -48,10 +48,10 @@ class Stages(unittest.TestCase):
     def test_waiting_has_a_place_in_line(self):
         for place, words in (
             (0, "Next"),
-            (1, "Waiting, 2nd in line"),
-            (10, "Waiting, 11th in line"),
-            (20, "Waiting, 21st in line"),
-            (22, "Waiting, 23rd in line"),
+            (1, "Waiting, 2nd in the queue"),
+            (10, "Waiting, 11th in the queue"),
+            (20, "Waiting, 21st in the queue"),
+            (22, "Waiting, 23rd in the queue"),
         ):
             line = [100 + n for n in range(place)] + [7]
             stage = stage_of(Pretended(line=line), recording(State.QUEUED))
@@ -60,7 +60,7 @@ class Stages(unittest.TestCase):
     def test_hearing_tells_share_speed_and_time_left(self):
         news = Heard(7, (), 30_000, 100_000, Work(24.0, 80.0, 0.0, 2.0, 30.0))
         stage = stage_of(Pretended(active=7, news=news), recording(State.QUEUED))
-        self.assertEqual(stage.text, "Hearing… 30%")
+        self.assertEqual(stage.text, "Transcribing… 30%")
         self.assertEqual(stage.detail, "a few seconds left · 15× real time")
         begun = stage_of(Pretended(active=7), recording(State.QUEUED))
         self.assertEqual((begun.text, begun.detail), ("Transcribing…", "finding speech"))
@@ -68,7 +68,7 @@ class Stages(unittest.TestCase):
     def test_going_on_in_the_middle_counts_from_there(self):
         news = Heard(7, (), 75_000, 100_000, Work(60.0, 80.0, 40.0, 5.0, 25.0))
         stage = stage_of(Pretended(active=7, news=news), recording(State.QUEUED))
-        self.assertEqual(stage.text, "Hearing… 75%")
+        self.assertEqual(stage.text, "Transcribing… 75%")
         self.assertEqual(stage.detail, "about 5 s left · 5× real time")
 
     def test_drafts_say_words_and_doubts(self):

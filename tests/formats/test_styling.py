@@ -168,7 +168,7 @@ class Styling(unittest.TestCase):
         self.assertFalse(losses(text, "vtt"))
         self.assertFalse(losses(text, "json"))
         told = in_words(losses(text, "srt"))
-        self.assertIn("readings (ruby)", told)
+        self.assertIn("ruby annotations", told)
         self.assertIn("exact places", told)
         self.assertNotIn("colours", told)
         self.assertIn("colours (3)", in_words(losses(text, "txt")))

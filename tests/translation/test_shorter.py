@@ -51,7 +51,7 @@ class Versions(unittest.TestCase):
         )
         brief = Brief("en", "pt", over.route("en", "pt"), known=known)
         found = {version.how: version.text for version in versions(text, text[0], brief, over)}
-        repairs = "mended from “Well, the south dam is really full.”"
+        repairs = "adapted from “Well, the south dam is really full.”"
         self.assertEqual(found[repairs], "A barragem um: North está cheia.")
         self.assertEqual(found["directly, by one"], "um: Well, the north dam is really full.")
         self.assertIn("by way of Spanish", " ".join(found))

@@ -37,7 +37,7 @@ GROUPS = tuple(group for groups in MENUS.values() for group in groups)
 OTHER_KEYS = (
     ("Split the cue or the paragraph at the caret", "Enter"),
     ("Join with the cue before, at the start of a cue", "Backspace"),
-    ("In Translation: take it as it is, on to the next to be done", "Enter"),
+    ("In Translation: approve it, and go to the next to do", "Enter"),
     ("Take an alternative; accept the word", "1 … 9; 0"),
     ("Play from a word", "Ctrl+click"),
     ("In the loupe: choose an edge; move it; another cue", "← →; Shift+← Shift+→; ↑ ↓"),

@@ -137,7 +137,9 @@ def recording_of(row: Sequence[Any], folder: Path) -> tuple[Recording, list[str]
 
     path = value(lambda: _path(row[1]), "where its file lies", f"lost recording {row[0]}")
     language = value(lambda: text(row[7], 100), "its language", "en")
-    how = value(lambda: _how(row[11], language), "how it is to be heard", HearingOptions(language))
+    how = value(
+        lambda: _how(row[11], language), "how it is to be transcribed", HearingOptions(language)
+    )
     info = value(lambda: _info(row[3]), "what is known of its file", None)
     state = value(lambda: State(row[5]), "how far it is", State.STOPPED)
     recording = Recording(
@@ -151,14 +153,14 @@ def recording_of(row: Sequence[Any], folder: Path) -> tuple[Recording, list[str]
             lambda: None if row[6] is None else text(row[6]), "what was wrong with it", None
         ),
         how=how,
-        part=value(lambda: _part(row[8], row[9]), "the part to hear", (0, None)),
-        heard_until=value(lambda: whole(row[10]), "up to where it was heard", 0),
-        unheard=value(lambda: _spans(row[12]), "where nothing was heard", ()),
+        part=value(lambda: _part(row[8], row[9]), "its section", (0, None)),
+        heard_until=value(lambda: whole(row[10]), "how far it is transcribed", 0),
+        unheard=value(lambda: _spans(row[12]), "where there is no text", ()),
         style=value(lambda: text(row[13], 1_000), "its house style", ORDINARY_STYLE),
-        bookmark=value(lambda: text(row[14]), "where hearing goes on", ""),
+        bookmark=value(lambda: text(row[14]), "where transcribing goes on", ""),
         listened=value(lambda: _spans(row[15]), "what was listened to", ()),
         guesses=value(lambda: _guesses(row[16]), "which languages it may be in", ()),
-        voices=value(lambda: _voices(row[17]), "whose voices are in it", ()),
+        voices=value(lambda: _voices(row[17]), "who speaks in it", ()),
         at_once=value(lambda: _spans(row[18]), "where two speak at once", ()),
         from_sound=value(lambda: bool(whole(row[19], 0, 1)), "from where its times count", False),
     )

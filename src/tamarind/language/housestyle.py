@@ -289,7 +289,7 @@ def read_style(text: str) -> HouseStyle:
     try:
         levels = {str(rule): Level(level) for rule, level in dict(data.get("checks", {})).items()}
     except (TypeError, ValueError):
-        raise StyleError("A check in the house style is neither off, hint nor must.") from None
+        raise StyleError("A check in the house style has no level that is known.") from None
     if captions.shortest > captions.longest:
         raise StyleError("The shortest time of a caption is longer than the longest.")
     return HouseStyle(name, captions, transcript, wording, levels)

@@ -24,7 +24,7 @@ class Holds(StrEnum):
     COLOUR = "colours"
     CLASS = "classes"
     LANGUAGE = "languages of words"
-    RUBY = "readings (ruby)"
+    RUBY = "ruby annotations"
     PLACE = "places on the picture"
     FINE_PLACE = "exact places (the nearest of nine is written)"
     NOTE = "notes"

@@ -56,7 +56,7 @@ def _ways(
     if any(brief.known.exact(text) is not None for text in said):
         yield brief, cues, "as it was translated before"
     elif any(brief.known.like(text) is not None for text in said):
-        yield brief, cues, "mended from"
+        yield brief, cues, "adapted from"
     anew = replace(brief, known=TranslationMemory())
     for route in router.routes(brief.source, brief.target):
         yield replace(anew, route=route), cues, route.described

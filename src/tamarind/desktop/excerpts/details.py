@@ -61,7 +61,7 @@ class ExcerptDetails(QWidget):
             button("Play", self.play_asked.emit, tip="The excerpt as it will sound"),
             button("Show it in its text", self.source_asked.emit),
             button("Propose cuts…", self.smooth_asked.emit, tip="Fillers, false starts and pauses"),
-            button("Take it out", self.removal_asked.emit),
+            button("Remove", self.removal_asked.emit),
         ]
         for act in self.acts:
             column.addWidget(act)

@@ -418,10 +418,8 @@ class ExportScreen(QWidget):
         set_tone(self.said, tone)
 
     def _may_write_all_the_same(self, musts: int) -> bool:
-        what = "1 place breaks" if musts == 1 else f"{musts} places break"
-        answer = QMessageBox.question(
-            self, "Write all the same?", f"{what} a rule of the house style that must hold."
-        )
+        what = "1 error breaks" if musts == 1 else f"{musts} errors break"
+        answer = QMessageBox.question(self, "Write anyway?", f"{what} the house style.")
         return answer == QMessageBox.StandardButton.Yes
 
     @property

@@ -153,7 +153,7 @@ class CardSound(QWidget):
         shape = Qt.CursorShape.SizeHorCursor if at_end else Qt.CursorShape.PointingHandCursor
         self.setCursor(shape)
         self.setToolTip(
-            f"{clock(self._time(x), 0, hours=False)} · click to listen · drag to hear only a part"
+            f"{clock(self._time(x), 0, hours=False)} · click to listen · drag to choose a section"
             " · double-click for all of it"
         )
 

@@ -385,7 +385,7 @@ class IntakeScreen(QWidget):
         order = [r.id for r in session.recordings.all()]
         add("To the front of the line", lambda: session.move(keys, 0), order[0] not in keys)
         add("To the end of the line", lambda: session.move(keys, len(order)), True)
-        what = "Take it out of the job" if len(keys) == 1 else f"Take {len(keys)} out of the job"
+        what = "Remove from the job" if len(keys) == 1 else f"Take {len(keys)} out of the job"
         add(what, self._ask_remove_chosen, True)
         menu.exec(point)
 

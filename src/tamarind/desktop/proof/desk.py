@@ -192,7 +192,7 @@ class Desk(QWidget):
                     f"{number}   {reading}",
                     partial(self.reading_taken.emit, reading),
                     "choice",
-                    f"Take it: {number}, right after going to the uncertain word",
+                    f"Use it: {number}, right after going to the uncertain word",
                     reading,
                 )
                 self._alternatives.addWidget(take)

@@ -83,7 +83,7 @@ class Exchange(QObject):
             self._session.trouble.emit(f"“{path.name}” cannot be written: {error.strerror}.")
             return
         self._session.settings.keep(WRITTEN_OUT.numbered(recording_id), path)
-        self._session.told.emit(f"Written to “{path.name}”. Edit it and take it back from there.")
+        self._session.told.emit(f"Written to “{path.name}”. Edit it, then choose Bring edits back.")
 
     @command(
         "Bring edits back…",

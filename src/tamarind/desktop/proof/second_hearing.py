@@ -42,7 +42,7 @@ WAYS: dict[str, Way] = {
     "Thorough, noise reduction": lambda how: replace(
         how, care=Care.THOROUGH, source=replace(how.source, clean=True)
     ),
-    "Quick": lambda how: replace(how, care=Care.QUICK),
+    "Fast": lambda how: replace(how, care=Care.QUICK),
 }
 OFFERED_AFTER_MS = 500
 LONGEST_MS = 10 * 60_000
@@ -103,10 +103,10 @@ class SecondHearing(QWidget):
         self._stop = button("Cancel", self.stop, "link")
         self._note = label("", "note", wrap=True)
         self._old, self._new = label("", wrap=True), label("", wrap=True)
-        self._take = button("Take it", self.take, "choice", "{take_heard}")
-        self._leave = button("Leave it", self.leave, "choice", "{leave_heard}")
-        self._take_all = button("Take all", self.take_all, "link")
-        self._leave_all = button("Leave all", self.leave_all, "link")
+        self._take = button("Use", self.take, "choice", "{take_heard}")
+        self._leave = button("Keep", self.leave, "choice", "{leave_heard}")
+        self._take_all = button("Use all", self.take_all, "link")
+        self._leave_all = button("Keep all", self.leave_all, "link")
         for widget in (self._take, self._leave, self._take_all, self._leave_all, self._start):
             widget.setFocusPolicy(Qt.FocusPolicy.TabFocus)
 

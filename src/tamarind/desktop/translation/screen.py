@@ -283,7 +283,7 @@ class TranslationScreen(QWidget):
         menu.addAction("Copy the source in numbered lines", self.outside.copy)
         menu.addAction("Paste what came back", self.outside.paste)
         menu.addAction("Hand it out as a file…", self.outside.ask_write)
-        menu.addAction("Take it back from a file…", self.outside.ask_read)
+        menu.addAction("Import from a file…", self.outside.ask_read)
         menu.addSeparator()
         menu.addAction("Bring in sentences translated before (TMX)…", self.outside.ask_memory)
         menu.addAction("Hand out what people translated (TMX)…", self.outside.ask_write_memory)

@@ -71,6 +71,6 @@ def offer_for(name: str) -> Offer | None:
 def in_words(slowness: float) -> str:
     """How slow a model is, for a person."""
     if slowness < 1.5:
-        return "about as quick as the built-in one"
+        return "about as fast as the built-in one"
     times = f"{slowness:.0f}" if slowness >= 3 else f"{slowness:.1f}"
     return f"takes {times} times as long as the built-in one"
