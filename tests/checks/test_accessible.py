@@ -27,7 +27,7 @@ class Points(unittest.TestCase):
         missing = {title for title, point in found.items() if point.answer is Answer.MISSING}
         self.assertEqual(missing, {"Captions", "Proofed", "No uncertain words", "Sounds",
         "Transcript",
-                                   "What is seen", "Contrast", "Readable"})  # fmt: skip
+                                   "Audio description", "Contrast", "Readable"})  # fmt: skip
         self.assertTrue(all(found[title].mend for title in missing))
         self.assertEqual(found["No uncertain words"].told, "1 word is doubtful.")
         self.assertEqual(found["Readable"].told, "2 rules are broken that must hold.")
@@ -41,10 +41,10 @@ class Points(unittest.TestCase):
     def test_what_is_not_needed_is_told_as_such(self):
         alone = Transcript("en", (cue(1, "Dry.", 0),))
         found = answers(alone, replace(GOOD, has_picture=False))
-        for title in ("Speakers", "What is seen"):
+        for title in ("Speakers", "Audio description"):
             self.assertEqual(found[title].answer, Answer.NEEDLESS, title)
         found = answers(settled(), replace(GOOD, needs_no_description=True))
-        self.assertEqual(found["What is seen"].answer, Answer.NEEDLESS)
+        self.assertEqual(found["Audio description"].answer, Answer.NEEDLESS)
 
     def test_speakers_sounds_languages_and_descriptions(self):
         text = replace(settled(), language="und", speakers=(Speaker(1, ""), Speaker(2, "Warden")))
@@ -53,7 +53,7 @@ class Points(unittest.TestCase):
         self.assertEqual(found["Speakers"].told, "1 voice is without a name.")
         self.assertEqual(found["Sounds"].told, "No sound needs a name.")
         self.assertEqual(found["Languages"].answer, Answer.MISSING)
-        self.assertIn("too long", found["What is seen"].told)
+        self.assertIn("too long", found["Audio description"].told)
         self.assertEqual(list(answers(Transcript("en"), GOOD)), ["Captions"])
 
     def test_the_report_is_a_page_in_which_nothing_runs(self):

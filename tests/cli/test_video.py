@@ -22,8 +22,8 @@ class Videos(CommandTest):
 
     def test_captions_are_drawn_in_a_look_and_shape_on_a_part(self):
         status, _, said = self.run_command(
-            "video", "moss.mp4", "--captions", "en.srt", "-o", "out.mp4", "--caption-style", "torch",
-            "--shape", "square", "--filling", "cut", "--from", "0:01", "--until", "0:02",
+            "video", "moss.mp4", "--captions", "en.srt", "-o", "out.mp4", "--caption-style",
+            "torch", "--shape", "square", "--filling", "cut", "--from", "0:01", "--until", "0:02",
         )  # fmt: skip
         self.assertEqual((status, said), (0, "tamarind: out.mp4\n"))
         written = frames_of(self.folder / "out.mp4")

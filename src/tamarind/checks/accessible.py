@@ -111,7 +111,7 @@ def _speakers(text: Transcript) -> Criterion:
 
 
 def _described(text: Transcript, descriptions: Sequence[Description], looked: Looked) -> Criterion:
-    title = "What is seen"
+    title = "Audio description"
     if not looked.has_picture:
         return Criterion(title, Answer.NEEDLESS, "The recording has no picture.")
     if descriptions:

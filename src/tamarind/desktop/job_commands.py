@@ -227,21 +227,20 @@ class EarlierDialog(Dialog):
     """The states of a job that were kept, by age."""
 
     def __init__(self, job: Path, opens: Callable[[Path], None], parent: QWidget) -> None:
-        super().__init__("Earlier states of the job", (520, 380), parent, "Earlier states")
+        super().__init__("Versions of the job", (520, 380), parent, "Versions")
         self._job, self._opens = job, opens
         self._found = backups.backups(job)
         self.body.addWidget(
             label(
-                "The last ten versions are kept automatically: whenever the job was opened,"
-                " and every"
-                " quarter of an hour while it is worked on. One is opened as a job of its own"
-                " beside this one, which stays as it is.",
+                "The last ten versions are kept automatically: whenever the job was opened, and"
+                " every quarter of an hour while it is worked on. One is opened as a job of its"
+                " own beside this one, which stays as it is.",
                 "note",
                 wrap=True,
             )
         )
         self.list = QListWidget()
-        self.list.setAccessibleName("Earlier states, the latest first")
+        self.list.setAccessibleName("Versions, the latest first")
         for one in self._found:
             size = one.path.stat().st_size / 1000
             self.list.addItem(f"{one.made:%d %B %Y, %H:%M}   ·   {size:,.0f} kB")

@@ -116,7 +116,7 @@ def metainfo() -> str:
     captions by a client's rules, translated if need be, and written as a transcript or as
     captions.</p>
     <ul>
-      <li>Many recordings at a time, with the doubtful words marked</li>
+      <li>Many recordings at a time, with uncertain words marked</li>
       <li>Proofreading by ear, without the mouse</li>
       <li>House styles, checked while you work</li>
       <li>SRT, WebVTT, TTML, plain text, word-processor documents, web pages and tables</li>

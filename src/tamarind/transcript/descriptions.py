@@ -27,7 +27,7 @@ SHORTEST_MS = 750
 """No shorter gap has room for a description, of two words."""
 
 LONGEST_TEXT = 10_000
-SPEAKER_NAME = "What is seen"
+SPEAKER_NAME = "Description"
 
 
 @dataclass(frozen=True, slots=True)

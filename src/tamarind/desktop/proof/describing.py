@@ -64,7 +64,7 @@ class DescribingDialog(Dialog):
     def __init__(
         self, session: Session, player: Player, recording_id: int, parent: QWidget | None
     ) -> None:
-        super().__init__("Describe what is seen", (1020, 620), parent, "Describe what is seen")
+        super().__init__("Audio description", (1020, 620), parent, "Audio description")
         self._session, self._player, self._id = session, player, recording_id
         self._language = session.texts.transcript(recording_id).language
         self._looked_at: int | None = None
@@ -74,7 +74,7 @@ class DescribingDialog(Dialog):
         self._voice = ExactSound(self)
         self._fills = False
         self.rooms: list[Room] = []
-        self.rows = RowList("Places for descriptions", ("from", "room", "what is seen"))
+        self.rows = RowList("Places for descriptions", ("from", "room", "description"))
         header = self.rows.header()
         header.setSectionResizeMode(0, QHeaderView.ResizeMode.ResizeToContents)
         header.setSectionResizeMode(1, QHeaderView.ResizeMode.ResizeToContents)
@@ -91,7 +91,7 @@ class DescribingDialog(Dialog):
         self.told = label("", "note", wrap=True)
         self.speak = button("Play it read aloud", self.read_aloud)
         self.speak.setEnabled(aloud.can_speak(self._language))
-        self.write_out = button("Write a file with them read aloud…", self.ask_write)
+        self.write_out = button("Export with audio description…", self.ask_write)
         self.write_out.setEnabled(aloud.can_speak(self._language))
         if not self.speak.isEnabled():
             self.speak.setToolTip("eSpeak NG has no voice for this language, or is not installed")
@@ -106,7 +106,7 @@ class DescribingDialog(Dialog):
 
     def _build(self) -> None:
         about = (
-            "Where nobody speaks there is room for a few words of what is seen. They go out as"
+            "Where nobody speaks there is room for a description of the picture. They go out as"
             " WebVTT descriptions, in pages to publish, and in descriptive transcripts."
         )
         self.body.addWidget(label(about, "note", wrap=True))

@@ -23,7 +23,9 @@ from tamarind.formats.timecode import clock
 
 _FOLLOW = '<label class="tick"><input type="checkbox" id="follow" checked> Follow the sound</label>'
 _CAPTIONS = '<label class="tick"><input type="checkbox" id="captioned" checked> Captions</label>'
-_ALOUD = '<label class="tick"><input type="checkbox" id="aloud"> Read aloud what is seen</label>'
+_ALOUD = (
+    '<label class="tick"><input type="checkbox" id="aloud"> Audio description, read aloud</label>'
+)
 
 
 def write(content: PageContent) -> str:
@@ -89,7 +91,7 @@ def _player(content: PageContent) -> list[str]:
     if content.descriptions:
         main = content.texts[0]
         seen = as_descriptions(content.descriptions)
-        lines.append(_track("descriptions", seen, main.language, "What is seen"))
+        lines.append(_track("descriptions", seen, main.language, "Descriptions"))
     # It is the same text as below, for the eyes only.
     line = ['<p id="line" aria-hidden="true"></p>'] * (not content.has_picture)
     return [*lines, "</video>", *line, "</div>"]
