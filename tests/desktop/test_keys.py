@@ -193,7 +193,7 @@ class HowFar(ProofTest):
         fewer = len(self.session.survey(self.session.shown).doubts())
         self.assertLess(fewer, before)
         self.window.proof.show_desk()
-        self.assertIn(f"{fewer} below 0.30", self.window.proof.desk.count.text())
+        self.assertIn(f"{fewer} below 30%", self.window.proof.desk.count.text())
         self.reopen()
         self.assertEqual(self.session.threshold, 0.3)
         self.assertEqual(len(self.session.survey(self.session.shown).doubts()), fewer)

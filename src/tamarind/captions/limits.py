@@ -61,7 +61,9 @@ class Limits:
     """
 
     line_length: int = option(42, whole(5, 200), "Characters per line", section="Lines")
-    wide_line_length: int = option(16, whole(4, 100), "Full-width characters", section="Lines")
+    wide_line_length: int = option(
+        16, whole(4, 100), "Full-width characters per line", section="Full width", rare=True
+    )
     lines: int = option(2, whole(1, 6), "Lines in a cue", section="Lines")
     speakers: SpeakerMarks = option(
         SpeakerMarks.NONE, one_of(SPEAKERS), "Speakers", section="Lines"
@@ -69,9 +71,9 @@ class Limits:
     reading_speed: float = option(
         20.0, number(3, 100), "Characters per second", section="Reading", hint="at most"
     )
-    counts_spaces: bool = option(True, yes_or_no(), "Count spaces", section="Reading")
+    counts_spaces: bool = option(True, yes_or_no(), "Count spaces", section="Reading", rare=True)
     wide_reading_speed: float = option(
-        8.0, number(1, 50), "Full-width characters", section="Reading", hint="per second"
+        8.0, number(1, 50), "Full-width characters per second", section="Full width", rare=True
     )
     shortest: int = option(1_000, milliseconds(100, 60_000), "Shortest", section="Times")
     longest: int = option(7_000, milliseconds(500, 120_000), "Longest", section="Times")
@@ -79,16 +81,30 @@ class Limits:
         40, milliseconds(0, 2_000), "Gap between cues", section="Times", hint="at least"
     )
     lead_in: int = option(
-        60, milliseconds(0, 2_000), "Before speech", section="Times", hint="in silence only"
+        60,
+        milliseconds(0, 2_000),
+        "Before speech",
+        section="Times",
+        hint="in silence only",
+        rare=True,
     )
     lead_out: int = option(
-        240, milliseconds(0, 5_000), "After speech", section="Times", hint="in silence only"
+        240,
+        milliseconds(0, 5_000),
+        "After speech",
+        section="Times",
+        hint="in silence only",
+        rare=True,
     )
     frame_rate: float | None = option(
-        None, or_none(number(1, 240), RATES), "Frame rate", section="Times"
+        None, or_none(number(1, 240), RATES), "Frame rate", section="Times", rare=True
     )
     own_frames: bool = option(
-        False, yes_or_no(), "Use the video's own frame rate, if there is one", section="Times"
+        False,
+        yes_or_no(),
+        "Use the video's own frame rate, if there is one",
+        section="Times",
+        rare=True,
     )
     to_shots: bool = option(
         False, yes_or_no(), "Keep to the video's shot changes, from the draft on", section="Times"

@@ -144,7 +144,9 @@ class Wording:
         "Wording",
         section="Words",
     )
-    fillers: tuple[str, ...] = option(FILLERS, texts(Entry.WORDS), "Fillers", section="Words")
+    fillers: tuple[str, ...] = option(
+        FILLERS, texts(Entry.WORDS), "Fillers", section="Words", rare=True
+    )
     numbers: Numbers = option(
         Numbers.AS_THEY_ARE,
         one_of(
@@ -217,6 +219,7 @@ class Wording:
         ),
         "Spelled-out letters",
         section="Figures",
+        rare=True,
     )
     quotes: Quotes = option(
         Quotes.AS_THEY_ARE,

@@ -134,19 +134,26 @@ class Letters:
         0.052, share(0.01, 0.3), "Size", section="Letters", hint="of the picture's height"
     )
     spacing: float = option(
-        0.0, share(-0.1, 0.5), "Letter spacing", section="Letters", hint="of the size"
+        0.0, share(-0.1, 0.5), "Letter spacing", section="Letters", hint="of the size", rare=True
     )
     colour: str = option("#ffffff", COLOUR, "Colour", section="Letters")
-    opacity: float = option(1.0, _SHARE, "Opacity", section="Letters")
+    opacity: float = option(1.0, _SHARE, "Opacity", section="Letters", rare=True)
     capitals: bool = option(False, yes_or_no(), "Capitals only", section="Letters")
     outline: float = option(
         0.0, share(0.0, 0.3), "Outline", section="Outline and shadow", hint="of the size; 0: none"
     )
     outline_colour: str = option("#000000", COLOUR, "Outline colour", section="Outline and shadow")
     shadow: float = option(
-        0.0, share(0.0, 0.5), "Shadow", section="Outline and shadow", hint="softness; 0: none"
+        0.0,
+        share(0.0, 0.5),
+        "Shadow",
+        section="Outline and shadow",
+        hint="softness; 0: none",
+        rare=True,
     )
-    shadow_colour: str = option("#000000", COLOUR, "Shadow colour", section="Outline and shadow")
+    shadow_colour: str = option(
+        "#000000", COLOUR, "Shadow colour", section="Outline and shadow", rare=True
+    )
 
 
 @dataclass(frozen=True, slots=True)
@@ -162,10 +169,15 @@ class Ground:
     colour: str = option("#000000", COLOUR, "Colour", section="Box")
     opacity: float = option(0.75, _SHARE, "Opacity", section="Box")
     padding: float = option(
-        0.28, share(0.0, 2.0), "Padding", section="Box", hint="of the letters' size"
+        0.28, share(0.0, 2.0), "Padding", section="Box", hint="of the letters' size", rare=True
     )
     rounding: float = option(
-        0.12, share(0.0, 1.0), "Rounded corners", section="Box", hint="of the letters' size"
+        0.12,
+        share(0.0, 1.0),
+        "Rounded corners",
+        section="Box",
+        hint="of the letters' size",
+        rare=True,
     )
 
 
@@ -196,11 +208,16 @@ class Standing:
         section="Position",
     )
     width: float = option(
-        0.8, share(0.1, 1.0), "Width, at most", section="Position", hint="of the picture"
+        0.8, share(0.1, 1.0), "Width, at most", section="Position", hint="of the picture", rare=True
     )
-    safe: float = option(0.06, share(0.0, 0.25), "Margin", section="Position")
+    safe: float = option(0.06, share(0.0, 0.25), "Margin", section="Position", rare=True)
     line_height: float = option(
-        1.24, share(0.9, 2.5), "Line spacing", section="Position", hint="of the letters' size"
+        1.24,
+        share(0.9, 2.5),
+        "Line spacing",
+        section="Position",
+        hint="of the letters' size",
+        rare=True,
     )
 
 

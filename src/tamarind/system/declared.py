@@ -54,7 +54,8 @@ class Option:
     """One option: its values, and its words for a person.
 
     ``section`` is the heading under which it stands, ``hint`` what stands behind the field. It has
-    an effect only while the option ``only_with[0]`` has the value ``only_with[1]``.
+    an effect only while the option ``only_with[0]`` has the value ``only_with[1]``. Editors fold
+    it away if it is ``rare`` that it is changed.
     """
 
     name: str
@@ -65,6 +66,7 @@ class Option:
     unit: str
     hint: str
     only_with: tuple[str, Any] | None
+    rare: bool
 
 
 def option(
@@ -76,11 +78,10 @@ def option(
     unit: str = "",
     hint: str = "",
     only_with: tuple[str, Any] | None = None,
+    rare: bool = False,
 ) -> Value:
     """Declare a dataclass field as an option."""
-    told = Option(
-        "", values, default, label=label, section=section, unit=unit, hint=hint, only_with=only_with
-    )
+    told = Option("", values, default, label, section, unit, hint, only_with, rare)
     declared: Value = field(default=default, metadata={"option": told})
     return declared
 

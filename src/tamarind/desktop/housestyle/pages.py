@@ -70,7 +70,6 @@ class ChecksPage(Fields):
                 group = rule.group
                 self.add_heading(group.upper())
             self.add_choice(rule.key, rule.title.capitalize(), levels)
-        self.finish()
 
     def show_levels(self, style: HouseStyle) -> None:
         """Show how much each rule counts in a style."""

@@ -15,10 +15,12 @@ from PySide6.QtWidgets import (
     QGridLayout,
     QPushButton,
     QSpinBox,
+    QVBoxLayout,
     QWidget,
 )
 
 from tamarind.desktop.widgets.decimal_box import DecimalBox
+from tamarind.desktop.widgets.more import More
 from tamarind.desktop.widgets.parts import label
 from tamarind.system.declared import Entry, Option, options_of
 
@@ -65,15 +67,22 @@ class Fields(QWidget):
         self._shows: dict[str, Callable[[Any], None]] = {}
         self._rows: dict[str, QWidget] = {}
         self._options: list[Option] = []
-        self._grid = QGridLayout(self)
-        self._grid.setContentsMargins(2, 10, 14, 8)
-        self._grid.setHorizontalSpacing(14)
-        self._grid.setVerticalSpacing(7)
-        self._grid.setColumnStretch(2, 1)
+        self._column = QVBoxLayout(self)
+        self._column.setContentsMargins(2, 10, 14, 8)
+        self._grid = _grid()
+        self._column.addLayout(self._grid)
+        self.more: More | None = None
         for kind in kinds:
-            self._add_options(options_of(kind).values())
-        if kinds:
-            self.finish()
+            self._add_options(one for one in options_of(kind).values() if not one.rare)
+        rare = [one for kind in kinds for one in options_of(kind).values() if one.rare]
+        if rare:
+            inside = QWidget()
+            self._grid = _grid()
+            inside.setLayout(self._grid)
+            self._add_options(rare)
+            self.more = More(" ".join(kind.__name__ for kind in kinds), inside)
+            self._column.addWidget(self.more)
+        self._column.addStretch(1)
 
     def _add_options(self, options: Iterable[Option]) -> None:
         section = ""
@@ -107,6 +116,14 @@ class Fields(QWidget):
         """Show the rules of a value whose attributes have their names."""
         for name in self._shows:
             self.show_value(name, getattr(values, name))
+        if self.more is not None:
+            self.more.tell(
+                [
+                    one.label
+                    for one in self._options
+                    if one.rare and getattr(values, one.name) != one.default
+                ]
+            )
 
     def show_value(self, name: str, value: Any) -> None:
         """Show one rule."""
@@ -196,10 +213,6 @@ class Fields(QWidget):
         self._rows[one.name] = box
         self._shows[one.name] = box.setChecked
 
-    def finish(self) -> None:
-        """Keep the rows together at the top."""
-        self._grid.setRowStretch(self._grid.rowCount(), 1)
-
     def _add(
         self, name: str, title: str, field: QWidget, show: Callable[[Any], None], note: str = ""
     ) -> None:
@@ -218,6 +231,15 @@ class Fields(QWidget):
             field.blockSignals(False)
 
         self._shows[name] = shown
+
+
+def _grid() -> QGridLayout:
+    grid = QGridLayout()
+    grid.setContentsMargins(0, 0, 0, 0)
+    grid.setHorizontalSpacing(14)
+    grid.setVerticalSpacing(7)
+    grid.setColumnStretch(2, 1)
+    return grid
 
 
 class _NoWheel(QObject):
