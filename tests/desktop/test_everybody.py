@@ -204,6 +204,7 @@ class Chapters(Everybody):
         with patch.object(QFileDialog, "getSaveFileName", lambda *_: (str(target), "")):
             self.window.commands.run("chapter_marks")
         self.wait(lambda: not self.session.export_queue.is_busy)
+        self.assertEqual([one.problem for one in self.session.export_queue.made], [""])
         with av.open(str(target)) as read:
             titles = [one["metadata"]["title"] for one in read.chapters()]
         self.assertEqual(titles, ["Water table lecture", "Measuring it"])
