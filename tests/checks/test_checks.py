@@ -63,7 +63,9 @@ class Rules(unittest.TestCase):
     def test_each_rule_of_captions_is_found(self):
         after = said(2, "It was wet there.", 9_000, 11_000)
         fast = said(1, "We dug the drains one by one in the rain.", 1_000, 2_400)
-        self.assertIn("29 characters per second", self.only("reading-speed", text_of(fast))[0].reason)
+        self.assertIn(
+            "29 characters per second", self.only("reading-speed", text_of(fast))[0].reason
+        )
         long = said(1, "Nobody of us had thought it harm, back then.", 1_000, 5_000)
         one_line = replace(long, breaks=())
         self.only("line-length", text_of(one_line, after))

@@ -1,9 +1,12 @@
 """The page to publish: its markup, and in a real browser where there is one."""
 
 import io
+import json
+import re
 import shutil
 import unittest
 from html.parser import HTMLParser
+from importlib.resources import files
 
 import html5lib
 import numpy as np
@@ -13,6 +16,7 @@ from tamarind.formats.data.chapters import Chapter
 from tamarind.formats.playerpage.content import PageContent, PageText, timed_words
 from tamarind.formats.playerpage.markup import write
 from tamarind.formats.reading.paragraphs import paragraphs
+from tamarind.transcript import languages
 from tamarind.transcript.descriptions import Description
 from tamarind.transcript.model import Speaker, Transcript
 from tests.support import FolderTest, cue, tone, write_wav
@@ -96,6 +100,23 @@ class Markup(unittest.TestCase):
         sections = [given for tag, given in read.tags if tag == "section"]
         self.assertEqual([given["lang"] for given in sections], ["en", "es"])
         self.assertFalse(any("hidden" in given for given in sections))
+
+    def test_its_words_are_in_the_language_of_the_recording(self):
+        for language, words in (("es-MX", "Siguiente"), ("nb", "Neste"), ("mi", "Next match")):
+            page = write(content(page_text(text(language))))
+            self.assertIn(words, page)
+        self.assertIn('<a class="skip" href="#transcript" lang="de">Zum Transkript</a>',
+                      write(content(page_text(text("de")))))  # fmt: skip
+
+    def test_each_language_has_each_word_and_what_stands_in_it(self):
+        tables = json.loads(files("tamarind.formats.playerpage").joinpath("words.json").read_text())
+        self.assertGreaterEqual(len(tables), 20)
+        for language, table in tables.items():
+            self.assertTrue(languages.is_known(language), language)
+            self.assertEqual(table.keys(), tables["en"].keys(), language)
+            for name, words in table.items():
+                held = set(re.findall(r"{\w+}", words))
+                self.assertEqual(held, set(re.findall(r"{\w+}", tables["en"][name])), words)
 
 
 @unittest.skipUnless(CHROMIUM, "no Chromium is installed here")
@@ -206,7 +227,7 @@ class InABrowser(FolderTest):
         page.keyboard.press("Home")
         self.tab_to(page, "sought")
         page.keyboard.type("was it")
-        self.assertEqual(page.locator("#told").inner_text(), "Found once.")
+        self.assertEqual(page.locator("#told").inner_text(), "Found: 1")
         page.keyboard.press("Enter")
         self.assertIn("1 of 1, at 0:06", page.locator("#told").inner_text())
         self.assertAlmostEqual(self.time(page), 6.0, delta=0.05)

@@ -20,10 +20,10 @@ class Facts:
     speakers: tuple[str, ...]
 
 
-def in_words(facts: Facts) -> str:
-    """The line below a document's title."""
+def in_words(facts: Facts, words: str = "{n} words") -> str:
+    """The line below a document's title; ``words`` says in its language how many there are."""
     people = f" · {', '.join(facts.speakers)}" if facts.speakers else ""
-    return f"{clock(facts.duration, 0)} · {facts.words} words{people}"
+    return f"{clock(facts.duration, 0)} · {words.format(n=facts.words)}{people}"
 
 
 def facts_of(transcript: Transcript, duration: int) -> Facts:

@@ -20,6 +20,7 @@ from tamarind.formats.filenames import lawful
 from tamarind.formats.format import Origin
 from tamarind.formats.playerpage.content import PageContent, PageText
 from tamarind.formats.playerpage.markup import write as markup
+from tamarind.formats.playerpage.words import page_words
 from tamarind.formats.reading.paragraphs import paragraphs
 from tamarind.language.housestyle import HouseStyle
 from tamarind.language.publishing import Ways, published
@@ -27,7 +28,7 @@ from tamarind.picture.containers import whole_or_nothing
 from tamarind.picture.splice import splice_video
 from tamarind.system.files import write_whole
 from tamarind.transcript.descriptions import Description, interleaved
-from tamarind.transcript.languages import name_of
+from tamarind.transcript.languages import own_name_of
 from tamarind.transcript.model import Transcript
 
 PAGE = "index.html"
@@ -147,7 +148,7 @@ class PageOrder:
             captions = documents.write(
                 "vtt", published(text, "vtt", self.style), Origin(self.title, duration)
             ).decode()
-            name = name_of(text.language)
+            name = own_name_of(text.language)
             texts.append(PageText(text.language, name, read, found, captions))
             if not self.single:
                 file = _caption_name(text)
@@ -155,9 +156,9 @@ class PageOrder:
                 named.append((name, quote(file)))
             if any(cue.heading for cue in text.cues):
                 chapters.append(text)
-        facts = " · ".join(
-            filter(None, (self.client, self.date, in_words(facts_of(texts[0].text, duration))))
-        )
+        words = page_words(texts[0].language)["words"]
+        counted = in_words(facts_of(texts[0].text, duration), words)
+        facts = " · ".join(filter(None, (self.client, self.date, counted)))
         marks = chapters_of(chapters[0], self.title, duration) if chapters else ()
         content = PageContent(
             self.title,

@@ -11,21 +11,19 @@ import base64
 import hashlib
 import html
 import json
+from collections.abc import Mapping
 from functools import cache
 from importlib.resources import files
 
 from tamarind.formats.data.chapters import as_webvtt
 from tamarind.formats.data.described import as_webvtt as as_descriptions
 from tamarind.formats.playerpage.content import PageContent, PageText, timed_words
+from tamarind.formats.playerpage.words import page_language, page_words
 from tamarind.formats.reading.page import direction, dressed
 from tamarind.formats.reading.paragraphs import Paragraph
 from tamarind.formats.timecode import clock
 
-_FOLLOW = '<label class="tick"><input type="checkbox" id="follow" checked> Follow the sound</label>'
-_CAPTIONS = '<label class="tick"><input type="checkbox" id="captioned" checked> Captions</label>'
-_ALOUD = (
-    '<label class="tick"><input type="checkbox" id="aloud"> Audio description, read aloud</label>'
-)
+_BUTTONS = ("next", "copy", "link")
 
 
 def write(content: PageContent) -> str:
@@ -36,6 +34,7 @@ def write(content: PageContent) -> str:
         " media-src 'self' file: data: blob:; img-src data:; base-uri 'none'; form-action 'none'"
     )
     main = content.texts[0]
+    words, ours = page_words(main.language), f'lang="{page_language(main.language)}"'
     lines = [
         "<!DOCTYPE html>",
         f'<html lang="{html.escape(main.language or "und")}">',
@@ -47,26 +46,26 @@ def write(content: PageContent) -> str:
         f"<style>{style}</style>",
         "</head>",
         "<body>",
-        '<a class="skip" href="#transcript" lang="en">Skip to the transcript</a>',
+        f'<a class="skip" href="#transcript" {ours}>{words["skip"]}</a>',
         "<header>",
         f"<h1>{html.escape(content.title)}</h1>",
-        f'<p class="facts" lang="en">{html.escape(content.facts)}</p>',
+        f'<p class="facts" {ours}>{html.escape(content.facts)}</p>',
         "</header>",
         "<main>",
         '<div class="side">',
-        *_player(content),
-        *_tools(content),
-        *_chapters(content),
-        *_downloads(content),
+        *_player(content, words),
+        *_tools(content, words, ours),
+        *_chapters(content, words, ours),
+        *_downloads(content, words, ours),
         "</div>",
         '<div id="transcript" tabindex="-1">',
     ]
     for number, text in enumerate(content.texts):
-        lines += _text(text, number)
+        lines += _text(text, number, f"<span {ours}>{words['transcript']}</span>")
     lines += [
         "</div>",
         "</main>",
-        _data(content),
+        _data(content, words),
         f"<script>{script}</script>",
         "</body>",
         "</html>",
@@ -74,7 +73,7 @@ def write(content: PageContent) -> str:
     return "\n".join([*lines, ""])
 
 
-def _player(content: PageContent) -> list[str]:
+def _player(content: PageContent, words: Mapping[str, str]) -> list[str]:
     kind = "" if content.has_picture else ' class="sound"'
     lines = [
         f'<div class="player{" sound" * (not content.has_picture)}">',
@@ -87,11 +86,13 @@ def _player(content: PageContent) -> list[str]:
         lines.append(_track("captions", text.captions, text.language, text.name, usual))
     if content.chapters:
         main = content.texts[0]
-        lines.append(_track("chapters", as_webvtt(content.chapters), main.language, "Chapters"))
+        lines.append(
+            _track("chapters", as_webvtt(content.chapters), main.language, words["chapters"])
+        )
     if content.descriptions:
         main = content.texts[0]
         seen = as_descriptions(content.descriptions)
-        lines.append(_track("descriptions", seen, main.language, "Descriptions"))
+        lines.append(_track("descriptions", seen, main.language, words["descriptions"]))
     # It is the same text as below, for the eyes only.
     line = ['<p id="line" aria-hidden="true"></p>'] * (not content.has_picture)
     return [*lines, "</video>", *line, "</div>"]
@@ -106,11 +107,11 @@ def _track(kind: str, text: str, language: str, name: str, usual: str = "") -> s
     )
 
 
-def _tools(content: PageContent) -> list[str]:
+def _tools(content: PageContent, words: Mapping[str, str], ours: str) -> list[str]:
     """What only the script can do."""
-    lines = ['<div class="tools" lang="en" role="group" aria-label="Transcript" hidden>']
+    lines = [f'<div class="tools" {ours} role="group" aria-label="{words["transcript"]}" hidden>']
     if len(content.texts) > 1:
-        lines.append('<label>Language <select id="language">')
+        lines.append(f'<label>{words["language"]} <select id="language">')
         lines += [
             f'<option lang="{html.escape(text.language)}">{html.escape(text.name)}</option>'
             for text in content.texts
@@ -118,28 +119,34 @@ def _tools(content: PageContent) -> list[str]:
         lines.append("</select></label>")
     names = list(dict.fromkeys(p.speaker for p in content.texts[0].paragraphs if p.speaker))
     if len(names) > 1:
-        lines.append('<label>Speaker <select id="speaker"><option value="">all</option>')
+        lines.append(
+            f'<label>{words["speaker"]} <select id="speaker">'
+            f'<option value="">{words["all"]}</option>'
+        )
         lines += [f"<option>{html.escape(name)}</option>" for name in names]
         lines.append("</select></label>")
     return [
         *lines,
-        '<label>Find <input type="search" id="sought" autocomplete="off"></label>',
-        '<button type="button" id="next">Next place</button>',
-        '<button type="button" id="copy">Copy with time</button>',
-        '<button type="button" id="link">Link to this time</button>',
-        *([] if content.has_picture else [_CAPTIONS]),
-        _FOLLOW,
-        *([_ALOUD] if content.descriptions else []),
+        f'<label>{words["find"]} <input type="search" id="sought" autocomplete="off"></label>',
+        *(f'<button type="button" id="{name}">{words[name]}</button>' for name in _BUTTONS),
+        *([] if content.has_picture else [_tick("captioned", words["captions"], "checked")]),
+        _tick("follow", words["follow"], "checked"),
+        *([_tick("aloud", words["aloud"])] if content.descriptions else []),
         "</div>",
-        '<p class="note" id="told" role="status" lang="en"></p>',
+        f'<p class="note" id="told" role="status" {ours}></p>',
     ]
 
 
-def _chapters(content: PageContent) -> list[str]:
+def _tick(name: str, words: str, *state: str) -> str:
+    given = " ".join(['type="checkbox"', f'id="{name}"', *state])
+    return f'<label class="tick"><input {given}> {words}</label>'
+
+
+def _chapters(content: PageContent, words: Mapping[str, str], ours: str) -> list[str]:
     if not content.chapters:
         return []
     lines = ['<nav class="chapters" aria-labelledby="chapters">',
-             '<h2 id="chapters" lang="en">Chapters</h2>', "<ol>"]  # fmt: skip
+             f'<h2 id="chapters" {ours}>{words["chapters"]}</h2>', "<ol>"]  # fmt: skip
     for one in content.chapters:
         title = html.escape(one.title)
         lines.append(
@@ -149,12 +156,12 @@ def _chapters(content: PageContent) -> list[str]:
     return [*lines, "</ol>", "</nav>"]
 
 
-def _downloads(content: PageContent) -> list[str]:
+def _downloads(content: PageContent, words: Mapping[str, str], ours: str) -> list[str]:
     if not content.captions:
         return []
     lines = [
-        '<details class="downloads" lang="en">',
-        "<summary>Captions as files</summary>",
+        f'<details class="downloads" {ours}>',
+        f"<summary>{words['files']}</summary>",
         "<ul>",
     ]
     lines += [
@@ -164,12 +171,12 @@ def _downloads(content: PageContent) -> list[str]:
     return [*lines, "</ul>", "</details>"]
 
 
-def _text(text: PageText, number: int) -> list[str]:
+def _text(text: PageText, number: int, title: str) -> list[str]:
     first = ' data-first="yes"' if not number else ""
     lang = html.escape(text.language or "und")
     lines = [
         f'<section class="text" lang="{lang}"{first} aria-labelledby="text-{number}">',
-        f'<h2 id="text-{number}"><span lang="en">Transcript</span> – {html.escape(text.name)}</h2>',
+        f'<h2 id="text-{number}">{title} – {html.escape(text.name)}</h2>',
     ]
     level = 4 if any(paragraph.heading for paragraph in text.paragraphs) else 3
     for paragraph in text.paragraphs:
@@ -203,15 +210,16 @@ def _short(time: int) -> str:
     return told[1:] if told.startswith("0") else told
 
 
-def _data(content: PageContent) -> str:
-    """The times of all words, as JSON that cannot end its element."""
+def _data(content: PageContent, words: Mapping[str, str]) -> str:
+    """The times of all words and what the script says, as JSON that cannot end its element."""
     times = [
         [[number for word in timed_words(text.text, one) for number in word]
          for one in text.paragraphs]
         for text in content.texts
     ]  # fmt: skip
     seen = [[one.start, one.text] for one in sorted(content.descriptions, key=lambda o: o.start)]
-    packed = json.dumps({"texts": times, "seen": seen}, separators=(",", ":"))
+    said = {name: words[name] for name in ("found", "place", "linked", "copied")}
+    packed = json.dumps({"texts": times, "seen": seen, "say": said}, separators=(",", ":"))
     # Nothing in it may end the element that it stands in.
     packed = packed.replace("<", "\\u003c").replace(">", "\\u003e").replace("&", "\\u0026")
     return f'<script type="application/json" id="times">{packed}</script>'

@@ -8,6 +8,8 @@
   const told = document.getElementById("told");
   const texts = [...document.querySelectorAll("section.text")];
   const calm = matchMedia("(prefers-reduced-motion: reduce)");
+  // A sentence in the page's language, with its numbers put in.
+  const filled = (sentence, values) => sentence.replace(/\{(\w+)\}/g, (_, name) => values[name]);
   const marks = typeof CSS !== "undefined" && CSS.highlights ? CSS.highlights : null;
   const REST_MS = 4000; // after a person has scrolled, following waits
   document.documentElement.classList.add("js");
@@ -244,7 +246,7 @@
   if (language) {
     language.addEventListener("change", () => {
       show(language.selectedIndex);
-      say(`${language.selectedOptions[0].textContent} is shown.`);
+      say(language.selectedOptions[0].textContent);
     });
   }
   const speaker = document.getElementById("speaker");
@@ -275,7 +277,7 @@
       if (hits.length) marks.set("found", new Highlight(...hits.map((hit) => hit.range)));
       else marks.delete("found");
     }
-    say(!wanted ? "" : hits.length === 1 ? "Found once." : `Found ${hits.length} times.`);
+    say(wanted ? filled(data.say.found, { n: hits.length }) : "");
   };
   const goTo = (step) => {
     if (!hits.length) return;
@@ -286,7 +288,7 @@
     hit.one.part.scrollIntoView({ block: "center" });
     const at = lastBefore(hit.one.words.length / 4, (n) => hit.one.words[4 * n], hit.at);
     const start = hit.one.words[4 * Math.max(at, 0) + 2];
-    say(`${here + 1} of ${hits.length}, at ${clock(start)}.`);
+    say(filled(data.say.place, { k: here + 1, n: hits.length, time: clock(start) }));
     media.currentTime = start / 1000;
     light();
   };
@@ -314,7 +316,8 @@
   };
   const linkTo = (ms) => `${location.href.split("#")[0]}#t=${(ms / 1000).toFixed(1)}`;
   document.getElementById("link").addEventListener("click", () => {
-    put(linkTo(media.currentTime * 1000), `A link to ${clock(media.currentTime * 1000)} is copied.`);
+    const now = media.currentTime * 1000;
+    put(linkTo(now), filled(data.say.linked, { time: clock(now) }));
   });
   document.getElementById("copy").addEventListener("click", () => {
     const selection = getSelection();
@@ -339,7 +342,7 @@
       said = one.said.textContent;
     }
     const source = [one.speaker, document.title, clock(start)].filter(Boolean).join(", ");
-    put(`“${said.trim()}” (${source})`, `Copied, with its time: ${clock(start)}.`);
+    put(`“${said.trim()}” (${source})`, filled(data.say.copied, { time: clock(start) }));
   });
 
   if (language) show(Math.max(texts.findIndex((section) => section.dataset.first === "yes"), 0));
