@@ -109,7 +109,7 @@ class Commands(CommandTest):
         self.assertLessEqual(cues[-1]["end"], 25.1)
         for content, problem in (
             ('colour = "red"', "is no setting"),
-            ('care = "best"', "is one of quick, thorough, double"),
+            ('care = "best"', "is one of fast, thorough, two"),
             ("clean = 3", "is true or false"), ("[[", "is no TOML or JSON"),
         ):  # fmt: skip
             (self.folder / "bad.toml").write_text(content)

@@ -9,6 +9,7 @@ from unittest.mock import patch
 from tamarind.cli.main import main
 from tamarind.formats.captions import srt
 from tests.cli.test_texts import FAST, GOOD, TextTest
+from tests.support import DEMO
 
 CLOSE = (
     "1\n00:00:01,000 --> 00:00:04,000\nWe dug the drains one by one.\n\n"
@@ -29,7 +30,7 @@ class Many(TextTest):
         )
         self.assertEqual(status, 0, told)
         made = sorted(str(path.relative_to(out)) for path in out.rglob("*") if path.is_file())
-        self.assertEqual(made, ["a.srt.txt", "a.vtt.txt", "deep/b.txt"])
+        self.assertEqual(made, ["a (srt).txt", "a (vtt).txt", "deep/b.txt"])
         status, _, told = self.run_command(
             "convert", self.folder / "in" / "*.srt", "--format", "txt", "-o", out
         )
@@ -56,6 +57,49 @@ class Many(TextTest):
         self.assertEqual(status, 3)
         self.assertIn("b.srt: ", told)
         self.assertTrue((out / "a.vtt").exists())
+
+    def test_notes_beside_captions_are_left_out_of_a_folder_and_told(self):
+        (self.folder / "in").mkdir()
+        self.put("in/a.srt", GOOD)
+        notes = self.put("in/notes.txt", "Ring the warden about the sluice.\n")
+        out = self.folder / "out"
+        status, _, told = self.run_command("convert", notes.parent, "--format", "vtt", "-o", out)
+        self.assertEqual(status, 0)
+        self.assertIn("notes.txt is plain text beside captions: left out", told)
+        self.assertEqual([path.name for path in out.iterdir()], ["a.vtt"])
+        notes.with_name("a.srt").unlink()
+        status, _, told = self.run_command("convert", notes.parent, "--format", "vtt", "-o", out)
+        self.assertTrue((out / "notes.vtt").exists())
+
+    def test_a_file_that_is_there_is_not_written_over_unasked(self):
+        good, target = self.put("a.srt", GOOD), self.put("b.vtt", "my own work")
+        status, _, told = self.run_command("convert", good, target)
+        self.assertEqual((status, target.read_text()), (3, "my own work"))
+        self.assertIn("--overwrite", told)
+        self.assertEqual(self.run_command("convert", good, target, "--overwrite")[0], 0)
+        self.assertIn("WEBVTT", target.read_text())
+
+    def test_a_job_is_written_out_with_its_translations(self):
+        job = self.folder / "voices.tamarind"
+        job.write_bytes((DEMO / "Peatland voices.tamarind").read_bytes())
+        (self.folder / "media").symlink_to(DEMO / "media")
+        out = self.folder / "out"
+        status, _, told = self.run_command("convert", job, "-o", out, "--format", "srt")
+        self.assertEqual(status, 0, told)
+        made = {path.name for path in out.iterdir()}
+        self.assertLessEqual({"Warden interview.srt", "Site memo, north drain.pt.srt"}, made)
+        self.assertIn("Harrow Moor", (out / "Warden interview.srt").read_text())
+        before = (out / "Warden interview.srt").read_bytes()
+        status, _, told = self.run_command("convert", job, "-o", out)
+        self.assertEqual(status, 3)
+        self.assertEqual((out / "Warden interview.srt").read_bytes(), before)
+        status, _, told = self.run_command(
+            "convert", job, "-o", self.folder / "p", "--language", "Portuguese", "--format", "txt"
+        )
+        self.assertEqual([path.name for path in (self.folder / "p").iterdir()],
+                         ["Site memo, north drain.pt.txt"])  # fmt: skip
+        for wrong in (("out.srt",), ("-o", out, "--style", "teletext"), ("a.srt", "-o", out)):
+            self.assertEqual(self.run_command("convert", job, *wrong)[0], 2, wrong)
 
     def test_standard_input_and_output(self):
         for text in (GOOD, SPOKEN):
@@ -98,7 +142,7 @@ class Many(TextTest):
     def test_speakers_are_named(self):
         path, target = self.put("a.vtt", SPOKEN), self.folder / "b.vtt"
         status, _, told = self.run_command(
-            "convert", path, target, "--names", "voice 1=Ann,Speaker 7=Bo"
+            "convert", path, target, "--names", "speaker 1=Ann,Speaker 7=Bo"
         )
         self.assertEqual(status, 0)
         self.assertIn("<v Ann>", target.read_text())
@@ -110,7 +154,9 @@ class Many(TextTest):
         _, _, told = self.run_command("convert", path, target, "--style", "phone")
         self.assertIn("--lay-out", told)
         fast = self.put("f.srt", FAST.replace("00:00:01,900", "00:00:01,400"))
-        _, _, told = self.run_command("convert", fast, target, "--style", "phone", "--lay-out")
+        _, _, told = self.run_command(
+            "convert", fast, target, "--style", "phone", "--lay-out", "--overwrite"
+        )
         self.assertIn("too fast to read", told)
         self.assertNotIn("stay as they are", told)
 
@@ -123,7 +169,7 @@ class Many(TextTest):
             (("--stretch", "2"), 2_000, 8_000),
             (("--from-rate", "25", "--to-rate", "23.976"), 1_043, 4_171),
         ):
-            status, _, told = self.run_command("retime", path, target, *arguments)
+            status, _, told = self.run_command("retime", path, target, *arguments, "--overwrite")
             self.assertEqual(status, 0, told)
             (cue,) = srt.read(target.read_text(), "en").cues
             self.assertEqual((cue.start, cue.end), (start, end))

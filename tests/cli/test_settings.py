@@ -29,7 +29,8 @@ class Settings(FolderTest):
         self.assertEqual(
             found,
             {
-                "language": "cy", "care": "thorough", "speakers": "2", "clean": True, "jobs": 3,
+                "language": "cy", "quality": "thorough", "speakers": "2", "reduce_noise": True,
+                "workers": 3,
                 "formats": ["srt", "json"], "start": 30_000, "empty_cues": 4.5,
             },
         )  # fmt: skip
@@ -102,7 +103,7 @@ class AboutItself(TextTest):
         status, _, told = self.run_command("convert", good, target, "--style", "phone", "-q")
         self.assertEqual((status, told), (0, ""))
         bad = self.put("bad.srt", "nothing")
-        status, _, told = self.run_command("convert", bad, target, "-q")
+        status, _, told = self.run_command("convert", bad, target, "-q", "--overwrite")
         self.assertEqual(status, 3)
         self.assertIn("no SRT cue", told)
 

@@ -23,7 +23,7 @@ class Speakers(CommandTest):
             "speakers", path, "--count", 3, "--recording", "Warden interview"
         )
         self.assertEqual(status, 0, told)
-        self.assertIn("Warden interview: 3 speakers: Interviewer, Warden, Voice 3", told)
+        self.assertIn("Warden interview: 3 speakers: Interviewer, Warden, Speaker 3", told)
         after = examine(path).documents[1].transcript
         self.assertEqual(*([w for c in text.cues for w in c.words] for text in (before, after)))
         self.assertEqual(len({cue.speaker for cue in after.cues}), 3)

@@ -61,7 +61,9 @@ class Texts(TextTest):
             " part of the moor, which has fallen again.\n\nANN: Thank you. We dug eleven pits.\n"
         )
         for style in ("ordinary", "teletext"):
-            status, _, told = self.run_command("convert", source, target, "--style", style)
+            status, _, told = self.run_command(
+                "convert", source, target, "--style", style, "--overwrite"
+            )
             self.assertEqual(status, 0)
             self.assertIn("guesses", told)
             status, out, _ = self.run_command("check", target, "--style", style)
@@ -76,7 +78,7 @@ class Texts(TextTest):
         self.assertIn("repeated word: said twice – the", out)
         self.assertIn("fast.srt: 1 cues, 1 errors", out.splitlines()[-1])
         status, out, _ = self.run_command("check", self.put("good.srt", GOOD))
-        self.assertEqual((status, out), (0, "good.srt: 1 cues, 0 errors, 0 hints\n"))
+        self.assertEqual((status, out), (0, "good.srt: 1 cues, 0 errors, 0 warnings\n"))
 
     def test_check_goes_by_the_style_that_is_named(self):
         path = self.put("good.srt", GOOD)
@@ -120,7 +122,9 @@ class Texts(TextTest):
         cues = srt.read(out.read_text(), "en").cues
         self.assertGreater(len(cues), 1)
         self.assertTrue(all(len(line) <= 42 for each in cues for line in each.lines))
-        self.run_command("convert", path, out, "--lay-out", "--roll-up", "2", "--crlf", "--bom")
+        self.run_command(
+            "convert", path, out, "--lay-out", "--roll-up", "2", "--crlf", "--bom", "--overwrite"
+        )
         data = out.read_bytes()
         self.assertTrue(data.startswith(b"\xef\xbb\xbf1\r\n"))
         cues = srt.read(data.decode("utf-8-sig").replace("\r\n", "\n"), "en").cues
@@ -200,5 +204,6 @@ class Texts(TextTest):
         )
         texts = [c.text for c in srt.read(out.read_text(), "en").cues]
         self.assertRegex(texts[0], r"^It was the best of times[.,]$")
+        out.unlink()
         self.assertEqual(self.run_command("convert", path, out, "--punctuate")[0], 0)
         self.assertIn("It was the best of times", out.read_text())

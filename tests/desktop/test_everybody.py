@@ -119,7 +119,7 @@ class Describing(Everybody):
         if screen.is_waiting:
             screen.write()
         self.wait(lambda: (self.folder / "Water table lecture.txt").exists())
-        self.assertIn("What is seen: [A cut through peat.]",
+        self.assertIn("Description: [A cut through peat.]",
                       (self.folder / "Water table lecture.txt").read_text())  # fmt: skip
 
 

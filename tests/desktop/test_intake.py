@@ -323,7 +323,7 @@ class BringingIn(IntakeTest):
         panel.box(hearing_fields.CARE).setCurrentText("Fast")
         panel.box(hearing_fields.CARE).activated.emit(0)
         two = self.session.recordings.get(two.id)
-        self.assertEqual(differences(two, *self.session.usual()), ["quick"])
+        self.assertEqual(differences(two, *self.session.usual()), ["fast"])
         self.reopen()
         self.assertEqual(self.session.usual()[1], "teletext")
         panel = self.window.intake.panel

@@ -52,7 +52,7 @@ def add_files(command: argparse.ArgumentParser, at_least: str = "+") -> None:
         help="what to make of each text; again for more",
     )
     command.add_argument(
-        "--overwrite", action="store_true", help="also what is there already in the folder"
+        "--overwrite", action="store_true", help="replace files that are there already"
     )
 
 

@@ -10,9 +10,10 @@ from tamarind.captions.relayout import at_reading_speed, from_script, relay
 from tamarind.checks.catalogue import CHECKS
 from tamarind.checks.check import CaptionCheck, CheckContext
 from tamarind.checks.checker import Checker
+from tamarind.cli.jobtexts import convert_job
 from tamarind.cli.names import names_in, with_names
 from tamarind.cli.output import tell, told
-from tamarind.cli.statuses import WRONG_USE, UseError
+from tamarind.cli.statuses import SOME_FAILED, WRONG_USE, UseError
 from tamarind.cli.textfiles import TextFile, in_and_out, planned, through, timecodes_in
 from tamarind.formats import documents
 from tamarind.formats.broadcast.smpte import PLAIN_TIMECODES
@@ -21,6 +22,7 @@ from tamarind.formats.format import Details, Options
 from tamarind.formats.lookstyles import unsaid
 from tamarind.formats.reading.template import read_template
 from tamarind.formats.timecode import clock
+from tamarind.job.jobfile import SUFFIX, JobError
 from tamarind.language import marks
 from tamarind.language.grammar import Grammar
 from tamarind.language.housestyle import HouseStyle, Level
@@ -41,14 +43,22 @@ def convert(options: argparse.Namespace) -> int:
     try:
         style = STYLES.find(options.style or ORDINARY_STYLE)
         named, output = in_and_out(options)
-        files = planned(named, output, options.formats)
+        jobs = [path for path in named if path.suffix == SUFFIX]
+        if jobs and len(named) > 1:
+            raise UseError("A job is converted alone: name no other file beside it.")
+        files = [] if jobs else planned(named, output, options.formats)
         names = names_in(options.names)
         look = LOOKS.find(options.caption_style) if options.caption_style else None
         timecodes = timecodes_in(options)
         templates = tuple(map(read_template, options.template))
     except ToldError as error:
         return told(error, WRONG_USE)
-    if options.sound is not None and not options.punctuate and not _is_script(files[0].source):
+    if (
+        options.sound is not None
+        and files
+        and not options.punctuate
+        and not _is_script(files[0].source)
+    ):
         return told(
             "--sound finds the words of a plain text; a text with times needs --punctuate with it.",
             WRONG_USE,
@@ -68,6 +78,13 @@ def convert(options: argparse.Namespace) -> int:
         numbered=options.line_numbers,
         templates=templates,
     )
+    if jobs:
+        try:
+            return convert_job(jobs[0], output, how, options)
+        except UseError as error:
+            return told(error, WRONG_USE)
+        except JobError as error:
+            return told(error, SOME_FAILED)
     if look is not None and (left := unsaid(look)):
         tell(f"{look.name}: what only a video shows is left out: {', '.join(left)}.")
     as_they_stand = [file for file in files if _is_timed(file) and not _is_script(file.source)]

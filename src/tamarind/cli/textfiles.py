@@ -8,6 +8,7 @@ import sys
 from collections import Counter
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
+from functools import partial
 from pathlib import Path
 
 from tamarind.cli.files import STREAM, Below, expanded, inside, texts_among, with_folder
@@ -56,9 +57,20 @@ def readable(named: Sequence[Path], more: Sequence[str] = ()) -> list[Below]:
     """The text files that are named, in named folders, or fit patterns; raises UseError."""
     suffixes = (*documents.READ, *more)
     try:
-        return expanded(named, lambda paths: texts_among(paths, suffixes), "text or captions")
+        return expanded(named, partial(_texts_in, suffixes=suffixes), "text or captions")
     except ValueError as error:
         raise UseError(str(error)) from None
+
+
+def _texts_in(paths: Sequence[Path], suffixes: Sequence[str]) -> list[Path]:
+    """The texts among paths and in folders. Plain text beside captions is notes, which it tells."""
+    found = texts_among(paths, suffixes)
+    if not any(documents.is_captions(one.suffix.lower().lstrip(".")) for one in found):
+        return found
+    notes = [one for one in found if one.suffix.lower() == ".txt"]
+    for one in notes:
+        tell(f"{shown(str(one))} is plain text beside captions: left out; name it to have it read.")
+    return [one for one in found if one not in notes]
 
 
 def planned(named: Sequence[Path], output: Path, suffixes: Sequence[str]) -> list[TextFile]:
@@ -82,8 +94,9 @@ def planned(named: Sequence[Path], output: Path, suffixes: Sequence[str]) -> lis
     counts = Counter(stems)
     names: list[Path] = []
     for (path, _folder), stem in zip(texts, stems, strict=True):
-        export_options = [stem, stem.with_name(path.name), with_folder(stem, path)]
-        free = [one for one in export_options[counts[stem] > 1 :] if one not in names]
+        of_kind = stem.with_name(f"{stem.name} ({path.suffix.lstrip('.')})")
+        offered = [stem, of_kind, with_folder(stem, path)]
+        free = [one for one in offered[counts[stem] > 1 :] if one not in names]
         number = len(names)
         names.append(free[0] if free else stem.with_name(f"{stem.name}-{number}"))
     return [
@@ -119,11 +132,11 @@ def _one(
     file: TextFile, change: Rewrite, ways: Options, options: argparse.Namespace, tells: bool
 ) -> bool:
     """Read, change and write one; whether it is there. ``tells`` what was put right in reading."""
-    if file.target != STREAM and file.source != STREAM:
+    if file.target != STREAM:
         with contextlib.suppress(OSError):
-            if file.source.samefile(file.target):
+            if file.source != STREAM and file.source.samefile(file.target):
                 return not told(f"{file.target} is the file itself: name another one.", WRONG_USE)
-        if options.formats and file.target.exists() and not options.overwrite:
+        if file.target.exists() and not options.overwrite:
             target = shown(str(file.target))
             told(f"{target} is there already; --overwrite replaces it.", SOME_FAILED)
             return False
