@@ -49,7 +49,7 @@ class SecondHearing(WindowTest):
         self.hear()
         self.assertIn("hippopotamus", self.shown())
         self.assertEqual(self.sheet.cue_caret.word(), place)
-        while "Accept" in self.shown():
+        while "Use" in self.shown():
             self.key(KEY.Key_T, ALT)
         self.assertNotIn("hippopotamus", self.sheet.transcript.cues[row].text)
         self.assertEqual(self.sheet.transcript.cues[row].words[place].text, right.split()[place])

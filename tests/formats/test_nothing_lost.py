@@ -20,7 +20,7 @@ CAPTIONS = [
     suffix
     for suffix, form in WRITTEN.items()
     if suffix in READ
-    and form.kind in (DocumentKind.CAPTIONS, DocumentKind.DATA)
+    and form.kind in (DocumentKind.CAPTIONS, DocumentKind.BROADCAST, DocumentKind.DATA)
     and suffix in READ[suffix].suffixes
 ]
 FRAMES = 90
