@@ -57,6 +57,7 @@ class EveryCommand(WindowTest):
         stack.enter_context(mock.patch.object(QDialog, "exec", self.ask))
         for kind, name, answer in (
             (QFileDialog, "getOpenFileName", ("", "")),
+            (QFileDialog, "getOpenFileNames", ([], "")),
             (QFileDialog, "getSaveFileName", ("", "")),
             (QMessageBox, "question", QMessageBox.StandardButton.No),
             (QInputDialog, "getText", ("", False)),

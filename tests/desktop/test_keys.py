@@ -120,7 +120,7 @@ class FindingAnything(ProofTest):
         hit = next(h for h in self.finder.hits("peat") if h.kind == "text")
         hit.go()
         self.assertEqual(self.sheet.caret.selected_text().casefold(), "peat")
-        next(h for h in self.finder.hits("paragraphs") if "Cues or" in h.text).go()
+        next(h for h in self.finder.hits("paragraphs") if "Switch between cues" in h.text).go()
         self.assertEqual(self.sheet.text.layout.value, "paragraphs")
         self.assertEqual(self.finder.hits("no such thing at all"), [])
 

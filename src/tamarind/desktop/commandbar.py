@@ -80,13 +80,17 @@ class CommandBar(QObject):
                 menu.addSeparator()
             for extra in extras:
                 menu.addMenu(extra) if isinstance(extra, QMenu) else menu.addAction(extra)
+            self._fill(menu, first, last=True)
 
         menu.aboutToShow.connect(fill)
         return menu
 
-    def _fill(self, menu: QMenu, group: str) -> None:
-        made = [one for one in self._made.values() if one[0].group == group]
-        made = [one for one in made if one[0].together is None]
+    def _fill(self, menu: QMenu, group: str, last: bool = False) -> None:
+        made = [
+            one
+            for one in self._made.values()
+            if one[0].group == group and one[0].together is None and one[0].last == last
+        ]
         for _, action in sorted(made, key=lambda one: not one[0].first):
             menu.addAction(action)
 

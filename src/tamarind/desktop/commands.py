@@ -127,6 +127,9 @@ class Command:
     first: bool = False
     """Listed before the others of its group."""
 
+    last: bool = False
+    """At the very end of its menu."""
+
     together: tuple[str, str] | None = None
     """How several fixed ones are listed in one line: what they do, and their keys."""
 
@@ -149,6 +152,7 @@ def command(
     needs: Need = NOTHING,
     opens: str | None = None,
     first: bool = False,
+    last: bool = False,
     together: tuple[str, str] | None = None,
 ) -> Callable[[_Function], _Function]:
     """Declare that a method is a command, or several with other arguments each.
@@ -169,6 +173,7 @@ def command(
             fixed=together is not None,
             module=function.__module__,
             first=first,
+            last=last,
             together=together,
         )
         # Decorators are applied from below: the upper one comes first.
@@ -218,7 +223,7 @@ def all_commands() -> list[Command]:
     """
     modules = sorted(_declared, key=lambda function: _declared[function][0].module)
     made = [one for function in modules for one in _declared[function]]
-    return sorted(made, key=lambda one: (GROUPS.index(one.group), not one.first))
+    return sorted(made, key=lambda one: (GROUPS.index(one.group), one.last, not one.first))
 
 
 def find(name: str) -> Command | None:
@@ -250,8 +255,10 @@ def shown(key: str) -> str:
 
 
 def commands_of(owner: object) -> Iterator[tuple[Command, Callable[[], object]]]:
-    """Yield (command, callable) for each method of an object that is a command."""
-    for name in dir(type(owner)):
+    """Yield (command, callable) for each method of an object that is a command, in the order of
+    their definition."""
+    names = {name: None for kind in reversed(type(owner).__mro__) for name in vars(kind)}
+    for name in names:
         function = getattr(type(owner), name, None)
         for made in getattr(function, "__dict__", {}).get(_DECLARED, ()):
             yield made, _bound(owner, made)

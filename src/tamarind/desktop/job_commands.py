@@ -57,7 +57,7 @@ class JobCommands(QObject):
         self._closed = True
         self._timer.stop()
 
-    @command("New job…", "File", "Ctrl+N", name="new")
+    @command("New job…", "File", "Ctrl+N", name="new", first=True)
     def ask_new(self) -> None:
         """Ask where, and begin a job there."""
         name, _ = QFileDialog.getSaveFileName(
@@ -66,7 +66,7 @@ class JobCommands(QObject):
         if name:
             self.job_asked.emit(_with_suffix(name))
 
-    @command("Open job…", "File", "Ctrl+O", name="open")
+    @command("Open job…", "File", "Ctrl+O", name="open", first=True)
     def ask_open(self) -> None:
         """Ask which, and show it."""
         name, _ = QFileDialog.getOpenFileName(
@@ -138,7 +138,7 @@ class JobCommands(QObject):
         QDesktopServices.openUrl(QUrl.fromLocalFile(str(self._path.parent)))
         self._session.told.emit(f"The job is “{self._path}”.")
 
-    @command("Open in another window…", "File", "Ctrl+Shift+O", name="other_window")
+    @command("Open in another window…", "File", "Ctrl+Shift+O", name="other_window", first=True)
     def open_beside(self) -> None:
         """Ask for a job and show it in a window of its own."""
         name, _ = QFileDialog.getOpenFileName(

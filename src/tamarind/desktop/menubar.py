@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from PySide6.QtCore import QEvent, QObject, Signal
+from PySide6.QtCore import QObject, Signal
 from PySide6.QtWidgets import QMainWindow, QMenu
 
 from tamarind.application import personal
 
-NARROW = 900
+NARROW = 1040
 """In a window narrower than this (px) the menus are behind a button."""
 
 
@@ -28,7 +28,6 @@ class MenuBar(QObject):
             self.bar.addMenu(menu)
             self.compact.addMenu(menu)
             menu.aboutToShow.connect(self.opened)
-        window.installEventFilter(self)
 
     @property
     def is_compact(self) -> bool:
@@ -53,9 +52,3 @@ class MenuBar(QObject):
             self.compact.property("button").showMenu()
         else:
             self.bar.setActiveAction(self.bar.actions()[0])
-
-    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
-        """Follow the width of the window."""
-        if event.type() == QEvent.Type.Resize:
-            self.fit()
-        return super().eventFilter(watched, event)

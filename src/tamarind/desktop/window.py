@@ -263,9 +263,10 @@ class MainWindow(QMainWindow):
         self.close()
 
     def resizeEvent(self, event: QResizeEvent) -> None:
-        """What is said keeps its place."""
+        """What is said keeps its place; in a narrow window the menus are behind a button."""
         super().resizeEvent(event)
         self.said.place()
+        self.menu_bar.fit()
 
     # Dropping files
 
@@ -317,6 +318,11 @@ class MainWindow(QMainWindow):
             self.said.say(sentence, "Copy the details", self.copy_details)
         else:
             self.said.say(sentence)
+
+    @command("Add recordings…", "File", name="add_recordings", opens="intake", first=True)
+    def add_recordings(self) -> None:
+        """Ask which recordings belong to the job."""
+        self.intake.choose_files()
 
     @command("Videos with captions…", "File", "Ctrl+Shift+U", name="videos", opens="export")
     def make_videos(self) -> None:
@@ -419,12 +425,12 @@ class MainWindow(QMainWindow):
         shown = self.session.shown
         return shown is not None and bool(self.session.texts.document(shown).tracks)
 
-    @command("Undo", "Edit", "Ctrl+Z")
+    @command("Undo", "Edit", "Ctrl+Z", first=True)
     def undo(self) -> None:
         """Take the last step back, and show where."""
         self._show_change(self.session.texts.undo(), "There is nothing more to undo.")
 
-    @command("Redo", "Edit", "Ctrl+Shift+Z", "Ctrl+Y")
+    @command("Redo", "Edit", "Ctrl+Shift+Z", "Ctrl+Y", first=True)
     def redo(self) -> None:
         """Make the last undone step again, and show where."""
         self._show_change(self.session.texts.redo(), "There is nothing to do again.")
@@ -557,7 +563,7 @@ class MainWindow(QMainWindow):
         QApplication.clipboard().setText(details())
         self.said.say("The details are copied; nothing of your recordings is in them.")
 
-    @command("Quit", "File", "Ctrl+Q")
+    @command("Quit", "File", "Ctrl+Q", last=True)
     def quit(self) -> None:
         """Close the window."""
         self.close()

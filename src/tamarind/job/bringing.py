@@ -73,6 +73,16 @@ def is_document(path: Path) -> bool:
     return path.suffix.lower().lstrip(".") in SUFFIXES
 
 
+def media_suffixes() -> list[str]:
+    """Return the suffixes of files with sound or video, without the point."""
+    told = (
+        suffix.lstrip(".")
+        for suffix, kind in mimetypes.types_map.items()
+        if kind.startswith(("audio/", "video/"))
+    )
+    return sorted(_MORE_SUFFIXES.union(told))
+
+
 def is_media(path: Path) -> bool:
     """Whether a file holds sound or video, by its name."""
     kind, _ = mimetypes.guess_type(path.name)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from pathlib import Path
 
 from PySide6.QtCore import QPoint, Qt, QTimer, Signal
@@ -33,8 +33,8 @@ from tamarind.desktop.intake.terms_dialog import ask_for_terms, with_terms
 from tamarind.desktop.player import Player
 from tamarind.desktop.widgets.parts import button, label
 from tamarind.formats.captionfile import FormatError
-from tamarind.formats.documents import READ
-from tamarind.job.bringing import FoundFiles, captions_for, found, paths_in
+from tamarind.formats.documents import READ, is_captions
+from tamarind.job.bringing import FoundFiles, captions_for, found, media_suffixes, paths_in
 from tamarind.job.recording import Recording, State
 from tamarind.job.settings import MEDIA_FOLDER
 
@@ -167,14 +167,16 @@ class IntakeScreen(QWidget):
 
     def choose_files(self) -> None:
         """Ask for files."""
-        names, _ = QFileDialog.getOpenFileNames(self, "Bring recordings in", self._folder())
+        names, _ = QFileDialog.getOpenFileNames(
+            self, "Add recordings", self._folder(), _file_filter()
+        )
         if names:
             self._remember(Path(names[0]).parent)
             self.add([Path(name) for name in names])
 
     def choose_folder(self) -> None:
         """Ask for a folder, and show what it holds."""
-        name = QFileDialog.getExistingDirectory(self, "Bring a folder in", self._folder())
+        name = QFileDialog.getExistingDirectory(self, "Add a folder", self._folder())
         if name:
             self._remember(Path(name))
             dialog = FolderDialog(Path(name), found([Path(name)]), self)
@@ -455,3 +457,14 @@ def _empty_page(choose_files: Callable[[], object], choose_folder: Callable[[], 
     column.addLayout(ways)
     column.addStretch(3)
     return page
+
+
+def _file_filter() -> str:
+    """What a dialog for files offers to show."""
+
+    def patterns(suffixes: Iterable[str]) -> str:
+        # Cameras and recorders write in capitals.
+        return " ".join(f"*.{one}" for suffix in suffixes for one in (suffix, suffix.upper()))
+
+    sounds, texts = patterns(media_suffixes()), patterns(filter(is_captions, READ))
+    return f"Sound and video ({sounds});;Captions ({texts});;All files (*)"
