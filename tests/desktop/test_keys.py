@@ -124,6 +124,15 @@ class FindingAnything(ProofTest):
         self.assertEqual(self.sheet.text.layout.value, "paragraphs")
         self.assertEqual(self.finder.hits("no such thing at all"), [])
 
+    def test_commands_are_found_by_the_words_that_people_bring(self):
+        for query, label in (
+            ("subtitles", "Caption style"), ("burn", "Videos with captions"), ("mp4", "Add record"),
+            ("diarise", "Detect speakers again"), ("clip", "excerpt"), ("backup", "Versions"),
+            ("style", "House style"), ("import", "Add recordings"),
+        ):  # fmt: skip
+            found = [hit.text for hit in self.finder.hits(query) if hit.kind == "command"]
+            self.assertTrue(any(label in text for text in found), (query, found))
+
     def test_by_keys_alone(self):
         def run(dialog):
             QTest.keyClicks(dialog.query, "export")

@@ -68,11 +68,13 @@ class Finder:
             yield Hit("time", f"go to {clock(time, 1)}", lambda: self._go_to_time(time))
 
     def _commands(self, query: str) -> Iterator[Hit]:
-        for command in self._known:
-            if _fits(query, f"{command.label} {command.group} {command.name}"):
-                keys = "  or  ".join(map(shown, current().of(command.name)))
-                text = f"{command.label}   {keys}"
-                yield Hit("command", text, partial(self._run, command.name))
+        """Those that are called so, then those that people call so."""
+        called = [one for one in self._known if _fits(query, f"{one.label} {one.group} {one.name}")]
+        others = [one for one in self._known if one not in called]
+        also = [one for one in others if _fits(query, f"{one.label} {one.group} {one.also}")]
+        for command in (*called, *also):
+            keys = "  or  ".join(map(shown, current().of(command.name)))
+            yield Hit("command", f"{command.label}   {keys}", partial(self._run, command.name))
 
     def _recordings(self, query: str) -> Iterator[Hit]:
         for recording in self._session.recordings.all():

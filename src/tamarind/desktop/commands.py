@@ -130,6 +130,9 @@ class Command:
     last: bool = False
     """At the very end of its menu."""
 
+    also: str = ""
+    """Other words that people look for it by."""
+
     together: tuple[str, str] | None = None
     """How several fixed ones are listed in one line: what they do, and their keys."""
 
@@ -153,6 +156,7 @@ def command(
     opens: str | None = None,
     first: bool = False,
     last: bool = False,
+    also: str = "",
     together: tuple[str, str] | None = None,
 ) -> Callable[[_Function], _Function]:
     """Declare that a method is a command, or several with other arguments each.
@@ -174,6 +178,7 @@ def command(
             module=function.__module__,
             first=first,
             last=last,
+            also=also,
             together=together,
         )
         # Decorators are applied from below: the upper one comes first.

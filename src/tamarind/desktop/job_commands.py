@@ -152,7 +152,7 @@ class JobCommands(QObject):
         if not self._session.saving.is_behind:
             backups.back_up(self._path)
 
-    @command("Versions…", "File", name="earlier")
+    @command("Versions…", "File", name="earlier", also="backup history restore recover")
     def show_earlier(self) -> None:
         """The copies that were made by themselves; the chosen one is opened beside the job."""
         EarlierDialog(self._path, self.job_asked.emit, self._window).exec()

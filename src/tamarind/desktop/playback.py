@@ -136,8 +136,23 @@ class Playback(QObject):
         page = self._page()
         (page if isinstance(page, PlaysWords) else self._proof).play_from_caret()
 
-    @command("Play slower", "Listening", "Alt+-", name="slower", arguments=(-SPEED_STEP,))
-    @command("Play faster", "Listening", "Alt+=", "Alt++", name="faster", arguments=(SPEED_STEP,))
+    @command(
+        "Play slower",
+        "Listening",
+        "Alt+-",
+        name="slower",
+        arguments=(-SPEED_STEP,),
+        also="speed rate",
+    )
+    @command(
+        "Play faster",
+        "Listening",
+        "Alt+=",
+        "Alt++",
+        name="faster",
+        arguments=(SPEED_STEP,),
+        also="speed rate",
+    )
     def change_speed(self, step: float) -> None:
         """Play slower or faster."""
         self._player.set_speed(self._player.speed + step)
@@ -157,7 +172,7 @@ class Playback(QObject):
         """Play quieter or louder."""
         self._player.set_volume(self._player.volume + step)
 
-    @command("Listen with noise reduction", "Listening", "Alt+C")
+    @command("Listen with noise reduction", "Listening", "Alt+C", also="denoise hiss hum filter")
     def clean_sound(self) -> None:
         """Switch between the sound as recorded and the cleaned one."""
         self._transport.change_sound()

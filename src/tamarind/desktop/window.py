@@ -204,10 +204,33 @@ class MainWindow(QMainWindow):
             return self.translation.find_bar
         return self.proof.find_bar if page == "proof" else None
 
-    @command("Intake", "Pages", "Ctrl+1", name="intake", arguments=("intake",))
-    @command("Proof", "Pages", "Ctrl+2", name="proof", arguments=("proof",))
-    @command("Translation", "Pages", "Ctrl+3", name="translation", arguments=("translation",))
-    @command("Export", "Pages", "Ctrl+4", name="export", arguments=("export",))
+    @command(
+        "Intake",
+        "Pages",
+        "Ctrl+1",
+        name="intake",
+        arguments=("intake",),
+        also="import transcribe queue batch",
+    )
+    @command(
+        "Proof", "Pages", "Ctrl+2", name="proof", arguments=("proof",), also="edit correct editor"
+    )
+    @command(
+        "Translation",
+        "Pages",
+        "Ctrl+3",
+        name="translation",
+        arguments=("translation",),
+        also="translate languages subtitles",
+    )
+    @command(
+        "Export",
+        "Pages",
+        "Ctrl+4",
+        name="export",
+        arguments=("export",),
+        also="save subtitles srt vtt docx text",
+    )
     @command("Excerpts", "Pages", "Ctrl+5", name="excerpts", arguments=("excerpts",))
     def show_step(self, name: str) -> None:
         """Go to one of the steps."""
@@ -319,12 +342,26 @@ class MainWindow(QMainWindow):
         else:
             self.said.say(sentence)
 
-    @command("Add recordings…", "File", name="add_recordings", opens="intake", first=True)
+    @command(
+        "Add recordings…",
+        "File",
+        name="add_recordings",
+        opens="intake",
+        first=True,
+        also="import audio video mp3 mp4 wav files upload",
+    )
     def add_recordings(self) -> None:
         """Ask which recordings belong to the job."""
         self.intake.choose_files()
 
-    @command("Videos with captions…", "File", "Ctrl+Shift+U", name="videos", opens="export")
+    @command(
+        "Videos with captions…",
+        "File",
+        "Ctrl+Shift+U",
+        name="videos",
+        opens="export",
+        also="subtitles burn burned hardcode mp4 mkv render embed movie",
+    )
     def make_videos(self) -> None:
         """Captions drawn on videos, or added as tracks; videos made of sound."""
         from tamarind.desktop.export.videos_dialog import VideosDialog  # slow to import
@@ -335,7 +372,14 @@ class MainWindow(QMainWindow):
         if dialog.exec():
             self.export.make_videos(dialog)
 
-    @command("Pages to publish…", "File", "Ctrl+Shift+F", name="pages", opens="export")
+    @command(
+        "Pages to publish…",
+        "File",
+        "Ctrl+Shift+F",
+        name="pages",
+        opens="export",
+        also="html web website publish player",
+    )
     def make_pages(self) -> None:
         """Web pages with player, captions and transcript."""
         from tamarind.desktop.export.pages_dialog import PagesDialog  # slow to import
@@ -350,12 +394,20 @@ class MainWindow(QMainWindow):
         "Ctrl+Shift+F2",
         name="chapter_marks",
         opens="export",
+        also="bookmarks sections",
     )
     def mark_chapters(self) -> None:
         """A copy of the shown recording with the headings of its text as chapters."""
         self.export.mark_chapters()
 
-    @command("Accessibility check…", "Checks", "Ctrl+R", name="everybody", opens="export")
+    @command(
+        "Accessibility check…",
+        "Checks",
+        "Ctrl+R",
+        name="everybody",
+        opens="export",
+        also="wcag a11y deaf blind captions",
+    )
     def ask_for_everybody(self) -> None:
         """What is missing for those who do not hear, do not see, or read another language."""
         from tamarind.desktop.export.everybody_dialog import EverybodyDialog  # slow to import
@@ -496,7 +548,7 @@ class MainWindow(QMainWindow):
         """Open the first menu by key."""
         self.menu_bar.open()
 
-    @command("Dark theme", "View", "Ctrl+Shift+L")
+    @command("Dark theme", "View", "Ctrl+Shift+L", also="night light colours")
     def dark(self) -> None:
         """Switch between the light and the dark theme."""
         self.set_dark(not colours.is_dark())
@@ -511,7 +563,7 @@ class MainWindow(QMainWindow):
         for widget in self.findChildren(QWidget):
             widget.update()
 
-    @command("Keys…", "Help", "F1")
+    @command("Keys…", "Help", "F1", also="shortcuts hotkeys keyboard")
     def keys(self) -> None:
         """All keys, to be looked up and changed."""
         from tamarind.desktop.keys_dialog import KeysDialog
@@ -524,12 +576,12 @@ class MainWindow(QMainWindow):
         self.commands.give_keys()
         refresh_hints(self)
 
-    @command("Foot pedal…", "Tools")
+    @command("Foot pedal…", "Tools", also="footswitch")
     def pedal(self) -> None:
         """What pedals are there, and what they do."""
         PedalDialog(self.pedals, self).exec()
 
-    @command("Decoded sound…", "Tools")
+    @command("Decoded sound…", "Tools", also="cache disk space")
     def room(self) -> None:
         """How much there is of it, and where."""
         from tamarind.desktop.room_dialog import RoomDialog
@@ -550,14 +602,14 @@ class MainWindow(QMainWindow):
 
         PageDialog("What is new", news(), self).exec()
 
-    @command("About Tamarind", "Help")
+    @command("About Tamarind", "Help", also="version licence")
     def about(self) -> None:
         """What this is, and under which licences."""
         from tamarind.desktop.help import PageDialog, about
 
         PageDialog("About Tamarind", about(), self).exec()
 
-    @command("Copy details of errors", "Help")
+    @command("Copy details of errors", "Help", also="bug report log")
     def copy_details(self) -> None:
         """Copy versions and the end of the log, for whoever is asked for help."""
         QApplication.clipboard().setText(details())

@@ -35,8 +35,7 @@ class ExcerptCommands:
 
     @command(
         "Write excerpts…", "Excerpts", "Ctrl+Shift+Q", name="write_excerpts",
-        opens="excerpts", needs=EXCERPT,
-    )  # fmt: skip
+        opens="excerpts", needs=EXCERPT, also="clips quotes edl xml cut list")  # fmt: skip
     def write(self) -> None:
         """Sound, videos, captions, edit lists, the quotation sheet of those that are shown."""
         self._page().write()

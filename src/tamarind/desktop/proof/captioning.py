@@ -58,6 +58,7 @@ class Captioning(QObject):
         "Alt+U",
         opens="proof",
         needs=RECORDING,
+        also="subtitles segment resegment lay out merge",
     )
     def shape(self) -> None:
         """Ask what to do with the selected cues, or with all."""
@@ -124,6 +125,7 @@ class Captioning(QObject):
         name="punctuate",
         opens="proof",
         needs=RECORDING,
+        also="commas full stops capitals",
     )
     def restore_punctuation(self) -> None:
         """Propose marks and capitals: from a fresh hearing, or from pauses where there is no

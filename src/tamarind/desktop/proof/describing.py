@@ -48,7 +48,14 @@ class Describe:
     def __init__(self, session: Session, player: Player, parent: QWidget) -> None:
         self._session, self._player, self._parent = session, player, parent
 
-    @command("Describe the picture…", "Tools", "F2", opens="proof", needs=RECORDING)
+    @command(
+        "Describe the picture…",
+        "Tools",
+        "F2",
+        opens="proof",
+        needs=RECORDING,
+        also="ad narration blind",
+    )
     def describe(self) -> None:
         """Descriptions in the gaps of speech, for those who do not see the picture."""
         shown_id = self._session.shown

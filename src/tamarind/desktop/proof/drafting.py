@@ -29,6 +29,7 @@ class Drafting:
         "Alt+D",
         opens="proof",
         needs=RECORDING,
+        also="diff changes",
     )
     def compare(self) -> None:
         """What was changed since the draft, with a way to every place."""
@@ -44,7 +45,13 @@ class Drafting:
                 self.restore()
         self._sheet.setFocus()
 
-    @command("Restore the draft in the selection", "Draft", "Alt+Shift+D", needs=TEXT)
+    @command(
+        "Restore the draft in the selection",
+        "Draft",
+        "Alt+Shift+D",
+        needs=TEXT,
+        also="original revert",
+    )
     def restore(self) -> None:
         """The caret's cue, or the selected ones, as they were heard."""
         draft = self._draft()

@@ -18,7 +18,13 @@ class ExcerptKeeping(QObject):
         super().__init__(sheet)
         self._session, self._sheet = session, sheet
 
-    @command("Keep as an excerpt", "Excerpts", "Ctrl+D", needs=TEXT)
+    @command(
+        "Keep as an excerpt",
+        "Excerpts",
+        "Ctrl+D",
+        needs=TEXT,
+        also="clip quote highlight soundbite",
+    )
     def keep_excerpt(self) -> None:
         """Keep the selected words, or those of the caret's cue, with their in and out points."""
         words = self._sheet.cue_caret.chosen_words()

@@ -52,6 +52,7 @@ class Exchange(QObject):
         name="write_out",
         opens="proof",
         needs=RECORDING,
+        also="docx word",
     )
     def ask_write(self) -> None:
         """Ask where to, and write the shown text there."""
@@ -92,6 +93,7 @@ class Exchange(QObject):
         name="take_back",
         opens="proof",
         needs=RECORDING,
+        also="docx word",
     )
     def ask_take_back(self) -> None:
         """Ask for the file, show what would change, and change it."""

@@ -67,6 +67,7 @@ class Fixing(QObject):
         "Alt+O",
         name="fix_elsewhere",
         needs=TEXT,
+        also="replace all",
     )
     def look_elsewhere(self) -> None:
         """Find every other place where the same was heard, or something that sounds like it."""

@@ -40,7 +40,14 @@ class Headings(QObject):
         self._tasks = tasks_of(self, "headings")
         sheet.heading_asked.connect(self.ask)
 
-    @command("Add a heading…", "Paragraphs", "Ctrl+Shift+K", name="heading", needs=TEXT)
+    @command(
+        "Add a heading…",
+        "Paragraphs",
+        "Ctrl+Shift+K",
+        name="heading",
+        needs=TEXT,
+        also="title section chapter",
+    )
     def ask(self) -> None:
         """Ask for the heading of the caret's paragraph, with proposals; an empty one goes."""
         text = self._sheet.transcript

@@ -71,7 +71,7 @@ class Listening(QObject):
             self._loop = None
             self._player.play(max(cue.start - LEAD_MS, 0), cue.end)
 
-    @command("Loop the selected cues", "Listening", "F7", needs=TEXT)
+    @command("Loop the selected cues", "Listening", "F7", needs=TEXT, also="repeat")
     def loop(self) -> None:
         """The selected cues, or the caret's, over and over; a second time ends it."""
         if self._loop is not None:

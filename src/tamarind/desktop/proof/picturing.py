@@ -76,6 +76,7 @@ class Picturing(QObject):
         "Ctrl+Alt+P",
         name="picture_large",
         needs=RECORDING,
+        also="video player",
     )
     def toggle_large(self) -> None:
         """Large, or small again."""
@@ -89,6 +90,7 @@ class Picturing(QObject):
         "Ctrl+Alt+Shift+P",
         name="picture_window",
         needs=RECORDING,
+        also="video player",
     )
     def toggle_window(self) -> None:
         """Open the picture in a window of its own, or close that."""
@@ -108,6 +110,7 @@ class Picturing(QObject):
         "Alt+Shift+Y",
         name="look",
         opens="proof",
+        also="subtitles font colour appearance karaoke",
     )
     def edit_look(self) -> None:
         """Choose, change and keep looks, with the text at the playhead on its own picture."""

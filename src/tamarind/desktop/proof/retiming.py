@@ -100,7 +100,12 @@ class RetimeCommands(QObject):
         self._edit("move a word", timing.move_word(self._text(), row, forward), "No cue is there.")
 
     @command(
-        "Insert an empty cue at the playhead", "Times", "Ctrl+I", name="empty_cue", needs=RECORDING
+        "Insert an empty cue at the playhead",
+        "Times",
+        "Ctrl+I",
+        name="empty_cue",
+        needs=RECORDING,
+        also="new add insert caption",
     )
     def insert_empty(self) -> None:
         """An empty cue at the playhead, where there is a gap."""
@@ -143,7 +148,15 @@ class RetimeCommands(QObject):
                 text = with_cues(text, place, place + 1, new.cues[place])
             self._edit("close gaps", text)
 
-    @command("Set times…", "Times", "Ctrl+T", name="times", opens="proof", needs=TEXT)
+    @command(
+        "Set times…",
+        "Times",
+        "Ctrl+T",
+        name="times",
+        opens="proof",
+        needs=TEXT,
+        also="timecodes synchronise offset shift",
+    )
     def ask_times(self) -> None:
         """Type exact times for the caret's cue, or move or stretch the selected ones."""
         text = self._text()

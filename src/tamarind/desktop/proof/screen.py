@@ -291,7 +291,7 @@ class ProofScreen(QWidget):
             "Playing stops at the end of every cue." if on else "Playing goes on from cue to cue."
         )
 
-    @command("Follow the sound", "Listening", "Alt+F", name="follow", needs=PROOF)
+    @command("Follow the sound", "Listening", "Alt+F", name="follow", needs=PROOF, also="scroll")
     def change_following(self) -> None:
         """The sheet follows the sound from now on, or no longer."""
         self.sheet.following.is_on = not self.sheet.following.is_on
@@ -300,7 +300,15 @@ class ProofScreen(QWidget):
             "The sheet follows the sound." if on else "The sheet stays where it is."
         )
 
-    @command("Go to a time…", "Edit", "Ctrl+G", name="go_to_time", opens="proof", needs=RECORDING)
+    @command(
+        "Go to a time…",
+        "Edit",
+        "Ctrl+G",
+        name="go_to_time",
+        opens="proof",
+        needs=RECORDING,
+        also="timecode jump position",
+    )
     def ask_time(self) -> None:
         """Ask for a time, and go there with the caret and the playhead."""
         text, accepted = QInputDialog.getText(self, "Go to a time", "Such as 1:02:03.5 or 95")
@@ -328,6 +336,7 @@ class ProofScreen(QWidget):
         name="mark",
         opens="proof",
         needs=TEXT,
+        also="inaudible crosstalk unclear tag",
     )
     def ask_mark(self) -> None:
         """A menu of marks at the caret; the keys 1 to 9 take one."""
@@ -365,7 +374,14 @@ class ProofScreen(QWidget):
 
     # The house style
 
-    @command("Show all checks", "Checks", "Alt+R", name="checks", opens="proof")
+    @command(
+        "Show all checks",
+        "Checks",
+        "Alt+R",
+        name="checks",
+        opens="proof",
+        also="quality qc errors warnings validate",
+    )
     def open_checks(self) -> None:
         """Show all checks under the sheet, or close them if they have the focus."""
         if self.checks.isVisible() and self.checks.list.hasFocus():
@@ -375,7 +391,14 @@ class ProofScreen(QWidget):
             self.find_bar.close_bar()
         self.checks.open()
 
-    @command("House style…", "Checks", "Alt+Y", name="house_style", opens="proof")
+    @command(
+        "House style…",
+        "Checks",
+        "Alt+Y",
+        name="house_style",
+        opens="proof",
+        also="client rules guidelines settings preferences",
+    )
     def edit_style(self) -> None:
         """Edit house styles, with the text around the caret as an example."""
         place = self.sheet.cue_caret.place() if self.sheet.rows.row_count() else 0

@@ -188,6 +188,7 @@ class SecondHearing(QWidget):
         name="hear_again",
         opens="proof",
         needs=TEXT,
+        also="recognise retranscribe rerun",
     )
     def start(self) -> None:
         """Hear the caret's cue or the selected ones again."""

@@ -45,7 +45,15 @@ class NamingSounds(QObject):
         self._tasks = tasks_of(self, "sounds")
         self.is_busy = False
 
-    @command("Name sounds…", "Tools", "Ctrl+F2", name="sounds", opens="proof", needs=TEXT)
+    @command(
+        "Name sounds…",
+        "Tools",
+        "Ctrl+F2",
+        name="sounds",
+        opens="proof",
+        needs=TEXT,
+        also="noise effects music laughter",
+    )
     def propose(self) -> None:
         """Loud stretches without speech, and music, to be named or left."""
         shown = self._session.shown

@@ -36,7 +36,15 @@ class Speakers(QObject):
         session.speakers_again.told.connect(self._take_likeness)
         sheet.speaker_asked.connect(lambda _row: self.ask_name())
 
-    @command("Name the speaker…", "Speakers", "Alt+N", name="speaker", opens="proof", needs=TEXT)
+    @command(
+        "Name the speaker…",
+        "Speakers",
+        "Alt+N",
+        name="speaker",
+        opens="proof",
+        needs=TEXT,
+        also="rename label who",
+    )
     def ask_name(self) -> None:
         """Ask for the name of the speaker of the caret's turn; it holds for all their turns."""
         cue = self._sheet.cue_caret.cue()
@@ -104,6 +112,7 @@ class Speakers(QObject):
         name="speakers_again",
         opens="proof",
         needs=TEXT,
+        also="diarise diarize diarisation voices turns",
     )
     def ask_speakers(self) -> None:
         """Tell speakers apart anew, in the whole text or the selected cues."""

@@ -38,7 +38,7 @@ class TranslationCommands:
         self._page().working.doubt()
 
     @command("Add a comment…", "Translation", "Ctrl+Shift+M",
-             name="comment", needs=TRACK)  # fmt: skip
+             name="comment", needs=TRACK, also="note remark")  # fmt: skip
     def ask_comment(self) -> None:
         """Ask for a comment on the caret's cue, for later or for somebody else."""
         self._page().working.ask_comment()
@@ -75,12 +75,12 @@ class TranslationCommands:
         """Numbered lines from the clipboard go into the track."""
         self._page().outside.paste()
 
-    @command("Export the translation…", "Translation", name="hand_out", needs=TRACK)
+    @command("Export the translation…", "Translation", name="hand_out", needs=TRACK, also="xliff")
     def ask_write(self) -> None:
         """Ask where to, and write it there."""
         self._page().outside.ask_write()
 
-    @command("Import a translation…", "Translation", name="take_file", needs=TRACK)
+    @command("Import a translation…", "Translation", name="take_file", needs=TRACK, also="xliff")
     def ask_read(self) -> None:
         """Ask for the file, show where its texts go, and take them."""
         self._page().outside.ask_read()
