@@ -6,7 +6,7 @@ Its first sample is what is heard when a player shows 0 for the file (``clock``)
 from __future__ import annotations
 
 import time
-from collections.abc import Generator, Iterable, Iterator
+from collections.abc import Generator, Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 from pathlib import Path
@@ -55,6 +55,16 @@ class Decoded:
         return round(self.samples * 1000 / SAMPLE_RATE)
 
 
+def _check_track(container: av.container.InputContainer, source: Source) -> None:
+    """Raise MediaError unless a file has the sound track that is wanted."""
+    tracks = len(container.streams.audio)
+    if not tracks:
+        raise MediaError("The file has no sound track: there is nothing to transcribe.")
+    if source.track >= tracks:
+        have = "only one sound track" if tracks == 1 else f"only {tracks} sound tracks"
+        raise MediaError(f"The file has {have}, not a number {source.track + 1}.")
+
+
 def decode(
     path: Path,
     samples_path: Path,
@@ -82,12 +92,7 @@ def decode(
     peaks, levels = PeakMaker(), LevelMaker()
     origin = origin_of(path)
     with open_media(path) as container, samples_path.open("wb") as out:
-        tracks = len(container.streams.audio)
-        if not tracks:
-            raise MediaError("The file has no sound track: there is nothing to transcribe.")
-        if source.track >= tracks:
-            have = "only one sound track" if tracks == 1 else f"only {tracks} sound tracks"
-            raise MediaError(f"The file has {have}, not a number {source.track + 1}.")
+        _check_track(container, source)
         blocks = _mono_blocks(container, origin, source, levels, damage)
         sound = _cleaned(blocks) if source.clean else blocks
         for block in _as_far_as_it_goes(sound, damage):
@@ -106,15 +111,24 @@ def decode(
                 yield peaks.taken()
                 due = time.monotonic() + TELL_EVERY_S
         out.truncate(4 * written)
+    _check_sound(written, damage)
+    peaks.save(peaks_path)
+    levels.save(levels_path)
+    return Decoded(written, _told(damage, written))
+
+
+def _check_sound(written: int, damage: Sequence[str]) -> None:
+    """Raise MediaError if not one sample was read."""
     if written == 0:
         why = f" ({damage[0]})" if damage else ""
         raise MediaError(f"No sound could be decoded from the file{why}.")
-    peaks.save(peaks_path)
-    levels.save(levels_path)
+
+
+def _told(damage: Sequence[str], written: int) -> str | None:
+    """Say what is damaged of a file of which so many samples were read."""
     if not damage:
-        return Decoded(written, None)
-    at = _clock(written)
-    return Decoded(written, f"The file is damaged ({damage[0]}); its sound was read up to {at}.")
+        return None
+    return f"The file is damaged ({damage[0]}); its sound was read up to {_clock(written)}."
 
 
 def _mono_blocks(

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import replace
 from functools import cache
@@ -10,7 +10,7 @@ from functools import cache
 from tamarind.audio import soundcache
 from tamarind.audio.media import SAMPLE_RATE, MediaError, frame_rate_of
 from tamarind.batch import bookmarks
-from tamarind.batch.bookmarks import HearingState
+from tamarind.batch.bookmarks import HearingState, Waiting
 from tamarind.batch.messages import (
     Event,
     FindSpeech,
@@ -32,6 +32,7 @@ from tamarind.batch.probing import decoded
 from tamarind.batch.spokenlanguage import SpokenLanguage
 from tamarind.batch.timeleft import Outlook, Stopwatch
 from tamarind.captions.layout import lay_out_so_far
+from tamarind.captions.limits import Limits
 from tamarind.picture.shots import ShotsMeanwhile
 from tamarind.speech.activity import ActivityMeter
 from tamarind.speech.alignment import Aligner
@@ -45,7 +46,7 @@ from tamarind.speech.recognisers.base import Recogniser
 from tamarind.speech.recognisers.catalogue import best_for, load, more_for, other_than, second_for
 from tamarind.speech.script import timed_script
 from tamarind.speech.secondopinion import SecondListener
-from tamarind.transcript.model import Word
+from tamarind.transcript.model import Cue, Word
 
 MOST_WAITING = 12
 """So many cues wait at most for what follows; without pauses and marks it might be hundreds."""
@@ -76,6 +77,49 @@ def tools(recogniser: str = BUILTIN) -> Tools:
     )
 
 
+def _other_languages(stretch: Stretch, how: HearingOptions) -> list[str]:
+    """The language of each word of a stretch where it is not the recording's own, else ""."""
+    if how.into_english or not stretch.languages:
+        return [""] * len(stretch.words)
+    return [tag if tag != how.language else "" for tag in stretch.languages]
+
+
+def _moved_on(
+    place: HearingState, stretch: Stretch, waiting: Sequence[Waiting], ready: Sequence[Cue]
+) -> HearingState:
+    """Where hearing goes on after a stretch, of which some cues are ready and other words wait."""
+    rest = tuple(waiting[sum(len(cue.words) for cue in ready) :])
+    if not ready:
+        return replace(place, sound=stretch.bookmark, waiting=rest)
+    last = ready[-1]
+    return HearingState(
+        stretch.bookmark, rest, last.id + 1, last.end, (last.words[-1], last.speaker)
+    )
+
+
+def _section(task: Hear, duration: int) -> tuple[int, int]:
+    """Return what is to be heard of a recording (ms); raises MediaError if there is none of it."""
+    start, end = task.part[0], min(task.part[1] or duration, duration)
+    if start >= end:
+        raise MediaError("The section is beyond the end of the recording.")
+    return start, end
+
+
+def _laid_out(
+    place: HearingState,
+    waiting: Sequence[Waiting],
+    limits: Limits,
+    language: str,
+    shots: Sequence[int],
+) -> tuple[Sequence[Cue], int]:
+    """Lay out what waits behind the cues before; tell how many of these cues are final."""
+    words, voices, languages = zip(*waiting, strict=True) if waiting else ((), (), ())
+    return lay_out_so_far(
+        words, limits, place.next_id, place.after, voices, language,
+        before=place.last, languages=languages, shots=shots,
+    )  # fmt: skip
+
+
 def hear_recording(task: Hear, tools_for: Callable[[str], Tools]) -> Iterator[Event]:
     """Transcribe a file into cues, stretch by stretch.
 
@@ -86,10 +130,7 @@ def hear_recording(task: Hear, tools_for: Callable[[str], Tools]) -> Iterator[Ev
     with ThreadPoolExecutor(1) as loader:
         coming = loader.submit(tools_for, best_for(task.how))
         sound = yield from decoded(task.key, task.path, task.how.source, task.part)
-    start = task.part[0]
-    end = min(task.part[1] or sound.decoded.duration, sound.decoded.duration)
-    if start >= end:
-        raise MediaError("The section is beyond the end of the recording.")
+    start, end = _section(task, sound.decoded.duration)
     outlook = Outlook(sound.peaks(), (start, end))
     place = bookmarks.read(task.bookmark)
     spoken = SpokenLanguage(task.key, task.how, sound.samples(), (start, end), tools_for)
@@ -108,25 +149,12 @@ def hear_recording(task: Hear, tools_for: Callable[[str], Tools]) -> Iterator[Ev
     stretches = hear(*what, finder)
     for stretch in stretches:
         yield from spoken.check_words(stretch.words, loaded, stretch.is_last)
-        tags = [tag if tag != how.language else "" for tag in stretch.languages]
-        tags = [] if how.into_english else tags
-        tags = tags or [""] * len(stretch.words)
+        tags = _other_languages(stretch, how)
         waiting = [*place.waiting, *zip(stretch.words, stretch.voices, tags, strict=True)]
-        words, voices, languages = zip(*waiting, strict=True) if waiting else ((), (), ())
-        cues, final = lay_out_so_far(
-            words, limits, place.next_id, place.after, voices, how.written,
-            before=place.last, languages=languages,
-            shots=shots.until(stretch.heard_until) if shots is not None else (),
-        )  # fmt: skip
+        seen = shots.until(stretch.heard_until) if shots is not None else ()
+        cues, final = _laid_out(place, waiting, limits, how.written, seen)
         ready = cues if stretch.is_last else cues[: max(final, len(cues) - MOST_WAITING)]
-        rest = waiting[sum(len(cue.words) for cue in ready) :]
-        place = HearingState(
-            stretch.bookmark,
-            tuple(rest),
-            ready[-1].id + 1 if ready else place.next_id,
-            ready[-1].end if ready else place.after,
-            (ready[-1].words[-1], ready[-1].speaker) if ready else place.last,
-        )
+        place = _moved_on(place, stretch, waiting, ready)
         work = watch.work(stretch.heard_until, _following(stretch), stretch.is_last)
         yield Heard(
             task.key,

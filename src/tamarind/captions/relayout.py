@@ -257,6 +257,16 @@ def _stays(cue: Cue, also_locked: bool) -> bool:
     return not cue.words or (not also_locked and (cue.locked or cue.breaks is not None))
 
 
+def _openings(owners: Sequence[Cue]) -> set[int]:
+    """The places of words that open a paragraph; each is in the cue ``owners`` has there."""
+    return {
+        place
+        for place, owner in enumerate(owners)
+        if (owner.opens_paragraph or owner.heading)
+        and (not place or owners[place - 1] is not owner)
+    }
+
+
 def _relaid(
     transcript: Transcript,
     first: int,
@@ -272,12 +282,7 @@ def _relaid(
         own = adjoining(words, in_phrases(cue.words))
         words += own
         owners += [cue] * len(own)
-    opening = {
-        place
-        for place, owner in enumerate(owners)
-        if (owner.opens_paragraph or owner.heading)
-        and (not place or owners[place - 1] is not owner)
-    }
+    opening = _openings(owners)
     after, until = _beside(transcript, first, last)
     voices = [owner.speaker for owner in owners]
     said = [word for cue in transcript.cues[max(first - 1, 0) : first] for word in cue.words]

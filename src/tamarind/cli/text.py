@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import argparse
+from dataclasses import replace
 from datetime import date
 from pathlib import Path
 
@@ -65,19 +66,10 @@ def convert(options: argparse.Namespace) -> int:
         )
     if options.sound is not None and len(files) > 1:
         return told("--sound belongs to one text.", WRONG_USE)
-    how = Options(
-        style.transcript,
-        Details(word_times=options.word_times),
-        Bytes(options.encoding, options.bom, options.crlf),
-        timecodes=timecodes or PLAIN_TIMECODES,
-        rows=options.roll_up,
-        painted=options.paint_on,
-        look=look,
-        client=options.client,
-        date=date.today().isoformat() if templates or options.client else "",
-        numbered=options.line_numbers,
-        templates=templates,
-    )
+    how = replace(_document_options(options, style), look=look, templates=templates)
+    how = replace(how, timecodes=timecodes or PLAIN_TIMECODES)
+    if templates or options.client:
+        how = replace(how, date=date.today().isoformat())
     if jobs:
         try:
             return convert_job(jobs[0], output, how, options)
@@ -92,26 +84,44 @@ def convert(options: argparse.Namespace) -> int:
         tell("lines and times stay as they are; --lay-out cuts the captions by the style.")
 
     def changed(text: Transcript, file: TextFile) -> Transcript:
-        text = with_names(text, names)
-        if options.punctuate or options.sound:
-            text = _heard_with(text, file, options, style)
-        if options.style:
-            text = as_style_writes(text, style.wording)
-        laid_out = options.lay_out
-        if _is_script(file.source) and not options.sound and _is_timed(file):
-            tell(
-                "a plain text has no times but those that stand before its paragraphs: the others"
-                " are guesses by its length; --sound FILE finds them in its sound."
-            )
-            text, laid_out = at_reading_speed(text, style.captions), True
-        elif options.lay_out:
-            text = relay(text, 0, len(text.cues), style.captions, also_locked=True)
-        if laid_out and _is_timed(file):
-            _tell_what_breaks(published(text, file.suffix, style), style)
-        ways = Ways(options.roll_up, from_captions=_is_of_captions(file))
-        return published(text, file.suffix, style, ways)
+        return _changed(with_names(text, names), file, options, style)
 
     return through(files, changed, how, options)
+
+
+def _document_options(options: argparse.Namespace, style: HouseStyle) -> Options:
+    return Options(
+        style.transcript,
+        Details(word_times=options.word_times),
+        Bytes(options.encoding, options.bom, options.crlf),
+        rows=options.roll_up,
+        painted=options.paint_on,
+        client=options.client,
+        numbered=options.line_numbers,
+    )
+
+
+def _changed(
+    text: Transcript, file: TextFile, options: argparse.Namespace, style: HouseStyle
+) -> Transcript:
+    """A text with its speakers named, as it goes into a file."""
+    if options.punctuate or options.sound:
+        text = _heard_with(text, file, options, style)
+    if options.style:
+        text = as_style_writes(text, style.wording)
+    laid_out = options.lay_out
+    if _is_script(file.source) and not options.sound and _is_timed(file):
+        tell(
+            "a plain text has no times but those that stand before its paragraphs: the others are"
+            " guesses by its length; --sound FILE finds them in its sound."
+        )
+        text, laid_out = at_reading_speed(text, style.captions), True
+    elif options.lay_out:
+        text = relay(text, 0, len(text.cues), style.captions, also_locked=True)
+    if laid_out and _is_timed(file):
+        _tell_what_breaks(published(text, file.suffix, style), style)
+    ways = Ways(options.roll_up, from_captions=_is_of_captions(file))
+    return published(text, file.suffix, style, ways)
 
 
 def _tell_what_breaks(text: Transcript, style: HouseStyle) -> None:

@@ -68,13 +68,17 @@ def stage_of(session: Session, recording: Recording) -> RecordingState:
         if line.paused:
             return RecordingState(text, "the batch is paused", False, 0.0)
         return RecordingState(text, "in the queue", False, 0.0)
-    transcript = session.texts.transcript(recording.id)
+    return _of_text(session, recording)
+
+
+def _of_text(session: Session, recording: Recording) -> RecordingState:
+    """How far the text of a recording is that is neither heard now nor to be heard."""
     if recording.state is State.STOPPED:
         why = recording.problem or "transcribe again to go on from there"
         return RecordingState(
             f"Stopped at {recording.heard_share:.0%}", why, bool(recording.problem), 0.0
         )
-    if not transcript.cues:
+    if not session.texts.transcript(recording.id).cues:
         if recording.state is State.DRAFT:
             return RecordingState(
                 "No speech found", recording.problem or "nothing to proof", False, 0.0

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Iterable, Sequence
+from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass, replace
 from itertools import pairwise
 
@@ -93,6 +93,48 @@ class RawCue:
     note: str = ""
 
 
+def _times(
+    item: RawCue, count: int, until: int, fault: Callable[[str, str], None]
+) -> tuple[int, int]:
+    """When a cue begins and ends (ms), which are in order and within any recording; what is wrong
+    with them is told. It has so many words, and the one before it ends at ``until``."""
+    if item.end < item.start:
+        fault("it ends before it begins", f"The cue at {clock(item.start)} ended before it began")
+    start, end = ordered(min(item.start, LATEST), min(item.end, LATEST))
+    if max(item.start, item.end) > LATEST:
+        fault(
+            "it is beyond the end of any recording",
+            f"The cue at {clock(start)} ended beyond the end of any recording",
+        )
+    if abs(item.end - item.start) < count:
+        fault(
+            "it is too short for its words",
+            f"The cue at {clock(start)} was shown for {abs(item.end - item.start)} ms, too short"
+            f" for its words: it is {count} ms long now",
+        )
+    if until > start:
+        fault(
+            "it begins before the one before has ended",
+            f"The cue at {clock(start)} begins before the one before has ended",
+        )
+    return start, end
+
+
+def _in_order(raw: Iterable[RawCue], repairs: Repairs) -> list[tuple[int, RawCue]]:
+    """Cues with their numbers in the file, by their times."""
+    found = list(enumerate(raw, 1))
+    if any(_begins(one) > _begins(other) for (_, one), (_, other) in pairwise(found)):
+        repairs.note("Cues were not in the order of their times.")
+        found.sort(key=lambda entry: _begins(entry[1]))
+    return found
+
+
+def _speaker(item: RawCue, speakers: dict[str, Speaker]) -> int | None:
+    """Who says a cue, who is added to those who are known by name."""
+    name = " ".join(clean_text(item.speaker or "").split())[:LONGEST_NAME]
+    return speakers.setdefault(name, Speaker(len(speakers) + 1, name)).id if name else None
+
+
 def transcript_of(
     raw: Iterable[RawCue], language: str, repairs: Repairs | None = None, preamble: str = ""
 ) -> Transcript:
@@ -103,11 +145,7 @@ def transcript_of(
     previous: int | None = None
     until = 0
     known: dict[tuple[type, str], str] = {}
-    found = list(enumerate(raw, 1))
-    if any(_begins(one) > _begins(other) for (_, one), (_, other) in pairwise(found)):
-        repairs.note("Cues were not in the order of their times.")
-        found.sort(key=lambda entry: _begins(entry[1]))
-    for number, item in found:
+    for number, item in _in_order(raw, repairs):
 
         def fault(reason: str, sentence: str, number: int = number, item: RawCue = item) -> None:
             repairs.fault(Fault(number, item.line, min(item.start, LATEST), reason), sentence)
@@ -127,37 +165,13 @@ def transcript_of(
                 "A cue is beyond the end of any recording and was left out",
             )
             continue
-        speaker = None
-        name = " ".join(clean_text(item.speaker or "").split())[:LONGEST_NAME]
-        if name:
-            speaker = speakers.setdefault(name, Speaker(len(speakers) + 1, name)).id
-        if item.end < item.start:
-            fault(
-                "it ends before it begins", f"The cue at {clock(item.start)} ended before it began"
-            )
-        start, end = ordered(min(item.start, LATEST), min(item.end, LATEST))
-        if max(item.start, item.end) > LATEST:
-            fault(
-                "it is beyond the end of any recording",
-                f"The cue at {clock(start)} ended beyond the end of any recording",
-            )
-        least = start + len(tokens)
-        if abs(item.end - item.start) < len(tokens):
-            fault(
-                "it is too short for its words",
-                f"The cue at {clock(start)} was shown for {abs(item.end - item.start)} ms, too"
-                f" short for its words: it is {len(tokens)} ms long now",
-            )
-        if until > start:
-            fault(
-                "it begins before the one before has ended",
-                f"The cue at {clock(start)} begins before the one before has ended",
-            )
+        speaker = _speaker(item, speakers)
+        start, end = _times(item, len(tokens), until, fault)
         cues.append(
             Cue(
                 id=len(cues) + 1,
                 start=start,
-                end=max(end, least),
+                end=max(end, start + len(tokens)),
                 words=_spanned(_timed(tokens, start, end, item.marks), item.spans),
                 speaker=speaker,
                 opens_paragraph=not cues or speaker != previous,

@@ -105,14 +105,12 @@ def make_video(
             count = (last - start) * RATE // 1000
             heard = read.demux(sound.stream)
             for number, frame in enumerate(frames):
-                for packet in stream.encode(frame):
-                    out.mux(packet)
+                out.mux(stream.encode(frame))
                 # Sound goes with the picture, so that neither waits for the other in memory.
                 _carry(sound, heard, start + number * 1000 / RATE + float(origin) * 1000)
                 if number % RATE == 0:
                     told(number / max(count, 1))
-            for packet in stream.encode(None):
-                out.mux(packet)
+            out.mux(stream.encode(None))
             _carry(sound, heard, None)
             finish([sound], read)
 

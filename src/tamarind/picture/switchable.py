@@ -11,7 +11,7 @@ from collections.abc import Callable, Iterator, Mapping, Sequence
 from contextlib import closing
 from dataclasses import dataclass
 from fractions import Fraction
-from itertools import pairwise
+from itertools import chain, pairwise
 from pathlib import Path
 from typing import Any
 
@@ -149,9 +149,7 @@ def _together(
                 packet.dts = dts - shifts[index]
             packet.stream = places[index]
         yield packet
-    if caption is not None:
-        yield caption
-        yield from captions
+    yield from () if caption is None else chain((caption,), captions)
 
 
 def _stream(

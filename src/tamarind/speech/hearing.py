@@ -26,7 +26,7 @@ from tamarind.speech.alignment import SHORTEST_WORD_MS, Aligner, TimedWord
 from tamarind.speech.bookmark import Bookmark
 from tamarind.speech.confidence import Sounding, with_sound
 from tamarind.speech.cores import on_one_core_each
-from tamarind.speech.coverage import Ears, PlacedText, covered
+from tamarind.speech.coverage import Align, Ears, PlacedText, covered
 from tamarind.speech.detector import FRAME, Memory
 from tamarind.speech.diarisation.channels import at_once, one_voice_a_channel, sides_of
 from tamarind.speech.diarisation.encoder import VoiceEncoder
@@ -36,7 +36,7 @@ from tamarind.speech.hearingoptions import Care, HearingOptions
 from tamarind.speech.identification import LanguageIdentifier, languages_in
 from tamarind.speech.inventions import INVENTED_CONFIDENCE, invented
 from tamarind.speech.overlaps import merged
-from tamarind.speech.pronouncer import ENGLISH, SILENT, pronouncer_for
+from tamarind.speech.pronouncer import ENGLISH, SILENT, Pronouncer, pronouncer_for
 from tamarind.speech.recognisers.base import HeardWord, Hypothesis, Recogniser
 from tamarind.speech.secondopinion import SecondListener, SecondOpinion
 from tamarind.speech.segments import OVERLAP, QUIET_MS, TURN_MS, Segment, cut, grouped, settled
@@ -399,6 +399,12 @@ def _placed(
         # Nobody knows how long the words can be.
         return texts, [[] for _ in texts]
 
+    return covered(texts, sounds, speech, _ears(how, tools, align, said_by))
+
+
+def _ears(how: HearingOptions, tools: Tools, align: Align, said_by: Pronouncer) -> Ears:
+    """What hears again where text may be missing: the recogniser itself, then another one."""
+
     def hear(recogniser: Recogniser, parts: Sequence[Samples]) -> list[Hypothesis]:
         return [best for best, *_ in recogniser.hear(parts, replace(how, care=Care.QUICK))]
 
@@ -409,8 +415,7 @@ def _placed(
     def fits(sound: Samples, words: Sequence[Sequence[str]]) -> list[float]:
         return tools.aligner.fits(sound, words, said_by)
 
-    again = Ears((partial(hear, tools.recogniser), hear_otherwise), align, fits)
-    return covered(texts, sounds, speech, again)
+    return Ears((partial(hear, tools.recogniser), hear_otherwise), align, fits)
 
 
 def _in_one(spans: Sequence[Span]) -> tuple[Span, ...]:

@@ -8,7 +8,7 @@ Gulcehre et al. 2015).
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from typing import Protocol
 
@@ -100,11 +100,28 @@ class _Beams:
         for name, value in vars(self).items():
             setattr(self, name, value[sounds])
 
-    def follow(self, parents: Ints) -> None:
-        """``parents`` (sounds, beams) are beams of the same sound."""
+    def follow(self, parents: Ints, scores: Floats) -> None:
+        """``parents`` (sounds, beams) are beams of the same sound; ``scores`` are those of the
+        texts that follow them."""
         sounds = np.arange(len(parents))[:, None]
         for name, value in vars(self).items():
             setattr(self, name, value[sounds, parents])
+        self.scores = scores
+
+    def note(
+        self, step: int, where: tuple[Ints, Ints, Ints], tokens: Ints, logs: Floats, margins: Floats
+    ) -> None:
+        """Note what was chosen in a step: ``where`` are rows (sounds, 1), places among the
+        candidates of all beams, and the beams that these follow (sounds, beams)."""
+        rows, chosen, parents = where
+        sounds, beams = self.scores.shape
+        near = (sounds, beams, -1)
+        for kept, candidates in (
+            (self.tokens, tokens), (self.logs, logs), (self.margins, margins),
+        ):  # fmt: skip
+            kept[:, :, step] = candidates.reshape(sounds, -1)[rows, chosen]
+        self.near[:, :, step] = tokens[:, :NEAR].reshape(near)[rows, parents]
+        self.near_logs[:, :, step] = logs[:, :NEAR].reshape(near)[rows, parents]
 
     def finished(
         self, sound: int, beam: int, length: int, end: float, ended: bool
@@ -124,6 +141,42 @@ class _Beams:
             score=float(self.scores[sound, beam]) + end,
             ended=ended,
         )
+
+
+def _scored(
+    following: Floats, live: _Beams, bias: Bias | None
+) -> tuple[Ints, Floats, Floats, Ints, Floats]:
+    """The candidates of all beams (sounds * beams, candidates): tokens, log-probabilities, margins,
+    states of the bias, and (sounds, beams * candidates) the scores of the texts that they make."""
+    sounds, beams = live.scores.shape
+    tokens, logs, margins = _candidates(following, max(beams + 1, NEAR), live, bias)
+    added, states = _favoured(tokens, live, bias)
+    totals = (live.scores.reshape(-1, 1) + logs + added).reshape((sounds, -1))
+    return tokens, logs, margins, states, totals
+
+
+def _going(
+    results: Sequence[list[TokenHypothesis]],
+    sounds: Ints,
+    live: _Beams,
+    limits: Ints,
+    length: int,
+    by_length: bool,
+) -> Ints:
+    """The rows of sounds whose live texts may still become the best; those that are as long as they
+    may be end, and have at least one text then."""
+    beams = live.scores.shape[1]
+    slack = 0.0 if by_length else _slack(beams)
+    going = []
+    for row, sound in enumerate(sounds):
+        full = length >= limits[sound]
+        if full and not results[sound]:
+            results[sound].append(live.finished(row, 0, length, 0.0, ended=False))
+        best = max((_rank(text, by_length) for text in results[sound]), default=-np.inf)
+        hope = live.scores[row, 0] / length if by_length else live.scores[row, 0]
+        if not full and len(results[sound]) < beams and hope > best - slack:
+            going.append(row)
+    return np.array(going, np.int64)
 
 
 def search(
@@ -148,53 +201,32 @@ def search(
     texts as beams have ended, or when no live text can still become the best.
     """
     results: list[list[TokenHypothesis]] = [[] for _ in limits]
-    sounds = np.arange(len(limits))
+    sounds, length = np.arange(len(limits)), 0
     live = _Beams(len(limits), beams, int(limits.max(initial=1)), bias.start() if bias else 0)
     last = np.full((len(limits), beams), begin, np.int64)
-    length = 0
     while len(sounds):
-        following = stepper.step(last.reshape(-1))
-        tokens, logs, margins = _candidates(following, max(beams + 1, NEAR), live, bias)
         shape = (len(sounds), -1)
-        added, states = _favoured(tokens, live, bias)
-        totals = (live.scores.reshape(-1, 1) + logs + added).reshape(shape)
+        following = stepper.step(last.reshape(-1))
+        tokens, logs, margins, states, totals = _scored(following, live, bias)
         ends = (tokens == end).reshape(shape)
-        if length < least:
-            totals[ends] = _IMPOSSIBLE
+        totals[ends & (length < least)] = _IMPOSSIBLE
         order = np.argsort(-totals, axis=1, kind="stable")
-        width = tokens.shape[1]
-        _collect(results, sounds, live, order[:, :beams], ends, logs, width, length)
+        _collect(results, sounds, live, order[:, :beams], ends, logs, tokens.shape[1], length)
         chosen = _live_choices(order, ends, beams)
-        parents = chosen // width
+        parents = chosen // tokens.shape[1]
         rows = np.arange(len(sounds))[:, None]
-        live.follow(parents)
-        live.scores = np.take_along_axis(totals, chosen, axis=1)
+        live.follow(parents, np.take_along_axis(totals, chosen, axis=1))
         last = tokens.reshape(shape)[rows, chosen]
-        live.tokens[:, :, length] = last
-        live.logs[:, :, length] = logs.reshape(shape)[rows, chosen]
-        near = (len(sounds), beams, -1)
-        live.near[:, :, length] = tokens[:, :NEAR].reshape(near)[rows, parents]
-        live.near_logs[:, :, length] = logs[:, :NEAR].reshape(near)[rows, parents]
-        live.margins[:, :, length] = margins.reshape(shape)[rows, chosen]
+        live.note(length, (rows, chosen, parents), tokens, logs, margins)
         live.states = states.reshape(shape)[rows, chosen]
         length += 1
-        going = []
-        for row, sound in enumerate(sounds):
-            full = length >= limits[sound]
-            if full and not results[sound]:
-                results[sound].append(live.finished(row, 0, length, 0.0, ended=False))
-            best = max((_rank(text, by_length) for text in results[sound]), default=-np.inf)
-            hope = live.scores[row, 0] / length if by_length else live.scores[row, 0]
-            slack = 0.0 if by_length else _slack(beams)
-            if not full and len(results[sound]) < beams and hope > best - slack:
-                going.append(row)
+        going = _going(results, sounds, live, limits, length, by_length)
         stepper.follow((rows * beams + parents).reshape(-1))
         if len(going) < len(sounds):
-            keep = np.array(going, np.int64)
-            sounds, last = sounds[keep], last[keep]
-            live.keep_sounds(keep)
-            if len(keep):
-                stepper.keep_sounds(keep)
+            sounds, last = sounds[going], last[going]
+            live.keep_sounds(going)
+            if len(going):
+                stepper.keep_sounds(going)
         on_step()
     return [_ranked(texts, by_length) for texts in results]
 

@@ -118,6 +118,32 @@ def _note(text: str) -> str:
     return ("NOTE\n" if text.startswith("\n") else "NOTE ") + "\n".join(lines)
 
 
+def _block_end(lines: Sequence[str], place: int) -> int:
+    """Return the first place from one on that belongs to no block of lines begun before it."""
+    while place < len(lines) and lines[place].strip() and "-->" not in lines[place]:
+        place += 1
+    return place
+
+
+def _put_in_place(
+    meant: tuple[int | None, int | None], raw: Sequence[RawCue], line: int, repairs: Repairs
+) -> tuple[int, int]:
+    """Return times for a cue whose own make no sense, behind those before it, and tell so."""
+    start, end = in_place(meant, raw[-1].end if raw else 0)
+    repairs.fault(
+        Fault(len(raw) + 1, line, start, "its times make no sense"),
+        f"The times of the cue at {clock(start)} make no sense and were put in place",
+    )
+    return start, end
+
+
+def _declared(lines: Sequence[str], language: str) -> str:
+    """Return the language that a file's head declares, or else ``language``."""
+    heads = (_LANGUAGE.match(line.removeprefix("NOTE ")) for line in lines[:6])
+    declared = next(filter(None, heads), None)
+    return declared.group(1) if declared and is_language(declared.group(1)) else language
+
+
 def read(text: str, language: str, repairs: Repairs | None = None) -> Transcript:
     """Cues with voices, settings, notes, spans and word times; style and region blocks are kept as
     they stand, with the notes among them and those behind the last cue.
@@ -129,61 +155,76 @@ def read(text: str, language: str, repairs: Repairs | None = None) -> Transcript
     lines = text.split("\n")
     if not re.match(r"WEBVTT(?:[ \t].*)?$", lines[0]):
         repairs.note("The first line does not say WEBVTT.")
-    heads = (_LANGUAGE.match(line.removeprefix("NOTE ")) for line in lines[:6])
-    declared = next(filter(None, heads), None)
-    raw: list[RawCue] = []
-    blocks: list[str] = []
-    notes: list[str] = []
+    reader = _Reader(lines, repairs)
     place = 0
-    found = False
     while place < len(lines):
-        line = lines[place]
-        match = _TIME_LINE.match(line)
-        meant = None if match or "-->" not in line or _NOTE.match(line) else meant_times(line)
-        place += 1
-        if not match and meant is None:
-            block = _BLOCK.match(line)
-            comment = _NOTE.match(line)
-            if "-->" in line and not comment:
-                repairs.note(f"Line {place} has no times that make sense.")
-            elif (comment or block) and (place < 2 or not lines[place - 2].strip()):
-                begun = place - 1
-                while place < len(lines) and lines[place].strip() and "-->" not in lines[place]:
-                    place += 1
-                if comment:
-                    notes.append("\n".join(lines[begun:place])[len("NOTE") :].strip(" \t"))
-                elif not found:
-                    # Notes before a block are about the file, not about a cue.
-                    blocks += [*map(_note, _said(notes)), "\n".join(lines[begun:place])]
-                    notes = []
-            continue
-        found = True
-        number = place
-        body: list[str] = []
-        while place < len(lines) and lines[place].strip() and "-->" not in lines[place]:
-            body.append(lines[place])
-            place += 1
+        place = reader.read_from(place)
+    if not reader.cues:
+        raise FormatError("The file holds no WebVTT cue: not one line with a start and end time.")
+    return transcript_of(
+        reader.cues, _declared(lines, language), repairs, "\n\n".join(reader.all_blocks())
+    )
+
+
+class _Reader:
+    """What has been read of a file: its cues, its style and region blocks with the notes among
+    them, and the notes that belong to the next cue."""
+
+    def __init__(self, lines: Sequence[str], repairs: Repairs) -> None:
+        self._lines, self._repairs = lines, repairs
+        self.cues: list[RawCue] = []
+        self._blocks: list[str] = []
+        self._notes: list[str] = []
+
+    def all_blocks(self) -> list[str]:
+        """The blocks, with notes behind the last cue."""
+        return [*self._blocks, *map(_note, _said(self._notes))]
+
+    def read_from(self, place: int) -> int:
+        """Read the cue or the block that begins in a line, if any; return the first line behind."""
+        line = self._lines[place]
+        times = _TIME_LINE.match(line)
+        meant = None if times or "-->" not in line or _NOTE.match(line) else meant_times(line)
+        if times or meant is not None:
+            return self._read_cue(place + 1, times, meant)
+        comment = _NOTE.match(line)
+        if "-->" in line and not comment:
+            self._repairs.note(f"Line {place + 1} has no times that make sense.")
+        elif (comment or _BLOCK.match(line)) and (place < 1 or not self._lines[place - 1].strip()):
+            return self._read_block(place, bool(comment))
+        return place + 1
+
+    def _read_block(self, place: int, is_comment: bool) -> int:
+        end = _block_end(self._lines, place + 1)
+        block = "\n".join(self._lines[place:end])
+        if is_comment:
+            self._notes.append(block[len("NOTE") :].strip(" \t"))
+        elif not self.cues:
+            # Notes before a block are about the file, not about a cue.
+            self._blocks += [*map(_note, _said(self._notes)), block]
+            self._notes = []
+        return end
+
+    def _read_cue(
+        self, place: int, times: re.Match[str] | None, meant: tuple[int | None, int | None] | None
+    ) -> int:
+        """Read a cue whose text begins in a line, behind its times or what they are ``meant`` to
+        be."""
+        end_place = _block_end(self._lines, place)
+        body = "\n".join(self._lines[place:end_place])
         placement = ""
-        if match:
-            groups = match.groups()
-            placement = _settings(groups[8], number, repairs)
+        if times:
+            groups = times.groups()
+            placement = _settings(groups[8], place, self._repairs)
             start, end = _ms(groups[:4]), _ms(groups[4:8])
         else:
-            start, end = in_place(meant or (None, None), raw[-1].end if raw else 0)
-            repairs.fault(
-                Fault(len(raw) + 1, number, start, "its times make no sense"),
-                f"The times of the cue at {clock(start)} make no sense and were put in place",
-            )
-        voiced = _voiced(start, end, "\n".join(body), placement, number)
-        if notes:
-            voiced[0] = replace(voiced[0], note="\n\n".join(_said(notes)))
-            notes = []
-        raw.extend(voiced)
-    if not found:
-        raise FormatError("The file holds no WebVTT cue: not one line with a start and end time.")
-    blocks += map(_note, _said(notes))
-    spoken = declared.group(1) if declared and is_language(declared.group(1)) else language
-    return transcript_of(raw, spoken, repairs, "\n\n".join(blocks))
+            start, end = _put_in_place(meant or (None, None), self.cues, place, self._repairs)
+        voiced = _voiced(start, end, body, placement, place)
+        if self._notes:
+            voiced[0] = replace(voiced[0], note="\n\n".join(_said(self._notes)))
+            self._notes = []
+        self.cues.extend(voiced)
+        return end_place
 
 
 def _said(notes: Sequence[str]) -> list[str]:

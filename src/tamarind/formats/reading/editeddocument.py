@@ -8,7 +8,7 @@ in are there.
 from __future__ import annotations
 
 import io
-from collections.abc import Callable, Collection, Iterator
+from collections.abc import Callable, Collection, Iterator, Mapping
 from typing import Any
 
 from tamarind.formats.captionfile import FormatError
@@ -61,68 +61,82 @@ def read_parts(
 
 def _docx(data: bytes) -> Iterator[Line]:
     from docx import Document
-    from docx.oxml.ns import qn
 
     document = Document(io.BytesIO(data))
     named = {style.style_id: style.name or "" for style in document.styles}
+    yield from _DocxLines(named).within(document.element.body)
 
-    def text_of(line: Any) -> str:
-        letters = []
-        for piece in pieces_in(line):
-            run = piece.getparent()
-            style = run.find(qn("w:rPr") + "/" + qn("w:rStyle")) if run is not None else None
-            if style is not None and named.get(style.get(qn("w:val"))) == STAMP:
-                continue
-            letters.append((piece.text or "") if piece.tag == qn("w:t") else said[piece.tag])
-        return "".join(letters)
 
-    def pieces_in(element: Any) -> Iterator[Any]:
-        """Text and what stands for some, but for what was taken away or is a text of its own."""
-        for child in element:
-            if child.tag in said or child.tag == qn("w:t"):
-                yield child
-            elif child.tag not in apart:
-                yield from pieces_in(child)
+class _DocxLines:
+    """Reads lines out of elements of WordprocessingML; ``named`` are styles' names by their ids."""
 
-    said = {qn("w:tab"): " ", qn("w:br"): " ", qn("w:cr"): " ", qn("w:noBreakHyphen"): "-"}
-    # A text that was moved stands where it came from too.
-    gone = {qn("w:moveFrom"), qn("w:del"), _FALLBACK}
-    boxes = qn("w:txbxContent")
-    apart = {*gone, boxes, qn("w:pPr"), qn("w:rPr")}
+    def __init__(self, named: Mapping[str, str]) -> None:
+        from docx.oxml.ns import qn
 
-    def boxes_in(element: Any) -> Iterator[Any]:
-        """Texts that float beside a paragraph, each once."""
-        for child in element:
-            if child.tag == boxes:
-                yield child
-            elif child.tag not in gone:
-                yield from boxes_in(child)
+        self._named, self._qn = named, qn
+        self._said = {
+            qn("w:tab"): " ",
+            qn("w:br"): " ",
+            qn("w:cr"): " ",
+            qn("w:noBreakHyphen"): "-",
+        }
+        # A text that was moved stands where it came from too.
+        self._gone = {qn("w:moveFrom"), qn("w:del"), _FALLBACK}
+        self._box = qn("w:txbxContent")
+        self._apart = {*self._gone, self._box, qn("w:pPr"), qn("w:rPr")}
+        self._transparent = {
+            qn(f"w:{name}") for name in ("sdt", "sdtContent", "ins", "moveTo", "customXml")
+        }
 
-    def lines_in(part: Any) -> Iterator[Line]:
+    def within(self, part: Any) -> Iterator[Line]:
+        """The lines of an element, those of boxes behind the paragraph beside which they float."""
+        qn = self._qn
         for child in part:
             if child.tag == qn("w:p"):
                 style = child.find(qn("w:pPr") + "/" + qn("w:pStyle"))
-                yield (
-                    named.get(style.get(qn("w:val")), "") if style is not None else "",
-                    text_of(child),
-                )
-                for box in boxes_in(child):
-                    yield from lines_in(box)
+                name = self._named.get(style.get(qn("w:val")), "") if style is not None else ""
+                yield name, self._text_of(child)
+                for box in self._boxes_in(child):
+                    yield from self.within(box)
             elif child.tag == qn("w:tbl"):
                 # Translations stand beside the text, which is in the first column.
                 for number, row in enumerate(child.findall(qn("w:tr"))):
                     cell = row.find(qn("w:tc"))
                     if number and cell is not None:
-                        yield from lines_in(cell)
-            elif child.tag in within:
-                yield from lines_in(child)
+                        yield from self.within(cell)
+            elif child.tag in self._transparent:
+                yield from self.within(child)
 
-    within = {qn(f"w:{name}") for name in ("sdt", "sdtContent", "ins", "moveTo", "customXml")}
-    yield from lines_in(document.element.body)
+    def _text_of(self, line: Any) -> str:
+        qn = self._qn
+        letters = []
+        for piece in self._pieces_in(line):
+            run = piece.getparent()
+            style = run.find(qn("w:rPr") + "/" + qn("w:rStyle")) if run is not None else None
+            if style is not None and self._named.get(style.get(qn("w:val"))) == STAMP:
+                continue
+            is_text = piece.tag == qn("w:t")
+            letters.append((piece.text or "") if is_text else self._said[piece.tag])
+        return "".join(letters)
+
+    def _pieces_in(self, element: Any) -> Iterator[Any]:
+        """Text and what stands for some, but for what was taken away or is a text of its own."""
+        for child in element:
+            if child.tag in self._said or child.tag == self._qn("w:t"):
+                yield child
+            elif child.tag not in self._apart:
+                yield from self._pieces_in(child)
+
+    def _boxes_in(self, element: Any) -> Iterator[Any]:
+        """Texts that float beside a paragraph, each once."""
+        for child in element:
+            if child.tag == self._box:
+                yield child
+            elif child.tag not in self._gone:
+                yield from self._boxes_in(child)
 
 
 def _odt(data: bytes) -> Iterator[Line]:
-    from odf.element import Text
     from odf.opendocument import load
     from odf.style import Style
 
@@ -132,56 +146,66 @@ def _odt(data: bytes) -> Iterator[Line]:
         for style in part.getElementsByType(Style):
             shown = style.getAttribute("displayname") or style.getAttribute("name")
             styles[style.getAttribute("name")] = shown, style.getAttribute("parentstylename")
+    yield from _OdtLines(styles).within(document.text)
 
-    def name_of(code: str | None) -> str:
+
+class _OdtLines:
+    """Reads lines out of elements of OpenDocument; ``styles`` have their names and those that they
+    were made from, by their codes."""
+
+    def __init__(self, styles: Mapping[str | None, tuple[str, str | None]]) -> None:
+        self._styles = styles
+
+    def within(self, element: Any) -> Iterator[Line]:
+        """The lines of an element, those of frames behind the paragraph beside which they float."""
+        for child in _elements(element):
+            kind = child.qname[1]
+            if kind in ("p", "h"):
+                yield self._name_of(child.getAttribute("stylename")), self._text_of(child)
+                for frame in self._frames_in(child):
+                    yield from self.within(frame)
+            elif kind == "table-row":
+                cells = [one for one in child.childNodes if one.qname[1] == "table-cell"]
+                yield from self.within(cells[0]) if cells else ()
+            elif kind not in ("tracked-changes", "table-header-rows"):
+                yield from self.within(child)
+
+    def _name_of(self, code: str | None) -> str:
         """What a style is called, or the one that it was made from as a person worked."""
         ours = {BODY_STYLE, SPEAKER, STAMP, *_LEFT_OUT}
         for _ in range(MOST_STYLES):
-            shown, parent = styles.get(code, ("", None))
+            shown, parent = self._styles.get(code, ("", None))
             if shown in ours or not parent:
                 return shown or str(code or "").replace("_20_", " ")
             code = parent
         return ""
 
-    def text_of(element: Any) -> str:
+    def _text_of(self, element: Any) -> str:
         letters = []
         for child in element.childNodes:
-            if child.nodeType == Text.nodeType:
+            kind = child.qname[1] if child.nodeType == child.ELEMENT_NODE else ""
+            if child.nodeType == child.TEXT_NODE:
                 letters.append(str(child.data))
-            elif child.qname[1] in ("s", "tab", "line-break"):
+            elif kind in ("s", "tab", "line-break"):
                 letters.append(" ")
-            elif child.qname[1] == "span" and name_of(child.getAttribute("stylename")) == STAMP:
+            elif kind == "span" and self._name_of(child.getAttribute("stylename")) == STAMP:
                 continue
-            elif child.qname[1] not in ("note", "annotation", "ruby-text", *_FRAMES):
-                letters.append(text_of(child))
+            elif kind not in ("note", "annotation", "ruby-text", *_FRAMES):
+                letters.append(self._text_of(child))
         return "".join(letters)
 
-    def lines_in(element: Any) -> Iterator[Line]:
-        for child in element.childNodes:
-            if child.nodeType == Text.nodeType:
-                continue
-            kind = child.qname[1]
-            if kind in ("p", "h"):
-                yield name_of(child.getAttribute("stylename")), text_of(child)
-                for frame in frames_in(child):
-                    yield from lines_in(frame)
-            elif kind == "table-row":
-                cells = [one for one in child.childNodes if one.qname[1] == "table-cell"]
-                yield from lines_in(cells[0]) if cells else ()
-            elif kind not in ("tracked-changes", "table-header-rows"):
-                yield from lines_in(child)
-
-    def frames_in(element: Any) -> Iterator[Any]:
+    def _frames_in(self, element: Any) -> Iterator[Any]:
         """What floats beside a paragraph."""
-        for child in element.childNodes:
-            if child.nodeType == Text.nodeType:
-                continue
+        for child in _elements(element):
             if child.qname[1] in _FRAMES:
                 yield child
             else:
-                yield from frames_in(child)
+                yield from self._frames_in(child)
 
-    yield from lines_in(document.text)
+
+def _elements(element: Any) -> Iterator[Any]:
+    """The elements right within one of OpenDocument, without its text."""
+    return (child for child in element.childNodes if child.nodeType == child.ELEMENT_NODE)
 
 
 _FRAMES = ("frame", "custom-shape")

@@ -146,21 +146,19 @@ class _Styles:
 
     def __init__(self, document: Any, language: str, has_headings: bool, across: float) -> None:
         """``across`` is how wide the text is (mm)."""
-        from odf.style import (
-            DefaultStyle,
-            ParagraphProperties,
-            Style,
-            TabStop,
-            TabStops,
-            TextProperties,
-        )
-
         self._document = document
         self._level = 3 if has_headings else 2
         self._language = language
         self._looks: dict[tuple[tuple[str, ...], str], str] = {}
         self._directed: dict[str, str] = {}
         self._number = 0
+        self._make_styles(across)
+
+    def _make_styles(self, across: float) -> None:
+        """Styles of the transcript's own; those that the document has stay as they are."""
+        from odf.style import DefaultStyle, Style, TextProperties
+
+        document, language = self._document, self._language
         tag = language.split("-")
         spoken: dict[str, str] = {"language": tag[0] or "none"}
         spoken["country"] = tag[-1] if len(tag) > 1 and len(tag[-1]) == 2 else "none"
@@ -176,22 +174,10 @@ class _Styles:
         def paragraph(
             name: str, level: int, text: dict[str, str], room: dict[str, str], tab: str = ""
         ) -> None:
-            if name in known:
-                return
-            given: dict[str, str] = {"name": _code(name), "displayname": name,
-                                     "family": "paragraph"}  # fmt: skip
-            if level:
-                given["defaultoutlinelevel"] = str(level)
-            style = Style(**given)
-            properties = ParagraphProperties(**room)
-            if tab:
-                stops = TabStops()
-                stops.addElement(TabStop(type="right", position=f"{across}mm", leaderstyle=tab,
-                                         leadertext="." if tab != "none" else " "))  # fmt: skip
-                properties.addElement(stops)
-            style.addElement(properties)
-            style.addElement(TextProperties(**spoken, **text))
-            document.styles.addElement(style)
+            if name not in known:
+                style = _paragraph_style(name, level, room, tab, across)
+                style.addElement(TextProperties(**spoken, **text))
+                document.styles.addElement(style)
 
         bold = {"fontweight": "bold", "color": _BARK}
         kept = {"keepwithnext": "always"}
@@ -432,3 +418,22 @@ FORMAT = Format(
     rank=3,
 )
 FORMATS = (FORMAT,)
+
+
+def _paragraph_style(name: str, level: int, room: dict[str, str], tab: str, across: float) -> Any:
+    """A style of paragraphs of an outline level (0: none), with a stop at its right (mm) before
+    which there is a ``tab`` line."""
+    from odf.style import ParagraphProperties, Style, TabStop, TabStops
+
+    given = {"name": _code(name), "displayname": name, "family": "paragraph"}
+    if level:
+        given["defaultoutlinelevel"] = str(level)
+    style = Style(**given)
+    properties = ParagraphProperties(**room)
+    if tab:
+        stops = TabStops()
+        stops.addElement(TabStop(type="right", position=f"{across}mm", leaderstyle=tab,
+                                 leadertext="." if tab != "none" else " "))  # fmt: skip
+        properties.addElement(stops)
+    style.addElement(properties)
+    return style

@@ -228,21 +228,12 @@ def _make_styles(document: Any, language: str, has_headings: bool, within: bool)
     speak are headings below the others, if there are any. ``within`` a client's document those that
     it has stay as they are, and others take after its own."""
     from docx.enum.style import WD_STYLE_TYPE
-    from docx.enum.text import WD_TAB_ALIGNMENT, WD_TAB_LEADER
-    from docx.oxml import OxmlElement
-    from docx.oxml.ns import qn
-    from docx.shared import Pt, RGBColor
+    from docx.shared import Pt
 
     styles = document.styles
     known = {style.name for style in styles}
     normal = styles["Normal"] if "Normal" in known else styles.default(WD_STYLE_TYPE.PARAGRAPH)
-    defaults = styles.element.find(qn("w:docDefaults"))
-    properties = defaults.find(qn("w:rPrDefault")) if defaults is not None else None
-    plain = properties.find(qn("w:rPr")) if properties is not None else None
-    if plain is not None:
-        for old in plain.findall(qn("w:lang")):
-            plain.remove(old)
-        _set_language(plain, language)
+    _speak(styles, language)
     if not within:
         normal.font.name, normal.font.size = FACE, Pt(11)
 
@@ -255,11 +246,7 @@ def _make_styles(document: Any, language: str, has_headings: bool, within: bool)
         style.quick_style = True
         if within:
             return style
-        style.font.name, style.font.size = FACE, Pt(size)
-        # The template's theme would count more than the font's name.
-        fonts = style.element.get_or_add_rPr().get_or_add_rFonts()
-        for kind in ("w:eastAsia", "w:cs", "w:hAnsi", "w:ascii"):
-            fonts.set(qn(kind), FACE)
+        _set_face(style, size)
         style.paragraph_format.space_before = Pt(0)
         style.paragraph_format.space_after = Pt(after)
         return style
@@ -272,10 +259,7 @@ def _make_styles(document: Any, language: str, has_headings: bool, within: bool)
     ]
     facts = paragraph(FACTS, "Normal", 9, 16)
     if facts is not None:
-        # What stands at the head and foot of pages is no line of the text.
-        facts.element.get_or_add_pPr().insert_element_before(
-            OxmlElement("w:suppressLineNumbers"), *AFTER_LINE_NUMBERS
-        )
+        _leave_unnumbered(facts)
     contents = paragraph(CONTENTS, "Normal", 11, 2)
     stamp = None
     if STAMP not in known:
@@ -285,20 +269,64 @@ def _make_styles(document: Any, language: str, has_headings: bool, within: bool)
         style.next_paragraph_style = styles[BODY_STYLE]
         style.paragraph_format.keep_with_next = True
     if contents is not None:
-        section = document.sections[0]
-        right = section.page_width - section.left_margin - section.right_margin
-        contents.paragraph_format.tab_stops.add_tab_stop(
-            right, WD_TAB_ALIGNMENT.RIGHT, WD_TAB_LEADER.DOTS
-        )
-    if within:
-        return
+        _add_dots(contents, document.sections[0])
+    if not within:
+        _colour(body, headings, (facts, stamp))
+
+
+def _leave_unnumbered(style: Any) -> None:
+    """What stands at the head and foot of pages is no line of the text."""
+    from docx.oxml import OxmlElement
+
+    style.element.get_or_add_pPr().insert_element_before(
+        OxmlElement("w:suppressLineNumbers"), *AFTER_LINE_NUMBERS
+    )
+
+
+def _speak(styles: Any, language: str) -> None:
+    """Give all text of a document a language."""
+    from docx.oxml.ns import qn
+
+    defaults = styles.element.find(qn("w:docDefaults"))
+    properties = defaults.find(qn("w:rPrDefault")) if defaults is not None else None
+    plain = properties.find(qn("w:rPr")) if properties is not None else None
+    if plain is not None:
+        for old in plain.findall(qn("w:lang")):
+            plain.remove(old)
+        _set_language(plain, language)
+
+
+def _set_face(style: Any, size: float) -> None:
+    """Give a style our face, in every script, and a size (points)."""
+    from docx.oxml.ns import qn
+    from docx.shared import Pt
+
+    style.font.name, style.font.size = FACE, Pt(size)
+    # The template's theme would count more than the font's name.
+    fonts = style.element.get_or_add_rPr().get_or_add_rFonts()
+    for kind in ("w:eastAsia", "w:cs", "w:hAnsi", "w:ascii"):
+        fonts.set(qn(kind), FACE)
+
+
+def _add_dots(style: Any, section: Any) -> None:
+    """Lead to a number at the right edge by dots, as tables of contents do."""
+    from docx.enum.text import WD_TAB_ALIGNMENT, WD_TAB_LEADER
+
+    right = section.page_width - section.left_margin - section.right_margin
+    style.paragraph_format.tab_stops.add_tab_stop(right, WD_TAB_ALIGNMENT.RIGHT, WD_TAB_LEADER.DOTS)
+
+
+def _colour(body: Any | None, headings: Sequence[Any | None], small: Sequence[Any | None]) -> None:
+    """Give styles that the document did not have room and colour."""
+    from docx.shared import Pt, RGBColor
+
     if body is not None:
         body.paragraph_format.line_spacing = 1.25
     for style, before in zip(headings, (0, 16, 8), strict=True):
         if style is not None:
             style.paragraph_format.space_before = Pt(before)
             style.font.bold, style.font.color.rgb = True, RGBColor.from_string(_BARK)
-    for style in filter(None, (facts, stamp)):
+    for style in filter(None, small):
         style.font.color.rgb = RGBColor.from_string(GREY)
 
 
