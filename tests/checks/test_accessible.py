@@ -50,7 +50,7 @@ class Points(unittest.TestCase):
         text = replace(settled(), language="und", speakers=(Speaker(1, ""), Speaker(2, "Warden")))
         late = (Description(1, 11_900, "A moor under a wide sky, with sheep and a cutting in it"),)
         found = answers(text, GOOD, late)
-        self.assertEqual(found["Speakers"].told, "1 voice is without a name.")
+        self.assertEqual(found["Speakers"].told, "1 speaker is without a name.")
         self.assertEqual(found["Sounds"].told, "No sound needs a name.")
         self.assertEqual(found["Languages"].answer, Answer.MISSING)
         self.assertIn("too long", found["Audio description"].told)

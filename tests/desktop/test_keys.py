@@ -37,7 +37,7 @@ class ChangingKeys(ProofTest):
     def setUp(self):
         super().setUp()
         self.addCleanup(keys.use, Keys())
-        self.dialog = KeysDialog(keys.current(), self.window.keys_changed, self.window)
+        self.dialog = KeysDialog(keys.current(), self.window.help.keys_changed, self.window)
 
     def change(self, name, key):
         self.dialog.choose(name)

@@ -46,7 +46,7 @@ class Models(WindowTest):
         without = mock.patch.object(multilingual, "languages_of_many", return_value=())
         without.start()
         self.addCleanup(without.stop)
-        self.wait(lambda: "Nothing here hears Welsh" in self.panel.go_note.text())
+        self.wait(lambda: "Nothing here recognises Welsh" in self.panel.go_note.text())
         self.assertFalse(self.panel.go.isEnabled())
         self.intake.transcribe()
         self.assertEqual(self.session.recordings.get(self.recording).state, State.READY)

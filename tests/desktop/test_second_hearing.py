@@ -75,7 +75,7 @@ class SecondHearing(WindowTest):
         make_model(self.folder / "moor tongues")
         own_shelf().add(self.folder / "moor tongues")
         by_name = {
-            words.removeprefix("Another ear: "): way(HearingOptions()).recogniser
+            words.removeprefix("Another recogniser: "): way(HearingOptions()).recogniser
             for words, way in ways_for(HearingOptions()).items()
             if words not in WAYS
         }
@@ -83,9 +83,9 @@ class SecondHearing(WindowTest):
         self.assertEqual(by_name["the multilingual one"], "many")
         self.assertIn("by dictionary, less accurate", by_name)
         welsh = [words for words in ways_for(HearingOptions("cy")) if words not in WAYS]
-        self.assertEqual(welsh, ["Another ear: moor tongues"])
+        self.assertEqual(welsh, ["Another recogniser: moor tongues"])
         english = ways_for(HearingOptions(recogniser="many"))
-        self.assertIn("Another ear: the built-in one", english)
+        self.assertIn("Another recogniser: the built-in one", english)
 
     def test_a_way_that_cannot_be_is_told_in_a_sentence_and_the_text_stays(self):
         before = self.sheet.transcript

@@ -122,7 +122,7 @@ class Window(WindowTest):
             return 0
 
         with patch.object(QDialog, "exec", look):
-            self.window.keys()
+            self.window.help.keys()
         for command in all_commands():
             self.assertIn(command.together[0] if command.together else command.label, seen)
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from functools import cached_property
+from functools import cached_property, partial
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -21,18 +21,20 @@ from tamarind.application.checking import Checking
 from tamarind.application.excerpting import Key
 from tamarind.application.failures import Unforeseen, failed
 from tamarind.application.session import Session
-from tamarind.desktop import keys, placement
+from tamarind.desktop import placement
 from tamarind.desktop.attention import DesktopNotices, Notices
 from tamarind.desktop.batch_end import BatchEnd
 from tamarind.desktop.commandbar import CommandBar
 from tamarind.desktop.commands import Where, command
 from tamarind.desktop.excerpts.commands import ExcerptCommands
+from tamarind.desktop.export.commands import ExportCommands
 from tamarind.desktop.finding.commands import FindCommands
 from tamarind.desktop.finding.find_bar import FindBar
 from tamarind.desktop.hearing_dialog import HearingDialog
+from tamarind.desktop.help_commands import HelpCommands
 from tamarind.desktop.job_commands import JobCommands
 from tamarind.desktop.menubar import MenuBar
-from tamarind.desktop.pedals import PedalDialog, Pedals
+from tamarind.desktop.pedals import Pedals
 from tamarind.desktop.playback import Playback
 from tamarind.desktop.player import Player
 from tamarind.desktop.proof.screen import ProofScreen
@@ -40,13 +42,11 @@ from tamarind.desktop.theme import colours
 from tamarind.desktop.theme.apply import apply, unstyled
 from tamarind.desktop.translation.commands import TranslationCommands
 from tamarind.desktop.widgets.header import Header
-from tamarind.desktop.widgets.hints import refresh_hints
 from tamarind.desktop.widgets.notice import Notice
 from tamarind.desktop.widgets.transport import Transport
 from tamarind.desktop.words import listed
 from tamarind.job.jobfile import SUFFIX
 from tamarind.job.settings import STEP
-from tamarind.system.log import details
 
 if TYPE_CHECKING:
     from tamarind.desktop.anything import Finder
@@ -90,6 +90,7 @@ class MainWindow(QMainWindow):
         self.pedals = Pedals(self.player, self.playback.play, self)
         self.batch_end = BatchEnd(session, notices or DesktopNotices(), self)
         self.job = JobCommands(session, self)
+        self.help = HelpCommands(self)
         self.finding = FindCommands(self._find_bar, self.show_step)
         self.commands = CommandBar(self, self.where, self.show_step)
         self.commands.add(
@@ -97,6 +98,8 @@ class MainWindow(QMainWindow):
             self.playback,
             self.job,
             self.finding,
+            self.help,
+            ExportCommands(self),
             *self.proof.workers,
             TranslationCommands(lambda: self.translation),
             ExcerptCommands(lambda: self.excerpts),
@@ -162,9 +165,9 @@ class MainWindow(QMainWindow):
 
         page = ExportScreen(self.session, self.checking)
         page.checks_asked.connect(self._show_checks)
-        page.videos_asked.connect(self.make_videos)
-        page.pages_asked.connect(self.make_pages)
-        page.everybody_asked.connect(self.ask_for_everybody)
+        page.videos_asked.connect(partial(self.commands.run, "videos"))
+        page.pages_asked.connect(partial(self.commands.run, "pages"))
+        page.everybody_asked.connect(partial(self.commands.run, "everybody"))
         page.names_corrected.connect(self._ask_for_names)
         page.style_asked.connect(lambda: self.commands.run("house_style"))
         self._take_in("export", page)
@@ -338,7 +341,7 @@ class MainWindow(QMainWindow):
 
     def _say(self, sentence: str) -> None:
         if isinstance(sentence, Unforeseen):
-            self.said.say(sentence, "Copy the details", self.copy_details)
+            self.said.say(sentence, "Copy the details", self.help.copy_details)
         else:
             self.said.say(sentence)
 
@@ -353,71 +356,6 @@ class MainWindow(QMainWindow):
     def add_recordings(self) -> None:
         """Ask which recordings belong to the job."""
         self.intake.choose_files()
-
-    @command(
-        "Videos with captions…",
-        "File",
-        "Ctrl+Shift+U",
-        name="videos",
-        opens="export",
-        also="subtitles burn burned hardcode mp4 mkv render embed movie",
-    )
-    def make_videos(self) -> None:
-        """Captions drawn on videos, or added as tracks; videos made of sound."""
-        from tamarind.desktop.export.videos_dialog import VideosDialog  # slow to import
-
-        picturing = self.proof.picturing
-        frame = picturing.on_desk.frame
-        dialog = VideosDialog(self.session, frame, picturing.edit_look, self.export.folder, self)
-        if dialog.exec():
-            self.export.make_videos(dialog)
-
-    @command(
-        "Pages to publish…",
-        "File",
-        "Ctrl+Shift+F",
-        name="pages",
-        opens="export",
-        also="html web website publish player",
-    )
-    def make_pages(self) -> None:
-        """Web pages with player, captions and transcript."""
-        from tamarind.desktop.export.pages_dialog import PagesDialog  # slow to import
-
-        dialog = PagesDialog(self.session, self.export.folder, self)
-        if dialog.exec():
-            self.export.make_pages(dialog)
-
-    @command(
-        "Add chapter marks to a recording…",
-        "Tools",
-        "Ctrl+Shift+F2",
-        name="chapter_marks",
-        opens="export",
-        also="bookmarks sections",
-    )
-    def mark_chapters(self) -> None:
-        """A copy of the shown recording with the headings of its text as chapters."""
-        self.export.mark_chapters()
-
-    @command(
-        "Accessibility check…",
-        "Checks",
-        "Ctrl+R",
-        name="everybody",
-        opens="export",
-        also="wcag a11y deaf blind captions",
-    )
-    def ask_for_everybody(self) -> None:
-        """What is missing for those who do not hear, do not see, or read another language."""
-        from tamarind.desktop.export.everybody_dialog import EverybodyDialog  # slow to import
-
-        dialog = EverybodyDialog(self.session, self.checking, self)
-        wanted: list[str] = []
-        dialog.mend_asked.connect(wanted.append)
-        dialog.exec()
-        for name in wanted[:1]:
-            self.commands.run(name)
 
     def _ask_for_names(self, names: list[str], recording_ids: list[int]) -> None:
         """Once: whether what is corrected may be kept for later recordings."""
@@ -562,58 +500,6 @@ class MainWindow(QMainWindow):
         self.transport.restyle()
         for widget in self.findChildren(QWidget):
             widget.update()
-
-    @command("Keys…", "Help", "F1", also="shortcuts hotkeys keyboard")
-    def keys(self) -> None:
-        """All keys, to be looked up and changed."""
-        from tamarind.desktop.keys_dialog import KeysDialog
-
-        KeysDialog(keys.current(), self.keys_changed, self).exec()
-
-    def keys_changed(self) -> None:
-        """Keep the keys, and have them in force."""
-        keys.keep_keys(keys.current())
-        self.commands.give_keys()
-        refresh_hints(self)
-
-    @command("Foot pedal…", "Tools", also="footswitch")
-    def pedal(self) -> None:
-        """What pedals are there, and what they do."""
-        PedalDialog(self.pedals, self).exec()
-
-    @command("Decoded sound…", "Tools", also="cache disk space")
-    def room(self) -> None:
-        """How much there is of it, and where."""
-        from tamarind.desktop.room_dialog import RoomDialog
-
-        RoomDialog(self).exec()
-
-    @command("Guide", "Help", "Shift+F1")
-    def guide(self) -> None:
-        """How things are done, page by page."""
-        from tamarind.desktop.help import GuideDialog
-
-        GuideDialog(self).exec()
-
-    @command("What is new", "Help")
-    def news(self) -> None:
-        """The changes of every version."""
-        from tamarind.desktop.help import PageDialog, news
-
-        PageDialog("What is new", news(), self).exec()
-
-    @command("About Tamarind", "Help", also="version licence")
-    def about(self) -> None:
-        """What this is, and under which licences."""
-        from tamarind.desktop.help import PageDialog, about
-
-        PageDialog("About Tamarind", about(), self).exec()
-
-    @command("Copy details of errors", "Help", also="bug report log")
-    def copy_details(self) -> None:
-        """Copy versions and the end of the log, for whoever is asked for help."""
-        QApplication.clipboard().setText(details())
-        self.said.say("The details are copied; nothing of your recordings is in them.")
 
     @command("Quit", "File", "Ctrl+Q", last=True)
     def quit(self) -> None:

@@ -60,7 +60,7 @@ def ways_for(how: HearingOptions) -> dict[str, Way]:
         known = ()
     for name, words in others:
         if name not in known and catalogue.hears(name, how.language):
-            ways[f"Another ear: {words}"] = partial(_by, name)
+            ways[f"Another recogniser: {words}"] = partial(_by, name)
     return ways
 
 
@@ -208,7 +208,7 @@ class SecondHearing(QWidget):
         spoken = {cue.language for cue in text.cues[first : last + 1]}
         if len(spoken) == 1:
             how = replace(how, language=spoken.pop() or how.language, others=())
-        self._heard_by = self.way.currentText().removeprefix("Another ear: ")
+        self._heard_by = self.way.currentText().removeprefix("Another recogniser: ")
         self._asked = _Asked(
             recording.id,
             tuple(cue.id for cue in text.cues[slice(*around)]),
