@@ -29,8 +29,8 @@ class Points(unittest.TestCase):
         "Transcript",
                                    "Audio description", "Contrast", "Readable"})  # fmt: skip
         self.assertTrue(all(found[title].mend for title in missing))
-        self.assertEqual(found["No uncertain words"].told, "1 word is doubtful.")
-        self.assertEqual(found["Readable"].told, "2 rules are broken that must hold.")
+        self.assertEqual(found["No uncertain words"].told, "1 word is uncertain.")
+        self.assertEqual(found["Readable"].told, "2 errors are in the captions.")
 
     def test_what_is_complete_has_nothing_to_do(self):
         seen = (Description(1, 100, "A moor"),)

@@ -27,7 +27,7 @@ class Notices(unittest.TestCase):
         title, text = words_for("Moor", totals(1, 2), 30)
         self.assertEqual(title, "Moor: 1 draft is ready")
         self.assertIn("2 could not be transcribed", text)
-        self.assertIn("nothing could be heard", words_for("Moor", totals(0, 2), 0)[0])
+        self.assertIn("nothing could be transcribed", words_for("Moor", totals(0, 2), 0)[0])
 
     def test_the_stand_in_keeps_what_would_be_shown_and_the_sound_ships(self):
         notices = KeptNotices()

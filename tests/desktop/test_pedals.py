@@ -105,7 +105,7 @@ class WithFeet(FolderTest):
         self.after(self.pedal.close)
         self.pedals.take_found(FoundPedals((), "3 input devices may not be read."))
         dialog = PedalDialog(self.pedals)
-        self.assertIn("No pedal is there", dialog.state.text())
+        self.assertIn("No pedal is connected", dialog.state.text())
         self.assertIn("may not be read", dialog.state.text())
         dialog.pretend()
         self.assertIn("Pretended pedal", dialog.state.text())

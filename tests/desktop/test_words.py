@@ -75,11 +75,12 @@ class Stages(unittest.TestCase):
         text = moor()
         stage = stage_of(Pretended(text), recording(State.DRAFT))
         self.assertEqual(
-            (stage.text, stage.detail), ("Draft ready", "19 words · 1 doubt · about 15 s to proof")
+            (stage.text, stage.detail),
+            ("Draft ready", "19 words · 1 uncertain word · about 15 s to proof"),
         )
         half = edits.settle(text, 0, 1)
         stage = stage_of(Pretended(half), recording(State.DRAFT))
-        self.assertEqual((stage.text, stage.needs_attention), ("1 doubt left", True))
+        self.assertEqual((stage.text, stage.needs_attention), ("1 to review", True))
         self.assertAlmostEqual(stage.proofed, 6 / 19)
         whole = edits.settle(text, 0, 3)
         self.assertEqual(stage_of(Pretended(whole), recording(State.DRAFT)).text, "Proofed")

@@ -3,7 +3,7 @@
 import unittest
 from dataclasses import replace
 
-from hypothesis import given
+from hypothesis import example, given
 from hypothesis import strategies as st
 
 from tamarind.language.housestyle import Dates, Numbers, SpelledLetters, Times, UnitForm, Wording
@@ -117,6 +117,7 @@ class Quantities(unittest.TestCase):
             self.assertEqual(new, wanted, language)
 
     @given(st.lists(st.sampled_from(WORDS), min_size=1, max_size=9))
+    @example(["on", "nineteen", "March", "March"])
     def test_once_written_as_the_style_wants_a_text_stays(self, words):
         for wording in (SHORT, WHOLE, FULL):
             once = written(" ".join(words), wording)

@@ -207,7 +207,7 @@ class Who(unittest.TestCase):
         with mock.patch.object(catalogue, "folders_here", return_value=[]):
             with (
                 mock.patch.object(multilingual, "languages_of_many", return_value=("en", "fr")),
-                self.assertRaisesRegex(RecogniserError, "that hears French"),
+                self.assertRaisesRegex(RecogniserError, "that knows French"),
             ):
                 catalogue.check(HearingOptions("fr", Care.DOUBLE))
             with (

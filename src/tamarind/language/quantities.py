@@ -200,6 +200,14 @@ class _Calendar:
         if english and words[place].casefold() == "the" and not (counted or joined):
             # "The 15 March" is how it is written; the article may belong to what follows.
             return None
+        if (
+            english
+            and place
+            and self._month(words, place - 1)
+            and not _closed(words, place - 1, place)
+        ):
+            # "March 19 March": which of them the day belongs to, nobody knows.
+            return None
         month = self._month(words, at)
         figures = words[at - 1][:1].isdigit() or english
         if not month or (english and not counted and not words[at - count][:1].isdigit()):
