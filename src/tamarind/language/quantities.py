@@ -200,12 +200,7 @@ class _Calendar:
         if english and words[place].casefold() == "the" and not (counted or joined):
             # "The 15 March" is how it is written; the article may belong to what follows.
             return None
-        if (
-            english
-            and place
-            and self._month(words, place - 1)
-            and not _closed(words, place - 1, place)
-        ):
+        if english and self._is_behind_month(words, place):
             # "March 19 March": which of them the day belongs to, nobody knows.
             return None
         month = self._month(words, at)
@@ -255,6 +250,10 @@ class _Calendar:
         if day == 1 and base_of(self.language) == "fr":
             new = f"1er{new[1:]}"
         return end - first, new
+
+    def _is_behind_month(self, words: Sequence[str], place: int) -> bool:
+        before = place - 1
+        return place > 0 and self._month(words, before) > 0 and not _closed(words, before, place)
 
     def _month(self, words: Sequence[str], place: int) -> int:
         if place >= len(words):
