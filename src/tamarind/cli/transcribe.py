@@ -35,6 +35,7 @@ from tamarind.batch.messages import (
 from tamarind.batch.pace import Pace, pace_file
 from tamarind.batch.pool import WorkerPool
 from tamarind.cli.files import Below, expanded, inside, with_folder
+from tamarind.cli.intojob import IntoJob
 from tamarind.cli.made import Ledger, digest
 from tamarind.cli.names import names_in, with_names
 from tamarind.cli.options import DETECTIONS, QUALITIES
@@ -49,6 +50,7 @@ from tamarind.formats.format import Options, Origin
 from tamarind.formats.reading.template import Template, read_template
 from tamarind.formats.timecode import clock
 from tamarind.job.bringing import found
+from tamarind.job.jobfile import JobError
 from tamarind.language.finishing import finished
 from tamarind.language.housestyle import HouseStyle, StyleError
 from tamarind.language.publishing import published
@@ -107,21 +109,31 @@ def transcribe(options: argparse.Namespace) -> int:
             how = with_only_language(replace(how, recogniser=choice(how.recogniser).name))
         templates = tuple(map(read_template, options.template))
         work = _work(options.files)
-        options.output.mkdir(parents=True, exist_ok=True)
+        if options.job is not None and options.translate:
+            raise ValueError("A job's translations are made in the job: leave out --translate.")
+        if options.job is None or options.formats:
+            options.output.mkdir(parents=True, exist_ok=True)
+        job = None if options.job is None else IntoJob(options.job, style, options.style)
+    except JobError as error:
+        return told(error, SOME_FAILED)
     except (StyleError, ValueError, GlossaryError, RecogniserError, FormatError) as error:
         return told(error, WRONG_USE)
     except OSError as error:
         return told(f"{options.output}: {error.strerror}.", WRONG_USE)
     usual = "srt" if options.empty_cues is None else "json"
-    formats = list(dict.fromkeys(options.formats or [usual]))
+    usually = [usual] if job is None else []
+    formats = list(dict.fromkeys(options.formats or usually))
     out = Output(sys.stdout if options.progress == "json" else sys.stderr)
     meter = meter_for(options.progress, out)
-    run = _Run(options, how, formats, meter=meter, style=style, templates=templates)
-    run.begin(work)
+    run = _Run(options, how, formats, meter=meter, style=style, templates=templates, job=job)
     try:
+        run.begin(work)
         run.follow()
     except ClusterError as error:
         return told(error, WRONG_USE)
+    finally:
+        if job is not None:
+            job.close()
     if out.failed and options.progress == "json":
         return told(f"the progress could not all be written: {out.failed}.", SOME_FAILED)
     return SOME_FAILED if run.failed else DONE
@@ -139,7 +151,9 @@ class _Run:
         meter: Meter,
         style: HouseStyle,
         templates: tuple[Template, ...],
+        job: IntoJob | None,
     ) -> None:
+        self._job = job
         self._options, self._how = options, how
         self._formats, self._meter, self._style = formats, meter, style
         self._templates = templates
@@ -156,6 +170,10 @@ class _Run:
         """
         for item in work:
             item.language, item.how = self._how.written, self._how
+            if self._job is not None and self._job.has_text(item.path):
+                text = f"{item.path}: has a text in the job already, which stays"
+                self._meter.ended(item.name, text, event="skipped")
+                continue
             names = [item.plain, item.stem, with_folder(item.stem, item.path)]
             mark = ""
             if any(target.exists() for name in names for target in self._targets(name)):
@@ -163,8 +181,10 @@ class _Run:
                 item.stem = self._name_for(item, mark, names)
             there = [target for target in self._targets(item.stem) if target.exists()]
             settings = self._settings()
-            done = len(there) == len(self._targets(item.stem)) and all(
-                self._ledger.is_done(target, mark, settings) for target in there
+            done = (
+                self._job is None
+                and len(there) == len(self._targets(item.stem))
+                and all(self._ledger.is_done(target, mark, settings) for target in there)
             )
             strange = [target for target in there if not self._ledger.is_ours(target)]
             if done and not self._options.again:
@@ -334,7 +354,9 @@ class _Run:
             numbered=options.line_numbers,
             templates=self._templates,
         )
-        written = []
+        if not self._put_into_job(item, text):
+            return
+        written = [str(options.job)] if self._job is not None else []
         texts = {"": text}
         for language in self._into:
             if text.cues and base_of(language) != base_of(text.language):
@@ -361,6 +383,24 @@ class _Run:
                 return
             written.append(str(target))
         self._tell(item, text, written)
+
+    def _put_into_job(self, item: _Work, text: Transcript) -> bool:
+        """Add a recording to the job, if one is named; whether it is there."""
+        if self._job is None:
+            return True
+        how = item.how
+        if how.language == UNDETERMINED:
+            how = replace(how, language=item.language, others=())
+        section = self._options.start, self._options.end
+        try:
+            self._job.take(
+                item.path, text, how, section=section, duration=item.duration,
+                mark=item.mark or _mark_of(item.path), unheard=item.unheard,
+            )  # fmt: skip
+        except JobError as error:
+            self._give_up(item, f"{item.path}: {error}")
+            return False
+        return True
 
     def _tell(self, item: _Work, text: Transcript, written: list[str]) -> None:
         """Say what became of a recording."""

@@ -28,6 +28,12 @@ def add_options(command: argparse.ArgumentParser) -> None:
         "-o", "--output", type=Path, default=Path(), metavar="DIR", help="where to (here)"
     )
     command.add_argument(
+        "--job",
+        type=Path,
+        metavar="JOB",
+        help="add the recordings with their drafts to this job, new or not; files only by --format",
+    )
+    command.add_argument(
         "--settings", type=Path, metavar="FILE", help="these options by name, as TOML or JSON"
     )
     command.add_argument(
