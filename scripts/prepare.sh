@@ -54,6 +54,8 @@ python_packages() {
         return 0
     fi
     echo "Preparing .venv for a $whose (a minute or two the first time)"
+    # A person's lacks parts of packages, which installing tools would not bring back.
+    [ "$whose" = person ] || ! grep -q "^person" "$stamp" 2>/dev/null || rm -rf .venv
     [ -x .venv/bin/python ] || "$python" -m venv .venv || {
         echo "The virtual environment could not be made: apt-get install python3-venv"
         return 1
@@ -75,7 +77,8 @@ python_packages() {
     }
     # Foot pedals are read by a package that is built here, for which a compiler is needed.
     install '.[pedal]' 2>/dev/null || echo "Foot pedals cannot be used: the package evdev could not be built here."
-    .venv/bin/python scripts/slim.py ${FOR_TESTS:+--keep-samples} || return 1
+    # Developers drive windows, check types and hear samples, with parts that a person never needs.
+    [ "$whose" = developer ] || .venv/bin/python scripts/slim.py || return 1
     echo "$whose" >"$stamp"
 }
 

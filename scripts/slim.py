@@ -1,9 +1,9 @@
 """Remove from an environment what Tamarind never loads: most of Qt, tests of packages, samples.
 
-    PYTHON scripts/slim.py [--keep-samples]
+    PYTHON scripts/slim.py
 
-PYTHON is that of the environment. ``--keep-samples`` leaves recordings that the tests hear. What
-goes is told in MB; afterwards the parts of Qt that are used are loaded, or it ends with 1.
+PYTHON is that of the environment. What goes is told in MB; afterwards the parts of Qt that are used
+are loaded, or it ends with 1.
 """
 
 from __future__ import annotations
@@ -43,8 +43,8 @@ NEVER = (
     # Of this package only the network is used, of tokenizers nothing that fetches.
     "moonshine_voice/libmoonshine.so", "moonshine_voice.libs", "hf_xet", "huggingface_hub",
     "scipy/**/tests", "numpy/**/tests", "onnx/backend/test", "fontTools/**/*.c", "babel/**/*.po",
+    "moonshine_voice/assets/*.wav",
 )  # fmt: skip
-SAMPLES = ("moonshine_voice/assets/*.wav",)
 
 
 def unused(site: Path) -> Iterator[Path]:
@@ -79,8 +79,7 @@ def size_of(path: Path) -> int:
 def main() -> int:
     """Remove, and try what is left."""
     site = Path(sysconfig.get_paths()["purelib"])
-    never = [*NEVER] if "--keep-samples" in sys.argv[1:] else [*NEVER, *SAMPLES]
-    gone = {*unused(site), *(path for pattern in never for path in site.glob(pattern))}
+    gone = {*unused(site), *(path for pattern in NEVER for path in site.glob(pattern))}
     freed = 0
     for path in sorted(gone):
         if path.exists():

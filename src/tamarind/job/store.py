@@ -7,17 +7,16 @@ import json
 import os
 import re
 import sqlite3
-from array import array
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import asdict, dataclass
-from operator import attrgetter
 from pathlib import Path
 
 from tamarind.job import contents as reading
 from tamarind.job import schema
 from tamarind.job.contents import Contents
-from tamarind.job.cuedata import checksum, draft_row_of, row_of
+from tamarind.job.cuedata import draft_row_of
 from tamarind.job.document import Document
+from tamarind.job.documentrows import DocumentRows
 from tamarind.job.jobfile import (
     HOLDER,
     JobError,
@@ -33,13 +32,7 @@ from tamarind.job.schema import SCHEMA_VERSION
 from tamarind.language.stylebook import ORDINARY_STYLE
 from tamarind.speech.hearingoptions import AS_USUAL, HearingOptions
 from tamarind.transcript.bounds import clean_text
-from tamarind.transcript.changed import changed_range
-from tamarind.transcript.codec import speaker_row
-from tamarind.transcript.descriptions import row_of as description_row
-from tamarind.transcript.excerpts import row_of as excerpt_row
 from tamarind.transcript.model import Cue, Transcript
-from tamarind.translation.entries import changed_cues
-from tamarind.translation.tracks import Track, entry_row
 
 LAST_GIVEN = "last recording given"
 """The setting that tells the highest number that any recording has had."""
@@ -70,7 +63,6 @@ class JobStore:
         check_header(self.path)
         self._lock = JobLock(self.path)
         self._together = False
-        self._orders: dict[int, tuple[tuple[Cue, ...], array[int]]] = {}
         try:
             if not os.path.lexists(self.path):
                 make_file(self.path)
@@ -79,9 +71,11 @@ class JobStore:
             contents = examined(self.path)
             self._read = dict(contents.documents)
             self._db = sqlite3.connect(self.path, isolation_level=None)
+            self._rows = DocumentRows(self._db)
             self._prepare()
             for recording_id in contents.reordered:
-                self._keep_order(recording_id, self._read[recording_id].transcript.cues)
+                with self._transaction():
+                    self._rows.keep_order(recording_id, self._read[recording_id].transcript.cues)
         except BaseException as error:
             if hasattr(self, "_db"):
                 self._db.close()
@@ -189,9 +183,7 @@ class JobStore:
                 )
                 self._save_recording(recording)
                 document = contents.documents.get(recording.id, empty)
-                self._save_transcript(recording.id, empty.transcript, document.transcript)
-                self._save_tracks(recording.id, empty, document)
-                self._save_chosen(recording.id, empty, document)
+                self._save_document(recording.id, empty, document)
                 self._add_to_draft(recording.id, contents.drafts.get(recording.id, ()), True)
 
     def save_all(
@@ -215,9 +207,7 @@ class JobStore:
             for key, value in settings.items():
                 self._db.execute("REPLACE INTO setting VALUES (?, ?)", (key, value))
             for recording_id, (before, after) in documents.items():
-                self._save_transcript(recording_id, before.transcript, after.transcript)
-                self._save_tracks(recording_id, before, after)
-                self._save_chosen(recording_id, before, after)
+                self._save_document(recording_id, before, after)
 
     def set_order(self, recording_ids: Sequence[int]) -> None:
         """Keep the recordings in this order."""
@@ -246,9 +236,7 @@ class JobStore:
         """
         with self._transaction():
             self._save_recording(recording)
-            self._save_transcript(recording.id, before.transcript, after.transcript)
-            self._save_tracks(recording.id, before, after)
-            self._save_chosen(recording.id, before, after)
+            self._save_document(recording.id, before, after)
             self._add_to_draft(recording.id, heard, afresh)
 
     def save_draft(self, recording_id: int, cues: Sequence[Cue]) -> None:
@@ -352,122 +340,12 @@ class JobStore:
     def save_document(self, recording_id: int, before: Document, after: Document) -> None:
         """Write what differs between two versions of a text, in one transaction."""
         with self._transaction():
-            self._save_transcript(recording_id, before.transcript, after.transcript)
-            self._save_tracks(recording_id, before, after)
-            self._save_chosen(recording_id, before, after)
+            self._save_document(recording_id, before, after)
 
-    def _save_transcript(self, recording_id: int, before: Transcript, after: Transcript) -> None:
-        if before is after:
-            return
-        self._read.pop(recording_id, None)
-        first, old_last, new_last = changed_range(before.cues, after.cues)
-        old = {cue.id: cue for cue in before.cues[first:old_last]}
-        new = {cue.id: cue for cue in after.cues[first:new_last]}
-        self._db.executemany(
-            "REPLACE INTO cue (recording, id, start, end, speaker, opens_paragraph, settled,"
-            " breaks, words, shaped, placement, note, more, mark)"
-            " VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
-            [
-                (recording_id, *(row := row_of(cue)), checksum(row))
-                for cue in new.values()
-                if old.get(cue.id) is not cue
-            ],
-        )
-        self._db.executemany(
-            "DELETE FROM cue WHERE recording = ? AND id = ?",
-            [(recording_id, number) for number in old.keys() - new.keys()],
-        )
-        order = self._order_of(recording_id, before.cues)
-        if list(old) != list(new):
-            order = order[:first] + array("q", new) + order[old_last:]
-            self._db.execute(
-                "UPDATE recording SET cue_order = ? WHERE id = ?",
-                (order.tobytes(), recording_id),
-            )
-        self._orders[recording_id] = (after.cues, order)
-        about = before.speakers, before.language, before.preamble
-        if about != (after.speakers, after.language, after.preamble):
-            speakers = json.dumps(list(map(speaker_row, after.speakers)), ensure_ascii=False)
-            self._db.execute(
-                "UPDATE recording SET speakers = ?, text_language = ?, preamble = ? WHERE id = ?",
-                (speakers, after.language, after.preamble, recording_id),
-            )
-
-    def _save_chosen(self, recording_id: int, before: Document, after: Document) -> None:
-        """Excerpts and descriptions, which are few."""
-        was, now = ((d.excerpts, d.descriptions) for d in (before, after))
-        if was == now:
-            return
-        self._read.pop(recording_id, None)
-        kept = [
-            json.dumps(rows, ensure_ascii=False)
-            for rows in (
-                list(map(excerpt_row, after.excerpts)),
-                list(map(description_row, after.descriptions)),
-            )
-        ]
-        self._db.execute(
-            "UPDATE recording SET excerpts = ?, descriptions = ? WHERE id = ?",
-            (*kept, recording_id),
-        )
-
-    def _order_of(self, recording_id: int, cues: tuple[Cue, ...]) -> array[int]:
-        """The ids of a text's cues in order, at no cost if it is the text that was saved last."""
-        known = self._orders.get(recording_id)
-        if known is not None and known[0] is cues:
-            return known[1]
-        return array("q", map(attrgetter("id"), cues))
-
-    def _save_tracks(self, recording_id: int, before: Document, after: Document) -> None:
-        if before.tracks is not after.tracks:
+    def _save_document(self, recording_id: int, before: Document, after: Document) -> None:
+        if before is not after:
             self._read.pop(recording_id, None)
-        old_tracks = {track.language: track for track in before.tracks}
-        new_tracks = {track.language: track for track in after.tracks}
-        for language in old_tracks.keys() - new_tracks.keys():
-            for table in ("track", "translated"):
-                self._db.execute(
-                    f"DELETE FROM {table} WHERE recording = ? AND language = ?",
-                    (recording_id, language),
-                )
-        for language, track in new_tracks.items():
-            if old_tracks.get(language) is track:
-                continue
-            self._db.execute(
-                "INSERT OR IGNORE INTO track (recording, language) VALUES (?, ?)",
-                (recording_id, language),
-            )
-            old = old_tracks.get(language, Track(language)).texts
-            differ = sorted(changed_cues(old, track.texts))
-            self._db.executemany(
-                "REPLACE INTO translated VALUES (?, ?, ?, ?, ?, ?, ?, ?)",
-                [
-                    (
-                        recording_id,
-                        *(row := (language, cue, *entry_row(entry)))[:5],
-                        checksum(row),
-                        entry.comment,
-                    )
-                    for cue in differ
-                    if (entry := track.texts.get(cue)) is not None
-                ],
-            )
-            self._db.executemany(
-                "DELETE FROM translated WHERE recording = ? AND language = ? AND cue = ?",
-                [(recording_id, language, cue) for cue in differ if cue not in track.texts],
-            )
-
-        if list(old_tracks) != list(new_tracks):
-            self._db.executemany(
-                "UPDATE track SET position = ? WHERE recording = ? AND language = ?",
-                [(place, recording_id, language) for place, language in enumerate(new_tracks)],
-            )
-
-    def _keep_order(self, recording_id: int, cues: tuple[Cue, ...]) -> None:
-        order = array("q", map(attrgetter("id"), cues))
-        with self._transaction():
-            self._db.execute(
-                "UPDATE recording SET cue_order = ? WHERE id = ?", (order.tobytes(), recording_id)
-            )
+        self._rows.save(recording_id, before, after)
 
     def _prepare(self) -> None:
         self._db.execute("PRAGMA trusted_schema = OFF")
