@@ -192,7 +192,7 @@ def measure(folder: Path, count: int, wanted: list[str]):
         bar.close_bar()
         from tamarind.desktop.anything import AnythingDialog
 
-        dialog = AnythingDialog(window.finder(), window)
+        dialog = AnythingDialog(window.anything.finder(), window)
         dialog.show()
         yield "find anything, a letter", timed(lambda: dialog.query.setText("zebra"))
         yield "find anything, the longest turn after it", rest(1.5)

@@ -131,13 +131,13 @@ def draw(job: Path, wanted: set[str]) -> None:
     take("proof-paragraphs")
     session.texts.undo()
     window.proof.change_layout()
-    window.proof.toggle_loupe()
+    window.proof.loupe.toggle()
     for _ in range(8):
-        window.proof.loupe.keyPressEvent(
+        window.proof.loupe.shown.keyPressEvent(
             QKeyEvent(QEvent.Type.KeyPress, Qt.Key.Key_Right, Qt.KeyboardModifier.NoModifier)
         )
     take("proof-loupe")
-    window.proof.close_loupe()
+    window.proof.loupe.close()
     window.set_dark(True)
     take("proof-dark")
     window.set_dark(False)

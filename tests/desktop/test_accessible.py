@@ -77,7 +77,7 @@ class NamesAndRoles(ProofTest):
 
     def test_in_the_dialogs(self):
         shown = self.session.shown
-        finder = self.window.finder()
+        finder = self.window.anything.finder()
         for dialog in (
             KeysDialog(keys.current(), lambda: None, self.window),
             AnythingDialog(finder, self.window),
@@ -102,7 +102,7 @@ class NamesAndRoles(ProofTest):
 
     def test_the_loupe_tells_its_edge(self):
         self.key(KEY.Key_X, ALT)
-        told = QAccessible.queryAccessibleInterface(self.window.proof.loupe)
+        told = QAccessible.queryAccessibleInterface(self.window.proof.loupe.shown)
         self.assertEqual(told.text(QAccessible.Text.Name), "Loupe")
         self.assertIn("start of the cue", told.text(QAccessible.Text.Description))
 

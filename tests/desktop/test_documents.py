@@ -124,7 +124,7 @@ class Translating(WindowTest):
 
     def test_without_an_engine_it_says_how_to_get_one(self):
         screen = self.screen(Spanish(pairs=()))
-        self.assertIn("sudo apt install", screen.empty_note.text())
+        self.assertIn("sudo apt install", screen.empty.note.text())
         self.assertFalse(screen.go.isVisible())
 
     @unittest.skipUnless(shutil.which("apertium"), "Apertium is not installed")

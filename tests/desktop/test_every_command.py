@@ -11,7 +11,7 @@ from PySide6.QtGui import QKeySequence
 from PySide6.QtWidgets import QApplication, QDialog, QFileDialog, QInputDialog, QMenu, QMessageBox
 
 from tamarind.desktop.commands import NOTHING, Where, all_commands
-from tamarind.desktop.proof import screen
+from tamarind.desktop.proof import marking
 from tamarind.desktop.theme import colours
 from tests.desktop.support import WindowTest
 
@@ -53,7 +53,7 @@ class EveryCommand(WindowTest):
         stack.enter_context(
             mock.patch.object(sys, "excepthook", lambda *error: self.errors.append(error[1]))
         )
-        stack.enter_context(mock.patch.object(screen, "QMenu", MenuNobodyChoosesFrom))
+        stack.enter_context(mock.patch.object(marking, "QMenu", MenuNobodyChoosesFrom))
         stack.enter_context(mock.patch.object(QDialog, "exec", self.ask))
         for kind, name, answer in (
             (QFileDialog, "getOpenFileName", ("", "")),

@@ -103,7 +103,7 @@ class ChangingKeys(ProofTest):
 class FindingAnything(ProofTest):
     def setUp(self):
         super().setUp()
-        self.finder = self.window.finder()
+        self.finder = self.window.anything.finder()
 
     def kinds(self, query):
         return [hit.kind for hit in self.finder.hits(query)]

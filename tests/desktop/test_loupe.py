@@ -15,7 +15,7 @@ class LoupeTest(ProofTest):
         super().setUp()
         self.sheet.cue_caret.go_to((4, 0))
         self.key(KEY.Key_X, ALT)
-        self.loupe = self.window.proof.loupe
+        self.loupe = self.window.proof.loupe.shown
         self.before = self.text
 
     def cue(self):
@@ -57,7 +57,7 @@ class Opening(LoupeTest):
         self.key(KEY.Key_Escape)
         self.assertLess(self.sheet.row_geometry.row_area(4).height(), height - 100)
         self.assertIs(QApplication.focusWidget(), self.sheet)
-        self.assertIsNone(self.window.proof.loupe)
+        self.assertIsNone(self.window.proof.loupe.shown)
 
     def test_it_goes_to_the_neighbour_and_stays_with_its_cue(self):
         self.key(KEY.Key_Down)
@@ -106,7 +106,7 @@ class ByMouse(LoupeTest):
         self.drag(x, x - 60, _RULER + 20, ALT)
         self.assertLess(self.cue().end, before.end - 100)
         self.assertEqual([w.text for w in self.cue().words], [w.text for w in before.words])
-        self.window.proof.close_loupe()
+        self.window.proof.loupe.close()
         self.key(KEY.Key_Z, CTRL)
         self.assertEqual(self.text, self.before)
 

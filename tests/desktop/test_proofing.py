@@ -166,7 +166,7 @@ class Marks(ProofTest):
         self.assertEqual(read_marks("cough\n[door {time}]\n\n"), ("cough", "door {time}"))
         self.assertEqual(read_marks(" \n"), MARKS)
         self.sheet.caret.set((3, 4))
-        self.window.proof.insert_mark("[laughter]")
+        self.window.proof.marking.insert_mark("[laughter]")
         self.assertIn("Dry. [laughter] You", self.text.cues[3].text)
 
 
@@ -203,7 +203,7 @@ class Listening(ProofTest):
 
     def test_going_to_a_time(self):
         word = self.text.cues[6].words[2]
-        self.window.proof.go_to_time(word.start + 5)
+        self.window.proof.listening.go_to_time(word.start + 5)
         self.assertEqual((self.sheet.caret.place[0], self.sheet.cue_caret.word()), (6, 2))
         self.assertEqual(self.player.position, word.start + 5)
 

@@ -37,7 +37,7 @@ class SmallCards(WindowTest):
 class Loupe(WindowTest):
     def test_short_words_are_read_by_pointing_and_from_near(self):
         self.window.show_step("proof")
-        self.window.proof.toggle_loupe()
+        self.window.proof.loupe.toggle()
         QTest.qWait(50)
         (loupe,) = self.window.proof.sheet.findChildren(LoupeWidget)
         word = loupe.cue.words[1]

@@ -38,6 +38,7 @@ class JobCommands(QObject):
     new path."""
 
     job_asked = Signal(object)
+    recordings_asked = Signal()
     name_asked = Signal(object)
 
     def __init__(self, session: Session, window: QWidget) -> None:
@@ -108,6 +109,18 @@ class JobCommands(QObject):
         menu.setToolTipsVisible(True)
         if not others:
             menu.addAction("no other job yet").setEnabled(False)
+
+    @command(
+        "Add recordings…",
+        "File",
+        name="add_recordings",
+        opens="intake",
+        first=True,
+        also="import audio video mp3 mp4 wav files upload",
+    )
+    def add_recordings(self) -> None:
+        """Ask which recordings belong to the job."""
+        self.recordings_asked.emit()
 
     @command("Rename job…", "File", name="rename_job")
     def rename(self) -> None:

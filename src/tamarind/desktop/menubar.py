@@ -8,6 +8,7 @@ from PySide6.QtCore import QObject, Signal
 from PySide6.QtWidgets import QMainWindow, QMenu
 
 from tamarind.application import personal
+from tamarind.desktop.commands import command
 
 NARROW = 1040
 """In a window narrower than this (px) the menus are behind a button."""
@@ -41,11 +42,13 @@ class MenuBar(QObject):
         if button is not None:
             button.setVisible(self.is_compact)
 
+    @command("Menu bar or compact menu", "View", name="menu_bar_shown")
     def change(self) -> None:
         """Choose the other way, which is remembered."""
         personal.keep(personal.MENU_BAR, not personal.read(personal.MENU_BAR))
         self.fit()
 
+    @command("Open the menu", "View", "F10", name="open_menu")
     def open(self) -> None:
         """Open the first menu, as F10 does everywhere."""
         if self.is_compact:

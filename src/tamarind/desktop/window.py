@@ -22,6 +22,7 @@ from tamarind.application.excerpting import Key
 from tamarind.application.failures import Unforeseen, failed
 from tamarind.application.session import Session
 from tamarind.desktop import placement
+from tamarind.desktop.anything_commands import AnythingCommands
 from tamarind.desktop.attention import DesktopNotices, Notices
 from tamarind.desktop.batch_end import BatchEnd
 from tamarind.desktop.commandbar import CommandBar
@@ -49,7 +50,6 @@ from tamarind.job.jobfile import SUFFIX
 from tamarind.job.settings import STEP
 
 if TYPE_CHECKING:
-    from tamarind.desktop.anything import Finder
     from tamarind.desktop.excerpts.screen import ExcerptsScreen
     from tamarind.desktop.export.screen import ExportScreen
     from tamarind.desktop.intake.screen import IntakeScreen
@@ -91,6 +91,7 @@ class MainWindow(QMainWindow):
         self.batch_end = BatchEnd(session, notices or DesktopNotices(), self)
         self.job = JobCommands(session, self)
         self.help = HelpCommands(self)
+        self.anything = AnythingCommands(self)
         self.finding = FindCommands(self._find_bar, self.show_step)
         self.commands = CommandBar(self, self.where, self.show_step)
         self.commands.add(
@@ -99,6 +100,7 @@ class MainWindow(QMainWindow):
             self.job,
             self.finding,
             self.help,
+            self.anything,
             ExportCommands(self),
             *self.proof.workers,
             TranslationCommands(lambda: self.translation),
@@ -121,6 +123,7 @@ class MainWindow(QMainWindow):
         )
         self.menu_bar = MenuBar(self, menus)
         self.menu_bar.opened.connect(self.name_undo)
+        self.commands.add(self.menu_bar)
         self.header = Header(self.menu_bar.compact)
         self.header.set_job(session.name)
         self.said = Notice(self)
@@ -320,6 +323,7 @@ class MainWindow(QMainWindow):
         self.header.step_asked.connect(self.show_step)
         self.job.job_asked.connect(self.job_asked)
         self.job.name_asked.connect(self.name_asked)
+        self.job.recordings_asked.connect(lambda: self.intake.choose_files())
         self.proof.intake_asked.connect(lambda: self.show_step("intake"))
         self.proof.checks.track_asked.connect(self._show_translation)
         self.proof.excerpts.kept.connect(self._take_excerpt)
@@ -344,18 +348,6 @@ class MainWindow(QMainWindow):
             self.said.say(sentence, "Copy the details", self.help.copy_details)
         else:
             self.said.say(sentence)
-
-    @command(
-        "Add recordings…",
-        "File",
-        name="add_recordings",
-        opens="intake",
-        first=True,
-        also="import audio video mp3 mp4 wav files upload",
-    )
-    def add_recordings(self) -> None:
-        """Ask which recordings belong to the job."""
-        self.intake.choose_files()
 
     def _ask_for_names(self, names: list[str], recording_ids: list[int]) -> None:
         """Once: whether what is corrected may be kept for later recordings."""
@@ -386,7 +378,7 @@ class MainWindow(QMainWindow):
     def _show_source(self, recording_id: int, time: int) -> None:
         """Show the text that an excerpt is of."""
         self.session.show(recording_id)
-        self._go_to_time(time)
+        self.anything.go_to_time(time)
 
     def _show_translation(self, language: str, cue: int) -> None:
         """Show the translation of a cue, asked for among the checks."""
@@ -445,46 +437,6 @@ class MainWindow(QMainWindow):
             ("undo", "redo"), ("Undo", "Redo"), self.session.texts.undo_labels(), strict=True
         ):
             self.commands.action(name).setText(f"{label}: {what}" if what else label)
-
-    @command("Find anything…", "Edit", "Ctrl+K")
-    def anything(self) -> None:
-        """Ask what to find, and go there."""
-        from tamarind.desktop.anything import AnythingDialog
-
-        dialog = AnythingDialog(self.finder(), self)
-        if dialog.exec():
-            hit = dialog.chosen()
-            if hit is not None:
-                hit.go()
-
-    def finder(self) -> Finder:
-        """What there is to be found in this window."""
-        from tamarind.desktop.anything import Finder
-
-        commands = self.commands
-        return Finder(
-            self.session, commands.commands(), commands.run, self._go_to_text, self._go_to_time
-        )
-
-    def _go_to_text(self, recording_id: int, place: int, first: int, last: int) -> None:
-        self.session.show(recording_id)
-        self.show_step("proof")
-        self.proof.sheet.cue_caret.go_to((place, first))
-        self.proof.sheet.cue_caret.go_to((place, last), keep_anchor=True)
-
-    def _go_to_time(self, time: int) -> None:
-        self.show_step("proof")
-        self.proof.go_to_time(time)
-
-    @command("Menu bar or compact menu", "View", name="menu_bar_shown")
-    def change_menu_bar(self) -> None:
-        """Show the menus in a bar, or behind one button."""
-        self.menu_bar.change()
-
-    @command("Open the menu", "View", "F10", name="open_menu")
-    def open_menu(self) -> None:
-        """Open the first menu by key."""
-        self.menu_bar.open()
 
     @command("Dark theme", "View", "Ctrl+Shift+L", also="night light colours")
     def dark(self) -> None:

@@ -35,7 +35,7 @@ class ExportCommands:
             window.session, frame, picturing.edit_look, window.export.folder, window
         )
         if dialog.exec():
-            self._window.export.make_videos(dialog)
+            self._window.export.orders.make_videos(dialog)
 
     @command(
         "Pages to publish…",
@@ -51,7 +51,7 @@ class ExportCommands:
 
         dialog = PagesDialog(self._window.session, self._window.export.folder, self._window)
         if dialog.exec():
-            self._window.export.make_pages(dialog)
+            self._window.export.orders.make_pages(dialog)
 
     @command(
         "Add chapter marks to a recording…",
@@ -63,7 +63,7 @@ class ExportCommands:
     )
     def mark_chapters(self) -> None:
         """A copy of the shown recording with the headings of its text as chapters."""
-        self._window.export.mark_chapters()
+        self._window.export.orders.mark_chapters()
 
     @command(
         "Accessibility check…",

@@ -2,11 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from dataclasses import replace
 from functools import partial
 from pathlib import Path
-from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Qt, QTimer, QUrl, Signal
 from PySide6.QtGui import QDesktopServices
@@ -25,6 +22,7 @@ from PySide6.QtWidgets import (
 from tamarind.application import correctednames
 from tamarind.application.checking import Checking
 from tamarind.application.session import Session
+from tamarind.desktop.export.orders import Orders
 from tamarind.desktop.export.panel import ExportPanel
 from tamarind.desktop.export.queue_strip import ExportQueueStrip
 from tamarind.desktop.export.readable import readable
@@ -32,19 +30,12 @@ from tamarind.desktop.export.rendering import Make, Rendering
 from tamarind.desktop.theme import fonts
 from tamarind.desktop.widgets.parts import ElidedLabel, button, clear, label, set_tone
 from tamarind.desktop.widgets.replacing import may_replace
-from tamarind.formats.data.chapters import chapters_of
 from tamarind.formats.documents import WRITTEN, how_written
 from tamarind.formats.filenames import NamePatternError
 from tamarind.formats.timecode import clock
-from tamarind.job.chapterfile import ChapterOrder
 from tamarind.job.export import ExportOptions, Planned, WrittenFile, plan, written
 from tamarind.job.settings import EXPORT_FOLDER
 from tamarind.language.housestyle import Level
-
-if TYPE_CHECKING:
-    from tamarind.desktop.export.pages_dialog import PagesDialog
-    from tamarind.desktop.export.videos_dialog import VideosDialog
-    from tamarind.picture.order import VideoOrder
 
 FOLLOWS_MS = 150
 CHECKS_HEIGHT = 190
@@ -77,6 +68,7 @@ class ExportScreen(QWidget):
         """What is said of the checks of each recording."""
         self.panel = ExportPanel(session)
         self.panel.where.set_whole(str(self._folder))
+        self.orders = Orders(session, self)
         self.rendering = Rendering(self)
         self.queue_strip = ExportQueueStrip(session.export_queue)
         self.panel.videos_asked.connect(self.videos_asked)
@@ -426,61 +418,6 @@ class ExportScreen(QWidget):
     def folder(self) -> Path:
         """Where files are written to."""
         return self._folder
-
-    def make_videos(self, dialog: VideosDialog) -> None:
-        """Make what was chosen; what is there already is asked about."""
-        orders = dialog.orders()
-        there = [order.target.name for order in orders if order.target.exists()]
-        if there and not may_replace(there, self):
-            return
-        self.set_folder(dialog.folder)
-        beside = dialog.beside.isChecked()
-        work = [(order, self._side_files(order) if beside else ()) for order in orders]
-        self._session.export_queue.add(work)
-
-    def make_pages(self, dialog: PagesDialog) -> None:
-        """Make what was chosen; what is there already is asked about."""
-        orders = dialog.orders()
-        there = [str(order.page.relative_to(dialog.folder)) for order in orders
-                 if order.page.exists()]  # fmt: skip
-        if there and not may_replace(there, self):
-            return
-        self.set_folder(dialog.folder)
-        self._session.export_queue.add([(order, ()) for order in orders])
-
-    def mark_chapters(self) -> None:
-        """Ask where to write a copy of the shown recording that has its headings as chapters."""
-        session = self._session
-        recording = session.shown_recording()
-        text = session.texts.transcript(recording.id) if recording is not None else None
-        if recording is None or text is None or not any(cue.heading for cue in text.cues):
-            session.told.emit("There are no headings yet: Proof proposes some.")
-            return
-        usual = recording.path.with_stem(f"{recording.path.stem}, with chapters")
-        name, _ = QFileDialog.getSaveFileName(
-            self.window(), "Chapter marks", str(self._folder / usual.name)
-        )
-        if name:
-            target = Path(name).with_suffix(recording.path.suffix)
-            found = chapters_of(text, recording.name, recording.duration)
-            session.export_queue.add([(ChapterOrder(recording.path, target, found), ())])
-
-    def _side_files(self, order: VideoOrder) -> list[tuple[Path, Callable[[], bytes]]]:
-        """The captions of a video as files beside it, named by the pattern."""
-        session = self._session
-        recording = next(r for r in session.recordings.all() if r.path == order.source)
-        options = replace(
-            self.panel.export_options(), suffixes=("srt", "vtt"), languages=(None,), below=None
-        )
-        document, style = session.texts.document(recording.id), session.styles.of(recording)
-
-        def made(file: Planned) -> bytes:
-            return written(file, recording, document, style, options).data
-
-        return [
-            (order.target.parent / file.name, partial(made, file))
-            for file in plan([(recording, document)], options)
-        ]
 
     def _choose_folder(self) -> None:
         name = QFileDialog.getExistingDirectory(self, "Write to", str(self._folder))

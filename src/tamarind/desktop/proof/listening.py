@@ -6,12 +6,13 @@ from functools import partial
 
 from PySide6.QtCore import QObject, QTimer
 from PySide6.QtGui import QActionGroup
-from PySide6.QtWidgets import QMenu, QWidget
+from PySide6.QtWidgets import QInputDialog, QMenu, QWidget
 
 from tamarind.application.session import Session
-from tamarind.desktop.commands import TEXT, command
+from tamarind.desktop.commands import RECORDING, TEXT, command
 from tamarind.desktop.player import Player
 from tamarind.desktop.proof.sheet import ProofSheet
+from tamarind.formats.timecode import parse_time
 from tamarind.job.settings import STEP_BACK
 
 STEPS_BACK_MS = (0, 500, 1_000, 1_500, 2_000, 3_000)
@@ -28,6 +29,7 @@ class Listening(QObject):
     ) -> None:
         super().__init__(parent)
         self._session, self._sheet, self._player = session, sheet, player
+        self._parent = parent
         self.step_back = session.settings.get(STEP_BACK)
         self.stops_at_cues = False
         self._loop: tuple[int, int] | None = None
@@ -86,6 +88,35 @@ class Listening(QObject):
         self._loop = None
         self._player.play(*span)
         self._loop = span
+
+    @command(
+        "Go to a time…",
+        "Edit",
+        "Ctrl+G",
+        name="go_to_time",
+        opens="proof",
+        needs=RECORDING,
+        also="timecode jump position",
+    )
+    def ask_time(self) -> None:
+        """Ask for a time, and go there with the caret and the playhead."""
+        text, accepted = QInputDialog.getText(
+            self._parent, "Go to a time", "Such as 1:02:03.5 or 95"
+        )
+        if accepted:
+            try:
+                self.go_to_time(parse_time(text))
+            except ValueError as error:
+                self._session.told.emit(str(error))
+
+    def go_to_time(self, time: int) -> None:
+        """Playhead to a time (ms), caret to what is said there."""
+        self._player.seek(time)
+        place = self._sheet.transcript.place_at(time)
+        if place is not None:
+            words = self._sheet.transcript.cues[place].words
+            word = next((n for n, w in enumerate(words) if w.end > time), len(words) - 1)
+            self._sheet.cue_caret.go_to_word(place, max(word, 0))
 
     @property
     def is_looping(self) -> bool:

@@ -3,14 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from functools import partial
-from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Qt, QTimer, Signal
 from PySide6.QtWidgets import (
     QHBoxLayout,
-    QInputDialog,
-    QMenu,
     QStackedWidget,
     QVBoxLayout,
     QWidget,
@@ -35,7 +31,8 @@ from tamarind.desktop.proof.exchange import Exchange
 from tamarind.desktop.proof.fixing import Fixing, FixPanel
 from tamarind.desktop.proof.headings import Headings
 from tamarind.desktop.proof.listening import Listening
-from tamarind.desktop.proof.marks import filled, read_marks
+from tamarind.desktop.proof.loupe_opening import LoupeOpening
+from tamarind.desktop.proof.marking import Marking
 from tamarind.desktop.proof.parting import Parting
 from tamarind.desktop.proof.picturing import Picturing
 from tamarind.desktop.proof.progress import ProofProgress
@@ -50,16 +47,9 @@ from tamarind.desktop.proof.speakers import Speakers
 from tamarind.desktop.theme import fonts
 from tamarind.desktop.widgets.parts import button, label
 from tamarind.desktop.widgets.recordings_list import RecordingsList
-from tamarind.formats.timecode import parse_time
-from tamarind.job.settings import LAYOUT, MARKS, TEXT_SIZE
-from tamarind.system.later import Later
+from tamarind.job.settings import LAYOUT, TEXT_SIZE
 from tamarind.transcript import edits
 from tamarind.transcript.survey import Survey
-
-if TYPE_CHECKING:
-    from tamarind.desktop.proof import loupe as loupes
-else:
-    loupes = Later("tamarind.desktop.proof.loupe")
 
 DESK_FOLLOWS_MS = 25
 SMALLEST_TEXT, LARGEST_TEXT = 15, 36
@@ -76,7 +66,6 @@ class ProofScreen(QWidget):
         super().__init__()
         self._session, self._player, self._checking = session, player, checking
         self._played_from_caret: tuple[int, int] | None = None
-        self.loupe: loupes.Loupe | None = None
         self.text_size = session.settings.get(TEXT_SIZE)
         kept = session.settings.get(LAYOUT)
         layout = Layout(kept) if kept in set(Layout) else Layout.CUES
@@ -87,6 +76,8 @@ class ProofScreen(QWidget):
         self.bar.layout_asked.connect(self.set_layout)
         self.again = SecondHearing(session, self.sheet)
         self.listening = Listening(session, self.sheet, player, self)
+        self.marking = Marking(session, self.sheet, player, self)
+        self.loupe = LoupeOpening(session, self.sheet, player)
         self.retiming = RetimeCommands(session, self.sheet, player, self)
         self.find_bar = FindBar(session, SearchedTexts(session, self.sheet))
         self.doubts = Doubts(session, self.sheet, player)
@@ -161,7 +152,7 @@ class ProofScreen(QWidget):
     def workers(self) -> tuple[object, ...]:
         """All whose methods are commands."""
         return (
-            self, self.again, self.listening, self.retiming, self.doubts,
+            self, self.again, self.listening, self.marking, self.loupe, self.retiming, self.doubts,
             self.speakers, self.cutting, self.parting, self.headings, self.fixing, self.exchange,
             self.drafting, self.checks, self.captioning, self.picturing, self.excerpts,
             self.describe, self.sounds,
@@ -169,7 +160,7 @@ class ProofScreen(QWidget):
 
     def show_recording(self) -> None:
         """Another recording is shown now."""
-        self.close_loupe()
+        self.loupe.close()
         shown = self._session.shown
         self.desk.await_checks()
         if shown is not None and self._checking.is_known(shown):
@@ -300,79 +291,7 @@ class ProofScreen(QWidget):
             "The sheet follows the sound." if on else "The sheet stays where it is."
         )
 
-    @command(
-        "Go to a time…",
-        "Edit",
-        "Ctrl+G",
-        name="go_to_time",
-        opens="proof",
-        needs=RECORDING,
-        also="timecode jump position",
-    )
-    def ask_time(self) -> None:
-        """Ask for a time, and go there with the caret and the playhead."""
-        text, accepted = QInputDialog.getText(self, "Go to a time", "Such as 1:02:03.5 or 95")
-        if accepted:
-            try:
-                self.go_to_time(parse_time(text))
-            except ValueError as error:
-                self._session.told.emit(str(error))
-
-    def go_to_time(self, time: int) -> None:
-        """Playhead to a time (ms), caret to what is said there."""
-        self._player.seek(time)
-        place = self.sheet.transcript.place_at(time)
-        if place is not None:
-            words = self.sheet.transcript.cues[place].words
-            word = next((n for n, w in enumerate(words) if w.end > time), len(words) - 1)
-            self.sheet.cue_caret.go_to_word(place, max(word, 0))
-
     # Text
-
-    @command(
-        "Insert a mark such as [inaudible 00:12:03]…",
-        "Text",
-        "Ctrl+E",
-        name="mark",
-        opens="proof",
-        needs=TEXT,
-        also="inaudible crosstalk unclear tag",
-    )
-    def ask_mark(self) -> None:
-        """A menu of marks at the caret; the keys 1 to 9 take one."""
-        if self.sheet.cue_caret.cue() is None:
-            return
-        menu = QMenu(self)
-        for number, mark in enumerate(self.marks(), 1):
-            text = filled(mark, self._player.position)
-            menu.addAction(f"&{number}   {text}", partial(self.insert_mark, text))
-        menu.addSeparator()
-        menu.addAction("Change the list…", self._change_marks)
-        corner = self.sheet.row_geometry.edge_area(self.sheet.caret.place).bottomLeft().toPoint()
-        menu.exec(self.sheet.viewport().mapToGlobal(corner))
-
-    def marks(self) -> tuple[str, ...]:
-        """The job's marks."""
-        return read_marks(self._session.settings.get(MARKS))
-
-    def insert_mark(self, text: str) -> None:
-        """Put a mark at the caret, apart from the words around it."""
-        self._session.texts.close_edit_group()
-        self.sheet.editing.insert(self.sheet.editing.spaced(self.sheet.caret.place, text))
-        self._session.texts.close_edit_group()
-        self.sheet.setFocus()
-
-    def _change_marks(self) -> None:
-        text, accepted = QInputDialog.getMultiLineText(
-            self,
-            "Marks",
-            "One a line; {time} becomes the time of the playhead.",
-            "\n".join(self.marks()),
-        )
-        if accepted:
-            self._session.settings.keep(MARKS, text)
-
-    # The house style
 
     @command(
         "Show all checks",
@@ -415,48 +334,6 @@ class ProofScreen(QWidget):
         self.sheet.set_layout(self.sheet.text.layout)
 
     # The loupe
-
-    @command("Open the loupe", "Times", "Alt+X", name="loupe", needs=TEXT)
-    def toggle_loupe(self) -> None:
-        """Open the loupe under the caret's cue, or close it."""
-        if self.loupe is not None:
-            self.close_loupe()
-            return
-        shown = self._session.shown
-        if shown is None or self.sheet.cue_caret.cue() is None:
-            return
-        place = self.sheet.cue_caret.place()
-        self.loupe = loupes.Loupe(self._session, shown, place)
-        self.loupe.closed.connect(self.close_loupe)
-        self.loupe.play_asked.connect(self._player.play)
-        self.loupe.cue_asked.connect(self._move_loupe)
-        self.sheet.overlay.open(self.loupe, place)
-        self.loupe.setFocus()
-
-    def close_loupe(self) -> None:
-        """Close the loupe and go back to the text."""
-        if self.loupe is not None:
-            self.loupe = None
-            self.sheet.overlay.close()
-            self.sheet.setFocus()
-
-    def _move_loupe(self, place: int) -> None:
-        if self.loupe is not None and 0 <= place < len(self.sheet.transcript.cues):
-            self.sheet.cue_caret.go_to((place, 0))
-            self.loupe.show_cue(place)
-            self.sheet.overlay.move_to(place)
-
-    def _follow_loupe(self, loupe_cue: int | None) -> None:
-        """The text has changed: the loupe stays with its cue, or closes when that is gone."""
-        if self.loupe is None:
-            return
-        cues = self.sheet.transcript.cues
-        place = next((n for n, cue in enumerate(cues) if cue.id == loupe_cue), None)
-        if place is None:
-            self.close_loupe()
-        else:
-            self.sheet.overlay.move_to(place)
-            self.loupe.show_cue(place)
 
     @command("Mark as proofed up to here", "Text", "Ctrl+Shift+Return", name="proofed", needs=TEXT)
     def mark_proofed(self) -> None:
@@ -516,7 +393,7 @@ class ProofScreen(QWidget):
             cues = self.sheet.transcript.cues
             loupe_cue = cues[loupe_place].id if loupe_place is not None else None
             self.sheet.follow_document()
-            self._follow_loupe(loupe_cue)
+            self.loupe.follow(loupe_cue)
             self.again.follow_document()
             self._choose_page()
 
@@ -555,8 +432,8 @@ class ProofScreen(QWidget):
         if not self.isVisible():
             return
         self.sheet.following.set_playhead(position, self._player.is_playing)
-        if self.loupe is not None:
-            self.loupe.set_playhead(position)
+        if self.loupe.shown is not None:
+            self.loupe.shown.set_playhead(position)
 
 
 class _Empty(QWidget):

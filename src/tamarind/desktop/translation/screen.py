@@ -11,14 +11,16 @@ from PySide6.QtWidgets import QHBoxLayout, QMenu, QStackedWidget, QVBoxLayout, Q
 
 from tamarind.application.checking import Checking
 from tamarind.application.session import Session
-from tamarind.application.translating import Task
+from tamarind.application.translating import Task, TranslationProgress
 from tamarind.batch.timeleft import human
 from tamarind.captions.limits import Limits
 from tamarind.desktop.finding.find_bar import FindBar
 from tamarind.desktop.hearing_dialog import HearingDialog
 from tamarind.desktop.player import Player
+from tamarind.desktop.translation.empty_page import EmptyPage
 from tamarind.desktop.translation.fixing import FixStrip, TrackFixing
-from tamarind.desktop.translation.languages import FROM_SOUND, Languages
+from tamarind.desktop.translation.language_tabs import LanguageTabs
+from tamarind.desktop.translation.languages import Languages
 from tamarind.desktop.translation.outside import Outside
 from tamarind.desktop.translation.searching import SearchedTracks
 from tamarind.desktop.translation.sheet import TranslationSheet
@@ -26,11 +28,10 @@ from tamarind.desktop.translation.timeleft import TimeLeft
 from tamarind.desktop.translation.trackedits import TrackEdits
 from tamarind.desktop.translation.working import Working
 from tamarind.desktop.widgets.lines_dialog import LinesDialog
-from tamarind.desktop.widgets.parts import button, clear, label
+from tamarind.desktop.widgets.parts import button, label
 from tamarind.desktop.widgets.picture import PictureView
 from tamarind.transcript.languages import base_of, name_of
 from tamarind.transcript.model import Transcript
-from tamarind.translation.engines.apertium import HOW_TO_INSTALL
 from tamarind.translation.engines.server import ServerEngine
 from tamarind.translation.routes import Route
 from tamarind.translation.states import CueState
@@ -43,7 +44,6 @@ if TYPE_CHECKING:
 
 SPELLING = "translation-spelling"
 PICTURE_WIDTH = 290
-MOST_OFFERED = 4
 ROUTE_TIP = "The route from one language to the other; another can be chosen"
 MORE_TIP = "All recordings, terms, export and import"
 TERMS = "Terms of this translation"
@@ -52,7 +52,6 @@ HOW = (
     "kept in any form, such as the plural."
 )
 LEAVES = "sentences go to your server"
-BY_EAR = "The multilingual recogniser can transcribe this language into English."
 
 
 class TranslationScreen(QWidget):
@@ -66,7 +65,6 @@ class TranslationScreen(QWidget):
         self._player, self._checking = player, checking
         self._language = ""
         self._missed = False
-        self._head: tuple[str, list[str], str] | None = None
         self._survey = TrackSurvey()
         self._soon = QTimer(self, singleShot=True, interval=FOLLOWS_MS)
         self._soon.timeout.connect(self.refresh)
@@ -78,17 +76,16 @@ class TranslationScreen(QWidget):
         self.find_bar = FindBar(session, SearchedTracks(self.sheet, edits))
         self.fixing = TrackFixing(session, self.sheet, edits, self.edit_terms)
         self.picture = PictureView(player.picture, self._drawing_at)
-        self._tabs = QHBoxLayout()
-        self._tabs.setSpacing(14)
+        self._tabs = LanguageTabs(self.show_language)
         self.state = label("", "plum")
         self.server_on = label("", "plum")
         self.go = button("Translate", self.translate)
         self._make_menus(session, hearing_dialog)
         bar = self._make_bar()
-        empty = self._make_empty()
+        self.empty = EmptyPage()
         self._pages = QStackedWidget()
         self._pages.addWidget(self.sheet)
-        self._pages.addWidget(empty)
+        self._pages.addWidget(self.empty)
         self._side = QWidget()
         side = QVBoxLayout(self._side)
         side.setContentsMargins(0, 4, 0, 0)
@@ -124,23 +121,6 @@ class TranslationScreen(QWidget):
         self.route = button("Route", lambda: None, "plain", ROUTE_TIP)
         self.route.setMenu(QMenu(self))
 
-    def _make_empty(self) -> QWidget:
-        """Make the page of a recording without translations."""
-        self._empty_title = label("", "title")
-        self.empty_note = label("", "note", wrap=True)
-        self.empty_note.setAlignment(Qt.AlignmentFlag.AlignCenter)
-        self.empty_note.setFixedWidth(560)
-        self._start = QHBoxLayout()
-        empty = QWidget()
-        column = QVBoxLayout(empty)
-        column.addStretch(2)
-        for widget in (self._empty_title, self.empty_note):
-            column.addWidget(widget, 0, Qt.AlignmentFlag.AlignCenter)
-        column.addSpacing(10)
-        column.addLayout(self._start)
-        column.addStretch(3)
-        return empty
-
     def _make_bar(self) -> QWidget:
         """Make the bar with the tabs of languages."""
         bar = QWidget()
@@ -149,7 +129,7 @@ class TranslationScreen(QWidget):
         bar.setFixedHeight(50)
         row = QHBoxLayout(bar)
         row.setContentsMargins(24, 0, 20, 0)
-        row.addLayout(self._tabs)
+        row.addWidget(self._tabs)
         row.addSpacing(16)
         row.addWidget(self.route)
         row.addWidget(self.server_on)
@@ -417,60 +397,24 @@ class TranslationScreen(QWidget):
         document = self._session.texts.document(recording.id) if recording else None
         tracks = [track.language for track in document.tracks] if document else []
         if document is not None and document.transcript.cues and tracks:
-            head = document.transcript.language, tracks, self._language
-            if head != self._head:
-                self._show_head(*head)
-            self._pages.setCurrentIndex(0)
-            self._show_route(head[0])
+            source = document.transcript.language
+            self._tabs.show_tracks(source, tracks, self._language, self.languages)
+            self._pages.setCurrentWidget(self.sheet)
+            self._show_route(source)
             self._show_state(document.track(self._language), document.transcript)
             return
-        self._head = None
-        clear(self._tabs)
         for part in (self.route, self.more, self.go):
             part.setVisible(False)
         self.server_on.setText("")
+        self.state.setText("")
+        self._pages.setCurrentWidget(self.empty)
         if document is None or not document.transcript.cues:
-            self._say("Nothing to translate yet", "Transcribe a recording first.")
+            self._tabs.show_source("")
+            self.empty.say("Nothing to translate yet", "Transcribe a recording first.")
             return
         source = document.transcript.language
-        self._tabs.addWidget(label(name_of(source), "job"))
-        self._offer_languages(source)
-
-    def _show_head(self, source: str, tracks: list[str], chosen: str) -> None:
-        """The languages to go to."""
-        self._head = source, tracks, chosen
-        clear(self._tabs)
-        self._tabs.addWidget(label(name_of(source), "job"))
-        self._tabs.addWidget(label("→", "note"))
-        for language in tracks:
-            tab = button(name_of(language), partial(self.show_language, language), "step")
-            tab.setCheckable(True)
-            tab.setChecked(language == chosen)
-            self._tabs.addWidget(tab)
-        add = button("+ another language", lambda: None, "plain")
-        add.setMenu(self.languages.menu(source, tracks))
-        self._tabs.addWidget(add)
-
-    def _offer_languages(self, source: str) -> None:
-        targets = self.languages.targets(source)
-        by_ear = self.languages.can_be_heard_in_english(source)
-        if targets:
-            note = (
-                f"The translators on this computer read {name_of(source)}. What they make is a "
-                "draft to be read against the source."
-            )
-        else:
-            note = BY_EAR if by_ear else HOW_TO_INSTALL
-        title = "Choose a language" if targets or by_ear else "No translator is installed"
-        self._say(title, note)
-        for language in targets[:MOST_OFFERED]:
-            self._start.addWidget(button(name_of(language), partial(self.show_language, language)))
-        if by_ear:
-            self._start.addWidget(button(FROM_SOUND, self.languages.hear_in_english))
-        more = button("Other language…", lambda: None, "plain")
-        more.setMenu(self.languages.menu(source, targets[:MOST_OFFERED]))
-        self._start.addWidget(more)
-        self._start.addStretch(1)
+        self._tabs.show_source(source)
+        self.empty.offer(source, self.languages, self.show_language)
 
     def _show_route(self, source: str) -> None:
         """Show the route of the shown language, with the others to choose from."""
@@ -497,7 +441,7 @@ class TranslationScreen(QWidget):
         self.go.setVisible(has_route)
         self.more.setVisible(True)
         if shown is not None and self._translating.is_in_line(shown, track.language):
-            self.state.setText(self._how_far())
+            self.state.setText(_how_far(self._translating.progress()))
             self.go.setText("Stop")
             self.go.setEnabled(True)
             return
@@ -510,19 +454,6 @@ class TranslationScreen(QWidget):
         machine = survey.to_translate
         self.go.setEnabled(bool(machine))
         self.go.setText(f"Translate {_counted(machine, 'cue')}" if machine else "All translated")
-
-    def _how_far(self) -> str:
-        progress = self._translating.progress()
-        left = f" · {human(progress.left_s)}" if progress.left_s is not None else ""
-        return f"translating: {progress.done} of {progress.whole} cues{left}"
-
-    def _say(self, title: str, note: str) -> None:
-        self._pages.setCurrentIndex(1)
-        self.state.setText("")
-        self._empty_title.setText(title)
-        self.empty_note.setText(note)
-        clear(self._start)
-        self._start.addStretch(1)
 
 
 FOLLOWS_MS = 60
@@ -538,3 +469,8 @@ _SAID = {
 
 def _counted(number: int, thing: str) -> str:
     return f"{number} {thing}" if number == 1 else f"{number} {thing}s"
+
+
+def _how_far(progress: TranslationProgress) -> str:
+    left = f" · {human(progress.left_s)}" if progress.left_s is not None else ""
+    return f"translating: {progress.done} of {progress.whole} cues{left}"
