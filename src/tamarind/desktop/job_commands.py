@@ -35,7 +35,7 @@ FILTER = f"Jobs (*{SUFFIX})"
 
 class JobCommands(QObject):
     """Commands for jobs of one window; ``job_asked`` is a job to be shown in it, ``name_asked`` its
-    new path."""
+    new path, ``recordings_asked`` that a person wants to add some."""
 
     job_asked = Signal(object)
     recordings_asked = Signal()
