@@ -1,4 +1,4 @@
-"""Checks of the house style kept up to date beside the typing, in a thread of their own."""
+"""Keep the findings of the house style up to date while a person types, in a thread of its own."""
 
 from __future__ import annotations
 
@@ -51,13 +51,13 @@ Span = tuple[int, int]
 
 
 def _limited(suffixes: Sequence[str]) -> tuple[str, ...]:
-    """Those of some formats that cannot hold every cue."""
+    """Return the formats that cannot hold every cue."""
     known = documents.WRITTEN
     return tuple(one for one in suffixes if one in known and known[one].lacks is not None)
 
 
 def _kept_timecodes(session: Session) -> Timecodes:
-    """Those that the job keeps; plain ones in place of what makes no sense."""
+    """Read the job's timecode settings; plain ones if those make no sense."""
     get = session.settings.get
     try:
         return Timecodes.called(get(EXPORT_TIMECODE), get(EXPORT_RATE))
@@ -67,7 +67,7 @@ def _kept_timecodes(session: Session) -> Timecodes:
 
 @dataclass(frozen=True, slots=True)
 class _Checked:
-    """What was found in a text."""
+    """The findings of one text, with their counts."""
 
     transcript: Transcript
     told: tuple[PlacedFinding, ...]
@@ -79,13 +79,13 @@ class _Checked:
 
     @classmethod
     def of(cls, transcript: Transcript, told: Sequence[PlacedFinding]) -> _Checked:
-        """What many findings come to is reckoned in the thread that found them."""
+        """Count findings in the background thread, so that the window need not."""
         others = tuple(one for one in told if one.finding.rule != "doubt")
         return cls(transcript, tuple(told), summary(told), others, summary(others))
 
 
 class Checking:
-    """Findings of every recording that was asked for; the shown one is always among them."""
+    """The findings of every recording that was asked for, and always of the shown one."""
 
     def __init__(self, session: Session) -> None:
         self._session = session
@@ -128,7 +128,7 @@ class Checking:
         self._at_first.start()
 
     def close(self) -> None:
-        """Stop; what is being checked is given up."""
+        """Stop checking."""
         self._closed = True
         self._later.stop()
         self._at_first.stop()
@@ -137,7 +137,7 @@ class Checking:
         self._contrast_check.close()
 
     def findings(self, recording_id: int | None) -> list[PlacedFinding]:
-        """What is known to break the rules, without what a person lets be, in order."""
+        """Return the findings of a recording in order, without ignored ones."""
         found = self._found.get(recording_id) if recording_id is not None else None
         if found is None:
             return []
@@ -149,14 +149,14 @@ class Checking:
         ]
 
     def summary(self, recording_id: int) -> str:
-        """How many findings there are, in words."""
+        """Return the number of findings in words."""
         found = self._found.get(recording_id)
         if found is not None and not self._dismissed:
             return found.summary
         return summary(self.findings(recording_id))
 
     def beside_doubts(self, recording_id: int) -> tuple[Sequence[PlacedFinding], str]:
-        """Findings but for doubts, and how many there are, in words."""
+        """Return the findings that are not doubts, and their number in words."""
         found = self._found.get(recording_id)
         if found is not None and not self._dismissed:
             return found.others, found.others_summary
@@ -164,26 +164,26 @@ class Checking:
         return told, summary(told)
 
     def is_known(self, recording_id: int) -> bool:
-        """Whether the findings are those of the text as it is now."""
+        """Whether the findings are those of the current text."""
         found = self._found.get(recording_id)
         return found is not None and found.transcript is self._session.texts.transcript(
             recording_id
         )
 
     def check(self, recording_ids: Sequence[int]) -> None:
-        """Bring the findings of these recordings up to date; ``changed`` tells."""
+        """Bring the findings of these recordings up to date; ``changed`` is emitted for each."""
         for key in recording_ids:
             if not self.is_known(key) and self._session.texts.transcript(key).cues:
                 self._start(key)
 
     def listen(self) -> None:
-        """Hold texts against the sound from now on; where somebody speaks is found if needed."""
+        """Check texts against the sound from now on, measuring first where somebody speaks."""
         if not self._hears:
             self._hears = True
             self._later.start()
 
     def fix(self, recording_id: int, fixes: Sequence[Fix], label: str) -> int:
-        """Make fixes as one step; how many still fitted the text."""
+        """Apply fixes as one step of undo; return how many still fitted the text."""
         text = self._session.texts.transcript(recording_id)
         limits = self._session.styles.limits_of(recording_id)
         new, made = fixing.fixed(text, fixes, limits)
@@ -192,17 +192,17 @@ class Checking:
         return made
 
     def dismiss(self, recording_id: int, finding: Finding) -> None:
-        """This is no breach; it is not told again of the recording for the same words."""
+        """Ignore a finding in this recording for as long as its words stay the same."""
         self._dismissed[mark_of(recording_id, finding)] = True
         self._session.settings.keep(DISMISSED, tuple(self._dismissed))
         self.changed.emit(recording_id)
 
     def dismissed_count(self) -> int:
-        """How many findings are let be in this job."""
+        """Return how many findings are ignored in this job."""
         return len(self._dismissed)
 
     def restore_dismissed(self) -> None:
-        """What was let be is told again."""
+        """Report ignored findings again."""
         self._dismissed.clear()
         self._session.settings.keep(DISMISSED, ())
         self._later.start()
@@ -210,7 +210,7 @@ class Checking:
             self.changed.emit(self._session.shown)
 
     def set_files(self, suffixes: Sequence[str], options: Options) -> None:
-        """Such files will be written; what they and their encoding cannot hold is told."""
+        """Say which files will be written, so that what they cannot hold is found."""
         only = replace(
             documents.USUAL,
             timecodes=options.timecodes,
@@ -223,7 +223,8 @@ class Checking:
             self.start_afresh()
 
     def _written(self) -> tuple[tuple[str, ...], Options]:
-        """The files that will be written, as far as they cannot hold every cue, and how."""
+        """Return the files to be written that cannot hold every cue, with their encoding and
+        timecodes."""
         if self._files is None:
             only = replace(documents.USUAL, timecodes=_kept_timecodes(self._session))
             chosen = self._session.settings.get(EXPORT_DOCUMENTS)
@@ -231,7 +232,7 @@ class Checking:
         return self._files
 
     def context(self, recording_id: int) -> CheckContext:
-        """What a recording's text is checked with."""
+        """Return what a recording's text is checked with."""
         session = self._session
         recording = session.recordings.get(recording_id)
         terms = tuple(term.text for term in session.styles.glossary_of(recording).terms)
@@ -261,7 +262,7 @@ class Checking:
         )
 
     def _spans(self, recording_id: int, measured: activity.Activity) -> tuple[Span, ...]:
-        """When somebody speaks (ms), found once for each measure of it."""
+        """Return when somebody speaks (ms), computed once for each measurement."""
         kept = self._speech.get(recording_id)
         if kept is None or kept[0] is not measured:
             found = tuple(activity.in_ms(activity.find_speech(measured)))
@@ -277,7 +278,7 @@ class Checking:
             self._later.start()
 
     def _recording_changed(self, recording_id: int) -> None:
-        """Its sound may be at hand now."""
+        """Check again, since the recording's sound may be decoded now."""
         waits = self._hears and recording_id not in self._listened_to
         if waits and recording_id == self._session.shown and self._listens(recording_id):
             self._later.start()
@@ -298,7 +299,7 @@ class Checking:
             self._start(recording_id)
 
     def start_afresh(self) -> None:
-        """The rules have changed: nothing is known any more."""
+        """Drop all findings, since the rules have changed."""
         self._found.clear()
         self._later.start()
 
@@ -354,19 +355,19 @@ class Checking:
 
 
 def _load() -> None:
-    """Have the modules of the checks at hand."""
+    """Import the modules of the checks."""
     for name in ("checks.checker", "checks.fixing", "formats.documents", "speech.activity"):
         import_module(f"tamarind.{name}")
 
 
 def mark_of(recording_id: int, finding: Finding) -> str:
-    """What tells a finding from others as long as the words concerned are the same."""
+    """Return a key that identifies a finding as long as the words concerned are the same."""
     return f"{recording_id}|{finding.rule}|{finding.cue}|{finding.excerpt}"
 
 
 def _by_recording(session: Session) -> list[str]:
-    """The marks of what is let be; those of earlier versions, which did not say of which recording,
-    are of each."""
+    """Return the keys of ignored findings by recording. Earlier versions did not say of which
+    recording; theirs count for each."""
     keys = [recording.id for recording in session.recordings.all()]
     return [
         whole
@@ -376,7 +377,7 @@ def _by_recording(session: Session) -> list[str]:
 
 
 def summary(told: Sequence[PlacedFinding]) -> str:
-    """How many findings there are, in words."""
+    """Return the number of findings in words."""
     musts = sum(one.level is Level.MUST for one in told)
     hints = len(told) - musts
     if not told:
@@ -388,5 +389,5 @@ def summary(told: Sequence[PlacedFinding]) -> str:
 
 
 def said(told: PlacedFinding) -> str:
-    """A finding in a few words."""
+    """Describe a finding in a few words."""
     return catalogue.CHECKS[told.finding.rule].title

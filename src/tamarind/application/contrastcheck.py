@@ -1,4 +1,4 @@
-"""How well captions stand out on the very pictures that they stand on, measured in the background.
+"""Measure in the background how well captions stand out on the frames behind them.
 
 Only where their look may be hard to read on some picture: one that stands out on black, grey and
 white stands out on all.
@@ -30,7 +30,8 @@ _SAMPLE = "The sluice was open all winter."
 
 
 class ContrastMeter:
-    """Ratios (1 to 21) by when captions begin; what was measured of a caption in a look stays."""
+    """Contrast ratios (1 to 21) of captions by start time; each caption in each style is measured
+    once."""
 
     def __init__(
         self,
@@ -63,8 +64,8 @@ class ContrastMeter:
         """Of these nothing can be measured."""
 
     def of(self, recording_id: int) -> tuple[tuple[int, float], ...]:
-        """When each caption begins (ms) that was measured, with its ratio; what is not known yet is
-        measured now, and told."""
+        """Return the ratios known so far by start time (ms). Those that are not known are measured
+        now, and ``found`` is emitted."""
         recording = self._recordings.get(recording_id)
         if recording.info is None or recording.info.picture is None:
             return ()
@@ -97,7 +98,7 @@ class ContrastMeter:
         return tuple((pair[0].start, known[pair]) for pair in pairs if pair in known)
 
     def _look(self, recording_id: int) -> None:
-        """Ask for some of the pictures that are waited for: others may want others meanwhile."""
+        """Ask for a few of the frames that are needed, so that others get theirs in between."""
         times = sorted(self._waiting.get(recording_id, ()))[:AT_ONCE]
         if times and recording_id not in self._being_looked_at and not self._closed:
             self._being_looked_at.add(recording_id)
@@ -137,7 +138,7 @@ class ContrastMeter:
         work: Callable[[], Found],
         take: Callable[[Found], object],
     ) -> None:
-        """Find something out once; the same is not asked for again while nothing else was."""
+        """Compute something once; the same is not asked for again unless something else was."""
         if self._asked == (recording_id, asked):
             return
         self._asked = recording_id, asked
@@ -150,14 +151,14 @@ class ContrastMeter:
         self._tasks.run(work, then, lambda _sentence: None)
 
     def close(self) -> None:
-        """Measure no more."""
+        """Stop measuring."""
         self._closed = True
         self._tasks.close(wait=False)
         self._measuring.close(wait=False)
 
 
 def _plain(looks: Sequence[Look]) -> dict[Look, bool]:
-    """Whether each of some looks stands out on any picture."""
+    """For each style, whether it stands out on any frame."""
     from tamarind.picture.contrast import least_contrast
     from tamarind.picture.looks import LEAST_CONTRAST
 
@@ -167,7 +168,7 @@ def _plain(looks: Sequence[Look]) -> dict[Look, bool]:
 
 
 def _measured(frame: Frame, pairs: Sequence[Pair]) -> dict[Pair, float | None]:
-    """How well captions stand out on a picture; None for one of which nothing is drawn."""
+    """Return the contrast ratio of a caption on a frame, or None if nothing is drawn."""
     from tamarind.picture.contrast import contrast
 
     ratios: dict[Pair, float | None] = {}

@@ -28,24 +28,24 @@ def is_allowed() -> bool:
 
 
 def allow(may: bool) -> None:
-    """Keep corrected names from now on, or no more; those that are there stay."""
+    """Allow or forbid keeping corrected names; names that are kept stay."""
     personal.keep(_ALLOWED, "yes" if may else "no")
 
 
 def kept_for(client: str) -> list[str]:
-    """What was corrected for a client (the key of a house style), the latest last."""
+    """Return the names that were corrected for a client (the key of a house style), latest last."""
     kept = personal.read(_KEPT).get(client)
     return [term for term in kept if isinstance(term, str)] if isinstance(kept, list) else []
 
 
 def keep_for(client: str, terms: Sequence[str]) -> None:
-    """Keep these terms for a client, and no others; with none, it is forgotten."""
+    """Replace the names that are kept for a client; none removes the client's list."""
     kept = {**personal.read(_KEPT), client: list(dict.fromkeys(terms))[-MOST_KEPT:]}
     personal.keep(_KEPT, {one: own for one, own in kept.items() if own})
 
 
 def add_for(client: str, terms: Sequence[str]) -> None:
-    """Keep more terms for a client."""
+    """Add names to those that are kept for a client."""
     new = {term.casefold() for term in terms}
     old = [term for term in kept_for(client) if term.casefold() not in new]
     keep_for(client, [*old, *terms])

@@ -1,4 +1,4 @@
-"""Descriptions of what is seen in the recordings of the open job; every act is a step of undo."""
+"""Audio descriptions of the open job's recordings; every change is a step of undo."""
 
 from __future__ import annotations
 
@@ -19,8 +19,8 @@ from tamarind.transcript.descriptions import (
 
 @dataclass(frozen=True, slots=True)
 class Room:
-    """A gap in what is said, with the description that is read in it, if there is one; or a
-    description for which there is no gap. ``problem`` is what is wrong with it."""
+    """A gap in the speech with the description that is read in it, if any, or a description without
+    a gap; ``problem`` says what is wrong with it."""
 
     start: int
     end: int
@@ -29,29 +29,29 @@ class Room:
 
     @property
     def words(self) -> int:
-        """How many words fit from where the description begins."""
+        """Return how many words fit from where the description begins."""
         begins = self.described.start if self.described is not None else self.start
         return words_that_fit(self.end - begins)
 
 
 class Describing:
-    """Recordings are told by their numbers."""
+    """Reads and changes the audio descriptions of recordings, which are given by number."""
 
     def __init__(self, recordings: Recordings, texts: Texts) -> None:
         self._recordings, self._texts = recordings, texts
 
     def of(self, recording_id: int) -> tuple[Description, ...]:
-        """A recording's descriptions, in order."""
+        """Return a recording's descriptions in order."""
         found = self._texts.document(recording_id).descriptions
         return tuple(sorted(found, key=lambda one: one.start))
 
     def gaps(self, recording_id: int) -> list[Span]:
-        """Where nobody speaks for long enough."""
+        """Return the gaps in the speech that are long enough for a description."""
         length = self._recordings.get(recording_id).duration
         return gaps(self._texts.transcript(recording_id), length)
 
     def rooms(self, recording_id: int) -> list[Room]:
-        """All places for descriptions and all descriptions, in order."""
+        """Return all gaps and all descriptions in order."""
         there = self.gaps(recording_id)
         described = self.of(recording_id)
         found: list[Room] = []
@@ -67,8 +67,8 @@ class Describing:
         )
 
     def write(self, recording_id: int, start: int, text: str, number: int | None = None) -> None:
-        """Say what is seen from a time on (ms), in place of the description of a ``number`` if one
-        is given; an empty text takes it out. Typing in one place is one step of undo."""
+        """Write a description at a time (ms), or replace the one with this ``number``; an empty
+        text removes it. Typing in one place is one step of undo."""
         document = self._texts.document(recording_id)
         text = tidied(text)
         others = [one for one in document.descriptions if one.id != number]

@@ -1,4 +1,4 @@
-"""News that others may listen to."""
+"""Signals of the core: objects that others connect functions to."""
 
 from __future__ import annotations
 
@@ -12,7 +12,7 @@ Parameters = ParamSpec("Parameters")
 
 
 class Event(Generic[Parameters]):
-    """Tells everybody who is connected, in the order in which they came.
+    """Calls every connected function, in the order in which they were connected.
 
     A method is held weakly, so that an object that is gone is not told any more; functions are
     held. What fails in one listener keeps the news from no other, and goes to ``sys.excepthook``.
@@ -22,18 +22,18 @@ class Event(Generic[Parameters]):
         self._slots: list[Callable[[], Callable[Parameters, object] | None]] = []
 
     def connect(self, slot: Callable[Parameters, object]) -> Callable[Parameters, object]:
-        """Be told from now on; the slot itself is given back, to disconnect it by."""
+        """Connect a function; return it, so that it can be disconnected."""
         held: Callable[[], Callable[Parameters, object] | None]
         held = weakref.WeakMethod(slot) if inspect.ismethod(slot) else lambda: slot
         self._slots.append(held)
         return slot
 
     def disconnect(self, slot: Callable[Parameters, object]) -> None:
-        """Be told no more."""
+        """Disconnect a function."""
         self._slots = [held for held in self._slots if held() not in (None, slot)]
 
     def emit(self, *args: Parameters.args, **kwargs: Parameters.kwargs) -> None:
-        """Tell them."""
+        """Call every connected function with these arguments."""
         for held in tuple(self._slots):
             slot = held()
             if slot is None:

@@ -1,4 +1,4 @@
-"""The excerpts of the open job: kept, changed, put in order; every act is a step of undo."""
+"""Keep, change and order the excerpts of the open job; every change is a step of undo."""
 
 from __future__ import annotations
 
@@ -27,7 +27,7 @@ Key = tuple[int, int]
 
 
 class Excerpting:
-    """Excerpts are told by their keys."""
+    """Reads and changes excerpts, which are given by their keys."""
 
     def __init__(self, recordings: Recordings, texts: Texts, sounds: Sounds) -> None:
         self._recordings, self._texts, self._sounds = recordings, texts, sounds
@@ -38,11 +38,11 @@ class Excerpting:
         self._known: dict[int, tuple[Excerpt, ...]] = {}
 
     def all(self) -> list[Chosen]:
-        """All excerpts of the job in their order."""
+        """Return all excerpts of the job in order."""
         return in_order((one, self._texts.document(one.id)) for one in self._recordings.all())
 
     def find(self, key: Key) -> Chosen | None:
-        """One excerpt, if it is there."""
+        """Return an excerpt by its key, or None."""
         if not self._recordings.has(key[0]):
             return None
         document = self._texts.document(key[0])
@@ -50,8 +50,8 @@ class Excerpting:
         return Chosen(self._recordings.get(key[0]), document, one) if one is not None else None
 
     def keep(self, recording_id: int, first: tuple[int, int], last: tuple[int, int]) -> Key:
-        """Keep words, from the first to the last (each by its cue's place in the text and its own
-        in the cue), at the end of all excerpts; cut in the pauses around them."""
+        """Append an excerpt of the words from ``first`` to ``last`` (each a cue's index and a
+        word's in it), cut in the pauses around them."""
         document = self._texts.document(recording_id)
         text = document.transcript
         length = self._recordings.get(recording_id).duration
@@ -66,7 +66,7 @@ class Excerpting:
         self, key: Key, name: str | None = None, note: str | None = None,
         tags: tuple[str, ...] | None = None,
     ) -> None:  # fmt: skip
-        """Give an excerpt another name, note or tags; what is None stays."""
+        """Change an excerpt's name, note or tags; None leaves one as it is."""
 
         def changed(one: Excerpt) -> Excerpt:
             return replace(
@@ -80,14 +80,14 @@ class Excerpting:
         self._change(key, f"{which} of an excerpt", changed, f"excerpt {which} {key}")
 
     def set_points(self, key: Key, start: int, end: int, group: str | None = None) -> None:
-        """Other in and out points (ms). Raises ValueError where they are none."""
+        """Set the in and out points (ms). Raises ValueError if they leave nothing."""
         self._change(
             key, "points of an excerpt", lambda one: self._quoted(key, one.between(start, end)),
             group,
         )  # fmt: skip
 
     def cut(self, key: Key, spans: Sequence[Span]) -> None:
-        """Cut stretches out of an excerpt. Raises ValueError where nothing would be left."""
+        """Cut time spans out of an excerpt. Raises ValueError if nothing would be left."""
 
         def changed(one: Excerpt) -> Excerpt:
             for start, end in spans:
@@ -97,7 +97,7 @@ class Excerpting:
         self._change(key, "cut in an excerpt", changed)
 
     def restore(self, key: Key, start: int, end: int) -> None:
-        """Take back the cuts that lie between two times (ms), in part or in whole."""
+        """Undo the cuts between two times (ms), wholly or in part."""
 
         def changed(one: Excerpt) -> Excerpt:
             kept = tuple(cut for cut in one.cuts if cut[1] <= start or cut[0] >= end)
@@ -106,8 +106,8 @@ class Excerpting:
         self._change(key, "cut undone", changed)
 
     def cut_around(self, recording_id: int, first: int, last: int) -> Span:
-        """Where sound is cut to take out the words between two times (ms): in the pauses around
-        them."""
+        """Return where to cut the sound to remove the words between two times (ms): in the pauses
+        around them."""
         text = self._texts.transcript(recording_id)
         length = self._recordings.get(recording_id).duration
         places = {cue.id: place for place, cue in enumerate(text.cues)}
@@ -120,8 +120,8 @@ class Excerpting:
         return around(self._sounds.samples(recording_id), text, found[0], found[-1], length)
 
     def split(self, key: Key, time: int) -> Key | None:
-        """Part an excerpt at a time (ms) into two that follow each other; the key of the second.
-        Raises ValueError where one of them would be empty."""
+        """Split an excerpt at a time (ms) into two in a row; return the second one's key. Raises
+        ValueError if one would be empty."""
         found = self.find(key)
         if found is None:
             return None
@@ -137,7 +137,7 @@ class Excerpting:
         return key[0], number
 
     def move(self, key: Key, before: Key | None) -> None:
-        """Put an excerpt before another one, or at the end of all."""
+        """Move an excerpt before another one, or to the end."""
         others = [one for one in self.all() if one.key != key]
         at = next((n for n, one in enumerate(others) if one.key == before), len(others))
         low = others[at - 1].excerpt.place if at else ""
@@ -146,7 +146,7 @@ class Excerpting:
         self._change(key, "order of excerpts", lambda one: replace(one, place=place))
 
     def take_out(self, keys: Sequence[Key]) -> None:
-        """Excerpts that are wanted no more; those of each recording are a step of undo."""
+        """Remove excerpts; those of each recording are one step of undo."""
         for recording_id in dict.fromkeys(recording for recording, _ in keys):
             gone = {number for recording, number in keys if recording == recording_id}
             document = self._texts.document(recording_id)
@@ -154,19 +154,19 @@ class Excerpting:
             self._put(recording_id, "take an excerpt out", rest)
 
     def is_changed(self, key: Key) -> bool:
-        """Whether an excerpt reads otherwise now than when its words were chosen."""
+        """Whether the words of an excerpt have changed since it was kept."""
         found = self.find(key)
         return found is not None and found.quote != found.excerpt.quote
 
     def accept(self, key: Key) -> None:
-        """What it reads like now is what is wanted."""
+        """Take the current words of an excerpt as the ones that are wanted."""
         self._change(key, "excerpt as it reads now", lambda one: self._quoted(key, one))
 
     def _quoted(self, key: Key, one: Excerpt) -> Excerpt:
         return replace(one, quote=quote_of(self._texts.transcript(key[0]), one))
 
     def _after(self, key: Key) -> str:
-        """The place of the excerpt behind one; "" at the end."""
+        """Return the order key of the excerpt behind one; "" at the end."""
         every = self.all()
         at = next(n for n, one in enumerate(every) if one.key == key)
         return every[at + 1].excerpt.place if at + 1 < len(every) else ""

@@ -1,4 +1,4 @@
-"""Videos, pages, files of excerpts that are made in the background, one after the other."""
+"""Make videos, pages and sound files in the background, one after the other."""
 
 from __future__ import annotations
 
@@ -26,7 +26,7 @@ SideFile = tuple[Path, Callable[[], bytes]]
 
 
 class FileStage(StrEnum):
-    """How far a file is."""
+    """The state of a file: waiting, being made, made, failed or cancelled."""
 
     WAITING = "waiting"
     MAKING = "making"
@@ -37,7 +37,7 @@ class FileStage(StrEnum):
 
 @dataclass(slots=True, eq=False)
 class QueuedFile:
-    """One that was asked for; ``share`` (0 to 1) of it is made, ``left`` seconds may be left."""
+    """A file in the queue: ``share`` (0 to 1) of it is made, about ``left`` seconds remain."""
 
     order: Order
     beside: Sequence[SideFile] = ()
@@ -49,10 +49,11 @@ class QueuedFile:
 
 
 class ExportQueue:
-    """What fails does not stop the others; what is cancelled leaves nothing."""
+    """Makes files in order. One that fails does not stop the others; one that is cancelled leaves
+    nothing."""
 
     def __init__(self, loop: Loop, make: Callable[..., None] | None = None) -> None:
-        """``make`` is what makes a file, as ``make_elsewhere`` of the batch does."""
+        """``make`` makes one file, as ``make_elsewhere`` of the batch does."""
         self._loop, self._make = loop, make
         self._tasks = Tasks(loop, "making a file", latest_only=False)
         self.made: list[QueuedFile] = []
@@ -63,11 +64,11 @@ class ExportQueue:
 
     @property
     def is_busy(self) -> bool:
-        """Whether any is being made or waits."""
+        """Whether a file is being made or waits."""
         return any(one.stage in (FileStage.WAITING, FileStage.MAKING) for one in self.made)
 
     def add(self, orders: Sequence[tuple[Order, Sequence[SideFile]]]) -> None:
-        """Make these after those that wait; those that have ended are forgotten."""
+        """Append files to the queue; those that have ended are removed from it."""
         if not self.is_busy:
             self.made.clear()
         for order, beside in orders:
@@ -77,7 +78,7 @@ class ExportQueue:
         self.changed.emit()
 
     def cancel(self) -> None:
-        """Give up the one that is being made and all that wait."""
+        """Cancel the file that is being made and all that wait."""
         with self._turning:
             for one in self.made:
                 if one.stage in (FileStage.WAITING, FileStage.MAKING):
@@ -85,7 +86,7 @@ class ExportQueue:
         self.changed.emit()
 
     def close(self) -> None:
-        """The program ends."""
+        """Stop, since the program ends."""
         self._closed = True
         self.cancel()
         self._tasks.close()
@@ -142,6 +143,6 @@ class ExportQueue:
         self._tell()
 
     def _tell(self) -> None:
-        """Unless there is nobody any more to be told."""
+        """Emit a change, unless the queue is closed."""
         if not self._closed:
             self.changed.emit()

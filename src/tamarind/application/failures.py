@@ -1,4 +1,4 @@
-"""What goes wrong unforeseen, in one sentence for the person and noted in the log."""
+"""Turn unexpected errors into one sentence for the person, with details in the log."""
 
 from __future__ import annotations
 
@@ -8,7 +8,7 @@ from tamarind.system.log import note_failure
 
 
 class Unforeseen(str):
-    """The sentence of an error of Tamarind itself, whose details are in the log."""
+    """The sentence for an unexpected error, whose details are in the log."""
 
     __slots__ = ()
 
@@ -18,7 +18,7 @@ failed: Event[[str]] = Event()
 
 
 def sentence_of(error: BaseException, doing: str) -> str:
-    """Return what to say of an error; one that was not foreseen is noted in the log."""
+    """Return the sentence to show for an error; an unexpected one is logged."""
     if isinstance(error, ToldError):
         return str(error)
     note_failure(doing, error)

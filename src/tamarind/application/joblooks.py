@@ -1,4 +1,4 @@
-"""The looks that the open job knows, and which recording has which."""
+"""The caption styles of the open job, and which recording uses which."""
 
 from __future__ import annotations
 
@@ -14,27 +14,28 @@ from tamarind.picture.looks import Look
 
 
 class JobLooks(KeptSets[Look]):
-    """One look for the job, others for single recordings."""
+    """One caption style for the job, and others for single recordings."""
 
     def __init__(self, settings: JobSettings) -> None:
         super().__init__(settings, JOB_LOOKS, LOOKS)
 
     def key_of(self, recording_id: int | None) -> str:
-        """The key of the look of a recording."""
+        """Return the key of a recording's caption style."""
         own = "" if recording_id is None else self._settings.get(LOOK.numbered(recording_id))
         return own or self._settings.get(LOOK) or USUAL_LOOK
 
     def of(self, recording_id: int | None) -> Look:
-        """The look of a recording's captions."""
+        """Return a recording's caption style."""
         keys = () if recording_id is None else (self._settings.get(LOOK.numbered(recording_id)),)
         return look_of((*keys, self._settings.get(LOOK)), self._own)
 
     def of_each(self, captions: Sequence[Caption], recording_id: int | None) -> list[Look]:
-        """The look of each caption of a recording; one for all where none has its own."""
+        """Return the style of each caption of a recording, or one for all where no caption has its
+        own."""
         return looks_for(captions, self.of(recording_id), self._own)
 
     def choose(self, key: str, recording_ids: Sequence[int] = ()) -> None:
-        """Give recordings a look; without any, the job."""
+        """Set the caption style of recordings, or that of the job if none are given."""
         self.hold(key)
         for recording_id in recording_ids:
             self._settings.keep(LOOK.numbered(recording_id), key)
@@ -43,17 +44,17 @@ class JobLooks(KeptSets[Look]):
         self.changed.emit()
 
     def leave_to_the_job(self, recording_ids: Sequence[int]) -> None:
-        """These recordings have the job's look again."""
+        """Let these recordings use the job's caption style again."""
         for recording_id in recording_ids:
             self._settings.keep(LOOK.numbered(recording_id), "")
         self.changed.emit()
 
     @property
     def second_language(self) -> str:
-        """The language that stands beside the first on the picture; empty for none."""
+        """Return the language drawn beside the first on the picture, or ""."""
         return self._settings.get(SECOND_LANGUAGE)
 
     def set_second_language(self, language: str) -> None:
-        """Show a second language on the picture, or none."""
+        """Set the language drawn beside the first; "" for none."""
         self._settings.keep(SECOND_LANGUAGE, language)
         self.changed.emit()

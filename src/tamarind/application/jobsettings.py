@@ -1,4 +1,4 @@
-"""The settings of the open job, read and kept."""
+"""Read and keep the settings of the open job."""
 
 from __future__ import annotations
 
@@ -13,10 +13,10 @@ Value = TypeVar("Value")
 
 
 class JobSettings:
-    """Reads and keeps them; what could not be written yet counts already."""
+    """The settings of the job; a value that could not be written yet counts already."""
 
     def __init__(self, store: JobStore, write: Callable[[Callable[[], object]], bool]) -> None:
-        """``write`` does something with the store, and sees to what it refuses."""
+        """``write`` calls a function with the store and deals with an OSError."""
         self._store, self._write = store, write
         self.kept: dict[str, str] = {}
         """What was set since the job was opened, by key."""
@@ -24,7 +24,7 @@ class JobSettings:
         """What was found in the job: nobody else writes to it while it is open."""
 
     def get(self, setting: Setting[Value]) -> Value:
-        """A value as it is now."""
+        """Return the current value of a setting."""
         known = self.kept.get(setting.key)
         if known is None:
             if setting.key not in self._read:
@@ -33,7 +33,7 @@ class JobSettings:
         return setting.of(known)
 
     def keep(self, setting: Setting[Value], value: Value) -> None:
-        """Keep a value with the job."""
+        """Keep the value of a setting with the job."""
         text = clean_text(setting.write(value))
         self.kept[setting.key] = text
         self._write(lambda: self._store.set_setting(setting.key, text))

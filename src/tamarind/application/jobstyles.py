@@ -1,4 +1,4 @@
-"""The house styles that the open job knows, and which recording has which."""
+"""The house styles of the open job, and which recording uses which."""
 
 from __future__ import annotations
 
@@ -19,29 +19,29 @@ from tamarind.speech.glossary import Glossary, terms_of, together
 
 
 class JobStyles(KeptSets[HouseStyle]):
-    """A style for each recording, another one for its translations where that is wished."""
+    """A house style for each recording, and if wished another one for its translations."""
 
     def __init__(self, settings: JobSettings, recordings: Recordings) -> None:
         super().__init__(settings, JOB_STYLES, STYLES)
         self._recordings = recordings
 
     def of(self, recording: Recording, language: str = "") -> HouseStyle:
-        """The house style of a recording, or of its track in a language, on the frames of its
-        picture if that is wished; that of ordinary captions if it is not here."""
+        """Return the house style of a recording, or of its track in a language, with the frame rate
+        of its picture if the style asks for that; the default style if its own is not here."""
         style = style_of(recording, self._own, language, self._settings.get(TRACK_STYLES))
         rate = recording.info.frame_rate if recording.info is not None else None
         limits = style.captions.on_picture(rate)
         return style if limits is style.captions else replace(style, captions=limits)
 
     def limits_of(self, recording_id: int | None, language: str = "") -> Limits:
-        """The limits of a recording's captions, or of those of its track in a language."""
+        """Return the limits of a recording's captions, or of its track in a language."""
         if recording_id is None or not self._recordings.has(recording_id):
             return ORDINARY
         return self.of(self._recordings.get(recording_id), language).captions
 
     def glossary_of(self, recording: Recording) -> Glossary:
-        """What is listened for in a recording: the job's names and terms, then the client's, then
-        what was corrected for that client before."""
+        """Return the terms to listen for in a recording: the job's, then the client's, then those
+        corrected for that client before."""
         return together(
             self._settings.get(GLOSSARY),
             terms_of(self.of(recording).wording.terms),
@@ -49,18 +49,18 @@ class JobStyles(KeptSets[HouseStyle]):
         )
 
     def of_track(self, language: str) -> str:
-        """The key of the style that was chosen for a language; empty where none was."""
+        """Return the key of the style chosen for a language, or ""."""
         return self._settings.get(TRACK_STYLES).get(language, "")
 
     def choose_for_tracks(self, language: str, key: str) -> None:
-        """Hold all tracks in a language to a house style; with an empty key to the recordings'."""
+        """Set the house style of all tracks in a language; "" for the recordings' own."""
         self.hold(key)
         chosen = {**self._settings.get(TRACK_STYLES), language: key}
         self._settings.keep(TRACK_STYLES, {one: own for one, own in chosen.items() if own})
         self.changed.emit()
 
     def choose(self, recording_ids: Sequence[int], key: str) -> None:
-        """Hold recordings to a house style; it is kept with the job if it does not ship."""
+        """Set the house style of recordings; a style of one's own is kept with the job."""
         self.hold(key)
         known = map(self._recordings.get, recording_ids)
         self._recordings.change(*(replace(recording, style=key) for recording in known))

@@ -1,4 +1,4 @@
-"""The named sets of one kind that the open job knows: house styles, caption styles."""
+"""The house styles, or the caption styles, that the open job knows."""
 
 from __future__ import annotations
 
@@ -14,7 +14,8 @@ Item = TypeVar("Item", bound=Named)
 
 
 class KeptSets(Generic[Item]):
-    """Those that do not ship are kept with the job, so that it is complete everywhere."""
+    """Styles of one kind; those that do not ship are kept with the job, so that it is complete
+    anywhere."""
 
     def __init__(
         self, settings: JobSettings, setting: Setting[NamedSets[Item]], shelf: Shelf[Item]
@@ -28,15 +29,15 @@ class KeptSets(Generic[Item]):
         """A set has other options now, or something another set."""
 
     def all(self) -> dict[str, Item]:
-        """All by key: those that ship, the person's own, those of this job."""
+        """Return all styles by key: those that ship, the person's, the job's."""
         return {**self._shelf.shipped, **self._shelf.own(), **self._own}
 
     def own(self) -> dict[str, Item]:
-        """Those of the job that do not ship, by key."""
+        """Return the job's own styles by key."""
         return dict(self._own)
 
     def keep(self, key: str, item: Item | None) -> None:
-        """Keep one with the job, in place of one of the same key; None takes it out."""
+        """Keep a style with the job in place of one with the same key; None removes it."""
         if item is None:
             self._own.pop(key, None)
         else:
@@ -46,7 +47,7 @@ class KeptSets(Generic[Item]):
         self.changed.emit()
 
     def hold(self, key: str) -> None:
-        """Make sure that one that is used is kept with the job, if it does not ship."""
+        """Keep a style that is used with the job, unless it ships."""
         if key and key not in self._shelf.shipped and key not in self._own:
             self._own[key] = self._shelf.own()[key]
             self._settings.keep(self._setting, self._own)

@@ -1,4 +1,4 @@
-"""Time, and the one thread in which everything is told: what a window's event loop gives.
+"""The event loop as the core sees it: timers, and one thread in which everything is told.
 
 ``PlainLoop`` is one without a window, turned by whoever waits.
 """
@@ -14,13 +14,13 @@ Call = Callable[[], object]
 
 
 class Timer(Protocol):
-    """Calls something after a while."""
+    """Calls a function after a time."""
 
     def start(self) -> None:
-        """Start the timer, anew if it runs."""
+        """Start the timer, or start it again if it runs."""
 
     def stop(self) -> None:
-        """Not any more."""
+        """Stop the timer."""
 
     @property
     def is_active(self) -> bool:
@@ -28,13 +28,13 @@ class Timer(Protocol):
 
 
 class Loop(Protocol):
-    """Where things happen one after the other."""
+    """Runs functions one after the other in one thread."""
 
     def post(self, call: Call) -> None:
-        """Do something in the loop's thread; from any thread."""
+        """Run a function in the loop's thread; may be called from any thread."""
 
     def timer(self, milliseconds: int, call: Call, repeats: bool = False) -> Timer:
-        """A timer that does not run yet."""
+        """Make a timer that does not run yet."""
 
 
 class PlainTimer:
@@ -45,11 +45,11 @@ class PlainTimer:
         self.due: float | None = None
 
     def start(self) -> None:
-        """From now on."""
+        """Start the timer, or start it again if it runs."""
         self.due = monotonic() + self._seconds
 
     def stop(self) -> None:
-        """Not any more."""
+        """Stop the timer."""
         self.due = None
 
     @property
@@ -58,38 +58,38 @@ class PlainTimer:
         return self.due is not None
 
     def turn(self) -> None:
-        """Call if it is time."""
+        """Call the function if the time has come."""
         if self.due is not None and monotonic() >= self.due:
             self.due = monotonic() + self._seconds if self._repeats else None
             self._call()
 
 
 class PlainLoop:
-    """A loop for work without a window, and for tests."""
+    """An event loop without a window, for commands and tests."""
 
     def __init__(self) -> None:
         self._posted: queue.SimpleQueue[Call] = queue.SimpleQueue()
         self._timers: list[PlainTimer] = []
 
     def post(self, call: Call) -> None:
-        """Do something at the next turn."""
+        """Run a function at the next turn."""
         self._posted.put(call)
 
     def timer(self, milliseconds: int, call: Call, repeats: bool = False) -> PlainTimer:
-        """A timer that does not run yet."""
+        """Make a timer that does not run yet."""
         made = PlainTimer(milliseconds / 1000, call, repeats)
         self._timers.append(made)
         return made
 
     def turn(self) -> None:
-        """Do what has been posted, and what is due."""
+        """Run what was posted and the timers that are due."""
         while not self._posted.empty():
             self._posted.get_nowait()()
         for timer in list(self._timers):
             timer.turn()
 
     def wait(self, until: Callable[[], object], seconds: float) -> bool:
-        """Turn until something is so; whether it came in time."""
+        """Turn until a condition holds; return whether it did in time."""
         end = monotonic() + seconds
         while not until():
             if monotonic() > end:

@@ -1,4 +1,4 @@
-"""Finding out what files are, and decoding them."""
+"""Read the headers of recordings and decode their sound, by tasks for the workers."""
 
 from __future__ import annotations
 
@@ -32,7 +32,7 @@ def _moved(recording: Recording, by: int) -> str:
 
 
 class MediaProbe:
-    """Knows the peaks of what is being decoded."""
+    """Asks workers about files and keeps the peaks of those being decoded."""
 
     def __init__(self, desk: PoolDesk, recordings: Recordings, texts: Texts) -> None:
         self._pool, self._recordings, self._texts = desk.pool, recordings, texts
@@ -46,15 +46,16 @@ class MediaProbe:
         desk.add(self._take)
 
     def look(self, *recordings: Recording) -> None:
-        """Find out what files are."""
+        """Have the headers of recordings read."""
         self._pool.add(*(Probe(recording.id, recording.path) for recording in recordings))
 
     def decode(self, recording: Recording) -> None:
-        """Have its sound at hand."""
+        """Have a recording's sound decoded."""
         self._pool.add(Decode(recording.id, recording.path))
 
     def is_unknown(self, recording: Recording) -> bool:
-        """Whether it is to be looked at: nothing is known of it, or its file may have changed."""
+        """Whether a recording is to be read: nothing is known of it, or its file may have
+        changed."""
         if recording.info is None or recording.state is State.ARRIVED:
             return True
         if recording.from_sound:
@@ -62,7 +63,7 @@ class MediaProbe:
         return known_fingerprint(recording.path) != recording.fingerprint
 
     def drawn(self, recording_id: int) -> Peaks | None:
-        """The peaks of a recording that is being decoded, as far as they have come."""
+        """Return the peaks of a recording that is being decoded, as far as they have come."""
         parts = self._drawn.get(recording_id)
         if not parts:
             return None
@@ -71,7 +72,7 @@ class MediaProbe:
         return parts[0]
 
     def forget(self, recording_id: int) -> None:
-        """It is not decoded any more."""
+        """Drop what is kept of a recording's decoding."""
         self._drawn.pop(recording_id, None)
 
     def _take(self, recording: Recording, news: News) -> bool:
@@ -100,7 +101,8 @@ class MediaProbe:
         self.known.emit(recording.id)
 
     def _count_from_start(self, recording: Recording) -> Recording:
-        """Move what counted from where the sound begins; what is now known of the recording."""
+        """Shift times that counted from the start of the sound, and return what is now known of the
+        recording."""
         by = later_by(recording)
         if not by:
             return replace(recording, from_sound=False)
@@ -110,7 +112,7 @@ class MediaProbe:
         return replace(moved, bookmark=later(recording.bookmark, by))
 
     def _take_identified(self, recording: Recording, mark: str) -> None:
-        """It is known which file it is, and so whether its sound is at hand."""
+        """Take a recording's fingerprint, and see whether its sound is in the cache."""
         problem = CHANGED if self._is_changed(recording, mark) else recording.problem
         if (mark, problem) != (recording.fingerprint, recording.problem):
             self._recordings.change(replace(recording, fingerprint=mark, problem=problem))
@@ -131,7 +133,7 @@ class MediaProbe:
         )
 
     def _is_changed(self, recording: Recording, mark: str) -> bool:
-        """Whether the file is another one than that which the text is of."""
+        """Whether the file is not the one that the text was made of."""
         known = is_whole(recording.fingerprint) and is_whole(mark)
         has_text = bool(self._texts.transcript(recording.id).cues)
         return known and has_text and mark != recording.fingerprint

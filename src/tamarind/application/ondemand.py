@@ -1,4 +1,4 @@
-"""What is heard and found beside the line, for a person who waits for it."""
+"""Short tasks for a person who waits: hearing a passage again, finding speech, shots and frames."""
 
 from __future__ import annotations
 
@@ -56,7 +56,7 @@ Outcome = tuple[Word, ...] | str
 
 
 class OnDemand:
-    """None of it changes anything in the job."""
+    """Runs tasks beside the transcription queue; none of them changes the job."""
 
     def __init__(
         self,
@@ -91,7 +91,7 @@ class OnDemand:
         desk.add(self._take)
 
     def hear_again(self, recording_id: int, part: tuple[int, int], how: HearingOptions) -> None:
-        """Hear a passage a second time, whatever else is being heard; ``heard_again`` tells."""
+        """Transcribe a passage again at once; ``heard_again`` is emitted with its words."""
         self.stop(recording_id)
         recording = self._recordings.get(recording_id)
         how = self._with_terms(recording, how)
@@ -100,8 +100,8 @@ class OnDemand:
     def hear(
         self, recording_id: int, script: Sequence[str] = (), into_english: bool = False
     ) -> None:
-        """Hear a recording beside its text, perhaps in English words, or find the words of a script
-        in it; ``heard`` tells."""
+        """Transcribe a recording without touching its text, perhaps into English, or find the words
+        of a script in it; ``heard`` is emitted."""
         self.stop(recording_id)
         recording = self._recordings.get(recording_id)
         how = replace(self._with_terms(recording, recording.how), into_english=into_english)
@@ -116,8 +116,8 @@ class OnDemand:
         speakers: Sequence[int | None] = (),
         certain: Sequence[bool] = (),
     ) -> None:
-        """Tell anew who says the words of a recording: ``count`` speakers, or ``speakers`` by what
-        they sound like, those of ``certain`` words above all; ``speakers_told`` tells."""
+        """Find who says the words of a recording: ``count`` speakers, or the given ``speakers`` by
+        their voices, those of ``certain`` words above all; ``speakers_told`` is emitted."""
         self.stop(recording_id)
         recording = self._recordings.get(recording_id)
         self._pool.add(
@@ -134,11 +134,12 @@ class OnDemand:
         )
 
     def stop(self, recording_id: int) -> None:
-        """Stop transcribing a recording again; nothing more is told of it."""
+        """Stop a task for a recording; nothing more is told of it."""
         self._pool.cancel_second_hearing(recording_id)
 
     def cleaned_sound(self, recording_id: int) -> Path | None:
-        """A file with what is heard after clean-up; None while it is made, ``prepared`` tells."""
+        """Return a file with the cleaned sound, or None while it is made; ``prepared`` is emitted
+        then."""
         recording = self._recordings.get(recording_id)
         source = replace(recording.how.source, clean=True)
         made = self._cleaned.get(recording_id)
@@ -148,7 +149,8 @@ class OnDemand:
         return None
 
     def speech(self, recording_id: int) -> Activity | None:
-        """Where somebody speaks; None while that is being found, ``speech_found`` tells."""
+        """Return where somebody speaks, or None while that is found; ``speech_found`` is emitted
+        then."""
         recording = self._recordings.get(recording_id)
         source = recording.how.source
         found = self._speech.get(recording_id)
@@ -159,7 +161,8 @@ class OnDemand:
         return found[1]
 
     def shots(self, recording_id: int) -> tuple[int, ...] | None:
-        """When the picture changes (ms); None while that is being found, ``shots_found`` tells."""
+        """Return when the picture changes (ms), or None while that is found; ``shots_found`` is
+        emitted then."""
         recording = self._recordings.get(recording_id)
         if recording.info is None or recording.info.picture is None:
             return ()
@@ -169,13 +172,13 @@ class OnDemand:
         return self._shots[recording_id]
 
     def look_at(self, recording_id: int, times: Sequence[int]) -> None:
-        """Find the picture at some times (ms, rising); ``still_found`` tells of each, and
+        """Decode the frames at some times (ms, rising); ``still_found`` is emitted for each, and
         ``stills_done`` at the end."""
         path = self._recordings.get(recording_id).path
         self._pool.add(FindStills(recording_id, path, tuple(times)))
 
     def forget(self, recording_id: int) -> None:
-        """A recording has gone out of the job."""
+        """Drop what is kept of a recording that was removed."""
         self._cleaned.pop(recording_id, None)
         self._speech.pop(recording_id, None)
         self._shots.pop(recording_id, None)

@@ -1,4 +1,4 @@
-"""What the person has set for all jobs: one small JSON file in the configuration folder."""
+"""The person's settings for all jobs, in one small JSON file in the configuration folder."""
 
 from __future__ import annotations
 
@@ -19,7 +19,7 @@ Value = TypeVar("Value")
 
 @dataclass(frozen=True, slots=True)
 class Personal(Generic[Value]):
-    """A setting: its key, and its value where none of that kind is kept."""
+    """A setting: its key, and the default of the same type."""
 
     key: str
     default: Value
@@ -40,13 +40,13 @@ WINDOW_PLACES: Personal[dict[str, Any]] = Personal("window places", {})
 
 
 def read(setting: Personal[Value]) -> Value:
-    """A value as it is kept, or its default."""
+    """Return the value of a setting, or its default."""
     value = _all().get(setting.key, setting.default)
     return value if isinstance(value, type(setting.default)) else setting.default
 
 
 def keep(setting: Personal[Value], value: Value) -> None:
-    """Keep a value; a folder that cannot be written forgets it at the end of the session."""
+    """Keep a value; if the folder cannot be written, only until the program ends."""
     with contextlib.suppress(OSError):
         config_home().mkdir(parents=True, exist_ok=True)
         if problem():
@@ -57,7 +57,7 @@ def keep(setting: Personal[Value], value: Value) -> None:
 
 
 def problem() -> str:
-    """Why what was set cannot be read, in a sentence; "" if it can, or nothing was."""
+    """Return a sentence on why the settings cannot be read; "" if they can, or there are none."""
     try:
         data = json.loads((config_home() / FILE).read_text("utf-8"))
     except FileNotFoundError:

@@ -1,4 +1,4 @@
-"""The pool of workers as the open job has it: what they tell is taken in the loop's thread."""
+"""Receive the events of the workers in the loop's thread and pass them on."""
 
 from __future__ import annotations
 
@@ -17,7 +17,7 @@ Taker = Callable[[Recording, News], bool]
 
 
 class PoolDesk:
-    """News of what has gone out of the job, or came after the end, are dropped."""
+    """The worker pool of the open job; events of removed recordings are dropped."""
 
     def __init__(self, loop: Loop, recordings: Recordings) -> None:
         self._loop, self._recordings = loop, recordings
@@ -27,11 +27,11 @@ class PoolDesk:
         self.pool = WorkerPool(self._tell, Pace(file=pace_file()))
 
     def add(self, taker: Taker) -> None:
-        """Show news to somebody, after those who came before."""
+        """Connect a receiver of events, after those that were added before."""
         self._takers.append(taker)
 
     def take_news(self) -> None:
-        """Deal with what has been told so far."""
+        """Handle the events that have come so far."""
         while True:
             try:
                 news = self._news.get_nowait()
@@ -42,7 +42,7 @@ class PoolDesk:
                 any(taker(recording, news) for taker in self._takers)
 
     def close(self) -> None:
-        """Stop all work; what was heard so far has been written."""
+        """Stop all work; what was transcribed so far has been written."""
         self.pool.close()
         self.take_news()
         self._closed = True

@@ -1,4 +1,4 @@
-"""What stands on the picture of a recording at a time: what is previewed is what is written."""
+"""Compose the captions on a recording's picture at a time, exactly as a video would show them."""
 
 from __future__ import annotations
 
@@ -38,7 +38,7 @@ MOST_AT_ONCE = 400
 
 @dataclass(frozen=True, slots=True)
 class _Shown:
-    """What a stage was made of."""
+    """The text, styles and size that a stage was made from."""
 
     recording: int
     text: Transcript
@@ -50,8 +50,8 @@ class _Shown:
 
 
 class Preview:
-    """Makes captions of the cues around a time only, since a text may have ten thousand; a look
-    that cuts cues anew needs all of them."""
+    """Composes captions from the cues around a time only, since a text may have ten thousand; a
+    style that cuts cues anew needs all of them."""
 
     def __init__(self, loop: Loop, texts: Texts, styles: JobStyles, looks: JobLooks) -> None:
         self._texts, self._styles, self._looks = texts, styles, looks
@@ -64,8 +64,8 @@ class Preview:
     def drawing(
         self, recording_id: int, language: str, time: int, size: tuple[int, int]
     ) -> Drawing | None:
-        """All that stands on a picture (width, height) at a time (ms), in the source's language
-        (empty) or another."""
+        """Compose all captions on a picture (width, height) at a time (ms), in the source language
+        ("") or another."""
         document = self._texts.document(recording_id)
         shown = self._shown(recording_id, document, language, time)
         if self._made is None or not _same(self._made[0], shown):
@@ -80,7 +80,7 @@ class Preview:
         return made[1].drawing(time, size)
 
     def close(self) -> None:
-        """Make no more."""
+        """Stop composing."""
         self._tasks.close(wait=False)
 
     def _stage_meanwhile(self, shown: _Shown) -> None:
@@ -96,7 +96,7 @@ class Preview:
         self._tasks.run(lambda: _stage(shown, own), take)
 
     def captions(self, recording_id: int) -> list[Caption]:
-        """All captions of a recording, as they are drawn."""
+        """Return all captions of a recording as they are drawn."""
         text, second = self._texts_of(self._texts.document(recording_id), "")
         limits = self._styles.limits_of(recording_id)
         return onpicture.captions_of(text, limits, self._looks.of(recording_id), second)
@@ -126,7 +126,7 @@ class Preview:
 
 
 def _same(one: _Shown, other: _Shown) -> bool:
-    """Whether a stage serves for another: cues are compared by what they are."""
+    """Whether a stage still fits; cues are compared by their contents."""
     if (one.recording, one.look, one.limits, one.first, one.last) != (
         other.recording, other.look, other.limits, other.first, other.last,
     ):  # fmt: skip
@@ -141,7 +141,7 @@ def _alike(one: Transcript | None, other: Transcript | None) -> bool:
 
 
 def _stage(shown: _Shown, own: Mapping[str, Look]) -> Stage:
-    """Made in any thread; ``own`` are the looks of the job."""
+    """Make a stage, in any thread; ``own`` are the job's own styles."""
     from tamarind.picture.frames import Stage  # slow to import, and not always needed
 
     captions = onpicture.captions_of(shown.text, shown.limits, shown.look, shown.second)

@@ -1,4 +1,4 @@
-"""The recordings of the open job, in their order."""
+"""The list of recordings of the open job."""
 
 from __future__ import annotations
 
@@ -16,7 +16,7 @@ Write = Callable[[Callable[[], object]], bool]
 
 
 class Recordings:
-    """What is known of each, on disk as soon as it is told."""
+    """The recordings in order; every change is on disk as soon as it is told."""
 
     def __init__(self, store: JobStore, write: Write) -> None:
         self._store, self._write = store, write
@@ -30,23 +30,23 @@ class Recordings:
         """Its fingerprint is another one."""
 
     def all(self) -> list[Recording]:
-        """All in order."""
+        """Return all recordings in order."""
         return list(self._known.values())
 
     def get(self, recording_id: int) -> Recording:
-        """One as it is now."""
+        """Return a recording by its number."""
         return self._known[recording_id]
 
     def has(self, recording_id: int) -> bool:
-        """Whether there is such a recording."""
+        """Whether there is a recording with this number."""
         return recording_id in self._known
 
     def first(self) -> int | None:
-        """The first, if there is any."""
+        """Return the first recording, or None."""
         return next(iter(self._known), None)
 
     def add_files(self, files: Sequence[Path], usual: Usual) -> list[Recording]:
-        """Take files into the job that are not there; those that were added."""
+        """Add files that are not in the job yet; return the recordings added."""
         there = {recording.path.resolve() for recording in self._known.values()}
         # Kept as it was named; told apart by where it really is.
         new = {path.resolve(): path.absolute() for path in reversed(files)}
@@ -63,12 +63,12 @@ class Recordings:
         return added
 
     def remove(self, recording_id: int) -> None:
-        """Take one out of the job; its file stays."""
+        """Remove a recording from the job; its file stays."""
         self._write(lambda: self._store.remove_recording(recording_id))
         self._known.pop(recording_id, None)
 
     def change(self, *recordings: Recording) -> None:
-        """Keep and tell what is now known of some."""
+        """Keep changed recordings and emit ``changed``."""
         changed = [recording for recording in recordings if recording.id in self._known]
         before = [self._known[recording.id] for recording in changed]
         self._known.update({recording.id: recording for recording in changed})
@@ -88,18 +88,18 @@ class Recordings:
             self.changed.emit(recording.id)
 
     def put(self, recording: Recording) -> None:
-        """What is known of one now, which is kept and told by whoever calls."""
+        """Replace a recording in the list; the caller writes and tells it."""
         self._known[recording.id] = recording
 
     def typed_by_hand(self, recording_id: int) -> None:
-        """One has got its text from a person: it is a draft, whatever of it was heard."""
+        """Mark a recording whose text a person has typed as a draft."""
         recording = self._known[recording_id]
         if recording.state is not State.FAILED:
             self.change(replace(recording, state=State.DRAFT, problem=None, bookmark=""))
 
     def move(self, recording_ids: Sequence[int], place: int) -> bool:
-        """Put some, in their order, before the one that is now at ``place``; whether that changed
-        anything."""
+        """Move recordings, in their order, before the one at index ``place``; return whether
+        anything changed."""
         keys = list(self._known)
         moved = [key for key in keys if key in recording_ids]
         before = [key for key in keys[:place] if key not in moved]
@@ -112,7 +112,7 @@ class Recordings:
         return True
 
     def twin_of(self, recording: Recording) -> Recording | None:
-        """An earlier one with the same contents under another name."""
+        """Return an earlier recording with the same contents under another name, or None."""
         for other in self._known.values():
             if other.id == recording.id or not recording.fingerprint:
                 return None

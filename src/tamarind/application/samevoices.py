@@ -1,4 +1,4 @@
-"""One voice in several recordings of a job: whoever is named in one has that name in all."""
+"""Recognise one voice in several recordings of a job, so that a name given in one counts in all."""
 
 from __future__ import annotations
 
@@ -15,13 +15,13 @@ STEP = "name a speaker"
 
 
 class SameVoices:
-    """Names that were given stay; only voices without a name get one."""
+    """Names voices that have no name yet; given names stay."""
 
     def __init__(self, recordings: Recordings, texts: Texts) -> None:
         self._recordings, self._texts = recordings, texts
 
     def named(self, recording: Recording, text: Transcript) -> Transcript:
-        """The text of a recording with the names that its voices have in others."""
+        """Return a recording's text with the names that its voices have in others."""
         for other in self._others(recording):
             theirs = self._texts.transcript(other.id)
             for mine, speaker in same_voices(recording.voices, other.voices).items():
@@ -33,8 +33,8 @@ class SameVoices:
         return text
 
     def name(self, recording_id: int, speaker_id: int, name: str) -> int:
-        """Give a speaker a name, and the same voices elsewhere if they have none, a step each, the
-        last the speaker's own; how many others got it."""
+        """Name a speaker, and the same voices elsewhere that have no name; each recording is a step
+        of undo, the speaker's own last. Return how many others were named."""
         recording = self._recordings.get(recording_id)
         count = 0
         for other in self._others(recording):

@@ -1,4 +1,4 @@
-"""Whether all is on disk, and seeing to it that it will be: trying again, a copy elsewhere.
+"""Keep the job on disk: notice what could not be written, try again, or write a copy elsewhere.
 
 The word "saved" in the window's head is what this says, at every moment.
 """
@@ -27,7 +27,7 @@ COPY_AFTER_MS = 300
 
 
 class Saving:
-    """Writes to a job; what a disk refused is written as soon as it no longer does."""
+    """Writes to the job file; what the disk refused is written as soon as that is possible."""
 
     def __init__(
         self,
@@ -36,8 +36,8 @@ class Saving:
         write_all: Callable[[], None],
         contents: Callable[[], Contents],
     ) -> None:
-        """``write_all`` writes to the store all that it may not have, raising JobError;
-        ``contents`` is what the job holds now."""
+        """``write_all`` writes everything that the store may lack, raising JobError; ``contents``
+        returns all of the job."""
         self.changed: Event[[]] = Event()
         """All is saved, or no longer."""
         self.saved: Event[[]] = Event()
@@ -55,21 +55,21 @@ class Saving:
 
     @property
     def is_behind(self) -> bool:
-        """Whether something is not on disk."""
+        """Whether a change is not on disk."""
         return bool(self._behind)
 
     @property
     def reason(self) -> str:
-        """Why not, in a sentence."""
+        """Return a sentence on why a change is not on disk."""
         return self._behind
 
     @property
     def copy(self) -> Path | None:
-        """Where all of the job lies meanwhile, if there was room for it anywhere."""
+        """Return the path of the copy written elsewhere, or None."""
         return self._copy
 
     def write(self, action: Callable[[], object]) -> bool:
-        """Do something with the store; a refusal is told, and made good later."""
+        """Write to the store; a failure is told and made good later."""
         try:
             action()
         except Exception as error:
@@ -84,7 +84,7 @@ class Saving:
         return True
 
     def retry(self) -> bool:
-        """Write all that is not on disk; whether it is now."""
+        """Write everything that is not on disk; return whether that worked."""
         try:
             self._write_all()
         except Exception as error:
@@ -103,7 +103,8 @@ class Saving:
         return True
 
     def keep_copy(self) -> Path | None:
-        """Put all of the job somewhere else; where, or None if there is room nowhere."""
+        """Write all of the job to another place; return its path, or None if there is room
+        nowhere."""
         try:
             self._copy = rescue.keep(self._contents(), self._store.path)
         except Exception as error:
@@ -112,7 +113,7 @@ class Saving:
         return self._copy
 
     def stop(self) -> None:
-        """Look no more, before the store is closed."""
+        """Stop retrying, before the store is closed."""
         for timer in (self._watch, self._again, self._copy_soon, self._beat):
             timer.stop()
 

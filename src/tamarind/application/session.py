@@ -1,4 +1,4 @@
-"""The open job, from its first second to its last: its parts, what is shown of it, and closing."""
+"""The open job from opening to closing: its parts, and which recording is shown."""
 
 from __future__ import annotations
 
@@ -59,7 +59,8 @@ MISFIT = "That step was made in another text and cannot be undone."
 
 
 class Session:
-    """All that screens share; ``recordings``, ``texts``, ``line`` and the others do the work."""
+    """All that the screens share; ``recordings``, ``texts``, ``line`` and the other parts do the
+    work."""
 
     def __init__(self, store: JobStore, loop: Loop) -> None:
         self.store, self.loop = store, loop
@@ -89,7 +90,7 @@ class Session:
         self._take_up()
 
     def _start_work(self, loop: Loop) -> None:
-        """Put together what works in the background."""
+        """Make the parts that work in the background."""
         self._desk = PoolDesk(loop, self.recordings)
         self.on_demand = OnDemand(self._desk, self.recordings, self.styles, self.trouble)
         self.speakers_again = SpeakersAgain(
@@ -124,8 +125,8 @@ class Session:
         return self.store.path.stem
 
     def unread(self) -> list[str]:
-        """What of the person's and the job's own styles, looks and settings cannot be read: what
-        that means, and a sentence for each; nothing if all can."""
+        """Return what of the styles and settings cannot be read: what that means, and a sentence
+        for each; nothing if all can."""
         told = [
             *STYLES.unreadable(),
             *LOOKS.unreadable(),
@@ -145,7 +146,7 @@ class Session:
         return [UNREAD, *told] if told else []
 
     def close(self) -> None:
-        """Stop background work and close the job; news that are still on their way are late."""
+        """Stop background work and close the job; events that come later are dropped."""
         self._desk.close()
         self.translating.close()
         self.export_queue.close()
@@ -158,7 +159,7 @@ class Session:
         self.store.close()
 
     def save_copy(self, path: Path) -> None:
-        """Write the whole job as it is now to another file; raises JobError."""
+        """Write the whole job to another file. Raises JobError."""
         write_new(self._contents(), path).close()
 
     # What is shown
@@ -170,29 +171,29 @@ class Session:
         return self.recordings.get(shown) if known and shown is not None else None
 
     def show(self, recording_id: int) -> None:
-        """Make a recording the one that is shown."""
+        """Show another recording."""
         if recording_id != self.shown and self.recordings.has(recording_id):
             self.shown = recording_id
             self.settings.keep(SHOWN, recording_id)
             self.shown_changed.emit()
 
     def edit_shown(self, label: str, transcript: Transcript) -> None:
-        """Put an edited source text in place of that of the recording that is shown."""
+        """Replace the source text of the shown recording."""
         if self.shown is not None:
             self.texts.edit(self.shown, label, transcript)
 
     def survey(self, recording_id: int) -> Survey:
-        """Words, doubts and what is proofed of a recording's source text."""
+        """Count words, doubts and proofed words of a recording's source text."""
         return self.texts.survey(recording_id, self.threshold)
 
     def set_threshold(self, threshold: float) -> None:
-        """Words heard with less confidence than this are doubts from now on."""
+        """Set the confidence below which words are doubts."""
         self.threshold = threshold
         self.settings.keep(DOUBTFUL, threshold)
         self.doubts_changed.emit()
 
     def dressings(self, recording_ids: Iterable[int]) -> dict[int, Dressing]:
-        """How the captions of recordings are written and drawn."""
+        """Return how the captions of recordings are written and drawn."""
         return {
             number: Dressing(
                 self.styles.of(self.recordings.get(number)), self.looks.of(number), self.looks.own()
@@ -203,7 +204,7 @@ class Session:
     # The recordings as a whole
 
     def add_files(self, files: Sequence[Path]) -> tuple[int, int]:
-        """Take files into the job; (added, already there)."""
+        """Add files to the job; return (added, already there)."""
         added = self.recordings.add_files(files, self.usual())
         self.media_probe.look(*added)
         if added:
@@ -214,7 +215,7 @@ class Session:
         return len(added), len(files) - len(added)
 
     def remove(self, recording_id: int) -> None:
-        """Take a recording out of the job; its file stays."""
+        """Remove a recording from the job; its file stays."""
         self.line.forget(recording_id)
         # Another recording may get its number.
         self.looks.leave_to_the_job([recording_id])
@@ -227,30 +228,31 @@ class Session:
         self.recordings.list_changed.emit()
 
     def move(self, recording_ids: Sequence[int], place: int) -> None:
-        """Put recordings, in their order, before the one that is now at ``place``."""
+        """Move recordings, in their order, before the one at index ``place``."""
         if self.recordings.move(recording_ids, place):
             self.line.follow_order()
 
     def usual(self) -> Usual:
-        """How recordings that are brought in will be heard, and the style of their captions."""
+        """Return the transcription settings and house style for new recordings."""
         return self.settings.get(USUAL)
 
     def set_usual(self, usual: Usual) -> None:
-        """Hear recordings that are brought in from now on in this way."""
+        """Set the transcription settings and house style for new recordings."""
         self.settings.keep(USUAL, usual)
         self.recordings.list_changed.emit()
 
     def glossary(self) -> Glossary:
-        """The names and terms to listen for in this job."""
+        """Return the terms to listen for in this job."""
         return self.settings.get(GLOSSARY)
 
     def set_glossary(self, glossary: Glossary) -> None:
-        """Keep a job's names and terms; what is heard from now on is heard with them."""
+        """Set the job's terms; transcriptions from now on use them."""
         self.settings.keep(GLOSSARY, glossary)
         self.recordings.list_changed.emit()
 
     def corrected_names(self, recording_id: int) -> list[str]:
-        """Names and terms that a person wrote in a recording's text where hearing had none."""
+        """Return the names and terms that a person wrote where the recogniser had something
+        else."""
         text = self.texts.transcript(recording_id)
         is_word = lexicon.lexicon_of(text.language).is_word
         return termfinding.terms_corrected(
@@ -258,14 +260,14 @@ class Session:
         )
 
     def keep_corrected_names(self, recording_ids: Sequence[int]) -> None:
-        """Listen for what was corrected in these recordings in later ones of the same clients."""
+        """Keep the names corrected in these recordings for later ones of the same clients."""
         for key in recording_ids:
             add_for(self.recordings.get(key).style, self.corrected_names(key))
 
     # On disk
 
     def _take_up(self) -> None:
-        """The line goes on where it was; what is not known yet is looked at."""
+        """Go on with the queue as it was, and read files that are not known yet."""
         for recording in self.recordings.all():
             self.line.take_up(recording)
             if self.media_probe.is_unknown(recording):
@@ -285,7 +287,7 @@ class Session:
         self._tidying.run(self.store.tidy, lambda _: None)
 
     def _write(self, action: Callable[[], object]) -> bool:
-        """Write to the job; a refusal is told and the change stays on the screen."""
+        """Write to the job file; on a failure the change stays on the screen and is told."""
         if not self.saving.write(action):
             return False
         if not self._tidy_later.is_active:
@@ -293,7 +295,7 @@ class Session:
         return True
 
     def _write_all(self) -> None:
-        """Write all that the job may not have yet; raises JobError."""
+        """Write everything that the job file may lack. Raises JobError."""
         with self.store.together():
             behind = self.texts.behind()
             self.store.save_all(self.recordings.all(), self.settings.kept, behind)
@@ -301,7 +303,7 @@ class Session:
         self.texts.all_written()
 
     def _contents(self) -> Contents:
-        """The whole job as it is now, for a copy in another place."""
+        """Return the whole job, for a copy elsewhere."""
         contents = Contents(recordings=self.recordings.all())
         # What lies on a disk that can no longer be read is missing in the copy.
         with suppress(sqlite3.Error):

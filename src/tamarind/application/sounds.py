@@ -1,4 +1,4 @@
-"""The decoded sound of the recordings, as far as it is at hand."""
+"""The decoded sound and peaks of the recordings, as far as they are in the cache."""
 
 from __future__ import annotations
 
@@ -13,25 +13,25 @@ from tamarind.audio.soundcache import Sound
 
 
 class Sounds:
-    """Found in the cache, which may be deleted at any time."""
+    """Reads sound from the cache, which may be deleted at any time."""
 
     def __init__(self, recordings: Recordings, drawn: Callable[[int], Peaks | None]) -> None:
-        """``drawn`` are the peaks of a recording that is being decoded."""
+        """``drawn`` returns the peaks of a recording that is being decoded."""
         self._recordings, self._drawn = recordings, drawn
         self._found: dict[int, tuple[Sound, Peaks]] = {}
         recordings.file_changed.connect(self.forget)
 
     def peaks(self, recording_id: int) -> Peaks | None:
-        """A recording's peaks, as far as its sound has been decoded."""
+        """Return a recording's peaks, as far as its sound has been decoded."""
         entry = self._find(recording_id)
         return entry[1] if entry else self._drawn(recording_id)
 
     def has(self, recording_id: int) -> bool:
-        """Whether a recording's decoded sound is at hand."""
+        """Whether a recording's decoded sound is in the cache."""
         return self._find(recording_id) is not None
 
     def samples(self, recording_id: int, clean: bool = False) -> Samples | None:
-        """The decoded sound (mono, 16 kHz), as recorded or cleaned, if it is at hand."""
+        """Return the decoded sound (mono, 16 kHz), as recorded or cleaned, or None."""
         recording = self._recordings.get(recording_id)
         try:
             entry = self._find(recording_id)
@@ -46,7 +46,7 @@ class Sounds:
             return None
 
     def forget(self, recording_id: int) -> None:
-        """The sound is another one, or no longer wanted."""
+        """Drop a recording's sound, which has changed or is no longer needed."""
         self._found.pop(recording_id, None)
 
     def _find(self, recording_id: int) -> tuple[Sound, Peaks] | None:

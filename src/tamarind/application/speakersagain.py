@@ -1,4 +1,5 @@
-"""Speakers told apart anew in a text that is there; nothing changes before that is taken."""
+"""Tell the speakers of an existing text apart again, as a proposal that the person takes or
+leaves."""
 
 from __future__ import annotations
 
@@ -20,7 +21,7 @@ NO_VOICES = "No speakers can be told apart there."
 
 @dataclass(frozen=True, slots=True)
 class Retold:
-    """A text before and after its speakers were told apart anew, and what they are known by."""
+    """A text before and after its speakers were told apart again, with their voiceprints."""
 
     recording: int
     before: Transcript
@@ -38,7 +39,7 @@ class _Asked:
 
 
 class SpeakersAgain:
-    """One question at a time; a later one takes the place of one that is not answered yet."""
+    """Asks one question at a time; a later one replaces one that is not answered yet."""
 
     def __init__(
         self, on_demand: OnDemand, recordings: Recordings, texts: Texts, settings: JobSettings
@@ -61,8 +62,8 @@ class SpeakersAgain:
         self._on_demand.tell_speakers(recording_id, words, count)
 
     def ask_likeness(self, recording_id: int, first: int, last: int, speaker: int) -> None:
-        """The cues [``first``, ``last``) are a speaker's: whatever else sounds
-        like that is this speaker's too. A speaker without a number of the text's is a new one."""
+        """Give the cues [``first``, ``last``) to a speaker, and everything else that sounds like
+        it. An unknown number makes a new speaker."""
         text = self._texts.transcript(recording_id)
         self._asked = _Asked(recording_id, text, 0, len(text.cues), by_example=True)
         words = [word for cue in text.cues for word in cue.words]
@@ -74,13 +75,13 @@ class SpeakersAgain:
         self._on_demand.tell_speakers(recording_id, words, 0, speakers, certain)
 
     def stop(self) -> None:
-        """No answer is wanted any more."""
+        """Cancel the question."""
         if self._asked is not None:
             self._on_demand.stop(self._asked.recording)
             self._asked = None
 
     def take(self, retold: Retold) -> str:
-        """Put the text in its place, one step of undo; why not, if that cannot be."""
+        """Replace the text, as one step of undo; return a sentence if that is not possible."""
         if retold.before is not self._texts.transcript(retold.recording):
             return CHANGED_MEANWHILE
         self._texts.edit(retold.recording, "tell speakers apart", retold.text)
@@ -91,8 +92,8 @@ class SpeakersAgain:
         return ""
 
     def perhaps(self, recording_id: int) -> int:
-        """How many speakers there may be as well, where the number that was found is in doubt and
-        nobody has settled it; else 0."""
+        """Return the other likely number of speakers, if the number is in doubt and nobody has
+        settled it; else 0."""
         other = self._settings.get(PERHAPS_SPEAKERS.numbered(recording_id))
         text = self._texts.transcript(recording_id)
         said = {cue.speaker for cue in text.cues if cue.speaker is not None}

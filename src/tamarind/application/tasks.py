@@ -1,4 +1,4 @@
-"""Work that takes longer than a moment, done in a thread while everything else goes on."""
+"""Run long work in a thread and report its end in the loop's thread."""
 
 from __future__ import annotations
 
@@ -15,12 +15,12 @@ Failed = Callable[[str], object]
 
 
 class Tasks:
-    """One piece of work after the other. How each ends, well or not, is told in the loop's thread;
-    nothing that goes wrong is lost."""
+    """Runs one piece of work after the other; success or failure of each is always told in the
+    loop's thread."""
 
     def __init__(self, loop: Loop, name: str, latest_only: bool = True) -> None:
-        """With ``latest_only``, what was asked for before the last is not told of any more, nor
-        begun if it waits still."""
+        """With ``latest_only``, work asked for before the latest is not told of, nor begun if it
+        still waits."""
         self._thread = ThreadPoolExecutor(1, name)
         self._loop, self._name, self._latest_only = loop, name, latest_only
         self._number = 0
@@ -32,8 +32,8 @@ class Tasks:
         then: Callable[[Result], object],
         failed: Failed | None = None,
     ) -> None:
-        """Do ``work`` in the thread, and ``then`` with what comes of it in the loop's; or
-        ``failed`` with a sentence that says why not, which else everybody is told."""
+        """Run ``work`` in the thread and call ``then`` with its result in the loop's thread; or
+        ``failed`` with a sentence, which is told to everybody if it is None."""
         self._number += 1
         number = self._number
 
@@ -52,16 +52,16 @@ class Tasks:
             self._thread.submit(do)
 
     def is_current(self) -> Callable[[], bool]:
-        """Return a test of whether the work that is given next is still wanted."""
+        """Return a function that says whether the work given next is still wanted."""
         number = self._number + 1
         return lambda: self._is_wanted(number)
 
     def stop(self) -> None:
-        """Give up all work; nothing more is told of it."""
+        """Cancel all work; nothing more is told of it."""
         self._number += 1
 
     def close(self, wait: bool = True) -> None:
-        """Stop for good, with ``wait`` after what is being done."""
+        """Stop for good; with ``wait`` only after the work that is running."""
         self._closed = True
         self._thread.shutdown(wait=wait, cancel_futures=True)
 

@@ -31,7 +31,7 @@ else:
 
 
 class Texts:
-    """Documents, their edits, and undo over all of them."""
+    """Documents, their edits, and one undo history for all of them."""
 
     def __init__(self, store: JobStore, write: Write, recordings: Recordings) -> None:
         self._store, self._write, self._recordings = store, write, recordings
@@ -50,37 +50,37 @@ class Texts:
         recordings.language_changed.connect(self._follow_language)
 
     def document(self, recording_id: int) -> Document:
-        """A recording's text as it is now."""
+        """Return a recording's current document."""
         if recording_id not in self._documents:
             with without_collecting():
                 self._documents[recording_id] = self._store.document(recording_id)
         return self._documents[recording_id]
 
     def transcript(self, recording_id: int) -> Transcript:
-        """A recording's source text as it is now."""
+        """Return a recording's current source text."""
         return self.document(recording_id).transcript
 
     def survey(self, recording_id: int, threshold: float) -> Survey:
-        """Words, doubts and what is proofed of a recording's source text; words of less confidence
-        than the threshold are doubts."""
+        """Count words, doubts and proofed words of a recording's source text; words below the
+        threshold are doubts."""
         survey = self._surveys.setdefault(recording_id, Survey())
         return survey.follow(self.transcript(recording_id), threshold)
 
     def draft(self, recording_id: int) -> tuple[Cue, ...]:
-        """A recording's text as it came, before anybody changed it."""
+        """Return a recording's text as it was transcribed or imported."""
         return self._store.draft(recording_id)
 
     def edit(
         self, recording_id: int, label: str, transcript: Transcript, group: str | None = None
     ) -> None:
-        """Put an edited source text in place of the old; tracks follow it."""
+        """Replace a source text; the tracks follow it."""
         document = self.document(recording_id)
         self.edit_document(recording_id, label, document.with_transcript(transcript), group)
 
     def edit_document(
         self, recording_id: int, label: str, document: Document, group: str | None = None
     ) -> None:
-        """Put an edited document in place of the old, on disk and for undo."""
+        """Replace a document, on disk and in the undo history."""
         before = self.document(recording_id)
         if document is before:
             return
@@ -91,7 +91,7 @@ class Texts:
 
     @contextmanager
     def as_one(self, label: str) -> Iterator[None]:
-        """Edits of one recording within are one step of undo."""
+        """Make all edits of one recording within this context one step of undo."""
         self._steps.close_group()
         self._one_step = label
         try:
@@ -101,25 +101,25 @@ class Texts:
             self._steps.close_group()
 
     def close_edit_group(self) -> None:
-        """What is typed from now on is a step of its own for undo."""
+        """Let what is typed from now on be a step of undo of its own."""
         if self._one_step is None:
             self._steps.close_group()
 
     def undo(self) -> tuple[int, int | None] | None:
-        """Take the last step back; the recording and the place of the text it was in, None where
-        only excerpts changed."""
+        """Undo the last step; return the recording and the place of the change, or None if only
+        excerpts changed."""
         return self._turn(self._steps.undo)
 
     def redo(self) -> tuple[int, int | None] | None:
-        """Make the last undone step again; as ``undo``."""
+        """Redo the last undone step; returns as ``undo`` does."""
         return self._turn(self._steps.redo)
 
     def undo_labels(self) -> tuple[str | None, str | None]:
-        """What undo and redo would do."""
+        """Return what undo and redo would do, in words."""
         return self._steps.undo_label, self._steps.redo_label
 
     def import_file(self, recording_id: int, path: Path, encoding: str | None = None) -> Repairs:
-        """Take a caption file as a recording's text, and say what was mended in it.
+        """Read a caption file as a recording's text; return what was repaired in it.
 
         ``encoding`` is what it is in, if that is known. Raises FormatError.
         """
@@ -134,7 +134,7 @@ class Texts:
         return read.repairs
 
     def take(self, recording_id: int, transcript: Transcript, label: str) -> None:
-        """Take a text as a recording's own; it is its draft if there was none."""
+        """Make a text the recording's own; it is also the draft if there was none."""
         is_first = not self.transcript(recording_id).cues or not self.draft(recording_id)
         if is_first and not self._write(
             lambda: self._store.save_draft(recording_id, transcript.cues)
@@ -144,8 +144,8 @@ class Texts:
         self._recordings.typed_by_hand(recording_id)
 
     def append_heard(self, recording: Recording, cues: tuple[Cue, ...]) -> None:
-        """Add heard cues at the end of the text as it is now and to its draft, together with how
-        far hearing is. Undo does not take them back.
+        """Append transcribed cues to the text and its draft, with how far the recording is done.
+        Undo does not remove them.
 
         Hearing numbers its cues without knowing what a person has done meanwhile, so they may be
         given other numbers here.
@@ -172,14 +172,14 @@ class Texts:
         self._recordings.changed.emit(recording.id)
 
     def move_all(self, recording_id: int, label: str, by: int) -> None:
-        """Let all times of a recording be later (ms), those of its draft too."""
+        """Shift all times of a recording (ms), also in its draft."""
         draft = cues_later(self.draft(recording_id), by)
         if draft and not self._write(lambda: self._store.save_draft(recording_id, draft)):
             self._drafts[recording_id] = draft
         self.edit_document(recording_id, label, document_later(self.document(recording_id), by))
 
     def finish(self, recording_id: int, label: str, text: Transcript) -> None:
-        """Put what was made of a text that has been heard to its end in its place.
+        """Replace a wholly transcribed text by its finished form.
 
         It is its draft too, and nothing to undo, unless a person has changed the text meanwhile.
         """
@@ -193,7 +193,7 @@ class Texts:
         self._set(recording_id, self.document(recording_id).with_transcript(text))
 
     def forget(self, recording_id: int) -> None:
-        """A recording has gone out of the job."""
+        """Drop the text of a recording that was removed."""
         self._documents.pop(recording_id, None)
         self._on_disk.pop(recording_id, None)
         self._drafts.pop(recording_id, None)
@@ -201,17 +201,18 @@ class Texts:
         self._steps.forget(recording_id)
 
     def behind(self) -> dict[int, tuple[Document, Document]]:
-        """The documents that are not on disk: as they are there, and as they are."""
+        """Return the documents that are not on disk: as they are there, and as they are now."""
         return {key: (before, self._documents[key]) for key, before in self._on_disk.items()}
 
     def write_rest(self) -> None:
-        """Write drafts and steps that may not be on disk, within a transaction; raises JobError."""
+        """Write drafts and undo steps that may not be on disk, within a transaction. Raises
+        JobError."""
         for key, cues in self._drafts.items():
             self._store.save_draft(key, cues)
         self._steps.save()
 
     def all_written(self) -> None:
-        """All is on disk."""
+        """Note that everything is on disk."""
         self._steps.saved()
         self._on_disk.clear()
         self._drafts.clear()
@@ -245,7 +246,7 @@ class Texts:
         self.changed.emit(recording_id)
 
     def _keep(self, recording_id: int, before: Document, after: Document) -> bool:
-        """Write a text and the steps of undo together."""
+        """Write a text together with its undo steps."""
 
         def write() -> None:
             with self._store.together():
@@ -258,7 +259,7 @@ class Texts:
         return kept
 
     def _follow_language(self, recording: Recording) -> None:
-        """A text that is still empty will be in the recording's language."""
+        """Give a text that is still empty the recording's language."""
         held = self._documents.get(recording.id)
         if held is not None and not held.transcript.cues:
             text = replace(held.transcript, language=recording.language)

@@ -1,4 +1,4 @@
-"""The line of recordings to be heard.
+"""The queue of recordings to be transcribed.
 
 Its order is that of the recordings. It is kept in the job, as are pause and bookmarks, so that a
 program that was closed or killed goes on with it where it was.
@@ -61,7 +61,7 @@ class Totals:
 
 
 class TranscriptionQueue:
-    """Puts recordings in it, takes them out, and keeps what is heard."""
+    """Puts recordings in the queue, takes them out, and keeps what is transcribed."""
 
     def __init__(
         self,
@@ -104,13 +104,13 @@ class TranscriptionQueue:
     # What a person does
 
     def can_hear(self, recording: Recording) -> bool:
-        """Whether a recording can be put in line: ready, stopped, or with its text taken away."""
+        """Whether a recording can be queued: ready, stopped, or with its text taken away."""
         if recording.state is State.DRAFT:
             return not self._texts.transcript(recording.id).cues
         return recording.can_be_heard and recording.duration > 0
 
     def transcribe(self, recording_ids: Sequence[int]) -> None:
-        """Put recordings in line to be heard; stopped ones go on where they were."""
+        """Queue recordings; stopped ones go on where they were."""
         if not any(self._is_waiting(key) for key in self._batch):
             self._batch.clear()
         wanted = set(recording_ids)
@@ -134,8 +134,8 @@ class TranscriptionQueue:
         self._moved()
 
     def hear_in(self, recording_id: int, language: str) -> None:
-        """Hear a recording in another language than it was, or is being, heard in: from its start,
-        and without the text that it has, which undo brings back."""
+        """Transcribe a recording from its start in another language than it was; its text is
+        removed, which undo brings back."""
         self.cancel(recording_id)
         recording = self._recordings.get(recording_id)
         how = replace(recording.how, language=language)
@@ -149,11 +149,11 @@ class TranscriptionQueue:
         self.transcribe([recording_id])
 
     def keep_language(self, recording_id: int) -> None:
-        """The chosen language is the right one, whatever it sounds like."""
+        """Keep the chosen language, whatever the recording sounds like."""
         self._recordings.change(replace(self._recordings.get(recording_id), guesses=()))
 
     def look_again(self, *recording_ids: int) -> None:
-        """Try recordings that could not be heard once more, as after a file has come back."""
+        """Try failed recordings again, as after a file has come back."""
         for recording_id in recording_ids:
             recording = self._recordings.get(recording_id)
             if self._batch.get(recording_id) is False:
@@ -162,7 +162,7 @@ class TranscriptionQueue:
             self._media_probe.look(recording)
 
     def cancel(self, *recording_ids: int) -> None:
-        """Stop hearing recordings or take them out of the line; what was heard stays."""
+        """Stop transcribing recordings or take them out of the queue; their text so far stays."""
         self._pool.cancel(*recording_ids)
         self._desk.take_news()
         recordings = map(self._recordings.get, recording_ids)
@@ -179,34 +179,34 @@ class TranscriptionQueue:
         self._moved()
 
     def cancel_all(self) -> None:
-        """Empty the line."""
+        """Empty the queue."""
         self.cancel(*(r.id for r in self._recordings.all() if r.state is State.QUEUED))
 
     def pause(self) -> None:
-        """Give processor and memory back; the line stays as it is, also when the job is closed."""
+        """Free processor and memory; the queue stays, also when the job is closed."""
         self._set_paused(True)
         self._pool.pause()
         self._desk.take_news()
         self._moved()
 
     def go_on(self) -> None:
-        """Go on after a pause."""
+        """Continue after a pause."""
         self._set_paused(False)
         self._pool.go_on()
         self._moved()
 
     @property
     def paused(self) -> bool:
-        """Whether the line waits for the person."""
+        """Whether the queue is paused."""
         return self._paused
 
     def follow_order(self) -> None:
-        """The recordings have changed places; those in line follow."""
+        """Put the queue into the order of the recordings."""
         self._set_order()
         self._moved()
 
     def forget(self, recording_id: int) -> None:
-        """A recording goes out of the job."""
+        """Drop a recording that was removed."""
         self._pool.forget(recording_id)
         self._desk.take_news()
         self._progress.pop(recording_id, None)
@@ -216,15 +216,16 @@ class TranscriptionQueue:
     # What is told of it
 
     def progress(self, recording_id: int) -> Heard | None:
-        """The last news of a recording being heard."""
+        """Return the latest progress of a recording that is being transcribed."""
         return self._progress.get(recording_id)
 
     def voices_sought(self, recording_id: int) -> float | None:
-        """How much of it (0 to 1) was gone through for voices before any word is recognised."""
+        """Return the share (0 to 1) of a recording that was searched for voices, before any word is
+        recognised."""
         return self._voices_sought.get(recording_id)
 
     def is_being_heard(self, recording_id: int) -> bool:
-        """Whether it is this recording's turn."""
+        """Whether a recording is being transcribed now."""
         return recording_id in self._pool.active()
 
     def place_in_line(self, recording_id: int) -> int | None:
@@ -233,17 +234,19 @@ class TranscriptionQueue:
         return waiting.index(recording_id) + 1 if recording_id in waiting else None
 
     def expected(self, recording: Recording) -> float:
-        """The seconds that hearing a recording, or the rest of it, may take on this machine."""
+        """Estimate the seconds that transcribing a recording, or its rest, takes on this
+        machine."""
         start = max(recording.part[0], recording.heard_until)
         length = max(recording.part_end - start, 0) / 1000
         return expected_seconds(length, recording.how) * self._slowness
 
     def seconds_for(self, recordings: Sequence[Recording]) -> float:
-        """The seconds that hearing all of these may take, as many side by side as help."""
+        """Estimate the seconds that transcribing all of these takes, in parallel as far as that
+        helps."""
         return seconds_in_line([], [self.expected(r) for r in recordings], self._pool.hearers())
 
     def totals(self) -> Totals:
-        """How far the batch is."""
+        """Return the counts of the batch and the seconds left."""
         active = self._pool.active()
         begun = [
             self._progress[key].work.left
@@ -290,7 +293,7 @@ class TranscriptionQueue:
         return True
 
     def _language_heard(self, recording: Recording, news: LanguageHeard) -> None:
-        """What was found out is the recording's language; what was chosen stays."""
+        """Take the detected language as the recording's, unless one was chosen."""
         how, guesses = recording.how, news.guesses
         if how.language == UNDETERMINED and guesses:
             how = replace(how, language=guesses[0].language)
@@ -352,7 +355,7 @@ class TranscriptionQueue:
             self.finished.emit(self.totals())
 
     def _hear_known(self, recording_id: int) -> None:
-        """What was tried once more goes back into the line it was in."""
+        """Queue again the recordings whose files were read again."""
         if recording_id in self._to_hear:
             self._to_hear.discard(recording_id)
             self.transcribe([recording_id])
@@ -386,7 +389,7 @@ class TranscriptionQueue:
 
 
 def from_start(recording: Recording) -> Recording:
-    """The recording as before anything of it was heard."""
+    """Return the recording as it was before it was transcribed."""
     return replace(
         recording,
         heard_until=recording.part[0],
@@ -398,7 +401,7 @@ def from_start(recording: Recording) -> Recording:
 
 
 def cannot_hear(recording: Recording) -> str | None:
-    """Why nothing here can hear a recording in the way that was chosen, a sentence."""
+    """Return a sentence on why no recogniser here can transcribe a recording as chosen, or ""."""
     how = recording.how
     try:
         chosen = catalogue.choice(how.recogniser)

@@ -1,4 +1,4 @@
-"""The job's translations: which recordings go into which languages, one after the other.
+"""The queue of translations of the open job.
 
 What is still to be done is kept with the job, so that it goes on where it was after a crash.
 """
@@ -51,22 +51,21 @@ FOLLOWS_AFTER_MS = 3_000
 
 @dataclass(frozen=True, slots=True)
 class Task:
-    """A recording and the language into which it goes; from one of its tracks, if ``source`` names
-    one, else from its text."""
+    """A recording and its target language; from the track ``source`` if that is given, else from
+    its text."""
 
     recording: int
     language: str
     source: str = ""
 
     def kept(self) -> str:
-        """How it is kept, beside its recording."""
+        """Return the form in which the queue is kept."""
         return f"{self.language}<{self.source}" if self.source else self.language
 
 
 @dataclass(frozen=True, slots=True)
 class TranslationProgress:
-    """Cues that are done of all that are to be translated now, and the seconds still to go, None
-    before anything tells."""
+    """Cues done, cues in all, and the seconds left (None if not known yet)."""
 
     done: int
     whole: int
@@ -74,7 +73,7 @@ class TranslationProgress:
 
 
 class Translating:
-    """The line of what is to be translated, and how."""
+    """Queues recordings for translation and puts the results into their tracks."""
 
     def __init__(
         self,
@@ -86,7 +85,7 @@ class Translating:
         styles: JobStyles,
         over: routes.Router | None = None,
     ) -> None:
-        """``over`` are the engines, those of this machine if it is None."""
+        """``over`` are the translation engines; None for those of this machine."""
         self._loop, self._recordings, self._texts = loop, recordings, texts
         self._settings, self._styles = settings, styles
         self._over = over
@@ -106,38 +105,37 @@ class Translating:
 
     @property
     def router(self) -> routes.Router:
-        """Over the engines that are here."""
+        """Return the router over the engines that are installed."""
         return self._over or engines.router()
 
     # How
 
     def route(self, source: str, target: str) -> routes.Route:
-        """The route that was chosen between two languages, else the best; raises
-        TranslationError."""
+        """Return the chosen route between two languages, or the best. Raises TranslationError."""
         chosen = self._settings.get(ROUTES)
         return self.router.route(source, target, chosen.get(_pair(source, target), ""))
 
     def choose_route(self, route: routes.Route) -> None:
-        """Go by this route between its languages from now on."""
+        """Use this route between its languages from now on."""
         chosen = self._settings.get(ROUTES)
         pair = _pair(route.source, route.target)
         self._settings.keep(ROUTES, {**chosen, pair: route.key})
         self.changed.emit()
 
     def terms(self, language: str) -> termbook.TermBook:
-        """The glossary for a target language."""
+        """Return the glossary for a target language."""
         try:
             return termbook.read_terms(self._settings.get(TERM_BOOKS).get(language, ""))
         except termbook.TermBookError:
             return termbook.NO_PAIRS
 
     def set_terms(self, language: str, terms: termbook.TermBook) -> None:
-        """Keep a glossary for a target language."""
+        """Set the glossary for a target language."""
         books = {**self._settings.get(TERM_BOOKS), language: termbook.write_terms(terms)}
         self._settings.keep(TERM_BOOKS, books)
 
     def brief(self, recording_id: int, language: str, source: str = "") -> drafting.Brief:
-        """How a recording, or its track in ``source``, would be translated now; raises
+        """Return how a recording, or its track in ``source``, would be translated now. Raises
         TranslationError."""
         recording = self._recordings.get(recording_id)
         transcript = self._texts.transcript(recording_id)
@@ -157,13 +155,13 @@ class Translating:
         )
 
     def _known(self, source: str, language: str) -> memories.TranslationMemory:
-        """What people have translated anywhere in the job."""
+        """Return the translations that people have made anywhere in the job."""
         return memories.TranslationMemory(
             {**self._brought(source, language), **self.memory(source, language)}
         )
 
     def _brought(self, source: str, language: str) -> dict[str, str]:
-        """What was brought in from elsewhere; nothing where that makes no sense."""
+        """Return the translation memory that was imported; empty if it makes no sense."""
         try:
             found = json.loads(self._settings.get(MEMORY).get(_pair(source, language), "{}"))
             return {str(said): str(translation) for said, translation in found.items()}
@@ -171,7 +169,7 @@ class Translating:
             return {}
 
     def memory(self, source: str, language: str) -> dict[str, str]:
-        """Sentences that people have translated in this job, with their translations."""
+        """Return the sentences that people have translated in this job."""
         documents = [self._texts.document(recording.id) for recording in self._recordings.all()]
         return memories.remembered(
             (document.transcript, document.track(language))
@@ -181,14 +179,14 @@ class Translating:
         )
 
     def bring_memory(self, source: str, language: str, sentences: Mapping[str, str]) -> None:
-        """Keep sentences that were translated elsewhere; the job's own count before them."""
+        """Keep sentences translated elsewhere; the job's own come first."""
         known = {**self._brought(source, language), **sentences}
         brought = self._settings.get(MEMORY)
         packed = json.dumps(known, ensure_ascii=False)
         self._settings.keep(MEMORY, {**brought, _pair(source, language): packed})
 
     def _names(self, transcript: Transcript) -> tuple[str, ...]:
-        """Speakers, and what the glossary for hearing writes with a capital."""
+        """Return speakers' names, and glossary terms with a capital."""
         found = [speaker.name for speaker in transcript.speakers if speaker.name]
         found += [first for name in found if (first := name.split()[0])[:1].isupper()]
         terms = self._settings.get(GLOSSARY).terms
@@ -196,11 +194,11 @@ class Translating:
         return tuple(dict.fromkeys(found))
 
     def follows(self) -> bool:
-        """Whether new text is translated as it is proofed."""
+        """Whether new text is translated while it is proofed."""
         return self._settings.get(TRANSLATES_ALONG)
 
     def set_follows(self, on: bool) -> None:
-        """Translate new and changed text into the languages that a recording has, or not."""
+        """Set whether new and changed text is translated into a recording's languages."""
         self._settings.keep(TRANSLATES_ALONG, on)
         if on:
             self._followed.update(recording.id for recording in self._recordings.all())
@@ -212,7 +210,7 @@ class Translating:
             self._later.start()
 
     def _follow(self) -> None:
-        """What was changed a while ago goes into the line, where a machine may write it."""
+        """Queue what was changed a while ago, where a machine may translate it."""
         wanted = []
         for number in self._followed:
             if self._recordings.has(number):
@@ -226,7 +224,7 @@ class Translating:
     # The line
 
     def line(self) -> Sequence[Task]:
-        """What is being translated and what waits, in order; not what was called off."""
+        """Return what is being translated and what waits, in order, without what was cancelled."""
         is_wanted = self._now is not None and not self._cancelled
         return ([self._now] if self._now is not None and is_wanted else []) + self._line
 
@@ -235,7 +233,7 @@ class Translating:
         return any((t.recording, t.language) == (recording_id, language) for t in self.line())
 
     def progress(self) -> TranslationProgress:
-        """How far all of it is."""
+        """Return the progress of the whole queue."""
         waiting = sum(len(self._wanted(task)) for task in self._line)
         whole = self._whole + waiting
         spent = time.monotonic() - self._begun
@@ -243,7 +241,7 @@ class Translating:
         return TranslationProgress(self._done, whole, left)
 
     def add(self, tasks: Iterable[Task]) -> None:
-        """Translate what these have not got yet, after what is in line."""
+        """Queue what these recordings have not translated yet."""
         new = [
             task
             for task in dict.fromkeys(tasks)
@@ -260,7 +258,7 @@ class Translating:
         self._go_on()
 
     def cancel(self, recording_id: int, language: str | None = None) -> None:
-        """Take a recording out of the line, or one of its languages; what is translated stays."""
+        """Remove a recording, or one of its languages, from the queue; its translations stay."""
         gone = [
             task
             for task in self.line()
@@ -273,11 +271,11 @@ class Translating:
         self.changed.emit()
 
     def forget(self, recording_id: int) -> None:
-        """A recording has gone out of the job."""
+        """Drop a recording that was removed."""
         self.cancel(recording_id)
 
     def take_up(self) -> None:
-        """Go on with what was in line when the job was closed."""
+        """Continue with what was queued when the job was closed."""
         kept = self._settings.get(TO_TRANSLATE)
         for key, languages in kept.items():
             number = int(key) if key.isdecimal() else 0
@@ -288,7 +286,7 @@ class Translating:
         self._go_on()
 
     def close(self) -> None:
-        """Stop; what is in line is kept."""
+        """Stop; the queue is kept."""
         self._closed = True
         self._later.stop()
         self._tasks.close(wait=False)
@@ -358,8 +356,8 @@ class Translating:
         texts: dict[int, str],
         like: Mapping[int, memories.Like],
     ) -> None:
-        """Put what has become of some cues into the track, where no person was quicker; what was
-        made of a sentence ``like`` theirs is to be looked at."""
+        """Put translations into the track, except where a person was quicker; those of sentences
+        ``like`` a known one are marked for review."""
         if self._closed or not self._recordings.has(task.recording):
             return
         document = self._texts.document(task.recording)

@@ -1,1 +1,1 @@
-"""A file becomes samples: probing, decoding, peaks for drawing, and where decoded sound is kept."""
+"""From a file to samples: probing, decoding, peaks, and the cache of decoded sound."""

@@ -1,4 +1,4 @@
-"""Clean-up: takes hum and hiss out of a sound and evens its level, with FFmpeg's filters.
+"""Remove hum and hiss from a sound and even its level, with FFmpeg's filters.
 
 Two high-pass filters against rumble and the lowest hum, FFmpeg's ``afftdn`` (spectral subtraction
 after Ephraim and Malah 1984, following the noise as it changes), and ``dynaudnorm``, which brings
@@ -31,7 +31,7 @@ FILTERS = (
 
 
 class CleanUp:
-    """Takes mono samples at 16 kHz in blocks and gives them back cleaned, a little later."""
+    """Cleans mono samples at 16 kHz block by block, with a short delay."""
 
     def __init__(self) -> None:
         self._graph = av.filter.Graph()
@@ -46,14 +46,14 @@ class CleanUp:
         self._graph.configure()
 
     def clean(self, block: NDArray[np.float32]) -> Iterator[NDArray[np.float32]]:
-        """What is ready after these samples."""
+        """Add samples; return those that are ready."""
         frame = av.AudioFrame.from_ndarray(np.ascontiguousarray(block[None]), "flt", "mono")
         frame.sample_rate = SAMPLE_RATE
         self._graph.push(frame)
         yield from self._ready()
 
     def rest(self) -> Iterator[NDArray[np.float32]]:
-        """What was still held back, at the end."""
+        """Return the samples still held back at the end."""
         self._graph.push(None)
         yield from self._ready()
 

@@ -45,8 +45,8 @@ PRIMING_MS = 50
 
 
 def origin_of(path: Path) -> Fraction:
-    """When the presentation of a file begins, in seconds of its own counting; 0 where it does not
-    say. Raises MediaError."""
+    """Return when a file's presentation begins, in seconds on its own clock; 0 if it does not say.
+    Raises MediaError."""
     with open_media(path) as read:
         picture = picture_of(read)
         streams = [*read.streams.audio, *([picture] if picture is not None else [])]
@@ -68,7 +68,7 @@ def origin_of(path: Path) -> Fraction:
 
 
 def sound_starts(path: Path) -> tuple[int, ...]:
-    """How much later than the file each of its sounds begins (ms). Raises MediaError."""
+    """Return how much later than the file each sound track begins (ms). Raises MediaError."""
     origin = origin_of(path)
     found: list[int] = []
     with open_media(path) as read:
@@ -90,7 +90,8 @@ def _first_heard(read: av.container.InputContainer, stream: av.AudioStream) -> F
 
 
 class InTime:
-    """The frames of a sound in a row as they are heard from ``origin`` (s) on.
+    """Puts decoded frames of a sound on the clock that starts at ``origin`` (s), filling gaps with
+    silence.
 
     Where there is no sound for a while comes silence of that length, and what overlaps what came
     before is cut. Times that cannot be – beyond the file's ``length`` (s), or set back – are not
@@ -103,7 +104,7 @@ class InTime:
         self._cut = 0.0
 
     def following(self, frame: av.AudioFrame) -> Iterator[av.AudioFrame]:
-        """What comes with one more frame."""
+        """Yield the frames to write for one more decoded frame."""
         if not frame.sample_rate or not frame.samples:
             return
         if frame.pts is not None and frame.time_base is not None:
@@ -127,7 +128,8 @@ class InTime:
 
     @property
     def _most_cut(self) -> float:
-        """What is set back all the time counts wrongly, and nothing of it is said twice."""
+        """Return how much may be cut: timestamps that keep going back are wrong, and no word is
+        repeated there."""
         return LONGEST_OVERLAP_S + self._due / 100
 
     def _is_believed(self, lead: float) -> bool:
@@ -139,21 +141,21 @@ class InTime:
 def in_time(
     frames: Iterable[av.AudioFrame], origin: Fraction, length: float | None
 ) -> Iterator[av.AudioFrame]:
-    """All of some frames as ``InTime`` gives them."""
+    """Yield all frames as ``InTime`` places them."""
     ordering = InTime(origin, length)
     for frame in frames:
         yield from ordering.following(frame)
 
 
 def has_times(read: av.container.InputContainer) -> bool:
-    """Whether a file's times are its own: those of one sound after the other are counted from its
-    bytes, and wrong where its form changes."""
+    """Whether a file has timestamps of its own. In raw sound they are counted from its bytes, and
+    wrong where its format changes."""
     flags = read.format.flags
     return not flags & GENERIC_INDEX or bool(flags & TS_DISCONT)
 
 
 def length_of(read: av.container.InputContainer, origin: Fraction) -> float | None:
-    """The latest that anything in a file can be (s after ``origin``); None if it does not say.
+    """Return the latest time in a file (s after ``origin``), or None if it does not say.
 
     Some containers count their length from 0, some from when they begin.
     """
@@ -168,7 +170,7 @@ def length_of(read: av.container.InputContainer, origin: Fraction) -> float | No
 
 
 def _silence(like: av.AudioFrame, seconds: float) -> Iterator[av.AudioFrame]:
-    """Silent frames of the form of another."""
+    """Make silent frames in the format of another."""
     left = round(seconds * like.sample_rate)
     while left > 0:
         count = min(left, round(SILENCE_AT_ONCE_S * like.sample_rate))
@@ -183,7 +185,7 @@ def _silence(like: av.AudioFrame, seconds: float) -> Iterator[av.AudioFrame]:
 
 
 def _without_head(frame: av.AudioFrame, count: int) -> av.AudioFrame | None:
-    """A frame without its first samples; None if nothing is left."""
+    """Drop the first samples of a frame; None if nothing is left."""
     if count >= frame.samples:
         return None
     data = frame.to_ndarray()

@@ -1,4 +1,4 @@
-"""Any sound or video file becomes 16 kHz mono float32 on disk, with peaks on the way.
+"""Decode any sound or video file to 16 kHz mono float32 on disk, with its peaks.
 
 Its first sample is what is heard when a player shows 0 for the file (``clock``).
 """
@@ -44,14 +44,14 @@ PATIENCE_WITH_ERRORS = 64
 
 @dataclass(frozen=True, slots=True)
 class Decoded:
-    """Counts of what was written; ``damage`` says in a sentence what could not be decoded."""
+    """How much was written; ``damage`` says in a sentence what could not be decoded."""
 
     samples: int
     damage: str | None
 
     @property
     def duration(self) -> int:
-        """Length in milliseconds."""
+        """The length in milliseconds."""
         return round(self.samples * 1000 / SAMPLE_RATE)
 
 
@@ -73,7 +73,8 @@ def decode(
     source: Source = WHOLE,
     part: tuple[int, int | None] = (0, None),
 ) -> Generator[Peaks, None, Decoded]:
-    """Decode one sound of a file to mono as raw float32, with its peaks and its channels' levels.
+    """Decode one sound track of a file to mono raw float32, with its peaks and its channels'
+    levels.
 
     Of a ``part`` (ms) only what lies in it takes room: decoding ends where it ends, and what comes
     before is a hole in the file, which reads as silence. It is decoded all the same, since where a
@@ -125,7 +126,7 @@ def _check_sound(written: int, damage: Sequence[str]) -> None:
 
 
 def _told(damage: Sequence[str], written: int) -> str | None:
-    """Say what is damaged of a file of which so many samples were read."""
+    """Describe the damage of a file of which so many samples were read."""
     if not damage:
         return None
     return f"The file is damaged ({damage[0]}); its sound was read up to {_clock(written)}."
@@ -150,7 +151,7 @@ def _mono_blocks(
 
 
 def _as_far_as_it_goes(blocks: Iterable[Samples], damage: list[str]) -> Iterator[Samples]:
-    """The blocks; what a filter of FFmpeg makes nothing of is damage, and the end."""
+    """Yield the blocks until a filter of FFmpeg fails, which is noted as damage."""
     try:
         yield from blocks
     except (av.error.FFmpegError, ValueError) as error:
@@ -158,7 +159,7 @@ def _as_far_as_it_goes(blocks: Iterable[Samples], damage: list[str]) -> Iterator
 
 
 def _resampled(frames: Iterable[av.AudioFrame], layout: str) -> Iterator[Samples]:
-    """Sound (channels, samples) at our rate, also where its form changes on the way."""
+    """Yield sound (channels, samples) at 16 kHz, also where its format changes on the way."""
     resampler: av.AudioResampler | None = None
     form: tuple[str, str, int] | None = None
     for frame in _of_few_channels(frames):
@@ -175,14 +176,14 @@ def _resampled(frames: Iterable[av.AudioFrame], layout: str) -> Iterator[Samples
 
 
 def _pieces(resampler: av.AudioResampler | None, frame: av.AudioFrame | None) -> Iterator[Samples]:
-    """What a resampler gives for a frame, or what it held back at the end (None)."""
+    """Yield what a resampler makes of a frame, or what it held back at the end (None)."""
     if resampler is not None:
         for piece in resampler.resample(frame):
             yield np.asarray(piece.to_ndarray(), np.float32)
 
 
 def _of_few_channels(frames: Iterable[av.AudioFrame]) -> Iterator[av.AudioFrame]:
-    """Frames of more channels than have a place in the room become their mean."""
+    """Yield frames; those with more channels than FFmpeg has a layout for become their mean."""
     packer: av.AudioResampler | None = None
     form: tuple[str, str, int] | None = None
     for frame in frames:
@@ -200,7 +201,7 @@ def _of_few_channels(frames: Iterable[av.AudioFrame]) -> Iterator[av.AudioFrame]
 
 
 def _mixed(frame: av.AudioFrame) -> av.AudioFrame:
-    """A frame of floats, its channels in one plane, as their mean."""
+    """Return the mean of the channels of a frame, as floats in one plane."""
     values = frame.to_ndarray().reshape(-1, frame.layout.nb_channels)
     mixed = np.ascontiguousarray(values.mean(axis=1, dtype=np.float32)[None])
     result = av.AudioFrame.from_ndarray(mixed, format="fltp", layout="mono")
@@ -209,7 +210,7 @@ def _mixed(frame: av.AudioFrame) -> av.AudioFrame:
 
 
 def _one_side(sides: Samples, channel: Channel) -> Samples:
-    """(channels, samples) to mono."""
+    """Mix (channels, samples) to mono, or pick one side."""
     if channel is Channel.MIX or len(sides) == 1:
         return np.asarray(sides.mean(axis=0), np.float32)
     side: Samples = sides[0 if channel is Channel.LEFT else 1]
@@ -229,8 +230,8 @@ def heard_frames(
     origin: Fraction,
     damage: list[str] | None = None,
 ) -> Iterator[av.AudioFrame]:
-    """The frames of a sound in a row from when a player shows 0, which is at ``origin`` (s), as far
-    as they can be decoded; what is wrong is added to ``damage``."""
+    """Yield the frames of a sound from where a player shows 0, which is at ``origin`` (s), as far
+    as they can be decoded; errors are added to ``damage``."""
     frames = _frames_of(container, stream, [] if damage is None else damage)
     if not has_times(container):
         return frames

@@ -1,4 +1,4 @@
-"""What tells one recording from another: a digest of all its bytes.
+"""Identify recordings by a digest of all their bytes.
 
 Its first and last bytes would not do: two tracks of the same session are as long as each other and
 begin and end in the same silence.
@@ -22,14 +22,13 @@ READ_AT_ONCE = 1 << 20
 
 
 def is_whole(mark: str) -> bool:
-    """Whether a fingerprint that was kept is of this kind, made from all bytes."""
+    """Whether a kept fingerprint is of the current kind, made from all bytes."""
     return len(mark) == DIGITS
 
 
 def fingerprint(path: Path) -> str:
-    """The digest of a file's bytes (hex, 40 digits): BLAKE2b, read once as long as neither its
-    size nor its times change. Raises MediaError when it cannot be read.
-    """
+    """Return the digest of a file's bytes (BLAKE2b, 40 hex digits), read once as long as its size
+    and times do not change. Raises MediaError if it cannot be read."""
     try:
         with open_recording(path) as file:
             before = _state(os.fstat(file.fileno()))
@@ -49,7 +48,7 @@ def fingerprint(path: Path) -> str:
 
 
 def known_fingerprint(path: Path) -> str:
-    """The fingerprint of a file as it is now if it was made before, else nothing."""
+    """Return the fingerprint of a file if it was computed before, else ""."""
     try:
         return _known(_state(path.stat()))
     except OSError:

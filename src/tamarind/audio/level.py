@@ -1,4 +1,4 @@
-"""How loud a recording is, by listening to a few places in it."""
+"""Estimate how loud a recording is from a few places in it."""
 
 from __future__ import annotations
 
@@ -32,7 +32,7 @@ class Loudness:
 
 
 def level_of(path: Path) -> Loudness | None:
-    """A recording's level within a moment; None where nothing can be decoded that quickly."""
+    """Return a recording's level quickly, or None if nothing can be decoded in that time."""
     blocks: list[np.ndarray[tuple[int, ...], np.dtype[np.float32]]] = []
     try:
         with open_media(path) as container:
@@ -59,7 +59,7 @@ def level_of(path: Path) -> Loudness | None:
 def _sound(
     container: av.container.InputContainer, stream: av.AudioStream
 ) -> list[np.ndarray[tuple[int, ...], np.dtype[np.float32]]]:
-    """About a second from where the container is, mono."""
+    """Decode about a second from the current position, as mono."""
     resampler = av.AudioResampler(format="fltp", layout="mono")
     blocks = []
     wanted = SECONDS * stream.codec_context.sample_rate

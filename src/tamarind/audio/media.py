@@ -1,4 +1,4 @@
-"""What is known about a sound or video file before it is decoded."""
+"""Read what a sound or video file contains, before decoding it."""
 
 from __future__ import annotations
 
@@ -29,7 +29,7 @@ class MediaError(ToldError):
 
 @dataclass(frozen=True, slots=True)
 class MediaInfo:
-    """A media file's make-up; ``duration`` is in milliseconds, 0 if the container does not say.
+    """What a media file contains; ``duration`` is in milliseconds, 0 if the file does not say.
 
     ``frame_rate`` is the picture's, in frames a second. ``loud_db`` and ``clipped`` are its level
     (``audio/level``), None if that is not known. ``tags`` are what the file says of itself: title,
@@ -79,7 +79,7 @@ def probe(path: Path) -> MediaInfo:
 
 
 def frame_rate_of(path: Path) -> float | None:
-    """Frames a second of a recording's picture; None where it has none. Raises MediaError."""
+    """Return the frame rate of a recording's picture, or None without one. Raises MediaError."""
     with open_media(path) as container:
         return _picture_of(container)[1]
 
@@ -87,7 +87,7 @@ def frame_rate_of(path: Path) -> float | None:
 def _picture_of(
     container: av.container.InputContainer,
 ) -> tuple[tuple[int, int] | None, float | None]:
-    """Size and frames a second of the moving picture."""
+    """Return size and frame rate of the moving picture."""
     stream = picture_of(container)
     if stream is None:
         return None, None
@@ -96,7 +96,7 @@ def _picture_of(
 
 
 def picture_of(read: av.container.InputContainer) -> av.VideoStream | None:
-    """The moving picture of a file; the cover of a record is none."""
+    """Return the video stream of a file, or None; cover art does not count."""
     covers = av.stream.Disposition.attached_pic
     return next((one for one in read.streams.video if not one.disposition & covers), None)
 
@@ -128,7 +128,7 @@ _FORMS_OF_PLAYLISTS = (b"#EXTM3U", b"ffconcat", b"v=0\r\n", b"v=0\n", b"[playlis
 
 @contextmanager
 def lent(path: Path, handle: int) -> Iterator[None]:
-    """Within, this recording is read by a handle that somebody opened for us."""
+    """Within this context, this recording is read through a file that is already open."""
     _LENT[path] = handle
     try:
         yield
@@ -137,7 +137,8 @@ def lent(path: Path, handle: int) -> Iterator[None]:
 
 
 def open_recording(path: Path) -> BinaryIO:
-    """A recording's bytes, whatever its name looks like; raises MediaError with what is wrong."""
+    """Open a recording for reading bytes, whatever its name. Raises MediaError with what is
+    wrong."""
     try:
         handle = _LENT.get(path)
         file = open_file(path) if handle is None else io.BufferedReader(OpenedFile(handle))
@@ -165,7 +166,7 @@ def check_readable(path: Path) -> None:
 
 
 def names_others(path: Path) -> bool:
-    """Whether a file is a list of other files or addresses, which players would go and fetch."""
+    """Whether a file is a playlist of other files or addresses, which players would fetch."""
     try:
         with open_recording(path) as file:
             head = file.read(64)
@@ -176,7 +177,7 @@ def names_others(path: Path) -> bool:
 
 @contextmanager
 def open_media(path: Path) -> Iterator[av.container.InputContainer]:
-    """Open a container for reading; raises MediaError with the reason when it cannot be.
+    """Open a container for reading. Raises MediaError with the reason.
 
     FFmpeg is given the opened file and may open nothing by itself: a name that looks like an
     address is a name, and a list of other files or addresses is no recording.
@@ -208,7 +209,8 @@ _NAMES_OTHERS = "This is a list of other files, not a recording: bring those in 
 
 
 def check_decodable(sound: av.AudioStream) -> None:
-    """Raise MediaError for a track in a form that nothing here decodes, or that cannot be true."""
+    """Raise MediaError for a track whose codec is not supported or whose parameters are
+    impossible."""
     codec = sound.codec_context
     if codec is None:
         raise MediaError("The sound is in a form that nothing here can decode.")
@@ -220,7 +222,7 @@ def check_decodable(sound: av.AudioStream) -> None:
 
 
 def codec_of(stream: av.stream.Stream) -> str:
-    """What a stream is coded in, by the name of the form rather than of what decodes it."""
+    """Return a stream's codec by the name of the format, not of the decoder."""
     name = str(stream.codec_context.name)
     return _FORMS.get(name, name)
 
@@ -238,13 +240,14 @@ _FORMS = {
 
 
 def reason_of(error: BaseException) -> str:
-    """The short reason inside an FFmpeg or system error, for use within a sentence."""
+    """Return the short reason inside an FFmpeg or system error, to be put into a sentence."""
     text = getattr(error, "strerror", None) or str(error) or type(error).__name__
     return text.rstrip(".")
 
 
 def _no_sound(container: av.container.InputContainer) -> str:
-    """FFmpeg takes plain text for subtitles or pictures of a terminal."""
+    """Return why a file has no sound; FFmpeg takes plain text for subtitles or terminal
+    pictures."""
     names = container.format.name.split(",")
     if not container.streams.video or "tty" in names:
         return "This is no sound or video file."

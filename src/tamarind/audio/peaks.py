@@ -18,7 +18,7 @@ _BLOCK = SAMPLE_RATE * PEAK_MS // 1000
 
 
 class PeakMaker:
-    """Takes sound as it is decoded, in blocks of any length, and keeps its peaks."""
+    """Computes peaks from blocks of sound of any length."""
 
     def __init__(self) -> None:
         self._rest = np.zeros(0, np.float32)
@@ -26,7 +26,7 @@ class PeakMaker:
         self._told = 0
 
     def add(self, block: NDArray[np.float32]) -> None:
-        """Take the next mono samples."""
+        """Add mono samples."""
         sound = np.concatenate([self._rest, block])
         whole = len(sound) // _BLOCK * _BLOCK
         self._rest = sound[whole:]
@@ -35,13 +35,13 @@ class PeakMaker:
             self._parts.append(levels.astype(np.float16))
 
     def taken(self) -> Peaks:
-        """The peaks that have come since this was asked last."""
+        """Return the peaks that have come since the last call."""
         new = self._parts[self._told :]
         self._told = len(self._parts)
         return np.concatenate([*new, np.zeros(0, np.float16)])
 
     def finished(self) -> Peaks:
-        """All peaks, one for every 10 ms begun, 0 to 1."""
+        """Return all peaks (0 to 1), one for every 10 ms begun."""
         last = [np.array([np.abs(self._rest).max()], np.float16)] if len(self._rest) else []
         return np.concatenate([*self._parts, *last, np.zeros(0, np.float16)])
 
@@ -52,14 +52,14 @@ class PeakMaker:
 
 
 class LevelMaker:
-    """Keeps the level of every channel for every 10 ms, to tell later which of them spoke."""
+    """Computes the level of every channel for every 10 ms, to tell later which of them spoke."""
 
     def __init__(self) -> None:
         self._rest: NDArray[np.float32] | None = None
         self._parts: list[NDArray[np.float16]] = []
 
     def add(self, block: NDArray[np.float32]) -> None:
-        """Take the next samples (channels, samples)."""
+        """Add samples (channels, samples)."""
         sound = block if self._rest is None else np.concatenate([self._rest, block], axis=1)
         whole = sound.shape[1] // _BLOCK * _BLOCK
         self._rest = sound[:, whole:]
@@ -68,7 +68,8 @@ class LevelMaker:
             self._parts.append(np.sqrt(np.mean(pieces**2, axis=2)).astype(np.float16))
 
     def finished(self) -> NDArray[np.float16]:
-        """Root mean squares (channels, frames of 10 ms), 0 to 1; without channels if none came."""
+        """Return the root mean squares (channels, frames of 10 ms), 0 to 1; shape (0, 0) if none
+        came."""
         return np.concatenate(self._parts, axis=1) if self._parts else np.zeros((0, 0), np.float16)
 
     def save(self, path: Path) -> None:
@@ -78,7 +79,7 @@ class LevelMaker:
 
 
 def columns(peaks: Peaks, start: int, end: int, count: int) -> NDArray[np.float32]:
-    """The loudest peak in each of ``count`` equal columns from ``start`` to ``end`` ms.
+    """Return the loudest peak in each of ``count`` equal columns from ``start`` to ``end`` ms.
 
     Columns beyond the sound are 0. Returns float32 (count,).
     """

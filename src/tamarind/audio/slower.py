@@ -1,4 +1,4 @@
-"""Sound played slower or faster, pitch and all, as a record is."""
+"""Play sound slower or faster, which changes its pitch too, as on a record player."""
 
 from __future__ import annotations
 
@@ -10,8 +10,8 @@ from tamarind.audio.media import SAMPLE_RATE
 
 
 def slowed(sound: Samples, ratio: tuple[int, int]) -> Samples:
-    """Mono sound that lasts ``ratio[0] / ratio[1]`` as long; its samples are taken for fewer a
-    second, so that ``SAMPLE_RATE * ratio[1] / ratio[0]`` must be whole."""
+    """Resample mono sound to ``ratio[0] / ratio[1]`` of its length; ``SAMPLE_RATE * ratio[1] /
+    ratio[0]`` must be whole."""
     if ratio[0] == ratio[1]:
         return sound
     frame = av.AudioFrame.from_ndarray(

@@ -1,4 +1,4 @@
-"""A short stretch of decoded sound, exact to the sample, ready to be played at any speed."""
+"""Cut a short stretch of decoded sound, exact to the sample, for playing at any speed."""
 
 from __future__ import annotations
 
@@ -20,8 +20,8 @@ FADE_MS = 3
 
 
 def snippet(samples: Samples, start: int, end: int, speed: float, rate: int) -> Samples:
-    """The sound from ``start`` to ``end`` (ms) as mono float32 at ``rate``, with its pitch kept at
-    a ``speed`` between 0.5 and 2.
+    """Return the sound from ``start`` to ``end`` (ms) as mono float32 at ``rate``, at a ``speed``
+    from 0.5 to 2 with its pitch kept.
 
     It begins with the very sample of ``start`` and stops before that of ``end``; what lies outside
     of the sound is left out.
@@ -38,8 +38,8 @@ def snippet(samples: Samples, start: int, end: int, speed: float, rate: int) -> 
 
 
 def _through(part: Samples, speed: float, rate: int) -> Samples:
-    """Run samples through FFmpeg's filters: ``atempo`` changes the speed by overlapping waves that
-    look alike, ``aresample`` the rate."""
+    """Run samples through FFmpeg's filters: ``atempo`` changes the speed by overlapping similar
+    waves, ``aresample`` the rate."""
     graph = av.filter.Graph()
     source = graph.add_abuffer(sample_rate=SAMPLE_RATE, format="flt", layout="mono", time_base=None)
     steps = [source]

@@ -1,4 +1,5 @@
-"""Decoded sound and peaks, by their file's contents, in a folder that may be deleted any time.
+"""The cache of decoded sound and peaks, keyed by file contents, in a folder that may be deleted any
+time.
 
 It holds a bounded room: what was not used for longest goes when something new is decoded, but
 never what a process has open.
@@ -57,18 +58,18 @@ class Sound:
     mark: str = ""
 
     def samples(self) -> Samples:
-        """Mono float32 at 16 kHz, mapped from disk."""
+        """The samples: mono float32 at 16 kHz, mapped from disk."""
         return np.memmap(
             self.folder / "samples.f32", np.float32, "r", shape=(self.decoded.samples,)
         )
 
     def peaks(self) -> Peaks:
-        """The loudest sample of every 10 ms."""
+        """The peaks: the loudest sample of every 10 ms."""
         peaks: Peaks = np.load(self.folder / "peaks.npy")
         return peaks
 
     def playable(self) -> Path:
-        """A sound file of it that any player reads, made at the first time of asking.
+        """A sound file that any player reads, made when first asked for.
 
         Raises MediaError when there is no room for it.
         """
@@ -91,7 +92,8 @@ class Sound:
         return target
 
     def levels(self) -> NDArray[np.float16]:
-        """Root mean square of each channel for every 10 ms, (2, frames); (0, 0) if not stereo."""
+        """The root mean square of each channel for every 10 ms, shape (2, frames); (0, 0) if not
+        stereo."""
         levels: NDArray[np.float16] = np.load(self.folder / "levels.npy")
         return levels
 
@@ -102,8 +104,8 @@ def _folder_of(mark: str, source: Source, part: Part) -> Path:
 
 
 def find(mark: str, source: Source = WHOLE, part: Part = ALL) -> Sound | None:
-    """The decoded sound of the file with this fingerprint, if it is there and whole, or at least
-    this part of it is."""
+    """Return the decoded sound of the file with this fingerprint if it is in the cache, whole or at
+    least this section."""
     for asked in dict.fromkeys((ALL, part)):
         folder = _folder_of(mark, source, asked)
         try:
@@ -123,7 +125,7 @@ def find(mark: str, source: Source = WHOLE, part: Part = ALL) -> Sound | None:
 
 
 def fetch(path: Path, source: Source = WHOLE, part: Part = ALL) -> Sound:
-    """The decoded sound of a file, decoding it now unless that was done before.
+    """Return the decoded sound of a file, decoding it now if need be.
 
     Raises MediaError when the file has no sound that can be read, or there is no room for it.
     """
@@ -137,7 +139,8 @@ def fetch(path: Path, source: Source = WHOLE, part: Part = ALL) -> Sound:
 
 
 def coming(path: Path, source: Source = WHOLE, part: Part = ALL) -> Generator[Peaks, None, Sound]:
-    """The same, with its peaks as they come; what another process is decoding is waited for."""
+    """As ``fetch``, with the peaks as they come; if another process decodes the file, wait for
+    it."""
     mark = fingerprint(path)
     wanted = part if part[1] is None else (part[0], part[1] + MARGIN_MS)
     known = find(mark, source, wanted)
@@ -185,7 +188,7 @@ def coming(path: Path, source: Source = WHOLE, part: Part = ALL) -> Generator[Pe
 
 @contextlib.contextmanager
 def _alone(folder: Path) -> Iterator[None]:
-    """One process at a time; the lock of one that was killed is free."""
+    """Hold a lock between processes; that of a killed process is free."""
     target = folder.with_name(f"{folder.name}.lock")
     with target.open("w") as lock:
         fcntl.flock(lock, fcntl.LOCK_EX)
@@ -201,7 +204,7 @@ _in_use: set[Path] = set()
 
 
 def _use(folder: Path) -> None:
-    """Tell others, and those that come after, that this process has it open from now on."""
+    """Mark a cached sound as used by this process, and by that as used most recently."""
     if folder not in _in_use:
         # Where there is no room for it, it may have to be decoded again, which loses nothing.
         with contextlib.suppress(OSError):
@@ -212,14 +215,14 @@ def _use(folder: Path) -> None:
 
 
 def let_go() -> None:
-    """What this process has had open may go when room is needed."""
+    """Unmark what this process has used, so that it may be deleted."""
     for folder in _in_use:
         (folder / f"used.{os.getpid()}").unlink(missing_ok=True)
     _in_use.clear()
 
 
 def room() -> int:
-    """How much may be kept (bytes)."""
+    """Return how many bytes the cache may take."""
     try:
         gigabytes = float(os.environ.get(ROOM_VARIABLE, USUAL_ROOM_GB))
     except ValueError:
@@ -228,13 +231,13 @@ def room() -> int:
 
 
 def kept() -> int:
-    """How much is kept (bytes)."""
+    """Return how many bytes the cache takes."""
     return sum(_size(folder) for folder in _folders())
 
 
 def make_room(most: int) -> int:
-    """Delete what was not used for longest until at most so many bytes are kept, but nothing that
-    a process has open; returns how many are kept then."""
+    """Delete the least recently used sounds until at most so many bytes are kept, but none that a
+    process uses; return how many are kept then."""
     folders = sorted(_folders(), key=_last_used)
     sizes = {folder: _size(folder) for folder in folders}
     total = sum(sizes.values())
@@ -256,7 +259,7 @@ def _folders() -> list[Path]:
 
 
 def _size(folder: Path) -> int:
-    """The room that a folder takes on the disk; holes take none."""
+    """Return the disk space of a folder; holes in files take none."""
     total = 0
     with contextlib.suppress(OSError):
         for entry in os.scandir(folder):
@@ -282,8 +285,8 @@ def _is_open(folder: Path) -> bool:
 
 
 def clear_away() -> None:
-    """Delete what processes that were killed have left, and what earlier versions kept: they told
-    recordings apart by less than all of their bytes."""
+    """Delete what killed processes have left, and what earlier versions kept under fingerprints of
+    parts of a file."""
     shutil.rmtree(cache_home() / "sound", ignore_errors=True)
     for left in (cache_home() / "sounds").glob("*.[0-9]*"):
         if not _lives(left.suffix[1:]):

@@ -1,4 +1,4 @@
-"""Sound files that are written: their kinds, and how blocks of sound get into them."""
+"""Kinds of sound files that are written, and encoding blocks of sound into them."""
 
 from __future__ import annotations
 
@@ -24,7 +24,7 @@ COMMON_RATES = (44_100, 48_000)
 
 @dataclass(frozen=True, slots=True)
 class SoundFile:
-    """A kind of sound file that is written: container, encoder, its samples' format."""
+    """A kind of sound file: container, encoder, sample format."""
 
     container: str
     encoder: str
@@ -45,14 +45,14 @@ SOUND_FILES = {
 
 
 def encodable_rate(rate: int, encoder: str) -> int:
-    """The rate that an encoder takes, for sound of a rate."""
+    """Return the sample rate that an encoder takes for sound of a rate."""
     if encoder == "libopus" or (encoder in ("libmp3lame", "aac") and rate not in COMMON_RATES):
         return 48_000
     return rate
 
 
 class SoundEncoder:
-    """Blocks of float32 (channels, samples) into a stream of a file that is written."""
+    """Encodes blocks of float32 (channels, samples) into a stream of a file."""
 
     def __init__(
         self, out: av.container.OutputContainer, encoder: str, format_: str, form: Form,
@@ -70,11 +70,11 @@ class SoundEncoder:
 
     @property
     def time(self) -> float:
-        """How much has been given (s)."""
+        """How much sound was added (s)."""
         return self._done / self._form.rate
 
     def add(self, block: Samples) -> None:
-        """One more block."""
+        """Add a block."""
         frame = av.AudioFrame.from_ndarray(
             np.ascontiguousarray(block), format="fltp", layout=self._form.layout
         )
@@ -84,7 +84,7 @@ class SoundEncoder:
             self._encode(ready)
 
     def finish(self) -> None:
-        """All has been given."""
+        """Encode what is left."""
         with suppress(av.EOFError):
             for ready in self._resampler.resample(None):
                 self._encode(ready)
@@ -101,7 +101,7 @@ def write_sound(
     cuttings: Sequence[Cutting],
     told: Callable[[float], None] = lambda _share: None,
 ) -> None:
-    """Write the sound of some cuttings as one file to ``target``, of the kind that the suffix of
+    """Write the sound of cuttings as one file to ``target``, of the kind that the suffix of
     ``name`` says. Raises MediaError and OSError."""
     kind = SOUND_FILES[name.suffix.lower()]
     best = form_of(cuttings)

@@ -1,4 +1,4 @@
-"""Which sound of a file is meant: the track, the channel, and whether it is cleaned up."""
+"""Which sound of a file to use: its track, its channel, and whether it is cleaned."""
 
 from __future__ import annotations
 
@@ -7,7 +7,7 @@ from enum import Enum
 
 
 class Channel(Enum):
-    """Which side of a stereo track; mono tracks have the same on all."""
+    """A side of a stereo track, or both; mono tracks have the same on all."""
 
     MIX = "mix"
     LEFT = "left"
@@ -16,7 +16,7 @@ class Channel(Enum):
 
 @dataclass(frozen=True, slots=True)
 class Source:
-    """``track`` counts the file's sound tracks from 0; ``clean`` takes out hum and hiss."""
+    """``track`` counts the file's sound tracks from 0; ``clean`` removes hum and hiss."""
 
     track: int = 0
     channel: Channel = Channel.MIX
@@ -24,7 +24,7 @@ class Source:
 
     @property
     def tag(self) -> str:
-        """A short name for files made from it; empty for the ordinary source."""
+        """A short name for files made from this source; "" for the default."""
         if self == Source():
             return ""
         return f"-{self.track}{self.channel.value}{'-clean' if self.clean else ''}"

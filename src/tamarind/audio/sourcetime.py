@@ -1,4 +1,4 @@
-"""What a recording's file says of its own timecode and reel."""
+"""Read the timecode and reel name that a recording's file carries."""
 
 from __future__ import annotations
 
@@ -14,9 +14,9 @@ _LONGEST = 100
 
 @dataclass(frozen=True, slots=True)
 class SourceTime:
-    """``code`` is the timecode of the first frame, as in "10:00:00:00", empty where the file has
-    none; ``since_midnight`` that of sound recorders (s); ``rate`` that of the picture (frames a
-    second), None without one; ``reel`` the name of the tape or card."""
+    """``code`` is the timecode of the first frame, such as "10:00:00:00", or ""; ``since_midnight``
+    the start of a sound recorder's file (s); ``rate`` the frame rate of the picture, or None;
+    ``reel`` the name of the tape or card."""
 
     code: str = ""
     since_midnight: Fraction | None = None
@@ -25,8 +25,8 @@ class SourceTime:
 
 
 def source_time(path: Path) -> SourceTime:
-    """Read a file's headers: the timecode track of MOV and MP4, MXF, the ``bext`` chunk of
-    Broadcast Wave (EBU Tech 3285). Raises MediaError."""
+    """Read the timecode from a file's headers: the timecode track of MOV and MP4, MXF, the ``bext``
+    chunk of Broadcast Wave (EBU Tech 3285). Raises MediaError."""
     with open_media(path) as read:
         told = [read.metadata, *(stream.metadata for stream in read.streams)]
         picture = picture_of(read)

@@ -1,4 +1,4 @@
-"""Stretches of recordings at their own quality, cut to the sample and put one after the other.
+"""Cut stretches out of recordings at full quality, exact to the sample, and join them.
 
 Where two of them meet, the sound of the one fades into that of the other, with equal power, over
 what lies just beyond the cut on both sides: so nothing clicks, and every stretch is as long as it
@@ -37,7 +37,7 @@ RATES = (8_000, 192_000)
 
 @dataclass(frozen=True, slots=True)
 class Cutting:
-    """Which stretches of which file: ``spans`` in ms of its sound, ``track`` counted from 0."""
+    """Stretches of one file: ``spans`` in ms of its sound, ``track`` counted from 0."""
 
     path: Path
     spans: tuple[Span, ...]
@@ -46,7 +46,7 @@ class Cutting:
 
 @dataclass(frozen=True, slots=True)
 class Form:
-    """What sound is like: samples a second, 1 or 2 channels, bits of a sample."""
+    """A sound format: sample rate, 1 or 2 channels, bits a sample."""
 
     rate: int
     channels: int
@@ -54,16 +54,16 @@ class Form:
 
     @property
     def layout(self) -> str:
-        """FFmpeg's name for the layout of channels."""
+        """FFmpeg's name for the channel layout."""
         return "stereo" if self.channels > 1 else "mono"
 
     def samples(self, time: int) -> int:
-        """How many samples a time (ms) has."""
+        """Return the number of samples up to a time (ms)."""
         return time * self.rate // 1000
 
 
 def form_of(cuttings: Sequence[Cutting]) -> Form:
-    """The best of what the recordings have, so that none of them loses anything. Raises
+    """Return the best format among the recordings, so that none loses anything. Raises
     MediaError."""
     forms = [_form(one) for one in dict.fromkeys((cutting.path, cutting.track)
                                                   for cutting in cuttings)]  # fmt: skip
@@ -87,7 +87,7 @@ def _form(of: tuple[Path, int]) -> Form:
 
 
 class Splice:
-    """The sound of some cuttings in a row, float32 of (channels, samples), in blocks.
+    """The joined sound of cuttings, in blocks of float32 (channels, samples).
 
     What is cut out lies in files without a name until it is read. Use it with ``closing``.
     """
@@ -98,8 +98,8 @@ class Splice:
         self._parts: dict[tuple[int, int], _Part] = {}
 
     def read(self, told: Callable[[float], None] = lambda _share: None) -> None:
-        """Take all stretches out of their files, each file read once and in its order. ``told`` is
-        called with the share (0 to 1) that is done. Raises MediaError."""
+        """Read all stretches, each file once and in order. ``told`` is called with the share (0 to
+        1) that is done. Raises MediaError."""
         if self._alone() is not None:
             # It is read as it is wanted, however long it is.
             told(1.0)
@@ -124,7 +124,7 @@ class Splice:
         told(1.0)
 
     def blocks(self) -> Iterator[Samples]:
-        """All of it, cut to the sample, faded where stretches meet."""
+        """Yield all of it, cut to the sample, with fades where stretches meet."""
         alone = self._alone()
         if alone is not None:
             cutting, span = alone
@@ -141,19 +141,19 @@ class Splice:
             yield from self._parts[key].faded(before, after)
 
     def _alone(self) -> tuple[Cutting, Span] | None:
-        """The only stretch, where there are no others for it to fade into."""
+        """Yield the only stretch, which has no others to fade into."""
         if len(self._cuttings) == 1 and len(self._cuttings[0].spans) == 1:
             return self._cuttings[0], self._cuttings[0].spans[0]
         return None
 
     def close(self) -> None:
-        """What was cut out is wanted no more."""
+        """Delete the stretches read."""
         for part in self._parts.values():
             part.close()
 
 
 class _Part:
-    """One stretch, with a little more on both sides for fading."""
+    """One stretch, with a little more on both sides for the fades."""
 
     def __init__(self, form: Form, span: Span) -> None:
         self._form = form
@@ -166,7 +166,8 @@ class _Part:
         self._file.truncate(self._whole * form.channels * 4)
 
     def add(self, block: Samples, begun: int) -> None:
-        """Sound of the recording that begins at a sample; what is not of this stretch is left."""
+        """Add sound of the recording that begins at a sample; what is outside of the stretch is
+        ignored."""
         first, last = max(self._first, begun), min(self.until, begun + block.shape[1])
         if last <= first:
             return
@@ -175,7 +176,7 @@ class _Part:
         self._file.write(np.ascontiguousarray(taken.T, np.float32).tobytes())
 
     def faded(self, before: _Part | None, after: _Part | None) -> Iterator[Samples]:
-        """The stretch; its ends fade into its neighbours, where there are any."""
+        """Return the stretch with its ends faded into its neighbours, where it has any."""
         head = self._fade(before, self) if before is not None else None
         tail = self._fade(self, after) if after is not None else None
         for start in range(0, self.length, AT_ONCE):
@@ -196,7 +197,7 @@ class _Part:
 
     @staticmethod
     def _fade(one: _Part, other: _Part) -> Samples:
-        """The samples around the place where two stretches meet."""
+        """Return the samples around the place where two stretches meet."""
         half = min(one._half, other._half)
         if not half:
             return np.zeros((one._form.channels, 0), np.float32)
@@ -217,7 +218,7 @@ class _Part:
 
 
 def _stretch(cutting: Cutting, span: Span, form: Form) -> Iterator[Samples]:
-    """One stretch in blocks; what lies beyond the end of the recording is silence."""
+    """Yield one stretch in blocks; beyond the end of the recording it is silence."""
     first, last = map(form.samples, span)
     done = 0
     for block in _decoded(cutting.path, cutting.track, form):
@@ -234,7 +235,7 @@ def _stretch(cutting: Cutting, span: Span, form: Form) -> Iterator[Samples]:
 
 
 def _decoded(path: Path, track: int, form: Form) -> Iterator[Samples]:
-    """A recording's sound from when a player shows 0 on, in a form.
+    """Yield a recording's sound in a format, from where a player shows 0.
 
     From the beginning, since where a place in a compressed file lies is not known to the sample
     otherwise. A damaged packet is passed over as decoding for hearing passes it over.

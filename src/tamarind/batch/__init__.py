@@ -1,1 +1,1 @@
-"""Work in the background: worker processes, the tasks they take and the events they send."""
+"""Work in the background: worker processes, their tasks and their events."""

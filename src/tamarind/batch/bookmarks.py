@@ -1,4 +1,4 @@
-"""Where a task of hearing stopped, as a text that a job keeps and another worker goes on from."""
+"""Where a transcription stopped, as text kept in the job, so that another worker can continue."""
 
 from __future__ import annotations
 
@@ -18,8 +18,8 @@ Waiting = tuple[Word, int | None, str]
 
 @dataclass(frozen=True, slots=True)
 class HearingState:
-    """The place in the sound, the words (with voice and language) that are in no cue yet, number
-    of the next cue, the end of the one before it (ms), and that one's last word with its voice."""
+    """The time in the sound, the words (with voice and language) that are in no cue yet, the next
+    cue's number, the previous cue's end (ms), and its last word with its voice."""
 
     sound: Bookmark | None = None
     waiting: tuple[Waiting, ...] = ()
@@ -29,7 +29,7 @@ class HearingState:
 
 
 def written(place: HearingState) -> str:
-    """A place as text."""
+    """Return a state as text."""
     assert place.sound is not None
     data = {
         "sound": place.sound.data(),
@@ -42,7 +42,7 @@ def written(place: HearingState) -> str:
 
 
 def read(text: str) -> HearingState:
-    """A place from its text; the beginning for a text that is empty or cannot be one."""
+    """Read a state from text; the beginning if the text is empty or makes no sense."""
     if not text:
         return HearingState()
     try:
@@ -59,7 +59,7 @@ def read(text: str) -> HearingState:
 
 
 def later(text: str, by: int) -> str:
-    """A place as text, so much later (ms) in its recording."""
+    """Return the text of a state shifted by so many ms."""
     place = read(text)
     if place.sound is None:
         return ""

@@ -1,4 +1,4 @@
-"""Hearing on several machines: the same work, handed to a running Dask scheduler.
+"""Transcribe on several machines through a running Dask scheduler.
 
 Optional: needs the ``cluster`` extra. The recordings must lie under the same path on all machines.
 """
@@ -19,14 +19,14 @@ PATIENCE_S = 10
 
 
 def hear_whole(task: Hear) -> list[Event]:
-    """All events of one recording; what runs on a machine of the cluster."""
+    """Return all events of one recording; this runs on a machine of the cluster."""
     from tamarind.batch.work import do
 
     return [event for event in do(task) if not isinstance(event, Drawn)]
 
 
 def hear_all(tasks: Sequence[Hear], address: str) -> Iterator[Event]:
-    """The events of all recordings, each recording's together as soon as it is done.
+    """Yield the events of all recordings, each recording's together when it is done.
 
     Raises ClusterError when the extra is not installed or no scheduler answers at ``address``.
     """

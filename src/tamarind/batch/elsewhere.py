@@ -1,5 +1,5 @@
-"""Making videos and sound files in a process of their own, so that a codec that crashes ends
-nothing else."""
+"""Make videos and sound files in a process of their own, so that a crashing codec ends nothing
+else."""
 
 from __future__ import annotations
 
@@ -27,26 +27,26 @@ _SHARE, _DONE, _FAILED = "share", "done", "failed"
 
 
 class Order(Protocol):
-    """What is to be made, whole, since another process makes it."""
+    """What is to be made, complete, since another process makes it."""
 
     @property
     def targets(self) -> list[Path]:
-        """The files that come of it."""
+        """The files that will be written."""
 
     def fill(self, told: Callable[[float], None]) -> None:
-        """Make them; ``told`` gets the share (0 to 1) that is done, and what it raises ends the
-        work. Raises MediaError with a sentence, and OSError."""
+        """Write the files. ``told`` is called with the share (0 to 1) that is done; what it raises
+        stops the work. Raises MediaError with a sentence, and OSError."""
 
 
 class CancelledError(Exception):
-    """The person does not want it any more."""
+    """The person has cancelled the work."""
 
 
 def make_elsewhere(
     order: Order, told: Callable[[float], None], is_wanted: Callable[[], bool]
 ) -> None:
-    """Make what is ordered; ``told`` gets the share (0 to 1) that is done, and it is given up once
-    it is no longer wanted.
+    """Make an order in a process of its own. ``told`` is called with the share (0 to 1) that is
+    done; the process is ended when the work is no longer wanted.
 
     Raises MediaError with a sentence, and CancelledError. What was not made leaves nothing.
     """
@@ -83,12 +83,13 @@ def make_elsewhere(
 
 
 def _send(there: Connection, kind: str, value: float | str = 0.0) -> None:
-    """Plain data only: what is made of strangers' files is not trusted with more."""
+    """Send a message of plain data, since the process reads strangers' files and is not trusted
+    with more."""
     there.send_bytes(json.dumps([kind, value]).encode())
 
 
 def _read(data: bytes) -> tuple[str, float | str]:
-    """A message; raises ValueError for what is none."""
+    """Read a message. Raises ValueError if it is none."""
     told = json.loads(data)
     if not isinstance(told, list) or len(told) != 2:
         raise ValueError("no message")

@@ -1,4 +1,4 @@
-"""What goes between the program and its workers: tasks one way, events the other.
+"""The messages between the program and its workers: tasks one way, events the other.
 
 ``key`` names the recording; all times are in milliseconds.
 """
@@ -28,7 +28,7 @@ if TYPE_CHECKING:
 
 @dataclass(frozen=True, slots=True)
 class Probe:
-    """Find out at once what a file is: its headers and how loud it is in a few places."""
+    """Read a file's headers and measure how loud it is in a few places."""
 
     key: int
     path: Path
@@ -36,7 +36,7 @@ class Probe:
 
 @dataclass(frozen=True, slots=True)
 class Decode:
-    """Decode a file's sound and keep it, with its peaks."""
+    """Decode a file's sound into the cache, with its peaks."""
 
     key: int
     path: Path
@@ -44,7 +44,7 @@ class Decode:
 
 @dataclass(frozen=True, slots=True)
 class Hear:
-    """Recognise a file's speech in ``part`` (None: to its end) and cut it into cues within limits.
+    """Transcribe a file's ``part`` (None: to its end) into cues within limits.
 
     ``bookmark`` is the last that an earlier hearing of the same part told; it goes on from there.
     """
@@ -59,7 +59,7 @@ class Hear:
 
 @dataclass(frozen=True, slots=True)
 class HearAgain:
-    """Recognise a passage (from, to) a second time, in another way."""
+    """Transcribe a passage (from, to) again, in another way."""
 
     key: int
     path: Path
@@ -69,8 +69,8 @@ class HearAgain:
 
 @dataclass(frozen=True, slots=True)
 class HearOnDemand:
-    """Recognise a part of a recording without touching its text: for marks and capitals, or, with
-    the words of a ``script``, to find when each of those is said."""
+    """Transcribe a part of a recording without touching its text: for punctuation, or, with the
+    words of a ``script``, to find when each is said."""
 
     key: int
     path: Path
@@ -81,9 +81,9 @@ class HearOnDemand:
 
 @dataclass(frozen=True, slots=True)
 class TellSpeakers:
-    """Tell anew who says these words: ``count`` speakers, or as many as there seem to be if it is
-    0; or those that the words have in ``speakers``, by what they sound like: ``certain`` ones keep
-    theirs."""
+    """Tell the speakers of these words apart: ``count`` of them, or as many as there seem to be if
+    it is 0; or find those that the words have in ``speakers`` by their voices, where ``certain``
+    words keep theirs."""
 
     key: int
     path: Path
@@ -97,7 +97,7 @@ class TellSpeakers:
 
 @dataclass(frozen=True, slots=True)
 class Prepare:
-    """Make a sound file of a source of a recording, to be listened to."""
+    """Make a sound file of a recording's source, to be listened to."""
 
     key: int
     path: Path
@@ -106,7 +106,7 @@ class Prepare:
 
 @dataclass(frozen=True, slots=True)
 class FindSpeech:
-    """Measure where somebody speaks in a recording, without recognising anything."""
+    """Measure where somebody speaks in a recording."""
 
     key: int
     path: Path
@@ -123,7 +123,7 @@ class FindShots:
 
 @dataclass(frozen=True, slots=True)
 class FindStills:
-    """Find the picture of a video at some times (rising)."""
+    """Decode the frames of a video at some times (rising)."""
 
     key: int
     path: Path
@@ -138,7 +138,7 @@ Task = (
 
 @dataclass(frozen=True, slots=True)
 class Known:
-    """A file's headers were read."""
+    """The headers of a file."""
 
     key: int
     info: MediaInfo
@@ -146,7 +146,7 @@ class Known:
 
 @dataclass(frozen=True, slots=True)
 class Identified:
-    """All bytes of a file were read: what tells it from others."""
+    """The fingerprint of a file, of which all bytes were read."""
 
     key: int
     fingerprint: str
@@ -154,7 +154,7 @@ class Identified:
 
 @dataclass(frozen=True, slots=True)
 class Drawn:
-    """The next peaks of a sound that is being decoded, in order."""
+    """The next peaks of a sound that is being decoded."""
 
     key: int
     peaks: Peaks
@@ -176,14 +176,14 @@ class SoundReady:
 
 @dataclass(frozen=True, slots=True)
 class Started:
-    """A worker has begun to hear a recording."""
+    """A worker has begun to transcribe a recording."""
 
     key: int
 
 
 @dataclass(frozen=True, slots=True)
 class LanguageHeard:
-    """Which languages may be spoken in a recording, the likeliest first; none where nobody speaks.
+    """The languages that a recording may be in, likeliest first; none where nobody speaks.
 
     It is told where the language was to be found out, and where another one than the chosen is
     surely spoken.
@@ -204,8 +204,8 @@ class VoicesSought:
 
 @dataclass(frozen=True, slots=True)
 class VoicesKnown:
-    """The voiceprints of a recording's speakers, at its end; ``perhaps`` is how many speakers there
-    may be as well, 0 where the number is clear."""
+    """The voiceprints of a recording's speakers, at its end; ``perhaps`` is another likely number
+    of speakers, 0 where the number is clear."""
 
     key: int
     voices: tuple[Voiceprint, ...]
@@ -214,7 +214,7 @@ class VoicesKnown:
 
 @dataclass(frozen=True, slots=True)
 class Heard:
-    """Finished cues; ``until`` of ``end`` has been listened to.
+    """Finished cues; the recording is transcribed up to ``until`` of ``end``.
 
     ``work`` says how far it is. ``unheard`` is where somebody speaks (from, to) and no text came,
     ``at_once`` where two do.
@@ -233,7 +233,7 @@ class Heard:
 
 @dataclass(frozen=True, slots=True)
 class HeardAgain:
-    """The words of a passage as the second hearing has them."""
+    """The words of a passage that was transcribed again."""
 
     key: int
     words: tuple[Word, ...]
@@ -241,7 +241,7 @@ class HeardAgain:
 
 @dataclass(frozen=True, slots=True)
 class ListenedOnDemand:
-    """``until`` of ``end`` (ms) has been listened to beside the text."""
+    """A task beside the text has come to ``until`` of ``end`` (ms)."""
 
     key: int
     until: int
@@ -250,7 +250,7 @@ class ListenedOnDemand:
 
 @dataclass(frozen=True, slots=True)
 class HeardOnDemand:
-    """The words that were heard, or those of the script with their times."""
+    """The words of a task beside the text, or those of its script with times."""
 
     key: int
     words: tuple[Word, ...]
@@ -276,7 +276,7 @@ class Prepared:
 
 @dataclass(frozen=True, slots=True)
 class SpeechFound:
-    """How likely speech is in every 32 ms of a recording."""
+    """The probability of speech in every 32 ms of a recording."""
 
     key: int
     source: Source
@@ -285,7 +285,7 @@ class SpeechFound:
 
 @dataclass(frozen=True, slots=True)
 class ShotsFound:
-    """When new shots begin (ms)."""
+    """The times (ms) at which shots begin."""
 
     key: int
     shots: tuple[int, ...]
@@ -293,8 +293,8 @@ class ShotsFound:
 
 @dataclass(frozen=True, slots=True)
 class StillFound:
-    """The picture of a video at a time: planes of ``picture.compose.FORMAT``, one below the other,
-    and how their colours are meant (codes of H.273 for the matrix and the range)."""
+    """The frame of a video at a time: planes of ``picture.compose.FORMAT``, one below the other,
+    with the H.273 codes of its colour matrix and range."""
 
     key: int
     time: int
@@ -313,7 +313,7 @@ class Done:
 
 @dataclass(frozen=True, slots=True)
 class Failed:
-    """A task could not be done; ``reason`` is one sentence."""
+    """A task failed; ``reason`` is one sentence."""
 
     key: int
     task: str

@@ -1,4 +1,4 @@
-"""How many recordings to hear side by side: measured on the machine itself, from its own work.
+"""Find how many recordings to transcribe in parallel, by measuring this machine at work.
 
 In the first batch that is long enough each number of workers is tried for a while, one after the
 other so that they are tried under the same load, and the one that got most done is kept for some
@@ -34,10 +34,10 @@ class _Figure:
 
 
 class Pace:
-    """Takes measurements and says how many workers are wanted."""
+    """Takes measurements and says how many workers to run."""
 
     def __init__(self, most: int | None = None, file: Path | None = None) -> None:
-        """``file`` keeps what was found; ``most`` is by cores and memory unless it is given."""
+        """``file`` keeps the result; ``most`` is found from cores and memory unless it is given."""
         self.most = most if most is not None else most_workers()
         self._file = file
         self._figures = {count: _Figure() for count in range(1, self.most + 1)}
@@ -45,20 +45,21 @@ class Pace:
 
     @classmethod
     def fixed(cls, count: int) -> Pace:
-        """Always this number, as somebody asked for."""
+        """Make a pace that always wants this number."""
         pace = cls(count)
         pace._chosen = count
         return pace
 
     @property
     def wanted(self) -> int:
-        """The best number, or while that is not known the one to be tried now."""
+        """Return the best number, or the one to try now while that is not known."""
         if self._chosen is not None:
             return self._chosen
         return next(n for n, figure in self._figures.items() if figure.seconds < ENOUGH_S)
 
     def note(self, count: int, work: float, seconds: float) -> None:
-        """One of ``count`` busy workers has done so much work (loud seconds) in so many seconds."""
+        """Add a measurement: one of ``count`` busy workers has done so much work (loud seconds) in
+        so many seconds."""
         figure = self._figures.get(count)
         if figure is None or seconds <= 0:
             return
@@ -74,11 +75,12 @@ class Pace:
             self._write()
 
     def rates(self) -> dict[int, float]:
-        """Loud seconds heard in a second by so many workers together, as far as measured."""
+        """Return the loud seconds transcribed in a second by each number of workers, as far as
+        measured."""
         return {n: f.work / f.seconds * n for n, f in self._figures.items() if f.seconds}
 
     def _read(self) -> int | None:
-        """What was found on this machine not too long ago."""
+        """Read a result of this machine that is not too old."""
         if self._file is None:
             return None
         try:
@@ -100,10 +102,10 @@ class Pace:
 
 
 def pace_file() -> Path:
-    """Where this machine's best number is kept."""
+    """Return the file of this machine's best number."""
     return cache_home() / "pace.json"
 
 
 def most_workers() -> int:
-    """One for each core, as far as memory goes."""
+    """Return one worker for each core, as far as memory goes."""
     return max(min(cores(), int(memory_here("MemAvailable") // WORKER_BYTES)), 1)

@@ -1,4 +1,4 @@
-"""The pool: worker processes, in lines for what can wait and what cannot.
+"""The pool of worker processes, with separate queues for urgent and long tasks.
 
 Files are looked at in one line, decoded in a second, heard in a third by as many workers as help
 here (``pace``), and passages heard again in a fourth. Workers are started afresh (spawned), so that
@@ -73,7 +73,7 @@ LINES: dict[type, str] = {
 
 
 class WorkerPool:
-    """Does tasks in order, each line beside the others.
+    """Runs tasks in order; each queue runs beside the others.
 
     ``on_event`` is called from threads of its own, and must not wait. When a cancelling call has
     returned, no more events of what was cancelled will come.
@@ -85,8 +85,8 @@ class WorkerPool:
         pace: Pace | None = None,
         start: Start | None = None,
     ) -> None:
-        """``pace`` says how many recordings are heard side by side; one if it is None. ``start``
-        starts a worker, in a process of its own if it is None."""
+        """``pace`` says how many recordings are transcribed in parallel, one if it is None.
+        ``start`` starts a worker; None for a process of its own."""
         self._pace = pace or Pace(1)
         self._lines = {
             name: _Line(
@@ -99,20 +99,20 @@ class WorkerPool:
         }
 
     def warm_up(self) -> None:
-        """Start what a person will wait for: the worker that looks at files."""
+        """Start the worker that reads files, for which a person would wait."""
         self._lines["look"].warm_up()
 
     def add(self, *tasks: Task) -> None:
-        """Put tasks at the end of their lines."""
+        """Append tasks to their queues."""
         for task in tasks:
             self._lines[LINES[type(task)]].add(task)
 
     def cancel_second_hearing(self, key: int) -> None:
-        """Stop hearing a passage of a recording again; no event follows."""
+        """Stop transcribing a passage again; no event follows."""
         self._lines["again"].cancel(key)
 
     def cancel(self, *keys: int) -> None:
-        """Stop hearing recordings, or take them out of the line; no event follows."""
+        """Stop transcribing recordings, or remove them from the queue; no event follows."""
         self._lines["hear"].cancel(*keys)
 
     def forget(self, key: int) -> None:
@@ -121,39 +121,39 @@ class WorkerPool:
             line.cancel(key)
 
     def waiting(self) -> list[int]:
-        """The recordings that wait to be heard, in order, without those being heard."""
+        """Return the recordings that wait, in order, without those being transcribed."""
         return self._lines["hear"].waiting()
 
     def active(self) -> list[int]:
-        """The recordings being heard."""
+        """Return the recordings being transcribed."""
         return self._lines["hear"].active()
 
     def set_order(self, keys: Sequence[int]) -> None:
-        """Bring those that wait to be heard into this order."""
+        """Put the recordings that wait into this order."""
         self._lines["hear"].set_order(keys)
 
     def pause(self) -> None:
-        """Stop hearing for now; memory and processor are given back, and the place is kept."""
+        """Stop transcribing for now; memory and processor are freed, and the place is kept."""
         self._lines["hear"].pause()
 
     def go_on(self) -> None:
-        """Go on after a pause."""
+        """Continue after a pause."""
         self._lines["hear"].go_on()
 
     def hearers(self) -> int:
-        """How many recordings are heard side by side at present."""
+        """Return how many recordings are transcribed in parallel now."""
         return self._pace.wanted
 
     def close(self) -> None:
-        """End all work at once; what was heard so far has been told in events."""
+        """End all work at once; what was transcribed so far has been told in events."""
         for line in self._lines.values():
             line.close()
 
 
 @dataclass(eq=False)
 class _Job:
-    """A task, the number of times that its worker died over it, when it last told how far it is,
-    and whether as many were at work all the time since."""
+    """A task with the number of times that its worker died, when it last told its progress, and
+    whether the number of busy workers has been the same since."""
 
     task: Task
     tries: int = 0
@@ -162,7 +162,7 @@ class _Job:
 
 
 class _Line:
-    """A queue of tasks with one or more seats; every seat has a thread and a worker process."""
+    """A queue of tasks with one or more seats, each a thread and a worker process."""
 
     def __init__(
         self, name: str, on_event: Callable[[Event], None], pace: Pace, start: Start
@@ -233,7 +233,7 @@ class _Line:
             slot.join()
 
     def next_for(self, slot: _Slot) -> _Job | None:
-        """The next job of a seat, which may have to wait for it; None when all is over."""
+        """Return the next job for a seat, waiting for one; None when the pool is closed."""
         with self.change:
             while True:
                 if self.closed:
@@ -251,7 +251,7 @@ class _Line:
                     slot.rest()
 
     def tell(self, slot: _Slot, job: _Job, event: Event) -> bool:
-        """Pass an event on; False if the job had been taken from the seat."""
+        """Pass an event on; return False if the job was taken from the seat."""
         with self.change:
             if slot.job is not job:
                 return False
@@ -272,7 +272,7 @@ class _Line:
             return True
 
     def died(self, slot: _Slot, job: _Job, process: Life | None) -> None:
-        """A worker died over a job, which is tried again unless that has happened too often."""
+        """Try a job again whose worker died, unless that has happened too often."""
         cause, killed = _cause(process)
         with self.change:
             if self.closed or slot.job is not job:
@@ -298,11 +298,11 @@ class _Line:
         job.told, job.steady = now, True
 
     def share(self) -> int:
-        """The cores for each worker."""
+        """Return the number of cores for each worker."""
         return max(cores() // self.pace.wanted, 1)
 
     def _unsteady(self) -> None:
-        """Forget what is being measured: the number at work has changed."""
+        """Discard running measurements, since the number of busy workers has changed."""
         for slot in self._slots:
             if slot.job is not None:
                 slot.job.steady = False
@@ -313,7 +313,7 @@ class _Line:
 
 
 class _Slot:
-    """One worker process, started when there is something to do, and the thread that follows it."""
+    """A worker process, started when needed, and the thread that follows it."""
 
     def __init__(self, line: _Line, number: int) -> None:
         self.number = number
@@ -329,12 +329,12 @@ class _Slot:
         self._thread.start()
 
     def stop(self) -> None:
-        """End the worker and what it is doing; only with the line's lock."""
+        """End the worker and its task; call only with the queue's lock held."""
         self.job = None
         self.rest()
 
     def rest(self) -> None:
-        """End the worker; another one is started when it is needed."""
+        """End the worker; another one is started when needed."""
         if self._process is not None:
             self._process.kill()
         self._process = self._pipe = None
@@ -359,7 +359,7 @@ class _Slot:
                 self._follow(job, *found)
 
     def _follow(self, job: _Job, pipe: Connection, process: int) -> None:
-        """Hand a task over and pass its events on until it ends, one way or another."""
+        """Give the worker a task and pass its events on until it ends."""
         try:
             with open_recording(job.task.path) as file:
                 worker.hand_over(pipe, job.task, file.fileno(), process)
@@ -384,7 +384,7 @@ class _Slot:
             self._died(job)
 
     def _give_up(self, job: _Job, sentence: str) -> None:
-        """End the worker, and the job without another try."""
+        """End the worker, and fail the job without another try."""
         logger.warning("%s", sentence)
         with self._line.change:
             self.rest()
@@ -398,7 +398,8 @@ class _Slot:
         self._line.died(self, job, process)
 
     def _worker_for(self, job: _Job | None) -> tuple[Connection, int] | None:
-        """The way to a worker and its number; None if the job has been taken from here meanwhile.
+        """Return the connection to a worker and its number; None if the job was taken away
+        meanwhile.
 
         One that was started for another number of cores, or may not read the models that are
         wanted, is replaced. Starting takes a moment, in which nobody is kept waiting for the
@@ -426,7 +427,7 @@ class _Slot:
 
 
 def _models_of(task: Task) -> list[Path]:
-    """The folder of a model that a task names, and where the files in it really lie."""
+    """Return the folders of the models that a task names, with the real places of their files."""
     if not isinstance(task, Hear | HearAgain | HearOnDemand):
         return []
     folder = Path(task.how.recogniser).expanduser()

@@ -1,4 +1,4 @@
-"""What a file is, how loud, and its sound: all that needs no recogniser."""
+"""Tasks that need no recogniser: headers, loudness, decoded sound."""
 
 from __future__ import annotations
 
@@ -17,7 +17,7 @@ from tamarind.batch.messages import Drawn, Event, Identified, Known, Probe, Soun
 
 
 def look(task: Probe) -> Iterator[Known | Identified]:
-    """What a file's headers say, and how loud it is in a few places; then which file it is."""
+    """Yield a file's headers and its loudness, then its fingerprint."""
     info = replace(probe(task.path), sound_starts=sound_starts(task.path))
     level = level_of(task.path)
     if level is not None:
@@ -29,7 +29,7 @@ def look(task: Probe) -> Iterator[Known | Identified]:
 def decoded(
     key: int, path: Path, source: Source = WHOLE, part: Part = ALL
 ) -> Generator[Event, None, Sound]:
-    """A file's sound, with news of its peaks while it is decoded, and at last of all of it."""
+    """Yield the peaks of a file's sound while it is decoded, then that it is ready."""
     coming = soundcache.coming(path, source, part)
     while True:
         try:

@@ -1,4 +1,4 @@
-"""What a worker may not do: it reads files from strangers, so it shuts itself in before the first.
+"""Lock a worker in before it reads files from strangers.
 
 Three things of the Linux kernel, each of which may be missing on an old one:
 
@@ -48,8 +48,8 @@ _LOADERS = ("/lib64/ld-linux-x86-64.so.2", "/lib/ld-linux-aarch64.so.1")
 
 
 def shut_in(readable: Sequence[Path] = ()) -> list[str]:
-    """Give up, for good, all that a worker does not need; ``readable`` are files and folders of
-    models. Returns what this kernel cannot deny, in words."""
+    """Give up, for good, every right that a worker does not need; ``readable`` are the files and
+    folders of models. Return what this kernel cannot deny, in words."""
     missing = []
     denials: tuple[tuple[str, Callable[[], None]], ...] = (
         ("new privileges", confinement.deny_new_privileges),
@@ -65,7 +65,7 @@ def shut_in(readable: Sequence[Path] = ()) -> list[str]:
 
 
 def _deny_files(readable: Iterable[Path], writable: Iterable[Path]) -> None:
-    """Only these can be opened from now on, and one program be started."""
+    """Deny opening all other files and running all other programs."""
     version = confinement.system_call(_LANDLOCK_CREATE_RULESET, None, 0, 1)
     everything = _EVERYTHING_BY_VERSION[min(version, len(_EVERYTHING_BY_VERSION) - 1)]
     if version >= 5:
@@ -93,7 +93,7 @@ def _deny_files(readable: Iterable[Path], writable: Iterable[Path]) -> None:
 
 
 def _allow(ruleset: int, path: Path, rights: int) -> None:
-    """Let a file, or all below a folder, be used; what is not there needs no leave."""
+    """Allow using a file, or everything below a folder; missing ones are skipped."""
     try:
         handle = os.open(path, os.O_PATH | os.O_CLOEXEC)
     except OSError:
@@ -111,7 +111,7 @@ def _allow(ruleset: int, path: Path, rights: int) -> None:
 
 
 def _program_files() -> list[Path]:
-    """Python with its packages, the program, and what of the system both need."""
+    """Yield the files of Python, the packages, the program, and what they need of the system."""
     folders = {Path(sys.base_prefix), Path(sys.prefix), Path(tamarind.__file__).parent}
     folders |= {Path(path) for path in sysconfig.get_paths().values()}
     folders |= {Path(path) for path in sys.path if path.endswith(("-packages", ".zip"))}

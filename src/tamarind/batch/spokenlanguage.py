@@ -1,4 +1,4 @@
-"""The language of a recording that a worker hears: found out, or held against what was chosen."""
+"""Detect the language of a recording in a worker, or check the chosen one."""
 
 from __future__ import annotations
 
@@ -57,7 +57,7 @@ class SpokenLanguage:
         self._certain: list[float] = []
 
     def find(self) -> Iterator[LanguageHeard]:
-        """Find out what nobody has said; ``how`` has it then.
+        """Detect the language if none was chosen; ``how`` has it afterwards.
 
         Where the sound is not clear, what is said is heard in the likeliest languages, and that
         counts in which its words are more certain.
@@ -75,8 +75,8 @@ class SpokenLanguage:
         self._is_checked = not only
 
     def _as_english(self) -> Guess | None:
-        """English, where the network that knows nothing else is certain of what it hears: it is
-        there at once, and of what is not English it never is."""
+        """Return English if the English-only network, which loads at once, is certain of its words;
+        it never is of other languages."""
         english = replace(self.how, language="en", care=Care.QUICK)
         start, end = (time * SAMPLE_RATE // 1000 for time in self._part)
         stretches = list(stretches_of_speech(self._samples[start:end]))
@@ -87,7 +87,7 @@ class SpokenLanguage:
         return Guess("en", round(float(np.mean(words)), 3))
 
     def _tried(self, guesses: tuple[Guess, ...]) -> tuple[Guess, ...]:
-        """The guesses in the order in which the likeliest fit the words."""
+        """Return the guesses, reordered by how well a trial transcription fits each."""
         likely = [one for one in guesses if one.probability >= WORTH_TRYING][:TRIED]
         if len(likely) < 2:
             return guesses
@@ -107,15 +107,15 @@ class SpokenLanguage:
         return (*likely, *(one for one in guesses if one not in likely))
 
     def check(self, tools: Tools) -> Iterator[LanguageHeard]:
-        """Tell before transcribing whether another language is surely spoken, if the recogniser can
-        tell that at once."""
+        """Tell before transcribing if another language is certainly spoken, where the recogniser
+        can say so at once."""
         if isinstance(tools.recogniser, LanguageIdentifier):
             yield from self._doubts(tools.recogniser)
 
     def check_words(
         self, words: Sequence[Word], tools: Tools, is_last: bool = False
     ) -> Iterator[LanguageHeard]:
-        """The same by the first words, where they do not sound like anything.
+        """Tell from the first words if another language may be spoken, where they make no sense.
 
         A recogniser that knows no languages has not promised anything. If nothing here can tell,
         hearing goes on all the same.

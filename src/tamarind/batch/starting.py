@@ -1,5 +1,5 @@
-"""How a pool's workers are started: as processes of their own, spawned afresh, so that a crash in a
-codec or a model ends no more than one of them."""
+"""Start the workers of a pool as separate processes, so that a crash in a codec or model ends only
+one."""
 
 from __future__ import annotations
 
@@ -15,29 +15,29 @@ from tamarind.batch import worker
 
 
 class Life(Protocol):
-    """What a pool asks of a worker's process."""
+    """What the pool needs of a worker's process."""
 
     @property
     def pid(self) -> int | None:
-        """Its number."""
+        """The process number."""
 
     @property
     def exitcode(self) -> int | None:
-        """How it ended, negative for a signal; None while it lives."""
+        """How the process ended, negative for a signal; None while it runs."""
 
     def is_alive(self) -> bool:
-        """Whether it lives."""
+        """Whether the process runs."""
 
     def kill(self) -> None:
-        """End it at once."""
+        """Kill the process."""
 
     def join(self, timeout: float | None = None) -> None:
-        """Wait for its end."""
+        """Wait for the process to end."""
 
 
 @dataclass(frozen=True, slots=True)
 class WorkerProcess:
-    """A worker: its life, and the pipe over which it is given tasks."""
+    """A worker: its process, and the pipe to it."""
 
     life: Life
     pipe: Connection
@@ -49,7 +49,7 @@ models. Raises OSError where there is no room for one."""
 
 
 def spawned(cores: int, niceness: int, readable: Sequence[Path]) -> WorkerProcess:
-    """One in a process of its own, which shuts itself in."""
+    """Start a worker in a process of its own, which locks itself in."""
     context = multiprocessing.get_context("spawn")
     ours, theirs = context.Pipe()
     process = context.Process(

@@ -1,4 +1,4 @@
-"""How far work is and how long it will take, in figures and in words."""
+"""Estimate the progress and the remaining time of work, in figures and in words."""
 
 from __future__ import annotations
 
@@ -51,9 +51,9 @@ _SECOND = 1000 // PEAK_MS
 
 @dataclass(frozen=True, slots=True)
 class Work:
-    """How far a hearing is: loud seconds that are done of ``whole``, since it was at ``begun``,
-    the seconds that this has taken, the recorded seconds that were heard in them, and the seconds
-    still to go, None if only the speed so far tells of them."""
+    """Progress of a transcription that ``begun``: loud seconds done, of ``whole``; the seconds that
+    took; the recorded seconds in them; and the seconds left, None if only the speed so far
+    tells."""
 
     done: float
     whole: float
@@ -64,12 +64,12 @@ class Work:
 
     @property
     def share(self) -> float:
-        """What is done of the whole, 0 to 1."""
+        """The share that is done, 0 to 1."""
         return min(self.done / self.whole, 1.0) if self.whole > 0 else 1.0
 
     @property
     def left(self) -> float:
-        """The seconds still to go."""
+        """The seconds left."""
         if self.still is not None:
             return self.still
         pace = max(self.done - self.begun, 1e-3) / max(self.seconds, 1e-3)
@@ -77,7 +77,7 @@ class Work:
 
 
 class Outlook:
-    """How much work lies where in a recording, told from its peaks before anything is heard.
+    """How much work lies where in a recording, found from its peaks before anything is recognised.
 
     Long quiet is passed over quickly, so that time is no measure of work.
     """
@@ -99,17 +99,17 @@ class Outlook:
 
     @property
     def whole(self) -> float:
-        """Loud seconds in all."""
+        """The loud seconds in all."""
         return float(self._done[-1])
 
     def until(self, moment: int) -> float:
-        """Loud seconds up to a time in the recording (ms)."""
+        """Return the loud seconds up to a time in the recording (ms)."""
         place = max(moment - self._start, 0) / 1000
         return float(np.interp(place, np.arange(len(self._done)), self._done))
 
 
 class Stopwatch:
-    """Tells how long the rest of a hearing takes, by the speed of its latest stretches.
+    """Estimates how long the rest of a transcription takes, by the speed of its latest stretches.
 
     A stretch is told when the one after it has been recognised already: what the first one took
     was spent on two.
@@ -124,7 +124,8 @@ class Stopwatch:
         self._told = 0
 
     def work(self, until: int, following: int, is_last: bool) -> Work:
-        """Hearing has come to ``until``, and the next stretch goes to about ``following`` (ms)."""
+        """Note that the transcription has come to ``until``, and that the next stretch ends at
+        about ``following`` (ms)."""
         now = time.monotonic()
         done = self._outlook.whole if is_last else self._outlook.until(until)
         ahead = self._outlook.until(following)
@@ -147,7 +148,7 @@ class Stopwatch:
 
 
 def expected_seconds(length: float, how: HearingOptions) -> float:
-    """How long a recording of ``length`` seconds may take."""
+    """Estimate how long transcribing a recording of ``length`` seconds takes."""
     first, second = catalogue.best_for(how), catalogue.second_for(how)
     slowness = _slowness(first)
     if second:
@@ -159,7 +160,8 @@ def expected_seconds(length: float, how: HearingOptions) -> float:
 
 
 def _slowness(recogniser: str) -> float:
-    """How many times as long as the built-in recogniser one takes, by measurement or its size."""
+    """Return how many times slower than the built-in recogniser one is, measured or guessed from
+    its size."""
     known = catalogue.slowness_of(recogniser)
     if known is not None:
         return known
@@ -169,7 +171,7 @@ def _slowness(recogniser: str) -> float:
 
 
 def human(seconds: float) -> str:
-    """A duration as one says it: "about 20 s", "about 3 min", "about 2 h 10 min"."""
+    """Return a duration in words: "about 20 s", "about 3 min", "about 2 h 10 min"."""
     if seconds < 5:
         return "a few seconds"
     if seconds < 55:
@@ -181,7 +183,7 @@ def human(seconds: float) -> str:
 
 
 def seconds_in_line(begun: Sequence[float], waiting: Sequence[float], places: int) -> float:
-    """When all is done, if each that waits is taken in order by the first place that is free.
+    """Return when all is done if each in the queue is taken by the first worker that is free.
 
     ``begun`` and ``waiting`` are seconds of work (list scheduling, Graham 1966).
     """

@@ -1,4 +1,4 @@
-"""What a worker does to hear: plain generators of events, without processes."""
+"""Transcribe in a worker: plain generators of events, without processes."""
 
 from __future__ import annotations
 
@@ -54,7 +54,7 @@ MOST_WAITING = 12
 
 @cache
 def tools(recogniser: str = BUILTIN) -> Tools:
-    """A recogniser with all that goes with it, loaded at the first use in this process."""
+    """Load a recogniser with all that goes with it, once in this process."""
     aligner = Aligner()
 
     def other(how: HearingOptions) -> Recogniser | None:
@@ -78,7 +78,7 @@ def tools(recogniser: str = BUILTIN) -> Tools:
 
 
 def _other_languages(stretch: Stretch, how: HearingOptions) -> list[str]:
-    """The language of each word of a stretch where it is not the recording's own, else ""."""
+    """Return for each word its language if that is not the recording's, else ""."""
     if how.into_english or not stretch.languages:
         return [""] * len(stretch.words)
     return [tag if tag != how.language else "" for tag in stretch.languages]
@@ -87,7 +87,8 @@ def _other_languages(stretch: Stretch, how: HearingOptions) -> list[str]:
 def _moved_on(
     place: HearingState, stretch: Stretch, waiting: Sequence[Waiting], ready: Sequence[Cue]
 ) -> HearingState:
-    """Where hearing goes on after a stretch, of which some cues are ready and other words wait."""
+    """Return where the transcription continues after a stretch, of which some cues are ready and
+    other words wait."""
     rest = tuple(waiting[sum(len(cue.words) for cue in ready) :])
     if not ready:
         return replace(place, sound=stretch.bookmark, waiting=rest)
@@ -98,7 +99,7 @@ def _moved_on(
 
 
 def _section(task: Hear, duration: int) -> tuple[int, int]:
-    """Return what is to be heard of a recording (ms); raises MediaError if there is none of it."""
+    """Return the section to transcribe (from, to, in ms). Raises MediaError if it holds nothing."""
     start, end = task.part[0], min(task.part[1] or duration, duration)
     if start >= end:
         raise MediaError("The section is beyond the end of the recording.")
@@ -112,7 +113,7 @@ def _laid_out(
     language: str,
     shots: Sequence[int],
 ) -> tuple[Sequence[Cue], int]:
-    """Lay out what waits behind the cues before; tell how many of these cues are final."""
+    """Lay out waiting words behind the cues before; return the cues and how many are final."""
     words, voices, languages = zip(*waiting, strict=True) if waiting else ((), (), ())
     return lay_out_so_far(
         words, limits, place.next_id, place.after, voices, language,
@@ -173,19 +174,19 @@ def hear_recording(task: Hear, tools_for: Callable[[str], Tools]) -> Iterator[Ev
 
 
 def _following(stretch: Stretch) -> int:
-    """Up to where the next stretch goes, about (ms)."""
+    """Return where the next stretch ends, about (ms)."""
     if stretch.bookmark is None:
         return stretch.heard_until
     return stretch.bookmark.border * 1000 // SAMPLE_RATE + stretch.bookmark.block_ms
 
 
 def _time_of(place: HearingState, start: int) -> int:
-    """Up to where a recording has been heard (ms)."""
+    """Return the time up to which a recording is transcribed (ms)."""
     return start if place.sound is None else place.sound.origin * 1000 // SAMPLE_RATE
 
 
 def hear_again(task: HearAgain, tools_for: Callable[[str], Tools]) -> HeardAgain:
-    """The words of a passage, all at once; voices stay as they are."""
+    """Transcribe a passage again, all at once; voices stay as they are."""
     sound = soundcache.fetch(task.path, task.how.source, task.part)
     spoken = SpokenLanguage(task.key, task.how, sound.samples(), task.part, tools_for)
     for _ in spoken.find():
@@ -198,7 +199,8 @@ def hear_again(task: HearAgain, tools_for: Callable[[str], Tools]) -> HeardAgain
 def hear_on_demand(
     task: HearOnDemand, tools_for: Callable[[str], Tools]
 ) -> Iterator[ListenedOnDemand | HeardOnDemand]:
-    """The words of a part, stretch by stretch told how far it is; or a script matched with it."""
+    """Transcribe a part beside its text, with progress after each stretch; or match a script with
+    it."""
     sound = soundcache.fetch(task.path, task.how.source, task.part)
     start = task.part[0]
     end = min(task.part[1] or sound.decoded.duration, sound.decoded.duration)
@@ -238,6 +240,6 @@ def tell_speakers(task: TellSpeakers) -> Iterator[ListenedOnDemand | SpeakersTol
 
 
 def find_speech(task: FindSpeech) -> SpeechFound:
-    """How likely speech is in all of a recording."""
+    """Measure the probability of speech in all of a recording."""
     sound = soundcache.fetch(task.path, task.source)
     return SpeechFound(task.key, task.source, ActivityMeter().measure(sound.samples()))

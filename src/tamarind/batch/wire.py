@@ -1,4 +1,4 @@
-"""What workers tell, as bytes: plain data, checked where it arrives.
+"""Encode the events of workers as bytes, and check them where they arrive.
 
 A worker reads what strangers made. One that was taken over can say what it likes, but nothing that
 it says is run, and nothing is believed that no worker could have said: every message has the types
@@ -36,16 +36,16 @@ _NUMBERS = ("float16", "float32", "uint8")
 
 
 class WireError(ValueError):
-    """A message is none that a worker sends."""
+    """A message that no worker of ours sends."""
 
 
 def packed(event: Event) -> bytes:
-    """An event as bytes."""
+    """Encode an event."""
     return msgspec.msgpack.encode([type(event).__name__, event], enc_hook=_plain)
 
 
 def unpacked(data: bytes) -> Event:
-    """The event in some bytes; raises WireError for anything else."""
+    """Decode an event. Raises WireError for anything else."""
     try:
         name, raw = msgspec.msgpack.decode(data, type=tuple[str, msgspec.Raw])
         event: Event = _decoder(name).decode(raw)
@@ -78,7 +78,7 @@ def _plain(value: Any) -> Any:
 
 
 def _whole(kind: Any, value: Any) -> Any:
-    """A value of a kind that messages do not have of themselves."""
+    """Rebuild a value of a type that the encoding does not have."""
     if kind is Path:
         path = Path(value)
         # All that workers make lies there.
@@ -92,7 +92,7 @@ def _whole(kind: Any, value: Any) -> Any:
 
 
 def _values(value: Any) -> Iterator[Any]:
-    """All values in an event, whatever they lie in."""
+    """Yield all values in an event, at any depth."""
     if isinstance(value, tuple | list):
         for one in value:
             yield from _values(one)
@@ -119,7 +119,7 @@ def _check(value: Any) -> None:
 
 
 def _check_cue(cue: Cue) -> None:
-    """A cue is as any that is kept."""
+    """Raise WireError unless a cue is valid."""
     try:
         cue_of(row_of(cue))
     except DamagedError as error:

@@ -1,4 +1,4 @@
-"""What a worker does for one task: a generator of events, without processes.
+"""Do one task of a worker: a generator of events, without processes.
 
 What hearing needs is imported for the first task that needs it: a file is looked at in a moment.
 """

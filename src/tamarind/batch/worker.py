@@ -14,7 +14,7 @@ from tamarind.batch.messages import Task
 
 
 def hand_over(pipe: Connection, task: Task, opened: int, process: int) -> None:
-    """Give the worker at the other end a task, with its recording opened: it can open none."""
+    """Send a task to a worker with its recording opened, since it cannot open files."""
     pipe.send(task)
     send_handle(pipe, opened, process)
 
@@ -22,7 +22,7 @@ def hand_over(pipe: Connection, task: Task, opened: int, process: int) -> None:
 def run(
     pipe: Connection, cores: int, niceness: int, parent: int, readable: Sequence[Path] = ()
 ) -> None:
-    """The process's whole life; it ends when the program at the other end of the pipe is gone.
+    """Run the worker; it ends when the program at the other end of the pipe is gone.
 
     It uses so many cores, steps back by ``niceness`` for what the person does meanwhile, and shuts
     itself in before it reads anything that a stranger has made; ``readable`` are the models that it
@@ -47,7 +47,7 @@ def run(
 
 
 def serve(pipe: Connection) -> None:
-    """Do what comes over a pipe until nobody is at its other end."""
+    """Do the tasks that come over a pipe until it is closed."""
     from tamarind.audio.media import lent
     from tamarind.audio.soundcache import let_go
     from tamarind.batch.wire import packed

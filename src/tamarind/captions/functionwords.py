@@ -1,4 +1,4 @@
-"""Small words of some languages that lean on the word beside them.
+"""Function words of some languages, by the neighbour that they must not be parted from.
 
 They are closed classes, so that they can be listed: articles and other determiners, prepositions,
 conjunctions, pronouns, particles and auxiliary verbs. A line that ends with one of them is read
@@ -13,9 +13,9 @@ from functools import cache
 
 @dataclass(frozen=True, slots=True)
 class FunctionWords:
-    """Words by how they lean: most on the word after them, ``objects`` (pronouns that are never
-    subjects) and ``particles`` on the one before; ``conjunctions`` open a phrase and may begin a
-    line well."""
+    """Words by the side they lean to: most to the next word, ``objects`` (pronouns that are never
+    subjects) and ``particles`` to the one before; ``conjunctions`` open a phrase and may well begin
+    a line."""
 
     determiners: frozenset[str] = frozenset()
     prepositions: frozenset[str] = frozenset()
@@ -28,7 +28,7 @@ class FunctionWords:
 
     @property
     def every(self) -> frozenset[str]:
-        """All of them."""
+        """All words of all classes."""
         return frozenset().union(*(getattr(self, one.name) for one in fields(self)))
 
 
@@ -160,5 +160,5 @@ NUMBER_WORDS = frozenset(
 
 @cache
 def function_words(language: str) -> FunctionWords:
-    """The words of a language (a BCP 47 tag); empty classes for one that is not listed."""
+    """Return the function words of a language (a BCP 47 tag); empty classes for unknown ones."""
     return _TABLES.get(language.partition("-")[0].casefold(), FunctionWords())

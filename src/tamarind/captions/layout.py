@@ -1,4 +1,4 @@
-"""Timed words become cues: borders and line breaks chosen together, then times.
+"""Lay out timed words as cues: cue borders and line breaks are chosen together, then times.
 
 All ways of cutting a run of words into cues are weighed, and the cheapest one is found by dynamic
 programming over its words, as Knuth and Plass do for the lines of a paragraph ("Breaking
@@ -74,7 +74,7 @@ def lay_out(
     before: Said | None = None,
     languages: Sequence[str] = (),
 ) -> list[Cue]:
-    """Cues for a run of words, in order, numbered from ``first_id``.
+    """Return cues for a run of words, in order, numbered from ``first_id``.
 
     ``voices`` may say for each word who speaks it, ``languages`` in which language if that is not
     the text's; a cue has one speaker and one language. Words at the places in
@@ -101,7 +101,7 @@ def lay_out_so_far(
     languages: Sequence[str] = (),
     shots: Sequence[int] = (),
 ) -> tuple[list[Cue], int]:
-    """Lay out a text that goes on; return its cues, and how many of them are final whatever words
+    """Lay out a text that goes on; return its cues, and how many are final whatever words
     follow."""
     if not words:
         return [], 0
@@ -120,7 +120,7 @@ def _laid(
     before: Said | None,
     languages: Sequence[str],
 ) -> tuple[list[Cue], int]:
-    """The cues, and how many of them are final."""
+    """Return the cues, and how many of them are final."""
     spoken = list(voices) or [None] * len(words)
     tags = list(languages) or [""] * len(words)
     forced = np.zeros(len(words) + 1, bool)
@@ -165,7 +165,7 @@ def with_paragraphs(cues: Sequence[Cue], before: Said | None = None) -> list[Cue
 def _cheapest(
     words: Sequence[Word], limits: Limits, syntax: Costs, forced: NDArray[np.bool_], times: Borders
 ) -> tuple[list[int], int]:
-    """The places of the words that begin a cue, and how many of the cues are final."""
+    """Return the indices of the words that begin a cue, and how many of the cues are final."""
     count = len(words)
     costs = cue_costs(words, limits, syntax, forced, times)
     pauses = np.concatenate([[0.0], times.pauses, [0.0]])
@@ -191,12 +191,13 @@ def _cheapest(
 
 
 def _on_grid(costs: Costs) -> Costs:
-    """Costs whose sums are exact, so that of equal ways the same is taken wherever one begins."""
+    """Round costs so that their sums are exact: of equal ways the same is taken wherever one
+    begins."""
     return np.round(costs * GRID) / GRID
 
 
 def _path(origin: NDArray[np.intp], stop: int) -> list[int]:
-    """Where the cues begin on the best way to a place, in order."""
+    """Return where the cues begin on the best way to a place, in order."""
     cuts = []
     while stop > 0:
         stop = int(origin[stop])
@@ -205,7 +206,7 @@ def _path(origin: NDArray[np.intp], stop: int) -> list[int]:
 
 
 def _last_shared(origin: NDArray[np.intp], first: int, last: int) -> int:
-    """The last cut that the best ways to all places from ``first`` up to ``last`` have in common.
+    """Return the last cut that the best ways to all places in [first, last] share.
 
     If every way onwards goes through one of the places, nothing that follows can change what is
     before that cut (as where the survivors of a Viterbi search merge).
@@ -221,7 +222,7 @@ def _last_shared(origin: NDArray[np.intp], first: int, last: int) -> int:
 def cue_costs(
     words: Sequence[Word], limits: Limits, syntax: Costs, forced: NDArray[np.bool_], times: Borders
 ) -> list[Costs]:
-    """The cost of a cue of 1, 2, … words beginning with each word; infinite where none may be.
+    """Return the cost of a cue of 1, 2, … words from each word; infinite where none may be.
 
     Row ``length - 1`` has shape (words,); what would go beyond the last word is infinite too.
     """
@@ -273,7 +274,7 @@ def cue_costs(
 def _lines(
     shorter: list[list[Costs]], one: Costs, syntax: Costs, length: int, most: int
 ) -> list[Costs]:
-    """The cheapest way to set the cues of so many words in 1, 2, … ``most`` lines.
+    """Return the cheapest way to set cues of so many words in 1, 2, … ``most`` lines.
 
     ``shorter`` has the same for cues of fewer words, ``one`` what a single line costs.
     """

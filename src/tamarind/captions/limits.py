@@ -1,4 +1,4 @@
-"""The numbers that captions are held to; times in milliseconds."""
+"""The limits of captions; times are in milliseconds."""
 
 from __future__ import annotations
 
@@ -20,7 +20,7 @@ _WIDE = re.compile(
 
 
 def wide_letters(text: str) -> int:
-    """How many letters of a text take the room of two."""
+    """Count the full-width characters of a text, which take the room of two."""
     return 0 if text.isascii() else len(_WIDE.findall(text))
 
 
@@ -50,7 +50,8 @@ RATES = {
 
 @dataclass(frozen=True, slots=True)
 class Limits:
-    """Ordinary captions: 42 letters, two lines, one to seven seconds, 20 characters a second.
+    """The limits of captions; by default 42 characters, two lines, one to seven seconds, 20
+    characters a second.
 
     ``reading_speed`` is in characters per second, spaces counted if ``counts_spaces``; a line
     border counts as a space. ``frame_rate`` is None unless times must sit on frames.
@@ -111,21 +112,21 @@ class Limits:
     )
 
     def on_picture(self, rate: float | None) -> Limits:
-        """The limits for a recording whose picture has so many frames a second (None: it has none),
-        which times sit on if that is wished."""
+        """Return the limits at the frame rate of a recording's picture (None: no picture), if the
+        style asks for that."""
         if not self.own_frames or rate is None or rate == self.frame_rate:
             return self
         return replace(self, frame_rate=rate)
 
     def width(self, text: str) -> float:
-        """What a text takes of a line, counted in letters of which ``line_length`` fill it."""
+        """Return the width of a text in characters, of which ``line_length`` fill a line."""
         wide = wide_letters(text)
         return (
             len(text) + wide * (self.line_length / self.wide_line_length - 1) if wide else len(text)
         )
 
     def letters(self, text: str) -> float:
-        """How many characters of a text count for its reading speed."""
+        """Count the characters of a text for its reading speed."""
         wide = wide_letters(text)
         count = len(text) if self.counts_spaces else len(text) - text.count(" ")
         if not wide:
@@ -133,29 +134,29 @@ class Limits:
         return count + wide * (self.reading_speed / self.wide_reading_speed - 1)
 
     def too_long(self, line: str) -> str:
-        """Say by how much a line is too long."""
+        """Say by how many characters a line is too long."""
         if wide_letters(line) * 2 > len(line):
             wide = self.width(line) * self.wide_line_length / self.line_length
             return f"{wide:.0f} full-width characters per line, {self.wide_line_length} at most"
         return f"{self.width(line):.0f} characters per line, {self.line_length} at most"
 
     def too_fast(self, text: str, start: int, end: int) -> str:
-        """How fast a text would have to be read, for a person."""
+        """Say how fast a text would have to be read."""
         speed, most = self.speed(text, start, end), self.reading_speed
         if wide_letters(text) * 2 > len(text):
             speed, most = speed * self.wide_reading_speed / most, self.wide_reading_speed
         return f"{speed:.0f} characters per second, {most:g} at most"
 
     def speed(self, text: str, start: int, end: int) -> float:
-        """Characters per second of a text that is shown from start to end (ms)."""
+        """Return the characters per second of a text shown from start to end (ms)."""
         return 1000 * self.letters(text) / max(end - start, 1)
 
     def is_too_fast(self, text: str, start: int, end: int) -> bool:
-        """Whether a text cannot be read while it is shown."""
+        """Whether a text cannot be read in the time it is shown."""
         return self.speed(text, start, end) > self.reading_speed + ROUNDING
 
     def reading_time(self, text: str) -> int:
-        """How long (ms) a text must stand to be read at the style's speed."""
+        """Return how long (ms) a text must be shown to be read at the style's speed."""
         return -int(-1000 * self.letters(text) // self.reading_speed)
 
 

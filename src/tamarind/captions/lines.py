@@ -1,4 +1,4 @@
-"""Where the lines of a cue break."""
+"""Break the text of cues into lines."""
 
 from __future__ import annotations
 
@@ -16,7 +16,7 @@ EVENNESS = 2.0
 
 
 def break_lines(words: Sequence[str], limits: Limits, language: str = "en") -> tuple[int, ...]:
-    """The places of the words that begin a new line.
+    """Return the indices of the words that begin a new line.
 
     The fewest lines that hold the text, then the least sum of border costs and squared unevenness,
     by dynamic programming over break points (after Knuth and Plass, 1981). A single word longer
@@ -53,14 +53,14 @@ def break_lines(words: Sequence[str], limits: Limits, language: str = "en") -> t
 
 
 def fits(words: Sequence[str], limits: Limits) -> bool:
-    """Whether the words go into the lines that a cue may have."""
+    """Whether the words fit into the lines that a cue may have."""
     if limits.width(joined(words)) > (limits.line_length + 1) * limits.lines:
         return False
     return len(break_lines(words, limits)) < limits.lines
 
 
 def with_breaks(transcript: Transcript, limits: Limits) -> Transcript:
-    """The transcript with line breaks in every cue that has none of its own."""
+    """Return the transcript with line breaks in every cue that has none of its own."""
     language = transcript.language
     return replace(
         transcript, cues=tuple(_broken(cue, limits, language) for cue in transcript.cues)
@@ -68,8 +68,8 @@ def with_breaks(transcript: Transcript, limits: Limits) -> Transcript:
 
 
 def within_columns(transcript: Transcript, limits: Limits, columns: int) -> Transcript:
-    """The transcript with lines that are broken anew where they have more letters than a picture
-    has columns; all cues must have their line breaks."""
+    """Return the transcript with lines broken again where they are longer than the picture's
+    columns; all cues must have their line breaks."""
     narrow = replace(limits, line_length=min(limits.line_length, columns))
     cues = tuple(
         _broken(replace(cue, breaks=None), narrow, transcript.language)
@@ -81,7 +81,8 @@ def within_columns(transcript: Transcript, limits: Limits, columns: int) -> Tran
 
 
 def as_read(transcript: Transcript, first: int, last: int, limits: Limits) -> str:
-    """Cues as a viewer has them: lines, then for how long they stand; an empty line between."""
+    """Return cues as a viewer sees them: their lines, then how long they stand, with an empty line
+    between cues."""
     part = with_breaks(replace(transcript, cues=transcript.cues[first:last]), limits)
     return "\n\n".join(
         "\n".join(cue.lines) + f"\n{(cue.end - cue.start) / 1000:.2f} s" for cue in part.cues

@@ -1,4 +1,5 @@
-"""Cues as captions that are drawn on a picture: in the lines that look and house style ask."""
+"""Lay out cues as captions on a picture, in the lines that caption style and house style ask
+for."""
 
 from __future__ import annotations
 
@@ -24,8 +25,9 @@ ITALIC = "i"
 def captions_of(
     text: Transcript, limits: Limits, look: Look, second: Transcript | None = None
 ) -> list[Caption]:
-    """All cues with words, in order. ``second`` is the text in another language, whose cues have
-    the same numbers; a look that cuts cues anew for its shorter lines has no room for it."""
+    """Return the captions of all cues with words, in order. ``second`` is the text in another
+    language, with the same cue numbers; a style that cuts cues anew for its shorter lines cannot
+    show it."""
     fit = look.fit
     if fit.line_length or fit.lines:
         limits = replace(
@@ -80,7 +82,7 @@ def _said(word: Word) -> SaidWord:
 
 
 def _place(placement: str) -> Place | None:
-    """Where a cue's own settings put it: above where they name a line of the upper half."""
+    """Return where a cue stands: at the top if its own settings name a line of the upper half."""
     found = _LINE.search(placement)
     if found is None:
         return None

@@ -1,4 +1,4 @@
-"""Words of scripts without spaces that are whole runs, as older jobs have them, in phrases."""
+"""Split words of scripts without spaces, which older jobs keep as whole runs, into phrases."""
 
 from __future__ import annotations
 
@@ -11,7 +11,8 @@ from tamarind.transcript.tokens import Glued, tokens_of
 
 
 def in_phrases(words: Sequence[Word]) -> tuple[Word, ...]:
-    """The words, those that hold several phrases parted into these, which share their time."""
+    """Return the words, with those that hold several phrases split; the phrases share the word's
+    time."""
     result: list[Word] = []
     for word in words:
         parts = [word.text] if word.text.isascii() else tokens_of(word.text)

@@ -1,4 +1,4 @@
-"""Cues of a text cut, joined or timed anew; what a person has shaped stays unless they say so."""
+"""Split, join or retime the cues of a text; what a person has shaped stays unless they ask."""
 
 from __future__ import annotations
 
@@ -27,7 +27,7 @@ Span = tuple[int, int]
 
 
 class Reshaping(StrEnum):
-    """What can be done to cues, each by itself."""
+    """What can be done to cues, one kind at a time."""
 
     LAY_OUT = "lay out anew"
     MERGE = "join flashes"
@@ -50,7 +50,7 @@ def reshape(
     shots: Sequence[int] = (),
     speech: Sequence[Span] = (),
 ) -> Transcript:
-    """Do one thing to the cues [``first``, ``last``).
+    """Apply one kind of change to the cues [``first``, ``last``).
 
     ``shots`` are when the picture changes, ``speech`` where somebody speaks (from, to; ms), if
     that is known; without it the times of the words say so.
@@ -74,8 +74,8 @@ def relay(
     also_locked: bool = False,
     shots: Sequence[int] = (),
 ) -> Transcript:
-    """Cut runs of cues anew, between those that stay. A cue that begins with the same word as one
-    before keeps its id; who speaks, where paragraphs open, and every word stay."""
+    """Lay out runs of cues anew, between those that stay. A cue that begins with the same word as
+    one before keeps its id; speakers, paragraphs and words stay."""
     ids = count(transcript.next_id())
     for start, stop in reversed(list(_runs(transcript.cues, first, last, also_locked))):
         new = _relaid(transcript, start, stop, limits, ids, shots)
@@ -86,7 +86,7 @@ def relay(
 
 
 def from_script(script: Transcript, words: Sequence[Word], limits: Limits) -> Transcript:
-    """A text with the words of a script, which have times now, in cues by the limits; each of the
+    """Return a text with the words of a script, now timed, in cues by the limits; each of the
     script's cues opens a paragraph. Speakers stay."""
     opening, voices, languages = set(), [], []
     at = 0
@@ -108,8 +108,8 @@ def from_script(script: Transcript, words: Sequence[Word], limits: Limits) -> Tr
 
 @dataclass(frozen=True, slots=True)
 class Regrouped:
-    """The cues [``old``, ``old_last``) of one text say in other cuts or times
-    what those from ``new`` up to ``new_last`` say in another."""
+    """The cues [``old``, ``old_last``) of one text say in other cuts or times what those from
+    ``new`` up to ``new_last`` say in another."""
 
     old: int
     old_last: int
@@ -118,8 +118,8 @@ class Regrouped:
 
 
 def at_reading_speed(text: Transcript, limits: Limits) -> Transcript:
-    """A text whose times are only guessed from its length, laid out as captions that can be read:
-    no faster than the limits say."""
+    """Lay out a text whose times are only guessed from its length as captions that can be read
+    within the limits."""
     if not text.cues:
         return text
     end = max(cue.end for cue in text.cues)
@@ -131,7 +131,7 @@ def at_reading_speed(text: Transcript, limits: Limits) -> Transcript:
 
 
 def regrouped(before: Transcript, after: Transcript) -> list[Regrouped]:
-    """Where two texts of the same words differ in cues, in runs as short as they can be."""
+    """Return where two texts of the same words have other cues, in runs as short as possible."""
     found: list[Regrouped] = []
     olds, news = before.cues, after.cues
     i = j = 0
@@ -150,7 +150,7 @@ def regrouped(before: Transcript, after: Transcript) -> list[Regrouped]:
 
 
 def taken(before: Transcript, after: Transcript, chosen: Sequence[Regrouped]) -> Transcript:
-    """The first text with the runs that were chosen as the second has them."""
+    """Return the first text with the chosen runs as the second has them."""
     cues = list(before.cues)
     for group in sorted(chosen, key=lambda group: -group.old):
         cues[group.old : group.old_last] = after.cues[group.new : group.new_last]
@@ -160,7 +160,8 @@ def taken(before: Transcript, after: Transcript, chosen: Sequence[Regrouped]) ->
 def merge_flashes(
     transcript: Transcript, first: int, last: int, limits: Limits, also_locked: bool = False
 ) -> Transcript:
-    """Join cues too short to be read with a neighbour in the same mouth, where both fit one."""
+    """Join cues too short to be read with a neighbour of the same speaker, where both fit one
+    cue."""
     place = max(first, 0)
     while place < min(last, len(transcript.cues)):
         cue = transcript.cues[place]
@@ -183,7 +184,7 @@ def merge_flashes(
 def split_long(
     transcript: Transcript, first: int, last: int, limits: Limits, also_locked: bool = False
 ) -> Transcript:
-    """Cut the cues that have too many letters or stand too long; the others stay as they are."""
+    """Split the cues that have too many characters or stand too long; the others stay."""
     ids = count(transcript.next_id())
     for place in range(min(last, len(transcript.cues)) - 1, first - 1, -1):
         cue = transcript.cues[place]
@@ -198,7 +199,7 @@ def split_long(
 def extend(
     transcript: Transcript, first: int, last: int, limits: Limits, also_locked: bool = False
 ) -> Transcript:
-    """Let cues that are too short for their text stand longer, as far as nothing is said."""
+    """Lengthen cues that are too short for their text, as far as nobody speaks."""
     cues = list(transcript.cues)
     for place in range(first, min(last, len(cues))):
         cue = cues[place]
@@ -222,8 +223,8 @@ def snap(
     also_locked: bool = False,
     speech: Sequence[Span] = (),
 ) -> Transcript:
-    """Let cues start and end with the voice: with their words, or with the sound where it says
-    that the words of a cue begin and end otherwise."""
+    """Move the starts and ends of cues to their words, or to the sound where it says that the words
+    begin and end elsewhere."""
     cues = list(transcript.cues)
     for start, stop in _runs(transcript.cues, first, last, also_locked):
         heard = [_on_speech(cue, speech) for cue in cues[start:stop]]
@@ -241,7 +242,7 @@ def is_too_long(cue: Cue, limits: Limits) -> bool:
 
 
 def _runs(cues: Sequence[Cue], first: int, last: int, also_locked: bool) -> Iterator[Span]:
-    """Runs of cues that may be changed."""
+    """Yield runs of cues that may be changed."""
     begun: int | None = None
     last = min(last, len(cues))
     for place in range(first, last + 1):
@@ -258,7 +259,8 @@ def _stays(cue: Cue, also_locked: bool) -> bool:
 
 
 def _openings(owners: Sequence[Cue]) -> set[int]:
-    """The places of words that open a paragraph; each is in the cue ``owners`` has there."""
+    """Return the indices of words that open a paragraph; each is in the cue ``owners`` has
+    there."""
     return {
         place
         for place, owner in enumerate(owners)
@@ -317,7 +319,7 @@ def _relaid(
 
 
 def _beside(transcript: Transcript, first: int, last: int) -> tuple[int | None, int | None]:
-    """When the cue before ends and the one behind starts."""
+    """Return when the cue before ends and the next one starts."""
     before = transcript.cues[first - 1].end if first else None
     behind = transcript.cues[last].start if last < len(transcript.cues) else None
     return before, behind
@@ -342,7 +344,7 @@ def _pause(transcript: Transcript, place: int) -> int:
 
 
 def _joined(transcript: Transcript, place: int, limits: Limits, also_locked: bool) -> Cue | None:
-    """A cue and the next as one, or None where they do not belong together."""
+    """Return a cue joined with the next, or None if they do not belong together."""
     one, other = transcript.cues[place : place + 2]
     if _stays(one, also_locked) or _stays(other, also_locked):
         return None
@@ -357,7 +359,7 @@ def _joined(transcript: Transcript, place: int, limits: Limits, also_locked: boo
 
 
 def _on_speech(cue: Cue, speech: Sequence[Span]) -> Cue:
-    """A cue whose first and last words lie where the sound has them.
+    """Move a cue's first and last word to where the sound has them.
 
     Only edges move, by no more than half of the cue; words inside are where they were.
     """

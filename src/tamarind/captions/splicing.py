@@ -1,4 +1,4 @@
-"""The captions of pieces that are cut out of recordings and put one after the other."""
+"""Captions of stretches that are cut out of recordings and joined."""
 
 from __future__ import annotations
 
@@ -21,12 +21,12 @@ class Piece:
 
     @property
     def length(self) -> int:
-        """How long it is (ms)."""
+        """Its length (ms)."""
         return sum(end - start for start, end in self.spans)
 
 
 def spliced(pieces: Sequence[Piece], limits: Limits) -> Transcript:
-    """The text of some pieces in a row, with the times that it has then.
+    """Return the text of some pieces in a row, with its new times.
 
     Words keep their cues; what is said on both sides of a cut within a cue stays one, and what a
     cut left too short to be read goes to its neighbour of the same piece. Speakers of the same name
@@ -58,7 +58,7 @@ def spliced(pieces: Sequence[Piece], limits: Limits) -> Transcript:
 
 
 def _cues(piece: Piece, begun: int) -> Iterator[tuple[Cue, tuple[Word, ...]]]:
-    """Each cue of a piece with those of its words that are kept, at their new times."""
+    """Return the cues of a piece with the words that are kept, at their new times."""
     found: list[tuple[Cue, Word]] = []
     for start, end in piece.spans:
         moved = begun - start
@@ -74,7 +74,7 @@ def _cues(piece: Piece, begun: int) -> Iterator[tuple[Cue, tuple[Word, ...]]]:
 def _speaker(
     known: dict[str, Speaker], text: Transcript, speaker_id: int | None, piece: int
 ) -> int | None:
-    """The number in the new text of somebody who speaks in an old one."""
+    """Return the number in the new text of a speaker of an old one."""
     speaker = text.speaker(speaker_id)
     if speaker is None:
         return None

@@ -1,4 +1,4 @@
-"""How much a reader stumbles over a line or a caption that ends between two words.
+"""Score how much a reader stumbles over a line or caption that ends between two words.
 
 The scale goes from 0 (a sentence ends) to 6 (the border tears a phrase apart). It follows what
 the literature on subtitle segmentation agrees on: break at sentence ends, then at clauses, then
@@ -36,8 +36,8 @@ _ADJECTIVE = re.compile(r".{3,}(?:ous|ful|less|ive|able|ible|ical|ish|ary)$")
 def border_costs(
     words: Sequence[str], language: str = "en", before: str | None = None
 ) -> NDArray[np.float64]:
-    """What a border before each word would cost, shape (words + 1,), 0 at both ends; ``before`` is
-    the word that stands before them, if they do not begin the text."""
+    """Return the cost of a border before each word, shape (words + 1,), 0 at both ends; ``before``
+    is the word in front of them, if they do not begin the text."""
     known = function_words(language)
     plain = [bare(word) for word in words]
     costs = np.zeros(len(words) + 1)
@@ -64,7 +64,8 @@ def border_costs(
 def _cost(
     left: str, right: str, bare_left: str, bare_right: str, known: FunctionWords, starts: bool
 ) -> float:
-    """``starts`` says that ``left`` begins a sentence, so that its capital says nothing."""
+    """Score one border; ``starts`` says that ``left`` begins a sentence, so that its capital says
+    nothing."""
     if ends_sentence(left):
         return SENTENCE
     if ends_clause(left):

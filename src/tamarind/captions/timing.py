@@ -1,4 +1,5 @@
-"""When cues are shown: with the voice, apart, long enough to be read, on frames and with shots.
+"""Choose when cues are shown: with the voice, apart, long enough to be read, on frames and with
+shots.
 
 Where a cue may start and must have ended follows from the border between two words alone:
 ``border_times`` says it for all borders at once.
@@ -25,7 +26,8 @@ Times = NDArray[np.float64]
 
 @dataclass(frozen=True, slots=True)
 class Borders:
-    """What each place between words (and both ends) means for cues that begin or end there, in ms.
+    """For each place between words (and both ends), the limits (ms) of cues that begin or end
+    there.
 
     ``start`` and ``latest_end``, shape (words + 1,): when a cue that begins with this word starts,
     and by when one whose last word is the one before must have ended. ``spoken_until``, the same
@@ -41,7 +43,7 @@ class Borders:
     tight: NDArray[np.bool_]
 
     def shots_within(self, first: NDArray[np.intp], last: NDArray[np.intp]) -> Times:
-        """How many new shots begin while cues from word ``first`` up to ``last`` are spoken."""
+        """Count the shots that begin while cues of words [first, last) are spoken."""
         if not len(self.shots):
             return np.zeros(len(first))
         begun = np.searchsorted(self.shots, self.start[first] + NEAR_A_SHOT_MS)
@@ -57,7 +59,7 @@ def border_times(
     until: int | None = None,
     shots: Sequence[int] = (),
 ) -> Borders:
-    """Where cues may start and end, for a cutting before any of the words.
+    """Return where cues may start and end, before any cutting is chosen.
 
     A cue starts up to the lead-in before its voice, as far as the pause leaves the gap; the one
     before it has ended by then, even if that takes some of its last word, at most half of it.
@@ -94,7 +96,7 @@ def border_times(
 
 
 def shown(borders: Borders, first: int, last: int, text: str, limits: Limits) -> tuple[int, int]:
-    """Start and end (ms) of the cue of the words [``first``, ``last``).
+    """Return start and end (ms) of the cue of the words [``first``, ``last``).
 
     It ends the lead-out after the voice, or later if it could not be read by then, as far as the
     next cue and the longest time allow.
@@ -119,7 +121,7 @@ def shown(borders: Borders, first: int, last: int, text: str, limits: Limits) ->
 
 
 def retimed(cues: Sequence[Cue], limits: Limits, after: int | None, until: int | None) -> list[Cue]:
-    """Cues with words, in order, at the times that their words call for."""
+    """Return cues with words, in order, at the times that their words call for."""
     words = [word for cue in cues for word in cue.words]
     borders = border_times(words, limits, after, until)
     result = []
@@ -133,7 +135,7 @@ def retimed(cues: Sequence[Cue], limits: Limits, after: int | None, until: int |
 
 
 def _with_shots(start: Times, begins: Times, shots: Times, earliest: Times) -> Times:
-    """Starts drawn to a shot that begins shortly before, or between them and the voice."""
+    """Move starts to a shot that begins shortly before, or between the shot and the voice."""
     if not len(shots):
         return start
     last = np.searchsorted(shots, begins, side="right") - 1

@@ -1,1 +1,1 @@
-"""What still breaks the house style: findings with a place, a reason, and where possible a fix."""
+"""Find what breaks the house style, with a place, a reason and, where possible, a fix."""

@@ -1,5 +1,5 @@
-"""Whether everybody can follow a recording: what the guidelines ask of time-based media (W3C, Web
-Content Accessibility Guidelines 2.2, guideline 1.2, and 1.4.3, 3.1.1, 3.1.2)."""
+"""Check a recording against the accessibility guidelines for media (W3C, Web Content Accessibility
+Guidelines 2.2, guideline 1.2, and 1.4.3, 3.1.1, 3.1.2)."""
 
 from __future__ import annotations
 
@@ -15,7 +15,7 @@ from tamarind.transcript.model import Transcript
 
 
 class Answer(StrEnum):
-    """How a point stands."""
+    """The result for one criterion."""
 
     DONE = "done"
     MISSING = "missing"
@@ -24,7 +24,7 @@ class Answer(StrEnum):
 
 @dataclass(frozen=True, slots=True)
 class Criterion:
-    """Something that is asked for; ``mend`` names the command that leads to it, if there is one."""
+    """A requirement; ``mend`` names the command that leads to it, if there is one."""
 
     title: str
     answer: Answer
@@ -35,10 +35,10 @@ class Criterion:
 @dataclass(frozen=True, slots=True)
 class Looked:
     """What is known of a recording besides its text: how long it is (ms), whether it has a picture
-    and somebody has said that nothing in it needs to be described, how many words are doubtful and
-    how many rules that must hold are broken, the ratios of contrast of its captions as far as they
-    are measured, whether somebody has looked for sounds that matter, and whether a transcript and
-    captions are among what is written."""
+    and somebody has said that nothing in it needs description, how many words are doubtful and how
+    many errors stand, the contrast ratios of its captions as far as measured, whether somebody has
+    looked for sounds that matter, and whether a transcript and captions are among the files to be
+    written."""
 
     duration: int
     has_picture: bool
@@ -54,7 +54,7 @@ class Looked:
 def points(
     text: Transcript, descriptions: Sequence[Description], looked: Looked
 ) -> list[Criterion]:
-    """All points, in the order in which people work."""
+    """Return all criteria with their answers, in the order in which people work."""
     return list(_points(text, descriptions, looked))
 
 
@@ -144,7 +144,7 @@ _LOOK = """
 
 
 def report(title: str, recordings: Sequence[tuple[str, Sequence[Criterion]]]) -> str:
-    """A page with all points of some recordings, by their names."""
+    """Return an HTML page with all criteria of some recordings, by their names."""
     lines = [
         "<!DOCTYPE html>", '<html lang="en">', "<head>", '<meta charset="utf-8">',
         '<meta name="viewport" content="width=device-width, initial-scale=1">',

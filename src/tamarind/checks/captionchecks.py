@@ -1,4 +1,4 @@
-"""Checks of captions: lines, times, and reading speed."""
+"""Checks of captions: line lengths, times, reading speed, contrast."""
 
 from __future__ import annotations
 
@@ -14,7 +14,7 @@ from tamarind.transcript.tokens import tokens_of
 
 
 class ReadingSpeedCheck(CaptionCheck):
-    """A caption stands for less time than it takes to read; a longer one, or a cut, helps."""
+    """A caption is shown for less time than it takes to read. Fix: show it longer, or cut it."""
 
     key, title = "reading-speed", "too fast to read"
 
@@ -61,12 +61,12 @@ class LineCountCheck(CaptionCheck):
 
 
 class TooShortCheck(CaptionCheck):
-    """A caption flashes by."""
+    """A caption is shown too briefly."""
 
     key, title, level = "too-short", "too short a time", Level.HINT
 
     def in_cue(self, around: Around) -> Iterator[Finding]:
-        """Compare with the shortest time of the style."""
+        """Compare with the shortest duration of the style."""
         cue, limits = around.cue, around.limits
         if cue.end - cue.start >= limits.shortest:
             return
@@ -77,12 +77,12 @@ class TooShortCheck(CaptionCheck):
 
 
 class TooLongCheck(CaptionCheck):
-    """A caption stands too long; it ends earlier where its words allow it, or is cut."""
+    """A caption is shown too long. Fix: end it earlier if its words allow it, or cut it."""
 
     key, title = "too-long", "too long a time"
 
     def in_cue(self, around: Around) -> Iterator[Finding]:
-        """Compare with the longest time of the style."""
+        """Compare with the longest duration of the style."""
         cue, limits = around.cue, around.limits
         if cue.end - cue.start <= limits.longest:
             return
@@ -93,7 +93,7 @@ class TooLongCheck(CaptionCheck):
 
 
 class OverlapCheck(CaptionCheck):
-    """A caption still stands when the next one comes."""
+    """A caption is still shown when the next one starts."""
 
     key, title = "overlap", "overlaps the next cue"
 
@@ -119,7 +119,7 @@ class GapCheck(CaptionCheck):
 
 
 class SameTextCheck(CaptionCheck):
-    """Two captions of the same speaker say the same."""
+    """Two captions in a row of the same speaker have the same text."""
 
     key, title, level, certain = "same-text", "the same text twice", Level.HINT, False
 
@@ -133,7 +133,7 @@ class SameTextCheck(CaptionCheck):
 
 
 class FramesCheck(CaptionCheck):
-    """A time does not sit on a frame of the style's rate."""
+    """A time is not on a frame of the style's rate."""
 
     key, title, level = "frames", "time off the frames", Level.HINT
 
@@ -150,14 +150,14 @@ class FramesCheck(CaptionCheck):
 
 
 class ContrastCheck(CaptionCheck):
-    """Letters do not stand out on the picture behind them; a box makes them."""
+    """Letters do not stand out against the picture behind them. Fix: put a box behind them."""
 
     key, title, level, uses = "contrast", "too little contrast", Level.HINT, ()
 
     def in_text(
         self, text: Transcript, context: CheckContext, memory: CheckMemory
     ) -> Iterator[Finding]:
-        """Look at what was measured, by when captions begin."""
+        """Look at the measured ratios, by start time."""
         told: set[int] = set()
         for start, ratio in context.contrasts:
             place = text.place_at(start)
@@ -171,7 +171,7 @@ class ContrastCheck(CaptionCheck):
 
 
 def _relined(around: Around) -> Fix:
-    """Laying out the lines is enough where they fit; else the cue has to be cut."""
+    """Return the fix for a cue's lines: break them again if they fit, else cut the cue."""
     limits, cue = around.limits, around.cue
     fits = len(around.ruled) < limits.lines and (
         max(map(limits.width, around.ruled_lines)) <= limits.line_length
@@ -180,7 +180,7 @@ def _relined(around: Around) -> Fix:
 
 
 def _room(around: Around) -> int:
-    """Return the time until which a cue may stand."""
+    """Return the time (ms) until which a cue may stand."""
     limits, following = around.limits, around.following
     if following is None:
         return around.cue.start + limits.longest

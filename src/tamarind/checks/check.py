@@ -1,4 +1,4 @@
-"""What a check is: one class that says all of it, from its words to its fixes."""
+"""What a check is: one class with its words, its condition and its fixes."""
 
 from __future__ import annotations
 
@@ -29,7 +29,8 @@ CAPTIONS, SOUND, WORDING, OUTPUT = "Captions", "Sound", "Wording", "Other langua
 @dataclass(frozen=True)
 class CheckContext:
     """What a text is checked with: its style, translations, the terms that are always right, and
-    where somebody speaks (None if that is not known; ``unheard`` is what hearing told then)."""
+    where somebody speaks (None if that is not known; ``unheard`` is what the transcription told
+    then)."""
 
     style: HouseStyle
     tracks: tuple[Track, ...] = ()
@@ -58,18 +59,18 @@ class CheckContext:
 
     @property
     def languages(self) -> tuple[str, ...]:
-        """Those of the translations."""
+        """The languages of the translations."""
         return tuple(track.language for track in self.tracks)
 
     @cached_property
     def right(self) -> frozenset[str]:
-        """The words of terms, letters only, which are never wrong."""
+        """The words of terms, letters only, which are never reported."""
         return frozenset(letters_of(word) for term in self.terms for word in term.split())
 
 
 @dataclass
 class Around:
-    """A cue with words, its neighbours, and what several checks ask about it."""
+    """A cue with words, its neighbours, and facts that several checks need."""
 
     before: Cue | None
     cue: Cue
@@ -96,12 +97,12 @@ class Around:
 
     @cached_property
     def ruled(self) -> tuple[int, ...]:
-        """The breaks that the cue has when its lines are laid out by rule."""
+        """The line breaks that layout would give the cue."""
         return break_lines([word.token for word in self.cue.words], self.limits, self.language)
 
     @cached_property
     def ruled_lines(self) -> tuple[str, ...]:
-        """The lines of the cue as they are laid out by rule."""
+        """The lines that layout would give the cue."""
         if not self.ruled:
             return (self.text,)
         tokens = [word.token for word in self.cue.words]
@@ -110,18 +111,18 @@ class Around:
 
     @cached_property
     def lines(self) -> tuple[str, ...]:
-        """The lines of the cue as they will be shown."""
+        """The lines of the cue as they are shown."""
         return self.cue.lines if self.cue.breaks is not None else self.ruled_lines
 
     @cached_property
     def disfluencies(self) -> Sequence[Disfluency]:
-        """Fillers, false starts and words that are said twice."""
+        """Fillers, false starts and repeated words."""
         return disfluencies(self.texts, self.context.style.wording.fillers)
 
 
 @dataclass
 class CheckMemory:
-    """What a check may keep between two looks at a text, and how it asks whether to stop."""
+    """What a check keeps from one run to the next, and how it asks whether to stop."""
 
     stopped: Callable[[], bool]
     kept: dict[object, tuple[object, tuple[Finding, ...]]]
@@ -129,7 +130,7 @@ class CheckMemory:
     def findings(
         self, key: object, about: object, find: Callable[[], Iterable[Finding]]
     ) -> tuple[Finding, ...]:
-        """Return what was found under a key, looked for again if it was about something else."""
+        """Return the findings under a key; they are computed again if their subject has changed."""
         known = self.kept.get(key)
         if known is None or known[0] != about:
             known = self.kept[key] = about, tuple(find())
@@ -197,7 +198,7 @@ class Check:
 
 
 class CaptionCheck(Check):
-    """A check of captions, which counts only where the text is shown as captions."""
+    """A check of captions; it counts only where the text is shown as captions."""
 
     group = CAPTIONS
     level = Level.MUST

@@ -1,4 +1,4 @@
-"""All checks over a text; a text that was changed since is checked at the cost of the change."""
+"""Run all checks over a text; after an edit only what it concerns is checked again."""
 
 from __future__ import annotations
 
@@ -15,7 +15,8 @@ from tamarind.transcript.model import Transcript
 
 @dataclass
 class _Kept:
-    """What was found in a cue, as long as it, its neighbours and its translations are the same."""
+    """The findings of a cue, valid as long as it, its neighbours and its translations are the
+    same."""
 
     around: tuple[object, ...]
     findings: tuple[Finding, ...]
@@ -26,7 +27,7 @@ _Found = tuple[object, tuple[Finding, ...]]
 
 @dataclass
 class Checker:
-    """Checks one text after the other. Not to be used by two threads at a time."""
+    """Checks one text after the other; not for use by two threads at a time."""
 
     _cues: dict[int, _Kept] = field(default_factory=dict)
     _kept: dict[object, _Found] = field(default_factory=dict)
@@ -100,5 +101,5 @@ def caption_findings(text: Transcript, place: int, context: CheckContext) -> Ite
 
 
 def _same(one: Sequence[object], other: Sequence[object]) -> bool:
-    """Whether two runs hold the very same things."""
+    """Whether two sequences hold the identical objects."""
     return len(one) == len(other) and all(a is b for a, b in zip(one, other, strict=True))

@@ -14,7 +14,8 @@ MOST_LETTERS = 40
 
 @dataclass(frozen=True, slots=True)
 class Reword:
-    """The words ``old`` from place ``first`` of a cue become ``new``, which may be no words."""
+    """A fix that replaces the words ``old`` from index ``first`` of a cue by ``new``, which may be
+    none."""
 
     cue: int
     first: int
@@ -23,7 +24,7 @@ class Reword:
 
     @property
     def words(self) -> str:
-        """What it would do, in a few words."""
+        """Describe the fix in a few words."""
         if not self.new:
             return "leave it out"
         return f"“{self.new}”" if len(self.new) <= MOST_LETTERS else "as the style writes it"
@@ -31,7 +32,7 @@ class Reword:
 
 @dataclass(frozen=True, slots=True)
 class Retime:
-    """A cue gets another start and end (ms)."""
+    """A fix that gives a cue another start and end (ms)."""
 
     cue: int
     start: int
@@ -39,13 +40,13 @@ class Retime:
 
     @property
     def words(self) -> str:
-        """What it would do, in a few words."""
+        """Describe the fix in a few words."""
         return f"{clock(self.start, 2, hours=False)} – {clock(self.end, 2, hours=False)}"
 
 
 @dataclass(frozen=True, slots=True)
 class Rebreak:
-    """The lines of a cue are laid out by rule."""
+    """A fix that breaks the lines of a cue by the rules of layout."""
 
     cue: int
     words: ClassVar[str] = "lay out its lines"
@@ -53,7 +54,8 @@ class Rebreak:
 
 @dataclass(frozen=True, slots=True)
 class Recut:
-    """A cue is cut in two or more, or drawn from its neighbours' room, by the rules of layout."""
+    """A fix that cuts a cue in two or more, or borrows room from its neighbours, by the rules of
+    layout."""
 
     cue: int
     words: ClassVar[str] = "cut it again"
@@ -61,7 +63,7 @@ class Recut:
 
 @dataclass(frozen=True, slots=True)
 class Relook:
-    """A cue gets a look of its own on the picture, by its key."""
+    """A fix that gives a cue a caption style of its own, by its key."""
 
     cue: int
     look: str
@@ -73,8 +75,8 @@ Fix = Reword | Retime | Rebreak | Recut | Relook
 
 @dataclass(frozen=True, slots=True)
 class Finding:
-    """Something that breaks a rule: in the cue with id ``cue``, at its words from ``first`` up to,
-    not with, ``last`` (0, 0: the cue as a whole), said at ``start`` (ms).
+    """A breach of a rule in the cue with id ``cue``, at its words [``first``, ``last``) (0, 0: the
+    cue as a whole), said at ``start`` (ms).
 
     ``excerpt`` is the text concerned, ``reason`` a short sentence without a full stop. There may be
     several ``fixes``; the first is the usual one.
@@ -95,7 +97,7 @@ class Finding:
 
 @dataclass(frozen=True, slots=True)
 class PlacedFinding:
-    """A finding with how much it counts, at ``place`` among the cues."""
+    """A finding with its level, at index ``place`` among the cues."""
 
     finding: Finding
     level: Level

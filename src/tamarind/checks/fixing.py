@@ -1,4 +1,4 @@
-"""Fixes made in a text, one or many, each only where the text is still as it was found."""
+"""Apply fixes to a text, one or many, each only where the text is still as it was when checked."""
 
 from __future__ import annotations
 
@@ -18,7 +18,7 @@ from tamarind.transcript.tokens import Glued, joined, tokens_of
 
 
 def fixed(transcript: Transcript, fixes: Iterable[Fix], limits: Limits) -> tuple[Transcript, int]:
-    """The text with the fixes made, and how many of them still fitted it."""
+    """Return the text with the fixes made, and how many of them still fitted it."""
     places = {cue.id: place for place, cue in enumerate(transcript.cues)}
     rest = [fix for fix in fixes if fix.cue in places]
     # From the end backwards, so that what is not yet fixed stays where it was; words before times.
@@ -36,7 +36,8 @@ def _first(fix: Fix) -> int:
 
 
 def _made(transcript: Transcript, fix: Fix, limits: Limits, place: int) -> Transcript:
-    """``place`` is where the cue stood first, and mostly still does."""
+    """Return the text with one fix made, or None; ``place`` is where the cue was, and mostly still
+    is."""
     if place >= len(transcript.cues) or transcript.cues[place].id != fix.cue:
         try:
             place = transcript.place_of(fix.cue)
@@ -57,7 +58,7 @@ def _made(transcript: Transcript, fix: Fix, limits: Limits, place: int) -> Trans
 
 
 def _retimed(transcript: Transcript, place: int, fix: Retime) -> Transcript:
-    """The cue at the times of the fix, as far as neighbours that other fixes moved leave room."""
+    """Return the cue at the times of the fix, as far as its neighbours leave room."""
     cue = transcript.cues[place]
     before = transcript.cues[place - 1].end if place else 0
     following = transcript.cues[place + 1 : place + 2]
@@ -95,8 +96,8 @@ def _is_too_wide(cue: Cue, limits: Limits) -> bool:
 
 
 def _recut(transcript: Transcript, place: int, limits: Limits) -> Transcript:
-    """Lay out the cue anew, alone or with its neighbours, whichever breaks the fewest limits; the
-    same text if none breaks fewer than it does."""
+    """Lay out the cue anew, alone or with its neighbours, whichever breaks the fewest limits;
+    return the same text if none breaks fewer than now."""
     count = len(transcript.cues)
     first, last = max(place - 1, 0), min(place + 2, count)
     best, fewest = transcript, _breaches(transcript, first, last, limits)
@@ -109,7 +110,7 @@ def _recut(transcript: Transcript, place: int, limits: Limits) -> Transcript:
 
 
 def _breaches(transcript: Transcript, first: int, last: int, limits: Limits) -> int:
-    """How many limits are broken by some cues and between them and the next."""
+    """Count the limits broken by some cues, and between them and the next."""
     context = CheckContext(HouseStyle("", limits))
     return sum(
         1 for place in range(first, last) for _ in caption_findings(transcript, place, context)

@@ -1,4 +1,4 @@
-"""Many fixes of one kind, to be looked at before and after, and taken one by one."""
+"""Many fixes of one kind, shown before and after and taken one by one."""
 
 from __future__ import annotations
 
@@ -22,7 +22,7 @@ LEFT_OUT = "(left out)"
 
 
 class ManyFixes:
-    """What fixes would make of a text, as ``count`` changes that do not hang on each other.
+    """What fixes would make of a text, as ``count`` changes that are independent of each other.
 
     New words change their cue alone. Times and cuts may reach into neighbours: there a change is
     all that became of cues that lie together.
@@ -46,7 +46,7 @@ class ManyFixes:
         self.count = len(self._reworded) + len(self._groups)
 
     def cues(self, number: int) -> set[int]:
-        """The cues that a change is in, by their ids before and after."""
+        """Return the cues of a change, by their ids before and after."""
         if self._reworded:
             return {self._text.cues[self._reworded[number][0]].id}
         group = self._groups[number]
@@ -54,12 +54,12 @@ class ManyFixes:
         return {cue.id for cue in (*old, *self._new.cues[group.new : group.new_last])}
 
     def start(self, number: int) -> int:
-        """When the first cue of a change starts (ms)."""
+        """Return when the first cue of a change starts (ms)."""
         place = self._reworded[number][0] if self._reworded else self._groups[number].old
         return self._text.cues[place].start
 
     def shown(self, number: int) -> tuple[str, str]:
-        """Return the text before and after as a viewer sees it, or the times where only these
+        """Return the text before and after as a viewer sees it, or the times where only they
         differ."""
         limits = self._limits
         if self._reworded:
@@ -76,7 +76,7 @@ class ManyFixes:
         return before, as_read(self._new, group.new, group.new_last, limits)
 
     def taken(self, chosen: Sequence[int]) -> Transcript:
-        """The text with the changes that were chosen."""
+        """Return the text with the chosen changes."""
         if self._reworded:
             fixes = [fix for number in chosen for fix in self._reworded[number][1]]
             return fixed(self._text, fixes, self._limits)[0]
@@ -88,14 +88,14 @@ class ManyFixes:
 
 def is_certain(finding: Finding) -> bool:
     """Whether a finding has a fix that follows from its rule alone, so that many can be made at
-    once; a guess is taken by a person, one by one."""
+    once; a guess is for a person to take, one by one."""
     return bool(finding.fixes) and CHECKS[finding.rule].certain and not finding.is_guess
 
 
 def harmless_changes(
     many: ManyFixes, text: Transcript, context: CheckContext, checker: Checker | None = None
 ) -> list[int]:
-    """The numbers of the changes after which no cue breaks a rule that it kept before."""
+    """Return the numbers of the changes after which no cue breaks a rule that it kept before."""
     checker = checker or Checker()
     before = _broken(checker, text, context)
     chosen = list(range(many.count))
@@ -111,13 +111,13 @@ def harmless_changes(
 
 
 def _broken(checker: Checker, text: Transcript, context: CheckContext) -> Counter[tuple[int, str]]:
-    """How often each cue breaks each rule."""
+    """Count how often each cue breaks each rule."""
     told = checker.check(text, context)
     return Counter((one.finding.cue, one.finding.rule) for one in told)
 
 
 def _with_neighbours(ids: set[int], text: Transcript) -> set[int]:
-    """Some cues and those beside them: a change may break what is next to it."""
+    """Return some cues and those beside them, since a change may break what is next to it."""
     found = set(ids)
     for one, other in pairwise(text.cues):
         if one.id in ids or other.id in ids:
@@ -128,8 +128,8 @@ def _with_neighbours(ids: set[int], text: Transcript) -> set[int]:
 def fixed_by_kinds(
     text: Transcript, context: CheckContext, kinds: Collection[str]
 ) -> tuple[Transcript, list[tuple[int, str, str, str]]]:
-    """The text with all that these rules mend for certain, and each change: when (ms), by which
-    rule, before and after. Mending what comes of it again changes nothing."""
+    """Return the text with all certain fixes of these rules, and each change: when (ms), by which
+    rule, before and after. Fixing the result again changes nothing."""
     told: list[tuple[int, str, str, str]] = []
     checker = Checker()
     for _ in range(MOST_ROUNDS):

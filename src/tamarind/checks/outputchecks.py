@@ -1,4 +1,4 @@
-"""Checks of what goes out: translations, and what a file cannot hold."""
+"""Checks of the output: translations, and what a file format cannot hold."""
 
 from __future__ import annotations
 
@@ -29,25 +29,25 @@ _TRACKS = ("languages",)
 
 
 class OutputCheck(Check):
-    """A check of what goes out."""
+    """A check of the output."""
 
     group = OUTPUT
 
     def translated(self, around: Around, track: Track, reason: str) -> Finding:
-        """A finding about the translation of a cue."""
+        """Make a finding about the translation of a cue."""
         cue = around.cue
         text = track.text(cue.id) or cue.text
         return Finding(self.key, cue.id, cue.start, reason, text, language=track.language)
 
 
 class CharactersCheck(OutputCheck):
-    """A word has letters that the encoding of the files does not have."""
+    """A word has characters that the encoding of the files lacks."""
 
     key, title, level = "characters", "characters the file cannot hold", Level.MUST
     uses = ("encoding",)
 
     def in_cue(self, around: Around) -> Iterator[Finding]:
-        """Look at each word of a cue that cannot be written."""
+        """Try to encode each word."""
         cue, encoding = around.cue, around.context.encoding
         if not unheld(around.text, encoding):
             return
@@ -58,7 +58,7 @@ class CharactersCheck(OutputCheck):
 
 
 class FileLimitsCheck(OutputCheck):
-    """A file that will be written cannot hold a cue: rows, letters, time for sending."""
+    """A file format cannot hold a cue: rows, characters, time for sending."""
 
     key, title, level = "file-limits", "too much for the file", Level.MUST
 
@@ -107,13 +107,13 @@ class StaleCheck(OutputCheck):
 
 
 class TranslationNumbersCheck(OutputCheck):
-    """A number of the text is missing in its translation."""
+    """A number of the text is missing from its translation."""
 
     key, title = "translation-numbers", "number missing in a translation"
     uses = _TRACKS
 
     def in_cue(self, around: Around) -> Iterator[Finding]:
-        """Compare the figures of numbers, times and dates, whatever stands between them."""
+        """Compare the digits of numbers, times and dates, ignoring separators."""
         own = _numbers(around.text) if around.context.tracks else set()
         for track in _translating(around) if own else ():
             missing = own - _numbers(track.text(around.cue.id))
@@ -124,14 +124,14 @@ class TranslationNumbersCheck(OutputCheck):
 
 
 class TranslationSpellingCheck(OutputCheck):
-    """A word of a translation is in no dictionary of its language, nor in the source."""
+    """A word of a translation is neither in a dictionary of its language nor in the source."""
 
     key, title = "translation-spelling", "spelling in a translation"
 
     def in_text(
         self, text: Transcript, context: CheckContext, memory: CheckMemory
     ) -> Iterator[Finding]:
-        """Go by the dictionaries of the tracks' languages that are here."""
+        """Use the dictionaries that are installed for the tracks' languages."""
         for track in context.tracks:
             words = dictionary(track.language)
             for cue in text.cues if words is not None else ():
@@ -175,7 +175,7 @@ class TranslationSpeedCheck(OutputCheck):
 
 
 def _translating(around: Around) -> Iterator[Track]:
-    """The tracks that have a translation of a cue."""
+    """Yield the tracks that have a translation of a cue."""
     return (track for track in around.context.tracks if not track.is_missing(around.cue))
 
 
@@ -184,7 +184,8 @@ def _numbers(text: str) -> set[str]:
 
 
 def _more_rows(text: Transcript, written: Transcript, limits: Limits) -> Iterator[Lack]:
-    """Cues whose lines are broken anew for a narrow picture, and are more than the style allows."""
+    """Return the cues that have more lines than the style allows once they are broken for a narrow
+    picture."""
     for cue, new in zip(with_breaks(text, limits).cues, written.cues, strict=True):
         rows = len(new.lines)
         if rows > max(len(cue.lines), limits.lines):

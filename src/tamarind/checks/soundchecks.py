@@ -1,4 +1,5 @@
-"""Checks of a text against its sound: who speaks, where nobody does, and what has no text."""
+"""Checks of a text against its sound: text without speech, speech without text, doubts,
+speakers."""
 
 from __future__ import annotations
 
@@ -19,7 +20,7 @@ LONGEST_UNHEARD_MS = 1_200
 
 
 class SilentTextCheck(Check):
-    """Hardly anybody speaks while the words of a cue are said."""
+    """Hardly anybody speaks while the words of a cue should be said."""
 
     key, title, group, uses = "silent-text", "text without speech", SOUND, ("speech",)
 
@@ -40,7 +41,7 @@ class SilentTextCheck(Check):
 
 
 class UnheardCheck(Check):
-    """Somebody speaks and there is no text for it; told at the cue before it."""
+    """Somebody speaks and there is no text for it; reported at the cue before."""
 
     key, title, group, level = "unheard", "speech without text", SOUND, Level.MUST
 
@@ -72,15 +73,14 @@ class UnheardCheck(Check):
 
 
 class AtOnceCheck(Check):
-    """Two people speak at the same time, and nobody has proofed it: what one of them says is easily
-    missing."""
+    """Two people speak at once and nobody has proofed it: some words are easily missing."""
 
     key, title, group = "at-once", "two speak at once", SOUND
 
     def in_text(
         self, text: Transcript, context: CheckContext, memory: CheckMemory
     ) -> Iterator[Finding]:
-        """Find the cues of the spans that hearing told."""
+        """Find the cues of the spans that the transcription told."""
         cues = [cue for cue in text.cues if cue.words]
         starts = [cue.start for cue in cues]
         for first, last in context.at_once:
@@ -92,7 +92,8 @@ class AtOnceCheck(Check):
 
 
 class DoubtCheck(Check):
-    """A word that the recogniser was unsure of, and nobody has settled; other words are offered."""
+    """A word below the confidence threshold that nobody has reviewed; alternatives are offered as
+    fixes."""
 
     key, title, group, uses = "doubt", "uncertain word", SOUND, ("threshold",)
 
@@ -108,7 +109,7 @@ class DoubtCheck(Check):
 
 
 class NamelessSpeakerCheck(Check):
-    """A speaker has no name, or nobody is said to speak where others are named; told once each."""
+    """A speaker has no name, or a cue has no speaker where others have one; reported once each."""
 
     key, title, group = "speaker", "speaker without a name", SOUND
 

@@ -1,4 +1,4 @@
-"""Checks of spelling and grammar: English a passage at a time, others by dictionaries."""
+"""Checks of spelling and grammar: English by passages, other languages by dictionaries."""
 
 from __future__ import annotations
 
@@ -23,14 +23,15 @@ Issues = Callable[[str], Sequence[Issue]]
 
 
 class SpellingCheck(Check):
-    """A word is not in the dictionary of its language, or English has it otherwise."""
+    """A word is misspelled, by the dictionary of its language or the English checker."""
 
     key, title, group = "spelling", "spelling", WORDING
 
     def in_text(
         self, text: Transcript, context: CheckContext, memory: CheckMemory
     ) -> Iterator[Finding]:
-        """Names within a sentence are passed over where only a dictionary is at hand."""
+        """Check each run of a language; with a dictionary alone, names within a sentence are
+        skipped."""
         yield from (one for one in _in_english(text, context, memory) if one.rule == self.key)
         for language, cues in _by_language(text):
             words = None if base_of(language) == "en" else dictionary(language)
@@ -43,19 +44,20 @@ class SpellingCheck(Check):
 
 
 class GrammarCheck(Check):
-    """English grammar."""
+    """English grammar is wrong."""
 
     key, title, group = "grammar", "grammar", WORDING
 
     def in_text(
         self, text: Transcript, context: CheckContext, memory: CheckMemory
     ) -> Iterator[Finding]:
-        """Take what the look at spelling found too."""
+        """Use the results of the spelling check, which reads both."""
         return (one for one in _in_english(text, context, memory) if one.rule == self.key)
 
 
 def unknown_words(cue: Cue, knows: Callable[[str], bool], right: frozenset[str]) -> Iterator[int]:
-    """Yield the places of words that a dictionary does not know, but for names in a sentence."""
+    """Yield the indices of words that a dictionary does not have, except names within a
+    sentence."""
     starts = True
     for place, word in enumerate(cue.words):
         letters = letters_of(word.text)
@@ -80,7 +82,7 @@ def _in_english(text: Transcript, context: CheckContext, memory: CheckMemory) ->
 
 
 def _in_passage(cues: Sequence[Cue], issues: Issues, right: frozenset[str]) -> Iterator[Finding]:
-    """Findings of both checks in the cues of one passage."""
+    """Return the findings of both checks in the cues of one passage."""
     owners = [(cue, place) for cue in cues for place in range(len(cue.words))]
     texts = [cue.words[place].text for cue, place in owners]
     spans = letters_to_words(texts)
@@ -103,14 +105,14 @@ def _in_passage(cues: Sequence[Cue], issues: Issues, right: frozenset[str]) -> I
 
 
 def _by_language(text: Transcript) -> Iterator[tuple[str, Sequence[Cue]]]:
-    """Yield runs of cues in one language: a cue may have one of its own."""
+    """Yield runs of cues in one language, since a cue may have one of its own."""
     for language, own in groupby(text.cues, lambda cue: cue.language or text.language):
         yield language, tuple(own)
 
 
 def _passages(cues: Sequence[Cue]) -> Iterator[tuple[Cue, ...]]:
-    """Yield paragraphs, and parts of them that end with a sentence where they are long: so that an
-    edit in a text without paragraphs does not have all of it checked again."""
+    """Yield paragraphs, long ones split at the ends of sentences, so that an edit in a text without
+    paragraphs does not have all of it checked again."""
     first = words = 0
     for place, cue in enumerate(cues):
         before = cues[place - 1] if place else None

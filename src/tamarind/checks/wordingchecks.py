@@ -1,4 +1,4 @@
-"""Checks of wording that need a few words only: repeats, fillers, marks, numbers."""
+"""Checks of wording that need a few words only: repetitions, fillers, punctuation, numbers."""
 
 from __future__ import annotations
 
@@ -47,13 +47,13 @@ class RepeatedCheck(WordingCheck):
 
 
 class FillerCheck(WordingCheck):
-    """A filler or a false start stands where the style wants clean wording."""
+    """A filler or a false start stands where the style asks for clean wording."""
 
     key, title, certain = "filler", "filler or false start", True
     uses = ("style.wording",)
 
     def in_cue(self, around: Around) -> Iterator[Finding]:
-        """Whether a start was false nobody can tell for certain."""
+        """Report fillers with a fix; whether a start was false nobody can tell for certain."""
         for one in around.disfluencies if around.context.style.wording.clean else ():
             if one.kind is DisfluencyKind.REPEAT:
                 continue
@@ -62,7 +62,7 @@ class FillerCheck(WordingCheck):
 
 
 class QuotesCheck(WordingCheck):
-    """A double quotation mark is opened or closed alone, paragraph by paragraph."""
+    """A double quotation mark is opened or closed without its partner in a paragraph."""
 
     key, title, level = "quotes", "unbalanced quotes", Level.MUST
 
@@ -96,7 +96,7 @@ class QuotesCheck(WordingCheck):
 
 
 class BracketsCheck(WordingCheck):
-    """A bracket is opened or closed alone in its cue."""
+    """A bracket is opened or closed without its partner in a cue."""
 
     key, title, level = "brackets", "unbalanced brackets", Level.MUST
 
@@ -118,13 +118,13 @@ class BracketsCheck(WordingCheck):
 
 
 class TypographyCheck(WordingCheck):
-    """Quotation marks or dashes are others than the style's."""
+    """Quotation marks or dashes are not those of the style."""
 
     key, title, certain = "typography", "quotes or dashes of another style", True
     uses = ("style.wording",)
 
     def in_cue(self, around: Around) -> Iterator[Finding]:
-        """Compare with the text as the style has it."""
+        """Compare with the text in the style's typography."""
         cue = around.cue
         new = restyled(around.text, around.context.style.wording, around.language)
         if new != around.text:
@@ -132,13 +132,13 @@ class TypographyCheck(WordingCheck):
 
 
 class NumbersCheck(WordingCheck):
-    """A number, date, time or amount is written otherwise than the style wants."""
+    """A number, date, time or amount is not written in the style's way."""
 
     key, title, certain = "numbers", "number against the style", True
     uses = ("style.wording", "terms")
 
     def in_cue(self, around: Around) -> Iterator[Finding]:
-        """What is part of a term is changed by a person only."""
+        """Compare with the style's way; within a term no fix is offered."""
         cue, context = around.cue, around.context
         for change in changes(around.texts, context.style.wording, around.language):
             found = self.reword(cue, change.first, change.last, f"as {change.new}", change.new)
@@ -165,7 +165,7 @@ class SentenceStartCheck(WordingCheck):
 
 
 class SentenceEndCheck(WordingCheck):
-    """A sentence must have ended and has no mark for it."""
+    """A sentence has ended without a mark."""
 
     key, title = "sentence-end", "missing sentence end"
 
@@ -182,7 +182,7 @@ class SentenceEndCheck(WordingCheck):
 
 
 class OpeningMarksCheck(WordingCheck):
-    """A question or an exclamation begins without its first mark, as Spanish has them."""
+    """A Spanish question or exclamation lacks its opening mark."""
 
     key, title, certain = "opening-marks", "question or exclamation not opened", True
 
@@ -213,7 +213,8 @@ def _begins_sentence(around: Around) -> bool:
 
 
 def _begins_anew(cue: Cue, following: Cue) -> bool:
-    """Whether a sentence must have ended: by speaker, paragraph, or a pause before a capital."""
+    """Whether a sentence must have ended: the speaker or paragraph changes, or a capital follows a
+    pause."""
     if following.speaker != cue.speaker or following.opens_paragraph:
         return True
     quiet = following.start - cue.end >= _SENTENCE_PAUSE_MS

@@ -1,1 +1,1 @@
-"""The same core without a window."""
+"""The command line: the same core without a window."""

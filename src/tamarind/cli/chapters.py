@@ -35,7 +35,7 @@ class _Text:
 
 
 def chapters(options: argparse.Namespace) -> int:
-    """Print or write the chapters of each text; returns the exit status."""
+    """Print or write the chapters of each text; return the exit status."""
     several = options.path.suffix == SUFFIX
     if options.into is not None and (several or options.output is None):
         return told("--into takes one text, and -o with what to write.", WRONG_USE)
@@ -67,7 +67,7 @@ def chapters(options: argparse.Namespace) -> int:
 
 
 def _chapters(text: _Text) -> list[Chapter]:
-    """Return the chapters of a text by its headings, or by those that are proposed for it."""
+    """Return the chapters of a text from its headings, or from proposed ones."""
     transcript = text.transcript
     if not any(cue.heading for cue in transcript.cues):
         proposed = proposals(transcript)

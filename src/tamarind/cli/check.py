@@ -43,7 +43,7 @@ from tamarind.transcript.model import Transcript
 
 @dataclass(frozen=True, slots=True)
 class _Text:
-    """A text to be checked, and with what; the cues that were broken in its file."""
+    """A text to be checked with its context, and the cues that were broken in its file."""
 
     name: str
     transcript: Transcript
@@ -53,7 +53,7 @@ class _Text:
 
 
 def check(options: argparse.Namespace) -> int:
-    """Print every finding; returns the exit status."""
+    """Print every finding; return the exit status."""
     try:
         style = STYLES.find(options.style) if options.style else None
         terms = _terms(options.glossary)
@@ -101,7 +101,7 @@ def check(options: argparse.Namespace) -> int:
 def _mended(
     path: Path, text: _Text, kinds: Sequence[str], options: argparse.Namespace, out: Output
 ) -> _Text:
-    """A text after mending, which is written back unless it is only to be shown."""
+    """Return a text after fixing; it is written back unless it is only to be shown."""
     if text.read is None or path == STREAM:
         raise FormatError("Only files are fixed here; fix a job in the window.")
     new, changes = fixed_by_kinds(text.transcript, text.context, kinds)
@@ -181,7 +181,7 @@ def _texts_of_job(
 
 
 def _speech(path: Path, source: Source) -> tuple[tuple[int, int], ...]:
-    """Where somebody speaks in a recording (ms)."""
+    """Return where somebody speaks in a recording (ms)."""
     return tuple(speech_of(soundcache.fetch(path, source).samples()))
 
 

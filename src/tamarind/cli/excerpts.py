@@ -26,7 +26,7 @@ USUAL_KINDS = ("wav",)
 
 
 def excerpts(options: argparse.Namespace) -> int:
-    """List the excerpts of a job, or write what is asked for; returns the exit status."""
+    """List the excerpts of a job, or write files; return the exit status."""
     if not options.job.exists():
         return told(f"“{options.job}” is no job: there is no such file.", WRONG_USE)
     try:

@@ -1,4 +1,4 @@
-"""How far fetching something is, in one line of a terminal."""
+"""Show the progress of a download in one line of a terminal."""
 
 from __future__ import annotations
 
@@ -12,7 +12,7 @@ from tamarind.system.fetching import amount
 
 @contextmanager
 def showing_progress(name: str) -> Iterator[Callable[[int, int], None]]:
-    """Within, what is to be told how many bytes of how many are there."""
+    """Within this context, show how many bytes of how many have come."""
     out = Output(sys.stderr)
     shown = -1
 

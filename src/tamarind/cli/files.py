@@ -1,4 +1,4 @@
-"""The files that a command is to work on: named ones, those in folders, those that patterns fit."""
+"""Find the files that a command is to work on: by name, in folders, by patterns."""
 
 from __future__ import annotations
 
@@ -16,7 +16,8 @@ Below = tuple[Path, Path]
 def expanded(
     named: Iterable[Path], in_folder: Callable[[Sequence[Path]], Sequence[Path]], kind: str
 ) -> list[Below]:
-    """All files, each once; ``in_folder`` picks those of a ``kind`` out of paths and folders.
+    """Return all files, each once; ``in_folder`` picks those of a ``kind`` out of paths and
+    folders.
 
     Raises ValueError for a pattern or folder that has nothing.
     """
@@ -39,17 +40,17 @@ def expanded(
 
 
 def inside(file: Path, folder: Path) -> Path:
-    """A file's way below a folder."""
+    """Return a file's path relative to a folder."""
     return file.relative_to(folder).parent if file.is_relative_to(folder) else Path()
 
 
 def with_folder(stem: Path, file: Path) -> Path:
-    """A name with that of the folder that the file lies in."""
+    """Return a name preceded by that of the folder that the file is in."""
     return stem.with_name(f"{stem.name} ({file.resolve().parent.name})")
 
 
 def texts_among(paths: Sequence[Path], suffixes: Sequence[str]) -> list[Path]:
-    """The files with these suffixes among paths and below folders, in order of their names."""
+    """Return the files with these suffixes among paths and in folders, sorted by name."""
     found: list[Path] = []
     for path in paths:
         below = sorted(path.rglob("*")) if path.is_dir() else [path]
@@ -60,7 +61,7 @@ def texts_among(paths: Sequence[Path], suffixes: Sequence[str]) -> list[Path]:
 
 
 def _fixed_part(pattern: Path) -> Path:
-    """The folder that a pattern looks in."""
+    """Return the folder that a pattern starts in."""
     parts = []
     for part in pattern.parts:
         if glob.has_magic(part):

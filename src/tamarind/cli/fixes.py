@@ -1,4 +1,4 @@
-"""``tamarind check --fix``: what a rule can put right by itself is, and shown first if wished."""
+"""``tamarind check --fix``: apply certain fixes, or show them first."""
 
 from __future__ import annotations
 
@@ -23,7 +23,7 @@ KEPT = ".before-mending"
 
 
 def kinds_in(names: Sequence[str]) -> tuple[str, ...]:
-    """Rules by their keys; raises UseError for one that is none."""
+    """Return rules by their keys. Raises UseError for an unknown one."""
     certain = [rule.key for rule in CHECKS.values() if rule.certain]
     if ALL in names:
         return tuple(certain)
@@ -41,7 +41,7 @@ def kinds_in(names: Sequence[str]) -> tuple[str, ...]:
 def fixed_by_kinds(
     text: Transcript, context: CheckContext, kinds: Sequence[str]
 ) -> tuple[Transcript, list[str]]:
-    """The text with all that these rules mend for certain, and each change in words, before and
+    """Return the text with all certain fixes of these rules, and each change in words, before and
     after."""
     new, changes = manyfixes.fixed_by_kinds(text, context, kinds)
     return new, [
@@ -51,7 +51,8 @@ def fixed_by_kinds(
 
 
 def write_back(path: Path, text: Transcript, read: documents.Read, context: CheckContext) -> None:
-    """Put a text in the place of its file, which stays beside it; raises OSError, FormatError."""
+    """Replace a file by the fixed text, keeping the old file beside it. Raises OSError,
+    FormatError."""
     suffix = documents.suffix_of(path)
     encoding = Bytes(read.decoded.encoding)
     ways = Options(context.style.transcript, bytes=encoding, timecodes=read.timecodes)
@@ -64,7 +65,7 @@ def write_back(path: Path, text: Transcript, read: documents.Read, context: Chec
 
 
 def listed(changes: Sequence[str]) -> str:
-    """The changes as they are shown."""
+    """Return the changes as lines to show."""
     return "".join(map(harmless, changes))
 
 

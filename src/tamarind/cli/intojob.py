@@ -1,4 +1,4 @@
-"""``tamarind transcribe --job``: recordings and their drafts go into a job of the window."""
+"""``tamarind transcribe --job``: add recordings and their drafts to a job."""
 
 from __future__ import annotations
 
@@ -24,7 +24,7 @@ class IntoJob:
     """An open job that takes transcribed recordings; a text that it has is never replaced."""
 
     def __init__(self, path: Path, style: HouseStyle, named: str) -> None:
-        """``style`` was given as ``named``. Raises JobError."""
+        """``style`` is the house style that was given as ``named``. Raises JobError."""
         opened = open_job(path)
         for sentence in opened.told:
             tell(sentence)
@@ -32,7 +32,7 @@ class IntoJob:
         self._style = self._keep(style, named)
 
     def _keep(self, style: HouseStyle, named: str) -> str:
-        """Keep a style of the person's own with the job; return the key of the style in it."""
+        """Keep a style of the person's own with the job; return its key there."""
         if named in SHIPPED:
             return named
         kept = JOB_STYLES.of(self._store.setting(JOB_STYLES.key))
@@ -60,7 +60,8 @@ class IntoJob:
         mark: str,
         unheard: Sequence[Span],
     ) -> None:
-        """Add a recording with its draft. ``duration`` (ms) and fingerprint are its file's."""
+        """Add a recording with its draft; ``duration`` (ms) and fingerprint are those of its
+        file."""
         recording = self._known(path) or self._store.add_recording(path, how, self._style)
         end = duration if section[1] is None else min(section[1], duration)
         recording = replace(

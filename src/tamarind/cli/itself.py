@@ -1,4 +1,4 @@
-"""The commands that are about the program: the launcher, completion, manual pages."""
+"""Commands about the program itself: launcher, completion, manual pages."""
 
 from __future__ import annotations
 
@@ -13,7 +13,7 @@ from tamarind.cli.statuses import DONE, SOME_FAILED
 
 
 def completion(options: argparse.Namespace) -> int:
-    """What a shell needs to complete commands."""
+    """Print the shell's completion script."""
     import shtab
 
     print(shtab.complete(make_parser(*COMMANDS)[0], options.shell))
@@ -32,7 +32,7 @@ def manual(options: argparse.Namespace) -> int:
 
 
 def desktop(options: argparse.Namespace) -> int:
-    """Put the launcher in place, or take it away."""
+    """Install the launcher, or remove it."""
     from tamarind.launcher.install import install, remove, share_folder
 
     share = share_folder(options.for_all)

@@ -1,4 +1,4 @@
-"""Opening a job for a command."""
+"""Open a job for a command."""
 
 from __future__ import annotations
 
@@ -17,8 +17,8 @@ from tamarind.job.store import JobStore
 
 
 def open_job(path: Path) -> Opened:
-    """Open a job, making it where nothing is; raises JobError. Times that still count from where a
-    recording's sound begins count from where its file does from now on."""
+    """Open a job, making it if there is none. Times that still count from where a recording's sound
+    begins are counted from where its file does from now on. Raises JobError."""
     result = opened(path)
     for recording in result.store.recordings():
         if recording.from_sound and recording.info is not None:

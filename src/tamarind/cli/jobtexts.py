@@ -1,4 +1,4 @@
-"""``tamarind convert JOB``: the texts of a job as files, by its own house styles."""
+"""``tamarind convert JOB``: write the texts of a job as files, by its own house styles."""
 
 from __future__ import annotations
 
@@ -21,8 +21,8 @@ USUAL = ("srt",)
 
 
 def convert_job(path: Path, folder: Path, how: Options, options: argparse.Namespace) -> int:
-    """Write each recording's text and its translations, or those in --language alone; returns the
-    exit status. Raises UseError and JobError."""
+    """Write each recording's text and translations, or those in --language only; return the exit
+    status. Raises UseError and JobError."""
     if not path.exists():
         raise JobError(f"“{shown(str(path))}” is no job: there is no such file.")
     if not options.formats and folder.suffix:

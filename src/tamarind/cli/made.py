@@ -1,5 +1,5 @@
-"""What was made of which recording: a small file beside the texts, by which a later run knows what
-is done, and which files it may write over."""
+"""The ledger of a batch: which text was made of which recording, by which a later run skips what is
+done and knows which files it may overwrite."""
 
 from __future__ import annotations
 
@@ -19,7 +19,7 @@ LARGEST = 64 << 20
 
 @dataclass(frozen=True, slots=True)
 class MadeText:
-    """A text: the digest of its bytes, the recording's fingerprint and path, the digest of the
+    """One text: the digest of its bytes, the recording's fingerprint and path, the digest of the
     settings."""
 
     digest: str
@@ -33,7 +33,7 @@ _KEYS = ("digest", "recording", "path", "settings")
 
 @dataclass(slots=True)
 class Ledger:
-    """All that was made in one folder, by path below it."""
+    """The texts made in one folder, by relative path."""
 
     folder: Path
     entries: dict[str, MadeText] = field(default_factory=dict)
@@ -41,7 +41,7 @@ class Ledger:
 
     @classmethod
     def of(cls, folder: Path) -> Ledger:
-        """The ledger of a folder; empty where there is none that makes sense."""
+        """Read the ledger of a folder; empty where there is none that makes sense."""
         entries: dict[str, MadeText] = {}
         try:
             data = json.loads(read_file(folder / NAME, LARGEST))
@@ -52,38 +52,36 @@ class Ledger:
         return cls(folder, entries)
 
     def is_ours(self, target: Path) -> bool:
-        """Whether a file is one that was made here, and nobody has changed since."""
+        """Whether a file was made here and nobody has changed it since."""
         made = self._entry(target)
         return made is not None and made.digest == _digest_of(target)
 
     def is_of(self, target: Path, recording: str, path: Path) -> bool:
-        """Whether a file that is there was made of this recording, or of one that lay under the
-        same path before."""
+        """Whether an existing file was made of this recording, or of one that had the same path
+        before."""
         made = self._entry(target)
         if made is None or not target.exists():
             return False
         return made.recording == recording or made.path == _written(path)
 
     def is_of_another(self, target: Path, recording: str, path: Path) -> bool:
-        """Whether a file that is there was made of another recording, which is not one that lay
-        under the same path before."""
+        """Whether an existing file was made of another recording that never had this path."""
         there = self._entry(target) is not None and target.exists()
         return there and not self.is_of(target, recording, path)
 
     def is_done(self, target: Path, recording: str, settings: str) -> bool:
-        """Whether it is there, made of this recording with these settings."""
+        """Whether a file exists and was made of this recording with these settings."""
         made = self._entry(target)
         done = made is not None and (made.recording, made.settings) == (recording, settings)
         return done and self.is_ours(target)
 
     def note(self, target: Path, data: bytes, recording: str, path: Path, settings: str) -> None:
-        """A text has been written."""
+        """Add a text that has been written."""
         entry = MadeText(digest(data), recording, _written(path), settings)
         self.entries[self._key(target)] = self._noted[self._key(target)] = entry
 
     def save(self) -> None:
-        """Write what has been noted, beside what another run has written meanwhile; raises
-        OSError."""
+        """Write the ledger, merged with what another run has written meanwhile. Raises OSError."""
         folder = os.open(self.folder, os.O_RDONLY)
         try:
             with contextlib.suppress(OSError):
@@ -106,7 +104,7 @@ class Ledger:
 
 
 def digest(data: bytes) -> str:
-    """What tells one text from another."""
+    """Return a digest of a text's bytes."""
     return hashlib.blake2b(data, digest_size=16).hexdigest()
 
 
@@ -115,7 +113,7 @@ def _written(path: Path) -> str:
 
 
 def _plain(path: Path) -> str:
-    """A path as text that any file can hold."""
+    """Return a path as text that any file can hold."""
     return os.fsencode(path).decode("utf-8", "backslashreplace")
 
 

@@ -1,4 +1,4 @@
-"""The ``tamarind`` command: which part of the program its arguments start.
+"""The ``tamarind`` command: start the part of the program that the arguments name.
 
 Nothing heavy is imported until it is needed, so that ``--help`` answers at once.
 """
@@ -15,7 +15,7 @@ OF_THE_WINDOW = ("", "--demo", "--log-level")
 
 
 def program() -> int:
-    """The command as a program of its own, which has its process for itself."""
+    """Run the command as a program that has its process for itself."""
     from tamarind.cli.output import make_ready
 
     make_ready()
@@ -23,7 +23,7 @@ def program() -> int:
 
 
 def main(arguments: Sequence[str] | None = None, is_alone: bool = False) -> int:
-    """Run the command; returns its exit status.
+    """Run the command; return its exit status.
 
     If it ``is_alone`` in its process, that has a log, and gives up the network for good.
     """

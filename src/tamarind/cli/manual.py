@@ -1,4 +1,4 @@
-"""Manual pages in roff, made of the command's own help: one for all and one for each command."""
+"""Make the manual pages in roff from the commands' help: one for all and one for each command."""
 
 from __future__ import annotations
 
@@ -14,7 +14,7 @@ NAME = "tamarind"
 def pages(
     parser: argparse.ArgumentParser, commands: Mapping[str, argparse.ArgumentParser]
 ) -> dict[str, str]:
-    """The texts of the manual pages by the names of their files."""
+    """Return the texts of the manual pages by file name."""
     about = parser.description or ""
     listed = "".join(
         f".TP\n.BR {NAME}\\-{name} (1)\n{_escaped(COMMANDS[name].about)}\n" for name in commands
@@ -59,7 +59,7 @@ def _options(command: argparse.ArgumentParser) -> Iterator[str]:
 
 
 def _escaped(text: str) -> str:
-    """A text in which nothing is taken for roff."""
+    """Escape a text so that nothing in it is taken for roff."""
     text = text.replace("\\", "\\e").replace("-", "\\-")
     lines = (f"\\&{line}" if line[:1] in (".", "'") else line for line in text.split("\n"))
     return "\n".join(lines)

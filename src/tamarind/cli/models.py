@@ -1,4 +1,4 @@
-"""``tamarind models``: which there are, fetching one by name, taking one away, measuring it."""
+"""``tamarind models``: list, fetch, remove and measure models."""
 
 from __future__ import annotations
 
@@ -26,7 +26,7 @@ from tamarind.system.fetching import amount
 
 
 def models(options: argparse.Namespace) -> int:
-    """Do what was asked; returns the exit status."""
+    """Do what was asked; return the exit status."""
     if options.act == "list":
         print("\n".join(_lines()))
         return DONE
@@ -86,7 +86,7 @@ def _fetch(name: str) -> int:
 
 
 def _folder_of(name: str) -> Path:
-    """The folder of a model by its name, or its path; raises RecogniserError."""
+    """Return the folder of a model by its name or path. Raises RecogniserError."""
     for folder in folders_here():
         if name in (folder.name, str(folder)):
             return folder

@@ -11,7 +11,7 @@ from tamarind.transcript.model import Transcript
 
 
 def names_in(pairs: Sequence[str] | None) -> dict[str, str]:
-    """New names by old ones, as "OLD=NEW"; raises UseError."""
+    """Parse "OLD=NEW" into new names by old ones. Raises UseError."""
     names: dict[str, str] = {}
     for pair in pairs or ():
         for part in pair.split(","):
@@ -23,7 +23,7 @@ def names_in(pairs: Sequence[str] | None) -> dict[str, str]:
 
 
 def with_names(text: Transcript, names: Mapping[str, str]) -> Transcript:
-    """The text with its speakers renamed; a name that nobody has is told."""
+    """Return the text with its speakers renamed; unknown names are told."""
     known = {speaker.label.casefold(): speaker.id for speaker in text.speakers}
     for old, new in names.items():
         if old in known:

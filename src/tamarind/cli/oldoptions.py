@@ -1,4 +1,5 @@
-"""Options of earlier versions, which work for one version more and say what they are called now."""
+"""Option names of earlier versions, which work for one more version and say what they are called
+now."""
 
 from __future__ import annotations
 
@@ -7,7 +8,7 @@ from typing import NamedTuple
 
 
 class Renamed(NamedTuple):
-    """The name of an option now, and its values by what they were called."""
+    """The current name of an option, and its values by what they were called."""
 
     name: str
     values: Mapping[str, str] = {}
@@ -35,7 +36,7 @@ RENAMED: Mapping[str, Mapping[str, Renamed]] = {
 
 
 def renamed(command: str, arguments: Sequence[str]) -> tuple[list[str], list[str]]:
-    """Return the arguments with the names and values of now, and a sentence for each old one."""
+    """Return the arguments with current names and values, and a sentence for each old one."""
     known = RENAMED.get(command, {})
     new: list[str] = []
     told: list[str] = []
@@ -54,7 +55,7 @@ def renamed(command: str, arguments: Sequence[str]) -> tuple[list[str], list[str
 
 
 def renamed_setting(command: str, name: str, value: object) -> tuple[str, object]:
-    """Return the name and value of now of a setting in a file."""
+    """Return the current name and value of a setting in a file."""
     one = RENAMED.get(command, {}).get(f"--{name}")
     if one is None:
         return name, value

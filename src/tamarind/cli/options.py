@@ -1,4 +1,4 @@
-"""Options that several commands have, and what reads their values."""
+"""Options that several commands share, and parsing their values."""
 
 from __future__ import annotations
 
@@ -27,7 +27,7 @@ DETECTIONS = {
 
 
 def add_files(command: argparse.ArgumentParser, at_least: str = "+") -> None:
-    """The options of all commands that make files of files."""
+    """Add the options of all commands that make files of files."""
     command.add_argument(
         "paths",
         nargs=at_least,
@@ -84,7 +84,7 @@ def frame_rate(text: str) -> Fraction:
 
 
 def language(text: str) -> str:
-    """Read a language by its tag, or by its name in English or as it is written there."""
+    """Parse a language given by tag, or by name in English or in the language itself."""
     from tamarind.transcript.languages import tag_of
 
     tag = tag_of(text)
@@ -96,7 +96,7 @@ def language(text: str) -> str:
 
 
 def languages(text: str) -> str:
-    """Read some languages with commas between, or the wish to detect it."""
+    """Parse languages separated by commas, or the wish to detect."""
     if text in (DETECT, "find"):
         return DETECT
     return ",".join(language(one.strip()) for one in text.split(","))
@@ -145,7 +145,7 @@ def encoding(text: str) -> str:
 
 
 def count(most: int) -> Callable[[str], int]:
-    """What reads a whole number from 1 on."""
+    """Return a parser of whole numbers from 1 on."""
 
     def read(text: str) -> int:
         if not text.isdecimal() or len(text) > 9 or not 1 <= int(text) <= most:

@@ -1,4 +1,4 @@
-"""What the commands say: harmless on any terminal, and no reason to stop where nobody reads it."""
+"""Print safely: control characters are shown, and a closed output stops nothing."""
 
 from __future__ import annotations
 
@@ -14,7 +14,7 @@ _UNSAFE = re.compile(
 
 
 def harmless(text: str) -> str:
-    """A text in which nothing steers a terminal: such characters are shown by their numbers."""
+    """Return a text in which characters that steer a terminal are shown by their numbers."""
     return _UNSAFE.sub(_shown, text)
 
 
@@ -27,8 +27,8 @@ def _shown(match: re.Match[str]) -> str:
 
 
 def make_ready() -> None:
-    """See to it that there are a standard input, output and error, whatever the command was started
-    with: a file opened later would take the place of one that is closed."""
+    """Make sure that standard input, output and error exist: else a file opened later would take
+    the place of a closed one."""
     for number in range(3):
         try:
             os.fstat(number)
@@ -43,7 +43,7 @@ def make_ready() -> None:
 
 
 class Output:
-    """A stream that takes all that is written to it; ``failed`` says why some of it was lost.
+    """A stream that takes everything written to it; ``failed`` says why some of it was lost.
 
     One whose reader has gone away is quiet from then on, which is no failure.
     """
@@ -54,11 +54,11 @@ class Output:
         self.failed = ""
 
     def isatty(self) -> bool:
-        """Whether a person reads it on a terminal."""
+        """Whether the stream is a terminal."""
         return not self._gone and self._stream.isatty()
 
     def write(self, text: str) -> None:
-        """Write and send on."""
+        """Write and flush."""
         if self._gone:
             return
         try:
@@ -80,7 +80,7 @@ class Output:
 
 
 def leave_output() -> None:
-    """Write nothing more to standard output, also not at the program's end."""
+    """Stop writing to standard output, also at the program's end."""
     with contextlib.suppress(OSError, ValueError):
         nothing = os.open(os.devnull, os.O_WRONLY)
         os.dup2(nothing, sys.stdout.fileno())
@@ -91,24 +91,24 @@ _quiet = False
 
 
 def speak(quiet: bool) -> None:
-    """Say only what failed from now on, or all."""
+    """Choose whether to tell everything or only failures."""
     global _quiet
     _quiet = quiet
 
 
 def is_quiet() -> bool:
-    """Whether only what failed is said."""
+    """Whether only failures are told."""
     return _quiet
 
 
 def tell(message: object) -> None:
-    """A line for the person, on the standard error."""
+    """Print a line for the person on standard error."""
     if not _quiet:
         _say(message)
 
 
 def told(message: object, status: int) -> int:
-    """A line on what failed, and the status with which to end."""
+    """Print a line on a failure, and return the exit status."""
     _say(message)
     return status
 

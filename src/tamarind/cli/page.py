@@ -1,4 +1,4 @@
-"""``tamarind page``: a recording with its captions as a web page to publish, or all of a job."""
+"""``tamarind page``: make a web page of a recording with its captions, or of each in a job."""
 
 from __future__ import annotations
 
@@ -22,7 +22,7 @@ from tamarind.translation.tracks import as_transcript
 
 
 def page(options: argparse.Namespace) -> int:
-    """Make each page; a bad one is told and passed over. Returns the exit status."""
+    """Make each page; a failure is told and skipped. Return the exit status."""
     try:
         orders = list(_orders(options))
     except ToldError as error:
@@ -67,7 +67,7 @@ def _orders(options: argparse.Namespace) -> Iterator[PageOrder]:
 
 
 def _of_job(options: argparse.Namespace) -> Iterator[PageOrder]:
-    """Every recording of a job that has a text, each in a folder of its own."""
+    """Make a page of every recording of a job that has a text, each in a folder of its own."""
     if not options.media.exists():
         raise JobError(f"“{options.media}” is no job: there is no such file.")
     opened = open_job(options.media)

@@ -1,4 +1,4 @@
-"""The commands that there are, and what is told of each; their options are made when one is meant.
+"""The commands and their help; the options of a command are made only when it is used.
 
 Nothing heavier than the standard library's parser is loaded for the help of them all.
 """
@@ -17,21 +17,20 @@ from tamarind.system.loglevels import LEVELS
 
 
 class ProgramCommand(NamedTuple):
-    """A command: its name, and what it is for; its module in ``cli.commands`` is loaded when it is
-    needed."""
+    """A command's name and summary; its module in ``cli.commands`` is loaded when needed."""
 
     name: str
     about: str
 
     def add_options(self, parser: argparse.ArgumentParser) -> None:
-        """Its own options, and those that all have."""
+        """Add its own options, and those that all commands have."""
         self._module().add_options(parser)
         parser.add_argument("-q", "--quiet", action="store_true", help="say only what failed")
         parser.add_argument("-v", "--verbose", action="store_true", help="say also what is noted")
         add_log_level(parser)
 
     def run(self, options: argparse.Namespace) -> int:
-        """Do it; return the exit status."""
+        """Run the command; return the exit status."""
         status: int = self._module().run(options)
         return status
 
@@ -40,8 +39,8 @@ class ProgramCommand(NamedTuple):
 
 
 def _declared() -> Iterator[ProgramCommand]:
-    """Yield every command, with the first line of its module, which is not loaded for that. Nor is
-    ``pathlib``: the help is to come at once."""
+    """Yield every command with the first line of its module, without importing it, so that the help
+    comes at once; ``pathlib`` is left out for the same reason."""
     folder = os.path.join(os.path.dirname(__file__), "commands")  # noqa: PTH118, PTH120
     for file in sorted(os.listdir(folder)):  # noqa: PTH208
         name, _, suffix = file.partition(".")
@@ -71,7 +70,8 @@ examples:
 
 
 def make_parser(*names: str) -> tuple[argparse.ArgumentParser, dict[str, argparse.ArgumentParser]]:
-    """All commands, those of these names with their options; and the parser of each command."""
+    """Make the parser of all commands, with the options of the named ones; return it and each
+    command's own."""
     parser = argparse.ArgumentParser(
         prog="tamarind",
         usage="tamarind [JOB|RECORDING|--demo]\n"
@@ -93,5 +93,5 @@ def make_parser(*names: str) -> tuple[argparse.ArgumentParser, dict[str, argpars
 
 
 def add_log_level(command: argparse.ArgumentParser) -> None:
-    """How much is noted in the log."""
+    """Add the option for how much is logged."""
     command.add_argument("--log-level", choices=LEVELS, help="how much to note in the log")

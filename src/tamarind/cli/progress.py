@@ -1,4 +1,4 @@
-"""News of a batch on a terminal, in a log, or for another program."""
+"""Report the progress of a batch on a terminal, in a log, or as JSON for another program."""
 
 from __future__ import annotations
 
@@ -11,26 +11,26 @@ from tamarind.cli.output import Output, harmless, is_quiet
 
 
 class Meter(Protocol):
-    """Where news go."""
+    """Receives the progress of a batch."""
 
     def begun(self, name: str) -> None:
-        """A recording's turn has come; nothing is known of it yet."""
+        """A recording has begun; nothing is known of it yet."""
 
     def voices(self, name: str, share: float) -> None:
-        """How much of a recording was gone through for voices, 0 to 1."""
+        """A share (0 to 1) of a recording was searched for voices."""
 
     def heard(self, name: str, event: Heard) -> None:
-        """How far a recording is."""
+        """A recording has been transcribed so far."""
 
     def ended(self, name: str, text: str, **facts: Any) -> None:
-        """What became of a recording, in a sentence and in facts."""
+        """A recording has ended, in a sentence and in facts."""
 
     def line(self, text: str) -> None:
-        """Something else to keep."""
+        """Print another line."""
 
 
 class PlainMeter:
-    """Lines that last; on a terminal also one line of progress that is written over."""
+    """Prints lines, and on a terminal one line of progress that is overwritten."""
 
     def __init__(self, stream: Output, live: bool, every_step: bool = False) -> None:
         self._stream, self._live, self._every_step = stream, live, every_step
@@ -71,7 +71,8 @@ class PlainMeter:
 
 
 class JsonMeter:
-    """One JSON object a line: ``event`` is begun, voices, heard, done, skipped, failed or note."""
+    """Prints one JSON object a line; ``event`` is begun, voices, heard, done, skipped, failed or
+    note."""
 
     def __init__(self, stream: Output) -> None:
         self._stream = stream
@@ -105,7 +106,7 @@ class JsonMeter:
 
 
 class FailuresOnly(PlainMeter):
-    """Progress that tells failures only."""
+    """Prints failures only."""
 
     def __init__(self, stream: Output) -> None:
         super().__init__(stream, live=False)
@@ -119,7 +120,8 @@ class FailuresOnly(PlainMeter):
 
 
 def meter_for(kind: str, stream: Output) -> Meter:
-    """ "auto" is one line that is written over on a terminal and only results elsewhere."""
+    """Return the meter of a kind; "auto" is one overwritten line on a terminal and only results
+    elsewhere."""
     if kind == "json":
         return JsonMeter(stream)
     if is_quiet():

@@ -1,5 +1,5 @@
-"""Running a command: its options and standing settings, a polite end, and a sentence for whatever
-fails."""
+"""Run a command with its options and settings files, a clean end, and a sentence for every
+failure."""
 
 from __future__ import annotations
 
@@ -18,7 +18,7 @@ from tamarind.system.log import log_file, log_on_terminal, logger, note_failure,
 
 
 def run(arguments: Sequence[str], is_alone: bool) -> int:
-    """Do what the arguments say, the first of which is a command; returns the exit status."""
+    """Run the command that is the first argument; return the exit status."""
     name = arguments[0]
     parser, commands = make_parser(name)
     own = commands[name]
@@ -61,15 +61,15 @@ def run(arguments: Sequence[str], is_alone: bool) -> int:
 
 
 def _may_use_the_network(options: argparse.Namespace) -> bool:
-    """Only to work on a cluster, to fetch a model, or to ask a translation server of the person's
-    own, when that is asked for."""
+    """Whether the arguments ask for a cluster, a model to fetch, or a translation server of the
+    person's own; only these use the network."""
     fetches = options.command == "models" and options.act == "fetch"
     asks = options.command == "translate" and (options.engine == "server" or options.fetch)
     return fetches or asks or getattr(options, "dask", None) is not None
 
 
 def _stay_here() -> None:
-    """What needs no network cannot have one either."""
+    """Cut this process off from the network."""
     from tamarind.system.confinement import deny_network
 
     try:
@@ -84,7 +84,7 @@ class _Ended(BaseException):
 
 @contextlib.contextmanager
 def _ended_politely() -> Iterator[None]:
-    """Let a polite end come as an exception, so that workers and half-written files go."""
+    """Turn SIGTERM into an exception, so that workers and half-written files are removed."""
 
     def end(_number: int, _frame: object) -> None:
         raise _Ended

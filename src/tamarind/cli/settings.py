@@ -1,4 +1,4 @@
-"""Settings files: the options of commands by name, as TOML or JSON."""
+"""Read settings files: options of commands by name, as TOML or JSON."""
 
 from __future__ import annotations
 
@@ -24,13 +24,13 @@ class SettingsError(ToldError):
 
 
 def read_settings(path: Path, parser: argparse.ArgumentParser) -> dict[str, Any]:
-    """What the file sets, by the names of the parser's values; raises SettingsError."""
+    """Return what a file sets, by the parser's names. Raises SettingsError."""
     return _settings(path, _read(path), parser)
 
 
 def standing_settings(command: str, parser: argparse.ArgumentParser) -> dict[str, Any]:
-    """What ``tamarind.toml`` sets for a command, in a table of its name: that of the person, then
-    that of the folder one is in, which counts more; raises SettingsError."""
+    """Return what ``tamarind.toml`` sets for a command, in a table of its name: the person's file,
+    then that of the current folder, which counts more. Raises SettingsError."""
     settings: dict[str, Any] = {}
     for path in (config_home() / STANDING, Path(STANDING)):
         if path.is_file():
@@ -80,7 +80,7 @@ def _settings(
 
 
 def _checked(path: Path, name: str, value: Any, action: argparse.Action) -> Any:
-    """The value as the option of that name would give it."""
+    """Check a value as the option of that name would."""
     if action.nargs == 0:
         if isinstance(value, bool):
             return value
@@ -102,7 +102,7 @@ def _checked(path: Path, name: str, value: Any, action: argparse.Action) -> Any:
 
 
 def _made(path: Path, name: str, text: str, action: argparse.Action) -> Any:
-    """What the option makes of a text."""
+    """Return what the option makes of a text."""
     if not callable(action.type):
         return text
     try:

@@ -1,4 +1,4 @@
-"""``tamarind speakers``: the speakers of a text, or of a job, told apart anew."""
+"""``tamarind speakers``: tell the speakers of a text or job apart again."""
 
 from __future__ import annotations
 
@@ -34,7 +34,7 @@ KEPT = ".before-speakers"
 
 
 def speakers(options: argparse.Namespace) -> int:
-    """Tell the speakers apart and write the text; returns the exit status."""
+    """Tell the speakers apart and write the text; return the exit status."""
     is_job = options.path.suffix == SUFFIX
     if is_job and (options.sound is not None or options.output is not None):
         return told("A job knows its sound, and is written in place.", WRONG_USE)
@@ -132,7 +132,7 @@ def _in_job(store: JobStore, recording: Recording, count: int | None) -> None:
 
 
 def _retold(text: Transcript, task: TellSpeakers, count: int | None) -> tuple[Transcript, Told]:
-    """A text with its speakers told apart anew, and what they are known by."""
+    """Return a text with its speakers told apart again, and their voiceprints."""
     words = tuple(word for cue in text.cues for word in cue.words)
     if not words:
         raise FormatError("There are no words in this text.")

@@ -1,4 +1,4 @@
-"""The exit statuses of the command, and the error of wrong use."""
+"""The exit statuses of the command, and the error for wrong use."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""``tamarind convert`` and ``retime``: text files into others."""
+"""``tamarind convert`` and ``retime``: read text files and write others."""
 
 from __future__ import annotations
 
@@ -40,7 +40,7 @@ MOST_TOLD = 5
 
 
 def convert(options: argparse.Namespace) -> int:
-    """Read one format and write another; returns the exit status."""
+    """Read one format and write another; return the exit status."""
     try:
         style = STYLES.find(options.style or ORDINARY_STYLE)
         named, output = in_and_out(options)
@@ -104,7 +104,7 @@ def _document_options(options: argparse.Namespace, style: HouseStyle) -> Options
 def _changed(
     text: Transcript, file: TextFile, options: argparse.Namespace, style: HouseStyle
 ) -> Transcript:
-    """A text with its speakers named, as it goes into a file."""
+    """Return a text with its speakers named and its form changed, ready to be written."""
     if options.punctuate or options.sound:
         text = _heard_with(text, file, options, style)
     if options.style:
@@ -125,7 +125,7 @@ def _changed(
 
 
 def _tell_what_breaks(text: Transcript, style: HouseStyle) -> None:
-    """Which cues cannot be brought within the style, as where somebody speaks too fast."""
+    """Tell which cues cannot meet the style, as where somebody speaks too fast."""
     found = [
         one
         for one in Checker().check(text, CheckContext(style))
@@ -141,7 +141,7 @@ def _tell_what_breaks(text: Transcript, style: HouseStyle) -> None:
 def _heard_with(
     text: Transcript, file: TextFile, options: argparse.Namespace, style: HouseStyle
 ) -> Transcript:
-    """A plain text with the times of a sound; or any text with marks and capitals."""
+    """Return a plain text with the times of a sound, or any text with punctuation from it."""
     if options.sound is None:
         capitals = Grammar(style.wording.spelling).capitals if text.language[:2] == "en" else None
         found = marks.from_pauses(text, capitals=capitals or (lambda _: ()))
@@ -163,12 +163,12 @@ def _heard_with(
 
 
 def _is_timed(file: TextFile) -> bool:
-    """Whether a file is one whose times people will go by."""
+    """Whether people will rely on the times in a file of this format."""
     return documents.is_captions(file.suffix)
 
 
 def _is_of_captions(file: TextFile) -> bool:
-    """Whether a text comes from captions, which know no paragraphs."""
+    """Whether a text comes from captions, which have no paragraphs."""
     return documents.is_captions(file.source.suffix.lower().lstrip("."))
 
 
@@ -178,7 +178,7 @@ def _is_script(path: Path) -> bool:
 
 
 def retime(options: argparse.Namespace) -> int:
-    """Write captions with all their times changed; returns the exit status."""
+    """Write captions with all their times changed; return the exit status."""
     try:
         how = Retiming(options.shift, options.stretch * _rate_of(options))
         files = planned(*in_and_out(options), options.formats)
@@ -195,8 +195,7 @@ def retime(options: argparse.Namespace) -> int:
 
 
 def _rate_of(options: argparse.Namespace) -> float:
-    """Return the factor for times that were counted in frames at one rate and are shown at
-    another."""
+    """Return the factor for times counted in frames at one rate and shown at another."""
     if (options.from_rate is None) != (options.to_rate is None):
         raise UseError("--from-rate and --to-rate belong together.")
     return 1.0 if options.from_rate is None else float(options.from_rate / options.to_rate)

@@ -1,4 +1,4 @@
-"""Text files in and out of a command: many at a time, in folders, on standard input and output."""
+"""Read and write the text files of a command: many, in folders, on standard input and output."""
 
 from __future__ import annotations
 
@@ -33,7 +33,7 @@ MOST_TOLD = 5
 
 @dataclass(frozen=True, slots=True)
 class TextFile:
-    """A text to be read and the file that is to be made of it."""
+    """A text to read and the file to make of it."""
 
     source: Path
     target: Path
@@ -44,7 +44,8 @@ Rewrite = Callable[[Transcript, TextFile], Transcript]
 
 
 def read_text(path: Path, options: argparse.Namespace) -> documents.Read:
-    """A text file, or standard input, whose kind its first letters tell; raises FormatError."""
+    """Read a text file, or standard input, whose format its first characters tell. Raises
+    FormatError."""
     if path != STREAM:
         return documents.read(path, options.language, options.from_encoding)
     data = sys.stdin.buffer.read(documents.LARGEST_FILE + 1)
@@ -54,7 +55,7 @@ def read_text(path: Path, options: argparse.Namespace) -> documents.Read:
 
 
 def readable(named: Sequence[Path], more: Sequence[str] = ()) -> list[Below]:
-    """The text files that are named, in named folders, or fit patterns; raises UseError."""
+    """Return the text files that are named, in folders, or match patterns. Raises UseError."""
     suffixes = (*documents.READ, *more)
     try:
         return expanded(named, partial(_texts_in, suffixes=suffixes), "text or captions")
@@ -63,7 +64,8 @@ def readable(named: Sequence[Path], more: Sequence[str] = ()) -> list[Below]:
 
 
 def _texts_in(paths: Sequence[Path], suffixes: Sequence[str]) -> list[Path]:
-    """The texts among paths and in folders. Plain text beside captions is notes, which it tells."""
+    """Return the texts among paths and in folders. Plain text beside captions is taken for notes
+    and left out, which is told."""
     found = texts_among(paths, suffixes)
     if not any(documents.is_captions(one.suffix.lower().lstrip(".")) for one in found):
         return found
@@ -74,7 +76,7 @@ def _texts_in(paths: Sequence[Path], suffixes: Sequence[str]) -> list[Path]:
 
 
 def planned(named: Sequence[Path], output: Path, suffixes: Sequence[str]) -> list[TextFile]:
-    """Each text with the files that become of it; raises UseError.
+    """Return each text with the files to make of it. Raises UseError.
 
     With ``suffixes`` the output is a folder, in which files keep the way that they had.
     """
@@ -112,7 +114,7 @@ def through(
     ways: Options,
     options: argparse.Namespace,
 ) -> int:
-    """Read, change and write each of the files; returns the exit status."""
+    """Read, change and write each of the files; return the exit status."""
     status = DONE
     told_of: set[Path] = set()
     for file in files:
@@ -131,7 +133,8 @@ def through(
 def _one(
     file: TextFile, change: Rewrite, ways: Options, options: argparse.Namespace, tells: bool
 ) -> bool:
-    """Read, change and write one; whether it is there. ``tells`` what was put right in reading."""
+    """Read, change and write one file; return whether it was written. With ``tells``, say what was
+    repaired."""
     if file.target != STREAM:
         with contextlib.suppress(OSError):
             if file.source != STREAM and file.source.samefile(file.target):
@@ -171,8 +174,8 @@ def _one(
 
 
 def _from_its_start(read: documents.Read, options: argparse.Namespace) -> Transcript:
-    """The text of a file with timecodes that does not say itself what its first frame is called,
-    counted from the frame that --timecode names."""
+    """Return a text whose file does not say what its first frame is called, counted from the frame
+    that --timecode names."""
     asked = timecodes_in(options) if getattr(options, "timecode", None) else None
     if asked is None or read.timecodes.rate is None:
         return read.transcript
@@ -184,7 +187,7 @@ def _from_its_start(read: documents.Read, options: argparse.Namespace) -> Transc
 
 
 def _tell_lacks(file: TextFile, lacking: Sequence[Lack]) -> None:
-    """What of cues the file cannot hold, the first ones in full."""
+    """Tell what the format cannot hold of the cues, the first ones in full."""
     source = shown(str(file.source))
     for lack in lacking[:MOST_TOLD]:
         tell(f"{source}: the cue at {clock(lack.time)}: {lack.reason}.")
@@ -194,7 +197,7 @@ def _tell_lacks(file: TextFile, lacking: Sequence[Lack]) -> None:
 
 
 def timecodes_in(options: argparse.Namespace) -> Timecodes | None:
-    """The timecodes that are asked for; None if none are. Raises UseError."""
+    """Return the timecodes that were asked for, or None. Raises UseError."""
     if options.timecode is None and options.frame_rate is None:
         return None
     try:
@@ -212,7 +215,7 @@ def _stem(path: Path) -> str:
 
 
 def in_and_out(options: argparse.Namespace) -> tuple[list[Path], Path]:
-    """What is read and what is written; without -o the last one named. Raises UseError."""
+    """Return the inputs and the output; without -o the last one named. Raises UseError."""
     paths = list(options.paths)
     if options.output is not None:
         return paths, options.output

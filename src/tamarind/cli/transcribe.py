@@ -1,4 +1,4 @@
-"""``tamarind transcribe``: hear recordings, side by side, and write their texts."""
+"""``tamarind transcribe``: transcribe recordings in parallel and write their texts."""
 
 from __future__ import annotations
 
@@ -78,8 +78,8 @@ BEGINS_AT = {Sensitivity.CLEAR: 0.75, Sensitivity.ORDINARY: 0.5, Sensitivity.FAI
 
 @dataclass
 class _Work:
-    """A recording, and where its texts go: a path below the output folder without a suffix;
-    ``plain`` is what that would be if no other were called so."""
+    """A recording, and where its texts go: a path in the output folder without a suffix; ``plain``
+    is the path it would have if no other had the same name."""
 
     path: Path
     stem: Path
@@ -99,7 +99,7 @@ class _Work:
 
 
 def transcribe(options: argparse.Namespace) -> int:
-    """Hear every file; a bad one is told and passed over. Returns the exit status."""
+    """Transcribe every file; a failure is told and skipped. Return the exit status."""
     try:
         how = _how(options)
         style = STYLES.find(options.style)
@@ -140,7 +140,7 @@ def transcribe(options: argparse.Namespace) -> int:
 
 
 class _Run:
-    """A batch on its way: tasks out, events in, texts written as recordings end."""
+    """A running batch: sends tasks, receives events, and writes texts as recordings end."""
 
     def __init__(
         self,
@@ -164,7 +164,7 @@ class _Run:
         self.failed = 0
 
     def begin(self, work: Sequence[_Work]) -> None:
-        """Tell which are done, and of which the texts may not be written; the rest is to be heard.
+        """Tell which are done, and whose texts must not be overwritten; send the others.
 
         A name that another recording's text has already gets that of the folder too.
         """
@@ -200,8 +200,7 @@ class _Run:
                 self._work.append(item)
 
     def _name_for(self, item: _Work, mark: str, names: Sequence[Path]) -> Path:
-        """The name under which this recording's texts are there already, or one that no other's
-        have."""
+        """Return the name of this recording's existing texts, or one that no other's have."""
         for name in names:
             if any(self._ledger.is_of(target, mark, item.path) for target in self._targets(name)):
                 return name
@@ -226,7 +225,7 @@ class _Run:
         ]
 
     def _settings(self) -> str:
-        """What tells these settings from others, as far as the texts come out otherwise."""
+        """Return a digest of the settings that change the texts."""
         options = self._options
         part = (options.start, options.end, options.empty_cues)
         style = self._style.packed()
@@ -235,7 +234,7 @@ class _Run:
         return digest(repr(said).encode())
 
     def follow(self) -> None:
-        """Follow the batch until all recordings have ended, well or not."""
+        """Handle events until all recordings have ended."""
         for event in self._events():
             item = self._work[event.key]
             if isinstance(event, Started):
@@ -266,8 +265,7 @@ class _Run:
                 self._write(item)
 
     def _take_language(self, item: _Work, event: LanguageHeard) -> None:
-        """Of a recording whose language was to be found out, or does not sound like the chosen: it
-        is heard again in the right one then."""
+        """Start a recording again in its right language, where the detected one differs."""
         if not event.guesses:
             return
         likely, chosen = event.guesses[0], item.how.language
@@ -284,8 +282,7 @@ class _Run:
         item.again = how
 
     def _task_again(self, item: _Work) -> Task:
-        """Begin afresh, under another number, with a recording that was begun in a wrong
-        language."""
+        """Start again, under another number, a recording that was begun in a wrong language."""
         assert item.again is not None
         item.how, item.again = item.again, None
         item.cues.clear()
@@ -385,7 +382,7 @@ class _Run:
         self._tell(item, text, written)
 
     def _put_into_job(self, item: _Work, text: Transcript) -> bool:
-        """Add a recording to the job, if one is named; whether it is there."""
+        """Add a recording to the job, if one is named; return whether it is in the job."""
         if self._job is None:
             return True
         how = item.how
@@ -433,7 +430,8 @@ class _Run:
 
 
 def _how(options: argparse.Namespace) -> HearingOptions:
-    """What the options say; raises GlossaryError or ValueError with a sentence."""
+    """Return the transcription settings from the options. Raises GlossaryError or ValueError with a
+    sentence."""
     if options.end is not None and options.end <= options.start:
         raise ValueError("--until must be after --from.")
     if options.empty_cues is not None:
@@ -467,13 +465,13 @@ def _how(options: argparse.Namespace) -> HearingOptions:
 
 
 def _work(named: Sequence[Path]) -> list[_Work]:
-    """The recordings that are named, in named folders, or fit patterns; raises ValueError."""
+    """Return the recordings that are named, in folders, or match patterns. Raises ValueError."""
     files = expanded(named, lambda paths: found(list(paths)).media, "sound or video")
     return _named(files)
 
 
 def _named(files: Sequence[Below]) -> list[_Work]:
-    """Where the texts of files go: what lies in a folder keeps its way; names that would be alike
+    """Return where the texts of files go: files in a folder keep their relative path; equal names
     keep their suffix, get their folder's name, or at last a number."""
     stems = [inside(file, folder) / file.stem for file, folder in files]
     counts = Counter(stems)
@@ -499,7 +497,7 @@ def _target(folder: Path, stem: Path, suffix: str, language: str = "") -> Path:
 
 
 def _mark_of(path: Path) -> str:
-    """What tells a recording from others; nothing for one that cannot be read."""
+    """Return a recording's fingerprint, or "" if it cannot be read."""
     try:
         return fingerprint(path)
     except MediaError:

@@ -1,4 +1,4 @@
-"""``tamarind translate``: text files in other languages, and what translates what."""
+"""``tamarind translate``: translate text files, and list what can be translated."""
 
 from __future__ import annotations
 
@@ -35,7 +35,7 @@ NO_SERVER = "No translation server is switched on: the window’s Translation pa
 
 
 def translate(options: argparse.Namespace) -> int:
-    """Write texts in other languages, or tell what there is; returns the exit status."""
+    """Translate texts, or list engines and pairs; return the exit status."""
     if options.add:
         return _add(options.add)
     if options.fetch:
@@ -73,7 +73,7 @@ def translate(options: argparse.Namespace) -> int:
 
 
 def _add(path: Path) -> int:
-    """Take a model for translation."""
+    """Add a translation model."""
     try:
         model = shelf.add(path)
     except TranslationError as error:
@@ -83,7 +83,7 @@ def _add(path: Path) -> int:
 
 
 def _fetch(pair: str) -> int:
-    """Fetch a pair's model, or list what there is."""
+    """Fetch a pair's model, or list what can be fetched."""
     try:
         found = offered.offers()
         if pair == "?":
@@ -116,7 +116,7 @@ def _terms_in(path: Path | None) -> TermBook:
 
 
 def _text_in(path: Path | None) -> str:
-    """A file's text, nothing where none is named; raises UseError."""
+    """Return the text of a file, or "" if none is named. Raises UseError."""
     if path is None:
         return ""
     try:
@@ -128,7 +128,7 @@ def _text_in(path: Path | None) -> str:
 
 
 def _route(over: Router, source: str, target: str, options: argparse.Namespace) -> Route:
-    """The route that the options name, else the best; raises TranslationError."""
+    """Return the route that the options name, or the best one. Raises TranslationError."""
     best = over.route(source, target)
     found = over.routes(source, target)
     if options.engine:
@@ -145,7 +145,7 @@ def _route(over: Router, source: str, target: str, options: argparse.Namespace) 
 
 
 def _between(route: Route) -> str:
-    """The languages on the way, as --by names them."""
+    """Return the intermediate languages that --by names."""
     return ",".join(leg.target for leg in route.legs[:-1])
 
 
@@ -155,7 +155,7 @@ def _described(route: Route) -> str:
 
 
 def _lines(over: Router) -> Sequence[str]:
-    """Return a line for each pair of languages, with the best route first."""
+    """Return a line for each language pair, with its best route first."""
     sources = {base_of(leg.source) for leg in over.legs()}
     lines = []
     for source in by_name(sources):

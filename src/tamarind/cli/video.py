@@ -1,4 +1,4 @@
-"""``tamarind video``: captions drawn on videos, or added as tracks that can be switched."""
+"""``tamarind video``: draw captions on videos, or add them as tracks."""
 
 from __future__ import annotations
 
@@ -41,7 +41,7 @@ LARGEST = documents.LARGEST_FILE
 
 
 def video(options: argparse.Namespace) -> int:
-    """Make each video; a bad one is told and passed over. Returns the exit status."""
+    """Make each video; a failure is told and skipped. Return the exit status."""
     if options.list_caption_styles:
         for key, look in {**LOOKS.shipped, **LOOKS.own()}.items():
             print(f"{key}  {look.name}")
@@ -77,7 +77,7 @@ def video(options: argparse.Namespace) -> int:
 
 
 def _meter(target: Path) -> Callable[[float], None]:
-    """Tells on a terminal how far a video is, and what is left."""
+    """Return a function that shows on a terminal the progress of a video and the time left."""
     begun = time.monotonic()
     last = 0.0
 
@@ -110,7 +110,7 @@ def _orders(options: argparse.Namespace, problems: list[str]) -> Iterator[VideoO
 
 
 def _of_job(options: argparse.Namespace, problems: list[str]) -> Iterator[VideoOrder]:
-    """Every recording of a job that has a text, into a folder; what cannot be made is told."""
+    """Make a video of every recording of a job that has a text; failures are told."""
     opened = open_job(options.media)
     try:
         store = opened.store

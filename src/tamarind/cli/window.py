@@ -1,4 +1,4 @@
-"""Opening the window from the command line."""
+"""Open the window from the command line."""
 
 from __future__ import annotations
 
@@ -17,7 +17,7 @@ SCREENS = ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM")
 
 
 def window(arguments: list[str]) -> int:
-    """Open it with a job, a recording, the demo or nothing; returns the exit status."""
+    """Open the window with a job, a recording, the demo or nothing; return the exit status."""
     parser = argparse.ArgumentParser(prog="tamarind", usage="tamarind [JOB|RECORDING|--demo]")
     parser.add_argument("job", nargs="?", type=Path, metavar="JOB")
     parser.add_argument("--demo", action="store_true")
@@ -45,13 +45,13 @@ def window(arguments: list[str]) -> int:
 
 
 def _may_be_a_job(path: Path) -> bool:
-    """Whether a path is there, or may be that of a job that is to be made."""
+    """Whether a path exists, or may become a new job."""
     return os.path.lexists(path) or path.suffix == JOB_SUFFIX or len(path.parts) > 1
 
 
 def _mistyped(word: str) -> str:
-    """What to say of a word that is neither a command nor a file, or a command in the wrong
-    place."""
+    """Return what to say of a word that is neither a command nor a file, or of a command in the
+    wrong place."""
     if word in COMMANDS:
         return f"“{word}” comes first, and its options after it: tamarind {word} …"
     close = difflib.get_close_matches(word, COMMANDS, 1, 0.6)

@@ -1,1 +1,1 @@
-"""The window: everything that knows Qt."""
+"""The window: the only package that uses Qt."""

@@ -1,4 +1,4 @@
-"""Find anything: commands, recordings, speakers, text and times, from one key."""
+"""Find anything: search commands, recordings, speakers, text and times from one key."""
 
 from __future__ import annotations
 
@@ -25,7 +25,7 @@ AROUND = 34
 
 @dataclass(frozen=True, slots=True)
 class Hit:
-    """Something that was found: what it is, what it says, and how to get there."""
+    """One result: what it is, what it says, and how to get there."""
 
     kind: str
     text: str
@@ -33,7 +33,7 @@ class Hit:
 
 
 class Finder:
-    """Knows what there is to be found in a job and its window."""
+    """Searches everything in a job and its window."""
 
     def __init__(
         self,
@@ -43,13 +43,14 @@ class Finder:
         go_to: Callable[[int, int, int, int], object],
         go_to_time: Callable[[int], object],
     ) -> None:
-        """``run`` does a command by name, ``go_to`` selects in a recording's cue from one letter
-        to another, ``go_to_time`` goes to a time (ms) of the shown recording."""
+        """``run`` runs a command by name, ``go_to`` selects [first, last) in a cue of a recording,
+        ``go_to_time`` goes to a time (ms) of the shown recording."""
         self._session, self._known, self._run = session, commands, run
         self._go_to, self._go_to_time = go_to, go_to_time
 
     def hits(self, query: str) -> list[Hit]:
-        """What fits a query, the nearest first; all commands and recordings for an empty one."""
+        """Return the matches for a query, best first; all commands and recordings for an empty
+        one."""
         query = query.strip()
         found = [*self._times(query), *self._recordings(query), *self._commands(query)]
         if len(query) >= 2:
@@ -68,7 +69,7 @@ class Finder:
             yield Hit("time", f"go to {clock(time, 1)}", lambda: self._go_to_time(time))
 
     def _commands(self, query: str) -> Iterator[Hit]:
-        """Those that are called so, then those that people call so."""
+        """Yield commands with a matching title, then those with a matching synonym."""
         called = [one for one in self._known if _fits(query, f"{one.label} {one.group} {one.name}")]
         others = [one for one in self._known if one not in called]
         also = [one for one in others if _fits(query, f"{one.label} {one.group} {one.also}")]
@@ -111,7 +112,7 @@ class Finder:
 
 
 class AnythingDialog(Dialog):
-    """A line to type into and what fits it; Enter goes there."""
+    """A search field and its results; Enter goes to the chosen one."""
 
     def __init__(self, finder: Finder, parent: QWidget | None = None) -> None:
         super().__init__("Find anything", (680, 460), parent)
@@ -136,13 +137,14 @@ class AnythingDialog(Dialog):
         self.look()
 
     def chosen(self) -> Hit | None:
-        """What the person chose."""
+        """The result that the person chose."""
         self._look_now()
         row = self.list.currentRow()
         return self._hits[row] if 0 <= row < len(self._hits) else None
 
     def eventFilter(self, watched: QObject, event: QEvent) -> bool:
-        """Up, down and the pages move through the list while the caret stays in the line."""
+        """Let Up, Down and the page keys move through the results while the caret stays in the
+        field."""
         moves = (Qt.Key.Key_Up, Qt.Key.Key_Down, Qt.Key.Key_PageUp, Qt.Key.Key_PageDown)
         if isinstance(event, QKeyEvent) and event.type() is QEvent.Type.KeyPress:
             if event.key() in moves:
@@ -155,12 +157,12 @@ class AnythingDialog(Dialog):
         return super().eventFilter(watched, event)
 
     def _look_now(self) -> None:
-        """What was typed last counts, whether or not typing has rested."""
+        """Search for what was typed last, without waiting for a pause in typing."""
         if self._later.isActive():
             self.look()
 
     def look(self) -> None:
-        """Find what fits."""
+        """Show the matches."""
         self._later.stop()
         self._hits = self._finder.hits(self.query.text())
         self.list.clear()

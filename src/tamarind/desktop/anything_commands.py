@@ -1,4 +1,4 @@
-"""Finding anything in a window, and going there."""
+"""The command to find anything, and going to what was found."""
 
 from __future__ import annotations
 
@@ -12,7 +12,7 @@ if TYPE_CHECKING:
 
 
 class AnythingCommands:
-    """Asks what to find, and shows it on the page where it is."""
+    """Asks what to find, and shows it on its page."""
 
     def __init__(self, window: MainWindow) -> None:
         self._window = window
@@ -30,7 +30,7 @@ class AnythingCommands:
                 hit.go()
 
     def finder(self) -> Finder:
-        """What there is to be found in this window."""
+        """Make a finder for this window."""
         from tamarind.desktop.anything import Finder
 
         commands = self._window.commands
@@ -43,7 +43,7 @@ class AnythingCommands:
         )
 
     def go_to_text(self, recording_id: int, place: int, first: int, last: int) -> None:
-        """Choose the letters [first, last) of a cue."""
+        """Select the letters [first, last) of a cue."""
         self._window.session.show(recording_id)
         self._window.show_step("proof")
         self._window.proof.sheet.cue_caret.go_to((place, first))

@@ -1,4 +1,4 @@
-"""Starting the window: which job to open, and what to say when it cannot be."""
+"""Start the window: choose the job to open, and say why it cannot be opened."""
 
 from __future__ import annotations
 
@@ -38,7 +38,7 @@ it to come back from one that checks texts; with the usual 5 ms a frame took a q
 
 
 def run(job: Path | None) -> int:
-    """Open a job in a window and stay until it is closed; returns the exit status."""
+    """Open a job in a window until it is closed; return the exit status."""
     start_logging()
     watch()
     app = make_application()
@@ -64,7 +64,7 @@ def run(job: Path | None) -> int:
 
 
 def make_application() -> QApplication:
-    """The Qt application in our colours and faces; the same one at every call."""
+    """Return the Qt application with our colours and fonts, made once."""
     app = QApplication.instance()
     if isinstance(app, QApplication):
         return app
@@ -86,14 +86,14 @@ def make_application() -> QApplication:
 
 
 def default_job() -> Path:
-    """The job for a start with nothing else to open."""
+    """Return the job for a start with nothing else to open."""
     folder = data_home() / "jobs"
     folder.mkdir(parents=True, exist_ok=True)
     return folder / f"My first job{SUFFIX}"
 
 
 def last_job() -> Path:
-    """The job that was open last, if it is still there, else the default one."""
+    """Return the job that was open last if it exists, else the default one."""
     try:
         path = Path((data_home() / "last-job").read_text().strip())
     except OSError:
@@ -102,13 +102,13 @@ def last_job() -> Path:
 
 
 class Opener:
-    """Holds the one window and changes it for another job's."""
+    """Holds the one window and replaces it when another job is opened."""
 
     def __init__(self) -> None:
         self.window: MainWindow | None = None
 
     def open(self, path: Path) -> bool:
-        """Show a job in place of the one that is open; says why if it cannot be opened."""
+        """Replace the open job by another; say why if that fails."""
         if self.window is not None and path.absolute() == self.window.session.store.path:
             return True
         if path.is_file():
@@ -136,7 +136,7 @@ class Opener:
         return True
 
     def rename(self, path: Path) -> None:
-        """Give the job that is shown another name: it is closed for that and opened again."""
+        """Rename the shown job, which is closed for that and opened again."""
         window = self.window
         if window is None:
             return
@@ -154,7 +154,7 @@ class Opener:
         self.open(path)
 
     def open_recording(self, path: Path) -> bool:
-        """Show a new job with a recording in it."""
+        """Open a new job with a recording in it."""
         folder = data_home() / "jobs"
         try:
             folder.mkdir(parents=True, exist_ok=True)
@@ -169,12 +169,12 @@ class Opener:
         return opened
 
     def close(self) -> None:
-        """Close the window without a question."""
+        """Close the window without asking."""
         if self.window is not None:
             self.window.close_at_once()
 
     def offer_rescued(self) -> None:
-        """Show what could not be saved where it lay, if there is any such copy."""
+        """Offer copies of jobs that could not be saved in their place, if there are any."""
         found = [copy for copy in rescued() if not self._is_shown(copy.path)]
         if found and self.window is not None:
             dialog = RescuedDialog(found, self.window)
@@ -182,7 +182,7 @@ class Opener:
             dialog.open()
 
     def _open_rescued(self, copy: Rescued) -> None:
-        """Open a copy under a name beside the job that it is of; then it is no longer needed."""
+        """Move a rescued copy beside its job under a free name, and open it."""
         try:
             store = put_beside(examine(copy.path, drafts=True), copy.origin, "saved")
         except JobError as error:

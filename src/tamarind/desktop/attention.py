@@ -1,4 +1,4 @@
-"""Telling a person who has gone away that the batch is done: a notice and a quiet sound."""
+"""Tell a person who is away that the batch is done, by a notification and a quiet sound."""
 
 from __future__ import annotations
 
@@ -19,21 +19,21 @@ SHOWN_MS = 10_000
 
 
 class Notices(Protocol):
-    """Where notices go."""
+    """Shows notifications."""
 
     def show(self, title: str, text: str) -> None:
-        """Show a notice, if there is somebody to show it; never waits for them."""
+        """Show a notification without waiting for the desktop."""
 
 
 class DesktopNotices:
-    """The desktop's own notices, after the Desktop Notifications specification."""
+    """Notifications by the desktop (Desktop Notifications Specification)."""
 
     def show(self, title: str, text: str) -> None:
-        """Show the notice from a thread, so that a slow desktop does not hold up the window."""
+        """Show a notification from a thread, so that a slow desktop does not block the window."""
         threading.Thread(target=self.tell, args=(title, text), daemon=True).start()
 
     def tell(self, title: str, text: str) -> bool:
-        """Hand a notice over and wait until it is taken; False if there is nobody to show it."""
+        """Send a notification and wait until it is accepted; False if nobody shows it."""
         from PySide6.QtDBus import QDBus, QDBusConnection, QDBusInterface, QDBusMessage
 
         bus = QDBusConnection.sessionBus()
@@ -48,7 +48,7 @@ class DesktopNotices:
 
 
 class KeptNotices:
-    """A stand-in for the desktop: keeps what would be shown."""
+    """A stand-in for the desktop that keeps what would be shown."""
 
     def __init__(self) -> None:
         self.shown: list[tuple[str, str]] = []
@@ -58,7 +58,7 @@ class KeptNotices:
 
 
 class Attention(QObject):
-    """Tells that a batch is done, once, in a way that does not startle."""
+    """Tells once that a batch is done."""
 
     def __init__(self, notices: Notices, parent: QObject | None = None) -> None:
         super().__init__(parent)
@@ -66,7 +66,7 @@ class Attention(QObject):
         self._sound: QSoundEffect | None = None
 
     def batch_done(self, job: str, totals: Totals, seconds_to_proof: float) -> None:
-        """The batch of a job has come to its end."""
+        """Tell that the batch of a job has ended."""
         self.notices.show(*words_for(job, totals, seconds_to_proof))
         if QMediaDevices.audioOutputs():
             if self._sound is None:
@@ -77,7 +77,7 @@ class Attention(QObject):
 
 
 def words_for(job: str, totals: Totals, seconds_to_proof: float) -> tuple[str, str]:
-    """Title and text of the notice."""
+    """Return title and text of the notification."""
     drafts = "1 draft is" if totals.done == 1 else f"{totals.done} drafts are"
     title = f"{job}: {drafts} ready" if totals.done else f"{job}: nothing could be transcribed"
     parts = []

@@ -1,4 +1,4 @@
-"""Keeping the computer from falling asleep while a batch is heard, where the system allows."""
+"""Keep the computer from sleeping while a batch runs, where the system allows."""
 
 from __future__ import annotations
 
@@ -19,7 +19,7 @@ COMMAND = (
 
 
 class Awake:
-    """Held from ``hold`` to ``let_go``; a program that is killed lets go too."""
+    """An inhibition of sleep from ``hold`` to ``let_go``; it ends with the process too."""
 
     def __init__(self, command: Sequence[str] = COMMAND) -> None:
         self._command = command
@@ -27,11 +27,11 @@ class Awake:
 
     @property
     def held(self) -> bool:
-        """Whether the system is being kept awake."""
+        """Whether sleep is inhibited."""
         return self._holder is not None and self._holder.poll() is None
 
     def hold(self) -> None:
-        """Keep awake from now on."""
+        """Inhibit sleep from now on."""
         if self.held or shutil.which(self._command[0]) is None:
             return
         with contextlib.suppress(OSError):
@@ -43,7 +43,7 @@ class Awake:
             )
 
     def let_go(self) -> None:
-        """The system may sleep."""
+        """Allow sleep again."""
         if self._holder is not None:
             if self._holder.stdin is not None:
                 self._holder.stdin.close()

@@ -1,5 +1,5 @@
-"""What happens outside the window while a batch runs, and when it ends: the computer stays awake,
-and the person is told."""
+"""Effects of a batch outside the window: the computer stays awake, and the person is told at the
+end."""
 
 from __future__ import annotations
 
@@ -18,7 +18,7 @@ from tamarind.job.settings import TELLS_WHEN_DONE
 
 
 class BatchEnd(QObject):
-    """``action`` is the tick by which a person wants to be told or not."""
+    """``action`` is the menu entry by which a person wants to be told or not."""
 
     def __init__(self, session: Session, notices: Notices, window: QWidget) -> None:
         super().__init__(window)
@@ -39,11 +39,11 @@ class BatchEnd(QObject):
         return self._awake.held
 
     def close(self) -> None:
-        """The computer may sleep."""
+        """Allow sleep again."""
         self._awake.let_go()
 
     def _line_changed(self) -> None:
-        """While something is being heard, the computer had better not fall asleep."""
+        """Inhibit sleep while something is being transcribed."""
         if self._session.line.totals().side_by_side:
             self._awake.hold()
         else:

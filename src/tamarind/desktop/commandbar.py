@@ -1,4 +1,4 @@
-"""The commands as the window's actions: their keys, the menu, and whether they may act now."""
+"""Make the window's actions and menus from its commands, with keys and conditions."""
 
 from __future__ import annotations
 
@@ -15,7 +15,7 @@ Extra = QAction | QMenu
 
 
 class CommandBar(QObject):
-    """Every action asks whether its command may act, wherever it was given from."""
+    """The actions; each asks whether its command may act, however it was triggered."""
 
     refused = Signal(str)
     """A command may not act here; a sentence says why not."""
@@ -23,13 +23,13 @@ class CommandBar(QObject):
     def __init__(
         self, window: QWidget, where: Callable[[], Where], go_to: Callable[[str], object]
     ) -> None:
-        """``where`` tells what the window shows now, ``go_to`` opens a page."""
+        """``where`` returns what the window shows now, ``go_to`` opens a page."""
         super().__init__(window)
         self._window, self._where, self._go_to = window, where, go_to
         self._made: dict[str, tuple[Command, QAction]] = {}
 
     def add(self, *owners: object) -> None:
-        """Take in the commands that the owners' methods are."""
+        """Add the commands among the methods of objects."""
         for owner in owners:
             for command, do in commands_of(owner):
                 action = QAction(command.label, self._window)
@@ -42,26 +42,26 @@ class CommandBar(QObject):
         self.give_keys()
 
     def run(self, name: str) -> None:
-        """Give a command by its name."""
+        """Run a command by its name."""
         self._made[name][1].trigger()
 
     def action(self, name: str) -> QAction:
-        """What a command is in menus."""
+        """Return the action of a command."""
         return self._made[name][1]
 
     def commands(self) -> list[Command]:
-        """All that there are."""
+        """Return all commands."""
         return [command for command, _ in self._made.values()]
 
     def give_keys(self) -> None:
-        """Every action has the keys that its command has now."""
+        """Give every action the current keys of its command."""
         for command, action in self._made.values():
             own = command.keys if command.fixed else keys.current().of(command.name)
             action.setShortcuts([QKeySequence(key) for key in own])
 
     def menus(self, extras: Mapping[str, Sequence[Extra]]) -> list[QMenu]:
-        """Make the menus, which are filled when they are opened; ``extras`` stand at the end of the
-        menus with these titles."""
+        """Make the menus, which are filled when opened; ``extras`` are appended to the menus with
+        these titles."""
         return [self._menu(title, groups, extras.get(title, ())) for title, groups in MENUS.items()]
 
     def _menu(self, title: str, groups: Sequence[str], extras: Sequence[Extra]) -> QMenu:

@@ -1,4 +1,4 @@
-"""The commands of the window: each is declared once, beside the function that does it.
+"""Declare the commands of the window, each once, beside the function that does it.
 
     @command("Join with the next cue", "Text", "Ctrl+M", needs=TEXT)
     def join_next(self) -> None: ...
@@ -56,7 +56,7 @@ OTHER_KEYS = (
 
 @dataclass(frozen=True, slots=True)
 class Where:
-    """What the window shows while a command is given."""
+    """What the window shows when a command is given."""
 
     page: str
     has_recording: bool = False
@@ -74,7 +74,7 @@ class Where:
 
 @dataclass(frozen=True, slots=True)
 class Need:
-    """Under which condition a command may act, and what to say where it does not hold."""
+    """A condition under which a command may act, and what to say where it does not hold."""
 
     holds: Callable[[Where], bool]
     sentence: str = ""
@@ -107,7 +107,7 @@ DIFFERENCE = Need(
 
 @dataclass(frozen=True, slots=True)
 class Command:
-    """What is declared of a command.
+    """The declaration of a command.
 
     ``arguments`` are given to its function. ``opens`` is a page that it goes to first, so that what
     it does is seen. A ``fixed`` command keeps
@@ -200,7 +200,7 @@ def command_each(
     together: tuple[str, str],
     needs: Need = NOTHING,
 ) -> Callable[[_Function], _Function]:
-    """Declare a command for each of some numbers, which is its function's argument.
+    """Declare a command for each of some numbers, which its function gets as argument.
 
     "{}" in ``key`` and ``name`` becomes the number, in ``label`` what it stands for. Their keys
     are fixed; ``together`` is how they are listed.
@@ -223,21 +223,20 @@ def command_each(
 
 
 def all_commands() -> list[Command]:
-    """All that is declared, by groups, and in those by modules: in the same order whatever was
-    loaded first. What is in a module that was not loaded is not declared.
-    """
+    """Return all declared commands by groups, and in those by modules, independently of the order
+    of imports. Modules that are not imported declare none."""
     modules = sorted(_declared, key=lambda function: _declared[function][0].module)
     made = [one for function in modules for one in _declared[function]]
     return sorted(made, key=lambda one: (GROUPS.index(one.group), one.last, not one.first))
 
 
 def find(name: str) -> Command | None:
-    """The command of a name."""
+    """Return a command by its name."""
     return _by_name.get(name)
 
 
 def listed(keys_of: Callable[[str], tuple[str, ...]]) -> dict[str, list[tuple[str, str, str]]]:
-    """All keys as they are listed, by groups: what a command does, its keys, and its name.
+    """Return all keys by groups: what a command does, its keys, and its name.
 
     ``keys_of`` tells the keys of a command by its name. What cannot be changed comes last and has
     no name.
@@ -255,7 +254,7 @@ def listed(keys_of: Callable[[str], tuple[str, ...]]) -> dict[str, list[tuple[st
 
 
 def shown(key: str) -> str:
-    """A key as it is said to people."""
+    """Return a key as it is shown to people."""
     return key.replace("Return", "Enter")
 
 

@@ -1,4 +1,4 @@
-"""Playing a short stretch exactly: from the very sample where it starts to the one where it ends.
+"""Play a short stretch exactly, from the first sample to the last.
 
 A player of media files begins with a whole packet of the file and stops when it is told that the
 time has come, some hundredths of a second off at either end. Here only the samples that are wanted
@@ -55,7 +55,7 @@ class ExactSound(QObject):
 
     @property
     def position(self) -> int:
-        """How far it is, in ms of the recording."""
+        """The position in ms of the recording."""
         if self._sink is not None:
             played = self._sink.processedUSecs() / 1000
         else:
@@ -74,7 +74,7 @@ class ExactSound(QObject):
     def play_spliced(
         self, samples: Samples, spans: Sequence[Span], speed: float, volume: float
     ) -> None:
-        """Play stretches in a row without a break."""
+        """Play stretches in a row without a gap."""
         self.stop()
         device = QMediaDevices.defaultAudioOutput()
         form = format_for(device)
@@ -119,7 +119,7 @@ class ExactSound(QObject):
 
 
 def format_for(device: QAudioDevice) -> QAudioFormat:
-    """One channel if the device takes that, at its own rate."""
+    """Return the audio format for a device: one channel if it takes that, at its own rate."""
     form = QAudioFormat(device.preferredFormat()) if not device.isNull() else QAudioFormat()
     if device.isNull():
         form.setSampleRate(SAMPLE_RATE)

@@ -1,4 +1,4 @@
-"""Nothing goes wrong unseen: not in any thread, and not in Qt."""
+"""Show and log every unexpected error, in any thread and in Qt."""
 
 from __future__ import annotations
 
@@ -9,7 +9,7 @@ from tamarind.system.log import catch_all, logger
 
 
 def watch() -> None:
-    """Tell and note all errors from now on."""
+    """Show and log all errors from now on."""
     catch_all(lambda doing, error: failed.emit(sentence_of(error, doing)))
     qInstallMessageHandler(_note_qt)
 

@@ -1,4 +1,4 @@
-"""Hearing a recording beside its text, with how far it is and a way to stop."""
+"""The dialog shown while a recording is transcribed beside its text, with progress and Stop."""
 
 from __future__ import annotations
 
@@ -17,7 +17,7 @@ Then = Callable[[tuple[Word, ...]], None]
 
 
 class HearingDialog(QObject):
-    """One at a time; work on other things goes on meanwhile."""
+    """Handles one transcription at a time; other work goes on meanwhile."""
 
     def __init__(self, session: Session, parent: QWidget) -> None:
         super().__init__(parent)
@@ -36,8 +36,8 @@ class HearingDialog(QObject):
         script: Sequence[str] = (),
         into_english: bool = False,
     ) -> None:
-        """Hear it and do ``then`` with its words, those in English that say the same, or those of
-        the script; a failure is told."""
+        """Transcribe a recording and call ``then`` with its words, with English words of the same
+        meaning, or with those of a script; a failure is told."""
         self.stop()
         self._waits = recording_id, then
         progress = QProgressDialog(title, "Cancel", 0, 1000, self._parent.window())
@@ -58,11 +58,11 @@ class HearingDialog(QObject):
         self._session.on_demand.hear(recording_id, script, into_english)
 
     def is_busy(self) -> bool:
-        """Whether something is being heard."""
+        """Whether a transcription is running."""
         return self._waits is not None
 
     def stop(self) -> None:
-        """Do not wait for it any longer."""
+        """Cancel the transcription."""
         if self._waits is not None:
             self._session.on_demand.stop(self._waits[0])
         self._waits = None

@@ -1,4 +1,4 @@
-"""The guide, what is new, and what the program is made of: pages that ship, shown in a window."""
+"""The guide, the change list and the licences: pages that ship, shown in a window."""
 
 from __future__ import annotations
 
@@ -30,18 +30,18 @@ _SMOOTH = Qt.TransformationMode.SmoothTransformation
 
 
 def shipped() -> Traversable:
-    """Where the pages lie."""
+    """Return the folder of the pages."""
     return resources.files("tamarind") / "shipped"
 
 
 def guide_pages() -> list[tuple[str, str]]:
-    """The guide's pages in order: title and file name."""
+    """Return title and file name of the guide's pages, in order."""
     contents = (shipped() / "guide" / "README.md").read_text("utf-8")
     return [(title, name) for title, name in _LINK.findall(contents)]
 
 
 class Page(QTextBrowser):
-    """A page in Markdown; pictures are as wide as there is room, links to pages are followed."""
+    """Shows a page of Markdown; pictures fit the width, links to pages are followed."""
 
     def __init__(self) -> None:
         super().__init__()
@@ -56,7 +56,7 @@ class Page(QTextBrowser):
         self.verticalScrollBar().setValue(0)
 
     def _let_breathe(self) -> None:
-        """Room between and within paragraphs, which Markdown has none of; rows of tables have."""
+        """Add space between and within paragraphs and table rows, which Markdown has none of."""
         block = self.document().begin()
         while block.isValid():
             cursor = QTextCursor(block)
@@ -71,7 +71,7 @@ class Page(QTextBrowser):
             block = block.next()
 
     def loadResource(self, kind: int, name: QUrl | str) -> object:
-        """Pictures lie beside the guide."""
+        """Load pictures from the folder of the guide."""
         if (
             isinstance(name, str)
             or QTextDocument.ResourceType(kind) != QTextDocument.ResourceType.ImageResource
@@ -89,7 +89,7 @@ class Page(QTextBrowser):
 
 
 def _table_look(form: QTextTableFormat) -> QTextTableFormat:
-    """Fine lines, and room around it."""
+    """Return the format of tables: fine lines, with space around."""
     form.setBorderBrush(QBrush(QColor(colours.LINE)))
     form.setTopMargin(4)
     form.setBottomMargin(10)
@@ -97,7 +97,7 @@ def _table_look(form: QTextTableFormat) -> QTextTableFormat:
 
 
 class GuideDialog(Dialog):
-    """The pages by task on the left, the one that is open on the right."""
+    """Lists the pages by task on the left and shows the open one on the right."""
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__("Guide", (960, 680), parent)
@@ -118,7 +118,7 @@ class GuideDialog(Dialog):
         self.list.currentRowChanged.connect(self._show)
 
     def showEvent(self, event: QShowEvent) -> None:
-        """The first page, once its width is known."""
+        """Show the first page, once its width is known."""
         super().showEvent(event)
         if self.list.currentRow() < 0:
             self.list.setCurrentRow(0)
@@ -134,7 +134,7 @@ class GuideDialog(Dialog):
 
 
 class PageDialog(Dialog):
-    """One page."""
+    """Shows one page."""
 
     def __init__(self, title: str, text: str, parent: QWidget | None = None) -> None:
         super().__init__(title, (760, 600), parent)
@@ -145,12 +145,12 @@ class PageDialog(Dialog):
 
 
 def news() -> str:
-    """What is new, as a page."""
+    """Return the change list as a page."""
     return (shipped() / "CHANGELOG.md").read_text("utf-8")
 
 
 def about() -> str:
-    """What this is, under which licence, and those of all parts, as a page."""
+    """Return a page on the program, its licence, and those of all parts."""
     licence = (shipped() / "LICENSE").read_text("utf-8").split("\n\n", 1)[0]
     notices = (shipped() / "THIRD_PARTY_NOTICES.md").read_text("utf-8")
     inside = notices.split("\n\n", 1)[1].split("\n\nPackages that", 1)[0]
@@ -163,7 +163,7 @@ def about() -> str:
 
 
 def _packages() -> list[tuple[str, str, str]]:
-    """Name, version and licence of every package that the program needs and that is there."""
+    """Yield name, version and licence of every installed package that the program needs."""
     found = []
     for line in metadata.requires("tamarind") or ():
         if "extra ==" in line:
@@ -178,7 +178,7 @@ def _packages() -> list[tuple[str, str, str]]:
 
 
 def _licence_in(data: metadata.PackageMetadata) -> str:
-    """The licence as a package's own data say it, in a few words."""
+    """Return a package's licence by its own metadata, in a few words."""
     stated = (data.get_all("License-Expression") or [""])[0]
     if not stated:
         classes = data.get_all("Classifier") or []

@@ -1,4 +1,4 @@
-"""The commands of the window that help: the guide, keys, the foot pedal, what is new, details."""
+"""The commands of the Help menu: the guide, keys, the foot pedal, what is new, details."""
 
 from __future__ import annotations
 
@@ -30,7 +30,7 @@ class HelpCommands:
         KeysDialog(keys.current(), self.keys_changed, self._window).exec()
 
     def keys_changed(self) -> None:
-        """Keep the keys, and have them in force."""
+        """Keep the changed keys and use them."""
         keys.keep_keys(keys.current())
         self._window.commands.give_keys()
         refresh_hints(self._window)

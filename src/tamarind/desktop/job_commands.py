@@ -1,5 +1,5 @@
-"""What can be done with a whole job: recent ones, another name, where it lies, earlier states, a
-second window; and asking for recordings that have moved."""
+"""The commands for a whole job: recent ones, renaming, its folder, earlier states, a second window;
+and finding recordings that have moved."""
 
 from __future__ import annotations
 
@@ -34,8 +34,8 @@ FILTER = f"Jobs (*{SUFFIX})"
 
 
 class JobCommands(QObject):
-    """Commands for jobs of one window; ``job_asked`` is a job to be shown in it, ``name_asked`` its
-    new path, ``recordings_asked`` that a person wants to add some."""
+    """``job_asked`` is emitted with a job to open in the window, ``name_asked`` with the job's new
+    path, ``recordings_asked`` when a person wants to add some."""
 
     job_asked = Signal(object)
     recordings_asked = Signal()
@@ -54,7 +54,7 @@ class JobCommands(QObject):
         return self._session.store.path
 
     def close(self) -> None:
-        """The job is being closed: nothing more is done with it."""
+        """Stop, since the job is being closed."""
         self._closed = True
         self._timer.stop()
 
@@ -94,7 +94,7 @@ class JobCommands(QObject):
             self._say(f"A copy of the job as it is now is in “{path}”.")
 
     def recent_menu(self) -> QMenu:
-        """The jobs that were open lately, filled when it is shown."""
+        """Return the menu of recently opened jobs, filled when it is shown."""
         menu = QMenu("Recent jobs", self._window)
         menu.aboutToShow.connect(lambda: self._fill(menu))
         return menu
@@ -132,7 +132,7 @@ class JobCommands(QObject):
             self.rename_to(name)
 
     def rename_to(self, name: str) -> None:
-        """Give the job another name, or say why not."""
+        """Rename the job, or say why not."""
         name = name.strip().removesuffix(SUFFIX)
         if not name or name == self._session.name:
             return
@@ -147,7 +147,7 @@ class JobCommands(QObject):
 
     @command("Show in folder", "File", name="job_folder")
     def show_folder(self) -> None:
-        """Where the job lies, in the system's own window for files, and as a sentence."""
+        """Show the job's folder in the file manager, and its path in a sentence."""
         QDesktopServices.openUrl(QUrl.fromLocalFile(str(self._path.parent)))
         self._session.told.emit(f"The job is “{self._path}”.")
 
@@ -167,7 +167,7 @@ class JobCommands(QObject):
 
     @command("Versions…", "File", name="earlier", also="backup history restore recover")
     def show_earlier(self) -> None:
-        """The copies that were made by themselves; the chosen one is opened beside the job."""
+        """Show the automatic copies; the chosen one is opened beside the job."""
         EarlierDialog(self._path, self.job_asked.emit, self._window).exec()
 
     def find_moved(self) -> None:
@@ -188,7 +188,7 @@ class JobCommands(QObject):
         question.open()
 
     def look_in(self, folder: Path) -> None:
-        """Look for all recordings that are missing in one folder."""
+        """Look for all missing recordings in a folder."""
         gone = whereabouts.missing(self._session.recordings.all())
         found = whereabouts.found_again(gone, folder)
         self._take(found)
@@ -206,7 +206,7 @@ class JobCommands(QObject):
 
 
 class MovedDialog(Dialog):
-    """Recordings that are not where they were, and where to look for them."""
+    """Lists recordings that are not where they were, and asks where to look for them."""
 
     folder_chosen = Signal(object)
 
@@ -237,7 +237,7 @@ class MovedDialog(Dialog):
 
 
 class EarlierDialog(Dialog):
-    """The states of a job that were kept, by age."""
+    """Lists the earlier states of a job, by age."""
 
     def __init__(self, job: Path, opens: Callable[[Path], None], parent: QWidget) -> None:
         super().__init__("Versions of the job", (520, 380), parent, "Versions")
@@ -269,7 +269,7 @@ class EarlierDialog(Dialog):
         self.set_acts(opening, leave="Close")
 
     def open_chosen(self) -> None:
-        """Put the chosen state beside the job and show it."""
+        """Copy the chosen state to a place beside the job and open it."""
         chosen = self._found[self.list.currentRow()]
         try:
             store = put_beside(examine(chosen.path, drafts=True), self._job, "earlier")
@@ -283,7 +283,7 @@ class EarlierDialog(Dialog):
 
 
 def renamed(old: Path, new: Path) -> None:
-    """Give a job that is closed another name, its copies and its place in the list with it; raises
+    """Rename a closed job, with its copies and its place in the list of recent jobs. Raises
     OSError."""
     old.rename(new)
     backups.follow(old, new)

@@ -1,4 +1,4 @@
-"""The keys of every command: those it came with, or those that the person has given it.
+"""The keys of every command: the default ones, or the person's own.
 
 Own keys are the person's, not the job's.
 """
@@ -34,23 +34,23 @@ TAKEN = {
 
 
 class Keys:
-    """Own keys over those that the commands came with."""
+    """The person's own keys, over the defaults of the commands."""
 
     def __init__(self, own: Mapping[str, Sequence[str]] | None = None) -> None:
         self._own = {name: tuple(keys) for name, keys in (own or {}).items() if find(name)}
 
     def of(self, name: str) -> tuple[str, ...]:
-        """A command's keys now."""
+        """Return a command's current keys."""
         declared = find(name)
         known = declared.keys if declared is not None else ()
         return self._own.get(name, known)
 
     def is_own(self, name: str) -> bool:
-        """Whether a command has other keys than it came with."""
+        """Whether a command has other keys than its defaults."""
         return name in self._own
 
     def set(self, name: str, keys: Sequence[str]) -> None:
-        """Give a command other keys; those that it came with are no longer own."""
+        """Set a command's keys; setting the defaults removes its own keys."""
         clean = tuple(dict.fromkeys(filter(None, map(written, keys))))
         declared = find(name)
         if declared is not None and tuple(map(written, declared.keys)) == clean:
@@ -59,11 +59,11 @@ class Keys:
             self._own[name] = clean
 
     def reset(self) -> None:
-        """Every command has the keys that it came with."""
+        """Give every command its default keys."""
         self._own.clear()
 
     def conflict(self, name: str, key: str) -> str | None:
-        """What else a key does, in words; None if it is free for a command."""
+        """Return what else a key does, in words; None if it is free for a command."""
         key = written(key)
         if key in TAKEN:
             return TAKEN[key]
@@ -75,17 +75,17 @@ class Keys:
         return None
 
     def data(self) -> dict[str, tuple[str, ...]]:
-        """What is to be kept."""
+        """Return what is to be saved."""
         return dict(self._own)
 
 
 def written(key: str) -> str:
-    """A key in the one way that Qt writes it; empty for what is no key."""
+    """Return a key as Qt writes it; "" for what is no key."""
     return QKeySequence(key).toString(QKeySequence.SequenceFormat.PortableText)
 
 
 def read_keys() -> Keys:
-    """The person's keys; those that the commands came with where that makes no sense."""
+    """Read the person's keys; the defaults where they make no sense."""
     kept = personal.read(personal.KEYS)
     kept = {RENAMED.get(name, name): keys for name, keys in kept.items()}
     own = {name: keys for name, keys in kept.items() if isinstance(keys, list)}
@@ -93,7 +93,7 @@ def read_keys() -> Keys:
 
 
 def keep_keys(keys: Keys) -> None:
-    """Keep them for all jobs."""
+    """Save the keys for all jobs."""
     personal.keep(personal.KEYS, keys.data())
 
 
@@ -101,7 +101,7 @@ _current = Keys()
 
 
 def current() -> Keys:
-    """The keys that the window uses."""
+    """Return the keys in use."""
     return _current
 
 
@@ -112,6 +112,6 @@ def use(keys: Keys) -> None:
 
 
 def key_of(name: str) -> str:
-    """A command's first key, for hints; a dash for one that has none."""
+    """Return a command's first key, for hints; a dash if it has none."""
     keys = _current.of(name)
     return shown(keys[0]) if keys else "–"

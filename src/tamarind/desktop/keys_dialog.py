@@ -1,4 +1,4 @@
-"""All keys in one place: what they do, changing them, what is in the way, and a sheet to print."""
+"""The dialog for all keys: what they do, changing them, conflicts, and a sheet to print."""
 
 from __future__ import annotations
 
@@ -27,7 +27,7 @@ from tamarind.desktop.widgets.parts import button, label
 
 
 class KeysDialog(Dialog):
-    """Changes are in force at once; ``changed`` is called after each."""
+    """Uses changes at once; ``changed`` is called after each."""
 
     def __init__(
         self, keys: Keys, changed: Callable[[], object], parent: QWidget | None = None
@@ -75,7 +75,7 @@ class KeysDialog(Dialog):
         self.choose(next(iter(self.rows)))
 
     def choose(self, name: str) -> None:
-        """Have a command chosen."""
+        """Select a command."""
         self.list.setCurrentItem(self.rows[name])
 
     def _fill(self) -> None:
@@ -124,7 +124,7 @@ class KeysDialog(Dialog):
         return [edit.keySequence().toString() for edit in (self.first, self.second)]
 
     def _check(self) -> None:
-        """Say what is in the way of the keys that are typed in."""
+        """Show the conflict of the keys being entered."""
         name = self._name()
         problem = ""
         for key in filter(None, self._wanted() if name else []):
@@ -136,7 +136,7 @@ class KeysDialog(Dialog):
         self._back.setEnabled(name is not None and self._keys.is_own(name))
 
     def keep(self) -> None:
-        """Give the chosen command the keys that are entered."""
+        """Give the selected command the keys that are entered."""
         name = self._name()
         if name is not None and not self.problem.text():
             self._keys.set(name, self._wanted())
@@ -145,7 +145,7 @@ class KeysDialog(Dialog):
             self._changed()
 
     def reset_one(self) -> None:
-        """The chosen command has the keys again that it came with."""
+        """Give the selected command its default keys."""
         name = self._name()
         declared = find(name) if name is not None else None
         if name is None or declared is None:
@@ -164,7 +164,7 @@ class KeysDialog(Dialog):
         self._changed()
 
     def reset_all(self) -> None:
-        """All commands have the keys again that they came with."""
+        """Give all commands their default keys."""
         self._keys.reset()
         for name in self.rows:
             self._name_keys(name)
@@ -180,7 +180,7 @@ class KeysDialog(Dialog):
 
 
 def write_sheet(keys: Keys, path: Path) -> bool:
-    """All keys on a sheet of A4; whether it could be written."""
+    """Write all keys as a PDF sheet of A4; return whether that worked."""
     try:
         path.open("ab").close()
     except OSError:
@@ -197,7 +197,7 @@ def write_sheet(keys: Keys, path: Path) -> bool:
 
 
 def sheet(keys: Keys) -> str:
-    """All keys as HTML, a table for each group."""
+    """Return all keys as HTML, a table for each group."""
     parts = ["<h2>Tamarind keys</h2>"]
     for group, rows in listed(keys.of).items():
         cells = "".join(

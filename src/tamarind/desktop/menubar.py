@@ -1,4 +1,4 @@
-"""The window's menus: a bar, or one button where the window is narrow or a person wants that."""
+"""The window's menus: a bar, or one button where the window is narrow or the person prefers it."""
 
 from __future__ import annotations
 
@@ -15,7 +15,7 @@ NARROW = 1040
 
 
 class MenuBar(QObject):
-    """Shows the same menus in either way; ``compact`` holds all of them."""
+    """Shows the same menus in either form; ``compact`` holds all of them."""
 
     opened = Signal()
 
@@ -44,7 +44,7 @@ class MenuBar(QObject):
 
     @command("Menu bar or compact menu", "View", name="menu_bar_shown")
     def change(self) -> None:
-        """Choose the other way, which is remembered."""
+        """Switch to the other form, which is remembered."""
         personal.keep(personal.MENU_BAR, not personal.read(personal.MENU_BAR))
         self.fit()
 

@@ -1,4 +1,4 @@
-"""Foot pedals in the window: what a press does with the sound, and the dialog to teach them."""
+"""Foot pedals in the window: what a press does with the sound, and the dialog to assign them."""
 
 from __future__ import annotations
 
@@ -33,7 +33,7 @@ TITLES = {
 
 
 class Pedals(QObject):
-    """All pedals that are there. Their presses come in the window's thread."""
+    """All connected pedals; their presses are handled in the window's thread."""
 
     pressed = Signal(object, object)
     changed = Signal()
@@ -59,7 +59,7 @@ class Pedals(QObject):
             QTimer.singleShot(FIRST_LOOK_MS, self, self.look)
 
     def look(self) -> None:
-        """Look for pedals, if devices have come or gone since."""
+        """Look for pedals if devices have come or gone since."""
         there = sorted(path.name for path in FOLDER.glob("event*")) if FOLDER.is_dir() else []
         if there == self._seen:
             return
@@ -71,14 +71,14 @@ class Pedals(QObject):
         self.take_found(find())
 
     def take_found(self, found: FoundPedals) -> None:
-        """Use the pedals that are there."""
+        """Use the pedals that were found."""
         self.problem = found.problem
         for pedal in found.pedals:
             self.add(pedal)
         self.changed.emit()
 
     def add(self, pedal: Pedal) -> None:
-        """Listen to a pedal until it is pulled out."""
+        """Listen to a pedal until it is unplugged."""
         self.pedals.append(pedal)
 
         def listen() -> None:
@@ -90,14 +90,14 @@ class Pedals(QObject):
         self.changed.emit()
 
     def close(self) -> None:
-        """Let go of all."""
+        """Release all pedals."""
         self._look.stop()
         self.repeat.stop()
         for pedal in self.pedals:
             pedal.close()
 
     def teach(self, act: PedalAct | None) -> None:
-        """The next key that is pressed is the one for this act."""
+        """Assign the next key that is pressed to this act."""
         self._teaching = act
         self.changed.emit()
 
@@ -107,12 +107,12 @@ class Pedals(QObject):
         return self._teaching
 
     def set_holds(self, holds: bool) -> None:
-        """Play while a pedal is held, or from one press to the next."""
+        """Set whether to play while a pedal is held, or from one press to the next."""
         self.meaning = Meaning(self.meaning.taught, holds)
         self._keep()
 
     def key_of(self, act: PedalAct) -> str:
-        """Which key of which pedal does something, in words."""
+        """Return which key of which pedal does an act, in words."""
         for pedal in self.pedals:
             for number, code in enumerate(sorted(pedal.codes), 1):
                 if self.meaning.act(pedal.name, pedal.codes, code) is act:
@@ -157,7 +157,7 @@ class Pedals(QObject):
         self._held = None
 
     def skip(self) -> None:
-        """Go forward or back by a step as long as the pedal is down."""
+        """Skip forward or back as long as the pedal is down."""
         by = -SKIP_MS if self._held is PedalAct.BACK else SKIP_MS
         self._player.seek(self._player.position + by)
 
@@ -167,7 +167,7 @@ class Pedals(QObject):
 
 
 class PedalDialog(Dialog):
-    """Which pedals are there, what their keys do, and teaching them by pressing."""
+    """Shows the connected pedals and what their keys do, and assigns them by pressing."""
 
     def __init__(self, pedals: Pedals, parent: QWidget | None = None) -> None:
         super().__init__("Foot pedal", (560, 380), parent, "Foot pedal")
@@ -198,7 +198,7 @@ class PedalDialog(Dialog):
         self.show_state()
 
     def show_state(self) -> None:
-        """Say what is there now."""
+        """Show the current pedals."""
         pedals = self._pedals
         if pedals.teaching is not None:
             said = f"Press the pedal for “{TITLES[pedals.teaching].lower()}” now."
@@ -213,7 +213,7 @@ class PedalDialog(Dialog):
             shown.setText(pedals.key_of(act))
 
     def pretend(self) -> None:
-        """Three buttons that are a pedal for as long as this is open."""
+        """Add three buttons that act as a pedal while the dialog is open."""
         if self._pretended is not None:
             return
         pedal = self._pretended = PretendedPedal()
@@ -228,7 +228,7 @@ class PedalDialog(Dialog):
         self._pedals.add(pedal)
 
     def done(self, result: int) -> None:
-        """Stop waiting for a pedal to be taught, and put away the pretended one."""
+        """Stop assigning, and remove the simulated pedal."""
         self._pedals.changed.disconnect(self.show_state)
         self._pedals.teach(None)
         if self._pretended is not None:

@@ -1,5 +1,5 @@
-"""Where the window is and how large: never larger than the screen leaves, and as it was left on the
-same screens."""
+"""Size and place of the window: never larger than the screen, and remembered for the same
+screens."""
 
 from __future__ import annotations
 
@@ -19,7 +19,7 @@ MOST_KEPT = 12
 
 
 def put(window: QMainWindow) -> None:
-    """Give the window the place that it was left at, or one that the screen has room for."""
+    """Place the window where it was left, or where the screen has room for it."""
     kept = _places().get(screens())
     if not (isinstance(kept, str) and window.restoreGeometry(QByteArray.fromBase64(kept.encode()))):
         room = _room(window)
@@ -31,7 +31,7 @@ def put(window: QMainWindow) -> None:
 
 
 def fit(window: QMainWindow) -> None:
-    """Draw a window in that is larger, with its frame, than the screen leaves."""
+    """Shrink a window that is larger, with its frame, than the screen."""
     if window.isMaximized() or window.isFullScreen():
         return
     room, outer = _room(window), window.frameGeometry()
@@ -57,19 +57,19 @@ def keep(window: QMainWindow) -> None:
 
 
 def _places() -> dict[str, Any]:
-    """Kept places by the layout of the screens."""
+    """Return the kept places by the layout of the screens."""
     kept = personal.read(personal.WINDOW_PLACES)
     return dict(kept)
 
 
 def _room(window: QMainWindow) -> QRect:
-    """What the screen leaves beside panels."""
+    """Return the screen's area without panels."""
     screen = window.screen() or QGuiApplication.primaryScreen()
     return screen.availableGeometry()
 
 
 def screens() -> str:
-    """The layout of the screens that are there."""
+    """Return a description of the current screens."""
     return " ".join(
         f"{g.width()}x{g.height()}+{g.x()}+{g.y()}"
         for g in sorted(

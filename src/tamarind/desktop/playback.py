@@ -1,5 +1,4 @@
-"""The shown recording in the player: as recorded or cleaned, to the sample where that can be; and
-the commands of listening that every page has."""
+"""Play the shown recording, as recorded or cleaned; and the playback commands of every page."""
 
 from __future__ import annotations
 
@@ -22,10 +21,10 @@ STRIP_FOLLOWS_MS = 600
 
 @runtime_checkable
 class Plays(Protocol):
-    """A page that says what is played from it."""
+    """A page that decides what is played."""
 
     def play_or_stop(self) -> None:
-        """What is chosen in it; or stop."""
+        """Play what is selected in the page, or stop."""
 
 
 @runtime_checkable
@@ -33,11 +32,11 @@ class PlaysWords(Protocol):
     """A page with a caret of its own."""
 
     def play_from_caret(self) -> None:
-        """Hear from there."""
+        """Play from the caret."""
 
 
 class Playback(QObject):
-    """Follows what is shown, and what has become known of its sound."""
+    """Follows the shown recording, and what becomes known of its sound."""
 
     def __init__(
         self,
@@ -47,7 +46,7 @@ class Playback(QObject):
         proof: ProofScreen,
         page: Callable[[], object],
     ) -> None:
-        """``page`` tells which page is open."""
+        """``page`` returns the open page."""
         super().__init__(transport)
         self._session, self._player, self._transport = session, player, transport
         self._proof, self._page = proof, page
@@ -65,12 +64,12 @@ class Playback(QObject):
         self.show_recording()
 
     def show_recording(self) -> None:
-        """Another recording is shown."""
+        """Load another recording."""
         self.load(keep_place=False)
         self._transport.refresh()
 
     def load(self, keep_place: bool = True) -> None:
-        """Put the shown recording's sound into the player: as recorded, or cleaned once it is."""
+        """Load the shown recording's sound: as recorded, or cleaned once that is ready."""
         recording = self._session.shown_recording()
         place = self._player.position
         cleaned, path = None, None
@@ -86,19 +85,19 @@ class Playback(QObject):
         self._transport.show_sound(cleaned is not None)
 
     def give_samples(self) -> None:
-        """The decoded sound, once there is one, lets short stretches be played to the sample."""
+        """Give the player the decoded sound, if there is one, so that short stretches are exact."""
         shown = self._session.shown
         if shown is not None:
             self._player.set_samples(self._session.sounds.samples(shown, self._plays_clean))
 
     def listen_clean(self) -> None:
-        """Hear what clean-up would make of the recording."""
+        """Play what clean-up would make of the recording."""
         if not self._transport.wants_clean:
             self._transport.change_sound()
         self._player.play()
 
     def close(self) -> None:
-        """Let go of the sound."""
+        """Release the sound."""
         self._later.stop()
         self._player.stop()
         self._player.load(None)
@@ -132,7 +131,7 @@ class Playback(QObject):
 
     @command("Play from the word at the caret", "Listening", "Ctrl+Return", first=True)
     def play_word(self) -> None:
-        """The caret is that of the page that is open, or that of Proof."""
+        """Play the word at the caret of the open page, or of Proof."""
         page = self._page()
         (page if isinstance(page, PlaysWords) else self._proof).play_from_caret()
 
@@ -174,7 +173,7 @@ class Playback(QObject):
 
     @command("Listen with noise reduction", "Listening", "Alt+C", also="denoise hiss hum filter")
     def clean_sound(self) -> None:
-        """Switch between the sound as recorded and the cleaned one."""
+        """Switch between the recorded and the cleaned sound."""
         self._transport.change_sound()
 
     def _prepared(self, recording_id: int) -> None:

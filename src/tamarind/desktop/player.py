@@ -1,4 +1,4 @@
-"""Playing a recording: exact to the word for the eye, with its pitch kept at any speed.
+"""Play a recording, with times exact to the word and the pitch kept at any speed.
 
 Qt's player works in threads of its own that now and then ask for Python's lock (to look up virtual
 methods of the objects made here). A command called straight from Python holds that lock while it
@@ -31,7 +31,7 @@ LOADED = (
 
 
 class Player(QObject):
-    """One player for the whole window; positions in ms."""
+    """The one player of the window; positions are in ms."""
 
     moved = Signal(int)
     playing_changed = Signal(bool)
@@ -82,27 +82,27 @@ class Player(QObject):
 
     @property
     def position(self) -> int:
-        """Where the playhead is."""
+        """The playhead."""
         return self._position
 
     @property
     def speed(self) -> float:
-        """1.0 for as recorded."""
+        """The speed; 1.0 as recorded."""
         return self._media.playbackRate()
 
     @property
     def is_playing(self) -> bool:
-        """Whether sound is coming out."""
+        """Whether sound is being played."""
         playing = self._media.playbackState() == QMediaPlayer.PlaybackState.PlayingState
         return playing or self._exact.is_active
 
     @property
     def has_recording(self) -> bool:
-        """Whether there is something to play."""
+        """Whether a recording is loaded."""
         return self.path is not None
 
     def load(self, path: Path | None) -> None:
-        """Put a recording in, with the playhead at its start."""
+        """Load a recording, with the playhead at its start."""
         if path == self.path:
             return
         self._stop.emit()
@@ -116,12 +116,12 @@ class Player(QObject):
         self.moved.emit(0)
 
     def set_samples(self, samples: Samples | None) -> None:
-        """The decoded sound of what is loaded (mono, 16 kHz), from which short stretches are
-        played to the sample."""
+        """Set the decoded sound of what is loaded (mono, 16 kHz), from which short stretches are
+        played exactly."""
         self._samples = samples
 
     def play(self, start: int | None = None, end: int | None = None) -> None:
-        """Play from ``start`` (where the playhead is, if None), stopping at ``end``."""
+        """Play from ``start`` (None: the playhead), stopping at ``end``."""
         if self.path is None:
             return
         if self._exact.is_active:
@@ -137,8 +137,8 @@ class Player(QObject):
         self._play.emit()
 
     def play_stretches(self, spans: Sequence[Span]) -> bool:
-        """Play some stretches (ms) in a row without a break, as they would be when what lies
-        between is cut out; the playhead jumps. Whether that can be, which takes decoded sound."""
+        """Play stretches (ms) in a row without gaps, as if what lies between were cut out; return
+        whether that is possible, which needs decoded sound."""
         if self.path is None or self._samples is None or not spans:
             return False
         if sum(end - start for start, end in spans) > LONGEST_MS:
@@ -153,7 +153,7 @@ class Player(QObject):
         return True
 
     def stop(self) -> None:
-        """Stop, with the playhead staying where it is."""
+        """Stop; the playhead stays where it is."""
         self._stop_at = None
         at = self._position
         if self._exact.is_active:
@@ -186,11 +186,11 @@ class Player(QObject):
 
     @property
     def stops_at(self) -> int | None:
-        """Where playing will stop, None if that is the end of the recording."""
+        """Where playing will stop, or None for the end of the recording."""
         return self._exact_end if self._exact.is_active else self._stop_at
 
     def seek(self, position: int) -> None:
-        """Move the playhead; a stretch that is being played goes on from there."""
+        """Move the playhead; a stretch being played goes on from there."""
         position = max(position, 0)
         if self._exact.is_active:
             if position < self._exact_end:
@@ -221,7 +221,7 @@ class Player(QObject):
         self.speed_changed.emit(speed)
 
     def set_volume(self, volume: float) -> None:
-        """Set the volume, from 0 to 1, as loud as the ear finds it."""
+        """Set the volume from 0 to 1, on a scale that sounds even."""
         self.volume = round(min(max(volume, 0.0), 1.0), 2)
         scale = QAudio.VolumeScale
         linear = QAudio.convertVolume(self.volume, scale.CubicVolumeScale, scale.LinearVolumeScale)
@@ -229,7 +229,7 @@ class Player(QObject):
         self.volume_changed.emit(self.volume)
 
     def _tick(self) -> None:
-        """The playhead runs by the clock between the player's own reports, which are far apart."""
+        """Move the playhead by the clock between the player's own reports, which are far apart."""
         if self._exact.is_active:
             self._position = self._exact.position
             self.moved.emit(self._position)
@@ -267,8 +267,8 @@ class Player(QObject):
             self._is_loading = False
 
     def _loaded(self) -> None:
-        """Go where the playhead was put meanwhile; if it does not play already, paused, so that a
-        video shows its frame."""
+        """Go where the playhead was put meanwhile; pause there unless playing, so that a video
+        shows its frame."""
         if self.path is None or not self._is_loading or self._media.mediaStatus() not in LOADED:
             return
         self._is_loading = False

@@ -1,4 +1,4 @@
-"""An editor of text in rows, put together from parts that each do one thing.
+"""An editor of text in rows, made of parts that each do one thing.
 
 ``content`` says what a sheet shows and who writes it; ``shown`` is its text as it stands on the
 screen, ``geometry`` where its rows are, ``caret`` and ``movement`` the place that is worked at,

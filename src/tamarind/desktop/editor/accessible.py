@@ -1,4 +1,4 @@
-"""What a sheet of text tells to screen readers: the row at the caret as text that can be edited."""
+"""Tell screen readers about a sheet: the caret's row is an editable text."""
 
 from __future__ import annotations
 
@@ -15,7 +15,7 @@ _kept: list[QAccessibleWidget] = []
 
 
 class _RowText(QAccessibleTextInterface):
-    """The text of the caret's row; offsets are those of the row."""
+    """The text of the caret's row; offsets are within the row."""
 
     def __init__(self, sheet: Sheet) -> None:
         super().__init__()
@@ -28,15 +28,15 @@ class _RowText(QAccessibleTextInterface):
         return self._sheet.shown.of(self._row()) if self._sheet.rows.row_count() else ""
 
     def characterCount(self) -> int:
-        """How many letters the row has."""
+        """Return the number of characters in the row."""
         return len(self._whole())
 
     def text(self, start: int, end: int) -> str:
-        """A part of the row."""
+        """Return a part of the row."""
         return self._whole()[start:end]
 
     def cursorPosition(self) -> int:
-        """Where in the row the caret is."""
+        """Return the caret's offset in the row."""
         return self._sheet.caret.place[1]
 
     def setCursorPosition(self, position: int) -> None:
@@ -44,7 +44,7 @@ class _RowText(QAccessibleTextInterface):
         self._sheet.caret.set((self._row(), position))
 
     def selectionCount(self) -> int:
-        """Whether something of the row is selected."""
+        """Return 1 if part of the row is selected, else 0."""
         return int(self._sheet.caret.selected_in(self._row()) is not None)
 
     def selection(self, index: int) -> tuple[int, int]:
@@ -57,7 +57,7 @@ class _RowText(QAccessibleTextInterface):
         self._sheet.caret.select((row, start), (row, end))
 
     def addSelection(self, start: int, end: int) -> None:
-        """There is only one selection."""
+        """Select a part of the row, since there is only one selection."""
         self.setSelection(0, start, end)
 
     def removeSelection(self, index: int) -> None:
@@ -65,22 +65,22 @@ class _RowText(QAccessibleTextInterface):
         self._sheet.caret.set(self._sheet.caret.place)
 
     def characterRect(self, offset: int) -> QRect:
-        """Where the caret is, which is all that is asked for in practice."""
+        """Return the caret's area, which is all that screen readers ask for in practice."""
         area = self._sheet.row_geometry.edge_area(self._sheet.caret.place).toAlignedRect()
         return area.translated(self._sheet.viewport().mapToGlobal(QPoint(0, 0)))
 
     def offsetAtPoint(self, point: QPoint) -> int:
-        """The offset in the row at a point of the screen, -1 where another row is."""
+        """Return the offset in the row at a point of the screen, or -1 for another row."""
         here = self._sheet.viewport().mapFromGlobal(point).toPointF()
         place = self._sheet.row_geometry.place_at(here)
         return place[1] if place is not None and place[0] == self._row() else -1
 
     def scrollToSubstring(self, start: int, end: int) -> None:
-        """The row at the caret is in view."""
+        """Do nothing, since the caret's row is in view."""
         self._sheet.row_geometry.show_row(self._row())
 
     def attributes(self, offset: int) -> tuple[str, int, int]:
-        """All of a row looks the same to those who do not see it."""
+        """Return one run without attributes."""
         return "", 0, self.characterCount()
 
 
@@ -92,7 +92,7 @@ class _SheetAccess(QAccessibleWidget):
         sheet.caret.moved.connect(self._caret_moved)
 
     def text(self, kind: QAccessible.Text) -> str:
-        """Name, the row at the caret as the value, and what is known of it."""
+        """Return the name, the caret's row as the value, and its description."""
         if kind is QAccessible.Text.Value:
             return self._row_text.text(0, self._row_text.characterCount())
         if kind is QAccessible.Text.Description:
@@ -100,7 +100,7 @@ class _SheetAccess(QAccessibleWidget):
         return super().text(kind)
 
     def interface_cast(self, kind: QAccessible.InterfaceType) -> Any:
-        """The text of the row."""
+        """Return the text interface."""
         return self._row_text if kind is QAccessible.InterfaceType.TextInterface else None
 
     def _caret_moved(self) -> None:
@@ -110,7 +110,7 @@ class _SheetAccess(QAccessibleWidget):
 
 
 def tell_of_sheets() -> None:
-    """Let Qt know how sheets are told; once for an application."""
+    """Register the interface of sheets with Qt, once for an application."""
     QAccessible.installFactory(_made)
 
 

@@ -1,4 +1,4 @@
-"""The caret of a sheet and what is selected."""
+"""The caret of a sheet and the selection."""
 
 from __future__ import annotations
 
@@ -10,7 +10,7 @@ from tamarind.desktop.editor.shown import ShownText
 
 
 class Caret(QObject):
-    """A place, and the other end of the selection, which is the same place where none is."""
+    """A place, and the other end of the selection; the same place if nothing is selected."""
 
     moved = Signal()
 
@@ -25,7 +25,7 @@ class Caret(QObject):
         """The x that up and down keep to, while nothing else moves the caret."""
 
     def set(self, place: Place, keep_anchor: bool = False, goal: float | None = None) -> None:
-        """Put the caret somewhere and bring it into view; with ``keep_anchor`` select."""
+        """Move the caret and bring it into view; ``keep_anchor`` selects."""
         before = self.place[0]
         self.place = self.bounded(place)
         if not keep_anchor:
@@ -64,11 +64,11 @@ class Caret(QObject):
         self.goal = None
 
     def keep_within(self) -> None:
-        """The rows have changed."""
+        """Move the caret to an existing place after rows have changed."""
         self.place, self.anchor = self.bounded(self.place), self.bounded(self.anchor)
 
     def bounded(self, place: Place) -> Place:
-        """The nearest place that there is."""
+        """Return the nearest existing place."""
         count = self._content.row_count()
         if not count:
             return (0, 0)
@@ -76,13 +76,13 @@ class Caret(QObject):
         return row, min(max(place[1], 0), len(self._shown.of(row)))
 
     def selection(self) -> tuple[Place, Place] | None:
-        """First and last place of what is selected, in order."""
+        """Return first and last place of the selection, in order."""
         if self.place == self.anchor:
             return None
         return min(self.place, self.anchor), max(self.place, self.anchor)
 
     def is_selected(self, place: Place) -> bool:
-        """Whether a place lies in what is selected."""
+        """Whether a place lies in the selection."""
         selection = self.selection()
         return selection is not None and selection[0] <= place < selection[1]
 
@@ -98,7 +98,7 @@ class Caret(QObject):
         )
 
     def selected_text(self) -> str:
-        """What is selected, rows apart by line ends."""
+        """Return the selected text, with line ends between rows."""
         selection = self.selection()
         if selection is None:
             return ""

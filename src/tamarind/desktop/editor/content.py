@@ -1,4 +1,4 @@
-"""What a sheet shows, and who writes what is typed into it."""
+"""What a sheet shows, and who takes what is typed into it."""
 
 from __future__ import annotations
 
@@ -15,7 +15,7 @@ Looks = tuple[tuple[int, int, str], ...]
 
 
 class Space(NamedTuple):
-    """Room above and below a row's text, and the least height of the text itself (px)."""
+    """The space above and below a row's text, and the least height of the text (px)."""
 
     above: float
     below: float
@@ -23,57 +23,58 @@ class Space(NamedTuple):
 
 
 class Content(Protocol):
-    """Rows of text, counted from 0. A text is as it is kept: single spaces, none at the ends."""
+    """Rows of text, counted from 0. Texts are stored with single spaces, none at the ends."""
 
     def row_count(self) -> int:
-        """How many rows there are."""
+        """Return the number of rows."""
 
     def text(self, row: int) -> str:
-        """A row's text."""
+        """Return a row's text."""
 
     def space(self, row: int) -> Space:
-        """The room around a row's text."""
+        """Return the space around a row's text."""
 
     def column(self, width: float) -> tuple[float, float]:
-        """Where the text stands in a sheet of a width (px): its left edge and its own width."""
+        """Return left edge and width (px) of the text in a sheet of a width."""
 
     def line_starts(self, row: int, text: str) -> list[int]:
-        """Where in a row's text new lines begin, besides where the width asks for it."""
+        """Return the offsets at which new lines begin, besides wrapping."""
 
     def looks(self, row: int, text: str) -> Looks:
-        """Stretches of a row that look otherwise than the rest."""
+        """Return the ranges of a row with a format of their own."""
 
     def ink(self, row: int) -> QColor:
-        """The colour of a row's text."""
+        """Return the colour of a row's text."""
 
     def height(self, row: int, letters_a_line: float, line_height: float) -> float:
-        """About how high a row is (px), which nobody has seen yet."""
+        """Estimate the height (px) of a row that nobody has seen yet."""
 
     def heights(self, letters_a_line: float, line_height: float) -> list[float]:
-        """The same of every row."""
+        """Estimate the heights (px) of all rows."""
 
     def description(self, place: Place) -> str:
-        """What is known of a place, for those who do not see it."""
+        """Describe a place for those who do not see it."""
 
 
 class Writer(Protocol):
-    """Takes what is typed; the sheet is refreshed from what has become of the content."""
+    """Takes what is typed; the sheet is refreshed from the changed content."""
 
     @property
     def joins_rows(self) -> bool:
-        """Whether two rows become one where what is between them is taken out."""
+        """Whether two rows are joined if what lies between them is deleted."""
 
     def write(self, first: Place, last: Place, text: str, typed: bool) -> None:
-        """Replace what is between two places; ``typed`` joins with the typing before it."""
+        """Replace what is between two places; with ``typed`` it joins the typing before it for
+        undo."""
 
     def break_row(self, place: Place) -> Place | None:
-        """Enter was pressed; where the caret goes, if anywhere."""
+        """Handle Enter; return where the caret goes, or None."""
 
     def as_one(self) -> AbstractContextManager[None]:
-        """Within, all that is written is one step of undo."""
+        """Make everything written within this context one step of undo."""
 
 
 def guessed_height(letters: int, letters_a_line: float, line_height: float, space: Space) -> float:
-    """A row's height (px) from its length."""
+    """Estimate a row's height (px) from its length."""
     lines = max(-(-letters // letters_a_line), 1)
     return space.above + space.below + max(lines * line_height, space.least)

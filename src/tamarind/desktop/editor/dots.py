@@ -1,5 +1,5 @@
-"""A dotted line under words, from a picture: stroking every dot took longer than the rest of a
-row."""
+"""Draw the dotted line under words from a picture, since drawing each dot took longer than the rest
+of a row."""
 
 from __future__ import annotations
 
@@ -15,7 +15,7 @@ _drawn: dict[tuple[str, float], QPixmap] = {}
 
 
 def draw_dots(painter: QPainter, under: QRectF) -> None:
-    """Dots at the foot of an area, as many as fit whole."""
+    """Draw as many whole dots as fit at the foot of an area."""
     ratio = painter.device().devicePixelRatioF()
     count = min(max(int((under.width() - 2 - WIDTH) // PERIOD) + 1, 1), _LONGEST)
     width = (count - 1) * PERIOD + 2 * WIDTH

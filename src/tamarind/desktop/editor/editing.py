@@ -1,4 +1,4 @@
-"""Typing, taking out, the clipboard, moving a piece of text: what changes the text of a sheet."""
+"""Edit the text of a sheet: typing, deleting, the clipboard, moving text."""
 
 from __future__ import annotations
 
@@ -17,7 +17,7 @@ _COMMANDING = Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.AltModif
 
 
 class Editing:
-    """All that is written goes through ``_replace`` to the writer."""
+    """All edits go through ``_replace`` to the writer."""
 
     def __init__(
         self,
@@ -33,7 +33,7 @@ class Editing:
         self._geometry, self._caret, self._movement = geometry, caret, movement
 
     def insert(self, text: str, typed: bool = True) -> None:
-        """Put text at the caret, in place of what is selected."""
+        """Insert text at the caret, replacing the selection."""
         if not self._content.row_count():
             return
         place = self._caret.place
@@ -43,7 +43,7 @@ class Editing:
         self._replace(first, last, text, typed)
 
     def delete(self, to: Place) -> None:
-        """Take out what is selected, or else what lies between the caret and a place."""
+        """Delete the selection, or else what lies between the caret and a place."""
         if self._caret.selection() is None:
             self._caret.anchor = to
         selection = self._caret.selection()
@@ -51,28 +51,28 @@ class Editing:
             self._replace(*selection, "", True)
 
     def copy(self) -> None:
-        """Put what is selected on the clipboard, a row a line."""
+        """Copy the selection, one row a line."""
         text = self._caret.selected_text()
         if text:
             QGuiApplication.clipboard().setText(text)
 
     def cut(self) -> None:
-        """Copy and remove what is selected."""
+        """Copy and delete the selection."""
         if self._caret.selection():
             self.copy()
             self.insert("", typed=False)
 
     def paste(self) -> None:
-        """Put in what is on the clipboard, on one line."""
+        """Insert the clipboard's text, on one line."""
         self.insert(QGuiApplication.clipboard().text(), typed=False)
 
     def drop(self, place: Place, text: str) -> None:
-        """Put a text in at a place, apart from the words there."""
+        """Insert a text at a place, with spaces between it and the words there."""
         self._caret.set(place)
         self.insert(self.spaced(place, text), typed=False)
 
     def move_selection(self, place: Place) -> None:
-        """Move what is selected to a place outside of it, as one step."""
+        """Move the selection to a place outside of it, as one step."""
         selection = self._caret.selection()
         if selection is None or selection[0] <= place <= selection[1]:
             return
@@ -88,14 +88,14 @@ class Editing:
                 self.drop(place, text)
 
     def spaced(self, place: Place, text: str) -> str:
-        """A text apart from the words around a place."""
+        """Return a text with spaces between it and the words around a place."""
         line = self._shown.of(place[0])
         before = " " if place[1] and not line[place[1] - 1].isspace() else ""
         after = " " if place[1] < len(line) and not line[place[1]].isspace() else ""
         return f"{before}{text}{after}"
 
     def by_key(self, event: QKeyEvent) -> bool:
-        """Edit as a key says; whether it says so."""
+        """Edit as a key says; return whether it is an editing key."""
         key = QKeySequence.StandardKey
         move = self._movement
         if event.matches(key.Copy):
@@ -144,12 +144,12 @@ class Editing:
         self._caret.set((first[0], offset if there == whole else min(offset, len(there))))
 
     def _is_seam(self, first: Place, last: Place) -> bool:
-        """Whether nothing lies between two places but the end of a row."""
+        """Whether only the end of a row lies between two places."""
         return last == (first[0] + 1, 0) and first[1] == len(self._shown.of(first[0]))
 
 
 def _on_one_line(text: str) -> str:
-    """A text with single spaces; one at either end stays, as it keeps words apart."""
+    """Return a text with single spaces; one at either end stays, since it separates words."""
     words = joined(tokens_of(text))
     before = " " if words and text[:1] == " " else ""
     return before + words + (" " if words and text[-1:] == " " else "")

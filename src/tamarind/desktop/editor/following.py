@@ -1,4 +1,4 @@
-"""A sheet follows the sound: the word that is spoken is lit, and its row kept in view."""
+"""Make a sheet follow the sound: the spoken word is highlighted and kept in view."""
 
 from __future__ import annotations
 
@@ -20,14 +20,14 @@ class TextOfSheet(Protocol):
 
     @property
     def transcript(self) -> Transcript:
-        """The text whose words are spoken."""
+        """Return the text whose words are spoken."""
 
     def row_of(self, cue: int) -> int | None:
-        """The row that shows the cue at a place."""
+        """Return the row that shows the cue at an index."""
 
 
 class Following:
-    """Knows the playhead and what is spoken there; ``show`` brings that into view."""
+    """Knows what is spoken at the playhead; ``show`` brings that into view."""
 
     def __init__(
         self,
@@ -35,7 +35,7 @@ class Following:
         geometry: RowGeometry,
         show: Callable[[Heard, int], None] | None = None,
     ) -> None:
-        """``show`` gets what is spoken and its row; without it the row is scrolled to."""
+        """``show`` is called with what is spoken and its row; without it the row is scrolled to."""
         self._text, self._geometry = text, geometry
         self._show = show or (lambda _heard, row: geometry.show_row(row))
         self._held_since = -TYPING_HOLDS_SCROLL_S
@@ -45,15 +45,15 @@ class Following:
         self.heard: Heard | None = None
 
     def reset(self) -> None:
-        """Another recording is shown."""
+        """Start anew with another recording."""
         self.heard = None
 
     def hold(self) -> None:
-        """Somebody works in it: the sheet stays where it is for a while."""
+        """Leave the sheet where it is for a while, since somebody works in it."""
         self._held_since = monotonic()
 
     def set_playhead(self, time: int, playing: bool) -> None:
-        """The sound is at ``time`` (ms)."""
+        """Move the playhead to ``time`` (ms)."""
         before, self.heard = self.heard, None
         self.playhead = time
         place = self._text.transcript.place_at(time)

@@ -1,4 +1,4 @@
-"""Where the rows of a sheet are, and the places in them.
+"""Where the rows of a sheet are, and the places in their text.
 
 Rows are laid out only when they come into view, so that ten thousand of them open at once.
 """
@@ -37,7 +37,7 @@ class _Row:
 
 
 class RowGeometry:
-    """All areas and points are those of the viewport."""
+    """Lays out rows; all areas and points are in viewport coordinates."""
 
     def __init__(
         self, area: QAbstractScrollArea, content: Content, shown: ShownText, font: QFont
@@ -59,12 +59,12 @@ class RowGeometry:
     # What has changed
 
     def reset(self) -> None:
-        """Other contents."""
+        """Lay out other contents."""
         self._rows.clear()
         self._estimate()
 
     def refresh(self, first: int, old_last: int, new_last: int) -> None:
-        """Rows from ``first`` up to ``old_last`` have become those up to ``new_last``."""
+        """Replace the rows [``first``, ``old_last``) by those up to ``new_last``."""
         moved = new_last - old_last
         self._version += 1
         self._rows = {
@@ -81,7 +81,7 @@ class RowGeometry:
         self.measure_visible()
 
     def forget(self, row: int | None = None) -> None:
-        """The looks of a row's text, or of all, have changed but not the text."""
+        """Drop the layout of a row, or of all, after formats have changed but not the text."""
         self._version += 1
         if row is None:
             self._rows.clear()
@@ -89,12 +89,12 @@ class RowGeometry:
             self._rows.pop(row, None)
 
     def set_font(self, font: QFont) -> None:
-        """Another size of the text."""
+        """Set the font of the text."""
         self.font = font
         self.reset()
 
     def resize(self) -> None:
-        """The viewport has another size; lines break anew, the first row in view stays there."""
+        """Break lines for another viewport size; the first row in view stays there."""
         place = self.row_at(0)
         if self.column()[1] == self._estimated_for:
             self._sum()
@@ -107,11 +107,11 @@ class RowGeometry:
     # Where things are
 
     def column(self) -> tuple[float, float]:
-        """The left edge and the width of the text."""
+        """Return left edge and width of the text."""
         return self._content.column(self._area.viewport().width())
 
     def show_row(self, row: int) -> None:
-        """Scroll as little as needed to have a row in view, with some room around it."""
+        """Scroll as little as needed to have a row in view, with some space around it."""
         if not 0 <= row < self._content.row_count():
             return
         self.measure(row)
@@ -125,12 +125,12 @@ class RowGeometry:
         self.measure_visible()
 
     def row_area(self, row: int) -> QRectF:
-        """Where a row is."""
+        """Return the area of a row."""
         top = self._tops[row] - self._area.verticalScrollBar().value()
         return QRectF(0, top, self._area.viewport().width(), self._heights[row])
 
     def text_area(self, row: int) -> QRectF:
-        """Where a row's text is."""
+        """Return the area of a row's text."""
         area = self.row_area(row)
         above, below, _ = self._content.space(row)
         below += self.more_room(row)
@@ -138,11 +138,11 @@ class RowGeometry:
         return QRectF(left, area.top() + above, width, area.height() - above - below)
 
     def span_area(self, row: int, span: tuple[int, int], text: QRectF) -> QRectF:
-        """Where letters of a row are that stand on one line; ``text`` is the row's text area."""
+        """Return the area of letters that stand on one line; ``text`` is the row's text area."""
         return span_in(self.layout(row), span, text)
 
     def edge_area(self, place: Place) -> QRectF:
-        """Where the edge before a letter is, as wide as a caret."""
+        """Return the area of the edge before a letter, as wide as a caret."""
         row, offset = place
         area = self.text_area(row)
         if self.composed_at(row) is not None:
@@ -153,7 +153,7 @@ class RowGeometry:
         return QRectF(area.left() + line_x(line, offset), area.top() + line.y(), 2, line.height())
 
     def row_at(self, y: float) -> int | None:
-        """The row at a height; beyond the ends the first or last."""
+        """Return the row at a height; the first or last beyond the ends."""
         count = self._content.row_count()
         if not count:
             return None
@@ -161,7 +161,7 @@ class RowGeometry:
         return min(max(int(self._tops.searchsorted(at, "right")) - 1, 0), count - 1)
 
     def place_at(self, point: QPointF) -> Place | None:
-        """The place in the text nearest to a point."""
+        """Return the place in the text nearest to a point."""
         row = self.row_at(point.y())
         if row is None:
             return None
@@ -175,7 +175,7 @@ class RowGeometry:
         return row, line.xToCursor(point.x() - area.left())
 
     def visible_rows(self) -> range:
-        """The rows in view."""
+        """Return the rows in view."""
         first = self.row_at(0)
         if first is None:
             return range(0)
@@ -183,11 +183,11 @@ class RowGeometry:
         return range(first, (last if last is not None else first) + 1)
 
     def height_in_view(self) -> int:
-        """The height of the viewport."""
+        """Return the height of the viewport."""
         return self._area.viewport().height()
 
     def update_row(self, row: int) -> None:
-        """Have a row painted anew."""
+        """Repaint a row."""
         if 0 <= row < len(self._heights):
             self._area.viewport().update(self.row_area(row).toAlignedRect())
 
@@ -195,20 +195,20 @@ class RowGeometry:
 
     @property
     def laid_out(self) -> int:
-        """How many rows are laid out now."""
+        """Return how many rows have a layout now."""
         return len(self._rows)
 
     def layout(self, row: int) -> QTextLayout:
-        """A row's text in lines."""
+        """Return the layout of a row's text."""
         return self._made(row).layout
 
     def measure(self, row: int) -> None:
-        """Find a row's true height."""
+        """Compute a row's true height."""
         if self._measure(row):
             self._sum()
 
     def _measure(self, row: int) -> bool:
-        """Find a row's true height; whether it is another than before."""
+        """Compute a row's true height; return whether it has changed."""
         above, below, least = self._content.space(row)
         below += self.more_room(row)
         # Whole pixels, so that a row may be copied from a picture wherever it stands.
@@ -219,7 +219,7 @@ class RowGeometry:
         return True
 
     def measure_visible(self) -> None:
-        """Find the true heights of what is in view, which may bring other rows into it."""
+        """Compute the true heights of the rows in view, which may bring other rows into it."""
         state = (self._version, self.visible_rows(), self.column())
         if state == self._measured:
             return
@@ -284,8 +284,8 @@ class RowGeometry:
 
 
 def letters_seen(painter: QPainter, layout: QTextLayout, text: QRectF) -> tuple[int, int]:
-    """Return the first and last letter of a row that are in view: a paragraph may be higher than
-    the view."""
+    """Return the first and last letter of a row that are in view, since a paragraph may be higher
+    than the view."""
     if not painter.hasClipping():
         return 0, len(layout.text())
     seen = painter.clipBoundingRect()
@@ -302,7 +302,7 @@ def letters_seen(painter: QPainter, layout: QTextLayout, text: QRectF) -> tuple[
 
 
 def span_in(layout: QTextLayout, span: tuple[int, int], text: QRectF) -> QRectF:
-    """Where letters of a row are that stand on one line, in its layout and its text's area."""
+    """Return the area of letters that stand on one line, from a row's layout and text area."""
     line = layout.lineForTextPosition(span[0])
     left, right = sorted((line_x(line, span[0]), line_x(line, span[1])))
     return QRectF(text.left() + left, text.top() + line.y(), right - left, line.height())

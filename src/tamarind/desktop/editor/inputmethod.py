@@ -1,4 +1,4 @@
-"""Text that an input method composes at the caret of a sheet, and what it asks of the text."""
+"""Text composed by an input method at the caret of a sheet."""
 
 from __future__ import annotations
 
@@ -14,7 +14,7 @@ _ASKED = Qt.InputMethodQuery
 
 
 class InputMethod:
-    """What is composed is shown in place; what is committed is inserted."""
+    """Shows what is composed in place; inserts what is committed."""
 
     def __init__(
         self, shown: ShownText, geometry: RowGeometry, caret: Caret, editing: Editing
@@ -24,7 +24,7 @@ class InputMethod:
         geometry.composed_at = self._composed_at
 
     def take(self, event: QInputMethodEvent) -> None:
-        """Something is being composed, or is done."""
+        """Handle an event of the input method."""
         composed = event.preeditString()
         if event.commitString():
             self._shown.composed = ""
@@ -33,7 +33,7 @@ class InputMethod:
         self._geometry.forget(self._caret.place[0])
 
     def answer(self, query: Qt.InputMethodQuery) -> object:
-        """What it asks; None for what any widget answers."""
+        """Answer a query of the input method; None for what any widget answers."""
         row, offset = self._caret.place
         anchor = self._caret.anchor
         if query == _ASKED.ImCursorRectangle:

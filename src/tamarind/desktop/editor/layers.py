@@ -1,4 +1,4 @@
-"""What is drawn under and over the text of a row, in layers; those that every sheet has."""
+"""What is painted under and over the text of a row, in layers; those that every sheet has."""
 
 from __future__ import annotations
 
@@ -19,21 +19,21 @@ EDGE = 9
 
 
 class Layer(Protocol):
-    """One thing that is drawn of a row."""
+    """One thing painted on a row."""
 
     def state(self, row: int) -> object:
-        """All that its drawing depends on, but for the row's text and size; ``CHANGING`` where a
-        picture of it is not worth keeping."""
+        """Return everything that the painting depends on besides the row's text and size;
+        ``CHANGING`` where a cached picture is not worthwhile."""
 
     def paint(self, painter: QPainter, row: int, area: QRectF, text: QRectF) -> None:
-        """Paint it; ``area`` is the row's on the viewport, ``text`` that of its text."""
+        """Paint the layer; ``area`` is the row's in the viewport, ``text`` that of its text."""
 
 
 CHANGING = object()
 
 
 class CaretLayer:
-    """The caret, which flashes while its sheet has the focus."""
+    """The caret, which blinks while its sheet has the focus."""
 
     def __init__(self, sheet: QWidget, geometry: RowGeometry, caret: Caret) -> None:
         self._sheet, self._geometry, self._caret = sheet, geometry, caret
@@ -44,20 +44,20 @@ class CaretLayer:
         caret.moved.connect(self.show)
 
     def show(self) -> None:
-        """It has moved, and is seen at once."""
+        """Show the caret at once after it has moved."""
         self._is_on = True
 
     def wake(self) -> None:
-        """The sheet has the focus."""
+        """Start blinking, since the sheet has the focus."""
         self._is_on = True
         self._flashing.start()
 
     def rest(self) -> None:
-        """The sheet has lost it."""
+        """Hide the caret, since the sheet has lost the focus."""
         self._flashing.stop()
 
     def paint(self, painter: QPainter, row: int, area: QRectF, text: QRectF) -> None:
-        """An upright line."""
+        """Paint an upright line."""
         if row == self._caret.place[0] and self._is_on and self._sheet.hasFocus():
             painter.fillRect(self._geometry.edge_area(self._caret.place), QColor(colours.PULP))
 
@@ -67,14 +67,14 @@ class CaretLayer:
 
 
 def paint_paper(painter: QPainter, viewport: QRectF) -> None:
-    """The sheet of paper that all rows lie on."""
+    """Paint the sheet of paper that all rows lie on."""
     painter.setPen(QPen(QColor(colours.LINE), 1))
     painter.setBrush(QColor(colours.SHEET))
     painter.drawRoundedRect(viewport.adjusted(0.5, 0.5, -0.5, 30), 8, 8)
 
 
 def paint_card(painter: QPainter, area: QRectF, top: float, bottom: float) -> None:
-    """The card that the caret's row lies on."""
+    """Paint the card under the caret's row."""
     card = QRectF(CARD_LEFT, top, area.width() - CARD_LEFT - CARD_RIGHT, bottom - top)
     painter.setPen(QPen(QColor(colours.LEAF), 1.2))
     painter.setBrush(QColor(colours.CARD))

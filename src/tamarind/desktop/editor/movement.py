@@ -1,4 +1,4 @@
-"""Where the caret goes by keys: letters, words, lines, pages, ends."""
+"""Move the caret by keys: letters, words, lines, pages, ends."""
 
 from __future__ import annotations
 
@@ -20,7 +20,7 @@ _PAGE = 0.8
 
 
 class Movement:
-    """Each step is told from where the caret is."""
+    """Computes each step from where the caret is."""
 
     def __init__(
         self, content: Content, shown: ShownText, geometry: RowGeometry, caret: Caret
@@ -29,7 +29,7 @@ class Movement:
         self._geometry, self._caret = geometry, caret
 
     def by_key(self, event: QKeyEvent) -> bool:
-        """Move as a key says; whether it says so. With Shift what lies between is selected."""
+        """Move as a key says, selecting with Shift; return whether it is a movement key."""
         row, _ = self._caret.place
         bottom = self._content.row_count() - 1
         # Where text runs to the left, the key to the right goes back.
@@ -65,7 +65,7 @@ class Movement:
         return False
 
     def step(self, direction: int) -> Place:
-        """The place a letter on (1) or back (-1), in the next row where this one ends."""
+        """Return the place one letter forward (1) or back (-1), across row ends."""
         row, offset = self._caret.place
         layout = self._geometry.layout(row)
         if direction > 0:
@@ -77,7 +77,7 @@ class Movement:
         return (row - 1, len(self._shown.of(row - 1))) if row else self._caret.place
 
     def step_word(self, direction: int) -> Place:
-        """The place a word on or back."""
+        """Return the place one word forward or back."""
         row, offset = self._caret.place
         if offset == (len(self._shown.of(row)) if direction > 0 else 0):
             return self.step(direction)
@@ -97,7 +97,7 @@ class Movement:
         return row, (stop if last_line else stop - 1) if end else line.textStart()
 
     def _goal(self) -> float:
-        """The x on the viewport that up and down keep to."""
+        """Return the x in the viewport that Up and Down keep to."""
         if self._caret.goal is not None:
             return self._caret.goal
         row, offset = self._caret.place

@@ -14,7 +14,7 @@ _LEFT, _RIGHT, _GAP = 26, 28, 10
 
 
 class Overlay(QObject):
-    """One at a time. It belongs to a thing of the content, whose row may change."""
+    """Shows one widget at a time. It belongs to an item of the content, whose row may change."""
 
     def __init__(
         self,
@@ -23,7 +23,7 @@ class Overlay(QObject):
         geometry: RowGeometry,
         row_of: Callable[[int], int | None],
     ) -> None:
-        """``row_of`` tells the row of a thing; None where it is gone."""
+        """``row_of`` returns the row of an item, or None if it is gone."""
         super().__init__(area)
         self._area, self._content, self._geometry = area, content, geometry
         self._row_of = row_of
@@ -33,11 +33,11 @@ class Overlay(QObject):
 
     @property
     def thing(self) -> int | None:
-        """What the widget that is open belongs to."""
+        """The item that the open widget belongs to."""
         return self._open[0] if self._open else None
 
     def open(self, widget: QWidget, thing: int) -> None:
-        """Show a widget below a thing; it closes the one that is open."""
+        """Show a widget below an item, closing the one that is open."""
         self.close()
         self._open = (thing, widget)
         widget.setParent(self._area.viewport())
@@ -45,7 +45,7 @@ class Overlay(QObject):
         self._make_room(thing)
 
     def close(self) -> None:
-        """Close what is open."""
+        """Close the widget."""
         if self._open is not None:
             thing, widget = self._open
             self._open = None
@@ -54,7 +54,7 @@ class Overlay(QObject):
             self._make_room(thing)
 
     def move_to(self, thing: int) -> None:
-        """It belongs to another thing, or the same stands at another place."""
+        """Attach the widget to another item, or to the same one at another place."""
         if self._open is not None:
             before, widget = self._open
             self._open = (thing, widget)
@@ -62,7 +62,7 @@ class Overlay(QObject):
             self._make_room(thing)
 
     def follow(self) -> None:
-        """Move to where its row is now; close where that is gone."""
+        """Move to the item's current row; close if it is gone."""
         if self._open is None or not self._content.row_count():
             return
         thing, widget = self._open

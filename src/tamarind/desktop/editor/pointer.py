@@ -1,4 +1,4 @@
-"""The mouse on a sheet: where the caret goes, what is selected, what is dragged and dropped."""
+"""The mouse on a sheet: placing the caret, selecting, drag and drop."""
 
 from __future__ import annotations
 
@@ -19,7 +19,7 @@ from tamarind.desktop.editor.geometry import RowGeometry
 
 
 class Pointer:
-    """Takes the events of a sheet's viewport."""
+    """Handles the mouse events of a sheet's viewport."""
 
     def __init__(
         self, area: QAbstractScrollArea, geometry: RowGeometry, caret: Caret, editing: Editing
@@ -29,7 +29,7 @@ class Pointer:
         self._pressed: QPointF | None = None
 
     def take(self, event: QEvent) -> bool:
-        """Whether an event is one of the mouse, which has been dealt with then."""
+        """Handle an event; return whether it was one of the mouse."""
         match event:
             case QHelpEvent() if event.type() is QEvent.Type.ToolTip:
                 said = self.told_at(QPointF(event.pos()))
@@ -67,11 +67,11 @@ class Pointer:
         return True
 
     def told_at(self, point: QPointF) -> str:
-        """What is said of a point of the sheet."""
+        """Return the tooltip of a point of the sheet."""
         return ""
 
     def press(self, event: QMouseEvent) -> None:
-        """The caret goes where the pointer is; with Shift the selection is extended."""
+        """Move the caret to the pointer; with Shift extend the selection."""
         place = self.geometry.place_at(event.position())
         if event.button() != Qt.MouseButton.LeftButton or place is None:
             return
@@ -82,14 +82,14 @@ class Pointer:
             self._caret.set(place, keep_anchor=extend)
 
     def release(self, event: QMouseEvent) -> None:
-        """What was selected and not dragged is no longer selected."""
+        """Clear the selection if it was pressed but not dragged."""
         if self._pressed is not None:
             place, self._pressed = self.geometry.place_at(self._pressed), None
             if place is not None:
                 self._caret.set(place)
 
     def move(self, event: QMouseEvent) -> None:
-        """Dragging selects; what is selected is dragged elsewhere."""
+        """Extend the selection, or drag the selected text."""
         if self._pressed is not None:
             moved = (event.position() - self._pressed).manhattanLength()
             if moved >= QApplication.startDragDistance():
@@ -109,7 +109,7 @@ class Pointer:
         drag.exec(Qt.DropAction.CopyAction | Qt.DropAction.MoveAction, Qt.DropAction.MoveAction)
 
     def _drop(self, event: QDropEvent) -> None:
-        """Put it there; with Ctrl, or from elsewhere, as a copy."""
+        """Move the text there; with Ctrl, or from elsewhere, copy it."""
         place = self.geometry.place_at(event.position())
         if place is None:
             return

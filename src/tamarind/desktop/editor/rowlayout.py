@@ -1,4 +1,4 @@
-"""Laying out one row of text in lines of a width."""
+"""Lay out one row of text in lines of a width."""
 
 from __future__ import annotations
 
@@ -12,7 +12,7 @@ LINE_SEPARATOR = "\u2028"
 
 
 def lay_out(layout: QTextLayout, width: float, hanging: float = 0.0) -> float:
-    """Break a layout's text into lines of ``width``; returns the height.
+    """Break a layout's text into lines of ``width``; return the height.
 
     Where the width alone breaks a line, what is left of it is set in by ``hanging``.
     """
@@ -36,6 +36,6 @@ def lay_out(layout: QTextLayout, width: float, hanging: float = 0.0) -> float:
 
 
 def line_x(line: QTextLine, offset: int) -> float:
-    """Where a line has the edge before the character at ``offset``."""
+    """Return the x of the edge before the character at ``offset`` in a line."""
     x: Any = line.cursorToX(offset)
     return float(x[0] if isinstance(x, tuple) else x)

@@ -1,4 +1,4 @@
-"""Pictures of the rows of a sheet, each drawn anew only when something in it has changed.
+"""Cache pictures of the rows of a sheet, each drawn again only when it has changed.
 
 A keystroke changes one row of those in view, and scrolling brings in a few: the others are copied.
 """
@@ -20,7 +20,8 @@ MOST_VIEWS = 4
 
 
 class RowPictures:
-    """Told by what lays a row out, which goes with the row when others come before it."""
+    """Pictures by the object that lays a row out, which stays with it when rows are inserted
+    before."""
 
     def __init__(self) -> None:
         self._kept: dict[object, tuple[object, QImage]] = {}
@@ -28,7 +29,7 @@ class RowPictures:
     def draw(
         self, painter: QPainter, row: object, state: object, area: QRectF, paint: Paint
     ) -> bool:
-        """Draw a row where it is on the viewport; ``state`` is all that its look depends on.
+        """Draw a row in the viewport; ``state`` is everything that its look depends on.
 
         Not where the pixels of the screen are no whole part of the window's: a picture would be
         blurred there.
@@ -41,7 +42,7 @@ class RowPictures:
         return True
 
     def prepare(self, row: object, state: object, area: QRectF, ratio: float, paint: Paint) -> bool:
-        """Have the picture of a row at hand; whether it had to be drawn."""
+        """Make the picture of a row; return whether it had to be drawn."""
         state = (state, area.width(), area.height(), ratio, colours.SHEET)
         kept = self._kept.get(row)
         if kept is not None and kept[0] == state:
@@ -50,8 +51,8 @@ class RowPictures:
         return True
 
     def drop_all_but(self, rows: set[object], view: QRectF, ratio: float) -> None:
-        """Keep no more than there is room for; ``rows`` are in ``view``, whose every point has
-        ``ratio`` pixels across."""
+        """Drop pictures for which there is no room; ``rows`` are in ``view``, with ``ratio`` device
+        pixels a point."""
         most = MOST_VIEWS * view.width() * view.height() * ratio**2
         if sum(image.width() * image.height() for _, image in self._kept.values()) > most:
             self._kept = {row: kept for row, kept in self._kept.items() if row in rows}

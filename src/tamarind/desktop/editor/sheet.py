@@ -34,7 +34,7 @@ AHEAD = 6
 
 
 class Sheet(QAbstractScrollArea):
-    """Has the parts of an editor and gives each the events that are for it."""
+    """Combines the parts of the editor and gives each its events."""
 
     def __init__(
         self, content: Content, shown: ShownText, writer: Writer, font: QFont, name: str
@@ -78,19 +78,19 @@ class Sheet(QAbstractScrollArea):
         self.viewport().update()
 
     def refresh(self, first: int, old_last: int, new_last: int) -> None:
-        """Rows from ``first`` up to ``old_last`` have become those up to ``new_last``."""
+        """Replace the rows [``first``, ``old_last``) by those up to ``new_last``."""
         self.shown.arrive()
         self.row_geometry.refresh(first, old_last, new_last)
         self.caret.keep_within()
         self.viewport().update()
 
     def restyle(self) -> None:
-        """Texts look otherwise, but are the same."""
+        """Repaint after formats have changed but not the texts."""
         self.row_geometry.forget()
         self.viewport().update()
 
     def set_text_font(self, font: QFont) -> None:
-        """Another size of the text."""
+        """Set the font of the text."""
         self.row_geometry.set_font(font)
         self.viewport().update()
 
@@ -101,45 +101,45 @@ class Sheet(QAbstractScrollArea):
     # Events
 
     def resizeEvent(self, event: QResizeEvent) -> None:
-        """Lines break anew."""
+        """Break lines for the new width."""
         super().resizeEvent(event)
         self.row_geometry.resize()
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        """Movement and editing as in any text; all else goes on to the window."""
+        """Move and edit as in any text; pass all other keys on to the window."""
         is_ours = self.rows.row_count() and (
             self.movement.by_key(event) or self.editing.by_key(event)
         )
         event.setAccepted(bool(is_ours))
 
     def viewportEvent(self, event: QEvent) -> bool:
-        """The mouse, and what is dragged."""
+        """Handle the mouse and drag and drop."""
         return self.pointer.take(event) or super().viewportEvent(event)
 
     def focusInEvent(self, event: QFocusEvent) -> None:
-        """The caret shows."""
+        """Show the caret."""
         self._caret_layer.wake()
         self.viewport().update()
 
     def focusOutEvent(self, event: QFocusEvent) -> None:
-        """The caret hides."""
+        """Hide the caret."""
         self._caret_layer.rest()
         self.viewport().update()
 
     def inputMethodEvent(self, event: QInputMethodEvent) -> None:
-        """Something is composed at the caret."""
+        """Handle composing at the caret."""
         if self.rows.row_count():
             self._input.take(event)
             self.updateMicroFocus()
             self.viewport().update()
 
     def inputMethodQuery(self, query: Qt.InputMethodQuery) -> object:
-        """What an input method asks of the text around the caret."""
+        """Answer what an input method asks of the text around the caret."""
         answer = self._input.answer(query) if self.rows.row_count() else None
         return super().inputMethodQuery(query) if answer is None else answer
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        """Rows in view, from the ground up."""
+        """Paint the rows in view, from the ground up."""
         geometry = self.row_geometry
         geometry.measure_visible()
         view = QRectF(self.viewport().rect())
@@ -163,8 +163,7 @@ class Sheet(QAbstractScrollArea):
         self._ahead.start()
 
     def _draw_ahead(self) -> None:
-        """While there is nothing to do, the rows below those in view are drawn, one at a time: who
-        scrolls finds them."""
+        """Draw rows below those in view when idle, one at a time, for whoever scrolls next."""
         geometry, ratio = self.row_geometry, self.viewport().devicePixelRatioF()
         if ratio != int(ratio) or not self.isVisible():
             return
@@ -180,7 +179,8 @@ class Sheet(QAbstractScrollArea):
                 return
 
     def _state(self, row: int) -> tuple[object, ...] | None:
-        """All that the look of a row depends on; None where it changes all the time."""
+        """Return everything that the look of a row depends on; None where it changes all the
+        time."""
         if row == self.caret.place[0]:
             return None
         states = [layer.state(row) for layer in (*self.under, *self.over)]
@@ -189,7 +189,7 @@ class Sheet(QAbstractScrollArea):
         return (*states, self.rows.ink(row).rgb(), self.caret.selected_in(row))
 
     def _paint_row(self, row: int, painter: QPainter, area: QRectF) -> None:
-        """A row from the ground up, wherever it is to stand."""
+        """Paint a row from the ground up, at any place."""
         geometry = self.row_geometry
         text = geometry.text_area(row)
         text.translate(0, area.top() - geometry.row_area(row).top())

@@ -1,4 +1,4 @@
-"""The commands of the Excerpts page, which is built when it is opened or one is given."""
+"""The commands of the Excerpts page, which is built when first needed."""
 
 from __future__ import annotations
 
@@ -12,7 +12,7 @@ if TYPE_CHECKING:
 
 
 class ExcerptCommands:
-    """Each is done by the page."""
+    """Passes each command on to the page."""
 
     def __init__(self, page: Callable[[], ExcerptsScreen]) -> None:
         self._page = page

@@ -1,4 +1,4 @@
-"""What is known of the chosen excerpt, and what can be done with it."""
+"""The details of the chosen excerpt, and what can be done with it."""
 
 from __future__ import annotations
 
@@ -16,7 +16,7 @@ WIDTH = 286
 
 
 class ExcerptDetails(QWidget):
-    """Name, tags and note are kept as they are typed."""
+    """Name, tags and note, kept as they are typed."""
 
     play_asked = Signal()
     source_asked = Signal()
@@ -76,7 +76,7 @@ class ExcerptDetails(QWidget):
             field.editingFinished.connect(session.texts.close_edit_group)
 
     def show_excerpt(self, one: Chosen | None) -> None:
-        """Show an excerpt; what is being typed in stays."""
+        """Show an excerpt; a field being typed in stays."""
         self._fills = True
         other = one is None or one.key != self._key
         self._key = None if one is None else one.key
@@ -136,7 +136,7 @@ class ExcerptDetails(QWidget):
 
 
 def warning_of(session: Session, one: Chosen) -> str:
-    """What has become of an excerpt's words, if anything."""
+    """Return what is wrong with an excerpt's words, if anything."""
     if not one.quote:
         return "Its words are gone from the text."
     if session.excerpts.is_changed(one.key):

@@ -1,4 +1,4 @@
-"""The list of excerpts, in their order, which is changed by dragging or by key."""
+"""The list of excerpts, ordered by dragging or by key."""
 
 from __future__ import annotations
 
@@ -25,7 +25,7 @@ _KEY, _ABOUT, _WARNS = (Qt.ItemDataRole.UserRole + number for number in range(3)
 
 
 class ExcerptList(QListWidget):
-    """Rows are spoken of by the keys of their excerpts."""
+    """Rows are given by the keys of their excerpts."""
 
     chosen = Signal(object)
     moved = Signal(object, object)
@@ -46,7 +46,7 @@ class ExcerptList(QListWidget):
         self._fills = False
 
     def show_excerpts(self, found: Sequence[tuple[Chosen, str]], current: Key | None) -> None:
-        """Those that are shown, each with what is wrong with it, if anything."""
+        """Show excerpts, each with what is wrong with it, if anything."""
         self._fills = True
         self.clear()
         for number, (one, warning) in enumerate(found, 1):
@@ -68,7 +68,7 @@ class ExcerptList(QListWidget):
         self._fills = False
 
     def choose(self, key: Key) -> None:
-        """Another one is the chosen one; nobody is told."""
+        """Select an excerpt without emitting a signal."""
         keys = self.keys()
         if key in keys and key != self.current_key():
             self._fills = True
@@ -76,11 +76,11 @@ class ExcerptList(QListWidget):
             self._fills = False
 
     def keys(self) -> list[Key]:
-        """The excerpts in the order of their rows."""
+        """Return the keys of the excerpts in the order of their rows."""
         return [tuple(self.item(row).data(_KEY)) for row in range(self.count())]
 
     def current_key(self) -> Key | None:
-        """The chosen one."""
+        """Return the key of the selected excerpt."""
         item = self.currentItem()
         if item is None:
             return None
@@ -88,7 +88,7 @@ class ExcerptList(QListWidget):
         return recording, number
 
     def move_current(self, step: int) -> None:
-        """The chosen one up or down among those that are shown."""
+        """Move the selected excerpt up or down among those shown."""
         keys, key = self.keys(), self.current_key()
         if key is None:
             return
@@ -99,7 +99,7 @@ class ExcerptList(QListWidget):
             self.moved.emit(key, keys[new + 1] if new + 1 < len(keys) else None)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        """Enter plays, Delete takes out, Ctrl with the arrows moves."""
+        """Play with Enter, remove with Delete, move with Ctrl and the arrows."""
         key = self.current_key()
         control = bool(event.modifiers() & Qt.KeyboardModifier.ControlModifier)
         steps = {Qt.Key.Key_Up: -1, Qt.Key.Key_Down: 1}
@@ -113,7 +113,7 @@ class ExcerptList(QListWidget):
             super().keyPressEvent(event)
 
     def dropEvent(self, event: QDropEvent) -> None:
-        """Dropped elsewhere in the list."""
+        """Reorder what was dragged within the list."""
         key = self.current_key()
         index = self.indexAt(event.position().toPoint())
         if key is None or event.source() is not self:
@@ -134,7 +134,7 @@ class ExcerptList(QListWidget):
 
 
 class _Delegate(QStyledItemDelegate):
-    """Name above, where it is from below."""
+    """Paints the name, with the source below it."""
 
     def paint(
         self,

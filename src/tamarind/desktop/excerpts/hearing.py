@@ -1,4 +1,4 @@
-"""Hearing excerpts: one, with its cuts, or all in their order."""
+"""Play excerpts: one with its cuts, or all in order."""
 
 from __future__ import annotations
 
@@ -19,7 +19,7 @@ PATIENCE = 50
 
 
 class ExcerptHearing(QObject):
-    """What is cut out is jumped over without a break where the decoded sound is at hand."""
+    """Skips cuts without a gap where the decoded sound is in the cache."""
 
     reached = Signal(object)
     """An excerpt is heard now."""
@@ -47,7 +47,7 @@ class ExcerptHearing(QObject):
         self._begin()
 
     def stop(self) -> None:
-        """No more."""
+        """Stop playing."""
         self._waiting.clear()
         self._spans = []
         if self._player.is_playing:
@@ -55,7 +55,7 @@ class ExcerptHearing(QObject):
 
     @property
     def is_going_on(self) -> bool:
-        """Whether something of this is heard."""
+        """Whether an excerpt is being played."""
         return bool(self._spans or self._waiting)
 
     def _next(self, start: int | None = None) -> None:
@@ -74,7 +74,7 @@ class ExcerptHearing(QObject):
             return
 
     def _begin(self) -> None:
-        """Once the recording's sound is in the player."""
+        """Begin once the recording's sound is in the player."""
         if not self._spans:
             return
         shown = self._session.shown

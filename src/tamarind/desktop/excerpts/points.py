@@ -1,4 +1,4 @@
-"""The in and out points of an excerpt in its sound, enlarged: dragged, or moved by key."""
+"""The in and out points of an excerpt in its enlarged waveform, moved by mouse or key."""
 
 from __future__ import annotations
 
@@ -23,14 +23,14 @@ _HEAD, _WORDS = 22, 26
 
 
 class EndPoint(IntEnum):
-    """Where an excerpt begins, and where it ends."""
+    """The in point or the out point."""
 
     IN = 0
     OUT = 1
 
 
 class EndPoints(QWidget):
-    """The sound around both points side by side; what is kept is green."""
+    """The waveform around both points side by side; what is kept is green."""
 
     moved = Signal(int, int)
     """Other points (ms)."""
@@ -59,12 +59,12 @@ class EndPoints(QWidget):
         self.update()
 
     def area(self, point: EndPoint) -> QRectF:
-        """Where one of the points is drawn."""
+        """Return the area of one of the points."""
         half = (self.width() - GAP) / 2
         return QRectF(point * (half + GAP), 0, half, self.height())
 
     def x_at(self, point: EndPoint, time: int) -> float:
-        """Where a time is, in pixels."""
+        """Return the x (px) of a time."""
         area = self.area(point)
         return area.left() + (time - self._middles[point] + AROUND_MS) / (2 * AROUND_MS) * (
             area.width()
@@ -78,7 +78,7 @@ class EndPoints(QWidget):
     # Painting
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        """Both points with their words."""
+        """Paint both points with their words."""
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         for point in EndPoint:
@@ -159,25 +159,25 @@ class EndPoints(QWidget):
     # What is done
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        """Take the point of the half that is pressed."""
+        """Take the point in the half that is pressed."""
         self._chosen = EndPoint.OUT if event.position().x() > self.width() / 2 else EndPoint.IN
         self._held = self._shown is not None
         self._move_to(self._time(self._chosen, event.position().x()))
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
-        """Drag it."""
+        """Drag the point."""
         if self._held:
             self._move_to(self._time(self._chosen, event.position().x()))
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
-        """It stays where it is, and what it is in comes to the middle."""
+        """Drop the point, and centre the view on it."""
         if self._held:
             self._held = False
             self.released.emit()
             self.show_excerpt(self._shown)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        """Arrows choose and move, Enter plays what is next to the point."""
+        """Choose and move points with the arrows, play with Enter."""
         key, one = event.key(), self._shown
         large = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
         if key in (Qt.Key.Key_Up, Qt.Key.Key_Down):

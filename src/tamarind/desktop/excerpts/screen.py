@@ -38,7 +38,7 @@ ALL, SHOWN = "all recordings", "the shown recording"
 
 
 class ExcerptsScreen(QWidget):
-    """Whatever is chosen in one of its parts is chosen in all."""
+    """Keeps the selection the same in all parts."""
 
     source_asked = Signal(int, int)
     """Show a recording's text at a time (ms)."""
@@ -133,7 +133,7 @@ class ExcerptsScreen(QWidget):
         self.hearing.reached.connect(self.choose)
 
     def showEvent(self, event: object) -> None:
-        """What has changed meanwhile shows now."""
+        """Show what has changed meanwhile."""
         if self._is_stale:
             self.refresh()
 
@@ -161,7 +161,7 @@ class ExcerptsScreen(QWidget):
         self._show_current()
 
     def choose(self, key: Key) -> None:
-        """Make an excerpt the one that is worked on."""
+        """Select an excerpt in all parts."""
         if key == self.current:
             return
         self.current = key
@@ -171,13 +171,13 @@ class ExcerptsScreen(QWidget):
         self.sequence.go_to(key)
 
     def take(self, key: Key) -> None:
-        """An excerpt that has just been kept is the chosen one."""
+        """Select an excerpt that has just been kept."""
         self.current = key
         self._stale()
 
     def play_or_stop(self, start: int | None = None) -> None:
-        """The chosen excerpt, from a time (ms) on or from its beginning; where none is chosen, the
-        recording."""
+        """Play the chosen excerpt, from a time (ms) or its beginning; the recording if none is
+        chosen."""
         if self._player.is_playing:
             self.hearing.stop()
         elif self.current is not None:
@@ -239,7 +239,7 @@ class ExcerptsScreen(QWidget):
         session.export_queue.add([(order, ())])
 
     def show_source(self) -> None:
-        """The chosen excerpt in the text that it is of."""
+        """Show the chosen excerpt in the text that it is from."""
         one = self._current()
         if one is not None:
             words = words_of(one.document.transcript, one.excerpt)

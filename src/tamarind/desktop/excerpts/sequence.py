@@ -1,4 +1,4 @@
-"""The sequence: excerpts as one text, in which what is chosen is cut out, parted and moved."""
+"""The sequence: excerpts as one text, in which words are cut, split and moved."""
 
 from __future__ import annotations
 
@@ -23,7 +23,7 @@ TEXT_SIZE = 19
 
 @dataclass(frozen=True, slots=True)
 class Said:
-    """A word of the sequence: where its letters stand, and whose it is."""
+    """A word of the sequence: its range of letters, and its excerpt."""
 
     first: int
     last: int
@@ -33,7 +33,7 @@ class Said:
 
 
 class SequenceSheet(QTextEdit):
-    """Read by caret; the keys that cut are its own."""
+    """A read-only text with a caret; Delete, Enter and Ctrl with the arrows edit the excerpts."""
 
     chosen = Signal(object)
     taken_out = Signal(object, int, int)
@@ -59,7 +59,7 @@ class SequenceSheet(QTextEdit):
         self.cursorPositionChanged.connect(self._caret_moved)
 
     def show_excerpts(self, found: Sequence[Chosen]) -> None:
-        """Their texts one under the other; the caret keeps its place as far as it can."""
+        """Show excerpts one under the other; the caret keeps its place as far as possible."""
         self._fills = True
         at = self.textCursor().position()
         held = self.word_at(at)
@@ -84,7 +84,7 @@ class SequenceSheet(QTextEdit):
         self._fills = False
 
     def mark(self, key: Key | None) -> None:
-        """Show which excerpt is worked on."""
+        """Highlight the selected excerpt."""
         place = next((first for first, of in self._heads if of == key), None)
         marks = []
         if place is not None:
@@ -97,7 +97,7 @@ class SequenceSheet(QTextEdit):
         self.setExtraSelections(marks)
 
     def go_to(self, key: Key) -> None:
-        """The caret to an excerpt, unless it is there."""
+        """Move the caret to an excerpt, unless it is there."""
         if self.key_at(self.textCursor().position()) == key:
             return
         place = next((first for first, of in self._heads if of == key), None)
@@ -110,17 +110,17 @@ class SequenceSheet(QTextEdit):
             self.ensureCursorVisible()
 
     def key_at(self, position: int) -> Key | None:
-        """The excerpt at a place of the text."""
+        """Return the excerpt at a position of the text."""
         at = bisect_right([first for first, _ in self._heads], position)
         return self._heads[at - 1][1] if at else None
 
     def word_at(self, position: int) -> Said | None:
-        """The word at a place, or the one before it."""
+        """Return the word at a position, or the one before it."""
         at = bisect_right(self._starts, position)
         return self._words[at - 1] if at else None
 
     def chosen_words(self) -> list[Said]:
-        """Those that something is selected of; without a selection the one at the caret."""
+        """Return the words in the selection; without one the word at the caret."""
         cursor = self.textCursor()
         if not cursor.hasSelection():
             word = self.word_at(cursor.position())
@@ -130,7 +130,8 @@ class SequenceSheet(QTextEdit):
         return [word for word in self._words if word.last > start and word.first < end]
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        """Delete cuts or takes back, Enter parts, Ctrl with the arrows moves, the space plays."""
+        """Cut or restore with Delete, split with Enter, move with Ctrl and the arrows, play with
+        Space."""
         key = event.key()
         control = bool(event.modifiers() & Qt.KeyboardModifier.ControlModifier)
         steps = {Qt.Key.Key_Up: -1, Qt.Key.Key_Down: 1}
@@ -214,5 +215,5 @@ class SequenceSheet(QTextEdit):
 
 
 def _units(text: str) -> int:
-    """How many places of a document a text takes: they are counted in UTF-16 units."""
+    """Return the length of a text in UTF-16 units, in which documents of Qt count."""
     return len(text.encode("utf-16-le", "surrogatepass")) // 2

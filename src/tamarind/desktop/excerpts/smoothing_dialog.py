@@ -1,4 +1,4 @@
-"""Cuts that are proposed for an excerpt, to be seen, heard and ticked."""
+"""The dialog with proposed cuts for an excerpt, to be seen, heard and ticked."""
 
 from __future__ import annotations
 
@@ -19,7 +19,7 @@ WHERE_WIDTH = 110
 
 
 class SmoothingDialog(TickedDialog):
-    """What is heard is the excerpt with the cuts that are ticked."""
+    """Plays the excerpt with the ticked cuts."""
 
     def __init__(
         self,
@@ -50,16 +50,16 @@ class SmoothingDialog(TickedDialog):
         self.finished.connect(lambda _result: hearing.stop())
 
     def chosen(self) -> list[Span]:
-        """The cuts that are ticked."""
+        """Return the ticked cuts."""
         return [self._spans[row] for row in self.rows.ticked()]
 
     def hear(self) -> None:
-        """The excerpt as it would be."""
+        """Play the excerpt with the ticked cuts."""
         made: Excerpt = self._one.excerpt
         for start, end in self.chosen():
             made = made.with_cut(start, end)
         self._hearing.hear_spans(self._one.recording.id, made.spans)
 
     def hear_now(self) -> None:
-        """The excerpt without these cuts."""
+        """Play the excerpt without these cuts."""
         self._hearing.hear_spans(self._one.recording.id, self._one.excerpt.spans)

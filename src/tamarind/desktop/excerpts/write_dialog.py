@@ -1,4 +1,4 @@
-"""Which files to make of excerpts, and where."""
+"""The dialog that asks which files to make of excerpts, and where."""
 
 from __future__ import annotations
 
@@ -30,7 +30,7 @@ MOST_NAMES = 4
 
 
 class WriteDialog(Dialog):
-    """The button says how many files it will be; what was chosen is chosen the next time."""
+    """Shows the number of files on its button; choices are remembered."""
 
     def __init__(
         self,
@@ -91,7 +91,7 @@ class WriteDialog(Dialog):
         self.body.addStretch(1)
 
     def options(self) -> ExcerptOptions:
-        """What is chosen."""
+        """Return the choices."""
         kinds = tuple(kind for kind, box in self.kinds.items()
                       if box.isChecked() and box.isEnabled())  # fmt: skip
         return ExcerptOptions(

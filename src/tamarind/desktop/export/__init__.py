@@ -1,1 +1,1 @@
-"""Export: choose documents, see exactly what will be written, write it."""
+"""The Export page: choose documents, see exactly what will be written, write it."""

@@ -11,7 +11,7 @@ if TYPE_CHECKING:
 
 
 class ExportCommands:
-    """Each acts on the page of its window."""
+    """Passes each command on to the page of its window."""
 
     def __init__(self, window: MainWindow) -> None:
         self._window = window

@@ -1,4 +1,5 @@
-"""Whether everybody can follow the recordings: what is missing, and the way to it."""
+"""The Accessibility dialog: what recordings lack for everybody to follow them, and the way to
+it."""
 
 from __future__ import annotations
 
@@ -25,7 +26,7 @@ MARKS = {Answer.DONE: "✓", Answer.MISSING: "to do", Answer.NEEDLESS: "–"}
 
 
 class EverybodyDialog(Dialog):
-    """``mend_asked`` names a command, for the recording that is shown then."""
+    """``mend_asked`` is emitted with the name of a command for the shown recording."""
 
     mend_asked = Signal(str)
 
@@ -65,12 +66,12 @@ class EverybodyDialog(Dialog):
         self._count()
 
     def done(self, result: int) -> None:
-        """Checks have nobody to tell any more."""
+        """Disconnect from the checks."""
         self._checking.changed.disconnect(self._checked)
         super().done(result)
 
     def found(self, recording: Recording) -> list[Criterion]:
-        """The points of a recording as they are now."""
+        """Return the criteria of a recording with their current answers."""
         session = self._session
         document = session.texts.document(recording.id)
         musts = [one for one in self._checking.findings(recording.id)
@@ -91,7 +92,7 @@ class EverybodyDialog(Dialog):
         return points(document.transcript, document.descriptions, looked)
 
     def ask_report(self) -> None:
-        """Ask where to, and write all points of all recordings as a page."""
+        """Ask for a file, and write the report of all recordings."""
         path = self._session.store.path.with_name("Accessibility check.html")
         name, _ = QFileDialog.getSaveFileName(
             self, "Write the report", str(path), "Web page (*.html)"
@@ -100,7 +101,7 @@ class EverybodyDialog(Dialog):
             self.write_report(Path(name))
 
     def write_report(self, path: Path) -> None:
-        """Write it; what cannot be written is told."""
+        """Write the report; a failure is told."""
         found = [(one.name, self.found(one)) for one in self._there]
         try:
             write_whole(path, report(f"{self._session.name}: accessibility check", found).encode())

@@ -1,4 +1,4 @@
-"""What Export has made beside documents: videos, web pages, recordings with chapters."""
+"""Order what Export makes besides documents: videos, web pages, recordings with chapters."""
 
 from __future__ import annotations
 
@@ -24,13 +24,13 @@ if TYPE_CHECKING:
 
 
 class Orders:
-    """Puts what was chosen in a dialog into the queue; what is there already is asked about."""
+    """Puts the choices of a dialog into the queue, asking before files are overwritten."""
 
     def __init__(self, session: Session, screen: ExportScreen) -> None:
         self._session, self._screen = session, screen
 
     def make_videos(self, dialog: VideosDialog) -> None:
-        """Make what was chosen; what is there already is asked about."""
+        """Queue the chosen videos."""
         orders = dialog.orders()
         there = [order.target.name for order in orders if order.target.exists()]
         if there and not may_replace(there, self._screen):
@@ -41,7 +41,7 @@ class Orders:
         self._session.export_queue.add(work)
 
     def make_pages(self, dialog: PagesDialog) -> None:
-        """Make what was chosen; what is there already is asked about."""
+        """Queue the chosen pages."""
         orders = dialog.orders()
         there = [str(order.page.relative_to(dialog.folder)) for order in orders
                  if order.page.exists()]  # fmt: skip
@@ -68,7 +68,7 @@ class Orders:
             session.export_queue.add([(ChapterOrder(recording.path, target, found), ())])
 
     def _side_files(self, order: VideoOrder) -> list[tuple[Path, Callable[[], bytes]]]:
-        """The captions of a video as files beside it, named by the pattern."""
+        """Return the captions of a video as files beside it, named by the pattern."""
         session = self._session
         recording = next(r for r in session.recordings.all() if r.path == order.source)
         options = replace(

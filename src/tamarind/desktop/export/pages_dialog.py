@@ -1,4 +1,4 @@
-"""Which recordings become web pages to publish, and where."""
+"""The dialog that asks which recordings become web pages, and where."""
 
 from __future__ import annotations
 
@@ -19,7 +19,7 @@ from tamarind.translation.tracks import as_transcript
 
 
 class PagesDialog(Dialog):
-    """A folder for each, or one file where there is nothing but sound."""
+    """Makes a folder for each page, or one file where there is only sound."""
 
     def __init__(self, session: Session, folder: Path, parent: QWidget | None) -> None:
         super().__init__("Pages to publish", (620, 460), parent, "Pages to publish")
@@ -59,7 +59,7 @@ class PagesDialog(Dialog):
         self._follow()
 
     def orders(self) -> list[PageOrder]:
-        """One for each recording that is ticked."""
+        """Return an order for each ticked recording."""
         session = self._session
         found = []
         for one in self._ticked():

@@ -1,4 +1,4 @@
-"""What to write: recordings, documents, languages, how files are named and encoded."""
+"""The choices of Export: recordings, documents, languages, file names, encoding."""
 
 from __future__ import annotations
 
@@ -67,7 +67,7 @@ MARKS = {"no byte-order mark": False, "byte-order mark": True}
 
 
 class ExportPanel(QWidget):
-    """Every choice is kept with the job."""
+    """Keeps every choice with the job."""
 
     changed = Signal()
     folder_asked = Signal()
@@ -119,7 +119,7 @@ class ExportPanel(QWidget):
         self._follow()
 
     def _make_options(self, session: Session) -> None:
-        """Make what says how documents are written."""
+        """Make the fields that say how documents are written."""
         self.side_by_side = QCheckBox("Languages side by side")
         self.word_times = QCheckBox("Word times")
         self.voices = QCheckBox("Speakers")
@@ -147,7 +147,7 @@ class ExportPanel(QWidget):
         set_tone(self.timecode_said, "plum")
 
     def _follow(self) -> None:
-        """Tell of every change."""
+        """Connect the fields, so that every change is told."""
         self.all.toggled.connect(self._all_or_some)
         for box in (
             self.all, self.source, self.voices, self.word_times, self.kept, self.side_by_side,
@@ -165,7 +165,7 @@ class ExportPanel(QWidget):
             line.textChanged.connect(self._told)
 
     def export_options(self) -> ExportOptions:
-        """What is chosen."""
+        """Return the current choices."""
         languages: list[str | None] = [None] if self.source.isChecked() else []
         languages += [key for key, box in self.languages.items() if box.isChecked()]
         rows, painted = self.way.currentData()
@@ -194,7 +194,7 @@ class ExportPanel(QWidget):
         )
 
     def choose_template(self) -> None:
-        """Ask for a client's document to write within."""
+        """Ask for a client's document to use as template."""
         name, _ = QFileDialog.getOpenFileName(
             self.window(), "A client’s template", "", "Documents (*.docx *.odt)"
         )
@@ -202,8 +202,7 @@ class ExportPanel(QWidget):
             self.take_template(Path(name))
 
     def take_template(self, path: Path) -> None:
-        """Write documents of its kind within this one from now on; what it is no good for is
-        told."""
+        """Use a document as template for documents of its kind; why it cannot be used is told."""
         try:
             template = read_template(path)
         except FormatError as error:
@@ -228,24 +227,24 @@ class ExportPanel(QWidget):
         self.without.setVisible(bool(names))
 
     def timecodes(self) -> Timecodes | None:
-        """What is written in the fields, None where that is no timecode."""
+        """Return the timecodes in the fields, or None if they are none."""
         try:
             return Timecodes.called(self.timecode.text(), self.frames.currentData())
         except ValueError:
             return None
 
     def is_wanted(self, recording_id: int) -> bool:
-        """Whether this recording is to be written."""
+        """Whether a recording is to be written."""
         return self.all.isChecked() or recording_id in self._chosen
 
     def tick(self, recording_id: int, wanted: bool) -> None:
-        """Write this recording, or leave it out."""
+        """Choose whether to write a recording."""
         for row in map(self.recordings.item, range(self.recordings.count())):
             if row.data(Qt.ItemDataRole.UserRole) == recording_id:
                 row.setCheckState(_state(wanted))
 
     def show_recordings(self, there: Sequence[Recording]) -> None:
-        """Offer the recordings of the job."""
+        """List the recordings of the job."""
         rows = [(recording.id, recording.name) for recording in there]
         if rows != self._listed:
             self._fill(rows)
@@ -263,7 +262,7 @@ class ExportPanel(QWidget):
         self._fit_list()
 
     def show_languages(self, there: Sequence[str]) -> None:
-        """Offer the languages that any recording has a translation in."""
+        """List the languages in which any recording has a translation."""
         if list(there) == list(self.languages):
             return
         clear(self._language_boxes)
@@ -282,7 +281,7 @@ class ExportPanel(QWidget):
         self.below.setCurrentIndex(max(self.below.findData(below), 0))
 
     def _all_or_some(self, all_of_them: bool) -> None:
-        """Some begin with the one that is shown."""
+        """Switch between all recordings and some, beginning with the one that is shown."""
         keys = {key for key, _ in self._listed}
         shown = self._session.shown
         if not all_of_them and not self._chosen & keys and shown is not None:
@@ -291,7 +290,7 @@ class ExportPanel(QWidget):
         self._fit_list()
 
     def _fit_list(self) -> None:
-        """Recordings are listed where one is chosen from them."""
+        """Show the list of recordings only where some are chosen from it."""
         self.recordings.setVisible(not self.all.isChecked())
         row = max(self.recordings.sizeHintForRow(0), 24)
         self.recordings.setFixedHeight(row * min(max(len(self._listed), 1), MOST_ROWS) + 12)
@@ -388,7 +387,7 @@ class ExportPanel(QWidget):
         self._show_what_counts(self.export_options())
 
     def _make_folds(self) -> dict[DocumentKind | None, More]:
-        """Make a fold for what documents are for, with their formats and what belongs to them."""
+        """Make a fold for each purpose of documents, with its formats and their options."""
         web = (
             button("Videos with captions…", self.videos_asked.emit, "", "{videos}"),
             button("Pages to publish…", self.pages_asked.emit, "", "{pages}"),
@@ -432,11 +431,11 @@ class ExportPanel(QWidget):
         }
 
     def _of(self, kind: DocumentKind | None) -> list[QCheckBox]:
-        """The boxes of the formats of a kind."""
+        """Return the boxes of the formats of a kind."""
         return [box for suffix, box in self.kinds.items() if WRITTEN[suffix].kind is kind]
 
     def _tell_folds(self) -> None:
-        """Say what is chosen in each fold."""
+        """Show in each fold's title what is chosen in it."""
         for kind, fold in self._folds.items():
             fold.tell([box.text() for box in self._of(kind) if box.isChecked()])
         usual = self.encoding.currentIndex() or self.line_ends.currentIndex()

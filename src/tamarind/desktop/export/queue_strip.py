@@ -1,4 +1,4 @@
-"""How far files are that are being made, and giving them up."""
+"""The strip that shows the progress of files being made, with a button to cancel."""
 
 from __future__ import annotations
 
@@ -10,7 +10,7 @@ from tamarind.desktop.widgets.parts import ElidedLabel, button, label, set_tone
 
 
 class ExportQueueStrip(QFrame):
-    """Hidden while none were asked for."""
+    """Is hidden while no files are asked for."""
 
     def __init__(self, queue: ExportQueue) -> None:
         super().__init__()
@@ -33,7 +33,7 @@ class ExportQueueStrip(QFrame):
         self.refresh()
 
     def refresh(self) -> None:
-        """Show how far the files are."""
+        """Show the progress."""
         made = self._export_queue.made
         self.setVisible(bool(made))
         now = next((one for one in made if one.stage is FileStage.MAKING), None)
@@ -57,7 +57,7 @@ class ExportQueueStrip(QFrame):
 
 
 def _named(one: QueuedFile) -> str:
-    """The file that is being made of an order, by how far it is."""
+    """Return the file of an order that is being made, by its progress."""
     targets = one.order.targets
     return targets[min(int(one.share * len(targets)), len(targets) - 1)].name
 

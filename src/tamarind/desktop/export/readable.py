@@ -1,4 +1,4 @@
-"""The bytes of a document as text to be looked at before it is written."""
+"""Show the bytes of a document as text, for the preview."""
 
 from __future__ import annotations
 
@@ -15,7 +15,7 @@ MOST_PAGES = 4
 
 
 def readable(suffix: str, name: str, data: bytes, encoding: str) -> str:
-    """A text file as it is; of other documents, what is in them."""
+    """Return a text file as it is, and the contents of other documents."""
     if suffix == "docx":
         return _words_in(data)
     if suffix == "odt":
@@ -30,7 +30,8 @@ def readable(suffix: str, name: str, data: bytes, encoding: str) -> str:
 
 
 def _words_in(data: bytes) -> str:
-    """The text of a word-processor document, a line a paragraph; cells of a row apart by tabs."""
+    """Return the text of a word-processor document, a line a paragraph, with tabs between table
+    cells."""
     from docx import Document
 
     document = Document(io.BytesIO(data))
@@ -41,7 +42,7 @@ def _words_in(data: bytes) -> str:
 
 
 def _pages_in(data: bytes) -> str:
-    """The first pages of a PDF, as they are laid out."""
+    """Return the first pages of a PDF as they are laid out."""
     from pypdf import PdfReader
 
     reader = PdfReader(io.BytesIO(data))
@@ -53,7 +54,7 @@ def _pages_in(data: bytes) -> str:
 
 
 def _cues_in(data: bytes, suffix: str, name: str) -> str:
-    """What a reader finds in a file that is no text: each cue with its times and rows."""
+    """Return what a reader finds in a binary caption file: each cue with its times and rows."""
     try:
         text = documents.read_bytes(data, suffix, name).transcript
     except FormatError as error:

@@ -1,4 +1,4 @@
-"""Files made and written beside the window, so that it never waits for them."""
+"""Make and write files in a thread, so that the window never waits for them."""
 
 from __future__ import annotations
 
@@ -16,7 +16,7 @@ Make = Callable[[], WrittenFile]
 
 
 class Rendering(QObject):
-    """One thread; what is asked for later makes an earlier preview needless."""
+    """Uses one thread; a later preview replaces an earlier one."""
 
     made = Signal(object, object)
     """A preview: the planned file and what is written, or a sentence."""
@@ -32,7 +32,7 @@ class Rendering(QObject):
         self._stopped = False
 
     def preview(self, planned: Planned, make: Make) -> None:
-        """Make a file to be looked at; ``made`` tells."""
+        """Make a file for the preview; ``made`` is emitted."""
         self._previews.run(
             make,
             lambda result: self.made.emit(planned, result),
@@ -40,8 +40,7 @@ class Rendering(QObject):
         )
 
     def write(self, folder: Path, files: Sequence[tuple[Planned, Make]]) -> None:
-        """Write files, each whole or not at all; one that cannot be written does not stop the
-        others."""
+        """Write files, each completely or not at all; a failure does not stop the others."""
 
         def work() -> list[str]:
             problems: list[str] = []
@@ -64,7 +63,7 @@ class Rendering(QObject):
         )
 
     def close(self) -> None:
-        """Finish the file that is being written and stop; nobody waits for a preview."""
+        """Finish the file being written and stop; previews are dropped."""
         self._stopped = True
         self._previews.close(wait=False)
         self._writing.close()

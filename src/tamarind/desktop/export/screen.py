@@ -1,4 +1,4 @@
-"""The Export screen: what to write, the files it makes, and each one exactly as it will be."""
+"""The Export page: what to write, the list of files, and a preview of each."""
 
 from __future__ import annotations
 
@@ -44,7 +44,7 @@ MOST_SHOWN = 400_000
 
 
 class ExportScreen(QWidget):
-    """Every choice shows its effect in the preview at once."""
+    """Shows the effect of every choice in the preview at once."""
 
     checks_asked = Signal(int)
     names_corrected = Signal(list, list)
@@ -145,7 +145,7 @@ class ExportScreen(QWidget):
         row.addWidget(self.panel)
 
     def _follow(self, session: Session, checking: Checking) -> None:
-        """Hear of what changes."""
+        """Connect to what changes."""
         self._later = QTimer(self, singleShot=True, interval=FOLLOWS_MS)
         self._later.timeout.connect(self._render)
         self._checks_later = QTimer(self, singleShot=True, interval=FOLLOWS_MS)
@@ -163,24 +163,24 @@ class ExportScreen(QWidget):
         checking.changed.connect(self._check_made)
 
     def showEvent(self, event: object) -> None:
-        """Changes made on other screens show now."""
+        """Show changes made on other pages."""
         self.refresh()
 
     def hideEvent(self, event: object) -> None:
-        """Stop waiting to write when the person goes to another page."""
+        """Cancel a write that waits for the checks."""
         if self.is_waiting:
             self.is_waiting = False
             self._name_the_act()
             self._say("")
 
     def close_thread(self) -> None:
-        """Finish what is being written."""
+        """Finish the file being written."""
         self._later.stop()
         self._checks_later.stop()
         self.rendering.close()
 
     def refresh(self) -> None:
-        """Plan the files anew and show the one that was shown, if it is still among them."""
+        """Plan the files again and keep the selected one, if it still exists."""
         if not self.isVisible():
             return
         self.panel.show_languages(self._languages())
@@ -212,13 +212,13 @@ class ExportScreen(QWidget):
         self._show_preview()
 
     def set_folder(self, folder: Path) -> None:
-        """Where to write."""
+        """Set the folder to write to."""
         self._folder = folder
         self.panel.where.set_whole(str(folder))
         self._session.settings.keep(EXPORT_FOLDER, folder)
 
     def write(self) -> None:
-        """Write all files; what is there already, and what must be mended, is asked about once.
+        """Write all files, asking once about files to overwrite and errors that stand.
 
         While checks are still running it waits for them, but no longer than a person does.
         """
@@ -245,7 +245,8 @@ class ExportScreen(QWidget):
         self.rendering.write(self._folder, files)
 
     def _maker(self, file: Planned, export_options: ExportOptions) -> Make:
-        """Makes the bytes; of a file whose preview stands there, they are those."""
+        """Return the function that makes the bytes of a file, or those of its preview if they are
+        current."""
         if self.shown is not None and self.shown[0] == file and not self._later.isActive():
             made = self.shown[1]
             return lambda: made
@@ -286,7 +287,7 @@ class ExportScreen(QWidget):
         self._names.addStretch(1)
 
     def _show_checks(self) -> None:
-        """A line for each recording that will be written."""
+        """Show a line for each recording that will be written."""
         if not self.isVisible():
             return
         keys = sorted({file.recording_id for file in self.files})
@@ -316,7 +317,7 @@ class ExportScreen(QWidget):
             self._checks_later.start()
 
     def _checks_changed(self) -> None:
-        """Once for many: two hundred recordings are checked one after the other."""
+        """Refresh a moment later, since many recordings are checked one after the other."""
         self._show_checks()
         if self.is_waiting and not self.unchecked():
             self._say("")
@@ -324,23 +325,23 @@ class ExportScreen(QWidget):
             QTimer.singleShot(0, self, self.write_if_waiting)
 
     def write_if_waiting(self) -> None:
-        """What was asked for can be written now that all is checked."""
+        """Write what was asked for, now that everything is checked."""
         if self.is_waiting:
             self.write()
 
     def unchecked(self) -> list[int]:
-        """Recordings whose checks are not done."""
+        """Return the recordings whose checks are not done."""
         keys = {file.recording_id for file in self.files}
         return [key for key in keys if not self._checking.is_known(key)]
 
     def musts(self) -> int:
-        """How many findings stand that the client does not accept."""
+        """Count the errors, which the client does not accept."""
         keys = {file.recording_id for file in self.files}
         told = [one for key in keys for one in self._checking.findings(key)]
         return sum(one.level is Level.MUST for one in told)
 
     def choose(self, file: Planned) -> None:
-        """Show a file as it will be."""
+        """Show a file in the preview."""
         self._previewed = file
         self._show_preview()
 
@@ -394,7 +395,7 @@ class ExportScreen(QWidget):
             self._keep_names()
 
     def _keep_names(self) -> None:
-        """What was corrected helps with later recordings; whether it may be kept is asked once."""
+        """Keep corrected names for later recordings, asking once whether that is allowed."""
         session = self._session
         keys = sorted({file.recording_id for file in self.files})
         keys = [key for key in keys if session.recordings.has(key)]
@@ -416,7 +417,7 @@ class ExportScreen(QWidget):
 
     @property
     def folder(self) -> Path:
-        """Where files are written to."""
+        """The folder to write to."""
         return self._folder
 
     def _choose_folder(self) -> None:

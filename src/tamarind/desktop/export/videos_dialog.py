@@ -1,4 +1,4 @@
-"""Which videos to make of the job's recordings: with captions drawn on them, or as tracks."""
+"""The dialog that asks which videos to make: with captions drawn on them, or as tracks."""
 
 from __future__ import annotations
 
@@ -55,7 +55,7 @@ MOST_LETTERS = 12
 
 
 class VideosDialog(Dialog):
-    """What is chosen shows on the right with the person's own text."""
+    """Shows the choices on the right with the person's own text."""
 
     def __init__(
         self,
@@ -109,7 +109,7 @@ class VideosDialog(Dialog):
         self._follow_choices(folder)
 
     def _follow_choices(self, folder: Path) -> None:
-        """Show in a moment what was chosen."""
+        """Refresh the sample a moment after a change."""
         self.look = ElidedLabel("", "job")
         self.facts = label("", "note", wrap=True)
         self.where = ElidedLabel(str(folder), "note")
@@ -127,7 +127,7 @@ class VideosDialog(Dialog):
         self._show()
 
     def options(self) -> VideoOptions:
-        """What is chosen; raises ValueError for a part that is none."""
+        """Return the choices. Raises ValueError for a section that is none."""
         start = parse_time(self.start.text()) if self.start.text().strip() else 0
         end = parse_time(self.end.text()) if self.end.text().strip() else None
         if end is not None and end <= start:
@@ -148,14 +148,14 @@ class VideosDialog(Dialog):
         )
 
     def chosen(self) -> list[Recording]:
-        """The recordings with a tick."""
+        """Return the ticked recordings."""
         ticked = [self._there[row] for row in self.rows.ticked()]
         if self.way.currentData():
             ticked = [one for one in ticked if one.info is not None and one.info.picture]
         return ticked
 
     def orders(self) -> list[VideoOrder]:
-        """All that is to be made."""
+        """Return an order for each video."""
         options, session = self.options(), self._session
         orders = []
         for one in self.chosen():
@@ -169,7 +169,7 @@ class VideosDialog(Dialog):
         return orders
 
     def choose_folder(self) -> None:
-        """Where to."""
+        """Ask for the folder."""
         name = QFileDialog.getExistingDirectory(self, "Write to", str(self.folder))
         if name:
             self.folder = Path(name)
@@ -186,7 +186,7 @@ class VideosDialog(Dialog):
         self._follow()
 
     def _ask_picture(self, box: QComboBox) -> Path | None:
-        """A picture that a person names; without one the first choice of the box counts."""
+        """Ask for a picture; without one, use the box's first choice."""
         name, _ = QFileDialog.getOpenFileName(self, "A picture", "", PICTURES)
         if not name:
             box.setCurrentIndex(0)
@@ -224,7 +224,7 @@ class VideosDialog(Dialog):
         self._show_sample(options)
 
     def _lacking(self, chosen: list[Recording]) -> str:
-        """The letters of these texts that no font here has."""
+        """Return the characters of these texts that no font here has."""
         session = self._session
         found = ""
         for one in chosen:
@@ -243,7 +243,7 @@ class VideosDialog(Dialog):
         return f"About {amount(size)} in all."
 
     def _show_sample(self, options: VideoOptions) -> None:
-        """The captions on a picture of the shape that is chosen."""
+        """Draw the captions on a picture of the chosen shape."""
         if self.sample is not None:
             self._sample_room.removeWidget(self.sample)
             self.sample.deleteLater()

@@ -1,1 +1,1 @@
-"""Finding and replacing on the pages that have a sheet."""
+"""Find and replace on the pages that have a sheet."""

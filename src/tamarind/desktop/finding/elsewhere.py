@@ -1,4 +1,4 @@
-"""Fix once, everywhere: a correction offered to the other places where the same stands."""
+"""Fix once, everywhere: offer a correction for the other places where the same stands."""
 
 from __future__ import annotations
 
@@ -32,8 +32,8 @@ Texts = Sequence[tuple[int, Transcript]]
 
 @dataclass(frozen=True)
 class Places:
-    """The texts in which a correction may have other places: ``texts`` tells all, ``text`` that of
-    a recording, ``find`` looks through them beside the window, ``edit`` changes one."""
+    """The texts to search: ``texts`` returns all, ``text`` that of a recording, ``find`` searches
+    them in the background, ``edit`` changes one."""
 
     texts: Callable[[], Texts]
     text: Callable[[int], Transcript]
@@ -47,8 +47,8 @@ class Places:
 
 
 class Elsewhere(QObject):
-    """Knows the last correction and how many other places there may be; ``check`` looks whether a
-    person has corrected something since."""
+    """Knows the last correction and how many other places there may be; ``check`` looks for a newer
+    correction."""
 
     changed = Signal()
 
@@ -64,17 +64,17 @@ class Elsewhere(QObject):
         self._tasks = tasks_of(self, "looking for other places")
 
     def take(self, correction: Correction | None) -> None:
-        """Something else was corrected last; None forgets it."""
+        """Set the last correction; None for none."""
         self.last, self.others = correction, 0
         self.changed.emit()
 
     def count(self, others: int) -> None:
-        """Take the number of other places that are known."""
+        """Set the number of other places."""
         self.others = others
         self.changed.emit()
 
     def checked(self) -> Correction | None:
-        """The last correction as of now; if there is none, that is said."""
+        """Return the current last correction; if there is none, say so."""
         self._check()
         if self.last is None:
             self._session.told.emit("Nothing has been corrected yet.")
@@ -117,7 +117,7 @@ class Elsewhere(QObject):
             self.put([spots[number] for number in dialog.chosen()], correction.right)
 
     def put(self, spots: list[Occurrence], right: str) -> None:
-        """Correct these places, with one undo for each recording."""
+        """Correct these places, as one step of undo for each recording."""
         for key in dict.fromkeys(spot.recording for spot in spots):
             text = self._places.text(key)
             own = [spot for spot in spots if spot.recording == key]

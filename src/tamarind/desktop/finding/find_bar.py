@@ -1,4 +1,4 @@
-"""Find and replace, in this recording or in the whole job, with a list of the places."""
+"""The find and replace bar, for this recording or the whole job, with a list of matches."""
 
 from __future__ import annotations
 
@@ -37,7 +37,7 @@ AROUND = 28
 
 
 class FindBar(QFrame):
-    """Under the sheet; Escape closes it and goes back to the text."""
+    """Stands under the sheet; Escape closes it and returns to the text."""
 
     places_changed = Signal()
 
@@ -77,7 +77,7 @@ class FindBar(QFrame):
         self.hide()
 
     def _lay_out(self) -> None:
-        """Place the two lines, what counts, and the places."""
+        """Place the two fields, the options, and the list of matches."""
         boxes = QGridLayout()
         boxes.setHorizontalSpacing(14)
         boxes.setVerticalSpacing(8)
@@ -109,7 +109,7 @@ class FindBar(QFrame):
         column.addWidget(self.list)
 
     def open(self, replacing: bool = False) -> None:
-        """Show the bar with what is selected, ready to be typed over."""
+        """Show the bar with the selection in it, ready to be typed over."""
         chosen = self._searched.selected_text()
         if chosen and "\n" not in chosen:
             self.wanted.setText(chosen)
@@ -120,7 +120,7 @@ class FindBar(QFrame):
         self.look()
 
     def close_bar(self) -> None:
-        """Back to the text, where it was last found."""
+        """Return to the text, at the last match."""
         self.hide()
         self._tasks.stop()
         self._is_looking, self._asked = False, 0
@@ -129,7 +129,7 @@ class FindBar(QFrame):
         self._searched.take_focus()
 
     def marks(self) -> list[int]:
-        """Where in the shown recording there are places, in ms."""
+        """Return the times (ms) of the matches in the shown recording."""
         shown = self._session.shown
         if shown is None:
             return []
@@ -137,12 +137,12 @@ class FindBar(QFrame):
         return [cues[f.row].start for key, f in self._places if key == shown and f.row < len(cues)]
 
     def look(self) -> None:
-        """Find all places anew."""
+        """Find all matches again."""
         self._look("")
 
     def _look(self, done: str) -> None:
-        """Find all places, and say what has just been ``done``, if anything, in place of how many
-        there are."""
+        """Find all matches; show what has just been ``done``, if anything, instead of their
+        number."""
         wanted = self._wanted()
         texts = [(key, self._searched.transcript(key)) for key in self._keys()]
         if not wanted.text or _is_quick(texts, wanted):
@@ -170,8 +170,7 @@ class FindBar(QFrame):
             self.step(asked)
 
     def step(self, direction: int) -> None:
-        """Go to the next or previous place from the caret, round the ends, once places are
-        known."""
+        """Go to the next or previous match from the caret, round the ends."""
         if self._is_looking:
             self._asked = direction
             return
@@ -190,7 +189,7 @@ class FindBar(QFrame):
             self._go(next(earlier, len(spots) - 1))
 
     def replace_one(self) -> None:
-        """Replace the place that is selected, or go to the first one."""
+        """Replace the selected match, or go to the first one."""
         here = self._start()
         shown = self._session.shown
         for key, found in () if self._is_looking else self._places:
@@ -200,7 +199,7 @@ class FindBar(QFrame):
         self.step(1)
 
     def replace_all(self) -> None:
-        """Replace every place, with one undo for each recording."""
+        """Replace every match, as one step of undo for each recording."""
         texts = [(key, self._searched.transcript(key)) for key in self._keys()]
         wanted, by = self._wanted(), self.replacement.text()
 
@@ -218,7 +217,7 @@ class FindBar(QFrame):
             self.count.setText(str(error))
 
     def _take_replaced(self, replaced: list[tuple[int, Transcript, Transcript, int]]) -> None:
-        """Put in the new texts of recordings; one that was edited meanwhile stays as it is."""
+        """Put in the new texts; a recording that was edited meanwhile stays as it is."""
         total = 0
         for key, before, after, count in replaced:
             if (
@@ -231,7 +230,7 @@ class FindBar(QFrame):
         self._look(f"{total} replaced" if total else "nothing to replace")
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        """Escape closes."""
+        """Close on Escape."""
         if event.key() == Qt.Key.Key_Escape:
             self.close_bar()
         else:
@@ -298,14 +297,14 @@ class FindBar(QFrame):
 
 
 def _is_quick(texts: Sequence[tuple[int, Transcript]], wanted: Wanted) -> bool:
-    """Whether nobody notices that it takes time: letters in texts that are not long."""
+    """Whether a search is too quick to notice: plain letters in texts that are not long."""
     return not wanted.pattern and sum(len(text.cues) for _, text in texts) <= AT_ONCE
 
 
 def found_in(
     texts: Sequence[tuple[int, Transcript]], wanted: Wanted, stopped: Callable[[], bool]
 ) -> tuple[list[tuple[int, Match]], str]:
-    """All places in some recordings' texts, and what to say of them."""
+    """Return all matches in some recordings' texts, and what to say of them."""
     places: list[tuple[int, Match]] = []
     try:
         for key, text in texts:

@@ -12,26 +12,26 @@ class Searched(Protocol):
     """The texts of a page: those of all recordings, and a caret in the shown one."""
 
     def transcript(self, recording_id: int) -> Transcript:
-        """A recording's text; the same object as long as it has not changed."""
+        """Return a recording's text; the same object as long as it has not changed."""
         ...
 
     def replace(self, recording_id: int, transcript: Transcript) -> None:
-        """Edit a recording's text as one step."""
+        """Edit a recording's text as one step of undo."""
         ...
 
     def selected_text(self) -> str:
-        """What is selected, rows apart by line ends."""
+        """Return the selected text, with line ends between rows."""
         ...
 
     def start(self) -> tuple[bool, tuple[int, int]]:
-        """Whether something is selected, and the cue and the letter where that, or else the caret,
-        is."""
+        """Return whether something is selected, and the cue and letter of its start or of the
+        caret."""
         ...
 
     def select(self, found: Match) -> None:
-        """Select a place of the shown recording's text."""
+        """Select a range of the shown recording's text."""
         ...
 
     def take_focus(self) -> None:
-        """Typing goes into the text again."""
+        """Give the keyboard focus back to the text."""
         ...

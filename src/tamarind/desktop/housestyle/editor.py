@@ -1,4 +1,5 @@
-"""The editor: styles on the left, their rules in the middle, the person's text on the right."""
+"""The editor of house styles: styles on the left, rules in the middle, the person's text on the
+right."""
 
 from __future__ import annotations
 
@@ -24,7 +25,7 @@ FOLLOWS_MS = 120
 
 
 class StyleEditor(ShelfDialog):
-    """All house styles, and the one of a recording chosen first."""
+    """All house styles, with that of a recording selected first."""
 
     def __init__(
         self, session: Session, key: str, text: Transcript, place: int, parent: QWidget | None
@@ -65,7 +66,7 @@ class StyleEditor(ShelfDialog):
         self.fill()
 
     def keep_changes(self) -> str:
-        """Keep the styles that were changed, made or removed; recordings follow a new name."""
+        """Save the changed, new and removed styles; recordings follow a renamed one."""
         key = super().keep_changes()
         for before, after in self._renamed.items():
             used = [r.id for r in self._session.recordings.all() if r.style == before]
@@ -74,7 +75,7 @@ class StyleEditor(ShelfDialog):
         return key
 
     def accept_for_all(self) -> None:
-        """Take the style for every recording."""
+        """Use the style for every recording."""
         self.for_all = True
         self.accept()
 
@@ -91,13 +92,13 @@ class StyleEditor(ShelfDialog):
         self._later.start()
 
     def objection(self, item: Any) -> str:
-        """A caption cannot stand at least longer than at most."""
+        """Return why the style cannot be kept: the least duration is above the most."""
         if item.captions.shortest > item.captions.longest:
             return "The shortest time would be longer than the longest."
         return ""
 
     def set_level(self, rule: str, level: Level) -> None:
-        """Say how much a rule matters."""
+        """Set how much a check counts."""
         levels = {**self.item_now().levels, rule: level}
         if CHECKS[rule].level is level:
             del levels[rule]
@@ -111,7 +112,7 @@ class StyleEditor(ShelfDialog):
             self.rename(name)
 
     def rename(self, name: str) -> None:
-        """Give the chosen style another name; recordings that have it follow when it is kept."""
+        """Rename the selected style; recordings that use it follow when it is saved."""
         style = self.items.pop(self.key)
         before = self.key
         self.add(replace(style, name=self.free(name)))

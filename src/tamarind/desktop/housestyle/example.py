@@ -1,4 +1,4 @@
-"""The person's own text as a style would have it: some captions, and a piece of the transcript."""
+"""The person's own text in a style: some captions, and a part of the transcript."""
 
 from __future__ import annotations
 
@@ -29,7 +29,7 @@ SAMPLE = (
 
 
 class Example(QScrollArea):
-    """Follows the style that is being edited."""
+    """Shows the example for the style that is being edited."""
 
     def __init__(self, text: Transcript, place: int) -> None:
         super().__init__()
@@ -89,7 +89,7 @@ def _caption(cue: Cue) -> QFrame:
 
 
 def _sample() -> Transcript:
-    """A made-up text for a job that has none yet."""
+    """Return a made-up text for a job that has none yet."""
     words = []
     at = 1_000
     for token in SAMPLE.split():

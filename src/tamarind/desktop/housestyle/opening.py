@@ -1,4 +1,4 @@
-"""Opening the editor on the shown recording, and keeping what comes of it."""
+"""Open the editor of house styles on the shown recording, and save its result."""
 
 from __future__ import annotations
 
@@ -18,7 +18,7 @@ else:
 
 
 def open_editor(session: Session, place: int, parent: QWidget) -> bool:
-    """Let a person edit and choose a style; ``place`` is the cue that the example begins at.
+    """Let a person edit and choose a style; the example begins at the cue ``place``.
 
     Whether anything was chosen.
     """
@@ -33,7 +33,7 @@ def open_editor(session: Session, place: int, parent: QWidget) -> bool:
 
 
 def keep(session: Session, dialog: editing.StyleEditor) -> None:
-    """Keep changed styles, and give the chosen one to the shown recording or to all."""
+    """Save changed styles, and set the chosen one for the shown recording or for all."""
     key = dialog.keep_changes()
     if dialog.for_all:
         session.styles.choose([recording.id for recording in session.recordings.all()], key)

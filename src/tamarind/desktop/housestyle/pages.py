@@ -1,4 +1,4 @@
-"""The pages of the editor: captions, transcript, wording, and how much each check counts."""
+"""The pages of the editor of house styles: captions, transcript, wording, checks."""
 
 from __future__ import annotations
 
@@ -19,12 +19,12 @@ Made = tuple[QWidget, Callable[[Any], None]]
 
 
 def field_makers() -> dict[Entry, Own]:
-    """What makes the fields that are this editor's alone."""
+    """Return what makes the fields that only this editor has."""
     return {Entry.WORDS: _words_field, Entry.TERMS: _terms_field}
 
 
 def _words_field(page: Fields, option: Option) -> Made:
-    """A line of words with commas between."""
+    """Make a field for words separated by commas."""
     line = QLineEdit()
     line.editingFinished.connect(
         lambda: page.tell(option.name, tuple(line.text().replace(",", " ").split()))
@@ -38,7 +38,7 @@ def _words_field(page: Fields, option: Option) -> Made:
 
 
 def _terms_field(page: Fields, option: Option) -> Made:
-    """A button that opens a glossary."""
+    """Make a button that opens a glossary."""
     terms: list[tuple[str, ...]] = [()]
 
     def ask() -> None:
@@ -59,7 +59,7 @@ def _terms_field(page: Fields, option: Option) -> Made:
 
 
 class ChecksPage(Fields):
-    """Off, hint or must for every rule."""
+    """Sets each check to off, warning or error."""
 
     def __init__(self, changed: Callable[[str, Level], None]) -> None:
         super().__init__(changed)
@@ -72,6 +72,6 @@ class ChecksPage(Fields):
             self.add_choice(rule.key, rule.title.capitalize(), levels)
 
     def show_levels(self, style: HouseStyle) -> None:
-        """Show how much each rule counts in a style."""
+        """Show how much each check counts in a style."""
         for rule in CHECKS:
             self.show_value(rule, level_of(style, rule))

@@ -1,1 +1,1 @@
-"""Intake: bring recordings in, say how to hear them, transcribe the batch."""
+"""The Intake page: add recordings, choose their settings, transcribe the batch."""

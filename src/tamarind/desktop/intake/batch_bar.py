@@ -1,4 +1,4 @@
-"""The batch in sum: how much is done, how long the rest takes, and stopping it."""
+"""The progress of the whole batch: how much is done, the time left, and Stop."""
 
 from __future__ import annotations
 
@@ -11,7 +11,7 @@ from tamarind.desktop.widgets.parts import button, label
 
 
 class BatchBar(QWidget):
-    """Hidden while there is no batch."""
+    """Is hidden while there is no batch."""
 
     def __init__(self, session: Session) -> None:
         super().__init__()
@@ -33,7 +33,7 @@ class BatchBar(QWidget):
         self.refresh()
 
     def refresh(self) -> bool:
-        """Show how far the batch is; whether anything is in line."""
+        """Show the progress; return whether anything is queued."""
         totals = self._line.totals()
         open_ = totals.wanted - totals.done - totals.failed
         self.setVisible(totals.wanted > 0)

@@ -1,4 +1,5 @@
-"""A recording's card in Intake: its name, its state, and its sound, filling as it is heard."""
+"""A recording's card in Intake: its name, its state, and its waveform, filling as it is
+transcribed."""
 
 from __future__ import annotations
 
@@ -23,7 +24,7 @@ CARD_MIME = "application/x-tamarind-card"
 
 
 class Card(QFrame):
-    """Click to choose, double-click to proof, drag to another place in line."""
+    """Click selects, double-click opens Proof, dragging changes the order."""
 
     chosen = Signal(int, object)
     opened = Signal(int)
@@ -74,7 +75,7 @@ class Card(QFrame):
         self.refresh()
 
     def _lay_out(self) -> None:
-        """Place the name, the state and the sound."""
+        """Place the name, the state and the waveform."""
         top, second = QHBoxLayout(), QHBoxLayout()
         self._top, self._second = top, second
         top.setSpacing(12)
@@ -94,7 +95,7 @@ class Card(QFrame):
         column.addWidget(self.sound)
 
     def set_small(self, small: bool) -> None:
-        """One line with the name, how far it is, and what to do; or all there is to say of it."""
+        """Show one line with name, progress and action, or the whole card."""
         if small == self._is_small:
             return
         self._is_small = small
@@ -112,14 +113,14 @@ class Card(QFrame):
         self.refresh()
 
     def set_chosen(self, chosen: bool) -> None:
-        """Show whether the settings on the right are for it."""
+        """Show whether the card is selected."""
         if chosen != self._is_chosen:
             self._is_chosen = chosen
             self.setProperty("chosen", chosen)
             self.style().polish(self)
 
     def refresh(self) -> None:
-        """The recording's state as it is now."""
+        """Show the recording's current state."""
         recording = self._session.recordings.get(self.id)
         stage = stage_of(self._session, recording)
         hearing = self._session.line.is_being_heard(self.id)
@@ -158,7 +159,7 @@ class Card(QFrame):
         return [*self.answers, self._cancel, self.act]
 
     def _questions(self) -> list[tuple[str, Callable[[], None]]]:
-        """What a person is asked about the language or the speakers, and what each answer does."""
+        """Return what a person is asked about language or speakers, and what each answer does."""
         line, recording = self._session.line, self._session.recordings.get(self.id)
         guesses = recording.guesses
         language = recording.how.language
@@ -199,13 +200,13 @@ class Card(QFrame):
             self.opened.emit(self.id)
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        """Choose it; with Ctrl or Shift also others."""
+        """Select the card; with Ctrl or Shift also others."""
         if event.button() == Qt.MouseButton.LeftButton:
             self._pressed = event.position()
             self.chosen.emit(self.id, event.modifiers())
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
-        """Take it along to another place in line."""
+        """Drag the card to another place."""
         if self._pressed is None or not event.buttons() & Qt.MouseButton.LeftButton:
             return
         way = (event.position() - self._pressed).manhattanLength()
@@ -223,15 +224,16 @@ class Card(QFrame):
         drag.exec(Qt.DropAction.MoveAction)
 
     def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
-        """Open it to proof."""
+        """Open the recording in Proof."""
         self.opened.emit(self.id)
 
     def contextMenuEvent(self, event: QContextMenuEvent) -> None:
-        """What else can be done with it."""
+        """Show the card's menu."""
         self.menu_asked.emit(self.id, event.globalPos())
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        """Space chooses, Enter opens, the menu key asks, Shift with an arrow moves it in line."""
+        """Select with Space, open with Enter, show the menu with the menu key, move with Shift and
+        an arrow."""
         moves = (event.key() == Qt.Key.Key_Down) - (event.key() == Qt.Key.Key_Up)
         if event.key() == Qt.Key.Key_Space:
             self.chosen.emit(self.id, Qt.KeyboardModifier.ControlModifier)
@@ -246,7 +248,7 @@ class Card(QFrame):
 
 
 def make_up(recording: Recording, session: Session) -> str:
-    """Length, channels, picture and voices, as far as they are known, and what sets it apart."""
+    """Return length, channels, picture and voices as far as known, and settings that differ."""
     info = recording.info
     if info is None:
         return ""

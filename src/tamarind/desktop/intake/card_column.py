@@ -1,4 +1,4 @@
-"""The cards one below the other, and where one that is dragged would be put."""
+"""The column of cards, and the place where a dragged one would be dropped."""
 
 from __future__ import annotations
 
@@ -25,7 +25,7 @@ SPACING = 10
 
 
 class CardColumn(QWidget):
-    """Tells where a card was dropped, as its new place in the order."""
+    """Emits the new place of a dropped card."""
 
     dropped = Signal(int, int)
     pressed_beside = Signal()
@@ -42,7 +42,7 @@ class CardColumn(QWidget):
         self._layout.addStretch(1)
 
     def arrange(self, cards: Sequence[Card]) -> None:
-        """Show these cards in this order; only those that are out of place are moved."""
+        """Show these cards in this order; only those out of place are moved."""
         cards = list(cards)
         if cards == self._cards:
             return
@@ -58,23 +58,23 @@ class CardColumn(QWidget):
             previous = card
 
     def dragEnterEvent(self, event: QDragEnterEvent) -> None:
-        """Only cards; files are taken by the window."""
+        """Accept cards only; files are taken by the window."""
         if event.mimeData().hasFormat(CARD_MIME):
             event.acceptProposedAction()
 
     def dragMoveEvent(self, event: QDragMoveEvent) -> None:
-        """Show where it would be put."""
+        """Show where the card would be dropped."""
         self._gap = self._place_at(event.position())
         self.update()
         event.acceptProposedAction()
 
     def dragLeaveEvent(self, event: QDragLeaveEvent) -> None:
-        """It would be put nowhere."""
+        """Hide the drop place."""
         self._gap = None
         self.update()
 
     def dropEvent(self, event: QDropEvent) -> None:
-        """Put it there."""
+        """Emit the new place of the card."""
         self._gap = None
         self.update()
         key = int(event.mimeData().data(CARD_MIME).data())
@@ -82,12 +82,12 @@ class CardColumn(QWidget):
         self.dropped.emit(key, self._place_at(event.position()))
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        """Tell of a press beside the cards."""
+        """Emit a press beside the cards."""
         if event.button() == Qt.MouseButton.LeftButton:
             self.pressed_beside.emit()
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        """A line in the gap that a dragged card would come into."""
+        """Paint a line in the gap where the card would be dropped."""
         if self._gap is None or not self._cards:
             return
         if self._gap < len(self._cards):

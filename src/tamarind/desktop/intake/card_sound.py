@@ -1,5 +1,5 @@
-"""The sound on a recording's card: it fills while heard, plays at a click, and is dragged over to
-choose a part."""
+"""The waveform on a recording's card: it fills with progress, plays at a click, and selects a
+section by dragging."""
 
 from __future__ import annotations
 
@@ -20,7 +20,7 @@ GRIP = 6
 
 
 class CardSound(QWidget):
-    """What has been heard is in leaf, the rest in grey; what is left out lies under a veil."""
+    """What is transcribed is green, the rest grey; what lies outside the section is faded."""
 
     listened = Signal(int)
     part_chosen = Signal(int, object)
@@ -37,13 +37,13 @@ class CardSound(QWidget):
         self.setToolTip("Click to listen · drag to choose a section · double-click for all of it")
 
     def set_position(self, position: int | None) -> None:
-        """Show the playhead; None where another recording is played."""
+        """Show the playhead; None hides it."""
         if position != self._position:
             self._position = position
             self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        """A dashed line where there is no sound to show."""
+        """Paint the waveform, or a dashed line where there is no sound."""
         painter = QPainter(self)
         area = QRectF(self.rect())
         recording = self._session.recordings.get(self._id)
@@ -76,7 +76,7 @@ class CardSound(QWidget):
         painter.end()
 
     def _drawn(self, peaks: Peaks, duration: int) -> tuple[QPixmap, QPixmap]:
-        """The sound in grey and in leaf, drawn again only when there is more of it or more room."""
+        """Return the cached picture of the waveform, drawn again only when it has grown."""
         ratio = self.devicePixelRatioF()
         key = (len(peaks), self.width(), duration, ratio)
         if self._pictures is None or self._pictures[0] != key:
@@ -95,7 +95,7 @@ class CardSound(QWidget):
         return self._pictures[1]
 
     def _draw_part(self, painter: QPainter, area: QRectF, part: tuple[int, int]) -> None:
-        """What lies outside the part to hear is veiled, with a bracket at each end."""
+        """Fade what lies outside the section, with a bracket at each end."""
         left, right = self._x(part[0]), self._x(part[1])
         veil = QColor(colours.SHEET)
         veil.setAlpha(170)
@@ -110,13 +110,13 @@ class CardSound(QWidget):
     # The mouse
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        """A click or the beginning of a drag: which of them shows later. The card is chosen too."""
+        """Begin a click or a drag, and select the card."""
         if event.button() == Qt.MouseButton.LeftButton and self._duration():
             self._pressed = event.position().x()
         event.ignore()
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
-        """Dragging chooses a part, from where it began or from the end that was taken hold of."""
+        """Select a section from where the drag began, or move the end that was taken hold of."""
         x = event.position().x()
         if self._pressed is None:
             self._show_what_a_press_would_do(x)
@@ -131,7 +131,7 @@ class CardSound(QWidget):
         self.update()
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
-        """A click listens from there; a drag has chosen a part."""
+        """Play from a click; take the section of a drag."""
         if self._pressed is None:
             return
         pressed, self._pressed = self._pressed, None
@@ -144,7 +144,7 @@ class CardSound(QWidget):
         self.update()
 
     def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
-        """All of it again."""
+        """Select the whole recording again."""
         if self._may_change():
             self.part_chosen.emit(0, None)
 
@@ -158,7 +158,7 @@ class CardSound(QWidget):
         )
 
     def _other_end(self, x: float) -> float:
-        """Where the part has its other end if ``x`` is at one of them, else ``x`` itself."""
+        """Return the section's other end if ``x`` is at one of them, else ``x``."""
         recording = self._session.recordings.get(self._id)
         if recording.part == (0, None):
             return x
@@ -182,7 +182,7 @@ class CardSound(QWidget):
 
 
 def heard_span(session: Session, recording: Recording) -> tuple[int, int]:
-    """What of a recording has been heard, in ms."""
+    """Return what of a recording is transcribed (from, to, in ms)."""
     start = recording.part[0]
     if recording.state is State.DRAFT and session.texts.transcript(recording.id).cues:
         return start, recording.part_end

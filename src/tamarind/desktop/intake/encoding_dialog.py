@@ -1,4 +1,5 @@
-"""A text whose encoding is not clear: its first lines in each that is likely, to choose by eye."""
+"""The dialog for a text of unclear encoding: its first lines in each likely one, to choose by
+eye."""
 
 from __future__ import annotations
 
@@ -14,7 +15,7 @@ LINES, LETTERS = 4, 90
 
 
 class EncodingDialog(Dialog):
-    """``encoding`` is the one that is chosen, the likeliest at first."""
+    """``encoding`` is selected first, as the likeliest."""
 
     def __init__(
         self, name: str, data: bytes, decoded: DecodedText, parent: QWidget | None = None
@@ -49,13 +50,13 @@ class EncodingDialog(Dialog):
 
     @property
     def encoding(self) -> str:
-        """What was chosen."""
+        """The chosen encoding."""
         return self._encodings[max(self.list.currentRow(), 0)]
 
 
 def first_lines(text: str) -> str:
-    """The first lines that say something in letters that are not ASCII, if there are any: they are
-    what tells."""
+    """Return the first lines with characters beyond ASCII, if there are any, since these show the
+    difference."""
     lines = [line.strip() for line in text.split("\n")]
     lines = [line for line in lines if line and "-->" not in line and not line.isdigit()]
     telling = [line for line in lines if not line.isascii()] or lines

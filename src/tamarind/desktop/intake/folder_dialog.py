@@ -1,4 +1,4 @@
-"""A folder before it is brought in: what of it would come, and what would be left out."""
+"""The dialog for a folder before it is added: which files would come, and which are left out."""
 
 from __future__ import annotations
 
@@ -16,7 +16,7 @@ MOST_KINDS = 6
 
 
 class FolderDialog(Dialog):
-    """A list of what was found, each with a tick."""
+    """Lists the files found, each with a tick."""
 
     def __init__(self, folder: Path, found: FoundFiles, parent: QWidget | None = None) -> None:
         super().__init__(f"Bring in “{folder.name}”", (560, 460), parent, f"In “{folder.name}”")
@@ -36,7 +36,7 @@ class FolderDialog(Dialog):
         self.set_acts(self.bring)
 
     def chosen(self) -> list[Path]:
-        """The files with a tick."""
+        """Return the ticked files."""
         items = [self.list.item(row) for row in range(self.list.count())]
         return [
             item.data(Qt.ItemDataRole.UserRole)

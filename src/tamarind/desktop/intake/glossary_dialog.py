@@ -1,4 +1,4 @@
-"""The dialog in which a job's names and terms are written, pasted, or read from files."""
+"""The dialog for the glossary of a job: names and terms are typed, pasted, or read from files."""
 
 from __future__ import annotations
 
@@ -25,8 +25,8 @@ _HOW = (
 
 
 class GlossaryDialog(LinesDialog):
-    """Lists are added as they are; of other documents their names and rare words are proposed, as
-    are those in the names of recordings."""
+    """Adds lists as they are; of other documents, and of the recordings' names, it proposes names
+    and rare words."""
 
     def __init__(
         self,
@@ -57,7 +57,7 @@ class GlossaryDialog(LinesDialog):
         self._tell_corrected()
 
     def glossary(self) -> Glossary:
-        """What is written now; raises GlossaryError."""
+        """Return the glossary as written. Raises GlossaryError."""
         return read_glossary(self.text.toPlainText())
 
     def add_from(self, path: Path) -> None:
@@ -97,7 +97,7 @@ class GlossaryDialog(LinesDialog):
 
 
 class CorrectedDialog(LinesDialog):
-    """What was corrected for a client, to be looked at, changed and emptied."""
+    """The names corrected for a client, to be reviewed, changed and emptied."""
 
     def __init__(self, client: str, name: str, parent: QWidget | None = None) -> None:
         super().__init__(
@@ -116,7 +116,7 @@ class CorrectedDialog(LinesDialog):
         self.body.addWidget(self.remembers)
 
     def accept(self) -> None:
-        """Keep what is written now, if it can be read."""
+        """Keep what is written if it can be read."""
         super().accept()
         if self.result():
             lines = self.text.toPlainText().splitlines()
@@ -135,7 +135,7 @@ def ask_for_glossary(
     client: tuple[str, str],
     parent: QWidget,
 ) -> Glossary | None:
-    """Let the person change a glossary; None if they think better of it. ``stems`` are the names
-    of the recordings that it is for, ``client`` the key and the name of their house style."""
+    """Let the person edit a glossary; return None if they cancel. ``stems`` are the names of its
+    recordings, ``client`` the key and name of their house style."""
     dialog = GlossaryDialog(glossary, language, stems, client, parent)
     return dialog.glossary() if dialog.exec() else None

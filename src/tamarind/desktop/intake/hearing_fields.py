@@ -1,6 +1,5 @@
-"""What can be chosen about transcribing a recording, one choice a field: its words in the panel
-and on
-cards, and where in the options it stands. A new one is declared here and shown everywhere."""
+"""The transcription settings as fields: their words in the panel and on cards, and the option each
+sets. Declare a new one here and it is shown everywhere."""
 
 from __future__ import annotations
 
@@ -21,9 +20,9 @@ from tamarind.transcript.languages import UNDETERMINED, name_of
 
 @dataclass(frozen=True, slots=True, eq=False)
 class HearingField:
-    """``title`` stands beside it, ``name`` is what a screen reader says; ``options`` are values by
-    their words, in the order of the list. ``told`` says a value on a card that differs from the
-    others of its job."""
+    """``title`` stands beside the field, ``name`` is read by screen readers; ``options`` are values
+    by their words, in order. ``told`` says a value on a card that differs from the others of its
+    job."""
 
     title: str
     name: str

@@ -1,4 +1,4 @@
-"""Taking a file as a recording's text: captions as they are, plain text matched with the sound."""
+"""Import a file as a recording's text: captions as they are, plain text matched with the sound."""
 
 from __future__ import annotations
 
@@ -23,14 +23,15 @@ from tamarind.transcript.model import Transcript, Word
 
 
 class Importing:
-    """Says what was mended in a damaged file, and what can be done for one without marks."""
+    """Tells what was repaired in a damaged file, and what can be done for one without
+    punctuation."""
 
     def __init__(self, session: Session, hearing_dialog: HearingDialog, parent: QWidget) -> None:
         self._session, self._hearing_dialog, self._parent = session, hearing_dialog, parent
         self._tasks = tasks_of(parent, "matching")
 
     def take(self, key: int, path: Path) -> None:
-        """Take a file as a recording's text; a text that is there goes, with undo."""
+        """Import a file as a recording's text, replacing one that is there, with undo."""
         recording = self._session.recordings.get(key)
         try:
             if path.suffix.lower() == ".txt" and self._can_match(key) and self._wants_match(path):
@@ -52,8 +53,8 @@ class Importing:
             )
 
     def _encoding_of(self, path: Path) -> str | None:
-        """The encoding that the person says a file is in, where that is not clear; None to go by
-        its bytes, "" to leave it. Raises FormatError."""
+        """Return the encoding that the person chooses where it is not clear; None to detect it, ""
+        to cancel. Raises FormatError."""
         if documents.is_data(path):
             return None
         try:
@@ -67,7 +68,7 @@ class Importing:
         return dialog.encoding if dialog.exec() else ""
 
     def match(self, key: int, path: Path) -> None:
-        """Find the words of a plain text in the recording's sound; raises FormatError."""
+        """Find the words of a plain text in the recording's sound. Raises FormatError."""
         recording = self._session.recordings.get(key)
         script = documents.read(path, recording.language).transcript
         words = [word.text for cue in script.cues for word in cue.words]
@@ -109,7 +110,7 @@ class Importing:
 
 
 class RepairsDialog(Dialog):
-    """What was put right in a file to read it."""
+    """Lists what was repaired in a file."""
 
     def __init__(self, name: str, repairs: Repairs, parent: QWidget | None = None) -> None:
         count = len(repairs) + repairs.more

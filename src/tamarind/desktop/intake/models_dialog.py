@@ -1,4 +1,4 @@
-"""The shelf of models: what each hears, how well, how large and slow it is; fetched or brought."""
+"""The dialog for models: what each recognises, how well, its size and speed; to fetch or add."""
 
 from __future__ import annotations
 
@@ -49,7 +49,7 @@ _WHAT = (
 
 
 class ModelsDialog(Dialog):
-    """Every change is kept at once; what is wrong with a folder is said in a sentence."""
+    """Saves every change at once; what is wrong with a folder is told."""
 
     def __init__(self, shelf: ModelShelf, home: Path, parent: QWidget | None = None) -> None:
         super().__init__("Recognition models", (680, 600), parent, "Recognition models")
@@ -78,7 +78,7 @@ class ModelsDialog(Dialog):
         self._show()
 
     def add(self, folder: Path) -> None:
-        """Put a folder on the list, or say why not."""
+        """Add a folder to the list, or say why not."""
         try:
             self.note.setText(f"{self._shelf.add(folder).path.name} is on the list.")
         except RecogniserError as error:
@@ -86,7 +86,7 @@ class ModelsDialog(Dialog):
         self._show()
 
     def remove(self, folder: Path) -> None:
-        """Take a folder off the list; it stays on the disk, unless it was fetched."""
+        """Remove a folder from the list; it stays on the disk unless it was fetched."""
         was_fetched = folder.parent == self._home
         try:
             self._shelf.remove(folder)
@@ -112,7 +112,7 @@ class ModelsDialog(Dialog):
         self._show()
 
     def measure(self, folder: Path) -> None:
-        """Find out in a process of its own how slow a model is here."""
+        """Measure a model's speed here, in a process of its own."""
         self.note.setText(f"Measuring how slow {folder.name} is here…")
         command = [sys.executable, "-m", "tamarind", "models", "measure", str(folder)]
 
@@ -223,7 +223,7 @@ class ModelsDialog(Dialog):
 
 
 def _facts(model: ModelFolder, offer: Offer | None) -> list[str]:
-    """What a model hears, its size, and how slow it is, by measurement if there is one."""
+    """Return what a model recognises, its size, and its speed if it was measured."""
     factor = measured(model.path)
     facts = [model.hears, amount(model.size)]
     if factor is not None:

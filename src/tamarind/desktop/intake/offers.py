@@ -1,4 +1,4 @@
-"""Caption files that came beside their recordings, offered to become their text."""
+"""Caption files that came with recordings, offered as their text."""
 
 from __future__ import annotations
 
@@ -14,7 +14,7 @@ MOST_SHOWN = 3
 
 
 class Offers(QWidget):
-    """One line for each file, with what to do with it; nothing where there is none."""
+    """Shows one line for each file, with what to do with it; nothing where there is none."""
 
     def __init__(self, session: Session, take: Callable[[int, Path], None]) -> None:
         super().__init__()
@@ -26,13 +26,13 @@ class Offers(QWidget):
         self.hide()
 
     def offer(self, recording_id: int, path: Path) -> None:
-        """A file that may be the text of a recording."""
+        """Offer a file as the text of a recording."""
         if (recording_id, path) not in self._open:
             self._open.append((recording_id, path))
             self._show()
 
     def pending(self) -> list[tuple[int, Path]]:
-        """What is not decided yet."""
+        """The offers that are not decided yet."""
         return list(self._open)
 
     def _show(self) -> None:

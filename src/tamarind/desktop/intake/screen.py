@@ -1,4 +1,4 @@
-"""The Intake screen: the recordings as cards in line, and how to hear them."""
+"""The Intake page: the recordings as cards in order, and their settings."""
 
 from __future__ import annotations
 
@@ -48,7 +48,7 @@ CARDS_AT_ONCE = 3
 
 
 class IntakeScreen(QWidget):
-    """Cards in order, and the panel for those that are chosen."""
+    """Shows the cards, and the panel for the selected ones."""
 
     proof_asked = Signal(int)
     speakers_asked = Signal()
@@ -91,7 +91,7 @@ class IntakeScreen(QWidget):
         self.refresh()
 
     def _make_ways(self, session: Session, hearing_dialog: HearingDialog) -> None:
-        """Make the ways in which recordings come in."""
+        """Make the parts by which recordings come in."""
         self.importing = Importing(session, hearing_dialog, self)
         self.offers = Offers(session, self.import_text)
 
@@ -112,7 +112,7 @@ class IntakeScreen(QWidget):
         ways.addWidget(self._size)
 
     def _add_keys(self) -> None:
-        """Give keys to what is done with chosen recordings."""
+        """Add keys for what is done with selected recordings."""
         for keys, do in (
             (QKeySequence(OF_THE_SYSTEM[0]), self.paste),
             (QKeySequence(OF_THE_SYSTEM[1]), self._choose_all),
@@ -142,7 +142,7 @@ class IntakeScreen(QWidget):
         row.addWidget(self.panel)
 
     def rest(self) -> None:
-        """The job is being closed: nothing more is looked up in it."""
+        """Stop using the job, which is being closed."""
         self._later.stop()
         self._card_timer.stop()
         self._session.recordings.list_changed.disconnect(self.refresh)
@@ -152,11 +152,11 @@ class IntakeScreen(QWidget):
     # Bringing in
 
     def add(self, paths: list[Path]) -> None:
-        """Bring files and folders in; caption files are offered as the text of their recordings."""
+        """Add files and folders; caption files are offered as the text of their recordings."""
         self._bring(found(paths))
 
     def paste(self) -> None:
-        """Bring in the files on the clipboard, or those that a copied text names."""
+        """Add the files on the clipboard, or those that a copied text names."""
         data = QApplication.clipboard().mimeData()
         paths = [Path(url.toLocalFile()) for url in data.urls() if url.isLocalFile()]
         paths = paths or paths_in(data.text())
@@ -198,7 +198,7 @@ class IntakeScreen(QWidget):
             self._ask_for_terms(path)
 
     def _ask_for_terms(self, path: Path) -> None:
-        """An agenda or a list of people has names that will be said."""
+        """Ask for terms of a document, since an agenda has names that will be said."""
         glossary = self._session.glossary()
         language = self._session.usual().how.expected
         try:
@@ -212,7 +212,7 @@ class IntakeScreen(QWidget):
             self.note.setText(f"{count} used in what is transcribed next")
 
     def _offer(self, captions: list[Path]) -> None:
-        """A caption file belongs to the recording of its name, else to the one that is chosen."""
+        """Offer a caption file to the recording of its name, else to the selected one."""
         left = list(captions)
         for recording in self._session.recordings.all():
             path = captions_for(recording.name, left)
@@ -230,7 +230,8 @@ class IntakeScreen(QWidget):
     # The batch
 
     def transcribe(self) -> None:
-        """Start the batch: the chosen recordings that can be heard, or all if none is chosen."""
+        """Start the batch: the selected recordings that can be transcribed, or all if none is
+        selected."""
         self._session.line.transcribe([recording.id for recording in self._ready()])
 
     def _ready(self) -> list[Recording]:
@@ -242,7 +243,7 @@ class IntakeScreen(QWidget):
     # The cards
 
     def refresh(self) -> None:
-        """Recordings have come, gone or changed places in line."""
+        """Show recordings that have come, gone or moved."""
         there = [recording.id for recording in self._session.recordings.all()]
         for key in [key for key in self.cards if not self._session.recordings.has(key)]:
             self.cards.pop(key).deleteLater()
@@ -276,7 +277,7 @@ class IntakeScreen(QWidget):
             self._card_timer.start()
 
     def change_size(self) -> None:
-        """A line for each recording, or cards with their sound; remembered for all jobs."""
+        """Switch between small and large cards; remembered for all jobs."""
         self._small = not self._small
         personal.keep(personal.SMALL_CARDS, self._small)
         for card in self.cards.values():
@@ -305,7 +306,7 @@ class IntakeScreen(QWidget):
         self.panel.show_work(self._ready())
 
     def choose(self, key: int, modifiers: Qt.KeyboardModifier) -> None:
-        """One alone; with Ctrl one more or less; with Shift all up to it."""
+        """Select one card; with Ctrl one more or less; with Shift all up to it."""
         if modifiers & Qt.KeyboardModifier.ShiftModifier and self._chosen:
             keys = [recording.id for recording in self._session.recordings.all()]
             a, b = sorted((keys.index(self._chosen[0]), keys.index(key)))
@@ -405,7 +406,7 @@ class IntakeScreen(QWidget):
             self.import_text(key, Path(name))
 
     def import_text(self, key: int, path: Path) -> None:
-        """Take a file as a recording's text; a text that is there goes, with undo."""
+        """Import a file as a recording's text, replacing one that is there, with undo."""
         self.importing.take(key, path)
 
     def _ask_remove_chosen(self) -> None:
@@ -428,8 +429,8 @@ class IntakeScreen(QWidget):
             self._session.remove(key)
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        """Choose nothing when somebody presses beside the cards: the settings are those for new
-        recordings."""
+        """Clear the selection on a press beside the cards: the settings are those for new
+        recordings then."""
         self._choose_only([])
 
     def _folder(self) -> str:
@@ -460,7 +461,7 @@ def _empty_page(choose_files: Callable[[], object], choose_folder: Callable[[], 
 
 
 def _file_filter() -> str:
-    """What a dialog for files offers to show."""
+    """Return the filter for a file dialog."""
 
     def patterns(suffixes: Iterable[str]) -> str:
         # Cameras and recorders write in capitals.

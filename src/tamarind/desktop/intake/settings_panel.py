@@ -1,4 +1,4 @@
-"""How to transcribe the chosen recordings, and the button that starts the batch."""
+"""The transcription settings of the selected recordings, and the button that starts the batch."""
 
 from __future__ import annotations
 
@@ -55,7 +55,7 @@ _CHECKS = {
 
 
 class SettingsPanel(QWidget):
-    """Settings show what the chosen recordings have, and change them at once.
+    """Shows the settings of the selected recordings, and changes them at once.
 
     While none is chosen they are those with which new recordings begin.
     """
@@ -148,7 +148,7 @@ class SettingsPanel(QWidget):
         column.addLayout(foot)
 
     def _make_more(self) -> More:
-        """Make what is seldom needed, folded away."""
+        """Make the fields behind "More"."""
         section = QHBoxLayout()
         section.setSpacing(6)
         section.addWidget(self.start)
@@ -173,7 +173,7 @@ class SettingsPanel(QWidget):
         return More("transcription settings", inside)
 
     def _tell_more(self, hows: Set[HearingOptions], recordings: list[Recording]) -> None:
-        """Say what differs from the default in what is folded away."""
+        """Show what differs from the default behind "More"."""
         usual, told = HearingOptions(), []
         for how in hows:
             fields = [one for one in FIELDS if one not in FIRST]
@@ -225,14 +225,14 @@ class SettingsPanel(QWidget):
         self._tell_more(hows, recordings)
 
     def _show_languages(self, hows: Set[HearingOptions]) -> None:
-        """A third language once there is a second, which there is none of before the first."""
+        """Show the field for a third language only once there is a second."""
         is_known = all(how.language != UNDETERMINED for how in hows)
         self._fields[ALSO].setEnabled(is_known)
         for part in (self._third, self._fields[AND_ALSO]):
             part.setVisible(is_known and any(how.others for how in hows))
 
     def _say_of_part(self, problem: str) -> None:
-        """What is wrong with the part that was typed, if anything."""
+        """Show what is wrong with the section that was typed, if anything."""
         self.part_note.setText(problem)
         self.part_note.setVisible(bool(problem))
 
@@ -247,7 +247,8 @@ class SettingsPanel(QWidget):
             self._say_of_part("")
 
     def show_work(self, ready: list[Recording]) -> None:
-        """Say what the button would start, how long that takes, and what nothing here hears."""
+        """Show what the button would start, how long that takes, and what no recogniser here can
+        do."""
         problem = next(filter(None, (cannot_hear(r) for r in ready)), None)
         ready = [r for r in ready if cannot_hear(r) is None]
         count = len(ready)
@@ -266,7 +267,7 @@ class SettingsPanel(QWidget):
         set_tone(self.go_note, "plum" if problem is not None else "")
 
     def _show_tracks(self, recordings: list[Recording]) -> None:
-        """Only recordings with several sound tracks have a choice."""
+        """Show the choice of sound track only for recordings with several."""
         tracks = max((r.info.sound_tracks for r in recordings if r.info), default=1)
         self._track.blockSignals(True)
         self._track.clear()
@@ -277,7 +278,7 @@ class SettingsPanel(QWidget):
         self._track.setVisible(tracks > 1)
 
     def _change(self, change: Callable[[HearingOptions], HearingOptions]) -> None:
-        """Change how the chosen recordings that can still be heard are to be heard."""
+        """Change the settings of the selected recordings that can still be transcribed."""
         recordings = self._recordings()
         if not recordings:
             how, style = self._session.usual()
@@ -288,7 +289,7 @@ class SettingsPanel(QWidget):
                 self._session.recordings.change(replace(recording, how=how))
 
     def _may_change(self, recording: Recording) -> bool:
-        """Not while it is being heard, and not when it has been."""
+        """Whether a recording is neither being transcribed nor done."""
         return recording.state in (State.ARRIVED, State.FAILED) or (
             self._session.line.can_hear(recording)
         )
@@ -310,7 +311,7 @@ class SettingsPanel(QWidget):
         self._session.set_usual(Usual(recording.how, recording.style))
 
     def box(self, field: HearingField) -> QComboBox:
-        """The list of a field's options."""
+        """Return the list of a field's options."""
         return self._fields[field]
 
     def _field(self, field: HearingField) -> QComboBox:
@@ -373,7 +374,7 @@ class SettingsPanel(QWidget):
         return [there[key] for key in self._chosen if key in there]
 
     def take_part(self) -> None:
-        """Hear only the part that is given."""
+        """Use only the section that is typed."""
         try:
             start = parse_time(self.start.text()) if self.start.text().strip() else 0
             end = parse_time(self.end.text()) if self.end.text().strip() else None
@@ -391,7 +392,7 @@ class SettingsPanel(QWidget):
         self._say_of_part("")
 
     def choose_part(self, recording_id: int, start: int, end: int | None) -> None:
-        """Hear only this part of a recording, from its beginning."""
+        """Use only this section of a recording."""
         recording = self._session.recordings.get(recording_id)
         if recording.part != (start, end) and self._session.line.can_hear(recording):
             self._session.recordings.change(from_start(replace(recording, part=(start, end))))
@@ -440,7 +441,7 @@ def _prepare(box: QComboBox, name: str, changed: Callable[[], None]) -> None:
 
 
 def _show(box: QComboBox, values: Set[object]) -> None:
-    """Show what all have; "differs" if they do not have the same."""
+    """Select the value that all have, or "differs"."""
     if isinstance(box, LanguageBox):
         box.show_language(next(iter(values)) if len(values) == 1 else None)  # type: ignore[arg-type]
         return
@@ -452,5 +453,5 @@ def _show(box: QComboBox, values: Set[object]) -> None:
 
 
 def _short(time: int) -> str:
-    """A time as one would type it: without a fraction that is nothing."""
+    """Return a time as one would type it, without an empty fraction."""
     return clock(time, 1 if time % 1000 else 0, hours=False)

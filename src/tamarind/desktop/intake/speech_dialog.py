@@ -1,4 +1,5 @@
-"""Empty cues where somebody speaks, for typing by hand; what would come is drawn on the sound."""
+"""The dialog for empty cues where somebody speaks, for typing by hand, with a preview on the
+waveform."""
 
 from __future__ import annotations
 
@@ -31,7 +32,7 @@ LEAST_LIKELY, LIKELIEST = 5, 95
 
 
 class SpeechDialog(Dialog):
-    """Sensitivity, longest length, where to begin, and what becomes of the cues that are there."""
+    """Sensitivity, longest length, where to begin, and what becomes of existing cues."""
 
     def __init__(
         self, session: Session, recording_id: int, playhead: int, parent: QWidget | None = None
@@ -125,7 +126,7 @@ class SpeechDialog(Dialog):
         self._preview()
 
     def _preview(self) -> None:
-        """Show the cues that would come."""
+        """Show the cues that would be made."""
         activity = self._session.on_demand.speech(self._id)
         self.make.setEnabled(activity is not None)
         if activity is None:
@@ -145,7 +146,7 @@ class SpeechDialog(Dialog):
         self.make.setEnabled(count > 0)
 
     def look(self) -> None:
-        """Find the speech anew."""
+        """Find the speech again."""
         start = self._playhead if self.from_playhead.isChecked() else 0
         keep = self.keeping.isVisible() and self.keeping.isChecked()
         session = self._session
@@ -156,7 +157,7 @@ class SpeechDialog(Dialog):
 
 
 class _Preview(QWidget):
-    """A stretch of sound with bars under it where cues would be."""
+    """A stretch of waveform with bars under it where cues would be."""
 
     def __init__(self, session: Session, recording_id: int, span: Span) -> None:
         super().__init__()
@@ -170,7 +171,7 @@ class _Preview(QWidget):
         self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        """The sound, and the cues."""
+        """Paint the waveform and the cues."""
         painter = QPainter(self)
         area = QRectF(0, 0, self.width(), self.height() - 10)
         first, last = self.span

@@ -1,4 +1,4 @@
-"""Names and rare words of a document, proposed for the glossary, with a tick each."""
+"""The dialog with names and rare words of a document, proposed for the glossary."""
 
 from __future__ import annotations
 
@@ -19,10 +19,10 @@ NOTE = "Names and rare words, the most frequent first. The glossary can be chang
 
 
 class TermsDialog(TickedDialog):
-    """What is ticked is to be listened for."""
+    """Ticked terms are added."""
 
     def __init__(self, name: str, terms: Sequence[str], parent: QWidget | None = None) -> None:
-        """``name`` is where the terms are from."""
+        """``name`` says where the terms are from."""
         rows = RowList(f"Names and rare words of {name}")
         for term in terms:
             rows.add((term,), True)
@@ -40,15 +40,15 @@ class TermsDialog(TickedDialog):
         self._terms = list(terms)
 
     def chosen(self) -> list[str]:
-        """The terms with a tick."""
+        """Return the ticked terms."""
         return [self._terms[row] for row in self.rows.ticked()]
 
 
 def ask_for_terms(
     path: Path, glossary: Glossary, language: str, parent: QWidget
 ) -> list[str] | None:
-    """Terms of a document that the person wants to be listened for; None if they think better of
-    it. Raises FormatError with a sentence where there are none."""
+    """Let the person choose terms of a document; return None if they cancel. Raises FormatError
+    with a sentence if there are none."""
     known = [term.text for term in glossary.terms]
     terms = terms_in(words_of(path), language, lexicon_of(language).is_word, known)
     if not terms:
@@ -58,12 +58,12 @@ def ask_for_terms(
 
 
 def with_terms(glossary: Glossary, terms: Sequence[str]) -> Glossary:
-    """A glossary with more terms at its end."""
+    """Return a glossary with more terms at its end."""
     return Glossary((*glossary.terms, *map(Term, terms)))
 
 
 def of_file_names(stems: Sequence[str], glossary: Glossary, language: str) -> list[str]:
-    """Names in the names of recordings that the glossary does not have."""
+    """Return names in the recordings' file names that the glossary lacks."""
     known = [term.text for term in glossary.terms]
     is_word = lexicon_of(language).is_word
     found = [name for stem in stems for name in names_in_file_name(stem, language, is_word, known)]

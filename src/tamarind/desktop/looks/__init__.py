@@ -1,1 +1,1 @@
-"""Looks of captions on the picture: choosing, changing and keeping them."""
+"""The editor of caption styles."""

@@ -1,4 +1,5 @@
-"""The editor: looks on the left, their choices in the middle, the person's text on the picture."""
+"""The editor of caption styles: styles on the left, options in the middle, the person's text on a
+picture."""
 
 from __future__ import annotations
 
@@ -32,7 +33,7 @@ RESTS_MS = 200
 
 
 class Use(Enum):
-    """What a chosen look is used for."""
+    """What a chosen style is used for."""
 
     JOB = auto()
     RECORDING = auto()
@@ -40,7 +41,7 @@ class Use(Enum):
 
 
 class LookEditor(ShelfDialog):
-    """All caption styles, and the one in use chosen first."""
+    """All caption styles, with the one in use selected first."""
 
     def __init__(
         self,
@@ -52,7 +53,7 @@ class LookEditor(ShelfDialog):
         parent: QWidget | None,
         cues: int = 0,
     ) -> None:
-        """``cues`` is how many captions are chosen, which may have a look of their own."""
+        """``cues`` is how many captions are selected, which may have a style of their own."""
         super().__init__(
             "Caption style", (1160, 680), LOOKS, kept=session.looks, key=key, parent=parent
         )
@@ -88,7 +89,7 @@ class LookEditor(ShelfDialog):
         self._add_acts(session, cues)
 
     def _add_acts(self, session: Session, cues: int) -> None:
-        """Offer to use the style here, everywhere, or for the chosen captions."""
+        """Add the buttons to use the style here, everywhere, or for the selected captions."""
         here = button("Use for this recording", self.accept)
         every = button("Use for the whole job", self.accept_for_all, "primary")
         here.setEnabled(session.shown is not None)
@@ -102,17 +103,17 @@ class LookEditor(ShelfDialog):
         self.fill()
 
     def accept_for_all(self) -> None:
-        """Take the look for the whole job."""
+        """Use the style for the whole job."""
         self.used_for = Use.JOB
         self.accept()
 
     def accept_for_cues(self) -> None:
-        """Take the look for the captions that were chosen."""
+        """Use the style for the selected captions."""
         self.used_for = Use.CUES
         self.accept()
 
     def place(self, across: float, down: float) -> None:
-        """The captions were dragged to a place."""
+        """Take the place that the captions were dragged to."""
         look = self.item_now()
         standing = replace(
             look.standing, place=Place.FREE, across=round(across, 3), down=round(down, 3)
@@ -127,7 +128,7 @@ class LookEditor(ShelfDialog):
         self._contrast_later.start()
 
     def _tell_contrast(self) -> None:
-        """Tell the contrast on the sample where letters stand out least."""
+        """Show the least contrast of letters on the sample."""
         samples = [one for one in (self.sample, self.other) if one is not None]
         ratios = [one.contrast(self.item_now()) for one in samples]
         least = min((ratio for ratio in ratios if ratio is not None), default=None)

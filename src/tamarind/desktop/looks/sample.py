@@ -20,7 +20,8 @@ GROUND = (1280, 720)
 
 
 class Sample(QWidget):
-    """``dragged`` tells where the captions were moved to, shares of the picture."""
+    """``dragged`` is emitted with the place that the captions were moved to, in shares of the
+    picture."""
 
     dragged = Signal(float, float)
 
@@ -32,7 +33,7 @@ class Sample(QWidget):
         size: QSize = SIZE,
         shape: Shape = AS_IS,
     ) -> None:
-        """The frame in a ``shape``, on a widget of a size."""
+        """Show the frame in a ``shape``, on a widget of a size."""
         super().__init__()
         self.setFixedSize(size * scale)
         self.setAccessibleName("Sample")
@@ -42,7 +43,7 @@ class Sample(QWidget):
         self._image = QImage()
 
     def show_look(self, look: Look) -> None:
-        """Draw the caption in a look, half of it said."""
+        """Draw the caption in a style, half of it spoken."""
         count = sum(map(len, self._caption.lines))
         size = self._frame.width, self._frame.height
         drawing = draw(self._caption, look, size, max(count * 2 // 3, 1))
@@ -52,20 +53,21 @@ class Sample(QWidget):
         self.update()
 
     def contrast(self, look: Look) -> float | None:
-        """How well letters stand out on this picture, 1 to 21; None where none are drawn."""
+        """Return the contrast ratio of the letters on this picture, 1 to 21; None if none are
+        drawn."""
         return contrast(self._frame, self._caption, look)
 
     def _area(self) -> QRectF:
         return fitted(self._image.size(), QRectF(self.rect()))
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        """The frame, whole."""
+        """Paint the frame, whole."""
         painter = QPainter(self)
         paint_whole(painter, QRectF(self.rect()), self._image)
         painter.end()
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
-        """The captions follow."""
+        """Move the captions with the mouse."""
         area = self._area()
         place = event.position() - area.topLeft()
         across, down = place.x() / area.width(), place.y() / area.height()
@@ -73,7 +75,8 @@ class Sample(QWidget):
 
 
 def _ground() -> av.VideoFrame:
-    """A moor under a bright sky, where a recording has no picture: half bright, half dark."""
+    """Return a picture for recordings without one: a moor under a bright sky, half bright, half
+    dark."""
     width, height = GROUND
     y, x = np.mgrid[:height, :width].astype(np.float32)
     ridge = height * (0.52 + 0.05 * np.sin(x / 170) + 0.02 * np.sin(x / 53))

@@ -1,1 +1,1 @@
-"""Proof: listen and correct."""
+"""The Proof page: listen and correct."""

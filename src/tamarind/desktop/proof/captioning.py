@@ -1,4 +1,4 @@
-"""Captions as a whole: shaped by rule, placed on the picture, and given marks and capitals."""
+"""Commands for captions as a whole: layout, place on the picture, punctuation."""
 
 from __future__ import annotations
 
@@ -38,7 +38,7 @@ FROM_PAUSES = (
 
 
 class Captioning(QObject):
-    """Every act shows what it would change, and is one step of undo."""
+    """Each shows what it would change, and is one step of undo."""
 
     def __init__(
         self,
@@ -61,7 +61,7 @@ class Captioning(QObject):
         also="subtitles segment resegment lay out merge",
     )
     def shape(self) -> None:
-        """Ask what to do with the selected cues, or with all."""
+        """Ask what to do with the selected cues, or all."""
         recording = self._session.shown_recording()
         text = self._sheet.transcript
         if recording is None or not any(cue.words for cue in text.cues):
@@ -128,7 +128,7 @@ class Captioning(QObject):
         also="commas full stops capitals",
     )
     def restore_punctuation(self) -> None:
-        """Propose marks and capitals: from a fresh hearing, or from pauses where there is no
+        """Propose punctuation and capitals: by transcribing again, or from pauses where there is no
         sound."""
         recording = self._session.shown_recording()
         text = self._sheet.transcript

@@ -1,4 +1,4 @@
-"""Under the sheet: everything that breaks the house style, to go to, to mend, or to let be."""
+"""The panel under the sheet with all findings, to go to, fix or ignore."""
 
 from __future__ import annotations
 
@@ -44,7 +44,7 @@ HEIGHT = 190
 
 
 class ChecksPanel(QFrame):
-    """Follows the checks of the shown recording; Escape closes it and goes back to the text."""
+    """Shows the findings of the shown recording; Escape closes it and returns to the text."""
 
     style_asked = Signal()
     track_asked = Signal(str, int)
@@ -101,7 +101,7 @@ class ChecksPanel(QFrame):
         self.hide()
 
     def open(self) -> None:
-        """Show the panel; texts are held against the sound from now on."""
+        """Show the panel; texts are checked against the sound from now on."""
         self._checking.listen()
         self.show()
         self._refill()
@@ -109,7 +109,7 @@ class ChecksPanel(QFrame):
         QTimer.singleShot(0, self, lambda: self._sheet.caret.set(self._sheet.caret.place))
 
     def close_panel(self) -> None:
-        """Back to the text."""
+        """Return to the text."""
         self.hide()
         self._sheet.setFocus()
 
@@ -125,7 +125,7 @@ class ChecksPanel(QFrame):
         opens="proof",
     )
     def step(self, direction: int) -> None:
-        """The caret goes to the next or previous finding in the text, round its ends."""
+        """Move the caret to the next or previous finding, round the ends of the text."""
         told = self._listed if self.isVisible() else self._told()
         if not told:
             self._session.told.emit(self._nothing())
@@ -142,7 +142,7 @@ class ChecksPanel(QFrame):
             self.list.choose(number)
 
     def go_to(self, told: PlacedFinding) -> None:
-        """The caret to a finding, its words chosen."""
+        """Move the caret to a finding and select its words."""
         place = self._place(told)
         if place is None:
             return
@@ -155,7 +155,7 @@ class ChecksPanel(QFrame):
 
     @command("Fix the check", "Checks", "Alt+M", name="fix_check", needs=TEXT)
     def fix_one(self) -> None:
-        """Mend the finding that is chosen in the list, or the one at the caret."""
+        """Fix the finding selected in the list, or the one at the caret."""
         told = self._current()
         shown = self._session.shown
         if told is None or shown is None:
@@ -166,7 +166,8 @@ class ChecksPanel(QFrame):
             self._session.told.emit(CANNOT)
 
     def fix_all(self) -> None:
-        """Show what mending all findings of the same rule would change; as one step, if wanted."""
+        """Show what fixing all findings of the same rule would change, and do it as one step if
+        wanted."""
         told = self._current()
         shown = self._session.shown
         if told is None or shown is None:
@@ -197,14 +198,14 @@ class ChecksPanel(QFrame):
 
     @command("Ignore the check", "Checks", "Alt+Shift+M", name="leave_check", needs=TEXT)
     def dismiss(self) -> None:
-        """The finding that is chosen, or the one at the caret, is right as it is."""
+        """Ignore the selected finding, or the one at the caret."""
         told = self._current()
         shown = self._session.shown
         if told is not None and shown is not None:
             self._checking.dismiss(shown, told.finding)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        """Escape closes."""
+        """Close on Escape."""
         if event.key() == Qt.Key.Key_Escape:
             self.close_panel()
         else:
@@ -219,7 +220,7 @@ class ChecksPanel(QFrame):
         return next(at, here[0] if here else None)
 
     def _chosen(self) -> PlacedFinding | None:
-        """The finding that is chosen in the list."""
+        """Return the finding selected in the list."""
         row = self.list.row()
         return self._listed[row] if row is not None and row < len(self._listed) else None
 
@@ -227,7 +228,7 @@ class ChecksPanel(QFrame):
         return self._checking.findings(self._session.shown)
 
     def _place(self, told: PlacedFinding) -> int | None:
-        """Where the cue of a finding stands now."""
+        """Return the current index of a finding's cue."""
         cues = self._sheet.transcript.cues
         if told.place < len(cues) and cues[told.place].id == told.finding.cue:
             return told.place
@@ -238,7 +239,7 @@ class ChecksPanel(QFrame):
             self._refill()
 
     def _refill(self) -> None:
-        """The choices of the filter with how many there are of each, then the list."""
+        """Fill the filter with the number of findings of each kind, then the list."""
         if not self.isVisible():
             return
         told = self._told()
@@ -255,7 +256,7 @@ class ChecksPanel(QFrame):
         self.refresh()
 
     def refresh(self) -> None:
-        """List what the filter lets through."""
+        """List the findings that pass the filter."""
         wanted = self.filter.currentData()
         told = self._told()
         self._listed = [
@@ -305,14 +306,15 @@ class ChecksPanel(QFrame):
             self.list.setFocus()
 
     def _open(self) -> None:
-        """The text of what is chosen, which is a translation's on the page of those."""
+        """Return the text of the selected finding; on the page of translations it is the
+        track's."""
         self._go()
         told = self._chosen()
         if told is not None and told.finding.language:
             self.track_asked.emit(told.finding.language, told.finding.cue)
 
     def to_glossary(self) -> None:
-        """The word is right, here and wherever it stands."""
+        """Add the word to the glossary, so that it is right everywhere."""
         told = self._chosen()
         if told is None:
             return
@@ -327,7 +329,7 @@ class ChecksPanel(QFrame):
 
 
 def _fits(told: PlacedFinding, rule: str) -> bool:
-    """Whether mending all of a rule would mend this one."""
+    """Whether fixing all findings of a rule would fix this one."""
     return told.finding.rule == rule and manyfixes.is_certain(told.finding)
 
 

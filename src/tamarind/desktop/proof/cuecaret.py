@@ -11,30 +11,30 @@ from tamarind.transcript.model import Cue, text_of
 
 
 class CueCaret:
-    """Cues are told by their place in the text, words by their place in the cue."""
+    """Cues are given by their index in the text, words by their index in the cue."""
 
     def __init__(self, text: SheetText, spots: Spots, caret: Caret) -> None:
         self._text, self._spots, self._caret = text, spots, caret
 
     def spot(self) -> Spot:
-        """The cue that the caret is in, and the offset in it."""
+        """Return the caret's cue and the offset in it."""
         return self._spots.spot_of(self._caret.place)
 
     def place(self) -> int:
-        """The place in the text of the caret's cue."""
+        """Return the index of the caret's cue."""
         return self.spot()[0]
 
     def cue(self) -> Cue | None:
-        """The caret's cue."""
+        """Return the caret's cue."""
         return self._text.cue_at(self.place())
 
     def word(self) -> int:
-        """The place in its cue of the word at the caret; at a word's end it is still that word."""
+        """Return the index in its cue of the word at the caret; a word's end belongs to it."""
         found = self._spots.word_at(self._caret.place)
         return found.place if found else 0
 
     def time(self) -> int:
-        """When the word at the caret is said (ms)."""
+        """Return when the word at the caret is said (ms)."""
         cue = self.cue()
         if cue is None:
             return 0
@@ -42,11 +42,11 @@ class CueCaret:
         return cue.words[word].start if word < len(cue.words) else cue.start
 
     def go_to(self, spot: Spot, keep_anchor: bool = False) -> None:
-        """Put the caret into a cue; with ``keep_anchor`` what lies between is selected."""
+        """Move the caret into a cue; ``keep_anchor`` selects what lies between."""
         self._caret.set(self._spots.place_of(spot), keep_anchor)
 
     def go_to_word(self, place: int, word: int) -> None:
-        """Put the caret before a word of a cue."""
+        """Move the caret to the start of a word of a cue."""
         cue = self._text.cue_at(place)
         if cue is None:
             return
@@ -59,14 +59,14 @@ class CueCaret:
         self.go_to((place, offset))
 
     def choose_words(self, place: int, first: int, last: int) -> None:
-        """Select the words of a cue [``first``, ``last``), with their marks."""
+        """Select the words [``first``, ``last``) of a cue, with their punctuation."""
         self.go_to_word(place, first)
         cue = self._text.cue_at(place)
         if cue is not None:
             self._choose(0, len(text_of(cue.words[first:last])))
 
     def choose_word(self, place: int, word: int) -> None:
-        """Select a word of a cue but for the marks around it, so that typing replaces it."""
+        """Select a word of a cue without the punctuation around it, so that typing replaces it."""
         self.go_to_word(place, word)
         cue = self._text.cue_at(place)
         text = cue.words[word].text if cue is not None and word < len(cue.words) else ""
@@ -75,8 +75,8 @@ class CueCaret:
             self._choose(text.index(letters), len(letters))
 
     def chosen_words(self) -> list[tuple[int, int]]:
-        """The words that something is selected of, or else those of the caret's cue: each by its
-        cue's place and its own."""
+        """Return the words in the selection, or those of the caret's cue: each by its cue's index
+        and its own."""
         selection = self._caret.selection()
         if selection is None:
             place, cue = self.place(), self.cue()
@@ -90,7 +90,7 @@ class CueCaret:
         ]
 
     def selected_cues(self) -> tuple[int, int] | None:
-        """The cues that something is selected of: the first, and one after the last."""
+        """Return the cues in the selection as [first, last)."""
         selection = self._caret.selection()
         if selection is None:
             return None
@@ -98,7 +98,7 @@ class CueCaret:
         return first[0], last[0] + 1
 
     def _choose(self, skip: int, length: int) -> None:
-        """Select letters from the caret on, which goes to the first of them."""
+        """Select letters from the caret on; the caret goes to the first of them."""
         place, offset = self.spot()
         self.go_to((place, offset + skip + length))
         self.go_to((place, offset + skip), keep_anchor=True)

@@ -1,4 +1,4 @@
-"""Commands that cut cues: their lines, joining two, taking one out."""
+"""Commands that change cues: line breaks, joining, deleting."""
 
 from __future__ import annotations
 
@@ -9,7 +9,7 @@ from tamarind.transcript import edits
 
 
 class CutCommands:
-    """Works on the cue at the caret."""
+    """Act on the cue at the caret."""
 
     def __init__(self, session: Session, sheet: ProofSheet) -> None:
         self._session, self._sheet = session, sheet

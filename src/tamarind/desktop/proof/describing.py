@@ -1,4 +1,5 @@
-"""Describing what is seen: where there is room for it, what is said there, and how it sounds."""
+"""The dialog for audio descriptions: where there is a gap, what is said there, and how it
+sounds."""
 
 from __future__ import annotations
 
@@ -66,7 +67,7 @@ class Describe:
 
 
 class DescribingDialog(Dialog):
-    """What is typed is kept at once."""
+    """Keeps what is typed at once."""
 
     def __init__(
         self, session: Session, player: Player, recording_id: int, parent: QWidget | None
@@ -142,7 +143,7 @@ class DescribingDialog(Dialog):
         self.set_acts(leave="Done", between=(self.write_out,))
 
     def refresh(self) -> None:
-        """The places as they are now."""
+        """Show the current gaps and descriptions."""
         self._fills = True
         chosen = self.rows.row()
         self.rooms = self._session.describing.rooms(self._id)
@@ -163,20 +164,20 @@ class DescribingDialog(Dialog):
         self._fills = False
 
     def read_aloud(self) -> None:
-        """The description by the voice of the system."""
+        """Speak the description with the system's voice."""
         samples = aloud.aloud(self.text.toPlainText(), self._language)
         if samples is not None:
             length = round(len(samples) / 16)
             self._voice.play(samples, 0, length, 1.0, self._player.volume)
 
     def hear_around(self) -> None:
-        """The recording from a little before the gap to a little behind it."""
+        """Play the recording from a little before the gap to a little behind it."""
         room = self._room()
         if room is not None:
             self._player.play(max(room.start - AROUND_MS, 0), room.end + AROUND_MS)
 
     def ask_write(self) -> None:
-        """Ask where to, and have the recording made with what is seen read over it."""
+        """Ask for a file, and have the recording made with the descriptions read over it."""
         recording = self._session.recordings.get(self._id)
         described = self._session.describing.of(self._id)
         if not described:
@@ -197,7 +198,7 @@ class DescribingDialog(Dialog):
             self.told.setText("It is being made; Export tells how far it is.")
 
     def add_here(self) -> None:
-        """A description where the playhead is, gap or no gap: pages let the sound wait for it."""
+        """Add a description at the playhead, gap or no gap: pages let the sound wait for it."""
         at = self._player.position
         self._session.texts.close_edit_group()
         self._session.describing.write(self._id, at, "…")
@@ -276,7 +277,7 @@ class DescribingDialog(Dialog):
             self._show()
 
     def _look(self, time: int) -> None:
-        """The picture at a time, once a worker has found it."""
+        """Show the frame at a time, once a worker has decoded it."""
         self._looked_at = time
         self.picture.show_frame(None)
         self._session.on_demand.look_at(self._id, [time])
@@ -287,7 +288,7 @@ class DescribingDialog(Dialog):
 
 
 class _Still(QWidget):
-    """One frame of the recording, or nothing."""
+    """Shows one frame of the recording, or nothing."""
 
     def __init__(self) -> None:
         super().__init__()
@@ -296,7 +297,7 @@ class _Still(QWidget):
         self._image = QImage()
 
     def show_frame(self, frame: object) -> None:
-        """A frame, None where there is no picture."""
+        """Show a frame; None for no picture."""
         if frame is None:
             self._image = QImage()
         else:
@@ -306,7 +307,7 @@ class _Still(QWidget):
         self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        """The frame, whole."""
+        """Paint the frame, whole."""
         painter = QPainter(self)
         framing.paint_whole(painter, QRectF(self.rect()), self._image)
         if self._image.isNull():

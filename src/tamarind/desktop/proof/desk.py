@@ -1,4 +1,4 @@
-"""The desk on the right of the sheet: all about where the caret is."""
+"""The desk on the right of the sheet: everything about the place of the caret."""
 
 from __future__ import annotations
 
@@ -34,7 +34,7 @@ CHECKING = "checking…"
 
 
 class Desk(QWidget):
-    """The picture, the doubt at the caret, who speaks, a second hearing, and what is left."""
+    """The picture, the doubt at the caret, the speakers, and what is left to review."""
 
     hear_asked = Signal()
     keep_asked = Signal()
@@ -152,7 +152,7 @@ class Desk(QWidget):
         column.addStretch(1)
 
     def show_place(self, transcript: Transcript, row: int, word: int, survey: Survey) -> None:
-        """Say what is known of the word at a place of the text, among all its doubts."""
+        """Show what is known of the word at a place of the text, among all its doubts."""
         if not transcript.cues or not transcript.cues[row].words:
             self.kind.setText("")
             self.word.set_whole("")
@@ -241,7 +241,7 @@ class Desk(QWidget):
         self.checks.setText(CHECKING)
 
     def show_checks(self, told: Sequence[PlacedFinding], words: str) -> None:
-        """Other things than doubts that are to be settled, and how many there are."""
+        """Show the findings that are not doubts, and their number."""
         self._told = told
         self.checks.setText(words)
         self._last_rest = None

@@ -1,4 +1,4 @@
-"""Doubts by key: from one to the next, heard again, settled as heard or as one of the readings."""
+"""Commands for doubts: go from one to the next, play them, accept them or an alternative."""
 
 from __future__ import annotations
 
@@ -16,7 +16,7 @@ AROUND_MS, PAUSE_MS, NEARLY_MS = 1_000, 350, 250
 
 
 class Doubts(QObject):
-    """Every act is one step of undo."""
+    """Each change is one step of undo."""
 
     def __init__(self, session: Session, sheet: ProofSheet, player: Player) -> None:
         super().__init__(sheet)
@@ -49,7 +49,7 @@ class Doubts(QObject):
         needs=TEXT,
     )
     def go_on(self, direction: int) -> None:
-        """The caret goes to the next or previous doubt, round the end of the text; by certainty
+        """Move the caret to the next or previous doubt, round the end of the text; by confidence,
         to the next that is less or more certain."""
         doubts = self.places()
         if not doubts:
@@ -73,7 +73,7 @@ class Doubts(QObject):
         return 1.0 if confidence is None else confidence, place
 
     def by_certainty(self) -> bool:
-        """Whether the doubts that are likeliest wrong come first."""
+        """Whether the least certain doubts come first."""
         return self._session.settings.get(DOUBTS_BY_CERTAINTY)
 
     @command("Change the order of uncertain words", "Uncertain words",
@@ -91,8 +91,8 @@ class Doubts(QObject):
     @command("Play only the uncertain words, one after the other", "Uncertain words", "Ctrl+Alt+H",
              name="listen_to_doubts", needs=TEXT)  # fmt: skip
     def listen(self) -> None:
-        """Play each with a second before and after, on and on; what settles one, or goes elsewhere,
-        ends it, and so does the same key."""
+        """Play each doubt with a second before and after, one after the other, until one is
+        settled, the caret goes elsewhere, or the command is given again."""
         if self._listens:
             self._listens = False
             self._player.stop()
@@ -115,7 +115,8 @@ class Doubts(QObject):
             self._player.play(max(word.start - AROUND_MS, 0), self._until)
 
     def _played(self, playing: bool) -> None:
-        """A doubt has been heard to its end: on to the next. Who stops before has heard enough."""
+        """Go on to the next doubt after one was played to its end; whoever stops before has heard
+        enough."""
         if not self._listens or playing:
             return
         if self._player.position < self._until - NEARLY_MS:
@@ -149,7 +150,7 @@ class Doubts(QObject):
 
     @command("Accept the word", "Uncertain words", "Alt+K", name="keep_doubt", needs=DOUBT)
     def keep(self) -> None:
-        """The word at the caret is right as heard; on to the next doubt."""
+        """Accept the word at the caret as it is, and go to the next doubt."""
         self.settle(None)
 
     def is_at_one(self) -> bool:
@@ -160,7 +161,7 @@ class Doubts(QObject):
         return at is not None and at.is_doubt(self._session.threshold)
 
     def settle(self, text: str | None) -> None:
-        """The word at the caret is settled, as heard or as one of its readings."""
+        """Settle the word at the caret as it is, or as one of its alternatives."""
         if not self.is_at_one():
             return
         if self._listens:
@@ -173,7 +174,7 @@ class Doubts(QObject):
 
     @command("Accept all words like this one", "Uncertain words", "Alt+Shift+K", needs=TEXT)
     def keep_spelling(self) -> None:
-        """All doubts that were heard like the word at the caret are right."""
+        """Accept all doubts spelled like the word at the caret."""
         cue = self._sheet.cue_caret.cue()
         place = self._sheet.cue_caret.word()
         if cue is None or place >= len(cue.words):
@@ -193,7 +194,7 @@ class Doubts(QObject):
         self._sheet.settles_by_number = True
 
     def take_numbered(self, number: int) -> None:
-        """A number key on a doubt: one of its readings, or as heard."""
+        """Take an alternative, or the word as it is, by a number key."""
         cue = self._sheet.cue_caret.cue()
         place = self._sheet.cue_caret.word()
         if cue is None or place >= len(cue.words):

@@ -1,4 +1,4 @@
-"""What was changed since the draft: every change with its place, and how much was wrong."""
+"""The dialog with all changes since the draft, each with its place, and how much was wrong."""
 
 from __future__ import annotations
 
@@ -18,7 +18,7 @@ MOST_LISTED = 5_000
 
 
 class DraftDialog(Dialog):
-    """A row for each change; what was chosen is ``place``, and ``restores`` whether to go back."""
+    """``place`` is the chosen change, ``restores`` whether to restore the draft there."""
 
     def __init__(
         self, name: str, draft: Sequence[Cue], text: Sequence[Cue], parent: QWidget | None = None
@@ -48,7 +48,7 @@ class DraftDialog(Dialog):
         self.list.setFocus(Qt.FocusReason.OtherFocusReason)
 
     def go(self, restores: bool) -> None:
-        """Go to the place in the text, with or without putting back what was recognised."""
+        """Go to the place in the text, restoring what was recognised or not."""
         row = self.list.row()
         if row is not None:
             self.place, self.restores = self.changes[row].place, restores

@@ -1,4 +1,4 @@
-"""The text beside its draft: what was changed since, and back to what was heard."""
+"""Commands that compare the text with its draft, and restore the draft."""
 
 from __future__ import annotations
 
@@ -18,7 +18,7 @@ else:
 
 
 class Drafting:
-    """The draft of the shown recording: comparing with it, and going back to it."""
+    """Compares the shown recording with its draft."""
 
     def __init__(self, session: Session, sheet: ProofSheet) -> None:
         self._session, self._sheet = session, sheet

@@ -1,4 +1,4 @@
-"""Excerpts from the proof sheet: the chosen words are kept."""
+"""The command that keeps the selected words as an excerpt."""
 
 from __future__ import annotations
 

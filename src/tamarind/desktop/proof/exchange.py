@@ -1,4 +1,4 @@
-"""The text in another editor: written out, edited there, and taken back with its times."""
+"""Edit the text in another program: write it, and bring the edits back with their times."""
 
 from __future__ import annotations
 
@@ -68,7 +68,7 @@ class Exchange(QObject):
             self.write(recording.id, Path(name))
 
     def write(self, recording_id: int, path: Path) -> None:
-        """Write a recording's text; what cannot be written is told."""
+        """Write a recording's text; a failure is told."""
         text = self._session.texts.transcript(recording_id)
         recording = self._session.recordings.get(recording_id)
         if not path.suffix:
@@ -108,7 +108,7 @@ class Exchange(QObject):
             self.take_back(recording.id, Path(name))
 
     def take_back(self, recording_id: int, path: Path) -> None:
-        """Match a file with a recording's text; the person decides what of it is taken."""
+        """Match a file with a recording's text; the person decides which changes are taken."""
         text = self._session.texts.transcript(recording_id)
         try:
             parts, paragraphs = self._parts(text, path)
@@ -160,7 +160,8 @@ class Exchange(QObject):
 def _changes(
     text: Transcript, worded: Transcript, whole: Transcript
 ) -> list[changes_dialog.ProposedChange]:
-    """A change for every cue with other words, and one for speakers, paragraphs and borders."""
+    """Return a change for every cue with other words, and one for speakers, paragraphs and
+    borders."""
     now = {cue.id: cue for cue in worded.cues}
     found = []
     for cue in text.cues:
@@ -186,7 +187,7 @@ def _changes(
 
 
 def _partly(text: Transcript, worded: Transcript, chosen: set[int]) -> Transcript:
-    """Only the cues that were chosen have their new words."""
+    """Return the text with new words only in the chosen cues."""
     now = {cue.id: cue for cue in worded.cues}
     for place in range(len(text.cues) - 1, -1, -1):
         cue = text.cues[place]

@@ -1,4 +1,4 @@
-"""Fix once, everywhere: after a correction, its other places in the job and the glossary."""
+"""Fix once, everywhere: after a correction, offer its other places in the job and the glossary."""
 
 from __future__ import annotations
 
@@ -23,7 +23,7 @@ COUNTED_AFTER_MS, COUNTED_AT_ONCE = 400, 40
 
 
 class Fixing(QObject):
-    """Notices what a person corrects, and does the same in other places if they want."""
+    """Notices corrections, and makes them in other places if the person wants."""
 
     def __init__(self, session: Session, sheet: ProofSheet) -> None:
         super().__init__(sheet)
@@ -96,7 +96,7 @@ class Fixing(QObject):
         )
 
     def _caret_moved(self) -> None:
-        """Once the caret has left a word, what was made of it can be told."""
+        """Check the correction once the caret has left the word."""
         cue = self._sheet.cue_caret.cue()
         if cue is None:
             return
@@ -109,7 +109,7 @@ class Fixing(QObject):
             self._cue, self._before = (self._session.shown, cue.id), cue.words
 
     def _check(self) -> None:
-        """Compare the cue that was entered last with what it was then, if a person wrote in it."""
+        """Compare the cue that was entered last with its text then, if a person wrote in it."""
         if self._cue is None or self._cue[0] != self._session.shown:
             return
         if self._session.texts.undo_labels()[0] not in BY_HAND:
@@ -128,7 +128,7 @@ class Fixing(QObject):
             self.elsewhere.take(new[-1])
 
     def _count(self) -> None:
-        """Count the same mistake in a part of the text; the rest when there is time again."""
+        """Count the same mistake in a part of the text, and the rest when idle."""
         first, last = next(self._to_count, None), self.elsewhere.last
         if first is None or last is None:
             return
@@ -139,7 +139,7 @@ class Fixing(QObject):
 
 
 class FixPanel(QWidget):
-    """The place on the desk where a correction is offered to other places; seen only then."""
+    """The place on the desk where a correction is offered for other places; hidden otherwise."""
 
     def __init__(self, fixing: Fixing) -> None:
         super().__init__()
@@ -177,8 +177,8 @@ class FixPanel(QWidget):
 
 
 def other_places(correction: Correction, texts: Texts) -> list[Occurrence]:
-    """Where a correction may have to be made too. The sounds of all words of a job take a moment,
-    as does the dictionary of sounds, which the start should not wait for."""
+    """Return where a correction may be needed too. Loads the sounds of words when first used, which
+    takes a moment that the start should not wait for."""
     from tamarind.speech.alike import sounding_alike
 
     same = [s for key, text in texts for s in same_mistake(text, key, correction)]

@@ -1,4 +1,4 @@
-"""Headings before paragraphs: written or taken by key, proposed for a whole text."""
+"""Commands for headings before paragraphs: written by hand, or proposed for a whole text."""
 
 from __future__ import annotations
 
@@ -49,7 +49,7 @@ class Headings(QObject):
         also="title section chapter",
     )
     def ask(self) -> None:
-        """Ask for the heading of the caret's paragraph, with proposals; an empty one goes."""
+        """Ask for the heading of the caret's paragraph, with proposals; an empty one removes it."""
         text = self._sheet.transcript
         if self._sheet.cue_caret.cue() is None:
             return
@@ -77,7 +77,7 @@ class Headings(QObject):
         needs=TEXT,
     )
     def propose(self) -> None:
-        """Headings for the whole text, to be ticked and taken."""
+        """Propose headings for the whole text, to be ticked."""
         text = self._sheet.transcript
         shown = self._session.shown
         if len(text.cues) > MANY_CUES:

@@ -1,4 +1,4 @@
-"""Brings what is spoken into view, line by line in a paragraph that is higher than the view."""
+"""Bring what is spoken into view, line by line in a paragraph that is higher than the view."""
 
 from __future__ import annotations
 
@@ -19,7 +19,7 @@ class InView:
         self._area, self._spots, self._geometry = area, spots, geometry
 
     def show(self, heard: Heard, row: int) -> None:
-        """Scroll to a row, or in one that is higher than the view to the line that is spoken."""
+        """Scroll to a row, or in one higher than the view to the line that is spoken."""
         geometry, height = self._geometry, self._geometry.height_in_view()
         if geometry.row_area(row).height() <= height - 2 * ROOM:
             geometry.show_row(row)

@@ -1,4 +1,4 @@
-"""Ways of listening while proofing: a cue again, a loop, stopping at every cue, a step back."""
+"""Playback commands for proofing: repeat a cue, loop, stop after every cue, step back."""
 
 from __future__ import annotations
 
@@ -22,7 +22,7 @@ LEAD_MS = 150
 
 
 class Listening(QObject):
-    """Settings are kept with the job."""
+    """Keeps its settings with the job."""
 
     def __init__(
         self, session: Session, sheet: ProofSheet, player: Player, parent: QWidget
@@ -36,12 +36,12 @@ class Listening(QObject):
         player.playing_changed.connect(self._playing_changed)
 
     def set_step_back(self, milliseconds: int) -> None:
-        """How far the playhead goes back when playing is stopped."""
+        """Set how far the playhead goes back when playing stops."""
         self.step_back = milliseconds
         self._session.settings.keep(STEP_BACK, milliseconds)
 
     def step_back_menu(self, parent: QWidget) -> QMenu:
-        """How far the playhead goes back, to choose from."""
+        """Return the menu of how far the playhead goes back."""
         menu = QMenu("Step back when stopped", parent)
         group = QActionGroup(menu)
         for step in STEPS_BACK_MS:
@@ -53,14 +53,14 @@ class Listening(QObject):
         return menu
 
     def stop(self) -> None:
-        """Stop, and step back, so that playing on begins with what was heard last."""
+        """Stop, and step back, so that playing on repeats what was heard last."""
         self._loop = None
         self._player.stop()
         if self.step_back:
             self._player.seek(self._player.position - self.step_back)
 
     def play(self, start: int | None = None) -> None:
-        """Play on; to the end of the cue only, if every cue is stopped at."""
+        """Play on; to the end of the cue only, if playing stops after every cue."""
         self._loop = None
         at = self._player.position if start is None else start
         self._player.play(start, self._end_of_cue(at) if self.stops_at_cues else None)
@@ -110,7 +110,7 @@ class Listening(QObject):
                 self._session.told.emit(str(error))
 
     def go_to_time(self, time: int) -> None:
-        """Playhead to a time (ms), caret to what is said there."""
+        """Move the playhead to a time (ms), and the caret to what is said there."""
         self._player.seek(time)
         place = self._sheet.transcript.place_at(time)
         if place is not None:
@@ -120,15 +120,15 @@ class Listening(QObject):
 
     @property
     def is_looping(self) -> bool:
-        """Whether a stretch is played over and over."""
+        """Whether a stretch is being repeated."""
         return self._loop is not None
 
     def _end_of_cue(self, time: int) -> int | None:
-        """Where the cue ends that is being said at a time, or the next one."""
+        """Return where the cue ends that is said at a time, or the next one."""
         return next((cue.end for cue in self._sheet.transcript.cues if cue.end > time + 50), None)
 
     def _playing_changed(self, playing: bool) -> None:
-        """Begin a loop again at its end; end it when playing was stopped before that."""
+        """Repeat a loop at its end; end it when playing was stopped before that."""
         if playing or self._loop is None:
             return
         if self._player.position >= self._loop[1] - AT_THE_END_MS:

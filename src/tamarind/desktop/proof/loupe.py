@@ -1,4 +1,4 @@
-"""The loupe: one cue's sound enlarged, with its edges and words to be dragged or moved by key."""
+"""The loupe: one cue's waveform enlarged, with edges of cue and words moved by mouse or key."""
 
 from __future__ import annotations
 
@@ -40,7 +40,7 @@ _QUIET_SHARE = 0.12
 
 @dataclass(frozen=True, slots=True)
 class Edge:
-    """Something that can be moved: the cue's ``start`` or ``end`` where ``word`` is None, else a
+    """An edge that can be moved: the cue's ``start`` or ``end`` where ``word`` is None, else a
     word's; the ``border`` of a word is also the end of the one before it."""
 
     kind: str
@@ -49,7 +49,7 @@ class Edge:
 
 
 class Loupe(QWidget):
-    """Every move is an edit of the text at once; one drag is one step of undo."""
+    """Each move edits the text at once; one drag is one step of undo."""
 
     closed = Signal()
     play_asked = Signal(int, int)
@@ -91,13 +91,13 @@ class Loupe(QWidget):
         self.update()
 
     def set_playhead(self, time: int) -> None:
-        """The playhead has moved."""
+        """Move the playhead."""
         if self._span[0] <= time <= self._span[1] or self._span[0] <= self._playhead:
             self._playhead = time
             self.update()
 
     def edges(self) -> list[Edge]:
-        """All that can be moved, in order."""
+        """Return all edges, in order."""
         cue = self.cue
         found = [Edge("start", None, cue.start)]
         for place, word in enumerate(cue.words):
@@ -136,8 +136,8 @@ class Loupe(QWidget):
             )
 
     def snapped(self, time: int) -> int:
-        """The nearest place that a time would like to be: where speech starts or stops, or the
-        edge of a neighbouring cue; the time itself where there is none near."""
+        """Return the nearest place to snap to: where speech starts or stops, or the edge of a
+        neighbouring cue; the time itself if none is near."""
         reach = SNAP_PX * self._a_pixel()
         cues = self._text().cues
         near = [*cues[max(self._place - 1, 0) : self._place], *cues[self._place + 1 :][:1]]
@@ -148,7 +148,7 @@ class Loupe(QWidget):
     # Painting
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        """Ruler, sound, words, edges."""
+        """Paint ruler, waveform, words and edges."""
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.setPen(QPen(QColor(colours.LINE), 1))
@@ -249,7 +249,7 @@ class Loupe(QWidget):
     # Mouse
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        """Take hold of the nearest edge; anywhere else, hear from there."""
+        """Take hold of the nearest edge; anywhere else, play from there."""
         self.setFocus()
         number = self._near(event.position())
         if number is None:
@@ -262,7 +262,7 @@ class Loupe(QWidget):
         self.update()
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
-        """The edge that is held goes along."""
+        """Move the edge that is held."""
         if self._held is None:
             near = self._near(event.position()) is not None
             shape = Qt.CursorShape.SplitHCursor if near else Qt.CursorShape.PointingHandCursor
@@ -277,14 +277,14 @@ class Loupe(QWidget):
         self.update()
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
-        """One drag is one step."""
+        """End the drag, which is one step of undo."""
         if self._held is not None:
             self._held = None
             self._session.texts.close_edit_group()
             self.show_cue(self._place)
 
     def word_at(self, point: QPointF) -> str:
-        """The word at a point: short ones have no room for their letters."""
+        """Return the word at a point, since short ones have no room for their letters."""
         time = self._time(point.x())
         return next((word.text for word in self.cue.words if word.start <= time < word.end), "")
 
@@ -297,13 +297,13 @@ class Loupe(QWidget):
         event.accept()
 
     def zoom(self, nearer: bool, middle: int | None = None) -> None:
-        """Show less or more of the cue, around a time or the edge that is chosen."""
+        """Zoom around a time or the selected edge."""
         self._zoom = min(max(self._zoom * (ZOOM_STEP if nearer else 1 / ZOOM_STEP), 1), MOST_ZOOM)
         self._look(self.edges()[self._chosen].time if middle is None else middle)
         self.update()
 
     def _near(self, point: QPointF) -> int | None:
-        """The edge at a point: on the sound the cue's own, below it the words'."""
+        """Return the edge at a point: on the waveform the cue's own, below it the words'."""
         on_words = point.y() > _RULER + _SOUND
         best: tuple[float, int] | None = None
         for number, edge in enumerate(self.edges()):
@@ -317,7 +317,7 @@ class Loupe(QWidget):
     # Keys
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        """Choose an edge and move it, hear it, or go to another cue."""
+        """Select, move and play edges, or go to another cue."""
         key, modifiers = event.key(), event.modifiers()
         sideways = (key == Qt.Key.Key_Right) - (key == Qt.Key.Key_Left)
         if key == Qt.Key.Key_Escape:
@@ -342,7 +342,7 @@ class Loupe(QWidget):
     # Measures
 
     def _look(self, middle: int | None = None) -> None:
-        """Show all of the cue and a little around it, or nearer by, with ``middle`` (ms) where it
+        """Show all of the cue and a little around it, or zoomed in, with ``middle`` (ms) where it
         was."""
         cue = self.cue
         whole = (max(cue.start - AROUND_MS, 0), cue.end + AROUND_MS)
@@ -361,7 +361,7 @@ class Loupe(QWidget):
         return self._session.texts.transcript(self._id)
 
     def x_at(self, time: int) -> float:
-        """Where a time is, in pixels."""
+        """Return the x (px) of a time."""
         start, end = self._span
         return (time - start) / (end - start) * self.width()
 
@@ -383,7 +383,7 @@ class Loupe(QWidget):
         return max(float(part.max()), 0.02) if len(part) else 1.0
 
     def speech_edges(self) -> list[int]:
-        """Where the sound rises from quiet or falls back to it, for at least 50 ms."""
+        """Return where the sound rises from quiet or falls back to it, for at least 50 ms."""
         part = self._part().astype(np.float32)
         if len(part) < 10:
             return []
@@ -394,7 +394,7 @@ class Loupe(QWidget):
         return [int(place) * PEAK_MS + self._span[0] // PEAK_MS * PEAK_MS for place in places]
 
     def _tell(self) -> None:
-        """Say to those who do not see it which edge is chosen."""
+        """Tell screen readers which edge is selected."""
         edge = self.edges()[min(self._chosen, len(self.edges()) - 1)]
         what = "the cue" if edge.word is None else f"“{self.cue.words[edge.word].text}”"
         kind = "start" if edge.kind == "border" else edge.kind

@@ -1,4 +1,4 @@
-"""Opening the loupe under a cue, and keeping it with that cue as the text changes."""
+"""Open the loupe under a cue, and keep it with that cue as the text changes."""
 
 from __future__ import annotations
 
@@ -41,7 +41,7 @@ class LoupeOpening:
         self.shown.setFocus()
 
     def close(self) -> None:
-        """Close the loupe and go back to the text."""
+        """Close the loupe and return to the text."""
         if self.shown is not None:
             self.shown = None
             self._sheet.overlay.close()
@@ -54,7 +54,7 @@ class LoupeOpening:
             self._sheet.overlay.move_to(place)
 
     def follow(self, cue_id: int | None) -> None:
-        """The text has changed: the loupe stays with its cue, or closes when that is gone."""
+        """Keep the loupe with its cue after a change, or close it if that is gone."""
         if self.shown is None:
             return
         cues = self._sheet.transcript.cues

@@ -1,4 +1,4 @@
-"""Marks at the caret, such as [inaudible 00:12:03], out of a list that is kept with the job."""
+"""Insert marks at the caret, such as [inaudible 00:12:03], from a list kept with the job."""
 
 from __future__ import annotations
 
@@ -15,7 +15,7 @@ from tamarind.job.settings import MARKS
 
 
 class Marking:
-    """Offers the marks in a menu, and puts one in."""
+    """Offers the marks in a menu, and inserts one."""
 
     def __init__(
         self, session: Session, sheet: ProofSheet, player: Player, parent: QWidget
@@ -33,7 +33,7 @@ class Marking:
         also="inaudible crosstalk unclear tag",
     )
     def ask_mark(self) -> None:
-        """A menu of marks at the caret; the keys 1 to 9 take one."""
+        """Show a menu of marks at the caret; the keys 1 to 9 choose one."""
         if self._sheet.cue_caret.cue() is None:
             return
         menu = QMenu(self._parent)
@@ -46,11 +46,11 @@ class Marking:
         menu.exec(self._sheet.viewport().mapToGlobal(corner))
 
     def marks(self) -> tuple[str, ...]:
-        """The job's marks."""
+        """Return the job's marks."""
         return read_marks(self._session.settings.get(MARKS))
 
     def insert_mark(self, text: str) -> None:
-        """Put a mark at the caret, apart from the words around it."""
+        """Insert a mark at the caret, with spaces around it."""
         self._session.texts.close_edit_group()
         self._sheet.editing.insert(self._sheet.editing.spaced(self._sheet.caret.place, text))
         self._session.texts.close_edit_group()

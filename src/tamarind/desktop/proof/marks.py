@@ -11,11 +11,11 @@ MOST_MARKS = 9
 
 
 def read_marks(text: str) -> tuple[str, ...]:
-    """A list of marks as a person writes it, one a line; the usual ones if there are none."""
+    """Read a list of marks, one a line; the default ones if there are none."""
     found = tuple(line.strip().strip("[]").strip() for line in text.splitlines())
     return tuple(filter(None, found))[:MOST_MARKS] or MARKS
 
 
 def filled(mark: str, time: int) -> str:
-    """A mark as it stands in the text, at a time in ms."""
+    """Return a mark with its time (ms) filled in."""
     return f"[{mark.replace('{time}', clock(time, 0))}]"

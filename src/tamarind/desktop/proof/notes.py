@@ -1,4 +1,4 @@
-"""Notes between the rows of the proof sheet: quiet, and speech that has no text."""
+"""Notes between the rows of the proof sheet: silence, speech without text, descriptions."""
 
 from __future__ import annotations
 
@@ -23,7 +23,7 @@ class Note:
 
 
 class Notes:
-    """Knows where in the recording somebody speaks and no text came."""
+    """Knows where in the recording somebody speaks without text."""
 
     def __init__(self, text: SheetText) -> None:
         self._text = text
@@ -32,7 +32,7 @@ class Notes:
         self.has_picture = False
 
     def above(self, row: int) -> Note | None:
-        """What to say above a row of the time since the one before."""
+        """Return the notes on the time between a row and the one before."""
         cues = self._text.transcript.cues
         first = self._text.cues_of(row)[0]
         start = cues[first].start
@@ -50,7 +50,7 @@ class Notes:
         return Note(f"· {quiet} ·", colours.GREY, low)
 
     def _seen(self, low: int, high: int) -> Note | None:
-        """What is seen meanwhile, as it is described."""
+        """Return the audio descriptions read in that time."""
         found = [one for one in self.descriptions if low - BREATH_MS <= one.start < high]
         if not found:
             return None
@@ -59,7 +59,7 @@ class Notes:
         return Note(f"· seen: {short} ·", colours.LEAF_TEXT, found[0].start)
 
     def below(self, row: int) -> Note | None:
-        """What to say below the last row of the time after it."""
+        """Return the notes on the time after the last row."""
         is_last = row == self._text.row_count() - 1
         return self._missed(self._text.transcript.cues[-1].end, None) if is_last else None
 

@@ -1,4 +1,4 @@
-"""Paragraphs of the shown recording, few or many: they move while the slider does."""
+"""The length of paragraphs in the shown recording, set by a slider."""
 
 from __future__ import annotations
 
@@ -23,17 +23,17 @@ MOST_WORDS, FEWEST_WORDS, STEPS = 400, 25, 16
 
 
 def words_at(step: int) -> int:
-    """How long paragraphs are at a step of the slider, from few at 0 to many."""
+    """Return the words a paragraph at a step of the slider, from few paragraphs at 0 to many."""
     return int(MOST_WORDS * math.pow(FEWEST_WORDS / MOST_WORDS, step / STEPS))
 
 
 def step_of(words: float) -> int:
-    """The step whose paragraphs are nearest to so many words."""
+    """Return the step whose paragraphs are nearest to so many words."""
     return min(range(STEPS + 1), key=lambda step: abs(words_at(step) - words))
 
 
 class Parting(QObject):
-    """Parts the shown text anew; what a person has opened or closed stays."""
+    """Divides the shown text into paragraphs; those that a person has opened or joined stay."""
 
     stepped = Signal(int)
     """The slider belongs elsewhere."""
@@ -48,11 +48,11 @@ class Parting(QObject):
 
     @property
     def step(self) -> int:
-        """Where the slider stands."""
+        """The step of the slider."""
         return self._step
 
     def show_recording(self) -> None:
-        """The slider stands where the shown text's paragraphs are about as long."""
+        """Set the slider to the length of the shown text's paragraphs."""
         self._found = self._made = None
         self._step = step_of(paragraphing.mean_length(self._sheet.transcript))
         self.stepped.emit(self._step)
@@ -68,7 +68,7 @@ class Parting(QObject):
         self.part(self._step + 1)
 
     def part(self, step: int) -> None:
-        """Part the shown text at a step of the slider."""
+        """Divide the shown text for a step of the slider."""
         recording = self._session.shown_recording()
         text = self._sheet.transcript
         if recording is None or not text.cues:

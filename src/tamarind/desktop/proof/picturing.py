@@ -1,4 +1,4 @@
-"""The picture while proofing: on the desk, large beside the sheet, in a window of its own."""
+"""The picture while proofing: on the desk, large beside the sheet, or in a window of its own."""
 
 from __future__ import annotations
 
@@ -30,7 +30,7 @@ SMALL, LARGE = 296, 520
 
 
 class Picturing(QObject):
-    """All pictures show the same frame with the same captions."""
+    """Shows the same frame with the same captions in all pictures."""
 
     width_changed = Signal(int)
 
@@ -51,23 +51,23 @@ class Picturing(QObject):
         self.is_large = session.settings.get(PICTURE_WIDTH) > 0
 
     def make(self) -> PictureView:
-        """Another picture of the recording that is shown."""
+        """Make another picture of the shown recording."""
         picture = PictureView(self._player.picture, self._drawing_at)
         picture.shows_safe_areas = self._session.settings.get(SAFE_AREAS)
         return picture
 
     def forget(self) -> None:
-        """Another recording is shown."""
+        """Show another recording."""
         for picture in self._pictures:
             picture.forget()
 
     def refresh(self) -> None:
-        """The text or its look has changed."""
+        """Draw again after the text or its style has changed."""
         for picture in self._pictures:
             picture.refresh()
 
     def width(self) -> int:
-        """How wide the desk is."""
+        """The width of the desk."""
         return LARGE if self.is_large else SMALL
 
     @command(
@@ -113,7 +113,7 @@ class Picturing(QObject):
         also="subtitles font colour appearance karaoke",
     )
     def edit_look(self) -> None:
-        """Choose, change and keep looks, with the text at the playhead on its own picture."""
+        """Edit and choose caption styles, with the text at the playhead on its own picture."""
         from tamarind.desktop.looks.editor import LookEditor, Use  # slow to import
 
         session, shown = self._session, self._session.shown
@@ -138,8 +138,8 @@ class Picturing(QObject):
             session.looks.choose(chosen, [shown])
 
     def _chosen_cues(self) -> tuple[int, int]:
-        """The first of the cues that are chosen, or of the one at the caret, and the one after the
-        last; the same where there are none."""
+        """Return the selected cues, or the one at the caret, as [first, last); empty if there are
+        none."""
         caret = self._sheet.cue_caret
         if self._session.shown is None or caret.cue() is None:
             return 0, 0
@@ -147,7 +147,7 @@ class Picturing(QObject):
         return caret.selected_cues() or (here, here + 1)
 
     def sample(self) -> Caption:
-        """What is said at the playhead, or else words of our own."""
+        """Return what is said at the playhead, or a made-up text."""
         from tamarind.captions.onpicture import captions_of
 
         shown = self._session.shown
@@ -181,7 +181,7 @@ class Picturing(QObject):
         self._step(-1)
 
     def close_window(self) -> None:
-        """The main window closes."""
+        """Close, since the main window does."""
         if self.own_window is not None:
             self.own_window.close()
 
@@ -214,7 +214,7 @@ class Picturing(QObject):
 
 
 class _PictureWindow(QWidget):
-    """A window of the picture alone, which may fill a second screen."""
+    """A window of the picture alone, for a second screen."""
 
     closed = Signal()
 
@@ -231,10 +231,10 @@ class _PictureWindow(QWidget):
         column.addWidget(picture)
 
     def mouseDoubleClickEvent(self, event: object) -> None:
-        """Fill the screen, or not."""
+        """Switch full screen on or off."""
         self.setWindowState(self.windowState() ^ Qt.WindowState.WindowFullScreen)
 
     def closeEvent(self, event: QCloseEvent) -> None:
-        """It can be opened again."""
+        """Note that it can be opened again."""
         self.closed.emit()
         event.accept()

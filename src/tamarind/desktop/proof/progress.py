@@ -1,4 +1,4 @@
-"""How far proofing is: what has been listened to, what is proofed, and how long the rest takes."""
+"""The progress of proofing: what has been listened to, what is proofed, and the time left."""
 
 from __future__ import annotations
 
@@ -45,7 +45,7 @@ class ProofProgress(QObject):
         session.shown_changed.connect(self.keep)
 
     def sentence(self) -> str:
-        """Listened, proofed and left, of the shown recording."""
+        """Return what is listened to, proofed and left, of the shown recording."""
         recording = self._session.shown_recording()
         if recording is None or not self._session.texts.transcript(recording.id).cues:
             return ""
@@ -67,7 +67,7 @@ class ProofProgress(QObject):
         return " · ".join(facts)
 
     def keep(self) -> None:
-        """Write down what has been listened to."""
+        """Save what has been listened to."""
         span, self._span = self._span, None
         if span is None or not self._session.recordings.has(span[0]):
             return
@@ -78,7 +78,7 @@ class ProofProgress(QObject):
         self.changed.emit()
 
     def _moved(self, position: int) -> None:
-        """Only what is played in one go has been listened to."""
+        """Note a stretch as listened to if it was played without a jump."""
         shown = self._session.shown
         if not self._player.is_playing or shown is None:
             return
@@ -97,7 +97,7 @@ class ProofProgress(QObject):
         self._later.start()
 
     def _count(self) -> None:
-        """Words that have been proofed since they were counted last."""
+        """Return the words proofed since they were counted last."""
         shown = self._session.shown
         if shown is None:
             return
@@ -122,7 +122,7 @@ class ProofProgress(QObject):
 
 
 def _forecast(survey: Survey) -> list[str]:
-    """How many words may still be wrong, and how many of these are marked as doubts."""
+    """Say how many words may still be wrong, and how many of these are marked as doubts."""
     wrong, marked = map(round, survey.forecast())
     if wrong < 1:
         return []

@@ -1,4 +1,5 @@
-"""Times by key: edges nudged and set to the playhead, words moved over borders, gaps closed."""
+"""Commands for times: move edges, set them to the playhead, move words across borders, close
+gaps."""
 
 from __future__ import annotations
 
@@ -31,7 +32,7 @@ LONGEST_GAP_MS = 1_500
 
 
 class RetimeCommands(QObject):
-    """Every act is one step of undo; what has no room says so."""
+    """Each is one step of undo; where there is no room, that is told."""
 
     def __init__(
         self, session: Session, sheet: ProofSheet, player: Player, parent: QWidget
@@ -55,7 +56,7 @@ class RetimeCommands(QObject):
     )
     @command("End later", "Times", "Alt+Shift+Down", name="end_later", arguments=(0, 1), needs=TEXT)
     def nudge(self, start: int, end: int) -> None:
-        """Move the caret's cue's start and end by so many steps: a frame, or 10 ms."""
+        """Move start and end of the caret's cue by so many steps: a frame, or 10 ms."""
         cue = self._sheet.cue_caret.cue()
         if cue is None:
             return
@@ -93,7 +94,7 @@ class RetimeCommands(QObject):
         needs=TEXT,
     )
     def move_word(self, forward: bool) -> None:
-        """The caret's cue's last word goes to the next cue, or its first to the one before."""
+        """Move the cue's last word to the next cue, or its first to the one before."""
         if self._sheet.cue_caret.cue() is None:
             return
         row = self._sheet.cue_caret.place()
@@ -108,7 +109,7 @@ class RetimeCommands(QObject):
         also="new add insert caption",
     )
     def insert_empty(self) -> None:
-        """An empty cue at the playhead, where there is a gap."""
+        """Insert an empty cue at the playhead, where there is a gap."""
         if self._session.shown is None:
             return
         start = self._player.position
@@ -122,7 +123,7 @@ class RetimeCommands(QObject):
 
     @command("Close gaps", "Times", "Alt+G", opens="proof", needs=TEXT)
     def close_gaps(self) -> None:
-        """Extend the selected cues, or all, to the next start; what would change is shown first."""
+        """Extend the selected cues, or all, to the next start; the changes are shown first."""
         text = self._text()
         if not text.cues:
             self._session.told.emit("There are no gaps to close.")
@@ -158,7 +159,7 @@ class RetimeCommands(QObject):
         also="timecodes synchronise offset shift",
     )
     def ask_times(self) -> None:
-        """Type exact times for the caret's cue, or move or stretch the selected ones."""
+        """Ask for the times of the caret's cue, or how to move or stretch the selected ones."""
         text = self._text()
         if not text.cues:
             return

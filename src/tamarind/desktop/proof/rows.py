@@ -1,4 +1,4 @@
-"""Which cues stand together in a row of the sheet: one each, or a paragraph of them."""
+"""Which cues form a row of the sheet: one each, or a paragraph."""
 
 from __future__ import annotations
 
@@ -23,7 +23,7 @@ class Layout(StrEnum):
 
 
 class Rows:
-    """The rows of one text in one layout; follows its edits at the cost of what has changed."""
+    """The rows of one text in one layout; an edit costs only what has changed."""
 
     def __init__(self, layout: Layout) -> None:
         self.layout = layout
@@ -35,7 +35,7 @@ class Rows:
         return len(self._cues) if self.layout is Layout.CUES else len(self._starts)
 
     def load(self, cues: Sequence[Cue]) -> None:
-        """Take in a whole text."""
+        """Take a whole text."""
         self._cues = cues
         self._continued.clear()
         self._starts = []
@@ -46,8 +46,8 @@ class Rows:
     def follow(
         self, cues: Sequence[Cue], first: int, old_last: int, new_last: int
     ) -> tuple[int, int, int]:
-        """Cues from ``first`` up to ``old_last`` have become those up to ``new_last``; the same of
-        rows."""
+        """Replace the cues [``first``, ``old_last``) by those up to ``new_last``; return the same
+        of rows."""
         self._cues = cues
         if self.layout is Layout.CUES:
             return first, old_last, new_last
@@ -60,14 +60,14 @@ class Rows:
         return max(low - 1, 0), high, low + len(new)
 
     def cues_of(self, row: int) -> tuple[int, int]:
-        """The first of a row's cues, and one after the last."""
+        """Return a row's cues as [first, last)."""
         if self.layout is Layout.CUES:
             return row, row + 1
         following = self._starts[row + 1 : row + 2]
         return self._starts[row], following[0] if following else len(self._cues)
 
     def row_of(self, place: int) -> int:
-        """The row that a cue stands in."""
+        """Return the row of a cue."""
         if self.layout is Layout.CUES:
             return place
         return max(bisect_right(self._starts, place) - 1, 0)
@@ -77,7 +77,7 @@ class Rows:
         return opens_paragraph(self._cues, place) or cue.id in self._continued
 
     def _divide(self, first: int, last: int) -> None:
-        """Mark where a long paragraph goes on in another row."""
+        """Mark where a long paragraph continues in another row."""
         words = 0
         for place in range(first, last):
             cue = self._cues[place]

@@ -1,4 +1,4 @@
-"""The Proof screen: recordings, the sheet, and the desk."""
+"""The Proof page: recordings, the sheet, and the desk."""
 
 from __future__ import annotations
 
@@ -56,7 +56,7 @@ SMALLEST_TEXT, LARGEST_TEXT = 15, 36
 
 
 class ProofScreen(QWidget):
-    """Brings sheet, desk, player and session together."""
+    """Connects sheet, desk, player and session."""
 
     intake_asked = Signal()
 
@@ -124,7 +124,7 @@ class ProofScreen(QWidget):
         row.addWidget(self.desk)
 
     def _follow(self, session: Session, player: Player, checking: Checking) -> None:
-        """Hear of what changes."""
+        """Connect to what changes."""
         self.list.chosen.connect(session.show)
         session.shown_changed.connect(self.show_recording)
         session.texts.changed.connect(self._document_changed)
@@ -150,7 +150,7 @@ class ProofScreen(QWidget):
 
     @property
     def workers(self) -> tuple[object, ...]:
-        """All whose methods are commands."""
+        """Return all objects whose methods are commands."""
         return (
             self, self.again, self.listening, self.marking, self.loupe, self.retiming, self.doubts,
             self.speakers, self.cutting, self.parting, self.headings, self.fixing, self.exchange,
@@ -159,7 +159,7 @@ class ProofScreen(QWidget):
         )  # fmt: skip
 
     def show_recording(self) -> None:
-        """Another recording is shown now."""
+        """Show another recording."""
         self.loupe.close()
         shown = self._session.shown
         self.desk.await_checks()
@@ -174,7 +174,7 @@ class ProofScreen(QWidget):
         self.bar.refresh()
 
     def set_layout(self, layout: Layout) -> None:
-        """The text in cues, or in paragraphs."""
+        """Show the text in cues, or in paragraphs."""
         self.sheet.set_layout(layout)
         self.bar.show_layout(layout)
         self._session.settings.keep(LAYOUT, layout.value)
@@ -187,7 +187,7 @@ class ProofScreen(QWidget):
         self.set_layout(Layout.PARAGRAPHS if is_cues else Layout.CUES)
 
     def go_to_change(self, place: int) -> None:
-        """The caret goes to where something was undone, unless it is there already."""
+        """Move the caret to an undone change, unless it is there."""
         self.fixing.forget()
         last = len(self.sheet.transcript.cues) - 1
         if place != self.sheet.cue_caret.place() and last >= 0:
@@ -330,7 +330,7 @@ class ProofScreen(QWidget):
             self._caret_moved()
 
     def _style_changed(self) -> None:
-        """Lines may break elsewhere now."""
+        """Break lines again after the style has changed."""
         self.sheet.set_layout(self.sheet.text.layout)
 
     # The loupe
@@ -404,7 +404,7 @@ class ProofScreen(QWidget):
             self._choose_page()
 
     def _show_picture(self) -> None:
-        """The desk has room for a picture where the recording has one."""
+        """Make room on the desk for a picture where the recording has one."""
         recording = self._session.shown_recording()
         info = recording.info if recording is not None else None
         self.desk.picture.setVisible(info is not None and info.picture is not None)
@@ -415,12 +415,12 @@ class ProofScreen(QWidget):
         self.pages.setCurrentWidget(page)
 
     def _caret_moved(self) -> None:
-        """The desk follows a moment later, once for many keystrokes."""
+        """Refresh the desk a moment later, once for many keystrokes."""
         if not self._desk_later.isActive():
             self._desk_later.start()
 
     def show_desk(self) -> None:
-        """What is known of the place at the caret."""
+        """Show what is known of the place at the caret."""
         if self._session.shown is None:
             survey = Survey()
         else:
@@ -437,7 +437,7 @@ class ProofScreen(QWidget):
 
 
 class _Empty(QWidget):
-    """What stands in place of the sheet when there is no text."""
+    """What is shown in place of the sheet when there is no text."""
 
     def __init__(self, to_intake: Callable[[], object]) -> None:
         super().__init__()

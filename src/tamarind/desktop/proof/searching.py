@@ -1,4 +1,4 @@
-"""The proof sheet as the find bar sees it."""
+"""The proof sheet as the find bar uses it."""
 
 from __future__ import annotations
 
@@ -9,7 +9,7 @@ from tamarind.transcript.model import Transcript
 
 
 class SearchedTexts:
-    """The recordings' own texts."""
+    """The source texts of the recordings."""
 
     def __init__(self, session: Session, sheet: ProofSheet) -> None:
         self._session, self._sheet = session, sheet
